@@ -1,0 +1,64 @@
+# ./lark demo: database, stand-in networks and server with the made-up clients.
+
+# Sets DEMO_ADDRESS. Folder of the demo's data: first argument.
+start_demo() {
+  local folder="$1" port="$2" standins_port="$3"
+  mkdir -p "$folder/logs"
+  start_postgres "$folder/postgres"
+  ensure_database lark
+  local database; database="$(connection lark)"
+  port="$(free_port "$port")"
+  # The stand-ins' address is part of the posts' addresses: it stays the same while the port is free.
+  standins_port="$(free_port "$standins_port")"
+
+  step "starting the stand-in networks"
+  ConnectionStrings__Lark="$database" dotnet "$STATE/standins/AbleLark.StandIns.dll" --urls "http://127.0.0.1:$standins_port" > "$folder/logs/stand-ins.log" 2>&1 &
+  STARTED+=($!)
+  wait_for "http://127.0.0.1:$standins_port/healthz" 60 $! || die "The stand-in networks did not start. Their log: $folder/logs/stand-ins.log"
+
+  step "starting the server"
+  ConnectionStrings__Lark="$database" Lark__Demo=true Lark__DataFolder="$folder" Lark__WebRoot="$WEB/dist" \
+    Lark__NetworksAddress="http://127.0.0.1:$standins_port" Logging__LogLevel__Default=Warning \
+    dotnet "$STATE/server/AbleLark.Server.dll" --urls "http://127.0.0.1:$port" > "$folder/logs/server.log" 2>&1 &
+  STARTED+=($!)
+  local server=$!
+  wait_for "http://127.0.0.1:$port/healthz" 120 $server || { tail -5 "$folder/logs/server.log"; die "The server did not start. Its log: $folder/logs/server.log"; }
+  if curl -fs "http://127.0.0.1:$port/healthz" | grep -q moving; then
+    step "living through the demo's last four weeks"
+    while curl -fs "http://127.0.0.1:$port/healthz" | grep -q moving; do sleep 0.3; done
+  fi
+  DEMO_ADDRESS="http://127.0.0.1:$port"
+  STANDINS_ADDRESS="http://127.0.0.1:$standins_port"
+}
+
+run_demo() {
+  local folder="$STATE/demo" fresh=0
+  for option in "$@"; do
+    case "$option" in
+      --fresh) fresh=1 ;;
+      *) die "Unknown option '$option'. There is only --fresh." ;;
+    esac
+  done
+  mkdir -p "$STATE"
+  need_sdks
+  need_postgres
+  build_web
+  build_server
+  trap 'say ""; step "stopping"; stop_started; exit 0' INT TERM
+  trap stop_started EXIT
+  if [ $fresh = 1 ]; then
+    if [ -e "$folder/postgres/postmaster.pid" ]; then die "The demo is running. Stop it first (Ctrl-C there)."; fi
+    rm -rf "$folder"
+  fi
+  start_demo "$folder" 5400 5480
+  cat <<TXT
+
+  Able Lark     $DEMO_ADDRESS
+  Sign in       wren@marram.example.org
+  Password      first light
+  Networks      $STANDINS_ADDRESS   (the stand-ins; faults can be ordered at /control)
+
+  Ctrl-C stops it. The data stays; ./lark demo --fresh makes it anew.
+TXT
+  wait "${STARTED[1]}" || die "The server has stopped. Its log: $folder/logs/server.log"
+}

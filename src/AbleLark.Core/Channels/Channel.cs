@@ -1,0 +1,27 @@
+using AbleLark.Core.Workspaces;
+
+namespace AbleLark.Core.Channels;
+
+public enum ConnectionState { Connected, NeedsReconnection }
+
+/// <summary>One account on one network, in one workspace.</summary>
+public sealed class Channel
+{
+    public required Id<Workspace> WorkspaceId { get; init; }
+    public required Id<Channel> Id { get; init; }
+
+    /// <summary>Key of the network (see <see cref="Networks.NetworkRules"/>).</summary>
+    public required string Network { get; init; }
+
+    /// <summary>The account's identity on the network.</summary>
+    public required string Account { get; init; }
+
+    public required string Name { get; set; }
+    public required string Handle { get; set; }
+
+    /// <summary>Order in lists and lanes.</summary>
+    public int Place { get; set; }
+
+    public ConnectionState Connection { get; set; }
+    public string? ConnectionTrouble { get; set; }
+}

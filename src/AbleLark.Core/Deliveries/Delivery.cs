@@ -1,0 +1,122 @@
+using AbleLark.Core.Channels;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
+using AbleLark.Core.Workspaces;
+using NodaTime;
+
+namespace AbleLark.Core.Deliveries;
+
+public enum DeliveryState
+{
+    Planned,
+    AwaitingYes,
+    StandBy,
+    Sending,
+    Sent,
+    /// <summary>The network said no; see the delivery's trouble.</summary>
+    Refused,
+    /// <summary>An answer was lost and the network can't be asked: a person decides, never a retry.</summary>
+    Unsure,
+    ByHand,
+    /// <summary>Its time passed without a sending; it never goes by itself.</summary>
+    Missed,
+    Cancelled,
+}
+
+/// <summary>One post to one channel at one instant: what is sent, fails, is measured.</summary>
+public sealed class Delivery
+{
+    public required Id<Workspace> WorkspaceId { get; init; }
+    public required Id<Delivery> Id { get; init; }
+    public required Id<Post> PostId { get; init; }
+    public required Id<Channel> ChannelId { get; init; }
+    public required Instant At { get; init; }
+
+    /// <summary>Local date in the workspace's zone, worked out when it was planned.</summary>
+    public required LocalDate LocalDate { get; init; }
+
+    public required LocalTime LocalTime { get; init; }
+    public DeliveryState State { get; set; } = DeliveryState.Planned;
+
+    /// <summary>The slot it was settled from; null for an exact time.</summary>
+    public Id<Slot>? SlotId { get; init; }
+
+    /// <summary>The occurrence's original local date; null for an exact time.</summary>
+    public LocalDate? SlotDate { get; init; }
+
+    /// <summary>Why this post: the line-up's reason in words, kept when it was settled.</summary>
+    public string? Why { get; init; }
+
+    /// <summary>The delivery that this one makes good.</summary>
+    public Id<Delivery>? InsteadOf { get; init; }
+
+    /// <summary>Version of the post's content that was sent.</summary>
+    public int? Version { get; set; }
+
+    /// <summary>What was sent, frozen.</summary>
+    public ResolvedContent? Sent { get; set; }
+
+    /// <summary>Print of the text that was sent (see <see cref="Text.IdenticalText"/>).</summary>
+    public string? Print { get; set; }
+
+    public Instant? SentAt { get; set; }
+
+    /// <summary>The post's identity on the network.</summary>
+    public string? RemoteId { get; set; }
+
+    /// <summary>The post's own address on the network.</summary>
+    public string? Address { get; set; }
+
+    /// <summary>What went wrong, in the network's words or ours.</summary>
+    public string? Trouble { get; set; }
+
+    /// <summary>A refused, missed or unsure delivery that a person has dealt with.</summary>
+    public bool DealtWith { get; set; }
+
+    /// <summary>Whose lease it is while it is being sent.</summary>
+    public Guid? Lease { get; set; }
+
+    /// <summary>Machine time at which the lease ends.</summary>
+    public Instant? LeaseUntil { get; set; }
+
+    /// <summary>When its figures are next read; null before it is sent and after the last reading.</summary>
+    public Instant? NextReadingAt { get; set; }
+
+    /// <summary>Times it was claimed for sending.</summary>
+    public int Attempts { get; set; }
+
+    public OccurrenceKey? Key => SlotId is { } slot && SlotDate is { } date ? new(slot, date) : null;
+}
+
+/// <summary>Which state may follow which, and what each means for the rotation.</summary>
+public static class DeliveryStates
+{
+    public static bool MayBecome(this DeliveryState from, DeliveryState to) => from switch
+    {
+        DeliveryState.Planned => to is DeliveryState.Sending or DeliveryState.Missed or DeliveryState.Cancelled or DeliveryState.AwaitingYes or DeliveryState.ByHand,
+        DeliveryState.AwaitingYes => to is DeliveryState.Planned or DeliveryState.Missed or DeliveryState.Cancelled,
+        DeliveryState.StandBy => to is DeliveryState.Planned or DeliveryState.Cancelled,
+        DeliveryState.Sending => to is DeliveryState.Sent or DeliveryState.Refused or DeliveryState.Unsure,
+        DeliveryState.Unsure => to is DeliveryState.Sent or DeliveryState.Refused,
+        DeliveryState.ByHand => to is DeliveryState.Sent or DeliveryState.Missed or DeliveryState.Cancelled,
+        DeliveryState.Cancelled => to is DeliveryState.Planned,
+        _ => false,
+    };
+
+    /// <summary>True for states that count as the post's turn on that channel.</summary>
+    public static bool IsTurn(this DeliveryState state) =>
+        state is not (DeliveryState.Refused or DeliveryState.Missed or DeliveryState.Cancelled);
+
+    /// <summary>True for states that wait for a person.</summary>
+    public static bool NeedsAPerson(this DeliveryState state) =>
+        state is DeliveryState.Refused or DeliveryState.Missed or DeliveryState.Unsure;
+
+    /// <summary>Moves a delivery on.</summary>
+    /// <exception cref="InvalidOperationException">The state can't follow the present one.</exception>
+    public static void Become(this Delivery delivery, DeliveryState to)
+    {
+        if (!delivery.State.MayBecome(to))
+            throw new InvalidOperationException($"A delivery that is {delivery.State} can't become {to}.");
+        delivery.State = to;
+    }
+}

@@ -1,0 +1,103 @@
+using System.Globalization;
+using AbleLark.Core.Categories;
+using AbleLark.Core.Findings;
+using AbleLark.Core.Media;
+using AbleLark.Core.Networks;
+using AbleLark.Core.Posts;
+using CsvHelper;
+using CsvHelper.Configuration;
+using NodaTime;
+
+namespace AbleLark.Core.Imports;
+
+/// <summary>What rows are read against.</summary>
+/// <param name="Pictures">Pictures by file name, whatever the letter case.</param>
+/// <param name="Now">Local date and time in the workspace's zone.</param>
+public sealed record ImportContext(
+    IReadOnlyList<Category> Categories, NetworkBook Networks, IReadOnlyDictionary<string, MediaFile> Pictures, LocalDateTime Now);
+
+/// <summary>One row of a sheet, as the post it would become.</summary>
+/// <param name="Number">Row in the file; the header is row 1.</param>
+/// <param name="When">Exact local time to send it at; null leaves it to the rotation.</param>
+/// <param name="Findings">About the row. About single networks: <paramref name="NetworkFindings"/>.</param>
+public sealed record ImportRow(
+    int Number, string Title, Id<Category>? CategoryId, PostContent Content, LocalDateTime? When,
+    IReadOnlyList<Finding> Findings, IReadOnlyDictionary<string, IReadOnlyList<Finding>> NetworkFindings)
+{
+    public bool CanImport => !Findings.Any(f => f.Blocks);
+}
+
+/// <summary>A sheet that is not a sheet of posts; the message says what to do.</summary>
+public sealed class ImportSheetException(string message) : Exception(message);
+
+/// <summary>Reads a CSV of posts (RFC 4180), with fixed headers.</summary>
+public static class ImportSheet
+{
+    /// <summary>Most rows read from one file.</summary>
+    public const int MostRows = 5000;
+
+    private static readonly string[] Delimiters = [",", ";", "\t"];
+    private static readonly string[] Fixed = ["title", "text", "category", "link", "picture", "date", "time"];
+
+    /// <summary>All headers that a file may have: the fixed ones and `text:` with each network's key.</summary>
+    public static IReadOnlyList<string> Headers(NetworkBook networks) =>
+        ["title", "text", .. networks.All.Select(n => "text:" + n.Key), .. Fixed.Skip(2)];
+
+    /// <param name="csv">The file's text. Commas, semicolons or tabs may divide the cells.</param>
+    /// <exception cref="ImportSheetException">The header is missing or has unknown names, or there are too many rows.</exception>
+    public static IReadOnlyList<ImportRow> Read(string csv, ImportContext context)
+    {
+        List<string[]> records = Records(csv);
+        if (records.Count == 0) throw new ImportSheetException("The file is empty. Start it with a header row: " + string.Join(", ", Headers(context.Networks)) + ".");
+        string[] header = CheckHeader(records[0], context.Networks);
+        if (records.Count - 1 > MostRows) throw new ImportSheetException($"The file has {records.Count - 1} rows; {MostRows} is the most at once. Split it.");
+        List<ImportRow> rows = [];
+        Dictionary<(string, string), int> seen = [];
+        for (int i = 1; i < records.Count; i++)
+        {
+            if (records[i].All(string.IsNullOrWhiteSpace)) continue;
+            rows.Add(new ImportRowReader(header, records[i], i + 1, context, seen).Read());
+        }
+        return rows;
+    }
+
+    private static string[] CheckHeader(string[] first, NetworkBook networks)
+    {
+        IReadOnlyList<string> known = Headers(networks);
+        string[] header = [.. first.Select(h => h.Trim().ToLowerInvariant())];
+        string[] unknown = [.. header.Where(h => h.Length > 0 && !known.Contains(h))];
+        if (unknown.Length > 0)
+            throw new ImportSheetException($"Unknown headers: {string.Join(", ", unknown.Take(5).Select(Short))}. Use: {string.Join(", ", known)}.");
+        if (!header.Contains("text") && !header.Any(h => h.StartsWith("text:", StringComparison.Ordinal)) && !header.Contains("picture"))
+            throw new ImportSheetException("The first row must name the columns, with a column `text` at least.");
+        string? twice = header.Where(h => h.Length > 0).GroupBy(h => h).FirstOrDefault(g => g.Count() > 1)?.Key;
+        if (twice is not null) throw new ImportSheetException($"The header `{twice}` stands twice. Leave one of them.");
+        return header;
+    }
+
+    private static string Short(string text) => text.Length <= 30 ? text : text[..30] + "…";
+
+    private static List<string[]> Records(string csv)
+    {
+        csv = csv.TrimStart('\uFEFF');
+        CsvConfiguration format = new(CultureInfo.InvariantCulture)
+        {
+            Delimiter = Delimiter(csv),
+            HasHeaderRecord = false,
+            BadDataFound = null,
+            IgnoreBlankLines = false,
+        };
+        using StringReader text = new(csv);
+        using CsvParser parser = new(text, format);
+        List<string[]> records = [];
+        while (parser.Read() && records.Count <= MostRows + 1) records.Add(parser.Record ?? []);
+        return records;
+    }
+
+    private static string Delimiter(string csv)
+    {
+        int end = csv.IndexOfAny(['\r', '\n']);
+        string first = end < 0 ? csv : csv[..end];
+        return Delimiters.MaxBy(d => first.Split(d).Length)!;
+    }
+}

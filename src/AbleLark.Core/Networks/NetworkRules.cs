@@ -1,0 +1,85 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using AbleLark.Core.Results;
+using AbleLark.Core.Text;
+
+namespace AbleLark.Core.Networks;
+
+/// <summary>How a network shows a post's link.</summary>
+public enum LinkShown
+{
+    /// <summary>Written in the text, and counted there.</summary>
+    InText,
+    /// <summary>As a card beside the text.</summary>
+    Card,
+    /// <summary>As plain text that nobody can click.</summary>
+    NotClickable,
+}
+
+/// <param name="Measure">What counts towards the limit.</param>
+/// <param name="Limit">Most units.</param>
+/// <param name="LinkUnits">Units any link takes; null: as written.</param>
+/// <param name="FoldAfter">Units shown before the reader has to open the text; null: all.</param>
+public sealed record TextRules(TextMeasure Measure, int Limit, int? LinkUnits = null, int? FoldAfter = null);
+
+/// <param name="Advised">More than this looks out of place; null: any number.</param>
+/// <param name="Most">More than this is refused; null: any number.</param>
+public sealed record HashtagRules(int? Advised = null, int? Most = null);
+
+/// <param name="Kinds">Media types taken, such as image/png.</param>
+/// <param name="MostBytes">Largest file, in bytes.</param>
+/// <param name="MinWidth">Least width in pixels.</param>
+/// <param name="MinRatio">Least width ÷ height.</param>
+/// <param name="MaxRatio">Greatest width ÷ height.</param>
+public sealed record PictureRules(
+    int Fewest, int Most, IReadOnlyList<string> Kinds, long? MostBytes = null,
+    int? MinWidth = null, double? MinRatio = null, double? MaxRatio = null);
+
+/// <summary>What one network allows, read from a data file so that a network can be added without code.</summary>
+/// <param name="Key">Short name in lower case, used in files and addresses.</param>
+/// <param name="HoldsFrom">Date from which these figures hold (ISO 8601).</param>
+/// <param name="Mark">The network's mark: an SVG path in a 24 × 24 box, drawn as a line.</param>
+/// <param name="IdenticalTextDays">The same text again within fewer days than this is refused on any of a workspace's accounts.</param>
+/// <param name="OneAccountPerOccurrence">A slot with several accounts of this network sends to one of them only.</param>
+/// <param name="Figures">Figures that the network offers; others are never expected.</param>
+/// <param name="TimesSeen">The figure that counts as `times seen`.</param>
+public sealed record NetworkRules(
+    string Key, string Name, string Kind, string HoldsFrom, string Mark,
+    TextRules Text, LinkShown Link, HashtagRules Hashtags, PictureRules Pictures,
+    IReadOnlyList<FigureKind> Figures, FigureKind TimesSeen,
+    int? IdenticalTextDays = null, bool OneAccountPerOccurrence = false)
+{
+    private static readonly JsonSerializerOptions Format = new(JsonSerializerDefaults.Web)
+    {
+        UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow,
+        RespectNullableAnnotations = true,
+        RespectRequiredConstructorParameters = true,
+        Converters = { new JsonStringEnumConverter(JsonNamingPolicy.CamelCase) },
+    };
+
+    /// <summary>Reads one network's data file.</summary>
+    /// <exception cref="FormatException">The file is not a network's rules; the message says where and why.</exception>
+    public static NetworkRules Parse(string json)
+    {
+        try
+        {
+            return JsonSerializer.Deserialize<NetworkRules>(json, Format) ?? throw new FormatException("The network's file is empty.");
+        }
+        catch (JsonException e)
+        {
+            throw new FormatException($"The network's file can't be read: {e.Message}", e);
+        }
+    }
+}
+
+/// <summary>All networks known to the application, by key.</summary>
+public sealed class NetworkBook(IEnumerable<NetworkRules> rules)
+{
+    private readonly Dictionary<string, NetworkRules> _byKey = rules.ToDictionary(r => r.Key, StringComparer.Ordinal);
+
+    public IEnumerable<NetworkRules> All => _byKey.Values.OrderBy(r => r.Name, StringComparer.Ordinal);
+
+    public bool Has(string key) => _byKey.ContainsKey(key);
+
+    public NetworkRules this[string key] => _byKey[key];
+}

@@ -1,0 +1,61 @@
+using AbleLark.Core.Categories;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Workspaces;
+using NodaTime;
+
+namespace AbleLark.Core.Posts;
+
+/// <summary>How far a post has come.</summary>
+public enum Stage { Idea, Draft, Ready }
+
+public enum Lifespan
+{
+    /// <summary>May come round again.</summary>
+    Evergreen,
+    /// <summary>Goes out once on each channel.</summary>
+    Once,
+}
+
+/// <summary>Common content, plus variants, with a main category: the stock that slots draw from.</summary>
+public sealed class Post
+{
+    public required Id<Workspace> WorkspaceId { get; init; }
+    public required Id<Post> Id { get; init; }
+    public required string Title { get; set; }
+    public required Id<Category> CategoryId { get; set; }
+    public Stage Stage { get; set; } = Stage.Draft;
+    public Lifespan Lifespan { get; set; } = Lifespan.Evergreen;
+
+    /// <summary>False: left out of rotation by the planner.</summary>
+    public bool InRotation { get; set; } = true;
+
+    /// <summary>When it first became ready; null while it never was.</summary>
+    public Instant? AddedAt { get; set; }
+
+    /// <summary>Place among posts added at the same instant: the order of an import's file.</summary>
+    public int AddedOrder { get; set; }
+
+    /// <summary>Channels chosen for this post; null takes its category's usual ones.</summary>
+    public List<Id<Channel>>? Channels { get; set; }
+
+    public PostContent Content { get; set; } = PostContent.Empty;
+
+    /// <summary>Number of the latest version of the content; grows by one with each change.</summary>
+    public int Version { get; set; } = 1;
+
+    /// <summary>Per network key: fit for it or not, and the text's print, as worked out when the post was last saved.</summary>
+    public Dictionary<string, NetworkFit> Fits { get; set; } = [];
+
+    /// <summary>Set when it was taken out of the bank; kept so that it can be brought back.</summary>
+    public Instant? RemovedAt { get; set; }
+
+    public IReadOnlyList<Id<Channel>> ChannelsOr(Category category) => Channels ?? category.UsualChannels;
+}
+
+/// <summary>How a post stands with one network.</summary>
+/// <param name="Block">What keeps it out, in words; null: it fits.</param>
+/// <param name="Print">See <see cref="Text.IdenticalText"/>.</param>
+public sealed record NetworkFit(string? Block, string Print)
+{
+    public bool Fits => Block is null;
+}

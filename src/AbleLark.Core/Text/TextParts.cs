@@ -1,0 +1,107 @@
+using System.Reflection;
+using System.Text.RegularExpressions;
+
+namespace AbleLark.Core.Text;
+
+public enum TextPartKind { Link, Hashtag, Mention }
+
+/// <summary>A stretch of a text that networks treat specially. Start and length in UTF-16 units.</summary>
+public readonly record struct TextPart(TextPartKind Kind, int Start, int Length)
+{
+    public int End => Start + Length;
+}
+
+/// <summary>
+/// Finds links, hashtags and mentions in a text, in the way short-text networks do: bare domains count as links when
+/// they end in a known top-level domain; hashtags need a letter; mentions are not parts of e-mail addresses.
+/// </summary>
+public static partial class TextParts
+{
+    private const string PathChars = @"\p{IsCyrillic}\u00C0-\u024Fa-zA-Z0-9!*';:=+,.$/%#\[\]\-\u2013_~@|&";
+    private const string PathEnd = @"\p{IsCyrillic}\u00C0-\u024Fa-zA-Z0-9+\-=_#/";
+    private const string InBrackets = @"\((?:[" + PathChars + @"]|\([" + PathChars + @"]*\))*\)";
+    private const string TagChars = @"\p{L}\p{M}\p{Nd}_\u200C\u200D\uA67E\u05BE\u05F3\u05F4\uFF5E\u301C\u309B\u309C\u30A0\u30FB\u3003\u0F0B\u0F0C\u00B7";
+
+    private static readonly HashSet<string> TopLevel = ReadTopLevelDomains();
+
+    /// <summary>All links, hashtags and mentions, in order of place; they never overlap.</summary>
+    public static IReadOnlyList<TextPart> Find(string text)
+    {
+        List<TextPart> parts = [];
+        FindLinks(text, parts);
+        int links = parts.Count;
+        Add(HashtagPattern(), TextPartKind.Hashtag);
+        Add(MentionPattern(), TextPartKind.Mention);
+        parts.Sort((a, b) => a.Start.CompareTo(b.Start));
+        return parts;
+
+        void Add(Regex pattern, TextPartKind kind)
+        {
+            foreach (Match m in pattern.Matches(text))
+            {
+                if (!parts.Take(links).Any(l => m.Index < l.End && l.Start < m.Index + m.Length))
+                    parts.Add(new(kind, m.Index, m.Length));
+            }
+        }
+    }
+
+    private static void FindLinks(string text, List<TextPart> found)
+    {
+        int from = 0;
+        foreach (Match m in DomainPattern().Matches(text))
+        {
+            if (m.Index < from) continue;
+            bool hasScheme = m.Groups["scheme"].Success;
+            Group host = m.Groups["host"];
+            int hostEnd = EndOfKnownDomain(host.Value, hasScheme);
+            if (hostEnd == 0) continue;
+            if (!hasScheme && m.Index > 0 && "-_./".Contains(text[m.Index - 1], StringComparison.Ordinal)) continue;
+            int end = host.Index + hostEnd;
+            end += TailPattern().Match(text, end).Length;
+            found.Add(new(TextPartKind.Link, m.Index, end - m.Index));
+            from = end;
+        }
+    }
+
+    /// <summary>Length of the longest start of <paramref name="host"/> that ends in a known top-level domain; 0 if none.</summary>
+    private static int EndOfKnownDomain(string host, bool hasScheme)
+    {
+        string[] labels = host.Split('.');
+        int length = host.Length;
+        for (int i = labels.Length - 1; i >= 1; length -= labels[i].Length + 1, i--)
+        {
+            string before = labels[i - 1];
+            if (before.Length == 0 || before[0] is '-' or '_' || before[^1] is '-' or '_' || before.Contains('_', StringComparison.Ordinal)) continue;
+            int asciiEnd = 0;
+            while (asciiEnd < labels[i].Length && char.IsAsciiLetterOrDigit(labels[i][asciiEnd])) asciiEnd++;
+            if (asciiEnd < labels[i].Length && labels[i][asciiEnd] == '-' && !labels[i].StartsWith("xn--", StringComparison.OrdinalIgnoreCase)) continue;
+            if (labels[i].StartsWith("xn--", StringComparison.OrdinalIgnoreCase) && hasScheme) return length;
+            if (TopLevel.Contains(labels[i][..asciiEnd])) return length - labels[i].Length + asciiEnd;
+        }
+        return 0;
+    }
+
+    private static HashSet<string> ReadTopLevelDomains()
+    {
+        using Stream stream = Assembly.GetExecutingAssembly().GetManifestResourceStream("AbleLark.Core.Text.top-level-domains.txt")!;
+        using StreamReader reader = new(stream);
+        HashSet<string> names = new(StringComparer.OrdinalIgnoreCase);
+        while (reader.ReadLine() is { } line)
+        {
+            if (!line.StartsWith('#')) names.Add(line);
+        }
+        return names;
+    }
+
+    [GeneratedRegex(@"(?<![A-Za-z0-9@＠$#＃])(?:(?<scheme>[hH][tT][tT][pP][sS]?://)(?<host>[\p{L}\p{M}\p{Nd}_\-]+(?:\.[\p{L}\p{M}\p{Nd}_\-]+)+)|(?<![\u00C0-\u024F])(?<host>[a-zA-Z0-9\-\u00C0-\u024F_]+(?:\.[a-zA-Z0-9\-\u00C0-\u024F_]+)+))", RegexOptions.None, 1000)]
+    private static partial Regex DomainPattern();
+
+    [GeneratedRegex(@"\G(?::[0-9]+)?(?:/(?:(?:[" + PathChars + @"]|" + InBrackets + @")*(?:[" + PathEnd + @"]|" + InBrackets + @"))?)?(?:\?[a-zA-Z0-9!?*'@();:&=+$/%#\[\]\-_.,~|]*[a-zA-Z0-9\-_&=#/])?", RegexOptions.None, 1000)]
+    private static partial Regex TailPattern();
+
+    [GeneratedRegex(@"(?<![" + TagChars + @"&])[#＃](?![\uFE0F\u20E3])[" + TagChars + @"]*[\p{L}\p{M}][" + TagChars + @"]*(?![#＃]|://)", RegexOptions.None, 1000)]
+    private static partial Regex HashtagPattern();
+
+    [GeneratedRegex(@"(?<![A-Za-z0-9_!#$%&*@＠])[@＠][A-Za-z0-9_]{1,20}(?![A-Za-z0-9_@＠\u00C0-\u024F]|://)", RegexOptions.None, 1000)]
+    private static partial Regex MentionPattern();
+}

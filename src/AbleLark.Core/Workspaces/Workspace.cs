@@ -1,0 +1,35 @@
+using NodaTime;
+
+namespace AbleLark.Core.Workspaces;
+
+/// <summary>One client or brand: its own channels, categories, posts, people and time zone.</summary>
+public sealed class Workspace
+{
+    public required Id<Workspace> Id { get; init; }
+
+    /// <summary>Name in addresses: lower-case letters, digits and hyphens; unique.</summary>
+    public required string Slug { get; init; }
+
+    public required string Name { get; set; }
+
+    /// <summary>The zone in which all its local dates and times are read.</summary>
+    public required DateTimeZone Zone { get; set; }
+
+    /// <summary>How long before its time an occurrence becomes a delivery.</summary>
+    public Duration SettleTime { get; set; } = Duration.FromHours(24);
+
+    /// <summary>A delivery later than this becomes missed and never goes by itself.</summary>
+    public Duration LateAfter { get; set; } = Duration.FromMinutes(60);
+
+    /// <summary>Last local date that has been settled as a whole.</summary>
+    public LocalDate? SettledThrough { get; set; }
+
+    /// <summary>Grows with every change that may alter the line-up.</summary>
+    public long PlanStamp { get; set; }
+
+    /// <summary>The <see cref="PlanStamp"/> that the last settling saw.</summary>
+    public long SettledStamp { get; set; } = -1;
+}
+
+/// <summary>What somebody may do in a workspace.</summary>
+public enum Role { Planner, Writer, Client }

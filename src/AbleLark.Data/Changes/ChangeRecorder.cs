@@ -1,0 +1,59 @@
+using System.Text.Json;
+using AbleLark.Core.Categories;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
+using AbleLark.Core.Workspaces;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.ChangeTracking;
+
+namespace AbleLark.Data.Changes;
+
+/// <summary>Writes what an act changes into its change set.</summary>
+internal static class ChangeRecorder
+{
+    private static readonly HashSet<Type> Recorded =
+        [typeof(Workspace), typeof(Channel), typeof(Category), typeof(Rota), typeof(Slot), typeof(Post), typeof(Delivery)];
+
+    private static readonly HashSet<string> Bookkeeping =
+        [nameof(Workspace.PlanStamp), nameof(Workspace.SettledStamp), nameof(Workspace.SettledThrough)];
+
+    public static void Record(ChangeSet act, ChangeTracker tracker)
+    {
+        foreach (EntityEntry entry in tracker.Entries().Where(e => Recorded.Contains(e.Metadata.ClrType)).ToList())
+        {
+            ChangeKind? kind = entry.State switch
+            {
+                EntityState.Added => ChangeKind.Added,
+                EntityState.Modified => ChangeKind.Changed,
+                EntityState.Deleted => ChangeKind.Removed,
+                _ => null,
+            };
+            if (kind is null) continue;
+            PropertyEntry[] properties = [.. entry.Properties.Where(p => (kind != ChangeKind.Changed || p.IsModified) && !Bookkeeping.Contains(p.Metadata.Name))];
+            if (properties.Length == 0) continue;
+            act.Changes.Add(new()
+            {
+                WorkspaceId = act.WorkspaceId,
+                ChangeSetId = act.Id,
+                Number = act.Changes.Count,
+                Kind = kind.Value,
+                Entity = entry.Metadata.ClrType.Name,
+                EntityId = EntityId(entry),
+                Before = kind == ChangeKind.Added ? null : properties.ToDictionary(p => p.Metadata.Name, p => Json(p, p.OriginalValue)),
+                After = kind == ChangeKind.Removed ? null : properties.ToDictionary(p => p.Metadata.Name, p => Json(p, p.CurrentValue)),
+            });
+        }
+    }
+
+    public static JsonElement Json(PropertyEntry property, object? value) =>
+        JsonSerializer.SerializeToElement(value, property.Metadata.ClrType, LarkJson.Options);
+
+    public static Guid EntityId(EntityEntry entry)
+    {
+        PropertyEntry id = entry.Property("Id");
+        object provided = id.Metadata.GetTypeMapping().Converter?.ConvertToProvider(id.CurrentValue) ?? id.CurrentValue!;
+        return (Guid)provided;
+    }
+}

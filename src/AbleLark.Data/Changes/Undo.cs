@@ -1,0 +1,150 @@
+using System.Text.Json;
+using AbleLark.Core;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data.Posts;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.ChangeTracking;
+using Microsoft.EntityFrameworkCore.Metadata;
+using NodaTime;
+
+namespace AbleLark.Data.Changes;
+
+/// <param name="Undone">Things that are as before.</param>
+/// <param name="Kept">What could not be taken back, in words.</param>
+public sealed record UndoOutcome(int Undone, IReadOnlyList<string> Kept);
+
+/// <summary>
+/// Takes an act back from its change set. What was sent stays sent; what somebody changed since stays as they left it.
+/// Taking back is an act of its own. The caller saves.
+/// </summary>
+public sealed class Undo(LarkDb db, Instant now)
+{
+    private readonly List<string> _kept = [];
+    private int _undone;
+
+    public async Task<UndoOutcome> TakeBackAsync(ChangeSet act, Guid? person, CancellationToken cancellation)
+    {
+        db.BeginAct(act.WorkspaceId, person, now, $"Took back: {act.Act}");
+        foreach (Change change in act.Changes.OrderByDescending(c => c.Number))
+        {
+            Type type = db.Model.GetEntityTypes().Single(t => t.ClrType.Name == change.Entity && t.ClrType.Namespace!.StartsWith("AbleLark", StringComparison.Ordinal)).ClrType;
+            object? entity = await FindAsync(type, act.WorkspaceId, change.EntityId, cancellation);
+            switch (change.Kind)
+            {
+                case ChangeKind.Added when entity is not null:
+                    await RemoveAsync(entity, cancellation);
+                    break;
+                case ChangeKind.Changed when entity is not null:
+                    Restore(db.Entry(entity), change);
+                    break;
+                case ChangeKind.Removed when entity is null:
+                    Recreate(type, change);
+                    break;
+            }
+        }
+        act.UndoneAt = now;
+        return new(_undone, [.. _kept.Distinct()]);
+    }
+
+    private async Task<object?> FindAsync(Type type, Id<Workspace> workspace, Guid id, CancellationToken cancellation)
+    {
+        object typedId = Activator.CreateInstance(typeof(Id<>).MakeGenericType(type), id)!;
+        return await db.FindAsync(type, type == typeof(Workspace) ? [typedId] : [workspace, typedId], cancellation);
+    }
+
+    private async Task RemoveAsync(object entity, CancellationToken cancellation)
+    {
+        switch (entity)
+        {
+            case Delivery delivery:
+                CancelDelivery(delivery);
+                break;
+            case Post post:
+                await RemovePostAsync(post, cancellation);
+                break;
+            case Slot slot:
+                slot.RemovedAt ??= now;
+                _undone++;
+                break;
+            case Core.Categories.Category category when !await db.Posts.AnyAsync(p => p.WorkspaceId == category.WorkspaceId && p.CategoryId == category.Id, cancellation)
+                && !await db.Slots.AnyAsync(s => s.WorkspaceId == category.WorkspaceId && s.CategoryId == category.Id, cancellation):
+                db.Remove(category);
+                _undone++;
+                break;
+            default:
+                _kept.Add("Something that is in use by now stays.");
+                break;
+        }
+    }
+
+    private void CancelDelivery(Delivery delivery)
+    {
+        if (delivery.State == DeliveryState.Cancelled) return;
+        if (delivery.State.MayBecome(DeliveryState.Cancelled))
+        {
+            delivery.Become(DeliveryState.Cancelled);
+            _undone++;
+        }
+        else
+        {
+            _kept.Add("What has been sent stays sent.");
+        }
+    }
+
+    private async Task RemovePostAsync(Post post, CancellationToken cancellation)
+    {
+        List<Delivery> deliveries = await db.Deliveries.Where(d => d.WorkspaceId == post.WorkspaceId && d.PostId == post.Id).ToListAsync(cancellation);
+        if (deliveries.Any(d => d.State is DeliveryState.Sending or DeliveryState.Sent or DeliveryState.Unsure))
+        {
+            _kept.Add($"“{post.Title}” has been sent, so it stays in the bank.");
+            return;
+        }
+        foreach (Delivery delivery in deliveries.Where(d => d.State.MayBecome(DeliveryState.Cancelled))) delivery.Become(DeliveryState.Cancelled);
+        post.RemovedAt ??= now;
+        _undone++;
+    }
+
+    private void Restore(EntityEntry entry, Change change)
+    {
+        bool any = false;
+        foreach ((string name, JsonElement before) in change.Before!)
+        {
+            if (name == nameof(Post.Version)) continue;
+            PropertyEntry property = entry.Property(name);
+            bool asTheActLeftIt = JsonElement.DeepEquals(ChangeRecorder.Json(property, property.CurrentValue), change.After![name]);
+            if (!asTheActLeftIt)
+            {
+                _kept.Add("What was changed again since stays as it is.");
+                continue;
+            }
+            if (entry.Entity is Delivery delivery && name == nameof(Delivery.State) && !delivery.State.MayBecome(Value<DeliveryState>(before, property.Metadata)))
+            {
+                _kept.Add("A delivery that has moved on stays as it is.");
+                continue;
+            }
+            property.CurrentValue = Value<object?>(before, property.Metadata);
+            any = true;
+        }
+        if (!any) return;
+        _undone++;
+        if (entry.Entity is Post post)
+        {
+            post.Version++;
+            if (change.Before.ContainsKey(nameof(Post.Content)))
+                db.PostVersions.Add(new PostVersion { WorkspaceId = post.WorkspaceId, PostId = post.Id, Number = post.Version, Content = post.Content, MadeAt = now });
+        }
+    }
+
+    private void Recreate(Type type, Change change)
+    {
+        EntityEntry entry = db.Entry(Activator.CreateInstance(type)!);
+        foreach ((string name, JsonElement value) in change.Before!) entry.Property(name).CurrentValue = Value<object?>(value, entry.Property(name).Metadata);
+        entry.State = EntityState.Added;
+        _undone++;
+    }
+
+    private static T Value<T>(JsonElement json, IProperty property) => (T)json.Deserialize(property.ClrType, LarkJson.Options)!;
+}

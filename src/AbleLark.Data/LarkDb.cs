@@ -1,0 +1,97 @@
+using AbleLark.Core;
+using AbleLark.Core.Categories;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.Media;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data.Changes;
+using AbleLark.Data.Channels;
+using AbleLark.Data.Deliveries;
+using AbleLark.Data.Imports;
+using AbleLark.Data.People;
+using AbleLark.Data.Posts;
+using AbleLark.Data.Time;
+using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Storage;
+using NodaTime;
+
+namespace AbleLark.Data;
+
+/// <summary>The database. Everything but people and workspaces belongs to one workspace, by the first part of its key.</summary>
+public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserContext<Person, Guid>(options)
+{
+    public DbSet<Workspace> Workspaces => Set<Workspace>();
+    public DbSet<Membership> Memberships => Set<Membership>();
+    public DbSet<Channel> Channels => Set<Channel>();
+    public DbSet<ChannelSecret> ChannelSecrets => Set<ChannelSecret>();
+    public DbSet<Category> Categories => Set<Category>();
+    public DbSet<Rota> Rotas => Set<Rota>();
+    public DbSet<Slot> Slots => Set<Slot>();
+    public DbSet<Post> Posts => Set<Post>();
+    public DbSet<PostVersion> PostVersions => Set<PostVersion>();
+    public DbSet<MediaFile> Media => Set<MediaFile>();
+    public DbSet<Delivery> Deliveries => Set<Delivery>();
+    public DbSet<DeliveryAttempt> DeliveryAttempts => Set<DeliveryAttempt>();
+    public DbSet<Reading> Readings => Set<Reading>();
+    public DbSet<AgeFigures> AgeFigures => Set<AgeFigures>();
+    public DbSet<ChangeSet> ChangeSets => Set<ChangeSet>();
+    public DbSet<Change> Changes => Set<Change>();
+    public DbSet<ImportRun> ImportRuns => Set<ImportRun>();
+    public DbSet<BusinessTime> BusinessTimes => Set<BusinessTime>();
+
+    private ChangeSet? _act;
+
+    /// <summary>
+    /// Opens a change set: what is saved from here on is recorded under it, with before and after. The background work
+    /// opens none; what it does is recorded with the deliveries.
+    /// </summary>
+    public ChangeSet BeginAct(Id<Workspace> workspace, Guid? person, Instant now, string act)
+    {
+        _act = new() { WorkspaceId = workspace, Id = Id<ChangeSet>.New(), PersonId = person, At = now, Act = act };
+        ChangeSets.Add(_act);
+        return _act;
+    }
+
+    public override async Task<int> SaveChangesAsync(bool acceptAllChangesOnSuccess, CancellationToken cancellationToken = default)
+    {
+        ChangeTracker.DetectChanges();
+        Announcement announcement = Announcement.Of(ChangeTracker);
+        if (_act is not null) ChangeRecorder.Record(_act, ChangeTracker);
+        if (announcement.IsEmpty) return await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
+
+        IDbContextTransaction? own = Database.CurrentTransaction is null ? await Database.BeginTransactionAsync(cancellationToken) : null;
+        await using (own)
+        {
+            int saved = await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
+            await announcement.SendAsync(this, cancellationToken);
+            if (own is not null) await own.CommitAsync(cancellationToken);
+            return saved;
+        }
+    }
+
+    protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder)
+    {
+        Ids<Workspace>();
+        Ids<Channel>();
+        Ids<Category>();
+        Ids<Rota>();
+        Ids<Slot>();
+        Ids<Post>();
+        Ids<MediaFile>();
+        Ids<Delivery>();
+        Ids<DeliveryAttempt>();
+        Ids<ChangeSet>();
+        Ids<ImportRun>();
+
+        void Ids<T>() => configurationBuilder.Properties<Id<T>>().HaveConversion<IdConverter<T>>();
+    }
+
+    protected override void OnModelCreating(ModelBuilder builder)
+    {
+        base.OnModelCreating(builder);
+        LarkModel.Build(builder);
+    }
+}

@@ -1,0 +1,195 @@
+using System.Text.Json;
+using AbleLark.Core.Categories;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.Media;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data.Changes;
+using AbleLark.Data.Channels;
+using AbleLark.Data.Deliveries;
+using AbleLark.Data.Imports;
+using AbleLark.Data.People;
+using AbleLark.Data.Posts;
+using AbleLark.Data.Time;
+using Microsoft.AspNetCore.Identity;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.ChangeTracking;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
+
+namespace AbleLark.Data;
+
+/// <summary>How the types lie in tables. Keys begin with the workspace, so that no reference can cross from one to another.</summary>
+internal static class LarkModel
+{
+    public static void Build(ModelBuilder builder)
+    {
+        People(builder);
+        SetUp(builder);
+        Content(builder);
+        Sending(builder);
+        History(builder);
+    }
+
+    private static void People(ModelBuilder builder)
+    {
+        builder.Entity<Person>().ToTable("people");
+        builder.Entity<IdentityUserClaim<Guid>>().ToTable("person_claims");
+        builder.Entity<IdentityUserLogin<Guid>>().ToTable("person_logins");
+        builder.Entity<IdentityUserToken<Guid>>().ToTable("person_tokens");
+        builder.Entity<Membership>(e =>
+        {
+            e.HasKey(m => new { m.WorkspaceId, m.PersonId });
+            e.Property(m => m.Role).HasConversion<string>();
+            e.HasOne<Workspace>().WithMany().HasForeignKey(m => m.WorkspaceId);
+            e.HasOne<Person>().WithMany().HasForeignKey(m => m.PersonId);
+        });
+    }
+
+    private static void SetUp(ModelBuilder builder)
+    {
+        builder.Entity<Workspace>(e =>
+        {
+            e.HasKey(w => w.Id);
+            e.HasIndex(w => w.Slug).IsUnique();
+        });
+        builder.Entity<Channel>(e =>
+        {
+            e.HasKey(c => new { c.WorkspaceId, c.Id });
+            e.HasIndex(c => new { c.WorkspaceId, c.Network, c.Account }).IsUnique();
+            e.Property(c => c.Connection).HasConversion<string>();
+            e.HasOne<Workspace>().WithMany().HasForeignKey(c => c.WorkspaceId);
+        });
+        builder.Entity<ChannelSecret>(e =>
+        {
+            e.HasKey(s => new { s.WorkspaceId, s.ChannelId });
+            e.HasOne<Channel>().WithOne().HasForeignKey<ChannelSecret>(s => new { s.WorkspaceId, s.ChannelId });
+        });
+        builder.Entity<Category>(e =>
+        {
+            e.HasKey(c => new { c.WorkspaceId, c.Id });
+            e.HasIndex(c => new { c.WorkspaceId, c.Name }).IsUnique();
+            Json(e.Property(c => c.UsualChannels));
+            e.HasOne<Workspace>().WithMany().HasForeignKey(c => c.WorkspaceId);
+        });
+        builder.Entity<Rota>(e =>
+        {
+            e.HasKey(r => new { r.WorkspaceId, r.Id });
+            e.HasOne<Workspace>().WithMany().HasForeignKey(r => r.WorkspaceId);
+        });
+        builder.Entity<Slot>(e =>
+        {
+            e.HasKey(s => new { s.WorkspaceId, s.Id });
+            Json(e.Property(s => s.Days));
+            Json(e.Property(s => s.Channels));
+            e.HasOne<Rota>().WithMany(r => r.Slots).HasForeignKey(s => new { s.WorkspaceId, s.RotaId });
+            e.HasOne<Category>().WithMany().HasForeignKey(s => new { s.WorkspaceId, s.CategoryId });
+        });
+        builder.Entity<BusinessTime>().HasKey(t => t.Id);
+        builder.Entity<BusinessTime>().Property(t => t.Id).ValueGeneratedNever();
+    }
+
+    private static void Content(ModelBuilder builder)
+    {
+        builder.Entity<Post>(e =>
+        {
+            e.HasKey(p => new { p.WorkspaceId, p.Id });
+            e.Property(p => p.Stage).HasConversion<string>();
+            e.Property(p => p.Lifespan).HasConversion<string>();
+            e.Property(p => p.Version).IsConcurrencyToken();
+            Json(e.Property(p => p.Channels));
+            Json(e.Property(p => p.Content));
+            Json(e.Property(p => p.Fits));
+            e.HasOne<Category>().WithMany().HasForeignKey(p => new { p.WorkspaceId, p.CategoryId }).OnDelete(DeleteBehavior.Restrict);
+        });
+        builder.Entity<PostVersion>(e =>
+        {
+            e.HasKey(v => new { v.WorkspaceId, v.PostId, v.Number });
+            Json(e.Property(v => v.Content));
+            e.HasOne<Post>().WithMany().HasForeignKey(v => new { v.WorkspaceId, v.PostId });
+        });
+        builder.Entity<MediaFile>(e =>
+        {
+            e.ToTable("media");
+            e.HasKey(m => new { m.WorkspaceId, m.Id });
+            e.HasIndex(m => new { m.WorkspaceId, m.Hash });
+            e.HasOne<Workspace>().WithMany().HasForeignKey(m => m.WorkspaceId);
+        });
+    }
+
+    private static void Sending(ModelBuilder builder)
+    {
+        builder.Entity<Delivery>(e =>
+        {
+            e.HasKey(d => new { d.WorkspaceId, d.Id });
+            e.Property(d => d.State).HasConversion<string>();
+            e.Ignore(d => d.Key);
+            Json(e.Property(d => d.Sent));
+            // Nothing can be planned twice: one delivery for each occurrence and channel, one for each exact time.
+            e.HasIndex(d => new { d.WorkspaceId, d.SlotId, d.SlotDate, d.ChannelId }).IsUnique().HasFilter("slot_id is not null");
+            e.HasIndex(d => new { d.WorkspaceId, d.PostId, d.ChannelId, d.At }).IsUnique().HasFilter("slot_id is null and state <> 'Cancelled'");
+            e.Property(d => d.Lease).IsConcurrencyToken();
+            e.HasIndex(d => new { d.State, d.At });
+            e.HasIndex(d => d.NextReadingAt);
+            e.HasIndex(d => new { d.WorkspaceId, d.At });
+            e.HasOne<Post>().WithMany().HasForeignKey(d => new { d.WorkspaceId, d.PostId }).OnDelete(DeleteBehavior.Restrict);
+            e.HasOne<Channel>().WithMany().HasForeignKey(d => new { d.WorkspaceId, d.ChannelId }).OnDelete(DeleteBehavior.Restrict);
+            e.HasOne<Slot>().WithMany().HasForeignKey(d => new { d.WorkspaceId, d.SlotId }).OnDelete(DeleteBehavior.Restrict);
+            e.HasOne<Delivery>().WithMany().HasForeignKey(d => new { d.WorkspaceId, d.InsteadOf }).OnDelete(DeleteBehavior.Restrict);
+        });
+        builder.Entity<DeliveryAttempt>(e =>
+        {
+            e.HasKey(a => new { a.WorkspaceId, a.Id });
+            e.HasOne<Delivery>().WithMany().HasForeignKey(a => new { a.WorkspaceId, a.DeliveryId });
+        });
+        builder.Entity<Reading>(e =>
+        {
+            e.HasKey(r => new { r.WorkspaceId, r.DeliveryId, r.At });
+            Json(e.Property(r => r.Figures));
+            e.HasOne<Delivery>().WithMany().HasForeignKey(r => new { r.WorkspaceId, r.DeliveryId });
+        });
+        builder.Entity<AgeFigures>(e =>
+        {
+            e.HasKey(r => new { r.WorkspaceId, r.DeliveryId, r.AgeHours });
+            Json(e.Property(r => r.Figures));
+            e.HasOne<Delivery>().WithMany().HasForeignKey(r => new { r.WorkspaceId, r.DeliveryId });
+        });
+    }
+
+    private static void History(ModelBuilder builder)
+    {
+        builder.Entity<ChangeSet>(e =>
+        {
+            e.HasKey(c => new { c.WorkspaceId, c.Id });
+            e.HasOne<Workspace>().WithMany().HasForeignKey(c => c.WorkspaceId);
+            e.HasIndex(c => new { c.WorkspaceId, c.At });
+        });
+        builder.Entity<Change>(e =>
+        {
+            e.HasKey(c => new { c.WorkspaceId, c.ChangeSetId, c.Number });
+            e.Property(c => c.Kind).HasConversion<string>();
+            Json(e.Property(c => c.Before));
+            Json(e.Property(c => c.After));
+            e.HasOne<ChangeSet>().WithMany(s => s.Changes).HasForeignKey(c => new { c.WorkspaceId, c.ChangeSetId });
+            e.HasIndex(c => new { c.WorkspaceId, c.EntityId });
+        });
+        builder.Entity<ImportRun>(e =>
+        {
+            e.HasKey(i => new { i.WorkspaceId, i.Id });
+            e.HasOne<ChangeSet>().WithMany().HasForeignKey(i => new { i.WorkspaceId, i.ChangeSetId });
+        });
+    }
+
+    /// <summary>Keeps a value as one jsonb document; two values are the same when their documents are.</summary>
+    private static void Json<T>(PropertyBuilder<T> property)
+    {
+        property.HasColumnType("jsonb").HasConversion(
+            value => JsonSerializer.Serialize(value, LarkJson.Options),
+            text => JsonSerializer.Deserialize<T>(text, LarkJson.Options)!,
+            new ValueComparer<T>(
+                (a, b) => JsonSerializer.Serialize(a, LarkJson.Options) == JsonSerializer.Serialize(b, LarkJson.Options),
+                value => JsonSerializer.Serialize(value, LarkJson.Options).GetHashCode(StringComparison.Ordinal),
+                value => JsonSerializer.Deserialize<T>(JsonSerializer.Serialize(value, LarkJson.Options), LarkJson.Options)!));
+    }
+}

@@ -1,0 +1,101 @@
+using AbleLark.Core;
+using AbleLark.Core.Categories;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Server.Problems;
+using AbleLark.Server.Sessions;
+using AbleLark.Server.Time;
+using Microsoft.EntityFrameworkCore;
+
+namespace AbleLark.Server.Categories;
+
+/// <param name="Posts">Posts in the bank with this main category.</param>
+public sealed record CategoryView(
+    Id<Category> Id, string Name, string Colour, string Monogram, IReadOnlyList<Id<Channel>> UsualChannels, int Posts);
+
+public sealed record CategoryEdit(string Name, string Colour, string Monogram, IReadOnlyList<Id<Channel>> UsualChannels);
+
+public static class CategoryEndpoints
+{
+    /// <summary>Colours of the interface's palette, by name.</summary>
+    public static IReadOnlyList<string> Palette { get; } =
+        ["tide", "gorse", "heather", "reed", "rust", "slate", "thrift", "kelp", "dune", "dusk"];
+
+    public static void MapCategories(this RouteGroupBuilder workspace)
+    {
+        workspace.MapGet("/categories", ListAsync);
+        workspace.MapPost("/categories", AddAsync);
+        workspace.MapPut("/categories/{id}", EditAsync);
+        workspace.MapDelete("/categories/{id}", RemoveAsync);
+    }
+
+    private static Task<List<CategoryView>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation) =>
+        db.Categories.Where(c => c.WorkspaceId == workspaceId).OrderBy(c => c.Place).ThenBy(c => c.Name)
+            .Select(c => new CategoryView(c.Id, c.Name, c.Colour, c.Monogram, c.UsualChannels,
+                db.Posts.Count(p => p.WorkspaceId == workspaceId && p.CategoryId == c.Id && p.RemovedAt == null)))
+            .ToListAsync(cancellation);
+
+    private static async Task<CategoryView> AddAsync(
+        Id<Workspace> workspaceId, CategoryEdit edit, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+    {
+        Category category = new()
+        {
+            WorkspaceId = workspaceId, Id = Id<Category>.New(), Name = "", Colour = "", Monogram = "",
+            Place = await db.Categories.CountAsync(c => c.WorkspaceId == workspaceId, cancellation),
+        };
+        await FillAsync(category, edit, db, cancellation);
+        db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Added the category {category.Name}");
+        db.Categories.Add(category);
+        await db.SaveChangesAsync(cancellation);
+        return View(category, 0);
+    }
+
+    private static async Task<CategoryView> EditAsync(
+        Id<Workspace> workspaceId, Id<Category> id, CategoryEdit edit, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+    {
+        Category category = await FindAsync(workspaceId, id, db, cancellation);
+        db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Changed the category {category.Name}");
+        await FillAsync(category, edit, db, cancellation);
+        await db.SaveChangesAsync(cancellation);
+        return View(category, await db.Posts.CountAsync(p => p.WorkspaceId == workspaceId && p.CategoryId == id && p.RemovedAt == null, cancellation));
+    }
+
+    private static async Task RemoveAsync(
+        Id<Workspace> workspaceId, Id<Category> id, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+    {
+        Category category = await FindAsync(workspaceId, id, db, cancellation);
+        bool used = await db.Posts.AnyAsync(p => p.WorkspaceId == workspaceId && p.CategoryId == id, cancellation)
+            || await db.Slots.AnyAsync(s => s.WorkspaceId == workspaceId && s.CategoryId == id, cancellation);
+        if (used) throw ProblemException.Conflict($"{category.Name} has posts or slots, past ones among them. Rename it instead, so that its results stay.");
+        db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Removed the category {category.Name}");
+        db.Categories.Remove(category);
+        await db.SaveChangesAsync(cancellation);
+    }
+
+    private static async Task<Category> FindAsync(Id<Workspace> workspace, Id<Category> id, LarkDb db, CancellationToken cancellation) =>
+        await db.Categories.FindAsync([workspace, id], cancellation) ?? throw ProblemException.NotFound("This category");
+
+    private static async Task FillAsync(Category category, CategoryEdit edit, LarkDb db, CancellationToken cancellation)
+    {
+        category.Name = Inputs.Name(edit.Name, "the category");
+        if (await db.Categories.AnyAsync(c => c.WorkspaceId == category.WorkspaceId && c.Id != category.Id && c.Name == category.Name, cancellation))
+            throw ProblemException.Conflict($"There is a category {category.Name} already.");
+        if (!Palette.Contains(edit.Colour)) throw ProblemException.BadInput($"“{edit.Colour}” is not in the palette. Choose one of: {string.Join(", ", Palette)}.");
+        string monogram = (edit.Monogram ?? "").Trim();
+        if (monogram.Length is 0 or > 2) throw ProblemException.BadInput("A monogram is one or two letters.");
+        (category.Colour, category.Monogram) = (edit.Colour, monogram);
+        category.UsualChannels = await db.KnownChannelsAsync(category.WorkspaceId, edit.UsualChannels, cancellation);
+    }
+
+    /// <summary>The given channels, each once; refused when one isn't this workspace's.</summary>
+    public static async Task<List<Id<Channel>>> KnownChannelsAsync(
+        this LarkDb db, Id<Workspace> workspace, IReadOnlyList<Id<Channel>>? given, CancellationToken cancellation)
+    {
+        HashSet<Id<Channel>> known = [.. await db.Channels.Where(c => c.WorkspaceId == workspace).Select(c => c.Id).ToListAsync(cancellation)];
+        List<Id<Channel>> wanted = [.. (given ?? []).Distinct()];
+        return wanted.All(known.Contains) ? wanted : throw ProblemException.BadInput("One of the channels isn't in this workspace. Fetch the list again and choose from it.");
+    }
+
+    private static CategoryView View(Category c, int posts) => new(c.Id, c.Name, c.Colour, c.Monogram, c.UsualChannels, posts);
+}

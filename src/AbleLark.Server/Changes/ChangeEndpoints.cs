@@ -1,0 +1,45 @@
+using AbleLark.Core;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Data.Changes;
+using AbleLark.Server.Problems;
+using AbleLark.Server.Sessions;
+using AbleLark.Server.Time;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+
+namespace AbleLark.Server.Changes;
+
+public sealed record ChangeLine(Guid Id, string Act, string? Who, Instant At, bool Undone);
+
+/// <param name="Undone">Things that are as before.</param>
+/// <param name="Kept">What could not be taken back, and why.</param>
+public sealed record UndoResult(int Undone, IReadOnlyList<string> Kept);
+
+public static class ChangeEndpoints
+{
+    private const int MostListed = 50;
+
+    public static void MapChanges(this RouteGroupBuilder workspace)
+    {
+        workspace.MapGet("/changes", ListAsync);
+        workspace.MapPost("/changes/{id}/undo", UndoAsync);
+    }
+
+    private static Task<List<ChangeLine>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation) =>
+        db.ChangeSets.Where(c => c.WorkspaceId == workspaceId).OrderByDescending(c => c.At).ThenByDescending(c => c.Id).Take(MostListed)
+            .Select(c => new ChangeLine(c.Id.Value, c.Act, db.Users.Where(u => u.Id == c.PersonId).Select(u => u.Name).FirstOrDefault(), c.At, c.UndoneAt != null))
+            .ToListAsync(cancellation);
+
+    private static async Task<UndoResult> UndoAsync(
+        Id<Workspace> workspaceId, Id<ChangeSet> id, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+    {
+        ChangeSet act = await db.ChangeSets.Include(c => c.Changes).SingleOrDefaultAsync(c => c.WorkspaceId == workspaceId && c.Id == id, cancellation)
+            ?? throw ProblemException.NotFound("This change");
+        if (act.UndoneAt is not null) throw ProblemException.Conflict("This has been taken back already.");
+        Instant now = await clock.NowAsync(cancellation);
+        UndoOutcome outcome = await new Undo(db, now).TakeBackAsync(act, http.PersonId(), cancellation);
+        await db.SaveChangesAsync(cancellation);
+        return new(outcome.Undone, outcome.Kept);
+    }
+}

@@ -1,0 +1,122 @@
+using AbleLark.Core;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Results;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Data.Deliveries;
+using AbleLark.Server.Posts;
+using AbleLark.Server.Problems;
+using AbleLark.Server.Sessions;
+using AbleLark.Server.Time;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+
+namespace AbleLark.Server.Deliveries;
+
+public sealed record AttemptView(string Step, Instant StartedAt, Instant? EndedAt, bool Done, string? Outcome);
+
+/// <param name="Sent">What was sent, frozen at that moment.</param>
+/// <param name="Figures">The latest reading; null before the first.</param>
+public sealed record DeliveryView(
+    Id<Delivery> Id, Id<Post> PostId, string Title, Id<Channel> ChannelId, Instant At, LocalDate Date, LocalTime Time, DeliveryState State,
+    string? Why, string? Trouble, string? Address, bool DealtWith, int? Version, ResolvedContent? Sent, Figures? Figures, Instant? FiguresAt,
+    IReadOnlyList<AttemptView> Attempts);
+
+/// <summary>One thing that waits for a person.</summary>
+public sealed record NeedView(
+    Id<Delivery> DeliveryId, Id<Post> PostId, string Title, Id<Channel> ChannelId, Instant At, LocalDate Date, LocalTime Time, DeliveryState State, string Trouble);
+
+public sealed record RescheduleRequest(LocalDate Date, LocalTime Time);
+
+public sealed record Rescheduled(Id<Delivery> DeliveryId, Guid ChangeSetId);
+
+public sealed record ActDone(Guid ChangeSetId);
+
+/// <summary>Single deliveries: looking at one, and what a person does when one failed.</summary>
+public static class DeliveryEndpoints
+{
+    private static readonly DeliveryState[] Waiting = [.. Enum.GetValues<DeliveryState>().Where(s => s.NeedsAPerson())];
+
+    public static void MapDeliveries(this RouteGroupBuilder workspace)
+    {
+        workspace.MapGet("/needs", NeedsAsync);
+        workspace.MapGet("/deliveries/{id}", ShowAsync);
+        workspace.MapPost("/deliveries/{id}/reschedule", RescheduleAsync);
+        workspace.MapPost("/deliveries/{id}/dismiss", DismissAsync);
+        workspace.MapPost("/deliveries/{id}/cancel", CancelAsync);
+    }
+
+    private static Task<List<NeedView>> NeedsAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation) =>
+        db.Deliveries.Where(d => d.WorkspaceId == workspaceId && Waiting.Contains(d.State) && !d.DealtWith)
+            .Join(db.Posts, d => new { d.WorkspaceId, Id = d.PostId }, p => new { p.WorkspaceId, p.Id }, (d, p) => new { d, p.Title })
+            .OrderByDescending(x => x.d.At).Take(200)
+            .Select(x => new NeedView(x.d.Id, x.d.PostId, x.Title, x.d.ChannelId, x.d.At, x.d.LocalDate, x.d.LocalTime, x.d.State, x.d.Trouble ?? ""))
+            .ToListAsync(cancellation);
+
+    private static async Task<DeliveryView> ShowAsync(Id<Workspace> workspaceId, Id<Delivery> id, LarkDb db, CancellationToken cancellation)
+    {
+        Delivery d = await FindAsync(workspaceId, id, db, cancellation);
+        string title = await db.Posts.Where(p => p.WorkspaceId == workspaceId && p.Id == d.PostId).Select(p => p.Title).SingleAsync(cancellation);
+        List<AttemptView> attempts = await db.DeliveryAttempts.Where(a => a.WorkspaceId == workspaceId && a.DeliveryId == id).OrderBy(a => a.StartedAt)
+            .Select(a => new AttemptView(a.Step, a.StartedAt, a.EndedAt, a.Done, a.Outcome)).ToListAsync(cancellation);
+        Reading? latest = await db.Readings.AsNoTracking().Where(r => r.WorkspaceId == workspaceId && r.DeliveryId == id).OrderByDescending(r => r.At).FirstOrDefaultAsync(cancellation);
+        return new(d.Id, d.PostId, title, d.ChannelId, d.SentAt ?? d.At, d.LocalDate, d.LocalTime, d.State, d.Why, d.Trouble, d.Address, d.DealtWith, d.Version, d.Sent,
+            latest?.Figures, latest?.At, attempts);
+    }
+
+    /// <summary>Plans the same post on the same channel again: a new delivery with a key of its own, in place of this one.</summary>
+    private static async Task<Rescheduled> RescheduleAsync(
+        Id<Workspace> workspaceId, Id<Delivery> id, RescheduleRequest request, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+    {
+        Delivery old = await FindAsync(workspaceId, id, db, cancellation);
+        bool waiting = old.State is DeliveryState.Refused or DeliveryState.Missed && !old.DealtWith;
+        if (!waiting && old.State != DeliveryState.Planned) throw ProblemException.Conflict($"This delivery can't be moved: it is {Words(old.State)}.");
+        Workspace workspace = await db.Workspaces.SingleAsync(w => w.Id == workspaceId, cancellation);
+        await PostEndpoints.FindAsync(workspaceId, old.PostId, db, cancellation);
+        Instant now = await clock.NowAsync(cancellation);
+        Instant at = workspace.ComingInstant(request.Date, request.Time, now);
+        if (await db.Deliveries.AnyAsync(d => d.WorkspaceId == workspaceId && d.PostId == old.PostId && d.ChannelId == old.ChannelId && d.At == at && d.State != DeliveryState.Cancelled, cancellation))
+            throw ProblemException.Conflict("The post already goes out there at that time. Choose another.");
+        var act = db.BeginAct(workspaceId, http.PersonId(), now, "Rescheduled a delivery");
+        if (waiting) old.DealtWith = true;
+        else old.Become(DeliveryState.Cancelled);
+        Delivery fresh = PostPlanning.New(workspace, old.PostId, old.ChannelId, at, old.Id);
+        db.Deliveries.Add(fresh);
+        await db.SaveChangesAsync(cancellation);
+        return new(fresh.Id, act.Id.Value);
+    }
+
+    /// <summary>Says that nothing more is to be done about a failure; the post goes to the front of its line.</summary>
+    private static async Task<ActDone> DismissAsync(Id<Workspace> workspaceId, Id<Delivery> id, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+    {
+        Delivery delivery = await FindAsync(workspaceId, id, db, cancellation);
+        if (!delivery.State.NeedsAPerson() || delivery.DealtWith) throw ProblemException.Conflict($"There is nothing to dismiss: this delivery is {Words(delivery.State)}.");
+        var act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), "Dismissed a failure");
+        delivery.DealtWith = true;
+        await db.SaveChangesAsync(cancellation);
+        return new(act.Id.Value);
+    }
+
+    private static async Task<ActDone> CancelAsync(Id<Workspace> workspaceId, Id<Delivery> id, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+    {
+        Delivery delivery = await FindAsync(workspaceId, id, db, cancellation);
+        if (!delivery.State.MayBecome(DeliveryState.Cancelled)) throw ProblemException.Conflict($"This delivery can't be cancelled: it is {Words(delivery.State)}.");
+        var act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), "Cancelled a delivery");
+        delivery.Become(DeliveryState.Cancelled);
+        await db.SaveChangesAsync(cancellation);
+        return new(act.Id.Value);
+    }
+
+    private static async Task<Delivery> FindAsync(Id<Workspace> workspace, Id<Delivery> id, LarkDb db, CancellationToken cancellation) =>
+        await db.Deliveries.FindAsync([workspace, id], cancellation) ?? throw ProblemException.NotFound("This delivery");
+
+    private static string Words(DeliveryState state) => state switch
+    {
+        DeliveryState.AwaitingYes => "awaiting a yes",
+        DeliveryState.StandBy => "a stand-by",
+        DeliveryState.ByHand => "to be posted by hand",
+        _ => state.ToString().ToLowerInvariant(),
+    };
+}

@@ -1,0 +1,76 @@
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Data.Time;
+using AbleLark.Server.Problems;
+using AbleLark.Server.Time;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Options;
+using NodaTime;
+
+namespace AbleLark.Server.Demo;
+
+public enum Jump { Hour, Day, Week }
+
+public sealed record JumpRequest(Jump By);
+
+/// <param name="Target">Where a jump is on its way to; null while none is.</param>
+public sealed record DemoTime(Instant Now, Instant? Target);
+
+/// <summary>Moves the demo's time on. A jump halts at each instant at which something is due, so that all happens in order.</summary>
+public sealed class DemoClock(LarkDb db, BusinessClock clock, IClock machine, IOptions<LarkSettings> settings)
+{
+    public async Task<DemoTime> ReadAsync(CancellationToken cancellation)
+    {
+        BusinessTime time = await db.BusinessTimes.AsNoTracking().SingleAsync(cancellation);
+        return new(await clock.NowAsync(cancellation), time.Target);
+    }
+
+    public async Task<DemoTime> JumpAsync(Duration by, CancellationToken cancellation)
+    {
+        Instant target = await clock.NowAsync(cancellation) + by;
+        int moved = await db.Database.ExecuteSqlAsync($"update business_times set target = {target} where id = 1 and target is null", cancellation);
+        if (moved == 0) throw ProblemException.Conflict("The clock is on its way already. Wait until it has arrived.");
+        return await ReadAsync(cancellation);
+    }
+
+    /// <summary>Moves on to the next due instant, or to the jump's end; false when no jump is under way.</summary>
+    public async Task<bool> StepAsync(CancellationToken cancellation)
+    {
+        if (!settings.Value.Demo) return false;
+        await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
+        // Only one process moves the hand at a time.
+        BusinessTime time = await db.BusinessTimes.FromSql($"select * from business_times where id = 1 for update").SingleAsync(cancellation);
+        if (time.Target is not { } target) return false;
+        Instant now = machine.Now() + time.Ahead;
+        Instant next = await NextDueAsync(now, cancellation) is { } due && due < target ? due : target;
+        if (next > now) time.Ahead = next - machine.Now();
+        if (next >= target || now >= target) time.Target = null;
+        await db.SaveChangesAsync(cancellation);
+        await db.Database.ExecuteSqlAsync($"select pg_notify('lark', '* clock')", cancellation);
+        await transaction.CommitAsync(cancellation);
+        return true;
+    }
+
+    private async Task<Instant?> NextDueAsync(Instant now, CancellationToken cancellation)
+    {
+        Instant? delivery = await db.Deliveries.Where(d => d.State == DeliveryState.Planned && d.At > now).MinAsync(d => (Instant?)d.At, cancellation);
+        Instant? reading = await db.Deliveries.Where(d => d.NextReadingAt > now).MinAsync(d => d.NextReadingAt, cancellation);
+        List<Workspace> workspaces = await db.Workspaces.AsNoTracking().ToListAsync(cancellation);
+        IEnumerable<Instant?> settlings = workspaces.Select(w => (Instant?)(w.StartOf(w.DateOf(now + w.SettleTime).PlusDays(1)) - w.SettleTime));
+        return settlings.Append(delivery).Append(reading).Where(i => i > now).Min();
+    }
+}
+
+public static class DemoEndpoints
+{
+    /// <param name="isDemo">False hides the clock: in production business time is the machine's and can't be moved.</param>
+    public static void MapDemo(this IEndpointRouteBuilder api, bool isDemo)
+    {
+        RouteGroupBuilder demo = api.MapGroup("/demo/clock").RequireAuthorization();
+        demo.AddEndpointFilter((context, next) => isDemo ? next(context) : throw ProblemException.NotFound("The demo's clock"));
+        demo.MapGet("/", (DemoClock clock, CancellationToken cancellation) => clock.ReadAsync(cancellation));
+        demo.MapPost("/", (JumpRequest request, DemoClock clock, CancellationToken cancellation) => clock.JumpAsync(
+            request.By switch { Jump.Hour => Duration.FromHours(1), Jump.Day => Duration.FromDays(1), _ => Duration.FromDays(7) }, cancellation));
+    }
+}

@@ -1,0 +1,147 @@
+using System.Security.Cryptography;
+using System.Text;
+using AbleLark.Core;
+using AbleLark.Core.Categories;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.Media;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Data.People;
+using AbleLark.Server.Channels;
+using AbleLark.Server.Media;
+using AbleLark.Server.Networks;
+using AbleLark.Server.Posts;
+using AbleLark.Server.Time;
+using Microsoft.AspNetCore.Identity;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Options;
+using NodaTime;
+using NodaTime.Text;
+
+namespace AbleLark.Server.Demo;
+
+/// <summary>
+/// Fills an empty database with the demo: three made-up clients. Their past is not invented but lived: the clock starts
+/// four weeks back and runs forward to today through the same settling, sending and reading as any other day.
+/// </summary>
+public sealed class DemoData(
+    LarkDb db, UserManager<Person> people, ChannelTokens tokens, NetworkConnector connector, MediaStore media,
+    PostChecking checking, IClock machine, IHttpClientFactory http, IOptions<LarkSettings> settings)
+{
+    public const string Email = "wren@marram.example.org";
+    public const string Password = "first light";
+    private static readonly Duration Past = Duration.FromDays(28);
+
+    public async Task MakeAsync(CancellationToken cancellation)
+    {
+        DemoScenario scenario = DemoScenario.Load();
+        Instant now = machine.Now();
+        Instant start = now - Past;
+        db.BusinessTimes.Add(new() { Ahead = -Past, Target = now });
+        Person wren = new() { Id = Guid.NewGuid(), UserName = Email, Email = Email, Name = "Wren Tallis" };
+        IdentityResult made = await people.CreateAsync(wren, Password);
+        if (!made.Succeeded) throw new InvalidOperationException(string.Join(" ", made.Errors.Select(e => e.Description)));
+
+        Workspace marram = AddWorkspace(scenario.Slug, scenario.Name, scenario.Zone, wren);
+        Workspace pottery = AddWorkspace("copperkettle", "Copperkettle Pottery Co-op", "Europe/Lisbon", wren);
+        AddWorkspace("larch-street", "Larch Street Bike Kitchen", "Europe/Dublin", wren);
+        await db.SaveChangesAsync(cancellation);
+
+        Dictionary<string, Channel> channels = [];
+        foreach (DemoAccount account in scenario.Accounts) channels[account.Key] = await ConnectAsync(marram, account, scenario.Interests, cancellation);
+        Channel kiln = await ConnectAsync(pottery, new("kiln", "jot", "copperkettle", "Copperkettle", 830), [], cancellation);
+        db.Categories.Add(NewCategory(pottery, new("Glaze notes", "rust", "Gn", []), 0, [kiln.Id]));
+        await db.SaveChangesAsync(cancellation);
+
+        Dictionary<string, Category> categories = scenario.Categories
+            .Select((c, i) => NewCategory(marram, c, i, [.. c.Channels.Select(k => channels[k].Id)])).ToDictionary(c => c.Name);
+        db.Categories.AddRange(categories.Values);
+        AddSlots(marram, scenario, categories, channels);
+        await AddPostsAsync(marram, scenario, categories, start, wren.Id, cancellation);
+        await db.SaveChangesAsync(cancellation);
+        await AddExactTimesAsync(marram, channels["obs"], now, cancellation);
+    }
+
+    private Workspace AddWorkspace(string slug, string name, string zone, Person planner)
+    {
+        Workspace workspace = new() { Id = Id<Workspace>.New(), Slug = slug, Name = name, Zone = Zones.Find(zone)! };
+        db.Workspaces.Add(workspace);
+        db.Memberships.Add(new() { WorkspaceId = workspace.Id, PersonId = planner.Id });
+        db.Rotas.Add(new() { WorkspaceId = workspace.Id, Id = Id<Rota>.New(), Name = "The week", Zone = workspace.Zone });
+        return workspace;
+    }
+
+    /// <summary>Makes the account on the network, then connects it by the network's own consent page.</summary>
+    private async Task<Channel> ConnectAsync(Workspace workspace, DemoAccount account, Dictionary<string, double> interests, CancellationToken cancellation)
+    {
+        string address = settings.Value.NetworksAddress.TrimEnd('/');
+        using HttpClient browser = http.CreateClient("demo");
+        string id = $"{account.Network}-{account.Handle}";
+        (await browser.PutAsJsonAsync($"{address}/control/accounts", new { id, account.Network, account.Handle, account.Name, account.Followers, interests }, cancellation)).EnsureSuccessStatusCode();
+        using FormUrlEncodedContent consent = new(new Dictionary<string, string> { ["redirectUri"] = "http://127.0.0.1/", ["state"] = "demo", ["account"] = id, ["answer"] = "allow" });
+        using HttpResponseMessage answer = await browser.PostAsync($"{address}/{account.Network}/consent", consent, cancellation);
+        string code = System.Web.HttpUtility.ParseQueryString(answer.Headers.Location!.Query)["code"]!;
+        NetworkAnswer<RemoteTokens> granted = await connector.ExchangeCodeAsync(account.Network, code, cancellation);
+        NetworkAnswer<RemoteAccount> shown = await connector.AccountAsync(account.Network, granted.Value!.AccessToken, cancellation);
+        Channel channel = await ChannelEndpoints.ConnectAsync(db, tokens, workspace.Id, account.Network, shown.Value!, granted.Value, cancellation);
+        await db.SaveChangesAsync(cancellation);
+        return channel;
+    }
+
+    private static Category NewCategory(Workspace workspace, DemoCategory c, int place, List<Id<Channel>> usual) => new()
+    {
+        WorkspaceId = workspace.Id, Id = Id<Category>.New(), Name = c.Name, Colour = c.Colour, Monogram = c.Monogram, Place = place, UsualChannels = usual,
+    };
+
+    private void AddSlots(Workspace workspace, DemoScenario scenario, Dictionary<string, Category> categories, Dictionary<string, Channel> channels)
+    {
+        Id<Rota> rota = db.Rotas.Local.Single(r => r.WorkspaceId == workspace.Id).Id;
+        db.Slots.AddRange(scenario.Slots.Select((s, i) => new Slot
+        {
+            WorkspaceId = workspace.Id, Id = Id<Slot>.New(), RotaId = rota, Place = i, Days = [.. s.Days.Select(d => (IsoDayOfWeek)d)],
+            Time = LocalTimePattern.CreateWithInvariantCulture("HH:mm").Parse(s.Time).Value,
+            CategoryId = s.Category is null ? null : categories[s.Category].Id, Channels = [.. s.Channels.Select(k => channels[k].Id)],
+        }));
+    }
+
+    private async Task AddPostsAsync(
+        Workspace workspace, DemoScenario scenario, Dictionary<string, Category> categories, Instant start, Guid author, CancellationToken cancellation)
+    {
+        int number = 0;
+        foreach (DemoPost written in scenario.Posts)
+        {
+            number++;
+            Id<MediaFile>? picture = null;
+            if (written.Pic is { } mood)
+            {
+                using MemoryStream png = new(DemoPictures.Draw(mood, Seed(written.T)));
+                picture = (await media.AddAsync(workspace.Id, $"{mood}-{number}.png", png, cancellation)).Id;
+                await db.SaveChangesAsync(cancellation);
+            }
+            Dictionary<string, Variant> variants = written.Jot is null ? [] : new() { ["jot"] = new(written.Jot) };
+            PostEdit edit = new(written.T, categories[written.C].Id, Stage.Ready, Lifespan.Evergreen, true, null, new(written.X, written.L, picture, variants));
+            Post post = new() { WorkspaceId = workspace.Id, Id = Id<Post>.New(), Title = "", CategoryId = edit.CategoryId, Version = 0, AddedOrder = number };
+            await PostEndpoints.FillAsync(post, edit, author, start, db, checking, cancellation);
+            db.Posts.Add(post);
+        }
+    }
+
+    /// <summary>A few exact times: one that goes well, one to come, and one that the network will refuse for its repeated text.</summary>
+    private async Task AddExactTimesAsync(Workspace workspace, Channel channel, Instant now, CancellationToken cancellation)
+    {
+        List<Post> posts = await db.Posts.Where(p => p.WorkspaceId == workspace.Id && (p.Title == "Volunteer weeks" || p.Title == "Winter beds")).OrderBy(p => p.Title).ToListAsync(cancellation);
+        LocalDate today = workspace.DateOf(now);
+        Plan(posts[0], -3, new(13, 10));
+        Plan(posts[0], -1, new(13, 10));
+        Plan(posts[1], 3, new(12, 15));
+        await db.SaveChangesAsync(cancellation);
+
+        void Plan(Post post, int days, LocalTime time) =>
+            db.Deliveries.Add(PostPlanning.New(workspace, post.Id, channel.Id, Occurrences.InstantOf(today.PlusDays(days), time, workspace.Zone)!.Value));
+    }
+
+    private static int Seed(string text) => BitConverter.ToInt32(SHA256.HashData(Encoding.UTF8.GetBytes(text)), 0);
+}

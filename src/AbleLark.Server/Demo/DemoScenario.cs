@@ -1,0 +1,30 @@
+using System.Text.Json;
+using AbleLark.Data;
+
+namespace AbleLark.Server.Demo;
+
+/// <summary>The demo's made-up client, as read from its file.</summary>
+public sealed record DemoScenario(
+    string Slug, string Name, string Zone, IReadOnlyList<DemoAccount> Accounts, Dictionary<string, double> Interests,
+    IReadOnlyList<DemoCategory> Categories, IReadOnlyList<DemoSlot> Slots, IReadOnlyList<DemoPost> Posts)
+{
+    public static DemoScenario Load()
+    {
+        using Stream stream = typeof(DemoScenario).Assembly.GetManifestResourceStream("AbleLark.Server.Demo.marram.json")!;
+        return JsonSerializer.Deserialize<DemoScenario>(stream, LarkJson.Options)!;
+    }
+}
+
+public sealed record DemoAccount(string Key, string Network, string Handle, string Name, int Followers);
+
+public sealed record DemoCategory(string Name, string Colour, string Monogram, IReadOnlyList<string> Channels);
+
+public sealed record DemoSlot(IReadOnlyList<int> Days, string Time, string? Category, IReadOnlyList<string> Channels);
+
+/// <param name="C">Category.</param>
+/// <param name="T">Title.</param>
+/// <param name="X">Text.</param>
+/// <param name="L">Link.</param>
+/// <param name="Pic">Mood of the drawn picture.</param>
+/// <param name="Jot">Variant for the short-text network.</param>
+public sealed record DemoPost(string C, string T, string X, string? L = null, string? Pic = null, string? Jot = null);

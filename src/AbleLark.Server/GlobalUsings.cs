@@ -1,0 +1,1 @@
+global using Answers = Microsoft.AspNetCore.Http.Results;

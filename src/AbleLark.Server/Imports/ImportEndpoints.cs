@@ -1,0 +1,171 @@
+using System.Text;
+using AbleLark.Core;
+using AbleLark.Core.Categories;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.Imports;
+using AbleLark.Core.Media;
+using AbleLark.Core.Networks;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Data.Changes;
+using AbleLark.Data.Imports;
+using AbleLark.Server.Changes;
+using AbleLark.Server.Media;
+using AbleLark.Server.Posts;
+using AbleLark.Server.Problems;
+using AbleLark.Server.Sessions;
+using AbleLark.Server.Time;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+
+namespace AbleLark.Server.Imports;
+
+public sealed record ImportRowView(
+    int Number, string Title, string Text, Id<Category>? CategoryId, string? Link, string? Picture, LocalDateTime? When, bool CanImport,
+    IReadOnlyList<FindingView> Findings, IReadOnlyDictionary<string, IReadOnlyList<FindingView>> NetworkFindings);
+
+/// <param name="Ready">Rows that can be imported.</param>
+public sealed record ImportPreview(string FileName, int Ready, IReadOnlyList<ImportRowView> Rows, IReadOnlyList<string> Headers);
+
+public sealed record ImportLine(Guid Id, string FileName, Instant At, int Posts, int Deliveries, Guid ChangeSetId, bool TakenBack);
+
+/// <summary>Reading a sheet of posts into the bank: look first, then commit, and take back with one press.</summary>
+public static class ImportEndpoints
+{
+    public static void MapImports(this RouteGroupBuilder workspace)
+    {
+        workspace.MapGet("/imports", ListAsync);
+        workspace.MapPost("/imports/preview", PreviewAsync).DisableAntiforgery();
+        workspace.MapPut("/imports/{id}", CommitAsync).DisableAntiforgery();
+        workspace.MapPost("/imports/{id}/take-back", TakeBackAsync);
+    }
+
+    private static Task<List<ImportLine>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation) =>
+        db.ImportRuns.Where(i => i.WorkspaceId == workspaceId).OrderByDescending(i => i.At).Take(50)
+            .Select(i => new ImportLine(i.Id.Value, i.FileName, i.At, i.Posts, i.Deliveries, i.ChangeSetId.Value, i.TakenBackAt != null)).ToListAsync(cancellation);
+
+    /// <summary>Reads the sheet and says what would come of each row; nothing is kept but the pictures.</summary>
+    private static async Task<ImportPreview> PreviewAsync(
+        Id<Workspace> workspaceId, IFormFile sheet, IFormFileCollection pictures, LarkDb db, BusinessClock clock, MediaStore media, NetworkBook networks, CancellationToken cancellation)
+    {
+        (IReadOnlyList<ImportRow> rows, ImportContext context) = await ReadAsync(workspaceId, sheet, pictures, db, clock, media, networks, cancellation);
+        Dictionary<Id<MediaFile>, string> names = context.Pictures.GroupBy(p => p.Value.Id).ToDictionary(g => g.Key, g => g.First().Key);
+        await db.SaveChangesAsync(cancellation);
+        return new(sheet.FileName, rows.Count(r => r.CanImport), [.. rows.Select(r => View(r, names))], ImportSheet.Headers(networks));
+    }
+
+    /// <summary>Imports the rows that can be imported. The caller chooses the id, so that a repeated press imports once.</summary>
+    private static async Task<ImportLine> CommitAsync(
+        Id<Workspace> workspaceId, Id<ImportRun> id, IFormFile sheet, IFormFileCollection pictures, HttpContext http,
+        LarkDb db, BusinessClock clock, MediaStore media, NetworkBook networks, CancellationToken cancellation)
+    {
+        if (await db.ImportRuns.FindAsync([workspaceId, id], cancellation) is { } before) return Line(before);
+        (IReadOnlyList<ImportRow> rows, ImportContext context) = await ReadAsync(workspaceId, sheet, pictures, db, clock, media, networks, cancellation);
+        ImportRow[] ready = [.. rows.Where(r => r.CanImport)];
+        if (ready.Length == 0) throw ProblemException.BadInput("No row can be imported. Mend the findings in the sheet, then choose it again.");
+
+        Instant now = await clock.NowAsync(cancellation);
+        Workspace workspace = await db.Workspaces.SingleAsync(w => w.Id == workspaceId, cancellation);
+        List<Channel> channels = await db.Channels.Where(c => c.WorkspaceId == workspaceId).ToListAsync(cancellation);
+        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, $"Imported {ready.Length} posts from {sheet.FileName}");
+        int deliveries = 0;
+        foreach (ImportRow row in ready)
+        {
+            Post post = NewPost(workspaceId, row, context, now);
+            db.Posts.Add(post);
+            db.PostVersions.Add(new() { WorkspaceId = workspaceId, PostId = post.Id, Number = 1, Content = post.Content, MadeAt = now, MadeBy = http.PersonId() });
+            if (row.When is { } when) deliveries += Plan(workspace, post, when, context, channels, now, db);
+        }
+        ImportRun run = new() { WorkspaceId = workspaceId, Id = id, FileName = sheet.FileName, At = now, Posts = ready.Length, Deliveries = deliveries, ChangeSetId = act.Id };
+        db.ImportRuns.Add(run);
+        await db.SaveChangesAsync(cancellation);
+        return Line(run);
+    }
+
+    private static async Task<UndoResult> TakeBackAsync(
+        Id<Workspace> workspaceId, Id<ImportRun> id, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+    {
+        ImportRun run = await db.ImportRuns.FindAsync([workspaceId, id], cancellation) ?? throw ProblemException.NotFound("This import");
+        if (run.TakenBackAt is not null) throw ProblemException.Conflict("This import has been taken back already.");
+        ChangeSet act = await db.ChangeSets.Include(c => c.Changes).SingleAsync(c => c.WorkspaceId == workspaceId && c.Id == run.ChangeSetId, cancellation);
+        Instant now = await clock.NowAsync(cancellation);
+        UndoOutcome outcome = await new Undo(db, now).TakeBackAsync(act, http.PersonId(), cancellation);
+        run.TakenBackAt = now;
+        await db.SaveChangesAsync(cancellation);
+        return new(outcome.Undone, outcome.Kept);
+    }
+
+    private static async Task<(IReadOnlyList<ImportRow> Rows, ImportContext Context)> ReadAsync(
+        Id<Workspace> workspaceId, IFormFile sheet, IFormFileCollection files, LarkDb db, BusinessClock clock, MediaStore media, NetworkBook networks, CancellationToken cancellation)
+    {
+        string csv = await TextOfAsync(sheet, cancellation);
+        Dictionary<string, MediaFile> pictures = new(StringComparer.OrdinalIgnoreCase);
+        foreach (MediaFile kept in await db.Media.AsNoTracking().Where(m => m.WorkspaceId == workspaceId).OrderBy(m => m.Id).ToListAsync(cancellation)) pictures[kept.FileName] = kept;
+        foreach (IFormFile file in files.Where(f => f.Name == "pictures"))
+        {
+            await using Stream bytes = file.OpenReadStream();
+            MediaFile added = await media.AddAsync(workspaceId, file.FileName, bytes, cancellation);
+            pictures[added.FileName] = added;
+        }
+        Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
+        LocalDateTime now = (await clock.NowAsync(cancellation)).InZone(workspace.Zone).LocalDateTime;
+        List<Category> categories = await db.Categories.AsNoTracking().Where(c => c.WorkspaceId == workspaceId).OrderBy(c => c.Place).ToListAsync(cancellation);
+        if (categories.Count == 0) throw ProblemException.BadInput("There are no categories yet, and every row needs one. Make them in Set-up first.");
+        ImportContext context = new(categories, networks, pictures, now);
+        try
+        {
+            return (ImportSheet.Read(csv, context), context);
+        }
+        catch (ImportSheetException e)
+        {
+            throw ProblemException.BadInput(e.Message);
+        }
+    }
+
+    private static async Task<string> TextOfAsync(IFormFile sheet, CancellationToken cancellation)
+    {
+        using MemoryStream bytes = new();
+        await using (Stream stream = sheet.OpenReadStream()) await stream.CopyToAsync(bytes, cancellation);
+        byte[] content = bytes.ToArray();
+        const string wanted = "Save the sheet as CSV (UTF-8) and choose that file.";
+        if (content.AsSpan().IndexOf((byte)0) >= 0) throw ProblemException.BadInput($"“{sheet.FileName}” is not a text file. {wanted}");
+        try
+        {
+            return new UTF8Encoding(false, throwOnInvalidBytes: true).GetString(content);
+        }
+        catch (DecoderFallbackException)
+        {
+            throw ProblemException.BadInput($"“{sheet.FileName}” is not UTF-8 text. {wanted}");
+        }
+    }
+
+    private static Post NewPost(Id<Workspace> workspace, ImportRow row, ImportContext context, Instant now)
+    {
+        Dictionary<string, CheckedContent> checks = context.Networks.All.ToDictionary(
+            n => n.Key, n => ContentCheck.Check(row.Content, n, context.Pictures.Values.FirstOrDefault(p => p.Id == row.Content.For(n).PictureId)));
+        return new()
+        {
+            WorkspaceId = workspace, Id = Id<Post>.New(), Title = row.Title, CategoryId = row.CategoryId!.Value, Stage = Stage.Ready,
+            // A row with a time of its own goes out then, not by rotation as well.
+            InRotation = row.When is null,
+            AddedAt = now, AddedOrder = row.Number, Content = row.Content, Fits = PostChecking.Fits(checks),
+        };
+    }
+
+    private static int Plan(Workspace workspace, Post post, LocalDateTime when, ImportContext context, List<Channel> channels, Instant now, LarkDb db)
+    {
+        Category category = context.Categories.Single(c => c.Id == post.CategoryId);
+        Instant at = workspace.ComingInstant(when.Date, when.TimeOfDay, now);
+        Channel[] open = [.. channels.Where(c => category.UsualChannels.Contains(c.Id) && (post.Fits.GetValueOrDefault(c.Network)?.Fits ?? false))];
+        db.Deliveries.AddRange(open.Select(c => PostPlanning.New(workspace, post.Id, c.Id, at)));
+        return open.Length;
+    }
+
+    private static ImportRowView View(ImportRow row, Dictionary<Id<MediaFile>, string> pictures) => new(
+        row.Number, row.Title, row.Content.Text, row.CategoryId, row.Content.Link, row.Content.PictureId is { } p ? pictures.GetValueOrDefault(p) : null, row.When, row.CanImport,
+        [.. row.Findings.Select(FindingView.Of)], row.NetworkFindings.ToDictionary(f => f.Key, f => (IReadOnlyList<FindingView>)[.. f.Value.Select(FindingView.Of)]));
+
+    private static ImportLine Line(ImportRun i) => new(i.Id.Value, i.FileName, i.At, i.Posts, i.Deliveries, i.ChangeSetId.Value, i.TakenBackAt is not null);
+}

@@ -1,0 +1,42 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using AbleLark.Server.Problems;
+
+namespace AbleLark.Server;
+
+/// <summary>Small checks on what people type.</summary>
+public static class Inputs
+{
+    public const int LongestName = 120;
+
+    /// <summary>A name without surrounding space; refused when empty or too long.</summary>
+    public static string Name(string? given, string what)
+    {
+        string name = (given ?? "").Trim();
+        if (name.Length == 0) throw ProblemException.BadInput($"Give {what} a name.");
+        if (name.Length > LongestName) throw ProblemException.BadInput($"The name of {what} has {name.Length} characters; {LongestName} is the most.");
+        return name;
+    }
+}
+
+/// <summary>Leaves out NUL characters, which the database can't keep and nobody can see.</summary>
+public sealed class CleanStringConverter : JsonConverter<string>
+{
+    public override string? Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
+    {
+        try
+        {
+            return reader.GetString()?.Replace("\0", "", StringComparison.Ordinal);
+        }
+        catch (InvalidOperationException e)
+        {
+            throw new JsonException("A text holds half a character.", e);
+        }
+    }
+
+    public override void Write(Utf8JsonWriter writer, string value, JsonSerializerOptions options) => writer.WriteStringValue(value);
+
+    public override string ReadAsPropertyName(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) => Read(ref reader, typeToConvert, options)!;
+
+    public override void WriteAsPropertyName(Utf8JsonWriter writer, string value, JsonSerializerOptions options) => writer.WritePropertyName(value);
+}

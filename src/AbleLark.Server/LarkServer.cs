@@ -1,0 +1,153 @@
+using System.Reflection;
+using AbleLark.Data;
+using AbleLark.Data.People;
+using AbleLark.Server.Categories;
+using AbleLark.Server.Changes;
+using AbleLark.Server.Channels;
+using AbleLark.Server.Deliveries;
+using AbleLark.Server.Demo;
+using AbleLark.Server.Imports;
+using AbleLark.Server.LineUps;
+using AbleLark.Server.Live;
+using AbleLark.Server.Media;
+using AbleLark.Server.Networks;
+using AbleLark.Server.Posts;
+using AbleLark.Server.Problems;
+using AbleLark.Server.Results;
+using AbleLark.Server.Rotas;
+using AbleLark.Server.Sessions;
+using AbleLark.Server.Time;
+using AbleLark.Server.Workspaces;
+using Microsoft.AspNetCore.DataProtection;
+using Microsoft.AspNetCore.Identity;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Options;
+using NodaTime;
+
+namespace AbleLark.Server;
+
+/// <summary>Puts the server together: settings, database, capabilities, background work.</summary>
+public static class LarkServer
+{
+    /// <param name="args">Settings as for any ASP.NET Core program; `ConnectionStrings:Lark` and `Lark:DataFolder` are needed.</param>
+    public static WebApplication Create(string[] args)
+    {
+        WebApplicationBuilder builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = AppContext.BaseDirectory });
+        // The build runs the program once to write the OpenAPI document; there is no database then.
+        bool describing = Assembly.GetEntryAssembly()?.GetName().Name == "GetDocument.Insider";
+        builder.WebHost.ConfigureKestrel(k => k.Limits.MaxRequestBodySize = MediaLimits.MostBytes + (1024 * 1024));
+        LarkSettings settings = builder.Configuration.GetSection("Lark").Get<LarkSettings>() ?? new();
+        builder.Services.Configure<LarkSettings>(builder.Configuration.GetSection("Lark"));
+        AddPlatform(builder, settings);
+        AddCapabilities(builder.Services);
+        if (!describing)
+        {
+            builder.Services.AddHostedService<DatabaseStart>();
+            builder.Services.AddHostedService(s => s.GetRequiredService<LiveNews>());
+            if (settings.BackgroundWork) builder.Services.AddHostedService<Worker>();
+        }
+
+        WebApplication app = builder.Build();
+        app.UseExceptionHandler();
+        app.UseStatusCodePages();
+        app.UseLarkHeaders();
+        app.UseFrontEnd(settings);
+        app.UseAuthentication();
+        app.UseAuthorization();
+        Map(app, settings);
+        return app;
+    }
+
+    private static void AddPlatform(WebApplicationBuilder builder, LarkSettings settings)
+    {
+        IServiceCollection services = builder.Services;
+        services.AddDbContext<LarkDb>(o => o.UseLark(builder.Configuration.GetConnectionString("Lark") ?? "Host=127.0.0.1"));
+        services.AddIdentityCore<Person>(o =>
+        {
+            o.User.RequireUniqueEmail = true;
+            o.Password.RequiredLength = 10;
+            o.Password.RequireNonAlphanumeric = o.Password.RequireUppercase = o.Password.RequireDigit = false;
+            o.Lockout.MaxFailedAccessAttempts = 10;
+        }).AddEntityFrameworkStores<LarkDb>().AddSignInManager();
+        services.AddAuthentication(IdentityConstants.ApplicationScheme).AddIdentityCookies();
+        services.ConfigureApplicationCookie(o =>
+        {
+            o.Cookie.Name = "able-lark";
+            o.Cookie.HttpOnly = true;
+            o.Cookie.SameSite = SameSiteMode.Lax;
+            o.ExpireTimeSpan = TimeSpan.FromDays(7);
+            // An API answers with a status; the front end shows the sign-in form.
+            o.Events.OnRedirectToLogin = c => Answer(c.Response, StatusCodes.Status401Unauthorized);
+            o.Events.OnRedirectToAccessDenied = c => Answer(c.Response, StatusCodes.Status403Forbidden);
+        });
+        services.AddAuthorization();
+        string keys = Path.Combine(settings.DataFolder.Length > 0 ? settings.DataFolder : Path.GetTempPath(), "keys");
+        services.AddDataProtection().SetApplicationName("able-lark").PersistKeysToFileSystem(new DirectoryInfo(keys));
+        services.ConfigureHttpJsonOptions(o =>
+        {
+            LarkJson.Configure(o.SerializerOptions);
+            o.SerializerOptions.Converters.Add(new CleanStringConverter());
+            o.SerializerOptions.RespectNullableAnnotations = true;
+        });
+        services.Configure<Microsoft.AspNetCore.Http.Features.FormOptions>(o => o.MultipartBodyLengthLimit = MediaLimits.MostBytes + (1024 * 1024));
+        services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = false);
+        services.AddProblemDetails(o => o.CustomizeProblemDetails = ProblemWords.Complete);
+        services.AddExceptionHandler<ProblemHandler>();
+        services.AddResponseCompression(o => o.EnableForHttps = true);
+        services.AddOpenApi("v1", OpenApiShapes.Configure);
+
+        static Task Answer(HttpResponse response, int status)
+        {
+            response.StatusCode = status;
+            return Task.CompletedTask;
+        }
+    }
+
+    private static void AddCapabilities(IServiceCollection services)
+    {
+        services.AddSingleton<IClock>(SystemClock.Instance);
+        services.AddSingleton(NetworkLoading.Load);
+        services.AddSingleton<LiveNews>();
+        services.AddHttpClient("demo").ConfigurePrimaryHttpMessageHandler(() => new HttpClientHandler { AllowAutoRedirect = false });
+        services.AddHttpClient<NetworkConnector>((s, http) =>
+            http.Timeout = TimeSpan.FromSeconds(s.GetRequiredService<IOptions<LarkSettings>>().Value.NetworkTimeoutSeconds));
+        services.AddScoped<BusinessClock>();
+        services.AddScoped<ChannelTokens>();
+        services.AddScoped<MediaStore>();
+        services.AddScoped<PostChecking>();
+        services.AddScoped<LineUpReader>();
+        services.AddScoped<Settling>();
+        services.AddScoped<Claims>();
+        services.AddScoped<Sending>();
+        services.AddScoped<FigurePull>();
+        services.AddScoped<Round>();
+        services.AddScoped<DemoClock>();
+        services.AddScoped<DemoData>();
+    }
+
+    private static void Map(WebApplication app, LarkSettings settings)
+    {
+        app.MapHealth();
+        app.MapOpenApi("/openapi/{documentName}.json");
+        app.MapConnectCallback();
+        RouteGroupBuilder api = app.MapGroup("/api");
+        api.MapSession();
+        api.MapNetworks();
+        api.MapDemo(settings.Demo);
+        RouteGroupBuilder workspace = api.MapWorkspaceGroup();
+        workspace.MapWorkspaces();
+        workspace.MapChannels();
+        workspace.MapCategories();
+        workspace.MapRota();
+        workspace.MapPosts();
+        workspace.MapPostPlanning();
+        workspace.MapMedia();
+        workspace.MapImports();
+        workspace.MapLineUp();
+        workspace.MapDeliveries();
+        workspace.MapResults();
+        workspace.MapChanges();
+        workspace.MapLive();
+        api.MapFallback(() => Answers.NotFound());
+    }
+}

@@ -1,0 +1,32 @@
+namespace AbleLark.Server;
+
+/// <summary>Settings of the server, from the section `Lark` (environment: Lark__DataFolder and so on).</summary>
+public sealed class LarkSettings
+{
+    /// <summary>Folder for pictures and for the keys that encrypt channels' tokens.</summary>
+    public string DataFolder { get; set; } = "";
+
+    /// <summary>Folder of the built front end; empty serves the API alone.</summary>
+    public string WebRoot { get; set; } = "";
+
+    /// <summary>Folder of the networks' rules.</summary>
+    public string NetworksFolder { get; set; } = Path.Combine(AppContext.BaseDirectory, "networks");
+
+    /// <summary>Address of the service that plays the networks; each network's API lies under it by key.</summary>
+    public string NetworksAddress { get; set; } = "http://127.0.0.1:5480";
+
+    /// <summary>True gives a clock that can be moved and, in an empty database, the demo's data.</summary>
+    public bool Demo { get; set; }
+
+    /// <summary>Brings the database up to date when the server starts.</summary>
+    public bool MigrateOnStart { get; set; } = true;
+
+    /// <summary>Turns the background work off, for tests that drive it themselves.</summary>
+    public bool BackgroundWork { get; set; } = true;
+
+    /// <summary>Seconds for which a server process holds a delivery between two signs of life.</summary>
+    public int LeaseSeconds { get; set; } = 60;
+
+    /// <summary>Seconds after which a network that doesn't answer counts as silent; less than the lease.</summary>
+    public int NetworkTimeoutSeconds { get; set; } = 15;
+}

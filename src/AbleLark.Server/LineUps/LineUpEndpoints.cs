@@ -1,0 +1,111 @@
+using AbleLark.Core;
+using AbleLark.Core.Categories;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.LineUps;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Server.Problems;
+using AbleLark.Server.Sessions;
+using AbleLark.Server.Time;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+
+namespace AbleLark.Server.LineUps;
+
+public enum EntryKind
+{
+    /// <summary>A delivery: settled from the rota, or at an exact time.</summary>
+    Delivery,
+    /// <summary>What the rota would send as things stand.</summary>
+    Projected,
+    /// <summary>A place on a channel with nothing to send.</summary>
+    Empty,
+}
+
+/// <summary>One channel at one time: what goes out there, and why.</summary>
+/// <param name="Key">The same from one fetch to the next.</param>
+/// <param name="Date">Local date in the workspace's zone.</param>
+/// <param name="Exact">True for a time given by a person, false for one of the rota's.</param>
+public sealed record LineUpEntry(
+    string Key, EntryKind Kind, Instant At, LocalDate Date, LocalTime Time, Id<Channel> ChannelId, Id<Category>? CategoryId,
+    Id<Post>? PostId, string? Title, DeliveryState? State, Id<Delivery>? DeliveryId, Id<Slot>? SlotId, bool Exact,
+    string Why, string? Trouble, string? Address, bool DealtWith);
+
+/// <param name="SettledThrough">Last local date that is settled as a whole.</param>
+public sealed record LineUpView(Instant Now, LocalDate Today, string Zone, LocalDate? SettledThrough, IReadOnlyList<LineUpEntry> Entries);
+
+/// <param name="Through">Last local date to settle.</param>
+public sealed record SettleRequest(LocalDate Through);
+
+/// <param name="Deliveries">Deliveries that were made.</param>
+public sealed record SettleResult(int Deliveries);
+
+/// <summary>What goes out, went out and would go out, between two dates.</summary>
+public static class LineUpEndpoints
+{
+    private const int MostDays = 183;
+
+    public static void MapLineUp(this RouteGroupBuilder workspace)
+    {
+        workspace.MapGet("/line-up", ShowAsync);
+        workspace.MapPost("/line-up/settle", SettleAsync);
+    }
+
+    private static async Task<LineUpView> ShowAsync(
+        Id<Workspace> workspaceId, [FromQuery(Name = "from")] QueryDate first, [FromQuery(Name = "to")] QueryDate last, LarkDb db, BusinessClock clock, LineUpReader reader, CancellationToken cancellation)
+    {
+        (LocalDate from, LocalDate to) = (first.Value, last.Value);
+        if (to < from) throw ProblemException.BadInput("The last date lies before the first. Swap them.");
+        if (NodaTime.Period.DaysBetween(from, to) >= MostDays) throw ProblemException.BadInput($"{MostDays} days is the most at once. Ask for a shorter time.");
+        Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
+        Instant now = await clock.NowAsync(cancellation);
+        LineUpInput input = await reader.ReadAsync(workspace, cancellation);
+        IReadOnlyList<Place> places = LineUp.Project(input, now, workspace.StartOf(to.PlusDays(1)));
+        Dictionary<Id<Post>, PostName> posts = await db.Posts.Where(p => p.WorkspaceId == workspaceId)
+            .Select(p => new { p.Id, p.Title, p.CategoryId }).ToDictionaryAsync(p => p.Id, p => new PostName(p.Title, p.CategoryId), cancellation);
+
+        IEnumerable<LineUpEntry> deliveries = input.Deliveries
+            .Where(d => d.State != DeliveryState.Cancelled && d.LocalDate >= from && d.LocalDate <= to)
+            .Select(d => Entry(d, posts[d.PostId]));
+        IEnumerable<LineUpEntry> projected =
+            from place in places
+            from pick in place.Picks
+            where pick.Settled is null || pick.Settled.State == DeliveryState.Cancelled
+            let entry = Entry(workspace, place, pick, pick.PostId is { } id ? posts[id] : null)
+            where entry.Date >= @from
+            select entry;
+        return new(now, workspace.DateOf(now), workspace.Zone.Id, workspace.SettledThrough,
+            [.. deliveries.Concat(projected).OrderBy(e => e.At).ThenBy(e => e.Key, StringComparer.Ordinal)]);
+    }
+
+    private sealed record PostName(string Title, Id<Category> CategoryId);
+
+    private static LineUpEntry Entry(Delivery d, PostName post) => new(
+        d.Id.ToString(), EntryKind.Delivery, d.At, d.LocalDate, d.LocalTime, d.ChannelId, post.CategoryId, d.PostId, post.Title, d.State, d.Id, d.SlotId,
+        d.SlotId is null, d.Why ?? (d.InsteadOf is null ? "A time given by hand." : "Rescheduled by hand."), d.Trouble, d.Address, d.DealtWith);
+
+    private static LineUpEntry Entry(Workspace workspace, Place place, Pick pick, PostName? post)
+    {
+        Occurrence occurrence = place.Occurrence;
+        LocalDateTime local = occurrence.At.InZone(workspace.Zone).LocalDateTime;
+        return new(
+            $"{occurrence.Key.SlotId}:{occurrence.Key.Date:uuuu-MM-dd}:{pick.ChannelId}", post is null ? EntryKind.Empty : EntryKind.Projected, occurrence.At,
+            local.Date, local.TimeOfDay, pick.ChannelId, occurrence.Slot.CategoryId, pick.PostId, post?.Title, null, null, occurrence.Key.SlotId, false,
+            pick.Reason.Words, null, null, false);
+    }
+
+    private static async Task<SettleResult> SettleAsync(
+        Id<Workspace> workspaceId, SettleRequest request, HttpContext http, LarkDb db, BusinessClock clock, Settling settling, CancellationToken cancellation)
+    {
+        Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
+        Instant now = await clock.NowAsync(cancellation);
+        LocalDate today = workspace.DateOf(now);
+        if (request.Through < today || request.Through > today.PlusDays(MostDays)) throw ProblemException.BadInput("Choose a last date between today and half a year from now.");
+        db.BeginAct(workspaceId, http.PersonId(), now, $"Settled everything through {request.Through.ToString("d MMM yyyy", System.Globalization.CultureInfo.InvariantCulture)}");
+        return new(await settling.SettleAsync(workspaceId, _ => request.Through, now, cancellation));
+    }
+}

@@ -1,0 +1,64 @@
+using AbleLark.Core;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.LineUps;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Server.Time;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+
+namespace AbleLark.Server.LineUps;
+
+/// <summary>Turns occurrences that come near into deliveries, which only a person changes.</summary>
+public sealed class Settling(LarkDb db, LineUpReader reader)
+{
+    /// <summary>Settles, in every workspace, what lies within its settle time. Safe with several server processes.</summary>
+    public async Task SettleDueAsync(Instant now, CancellationToken cancellation)
+    {
+        foreach (Workspace seen in await db.Workspaces.AsNoTracking().ToListAsync(cancellation))
+        {
+            if (seen.SettledStamp == seen.PlanStamp && seen.SettledThrough >= Horizon(seen, now)) continue;
+            await SettleAsync(seen.Id, w => Horizon(w, now), now, cancellation);
+        }
+    }
+
+    /// <summary>Settles every occurrence whose date is not after the given one; returns how many deliveries came of it.</summary>
+    public async Task<int> SettleAsync(Id<Workspace> id, Func<Workspace, LocalDate> through, Instant now, CancellationToken cancellation)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
+        // One process at a time for each workspace: the others wait here, then find it settled.
+        Workspace workspace = await db.Workspaces.FromSql($"select * from workspaces where id = {id.Value} for update").SingleAsync(cancellation);
+        await db.Entry(workspace).ReloadAsync(cancellation);
+        LocalDate last = through(workspace);
+        Instant until = workspace.StartOf(last.PlusDays(1));
+        IReadOnlyList<Place> places = LineUp.Project(await reader.ReadAsync(workspace, cancellation), now, until);
+        Delivery[] settled =
+        [
+            .. from place in places
+               from pick in place.Picks
+               where pick.PostId is not null && pick.Settled is null
+               select Deliver(workspace, place, pick),
+        ];
+        db.Deliveries.AddRange(settled);
+        workspace.SettledStamp = workspace.PlanStamp;
+        if (workspace.SettledThrough is null || workspace.SettledThrough < last) workspace.SettledThrough = last;
+        await db.SaveChangesAsync(cancellation);
+        // What was just settled is no reason to settle again.
+        if (settled.Length > 0) await db.Database.ExecuteSqlAsync($"update workspaces set settled_stamp = plan_stamp where id = {id.Value}", cancellation);
+        await transaction.CommitAsync(cancellation);
+        return settled.Length;
+    }
+
+    public static LocalDate Horizon(Workspace workspace, Instant now) => workspace.DateOf(now + workspace.SettleTime);
+
+    private static Delivery Deliver(Workspace workspace, Place place, Pick pick)
+    {
+        LocalDateTime local = place.Occurrence.At.InZone(workspace.Zone).LocalDateTime;
+        return new()
+        {
+            WorkspaceId = workspace.Id, Id = Id<Delivery>.New(), PostId = pick.PostId!.Value, ChannelId = pick.ChannelId, At = place.Occurrence.At,
+            LocalDate = local.Date, LocalTime = local.TimeOfDay, SlotId = place.Occurrence.Key.SlotId, SlotDate = place.Occurrence.Key.Date,
+            Why = pick.Reason.Words,
+        };
+    }
+}

@@ -1,0 +1,86 @@
+using System.Security.Cryptography;
+using AbleLark.Core;
+using AbleLark.Core.Media;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Server.Problems;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Options;
+using SkiaSharp;
+
+namespace AbleLark.Server.Media;
+
+/// <summary>Keeps pictures as files named by their content, and a row of each for the workspace it belongs to.</summary>
+public sealed class MediaStore(LarkDb db, IOptions<LarkSettings> settings)
+{
+    private string Folder => Path.Combine(settings.Value.DataFolder, "media");
+
+    public string PathOf(MediaFile file) => Path.Combine(Folder, file.Hash[..2], file.Hash);
+
+    /// <summary>Reads a picture to its end, checks it and keeps it; the caller saves. The same picture twice is kept once.</summary>
+    /// <exception cref="ProblemException">It is too large, or not a picture that we can read.</exception>
+    public async Task<MediaFile> AddAsync(Id<Workspace> workspace, string fileName, Stream bytes, CancellationToken cancellation)
+    {
+        string name = Path.GetFileName(fileName.Replace("\0", "", StringComparison.Ordinal));
+        if (name.Length > 200) name = name[^200..];
+        Directory.CreateDirectory(Folder);
+        string draft = Path.Combine(Folder, Path.GetRandomFileName());
+        try
+        {
+            (string hash, long length) = await CopyAsync(bytes, draft, name, cancellation);
+            MediaFile? known = await db.Media.FirstOrDefaultAsync(m => m.WorkspaceId == workspace && m.Hash == hash && m.FileName == name, cancellation);
+            if (known is not null) return known;
+            MediaFile file = Measure(workspace, name, hash, length, draft);
+            string path = PathOf(file);
+            Directory.CreateDirectory(Path.GetDirectoryName(path)!);
+            File.Move(draft, path, overwrite: true);
+            db.Media.Add(file);
+            return file;
+        }
+        finally
+        {
+            File.Delete(draft);
+        }
+    }
+
+    private static async Task<(string Hash, long Length)> CopyAsync(Stream from, string path, string name, CancellationToken cancellation)
+    {
+        await using FileStream to = File.Create(path);
+        using IncrementalHash hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
+        byte[] buffer = new byte[81920];
+        long length = 0;
+        int read;
+        while ((read = await from.ReadAsync(buffer, cancellation)) > 0)
+        {
+            length += read;
+            if (length > MediaLimits.MostBytes)
+                throw new ProblemException(StatusCodes.Status413PayloadTooLarge, $"“{name}” is larger than {MediaLimits.MostMegabytes} MB. Make it smaller and try again.");
+            hash.AppendData(buffer, 0, read);
+            await to.WriteAsync(buffer.AsMemory(0, read), cancellation);
+        }
+        return (Convert.ToHexStringLower(hash.GetHashAndReset()), length);
+    }
+
+    private static MediaFile Measure(Id<Workspace> workspace, string name, string hash, long length, string path)
+    {
+        using SKCodec codec = SKCodec.Create(path) ?? throw NotAPicture(name);
+        string kind = codec.EncodedFormat switch
+        {
+            SKEncodedImageFormat.Png => "image/png",
+            SKEncodedImageFormat.Jpeg => "image/jpeg",
+            SKEncodedImageFormat.Webp => "image/webp",
+            SKEncodedImageFormat.Gif => "image/gif",
+            _ => throw NotAPicture(name),
+        };
+        SKImageInfo info = codec.Info;
+        if ((long)info.Width * info.Height > MediaLimits.MostPixels) throw ProblemException.BadInput($"“{name}” has {info.Width} × {info.Height} pixels. Make it smaller and try again.");
+        bool onItsSide = codec.EncodedOrigin is SKEncodedOrigin.LeftTop or SKEncodedOrigin.RightTop or SKEncodedOrigin.RightBottom or SKEncodedOrigin.LeftBottom;
+        return new()
+        {
+            WorkspaceId = workspace, Id = Id<MediaFile>.New(), Hash = hash, FileName = name, Kind = kind, Bytes = length,
+            Width = onItsSide ? info.Height : info.Width, Height = onItsSide ? info.Width : info.Height,
+        };
+    }
+
+    private static ProblemException NotAPicture(string name) => ProblemException.BadInput($"“{name}” is not a picture that networks take. Use PNG, JPEG, WebP or GIF.");
+}

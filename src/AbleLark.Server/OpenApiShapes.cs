@@ -1,0 +1,63 @@
+using System.Text.Json.Serialization.Metadata;
+using AbleLark.Core;
+using Microsoft.AspNetCore.OpenApi;
+using Microsoft.OpenApi;
+using NodaTime;
+
+namespace AbleLark.Server;
+
+/// <summary>Tells the OpenAPI document how our value types are written.</summary>
+internal static class OpenApiShapes
+{
+    private static readonly Dictionary<Type, string> Formats = new()
+    {
+        [typeof(Instant)] = "date-time",
+        [typeof(LocalDate)] = "date",
+        [typeof(LocalTime)] = "time",
+        [typeof(LocalDateTime)] = "local-date-time",
+    };
+
+    public static void Configure(OpenApiOptions options)
+    {
+        options.AddDocumentTransformer((document, _, _) =>
+        {
+            document.Info = new() { Title = "Able Lark", Version = "1", Description = "Plan, send and compare posts by category." };
+            document.Servers?.Clear();
+            return Task.CompletedTask;
+        });
+        options.AddSchemaTransformer((schema, context, _) =>
+        {
+            Type type = Nullable.GetUnderlyingType(context.JsonTypeInfo.Type) ?? context.JsonTypeInfo.Type;
+            if (type == typeof(string))
+            {
+                // Our converter hides from the generator that a string is one.
+                bool mayBeNull = context.JsonPropertyInfo is { } property && (property.IsGetNullable || property.IsSetNullable);
+                schema.Type = mayBeNull ? JsonSchemaType.String | JsonSchemaType.Null : JsonSchemaType.String;
+            }
+            else if (FormatOf(type) is { } format)
+            {
+                bool mayBeNull = type != context.JsonTypeInfo.Type;
+                schema.Type = mayBeNull ? JsonSchemaType.String | JsonSchemaType.Null : JsonSchemaType.String;
+                schema.Format = format;
+                schema.Description = null;
+                schema.Properties = null;
+                schema.Required = null;
+            }
+            else if (context.JsonTypeInfo.ElementType is { } element && context.JsonTypeInfo.Kind == JsonTypeInfoKind.Enumerable)
+            {
+                if (element == typeof(string)) schema.Items = new OpenApiSchema { Type = JsonSchemaType.String };
+                else if (FormatOf(element) is { } itemFormat) schema.Items = new OpenApiSchema { Type = JsonSchemaType.String, Format = itemFormat };
+            }
+            return Task.CompletedTask;
+        });
+        options.CreateSchemaReferenceId = info =>
+        {
+            Type type = Nullable.GetUnderlyingType(info.Type) ?? info.Type;
+            return FormatOf(type) is not null ? null : OpenApiOptions.CreateDefaultSchemaReferenceId(info);
+        };
+    }
+
+    /// <summary>The format of a value that is written as text; null for other types.</summary>
+    private static string? FormatOf(Type type) =>
+        type.IsGenericType && type.GetGenericTypeDefinition() == typeof(Id<>) ? "uuid" : Formats.GetValueOrDefault(type);
+}

@@ -1,0 +1,58 @@
+using AbleLark.Core;
+using AbleLark.Core.Media;
+using AbleLark.Core.Networks;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Text;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Server.Problems;
+using Microsoft.EntityFrameworkCore;
+
+namespace AbleLark.Server.Posts;
+
+/// <summary>Checks content against every network, and stores on the post what the line-up needs to know of it.</summary>
+public sealed class PostChecking(LarkDb db, NetworkBook networks)
+{
+    public const int LongestText = 100_000;
+
+    /// <summary>The content with bounds kept and empty variants dropped.</summary>
+    public PostContent Tidy(PostContent content)
+    {
+        if (content is null || content.Text is null) throw ProblemException.BadInput("The post has no content: send at least an empty text.");
+        IReadOnlyDictionary<string, Variant> given = content.Variants ?? new Dictionary<string, Variant>();
+        if (given.Keys.FirstOrDefault(k => !networks.Has(k)) is { } unknown) throw ProblemException.BadInput($"There is no network “{unknown}”.");
+        string? link = string.IsNullOrWhiteSpace(content.Link) ? null : content.Link.Trim();
+        if (link is not null && !WebAddress.IsValid(link)) throw ProblemException.BadInput($"“{(link.Length > 80 ? link[..80] + "…" : link)}” is not a web address. It should start with https://.");
+        if (given.Values.Select(v => v?.Text).Append(content.Text).Any(t => t?.Length > LongestText))
+            throw ProblemException.BadInput($"A text is longer than {LongestText:N0} characters, which no network takes. Shorten it.");
+        return content with
+        {
+            Link = link,
+            Variants = given.Where(v => v.Value is { IsEmpty: false }).OrderBy(v => v.Key, StringComparer.Ordinal).ToDictionary(v => v.Key, v => v.Value),
+        };
+    }
+
+    /// <summary>Every network's count and findings, and the pictures used.</summary>
+    /// <exception cref="ProblemException">A picture isn't this workspace's.</exception>
+    public async Task<(IReadOnlyDictionary<string, CheckedContent> Checks, IReadOnlyList<MediaFile> Pictures)> CheckAsync(
+        Id<Workspace> workspace, PostContent content, CancellationToken cancellation)
+    {
+        List<Id<MediaFile>> ids = [.. content.AllPictures()];
+        List<MediaFile> pictures = ids.Count == 0 ? [] : await db.Media.AsNoTracking().Where(m => m.WorkspaceId == workspace && ids.Contains(m.Id)).ToListAsync(cancellation);
+        if (pictures.Count < ids.Count) throw ProblemException.BadInput("One of the pictures isn't in this workspace. Add it again.");
+        Dictionary<string, CheckedContent> checks = networks.All.ToDictionary(
+            n => n.Key, n => ContentCheck.Check(content, n, pictures.FirstOrDefault(p => p.Id == content.For(n).PictureId)));
+        return (checks, pictures);
+    }
+
+    /// <summary>What is stored with the post, so that the line-up needn't look at its texts.</summary>
+    public static Dictionary<string, NetworkFit> Fits(IReadOnlyDictionary<string, CheckedContent> checks) => checks.ToDictionary(
+        c => c.Key, c => new NetworkFit(c.Value.Findings.FirstOrDefault(f => f.Blocks)?.Words, IdenticalText.Print(c.Value.Content.Text)));
+
+    public static IReadOnlyList<NetworkCheck> Views(IReadOnlyDictionary<string, CheckedContent> checks) =>
+    [
+        .. checks.Select(c => new NetworkCheck(
+            c.Key, c.Value.Fits, c.Value.Count.Units, c.Value.Count.Limit, c.Value.Count.OverflowAt, TextCounter.Normalise(c.Value.Content.Text),
+            c.Value.Content.CardLink, c.Value.Content.PictureId?.Value, c.Value.Count.Parts, [.. c.Value.Findings.Select(FindingView.Of)])),
+    ];
+}

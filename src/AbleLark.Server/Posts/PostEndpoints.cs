@@ -1,0 +1,157 @@
+using AbleLark.Core;
+using AbleLark.Core.Categories;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.Networks;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Data.Posts;
+using AbleLark.Server.Categories;
+using AbleLark.Server.Media;
+using AbleLark.Server.Problems;
+using AbleLark.Server.Sessions;
+using AbleLark.Server.Time;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+
+namespace AbleLark.Server.Posts;
+
+/// <summary>The bank: posts, their content and versions.</summary>
+public static class PostEndpoints
+{
+    private const int MostListed = 500;
+
+    public static void MapPosts(this RouteGroupBuilder workspace)
+    {
+        workspace.MapGet("/posts", ListAsync);
+        workspace.MapPost("/posts", AddAsync);
+        workspace.MapPost("/posts/check", CheckAsync);
+        workspace.MapGet("/posts/{id}", ShowAsync);
+        workspace.MapPut("/posts/{id}", SaveAsync);
+        workspace.MapDelete("/posts/{id}", RemoveAsync);
+    }
+
+    private static async Task<PostList> ListAsync(
+        Id<Workspace> workspaceId, Id<Category>? category, Stage? stage, string? search, LarkDb db, CancellationToken cancellation)
+    {
+        string words = (search ?? "").Replace("\0", "", StringComparison.Ordinal).Trim();
+        string pattern = "%" + words.Replace(@"\", @"\\", StringComparison.Ordinal).Replace("%", @"\%", StringComparison.Ordinal).Replace("_", @"\_", StringComparison.Ordinal) + "%";
+        IQueryable<Post> posts = words.Length == 0 ? db.Posts : db.Posts.FromSql($"select * from posts where title ilike {pattern} or content::text ilike {pattern}");
+        posts = posts.AsNoTracking().Where(p => p.WorkspaceId == workspaceId && p.RemovedAt == null);
+        if (category is { } c) posts = posts.Where(p => p.CategoryId == c);
+        if (stage is { } s) posts = posts.Where(p => p.Stage == s);
+        int total = await posts.CountAsync(cancellation);
+        List<Post> found = await posts.OrderByDescending(p => p.AddedAt ?? Instant.MaxValue).ThenBy(p => p.AddedOrder).ThenByDescending(p => p.Id).Take(MostListed).ToListAsync(cancellation);
+        Dictionary<Id<Post>, PostTurns> turns = await TurnsAsync(workspaceId, [.. found.Select(p => p.Id)], db, cancellation);
+        return new(total, [.. found.Select(p => Line(p, turns.GetValueOrDefault(p.Id)))]);
+    }
+
+    private sealed record PostTurns(int Sent, Instant? Last, Instant? Next);
+
+    private static async Task<Dictionary<Id<Post>, PostTurns>> TurnsAsync(Id<Workspace> workspace, List<Id<Post>> ids, LarkDb db, CancellationToken cancellation) =>
+        await db.Deliveries.Where(d => d.WorkspaceId == workspace && ids.Contains(d.PostId)).GroupBy(d => d.PostId)
+            .Select(g => new
+            {
+                g.Key,
+                Sent = g.Count(d => d.State == DeliveryState.Sent),
+                Last = g.Max(d => d.State == DeliveryState.Sent ? d.SentAt : null),
+                Next = g.Min(d => d.State == DeliveryState.Planned ? (Instant?)d.At : null),
+            })
+            .ToDictionaryAsync(t => t.Key, t => new PostTurns(t.Sent, t.Last, t.Next), cancellation);
+
+    private static PostLine Line(Post p, PostTurns? turns) => new(
+        p.Id, p.Title, p.CategoryId, p.Stage, p.Lifespan, p.InRotation, p.Content.Text.Length > 180 ? p.Content.Text[..180] + "…" : p.Content.Text,
+        p.Content.PictureId?.Value, p.AddedAt, p.Fits.Where(f => !f.Value.Fits).ToDictionary(f => f.Key, f => f.Value.Block!),
+        turns?.Sent ?? 0, turns?.Last, turns?.Next);
+
+    private static async Task<IReadOnlyList<NetworkCheck>> CheckAsync(
+        Id<Workspace> workspaceId, PostContent content, PostChecking checking, CancellationToken cancellation)
+    {
+        // While somebody types, a link may be half written: it is checked as text, not refused.
+        PostContent tidy = content with { Link = content.Link is { } link && WebAddress.IsValid(link.Trim()) ? link : null };
+        return PostChecking.Views((await checking.CheckAsync(workspaceId, checking.Tidy(tidy), cancellation)).Checks);
+    }
+
+    private static async Task<PostView> AddAsync(
+        Id<Workspace> workspaceId, PostEdit edit, HttpContext http, LarkDb db, BusinessClock clock, PostChecking checking, CancellationToken cancellation)
+    {
+        Instant now = await clock.NowAsync(cancellation);
+        Post post = new() { WorkspaceId = workspaceId, Id = Id<Post>.New(), Title = "", CategoryId = edit.CategoryId, Version = 0 };
+        await FillAsync(post, edit, http.PersonId(), now, db, checking, cancellation);
+        db.BeginAct(workspaceId, http.PersonId(), now, $"Wrote “{post.Title}”");
+        db.Posts.Add(post);
+        await db.SaveChangesAsync(cancellation);
+        return await ViewAsync(post, db, checking, cancellation);
+    }
+
+    private static async Task<PostView> ShowAsync(Id<Workspace> workspaceId, Id<Post> id, LarkDb db, PostChecking checking, CancellationToken cancellation) =>
+        await ViewAsync(await FindAsync(workspaceId, id, db, cancellation), db, checking, cancellation);
+
+    private static async Task<PostView> SaveAsync(
+        Id<Workspace> workspaceId, Id<Post> id, PostEdit edit, [FromHeader(Name = "If-Match")] string? ifMatch,
+        HttpContext http, LarkDb db, BusinessClock clock, PostChecking checking, CancellationToken cancellation)
+    {
+        Post post = await FindAsync(workspaceId, id, db, cancellation);
+        if (!int.TryParse(ifMatch?.Trim('"'), out int version)) throw ProblemException.BadInput("Say in If-Match which version of the post you changed.");
+        if (version != post.Version) throw ProblemException.Outdated("Somebody else changed this post since you opened it. Nothing of yours is lost: compare, then save again.");
+        Instant now = await clock.NowAsync(cancellation);
+        db.BeginAct(workspaceId, http.PersonId(), now, $"Edited “{post.Title}”");
+        await FillAsync(post, edit, http.PersonId(), now, db, checking, cancellation);
+        await db.SaveChangesAsync(cancellation);
+        return await ViewAsync(post, db, checking, cancellation);
+    }
+
+    /// <summary>Takes the post out of the bank; deliveries still to come are cancelled, sent ones and their results stay.</summary>
+    private static async Task<PostRemoved> RemoveAsync(
+        Id<Workspace> workspaceId, Id<Post> id, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+    {
+        Post post = await FindAsync(workspaceId, id, db, cancellation);
+        Instant now = await clock.NowAsync(cancellation);
+        var act = db.BeginAct(workspaceId, http.PersonId(), now, $"Removed “{post.Title}”");
+        post.RemovedAt = now;
+        List<Delivery> planned = await db.Deliveries.Where(d => d.WorkspaceId == workspaceId && d.PostId == id && d.State == DeliveryState.Planned).ToListAsync(cancellation);
+        foreach (Delivery delivery in planned) delivery.Become(DeliveryState.Cancelled);
+        await db.SaveChangesAsync(cancellation);
+        return new(act.Id.Value, planned.Count);
+    }
+
+    internal static async Task<Post> FindAsync(Id<Workspace> workspace, Id<Post> id, LarkDb db, CancellationToken cancellation) =>
+        await db.Posts.SingleOrDefaultAsync(p => p.WorkspaceId == workspace && p.Id == id && p.RemovedAt == null, cancellation)
+        ?? throw ProblemException.NotFound("This post");
+
+    /// <summary>Takes over an edit: checks it against all networks and writes a version when the content changed.</summary>
+    internal static async Task FillAsync(
+        Post post, PostEdit edit, Guid? person, Instant now, LarkDb db, PostChecking checking, CancellationToken cancellation)
+    {
+        if (!await db.Categories.AnyAsync(c => c.WorkspaceId == post.WorkspaceId && c.Id == edit.CategoryId, cancellation))
+            throw ProblemException.BadInput("This category isn't in the workspace. Choose another.");
+        PostContent content = checking.Tidy(edit.Content);
+        string title = (edit.Title ?? "").Trim();
+        if (title.Length > Inputs.LongestName) throw ProblemException.BadInput($"The title has {title.Length} characters; {Inputs.LongestName} is the most.");
+        post.Title = title.Length > 0 ? title : "Untitled";
+        (post.CategoryId, post.Stage, post.Lifespan, post.InRotation) = (edit.CategoryId, edit.Stage, edit.Lifespan, edit.InRotation);
+        post.Channels = edit.Channels is null ? null : await db.KnownChannelsAsync(post.WorkspaceId, edit.Channels, cancellation);
+        if (post.Stage == Stage.Ready) post.AddedAt ??= now;
+        post.Fits = PostChecking.Fits((await checking.CheckAsync(post.WorkspaceId, content, cancellation)).Checks);
+        bool isNew = post.Version == 0;
+        bool changed = isNew || !post.Content.Same(content);
+        post.Content = content;
+        post.Version++;
+        if (changed) db.PostVersions.Add(new() { WorkspaceId = post.WorkspaceId, PostId = post.Id, Number = post.Version, Content = content, MadeAt = now, MadeBy = person });
+    }
+
+    private static async Task<PostView> ViewAsync(Post post, LarkDb db, PostChecking checking, CancellationToken cancellation)
+    {
+        var (checks, pictures) = await checking.CheckAsync(post.WorkspaceId, post.Content, cancellation);
+        List<Delivery> deliveries = await db.Deliveries.AsNoTracking()
+            .Where(d => d.WorkspaceId == post.WorkspaceId && d.PostId == post.Id && d.State != DeliveryState.Cancelled)
+            .OrderByDescending(d => d.At).Take(100).ToListAsync(cancellation);
+        return new(
+            post.Id, post.Version, post.Title, post.CategoryId, post.Stage, post.Lifespan, post.InRotation, post.Channels, post.Content,
+            [.. pictures.Select(MediaView.Of)], PostChecking.Views(checks), [.. deliveries.Select(PostPlanning.View)], post.AddedAt);
+    }
+}
+
+/// <param name="Cancelled">Deliveries still to come that were cancelled with it.</param>
+public sealed record PostRemoved(Guid ChangeSetId, int Cancelled);

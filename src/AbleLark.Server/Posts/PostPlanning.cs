@@ -1,0 +1,71 @@
+using AbleLark.Core;
+using AbleLark.Core.Categories;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.Networks;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Server.Categories;
+using AbleLark.Server.Problems;
+using AbleLark.Server.Sessions;
+using AbleLark.Server.Time;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+
+namespace AbleLark.Server.Posts;
+
+/// <summary>Giving a post an exact time.</summary>
+public static class PostPlanning
+{
+    public static void MapPostPlanning(this RouteGroupBuilder workspace) => workspace.MapPost("/posts/{id}/deliveries", PlanAsync);
+
+    private static async Task<PlanResult> PlanAsync(
+        Id<Workspace> workspaceId, Id<Post> id, PlanRequest request, HttpContext http, LarkDb db, BusinessClock clock, NetworkBook networks, CancellationToken cancellation)
+    {
+        Workspace workspace = await db.Workspaces.SingleAsync(w => w.Id == workspaceId, cancellation);
+        Post post = await PostEndpoints.FindAsync(workspaceId, id, db, cancellation);
+        Instant now = await clock.NowAsync(cancellation);
+        if (post.Stage != Stage.Ready) throw ProblemException.Conflict($"“{post.Title}” is not ready. Mark it as ready, then give it a time.");
+        Instant at = workspace.ComingInstant(request.Date, request.Time, now);
+        Category category = await db.Categories.SingleAsync(c => c.WorkspaceId == workspaceId && c.Id == post.CategoryId, cancellation);
+        List<Id<Channel>> wanted = request.Channels is { Count: > 0 } given
+            ? await db.KnownChannelsAsync(workspaceId, given, cancellation)
+            : [.. post.ChannelsOr(category)];
+        List<Channel> channels = await db.Channels.Where(c => c.WorkspaceId == workspaceId && wanted.Contains(c.Id)).OrderBy(c => c.Place).ToListAsync(cancellation);
+        if (channels.Count == 0) throw ProblemException.BadInput("Choose at least one channel: neither the post nor its category has any.");
+
+        var act = db.BeginAct(workspaceId, http.PersonId(), now, $"Gave “{post.Title}” a time");
+        List<string> leftOut = [];
+        List<Delivery> planned = [];
+        foreach (Channel channel in channels)
+        {
+            if (post.Fits.GetValueOrDefault(channel.Network)?.Block is { } block)
+            {
+                leftOut.Add($"{channel.Name}: {block}");
+                continue;
+            }
+            bool there = await db.Deliveries.AnyAsync(
+                d => d.WorkspaceId == workspaceId && d.PostId == id && d.ChannelId == channel.Id && d.At == at && d.State != DeliveryState.Cancelled, cancellation);
+            if (there) leftOut.Add($"{channel.Name}: it already goes out there at that time.");
+            else planned.Add(New(workspace, post.Id, channel.Id, at));
+        }
+        if (planned.Count == 0) throw ProblemException.Conflict($"Nothing was planned. {string.Join(" ", leftOut)}");
+        db.Deliveries.AddRange(planned);
+        await db.SaveChangesAsync(cancellation);
+        return new([.. planned.Select(View)], leftOut, act.Id.Value);
+    }
+
+    /// <summary>A delivery at an exact time.</summary>
+    internal static Delivery New(Workspace workspace, Id<Post> post, Id<Channel> channel, Instant at, Id<Delivery>? insteadOf = null)
+    {
+        LocalDateTime local = at.InZone(workspace.Zone).LocalDateTime;
+        return new()
+        {
+            WorkspaceId = workspace.Id, Id = Id<Delivery>.New(), PostId = post, ChannelId = channel, At = at,
+            LocalDate = local.Date, LocalTime = local.TimeOfDay, InsteadOf = insteadOf,
+        };
+    }
+
+    internal static PostDelivery View(Delivery d) => new(d.Id, d.ChannelId, d.SentAt ?? d.At, d.LocalDate, d.LocalTime, d.State, d.SlotId is null, d.Trouble, d.Address);
+}

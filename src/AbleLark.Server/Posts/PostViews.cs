@@ -1,0 +1,54 @@
+using AbleLark.Core;
+using AbleLark.Core.Categories;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.Findings;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Text;
+using AbleLark.Server.Media;
+using NodaTime;
+
+namespace AbleLark.Server.Posts;
+
+/// <param name="Blocked">Networks that can't take it, each with what keeps it out.</param>
+/// <param name="LastSent">When it last went out on any channel.</param>
+/// <param name="NextPlanned">The next settled or exact time.</param>
+public sealed record PostLine(
+    Id<Post> Id, string Title, Id<Category> CategoryId, Stage Stage, Lifespan Lifespan, bool InRotation, string Excerpt,
+    Guid? PictureId, Instant? AddedAt, IReadOnlyDictionary<string, string> Blocked, int TimesSent, Instant? LastSent, Instant? NextPlanned);
+
+/// <param name="Total">All posts that match, of which these are the first.</param>
+public sealed record PostList(int Total, IReadOnlyList<PostLine> Posts);
+
+/// <param name="Version">Give it back in If-Match when you save.</param>
+public sealed record PostView(
+    Id<Post> Id, int Version, string Title, Id<Category> CategoryId, Stage Stage, Lifespan Lifespan, bool InRotation,
+    IReadOnlyList<Id<Channel>>? Channels, PostContent Content, IReadOnlyList<MediaView> Pictures,
+    IReadOnlyList<NetworkCheck> Checks, IReadOnlyList<PostDelivery> Deliveries, Instant? AddedAt);
+
+/// <param name="Channels">Null takes the category's usual channels.</param>
+public sealed record PostEdit(
+    string Title, Id<Category> CategoryId, Stage Stage, Lifespan Lifespan, bool InRotation,
+    IReadOnlyList<Id<Channel>>? Channels, PostContent Content);
+
+/// <summary>How the content stands with one network.</summary>
+/// <param name="Text">What would be sent.</param>
+/// <param name="OverflowAt">Place in <paramref name="Text"/>, in UTF-16 units, where the limit falls.</param>
+public sealed record NetworkCheck(
+    string Network, bool Fits, int Units, int Limit, int? OverflowAt, string Text, string? CardLink, Guid? PictureId,
+    IReadOnlyList<TextPart> Parts, IReadOnlyList<FindingView> Findings);
+
+public sealed record FindingView(FindingCode Code, bool Blocks, string Place, string Words)
+{
+    public static FindingView Of(Finding f) => new(f.Code, f.Blocks, f.Place, f.Words);
+}
+
+public sealed record PostDelivery(
+    Id<Delivery> Id, Id<Channel> ChannelId, Instant At, LocalDate Date, LocalTime Time, DeliveryState State, bool Exact, string? Trouble, string? Address);
+
+/// <summary>An exact time for a post, in the workspace's zone.</summary>
+/// <param name="Channels">Empty takes the post's own channels that can take it.</param>
+public sealed record PlanRequest(LocalDate Date, LocalTime Time, IReadOnlyList<Id<Channel>>? Channels);
+
+/// <param name="LeftOut">Channels that can't take the post, and why.</param>
+public sealed record PlanResult(IReadOnlyList<PostDelivery> Planned, IReadOnlyList<string> LeftOut, Guid ChangeSetId);

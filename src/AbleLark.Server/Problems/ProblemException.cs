@@ -1,0 +1,57 @@
+using System.Globalization;
+using Microsoft.AspNetCore.Diagnostics;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.EntityFrameworkCore;
+
+namespace AbleLark.Server.Problems;
+
+/// <summary>Something the caller can mend: answered as RFC 9457 problem details, in words that say what to do.</summary>
+public sealed class ProblemException(int status, string detail) : Exception(detail)
+{
+    public int Status { get; } = status;
+
+    public static ProblemException BadInput(string detail) => new(StatusCodes.Status400BadRequest, detail);
+
+    public static ProblemException NotFound(string what) => new(StatusCodes.Status404NotFound, $"{what} is not here, or no longer.");
+
+    public static ProblemException Conflict(string detail) => new(StatusCodes.Status409Conflict, detail);
+
+    public static ProblemException Outdated(string detail) => new(StatusCodes.Status412PreconditionFailed, detail);
+}
+
+/// <summary>Turns exceptions into problem details; what nobody expected is logged and answered without inner workings.</summary>
+public sealed partial class ProblemHandler(IProblemDetailsService problems, ILogger<ProblemHandler> log) : IExceptionHandler
+{
+    public async ValueTask<bool> TryHandleAsync(HttpContext httpContext, Exception exception, CancellationToken cancellationToken)
+    {
+        (int status, string? detail) = exception switch
+        {
+            ProblemException p => (p.Status, p.Message),
+            BadHttpRequestException b => (b.StatusCode, null),
+            DbUpdateConcurrencyException => (StatusCodes.Status409Conflict, "Somebody else changed this at the same moment. Fetch it again; what you typed is still with you."),
+            OperationCanceledException when httpContext.RequestAborted.IsCancellationRequested => (499, null),
+            _ => (StatusCodes.Status500InternalServerError, "Something went wrong here. Nothing was saved. Try again; if it stays, tell whoever runs Able Lark."),
+        };
+        if (status == StatusCodes.Status500InternalServerError) LogUnexpected(exception, httpContext.Request.Path);
+        httpContext.Response.StatusCode = status;
+        return await problems.TryWriteAsync(new() { HttpContext = httpContext, ProblemDetails = new ProblemDetails { Status = status, Detail = detail } });
+    }
+
+    [LoggerMessage(Level = LogLevel.Error, Message = "Unexpected failure at {Path}")]
+    private partial void LogUnexpected(Exception exception, string path);
+}
+
+/// <summary>Words for answers that the framework gives by status alone.</summary>
+public static class ProblemWords
+{
+    public static void Complete(ProblemDetailsContext context) => context.ProblemDetails.Detail ??= context.ProblemDetails.Status switch
+    {
+        400 => "The request could not be read. Check the values in it.",
+        401 => "You are not signed in, or your session has run out. Sign in again; what you typed is kept.",
+        403 => "You may not do this here.",
+        404 => "There is nothing at this address, or it isn't yours to see.",
+        413 => string.Create(CultureInfo.InvariantCulture, $"The upload is too large: {Media.MediaLimits.MostMegabytes} MB is the most. Make it smaller and try again."),
+        415 => "This kind of content is not taken here.",
+        _ => null,
+    };
+}

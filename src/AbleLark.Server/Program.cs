@@ -1,0 +1,4 @@
+using AbleLark.Server;
+
+WebApplication app = LarkServer.Create(args);
+await app.RunAsync();

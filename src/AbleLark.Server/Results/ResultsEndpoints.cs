@@ -1,0 +1,76 @@
+using AbleLark.Core;
+using AbleLark.Core.Categories;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.Networks;
+using AbleLark.Core.Results;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Server.Problems;
+using AbleLark.Server.Time;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+
+namespace AbleLark.Server.Results;
+
+public enum FiguresAge
+{
+    /// <summary>The latest reading of each delivery.</summary>
+    Latest,
+    Day,
+    Week,
+    FourWeeks,
+}
+
+/// <param name="NotOffered">Parts of engagements that none of the networks offers, by name.</param>
+public sealed record ResultsView(
+    LocalDate From, LocalDate To, FiguresAge Age, int Deliveries, int LeftOut, double Engagements, double? Reach,
+    IReadOnlyList<CategoryResult> Categories, IReadOnlyList<FigureKind> NotOffered);
+
+/// <summary>What the categories earned between two dates.</summary>
+public static class ResultsEndpoints
+{
+    private static readonly FigureKind[] Parts = [FigureKind.Likes, FigureKind.Comments, FigureKind.Shares, FigureKind.Saves, FigureKind.LinkClicks];
+
+    public static void MapResults(this RouteGroupBuilder workspace) => workspace.MapGet("/results", ShowAsync);
+
+    private static async Task<ResultsView> ShowAsync(
+        Id<Workspace> workspaceId, [FromQuery(Name = "from")] QueryDate first, [FromQuery(Name = "to")] QueryDate last, FiguresAge? age, LarkDb db, NetworkBook networks, CancellationToken cancellation)
+    {
+        (LocalDate from, LocalDate to) = (first.Value, last.Value);
+        if (to < from) throw ProblemException.BadInput("The last date lies before the first. Swap them.");
+        var sent = await db.Deliveries
+            .Where(d => d.WorkspaceId == workspaceId && d.State == DeliveryState.Sent && d.LocalDate >= from && d.LocalDate <= to)
+            .Select(d => new
+            {
+                d.Id,
+                Category = db.Posts.Where(p => p.WorkspaceId == workspaceId && p.Id == d.PostId).Select(p => p.CategoryId).First(),
+                Network = db.Channels.Where(c => c.WorkspaceId == workspaceId && c.Id == d.ChannelId).Select(c => c.Network).First(),
+            })
+            .ToListAsync(cancellation);
+        FiguresAge wanted = age ?? FiguresAge.Latest;
+        Dictionary<Id<Delivery>, Figures> figures = await FiguresAsync(workspaceId, from, to, wanted, db, cancellation);
+        List<MeasuredDelivery> measured = [.. sent.Select(d => new MeasuredDelivery(d.Id, d.Category, figures.GetValueOrDefault(d.Id), Offered(d.Network)))];
+        IReadOnlyList<CategoryResult> rows = ResultsByCategory.Of(measured);
+        HashSet<FigureKind> offered = [.. sent.SelectMany(d => Offered(d.Network))];
+        return new(from, to, wanted, rows.Sum(r => r.Deliveries), rows.Sum(r => r.LeftOut), rows.Sum(r => r.Engagements),
+            rows.Any(r => r.Reach is not null) ? rows.Sum(r => r.Reach ?? 0) : null, rows, sent.Count == 0 ? [] : [.. Parts.Where(p => !offered.Contains(p))]);
+
+        IReadOnlyCollection<FigureKind> Offered(string network) => networks.Has(network) ? networks[network].Figures : [];
+    }
+
+    private static async Task<Dictionary<Id<Delivery>, Figures>> FiguresAsync(
+        Id<Workspace> workspace, LocalDate from, LocalDate to, FiguresAge age, LarkDb db, CancellationToken cancellation)
+    {
+        IQueryable<Delivery> sent = db.Deliveries.Where(d => d.WorkspaceId == workspace && d.State == DeliveryState.Sent && d.LocalDate >= from && d.LocalDate <= to);
+        if (age == FiguresAge.Latest)
+        {
+            return await sent.Join(db.Readings, d => new { d.WorkspaceId, d.Id }, r => new { r.WorkspaceId, Id = r.DeliveryId }, (d, r) => r)
+                .Where(r => r.At == db.Readings.Where(o => o.WorkspaceId == r.WorkspaceId && o.DeliveryId == r.DeliveryId).Max(o => o.At))
+                .ToDictionaryAsync(r => r.DeliveryId, r => r.Figures, cancellation);
+        }
+        int hours = age switch { FiguresAge.Day => 24, FiguresAge.Week => 168, _ => 672 };
+        return await sent.Join(db.AgeFigures, d => new { d.WorkspaceId, d.Id }, a => new { a.WorkspaceId, Id = a.DeliveryId }, (d, a) => a)
+            .Where(a => a.AgeHours == hours).ToDictionaryAsync(a => a.DeliveryId, a => a.Figures, cancellation);
+    }
+}

@@ -1,0 +1,49 @@
+using System.Security.Claims;
+using AbleLark.Core;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Data.People;
+using AbleLark.Server.Problems;
+using Microsoft.AspNetCore.Identity;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Options;
+
+namespace AbleLark.Server.Sessions;
+
+public sealed record SignIn(string Email, string Password);
+
+public sealed record WorkspaceLink(Id<Workspace> Id, string Slug, string Name, Role Role);
+
+/// <param name="Demo">True where the clock can be moved.</param>
+public sealed record SessionView(string Name, string Email, bool Demo, IReadOnlyList<WorkspaceLink> Workspaces);
+
+/// <summary>Signing in and out, and who is signed in.</summary>
+public static class SessionEndpoints
+{
+    public static void MapSession(this IEndpointRouteBuilder api)
+    {
+        api.MapGet("/session", ShowAsync).RequireAuthorization();
+        api.MapPost("/session", SignInAsync);
+        api.MapDelete("/session", async (SignInManager<Person> signIn) => await signIn.SignOutAsync());
+    }
+
+    public static Guid PersonId(this HttpContext http) => Guid.Parse(http.User.FindFirstValue(ClaimTypes.NameIdentifier)!);
+
+    private static async Task<SessionView> ShowAsync(HttpContext http, LarkDb db, IOptions<LarkSettings> settings, CancellationToken cancellation)
+    {
+        Guid id = http.PersonId();
+        Person person = await db.Users.AsNoTracking().SingleOrDefaultAsync(p => p.Id == id, cancellation)
+            ?? throw new ProblemException(StatusCodes.Status401Unauthorized, "This account is gone.");
+        List<WorkspaceLink> workspaces = await db.Memberships.Where(m => m.PersonId == id)
+            .Join(db.Workspaces, m => m.WorkspaceId, w => w.Id, (m, w) => new { m.Role, w.Id, w.Slug, w.Name })
+            .OrderBy(w => w.Id).Select(w => new WorkspaceLink(w.Id, w.Slug, w.Name, w.Role)).ToListAsync(cancellation);
+        return new(person.Name, person.Email!, settings.Value.Demo, workspaces);
+    }
+
+    private static async Task SignInAsync(SignIn given, SignInManager<Person> signIn)
+    {
+        SignInResult result = await signIn.PasswordSignInAsync(given.Email, given.Password, isPersistent: true, lockoutOnFailure: true);
+        if (result.IsLockedOut) throw new ProblemException(StatusCodes.Status429TooManyRequests, "Too many tries. Wait five minutes, then try again.");
+        if (!result.Succeeded) throw ProblemException.BadInput("E-mail and password don't match. Check both and try again.");
+    }
+}

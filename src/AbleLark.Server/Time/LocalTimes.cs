@@ -1,0 +1,39 @@
+using System.Globalization;
+using AbleLark.Core.Rotas;
+using AbleLark.Core.Workspaces;
+using AbleLark.Server.Problems;
+using NodaTime;
+using NodaTime.Text;
+
+namespace AbleLark.Server.Time;
+
+/// <summary>Between a workspace's local times and instants.</summary>
+public static class LocalTimes
+{
+    public static LocalDate DateOf(this Workspace workspace, Instant instant) => instant.InZone(workspace.Zone).Date;
+
+    public static Instant StartOf(this Workspace workspace, LocalDate date) => workspace.Zone.AtStartOfDay(date).ToInstant();
+
+    /// <summary>The instant of a local time that is still to come.</summary>
+    public static Instant ComingInstant(this Workspace workspace, LocalDate date, LocalTime time, Instant now)
+    {
+        Instant at = Occurrences.InstantOf(date, time, workspace.Zone)
+            ?? throw ProblemException.BadInput($"{Words(date)} did not happen in {workspace.Zone.Id}. Choose another date.");
+        if (at <= now) throw ProblemException.BadInput($"{Words(date)}, {time:HH:mm} has passed. Choose a time to come.");
+        if (date > workspace.DateOf(now).PlusYears(5)) throw ProblemException.BadInput($"{Words(date)} is more than five years away. Is the year right?");
+        return at;
+    }
+
+    private static string Words(LocalDate date) => date.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
+}
+
+/// <summary>A date in an address, as in `?from=2026-03-25`.</summary>
+public readonly record struct QueryDate(LocalDate Value)
+{
+    public static bool TryParse(string? text, out QueryDate date)
+    {
+        ParseResult<LocalDate> read = LocalDatePattern.Iso.Parse(text ?? "");
+        date = read.Success ? new(read.Value) : default;
+        return read.Success;
+    }
+}

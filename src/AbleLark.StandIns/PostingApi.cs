@@ -1,0 +1,143 @@
+using System.Security.Cryptography;
+using System.Text;
+using NodaTime;
+using SkiaSharp;
+
+namespace AbleLark.StandIns;
+
+/// <summary>The networks' API for programs that post: pictures, posts, recent posts, figures.</summary>
+internal static class PostingApi
+{
+    private const int RecentMost = 100;
+
+    public sealed record NewPost(string? Text, string? Link, string[]? Media);
+
+    public static void Map(WebApplication app)
+    {
+        RouteGroupBuilder api = app.MapGroup("/api/{network}").AddEndpointFilter(AuthoriseAsync);
+        api.MapGet("/account", (HttpContext http) => Results.Json(Shown(AccountOf(http))));
+        api.MapPost("/media", AddMediaAsync).AddEndpointFilter(TroubleAsync);
+        api.MapPost("/posts", AddPostAsync).AddEndpointFilter(TroubleAsync);
+        api.MapGet("/posts", RecentAsync);
+        api.MapGet("/posts/{id}/figures", FiguresAsync);
+    }
+
+    private static Account AccountOf(HttpContext http) => (Account)http.Items["account"]!;
+
+    private static object Shown(Account a) => new { a.Id, a.Handle, a.Name, a.Followers };
+
+    private static async ValueTask<object?> AuthoriseAsync(EndpointFilterInvocationContext context, EndpointFilterDelegate next)
+    {
+        HttpContext http = context.HttpContext;
+        if (http.Request.Path.Value!.EndsWith("/token", StringComparison.Ordinal)) return await next(context);
+        Store store = http.RequestServices.GetRequiredService<Store>();
+        string bearer = http.Request.Headers.Authorization.ToString();
+        string token = bearer.StartsWith("Bearer ", StringComparison.Ordinal) ? bearer[7..] : "";
+        string? accountId = await store.AccountOfTokenAsync(token, SystemClock.Instance.GetCurrentInstant());
+        Account? account = accountId is null ? null : await store.AccountAsync(accountId);
+        if (account is null || account.Network != (string?)http.Request.RouteValues["network"]) return Refused(401, "The access token is not valid, or has run out.");
+        http.Items["account"] = account;
+        return await next(context);
+    }
+
+    /// <summary>Rate limits and faults ordered on the control page; a lost answer comes after the work is done.</summary>
+    private static async ValueTask<object?> TroubleAsync(EndpointFilterInvocationContext context, EndpointFilterDelegate next)
+    {
+        HttpContext http = context.HttpContext;
+        Account account = AccountOf(http);
+        if (http.RequestServices.GetRequiredService<RateLimit>().Ask(account.Id) is { } wait) return Limited(http, wait);
+        switch (await http.RequestServices.GetRequiredService<Faults>().NextAsync(account.Id))
+        {
+            case "refuse":
+                return Refused(422, Faults.RefusalWords);
+            case "error":
+                return Refused(500, "Something broke.");
+            case "rateLimited":
+                return Limited(http, 1);
+            case "expiredToken":
+                await http.RequestServices.GetRequiredService<Store>().EndTokensAsync(account.Id, SystemClock.Instance.GetCurrentInstant(), revoke: false);
+                return Refused(401, "The access token has run out.");
+            case "slow":
+                await Task.Delay(TimeSpan.FromSeconds(3), http.RequestAborted);
+                return await next(context);
+            case "down":
+                http.Abort();
+                return Results.Empty;
+            case "loseAnswer":
+                await next(context);
+                http.Abort();
+                return Results.Empty;
+            default:
+                return await next(context);
+        }
+    }
+
+    private static async Task<IResult> AddMediaAsync(HttpContext http, Store store)
+    {
+        string key = http.Request.Headers["Idempotency-Key"].ToString();
+        if (key.Length == 0) return Refused(400, "An Idempotency-Key is needed.");
+        using MemoryStream bytes = new();
+        await http.Request.Body.CopyToAsync(bytes, http.RequestAborted);
+        using SKData data = SKData.CreateCopy(bytes.ToArray());
+        using SKCodec? picture = SKCodec.Create(data);
+        if (picture is null) return Refused(422, "That is not a picture.");
+        string kind = picture.EncodedFormat switch
+        {
+            SKEncodedImageFormat.Png => "image/png",
+            SKEncodedImageFormat.Jpeg => "image/jpeg",
+            SKEncodedImageFormat.Webp => "image/webp",
+            _ => "image/gif",
+        };
+        string id = await store.AddMediaAsync(AccountOf(http).Id, key, kind, bytes.ToArray());
+        return Results.Json(new { id });
+    }
+
+    private static async Task<IResult> AddPostAsync(string network, NewPost sent, HttpContext http, Store store, StandInNetworks networks)
+    {
+        Account account = AccountOf(http);
+        string key = http.Request.Headers["Idempotency-Key"].ToString();
+        if (key.Length == 0) return Refused(400, "An Idempotency-Key is needed.");
+        if (await store.PostByKeyAsync(account.Id, key) is { } before) return Answer(http, before, account);
+        Instant now = await store.NowAsync();
+        IReadOnlyList<RemotePost> recent = await store.PostsOfAsync(account.Id, RecentMost);
+        string[] media = sent.Media ?? [];
+        if (Checker.Refusal(networks.ByKey[network], sent.Text ?? "", media.Length, recent, now) is { } refusal) return Refused(422, refusal);
+        // The identity hangs on the key alone, so that the same demo always gets the same audience.
+        string id = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(account.Id + key)).AsSpan(0, 8));
+        RemotePost post = await store.AddPostAsync(new(id, network, account.Id, sent.Text ?? "", sent.Link, media, now), key);
+        return Answer(http, post, account);
+    }
+
+    private static async Task<IResult> RecentAsync(HttpContext http, Store store)
+    {
+        Account account = AccountOf(http);
+        IReadOnlyList<RemotePost> posts = await store.PostsOfAsync(account.Id, RecentMost);
+        return Results.Json(posts.Select(p => Described(http, p, account)));
+    }
+
+    private static async Task<IResult> FiguresAsync(string network, string id, HttpContext http, Store store, StandInNetworks networks)
+    {
+        Account account = AccountOf(http);
+        RemotePost? post = await store.PostAsync(id);
+        if (post is null || post.AccountId != account.Id) return Refused(404, "There is no such post.");
+        return Results.Json(Audience.React(networks.ByKey[network], account, post, await store.NowAsync()));
+    }
+
+    private static IResult Answer(HttpContext http, RemotePost post, Account account) => Results.Json(Described(http, post, account), statusCode: 201);
+
+    private static object Described(HttpContext http, RemotePost post, Account account) => new
+    {
+        post.Id,
+        post.Text,
+        CreatedAt = post.CreatedAt.ToString(),
+        Address = $"{http.Request.Scheme}://{http.Request.Host}/{post.Network}/{account.Handle}/{post.Id}",
+    };
+
+    private static IResult Limited(HttpContext http, int seconds)
+    {
+        http.Response.Headers.RetryAfter = seconds.ToString(System.Globalization.CultureInfo.InvariantCulture);
+        return Refused(429, "Too many posts in a short time.");
+    }
+
+    private static IResult Refused(int status, string reason) => Results.Json(new { reason }, statusCode: status);
+}

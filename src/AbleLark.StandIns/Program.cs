@@ -1,0 +1,4 @@
+using AbleLark.StandIns;
+
+WebApplication app = await StandInApp.CreateAsync(args);
+await app.RunAsync();

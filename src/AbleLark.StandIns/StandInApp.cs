@@ -1,0 +1,59 @@
+using System.Text.Json;
+using Microsoft.Extensions.Options;
+using Npgsql;
+
+namespace AbleLark.StandIns;
+
+/// <summary>The simulated networks: consent pages, an API to post to, pages to look at, an audience, and faults on demand.</summary>
+public static class StandInApp
+{
+    /// <summary>Largest request taken, in bytes.</summary>
+    private const long MostBytes = 24 * 1024 * 1024;
+
+    /// <param name="args">Settings as for any ASP.NET Core program; `ConnectionStrings:Lark` is needed.</param>
+    public static async Task<WebApplication> CreateAsync(string[] args)
+    {
+        WebApplicationBuilder builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = AppContext.BaseDirectory });
+        builder.WebHost.ConfigureKestrel(k => k.Limits.MaxRequestBodySize = MostBytes);
+        string connection = builder.Configuration.GetConnectionString("Lark")
+            ?? throw new InvalidOperationException("Set ConnectionStrings__Lark to the PostgreSQL database of the demo.");
+        NpgsqlDataSourceBuilder source = new(connection);
+        source.UseNodaTime();
+        builder.Services.AddSingleton(source.Build());
+        builder.Services.AddSingleton(LoadNetworks());
+        builder.Services.AddSingleton<Store>();
+        builder.Services.AddSingleton<Faults>();
+        builder.Services.AddSingleton<RateLimit>();
+
+        WebApplication app = builder.Build();
+        await app.Services.GetRequiredService<Store>().PrepareAsync();
+        app.MapGet("/healthz", () => Results.Text("ok"));
+        Consent.Map(app);
+        PostingApi.Map(app);
+        Control.Map(app);
+        Pages.Map(app);
+        return app;
+    }
+
+    private static StandInNetworks LoadNetworks()
+    {
+        string json = File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "stand-in-networks.json"));
+        NetworkList list = JsonSerializer.Deserialize<NetworkList>(json, JsonSerializerOptions.Web)!;
+        return new(list.Networks.ToDictionary(n => n.Key));
+    }
+
+    private sealed record NetworkList(IReadOnlyList<StandInNetwork> Networks);
+}
+
+/// <summary>A network as it sees itself; the figures are its own, not the application's.</summary>
+/// <param name="HoursToMost">Age in hours at which about two thirds of all reactions are in.</param>
+/// <param name="ReachShare">Share of followers that a usual post reaches.</param>
+public sealed record StandInNetwork(
+    string Key, string Name, string About, string Paper, string Ink, string Accent,
+    int? MostWeight, int? MostUnits, int MostPictures, int FewestPictures, int? MostHashtags, int? RepeatDays,
+    bool HasCards, double HoursToMost, double ReachShare);
+
+public sealed record StandInNetworks(IReadOnlyDictionary<string, StandInNetwork> ByKey)
+{
+    public StandInNetwork? Find(string key) => ByKey.GetValueOrDefault(key);
+}

@@ -1,0 +1,190 @@
+using System.Text.Json;
+using NodaTime;
+using Npgsql;
+using NpgsqlTypes;
+
+namespace AbleLark.StandIns;
+
+/// <param name="Interests">Words that this account's followers care for, and how much more than usual.</param>
+public sealed record Account(string Id, string Network, string Handle, string Name, int Followers, Dictionary<string, double> Interests);
+
+public sealed record RemotePost(
+    string Id, string Network, string AccountId, string Text, string? Link, string[] Media, Instant CreatedAt);
+
+public sealed record TokenPair(string Access, string Refresh, Instant ExpiresAt);
+
+/// <summary>What the networks know, in a schema of their own.</summary>
+public sealed class Store(NpgsqlDataSource source)
+{
+    private const string PostColumns = "id, network, account_id, text, link, media, created_at";
+
+    public async Task PrepareAsync()
+    {
+        // Two processes may start at once: the lock keeps their "if not exists" apart.
+        await ExecuteAsync(
+            """
+            select pg_advisory_lock(7465101);
+            create schema if not exists stand_ins;
+            create table if not exists stand_ins.accounts (
+              id text primary key, network text not null, handle text not null, name text not null,
+              followers int not null, interests jsonb not null, unique (network, handle));
+            create table if not exists stand_ins.codes (code text primary key, account_id text not null, expires_at timestamptz not null);
+            create table if not exists stand_ins.tokens (
+              access text primary key, refresh text not null unique, account_id text not null, expires_at timestamptz not null, revoked bool not null default false);
+            create table if not exists stand_ins.media (
+              id text primary key, account_id text not null, key text not null, kind text not null, bytes bytea not null, unique (account_id, key));
+            create table if not exists stand_ins.posts (
+              id text primary key, network text not null, account_id text not null, key text not null, text text not null,
+              link text, media text[] not null, created_at timestamptz not null, unique (account_id, key));
+            create index if not exists posts_of_account on stand_ins.posts (account_id, created_at desc);
+            create table if not exists stand_ins.faults (
+              id bigserial primary key, account_id text, kind text not null, remaining int not null);
+            select pg_advisory_unlock(7465101);
+            """);
+    }
+
+    /// <summary>Business time: the demo clock's row if there is one, else the machine's time.</summary>
+    public async Task<Instant> NowAsync()
+    {
+        await using NpgsqlCommand exists = source.CreateCommand("select to_regclass('public.business_times') is not null");
+        if (await exists.ExecuteScalarAsync() is not true) return SystemClock.Instance.GetCurrentInstant();
+        await using NpgsqlCommand read = source.CreateCommand("select ahead from business_times where id = 1");
+        object? ahead = await read.ExecuteScalarAsync();
+        Duration offset = ahead is Period period ? period.ToDuration() : Duration.Zero;
+        return SystemClock.Instance.GetCurrentInstant() + offset;
+    }
+
+    public async Task<IReadOnlyList<Account>> AccountsAsync(string? network = null)
+    {
+        await using NpgsqlCommand command = source.CreateCommand(
+            "select id, network, handle, name, followers, interests from stand_ins.accounts where $1::text is null or network = $1 order by name");
+        command.Parameters.Add(new() { Value = (object?)network ?? DBNull.Value, NpgsqlDbType = NpgsqlDbType.Text });
+        List<Account> found = [];
+        await using NpgsqlDataReader reader = await command.ExecuteReaderAsync();
+        while (await reader.ReadAsync())
+        {
+            found.Add(new(reader.GetString(0), reader.GetString(1), reader.GetString(2), reader.GetString(3), reader.GetInt32(4),
+                JsonSerializer.Deserialize<Dictionary<string, double>>(reader.GetString(5))!));
+        }
+        return found;
+    }
+
+    public async Task<Account?> AccountAsync(string id) => (await AccountsAsync()).FirstOrDefault(a => a.Id == id);
+
+    public Task AddAccountAsync(Account account) => ExecuteAsync(
+        """
+        insert into stand_ins.accounts (id, network, handle, name, followers, interests) values ($1, $2, $3, $4, $5, $6::jsonb)
+        on conflict (id) do update set name = excluded.name, followers = excluded.followers, interests = excluded.interests
+        """,
+        account.Id, account.Network, account.Handle, account.Name, account.Followers, JsonSerializer.Serialize(account.Interests));
+
+    public Task AddCodeAsync(string code, string accountId, Instant expiresAt) =>
+        ExecuteAsync("insert into stand_ins.codes (code, account_id, expires_at) values ($1, $2, $3)", code, accountId, expiresAt);
+
+    /// <summary>The account that a code stands for; a code works once.</summary>
+    public async Task<string?> RedeemCodeAsync(string code, Instant now) =>
+        await ScalarAsync("delete from stand_ins.codes where code = $1 and expires_at > $2 returning account_id", code, now) as string;
+
+    public Task AddTokensAsync(string accountId, TokenPair pair) => ExecuteAsync(
+        "insert into stand_ins.tokens (access, refresh, account_id, expires_at) values ($1, $2, $3, $4)",
+        pair.Access, pair.Refresh, accountId, pair.ExpiresAt);
+
+    /// <summary>The account of a refresh token that is still good; it is used up by this.</summary>
+    public async Task<string?> RedeemRefreshAsync(string refresh) =>
+        await ScalarAsync("delete from stand_ins.tokens where refresh = $1 and not revoked returning account_id", refresh) as string;
+
+    public async Task<string?> AccountOfTokenAsync(string access, Instant now) =>
+        await ScalarAsync("select account_id from stand_ins.tokens where access = $1 and expires_at > $2 and not revoked", access, now) as string;
+
+    /// <summary>Ends tokens now; revoked ones can't be refreshed either.</summary>
+    public Task EndTokensAsync(string accountId, Instant now, bool revoke) => ExecuteAsync(
+        "update stand_ins.tokens set expires_at = $2, revoked = revoked or $3 where account_id = $1", accountId, now, revoke);
+
+    public async Task<string> AddMediaAsync(string accountId, string key, string kind, byte[] bytes)
+    {
+        await ExecuteAsync(
+            "insert into stand_ins.media (id, account_id, key, kind, bytes) values ($1, $2, $3, $4, $5) on conflict (account_id, key) do nothing",
+            "m" + Guid.NewGuid().ToString("n"), accountId, key, kind, bytes);
+        return (string)(await ScalarAsync("select id from stand_ins.media where account_id = $1 and key = $2", accountId, key))!;
+    }
+
+    public async Task<(string Kind, byte[] Bytes)?> MediaAsync(string id)
+    {
+        await using NpgsqlCommand command = source.CreateCommand("select kind, bytes from stand_ins.media where id = $1");
+        command.Parameters.Add(new() { Value = id });
+        await using NpgsqlDataReader reader = await command.ExecuteReaderAsync();
+        return await reader.ReadAsync() ? (reader.GetString(0), reader.GetFieldValue<byte[]>(1)) : null;
+    }
+
+    /// <summary>Adds the post unless the account has one with this key; returns what the account has under it.</summary>
+    public async Task<RemotePost> AddPostAsync(RemotePost post, string key)
+    {
+        await ExecuteAsync(
+            "insert into stand_ins.posts (id, network, account_id, key, text, link, media, created_at) values ($1, $2, $3, $4, $5, $6, $7, $8) on conflict (account_id, key) do nothing",
+            post.Id, post.Network, post.AccountId, key, post.Text, (object?)post.Link ?? DBNull.Value, post.Media, post.CreatedAt);
+        return (await PostByKeyAsync(post.AccountId, key))!;
+    }
+
+    public async Task<RemotePost?> PostByKeyAsync(string accountId, string key) =>
+        await PostsAsync($"select {PostColumns} from stand_ins.posts where account_id = $1 and key = $2", accountId, key) is [var post] ? post : null;
+
+    public Task<IReadOnlyList<RemotePost>> PostsOfAsync(string accountId, int most) =>
+        PostsAsync($"select {PostColumns} from stand_ins.posts where account_id = $1 order by created_at desc, id desc limit $2", accountId, most);
+
+    public async Task<RemotePost?> PostAsync(string id) =>
+        await PostsAsync($"select {PostColumns} from stand_ins.posts where id = $1", id) is [var post] ? post : null;
+
+    public Task AddFaultAsync(string? accountId, string kind, int times) =>
+        ExecuteAsync("insert into stand_ins.faults (account_id, kind, remaining) values ($1, $2, $3)", (object?)accountId ?? DBNull.Value, kind, times);
+
+    public Task ClearFaultsAsync() => ExecuteAsync("delete from stand_ins.faults");
+
+    /// <summary>Takes one use of the oldest fault that concerns the account; null when none does.</summary>
+    public async Task<string?> TakeFaultAsync(string accountId) => await ScalarAsync(
+        """
+        update stand_ins.faults set remaining = remaining - 1
+        where id = (select id from stand_ins.faults where remaining > 0 and (account_id is null or account_id = $1) order by id limit 1 for update)
+        returning kind
+        """, accountId) as string;
+
+    public async Task<IReadOnlyList<(string? Account, string Kind, int Remaining)>> FaultsAsync()
+    {
+        await using NpgsqlCommand command = source.CreateCommand("select account_id, kind, remaining from stand_ins.faults where remaining > 0 order by id");
+        await using NpgsqlDataReader reader = await command.ExecuteReaderAsync();
+        List<(string?, string, int)> found = [];
+        while (await reader.ReadAsync()) found.Add((reader.IsDBNull(0) ? null : reader.GetString(0), reader.GetString(1), reader.GetInt32(2)));
+        return found;
+    }
+
+    private async Task<IReadOnlyList<RemotePost>> PostsAsync(string sql, params object[] values)
+    {
+        await using NpgsqlCommand command = Command(sql, values);
+        await using NpgsqlDataReader reader = await command.ExecuteReaderAsync();
+        List<RemotePost> found = [];
+        while (await reader.ReadAsync())
+        {
+            found.Add(new(reader.GetString(0), reader.GetString(1), reader.GetString(2), reader.GetString(3),
+                reader.IsDBNull(4) ? null : reader.GetString(4), reader.GetFieldValue<string[]>(5), reader.GetFieldValue<Instant>(6)));
+        }
+        return found;
+    }
+
+    private async Task ExecuteAsync(string sql, params object[] values)
+    {
+        await using NpgsqlCommand command = Command(sql, values);
+        await command.ExecuteNonQueryAsync();
+    }
+
+    private async Task<object?> ScalarAsync(string sql, params object[] values)
+    {
+        await using NpgsqlCommand command = Command(sql, values);
+        return await command.ExecuteScalarAsync();
+    }
+
+    private NpgsqlCommand Command(string sql, object[] values)
+    {
+        NpgsqlCommand command = source.CreateCommand(sql);
+        foreach (object value in values) command.Parameters.Add(new() { Value = value });
+        return command;
+    }
+}
