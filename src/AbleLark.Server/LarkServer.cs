@@ -132,6 +132,7 @@ public static class LarkServer
         app.MapConnectCallback();
         RouteGroupBuilder api = app.MapGroup("/api");
         api.MapSession();
+        api.MapLive();
         api.MapNetworks();
         api.MapDemo(settings.Demo);
         RouteGroupBuilder workspace = api.MapWorkspaceGroup();
@@ -147,7 +148,6 @@ public static class LarkServer
         workspace.MapDeliveries();
         workspace.MapResults();
         workspace.MapChanges();
-        workspace.MapLive();
         api.MapFallback(() => Answers.NotFound());
     }
 }

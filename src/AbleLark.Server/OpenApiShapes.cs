@@ -1,5 +1,6 @@
 using System.Text.Json.Serialization.Metadata;
 using AbleLark.Core;
+using AbleLark.Server.Time;
 using Microsoft.AspNetCore.OpenApi;
 using Microsoft.OpenApi;
 using NodaTime;
@@ -13,6 +14,7 @@ internal static class OpenApiShapes
     {
         [typeof(Instant)] = "date-time",
         [typeof(LocalDate)] = "date",
+        [typeof(QueryDate)] = "date",
         [typeof(LocalTime)] = "time",
         [typeof(LocalDateTime)] = "local-date-time",
     };

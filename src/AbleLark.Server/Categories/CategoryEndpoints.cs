@@ -3,6 +3,8 @@ using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Data.Changes;
+using AbleLark.Server.Changes;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
@@ -61,16 +63,17 @@ public static class CategoryEndpoints
         return View(category, await db.Posts.CountAsync(p => p.WorkspaceId == workspaceId && p.CategoryId == id && p.RemovedAt == null, cancellation));
     }
 
-    private static async Task RemoveAsync(
+    private static async Task<ActDone> RemoveAsync(
         Id<Workspace> workspaceId, Id<Category> id, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
     {
         Category category = await FindAsync(workspaceId, id, db, cancellation);
         bool used = await db.Posts.AnyAsync(p => p.WorkspaceId == workspaceId && p.CategoryId == id, cancellation)
             || await db.Slots.AnyAsync(s => s.WorkspaceId == workspaceId && s.CategoryId == id, cancellation);
         if (used) throw ProblemException.Conflict($"{category.Name} has posts or slots, past ones among them. Rename it instead, so that its results stay.");
-        db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Removed the category {category.Name}");
+        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Removed the category {category.Name}");
         db.Categories.Remove(category);
         await db.SaveChangesAsync(cancellation);
+        return new(act.Id.Value);
     }
 
     private static async Task<Category> FindAsync(Id<Workspace> workspace, Id<Category> id, LarkDb db, CancellationToken cancellation) =>

@@ -12,6 +12,9 @@ namespace AbleLark.Server.Changes;
 
 public sealed record ChangeLine(Guid Id, string Act, string? Who, Instant At, bool Undone);
 
+/// <param name="ChangeSetId">Undoing goes by this.</param>
+public sealed record ActDone(Guid ChangeSetId);
+
 /// <param name="Undone">Things that are as before.</param>
 /// <param name="Kept">What could not be taken back, and why.</param>
 public sealed record UndoResult(int Undone, IReadOnlyList<string> Kept);

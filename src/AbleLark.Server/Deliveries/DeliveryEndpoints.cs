@@ -6,6 +6,7 @@ using AbleLark.Core.Results;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Deliveries;
+using AbleLark.Server.Changes;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Sessions;
@@ -31,8 +32,6 @@ public sealed record NeedView(
 public sealed record RescheduleRequest(LocalDate Date, LocalTime Time);
 
 public sealed record Rescheduled(Id<Delivery> DeliveryId, Guid ChangeSetId);
-
-public sealed record ActDone(Guid ChangeSetId);
 
 /// <summary>Single deliveries: looking at one, and what a person does when one failed.</summary>
 public static class DeliveryEndpoints

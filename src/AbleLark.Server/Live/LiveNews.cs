@@ -4,6 +4,9 @@ using System.Runtime.CompilerServices;
 using System.Threading.Channels;
 using AbleLark.Core;
 using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Server.Sessions;
+using Microsoft.EntityFrameworkCore;
 using Npgsql;
 
 namespace AbleLark.Server.Live;
@@ -12,20 +15,20 @@ namespace AbleLark.Server.Live;
 public sealed partial class LiveNews(IConfiguration configuration, ILogger<LiveNews> log) : BackgroundService
 {
     private static readonly TimeSpan Heartbeat = TimeSpan.FromSeconds(20);
-    private readonly ConcurrentDictionary<Guid, (Guid Workspace, Channel<string> Topics)> _listeners = new();
+    private readonly ConcurrentDictionary<Guid, (IReadOnlySet<Guid> Workspaces, Channel<string> News)> _listeners = new();
 
-    /// <summary>Topics as they come, and an empty line now and then so that a dead connection is noticed.</summary>
-    public async IAsyncEnumerable<SseItem<string>> ListenAsync(Id<Workspace> workspace, [EnumeratorCancellation] CancellationToken cancellation)
+    /// <summary>News of the given workspaces as they come, each as `workspace topic topic …` (`*` for every workspace); and an empty line now and then, so that a dead connection is noticed.</summary>
+    public async IAsyncEnumerable<SseItem<string>> ListenAsync(IReadOnlySet<Guid> workspaces, [EnumeratorCancellation] CancellationToken cancellation)
     {
         Guid me = Guid.NewGuid();
-        Channel<string> topics = Channel.CreateBounded<string>(new BoundedChannelOptions(100) { FullMode = BoundedChannelFullMode.DropOldest });
-        _listeners[me] = (workspace.Value, topics);
+        Channel<string> lines = Channel.CreateBounded<string>(new BoundedChannelOptions(100) { FullMode = BoundedChannelFullMode.DropOldest });
+        _listeners[me] = (workspaces, lines);
         try
         {
             yield return new("", "hello");
             while (!cancellation.IsCancellationRequested)
             {
-                string? news = await NextAsync(topics.Reader, cancellation);
+                string? news = await NextAsync(lines.Reader, cancellation);
                 if (cancellation.IsCancellationRequested) yield break;
                 yield return news is null ? new("", "still-here") : new(news, "fetch");
             }
@@ -74,12 +77,11 @@ public sealed partial class LiveNews(IConfiguration configuration, ILogger<LiveN
     private void Pass(string payload)
     {
         int space = payload.IndexOf(' ', StringComparison.Ordinal);
-        string topics = payload[(space + 1)..];
         bool all = payload.StartsWith('*');
         Guid workspace = all ? default : Guid.Parse(payload[..space]);
         foreach (var listener in _listeners.Values)
         {
-            if (all || listener.Workspace == workspace) listener.Topics.Writer.TryWrite(topics);
+            if (all || listener.Workspaces.Contains(workspace)) listener.News.Writer.TryWrite(payload);
         }
     }
 
@@ -89,10 +91,14 @@ public sealed partial class LiveNews(IConfiguration configuration, ILogger<LiveN
 
 public static class LiveEndpoints
 {
-    public static void MapLive(this RouteGroupBuilder workspace) =>
-        workspace.MapGet("/news", (Id<Workspace> workspaceId, LiveNews news, IHostApplicationLifetime life, HttpContext http) =>
-        {
-            CancellationToken ends = CancellationTokenSource.CreateLinkedTokenSource(http.RequestAborted, life.ApplicationStopping).Token;
-            return TypedResults.ServerSentEvents(news.ListenAsync(workspaceId, ends));
-        }).ExcludeFromDescription();
+    /// <summary>One line for each browser, whatever it has open: browsers allow only six connections to a host.</summary>
+    public static void MapLive(this IEndpointRouteBuilder api) => api.MapGet("/news", ListenAsync).RequireAuthorization().ExcludeFromDescription();
+
+    private static async Task<IResult> ListenAsync(HttpContext http, LarkDb db, LiveNews news, IHostApplicationLifetime life)
+    {
+        Guid person = http.PersonId();
+        List<Id<Workspace>> workspaces = await db.Memberships.Where(m => m.PersonId == person).Select(m => m.WorkspaceId).ToListAsync(http.RequestAborted);
+        CancellationToken ends = CancellationTokenSource.CreateLinkedTokenSource(http.RequestAborted, life.ApplicationStopping).Token;
+        return TypedResults.ServerSentEvents(news.ListenAsync(workspaces.Select(w => w.Value).ToHashSet(), ends));
+    }
 }

@@ -4,7 +4,9 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Data.Changes;
 using AbleLark.Server.Categories;
+using AbleLark.Server.Changes;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
@@ -62,14 +64,15 @@ public static class RotaEndpoints
     }
 
     /// <summary>Ends the slot. What has been settled from it stays.</summary>
-    private static async Task RemoveAsync(
+    private static async Task<ActDone> RemoveAsync(
         Id<Workspace> workspaceId, Id<Slot> id, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
     {
         Slot slot = await FindAsync(workspaceId, id, db, cancellation);
         Instant now = await clock.NowAsync(cancellation);
-        db.BeginAct(workspaceId, http.PersonId(), now, $"Removed the slot at {slot.Time:HH:mm}");
+        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, $"Removed the slot at {slot.Time:HH:mm}");
         slot.RemovedAt = now;
         await db.SaveChangesAsync(cancellation);
+        return new(act.Id.Value);
     }
 
     private static async Task<Slot> FindAsync(Id<Workspace> workspace, Id<Slot> id, LarkDb db, CancellationToken cancellation) =>

@@ -425,7 +425,9 @@ export interface paths {
                     headers: {
                         [name: string]: unknown;
                     };
-                    content?: never;
+                    content: {
+                        "application/json": components["schemas"]["ActDone"];
+                    };
                 };
             };
         };
@@ -565,7 +567,9 @@ export interface paths {
                     headers: {
                         [name: string]: unknown;
                     };
-                    content?: never;
+                    content: {
+                        "application/json": components["schemas"]["ActDone"];
+                    };
                 };
             };
         };
@@ -1066,8 +1070,8 @@ export interface paths {
         get: {
             parameters: {
                 query: {
-                    from: components["schemas"]["QueryDate"];
-                    to: components["schemas"]["QueryDate"];
+                    from: string;
+                    to: string;
                 };
                 header?: never;
                 path: {
@@ -1340,8 +1344,8 @@ export interface paths {
         get: {
             parameters: {
                 query: {
-                    from: components["schemas"]["QueryDate"];
-                    to: components["schemas"]["QueryDate"];
+                    from: string;
+                    to: string;
                     age?: components["schemas"]["FiguresAge"];
                 };
                 header?: never;
@@ -1929,10 +1933,6 @@ export interface components {
             deliveries: components["schemas"]["PostDelivery"][];
             /** Format: date-time */
             addedAt: null | string;
-        };
-        QueryDate: {
-            /** Format: date */
-            value?: string;
         };
         RescheduleRequest: {
             /** Format: date */

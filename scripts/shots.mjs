@@ -1,0 +1,75 @@
+// Takes one picture of each main view of a fresh demo: node shots.mjs ADDRESS FOLDER DRIVER_PORT [VIEW...]
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { openBrowser } from './browser.mjs';
+
+const [address, folder, port, ...only] = process.argv.slice(2);
+const demo = { email: 'wren@marram.example.org', password: 'first light' };
+const still = `!document.querySelector('[role=status]:not([data-standing])') && [...document.images].every((i) => i.complete || i.getBoundingClientRect().top > innerHeight)`;
+
+const views = {
+  'sign-in': { open: '/', signedOut: true },
+  today: { open: '/w/marram/today' },
+  'week-in-lanes': { open: '/w/marram/calendar', then: chooseEntry('sent') },
+  'week-by-category': { open: '/w/marram/calendar?lanes=category' },
+  'line-up': { open: '/w/marram/calendar?view=list' },
+  rota: { open: '/w/marram/rota' },
+  bank: { open: '/w/marram/bank' },
+  'post-desk': { open: '/w/marram/bank?search=October', then: openFirstPost },
+  import: { open: '/w/marram/bank/import', then: previewSheet },
+  results: { open: '/w/marram/results' },
+  'set-up': { open: '/w/marram/set-up' },
+};
+
+function chooseEntry(state) {
+  return (browser) => browser.click(`[data-entry][data-state=${state}]`);
+}
+
+async function openFirstPost(browser) {
+  await browser.click('main li a');
+  await browser.until(`document.querySelectorAll('[data-count]').length > 1`);
+}
+
+async function previewSheet(browser) {
+  const rows = [
+    'title,text,text:jot,category,date,time',
+    'Ferry at noon,The noon ferry brings bread and a new bell rope. Come and carry.,,Island life,,',
+    'Two counts of gulls,"Two counters, one harbour: 412 and 409 gulls. We believe the second.",,Sightings,,',
+    'A walk in March,Dawn walk on the north path.,,Walks & stays,03/04/2027,07:00',
+    'No such kind,A row whose category has a slip of the pen.,,Sighting,,',
+  ];
+  await browser.run(
+    `const transfer = new DataTransfer(); transfer.items.add(new File([arguments[0]], 'december.csv', { type: 'text/csv' }));
+     const input = document.querySelectorAll('input[type=file]')[1]; input.files = transfer.files;
+     input.dispatchEvent(new Event('change', { bubbles: true }));`,
+    rows.join('\n'),
+  );
+  await browser.until(`document.querySelector('[data-row]')`);
+}
+
+mkdirSync(folder, { recursive: true });
+const browser = await openBrowser({ port: Number(port) });
+try {
+  let signedIn = false;
+  for (const [name, view] of Object.entries(views)) {
+    if (!view.signedOut && !signedIn) {
+      await browser.go(address);
+      await browser.type('input[type=email]', demo.email);
+      await browser.type('input[type=password]', demo.password);
+      await browser.click('button[type=submit]');
+      await browser.until(`document.querySelector('nav')`);
+      signedIn = true;
+    }
+    if (only.length > 0 && !only.includes(name)) continue;
+    await browser.go(address + view.open);
+    await browser.until(`document.querySelector(${JSON.stringify(view.signedOut ? 'form' : 'main h1, main h2')})`);
+    await browser.until(still, 'the view at rest');
+    if (view.then) await view.then(browser);
+    await browser.pause(400);
+    await browser.until(still, 'the view at rest');
+    await browser.shot(join(folder, `${name}.png`));
+    console.log(`  ${name}.png`);
+  }
+} finally {
+  await browser.close();
+}

@@ -1,0 +1,73 @@
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { api, ask, type Schemas } from '../api/client';
+import { NetworkMark } from '../networks/networks';
+import { useWorkspacePath } from '../workspaces/workspace';
+
+export type Channel = Schemas['ChannelView'];
+
+export function useChannels() {
+  const { id, path } = useWorkspacePath();
+  return useQuery({
+    queryKey: ['channels', id],
+    queryFn: () => ask(api.GET('/api/workspaces/{workspaceId}/channels', { params: { path } })),
+  });
+}
+
+export function useChannel(id: string): Channel | undefined {
+  return useChannels().data?.find((c) => c.id === id);
+}
+
+/** Sends the browser to the network's consent page. */
+export function useConnect() {
+  const { path } = useWorkspacePath();
+  return useMutation({
+    mutationFn: (network: string) =>
+      ask(api.POST('/api/workspaces/{workspaceId}/channels/connect', { params: { path }, body: { network } })),
+    onSuccess: ({ address }) => window.location.assign(address),
+  });
+}
+
+export function ChannelName({ id, className = '' }: { id: string; className?: string }) {
+  const channel = useChannel(id);
+  if (!channel) return <span className={className}>…</span>;
+  return (
+    <span className={`inline-flex min-w-0 items-center gap-1.5 ${className}`}>
+      <NetworkMark network={channel.network} />
+      <span className="truncate">{channel.name}</span>
+    </span>
+  );
+}
+
+/** Channels to tick. */
+export function ChannelChoice({
+  label,
+  value,
+  onChange,
+}: {
+  label: string;
+  value: readonly string[];
+  onChange: (ids: string[]) => void;
+}) {
+  const channels = useChannels();
+  return (
+    <fieldset>
+      <legend className="mb-1 text-faded text-sm">{label}</legend>
+      {channels.data?.length === 0 && <p className="text-sm">No channels yet. Connect one in Set-up.</p>}
+      <div className="flex flex-col gap-0.5">
+        {channels.data?.map((channel) => (
+          <label key={channel.id} className="flex items-center gap-2 rounded-md px-1 py-1 hover:bg-wash">
+            <input
+              type="checkbox"
+              className="size-4 accent-dawn"
+              checked={value.includes(channel.id)}
+              onChange={(event) =>
+                onChange(event.target.checked ? [...value, channel.id] : value.filter((id) => id !== channel.id))
+              }
+            />
+            <ChannelName id={channel.id} />
+          </label>
+        ))}
+      </div>
+    </fieldset>
+  );
+}

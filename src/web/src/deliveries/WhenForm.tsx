@@ -1,0 +1,66 @@
+import { useState } from 'react';
+import { wordsOf } from '../api/client';
+import { Button } from '../ui/Button';
+import { Field } from '../ui/Field';
+
+interface Props {
+  date: string;
+  time: string;
+  act: string;
+  busy: boolean;
+  error: unknown;
+  onSubmit: (when: { date: string; time: string }) => void;
+}
+
+/** A date and a time in the workspace's zone. */
+export function WhenForm({ date: firstDate, time: firstTime, act, busy, error, onSubmit }: Props) {
+  const [date, setDate] = useState(firstDate);
+  const [time, setTime] = useState(firstTime);
+  return (
+    <form
+      className="flex flex-col gap-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        onSubmit({ date, time: `${time}:00` });
+      }}
+    >
+      <div className="flex gap-3">
+        <Field label="Date" className="flex-1">
+          {(id) => (
+            <input
+              id={id}
+              type="date"
+              required
+              className="field"
+              value={date}
+              onChange={(e) => setDate(e.target.value)}
+            />
+          )}
+        </Field>
+        <Field label="Time">
+          {(id) => (
+            <input
+              id={id}
+              type="time"
+              required
+              step={60}
+              className="field"
+              value={time}
+              onChange={(e) => setTime(e.target.value)}
+            />
+          )}
+        </Field>
+      </div>
+      {error !== null && error !== undefined && (
+        <p role="alert" className="text-bad text-sm">
+          {wordsOf(error)}
+        </p>
+      )}
+      <div>
+        <Button type="submit" look="chief" disabled={busy}>
+          {act}
+        </Button>
+      </div>
+    </form>
+  );
+}

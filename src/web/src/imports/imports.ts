@@ -1,0 +1,62 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { api, ask, type Schemas, sendForm } from '../api/client';
+import { useWorkspacePath } from '../workspaces/workspace';
+
+export type ImportPreview = Schemas['ImportPreview'];
+export type ImportRow = Schemas['ImportRowView'];
+export type ImportLine = Schemas['ImportLine'];
+
+export interface Files {
+  sheet: File;
+  pictures: readonly File[];
+}
+
+function formOf({ sheet, pictures }: Files): FormData {
+  const form = new FormData();
+  form.append('sheet', sheet);
+  for (const picture of pictures) form.append('pictures', picture);
+  return form;
+}
+
+/** What would come of the sheet; nothing is imported yet. */
+export function usePreview() {
+  const { id } = useWorkspacePath();
+  return useMutation({
+    mutationFn: (files: Files) =>
+      sendForm<ImportPreview>('POST', `/api/workspaces/${id}/imports/preview`, formOf(files)),
+  });
+}
+
+/** Imports the rows that can be; the id is the caller's, so that a press repeated imports once. */
+export function useCommitImport() {
+  const { id: workspace } = useWorkspacePath();
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, files }: { id: string; files: Files }) =>
+      sendForm<ImportLine>('PUT', `/api/workspaces/${workspace}/imports/${id}`, formOf(files)),
+    onSuccess: () =>
+      Promise.all(
+        ['imports', 'posts', 'lineUp', 'categories'].map((name) =>
+          client.invalidateQueries({ queryKey: [name, workspace] }),
+        ),
+      ),
+  });
+}
+
+export function useImports() {
+  const { id, path } = useWorkspacePath();
+  return useQuery({
+    queryKey: ['imports', id],
+    queryFn: () => ask(api.GET('/api/workspaces/{workspaceId}/imports', { params: { path } })),
+  });
+}
+
+export function useTakeBack() {
+  const { path } = useWorkspacePath();
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (id: string) =>
+      ask(api.POST('/api/workspaces/{workspaceId}/imports/{id}/take-back', { params: { path: { ...path, id } } })),
+    onSuccess: () => client.invalidateQueries(),
+  });
+}

@@ -1,0 +1,201 @@
+import { Link, useSearchParams } from 'react-router';
+import { wordsOf } from '../api/client';
+import { CategorySelect } from '../categories/categories';
+import { useChannels } from '../channels/channels';
+import { addDays, longDay, mondayOf, readDate, shortDay } from '../time/dates';
+import { Button } from '../ui/Button';
+import { Choice } from '../ui/Choice';
+import { useNotices } from '../ui/Notices';
+import { Empty, Failed, Waiting } from '../ui/States';
+import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
+import { EntrySheet } from './EntrySheet';
+import { Lanes } from './Lanes';
+import { LineUpList } from './LineUpList';
+import { useLineUp, useSettle } from './lineup';
+
+const views = [
+  { value: 'lanes', label: 'Week' },
+  { value: 'list', label: 'Two weeks, with reasons' },
+] as const;
+
+const laneKinds = [
+  { value: 'channel', label: 'By channel' },
+  { value: 'category', label: 'By category' },
+] as const;
+
+/** Days of the look-ahead list. */
+const ahead = 14;
+
+/** Everything that narrows the view is kept in the address bar, so that it can be sent to a colleague. */
+export function Calendar() {
+  const [search, setSearch] = useSearchParams();
+  const workspace = useWorkspace();
+  const today = workspace.data?.today ?? null;
+  const view = search.get('view') === 'list' ? 'list' : 'lanes';
+  const lanes = search.get('lanes') === 'category' ? 'category' : 'channel';
+  const monday = today && mondayOf(readDate(search.get('week')) ?? today);
+  const from = view === 'list' ? today : monday;
+  const to = from && addDays(from, view === 'list' ? ahead - 1 : 6);
+  const lineUp = useLineUp(from, to);
+  const category = search.get('category') ?? '';
+  const channel = search.get('channel') ?? '';
+  const chosen = search.get('entry');
+
+  const set = (changes: Record<string, string | null>) =>
+    setSearch(
+      (before) => {
+        for (const [name, value] of Object.entries(changes)) value ? before.set(name, value) : before.delete(name);
+        return before;
+      },
+      { replace: 'entry' in changes },
+    );
+
+  const entries = (lineUp.data?.entries ?? []).filter(
+    (e) => (!category || e.categoryId === category) && (!channel || e.channelId === channel),
+  );
+  const chosenEntry = lineUp.data?.entries.find((e) => e.key === chosen);
+
+  return (
+    <>
+      <div className="mb-4 flex flex-wrap items-center gap-x-5 gap-y-2">
+        <h1>{view === 'list' ? 'The line-up' : monday && weekTitle(monday)}</h1>
+        {view === 'lanes' && monday && today && (
+          <div className="flex gap-1">
+            <Button aria-label="The week before" onClick={() => set({ week: addDays(monday, -7) })}>
+              ←
+            </Button>
+            <Button disabled={monday === mondayOf(today)} onClick={() => set({ week: null })}>
+              This week
+            </Button>
+            <Button aria-label="The week after" onClick={() => set({ week: addDays(monday, 7) })}>
+              →
+            </Button>
+          </div>
+        )}
+        <Choice
+          label="View"
+          value={view}
+          options={views}
+          onChange={(next) => set({ view: next === 'list' ? next : null })}
+        />
+        {view === 'lanes' && (
+          <Choice
+            label="Lanes"
+            value={lanes}
+            options={laneKinds}
+            onChange={(next) => set({ lanes: next === 'category' ? next : null })}
+          />
+        )}
+        <div className="flex gap-2">
+          <div className="w-40">
+            <CategorySelect
+              aria-label="Only this category"
+              none="All categories"
+              value={category}
+              onChange={(value) => set({ category: value })}
+            />
+          </div>
+          <div className="w-40">
+            <ChannelFilter value={channel} onChange={(value) => set({ channel: value })} />
+          </div>
+        </div>
+        {today && <SettleButton through={addDays(today, ahead - 1)} />}
+      </div>
+      <Body lineUp={lineUp}>
+        {lineUp.data && monday && today && (
+          <>
+            {lineUp.data.entries.length === 0 && <NothingPlanned />}
+            {view === 'lanes' ? (
+              <Lanes
+                monday={monday}
+                today={today}
+                entries={entries}
+                lanes={lanes}
+                chosen={chosen}
+                onChoose={(key) => set({ entry: key })}
+              />
+            ) : (
+              <LineUpList entries={entries} chosen={chosen} onChoose={(key) => set({ entry: key })} />
+            )}
+            <p className="mt-3 text-faded text-sm">
+              Times are those of {lineUp.data.zone}.
+              {lineUp.data.settledThrough &&
+                ` Settled through ${longDay(lineUp.data.settledThrough)}; later places may still change.`}
+            </p>
+          </>
+        )}
+      </Body>
+      <EntrySheet entry={chosenEntry} onClose={() => set({ entry: null })} />
+    </>
+  );
+}
+
+const weekTitle = (monday: string) => `${shortDay(monday)} to ${longDay(addDays(monday, 6))}`;
+
+function Body({ lineUp, children }: { lineUp: ReturnType<typeof useLineUp>; children: React.ReactNode }) {
+  if (lineUp.error && !lineUp.data) return <Failed error={lineUp.error} retry={() => void lineUp.refetch()} />;
+  if (!lineUp.data) return <Waiting what="the line-up" />;
+  return children;
+}
+
+function ChannelFilter({ value, onChange }: { value: string; onChange: (id: string) => void }) {
+  const channels = useChannels();
+  return (
+    <select
+      className="field"
+      aria-label="Only this channel"
+      value={value}
+      onChange={(event) => onChange(event.target.value)}
+    >
+      <option value="">All channels</option>
+      {channels.data?.map((c) => (
+        <option key={c.id} value={c.id}>
+          {c.name}
+        </option>
+      ))}
+    </select>
+  );
+}
+
+function SettleButton({ through }: { through: string }) {
+  const settle = useSettle();
+  const { tell, trouble } = useNotices();
+  return (
+    <Button
+      className="ml-auto"
+      disabled={settle.isPending}
+      title={`Turns every place through ${longDay(through)} into a delivery that only a person changes`}
+      onClick={() =>
+        settle.mutate(through, {
+          onSuccess: ({ deliveries }) =>
+            tell(
+              deliveries === 0
+                ? `Everything through ${longDay(through)} was settled already.`
+                : `Settled through ${longDay(through)}: ${deliveries} deliveries that only a person changes now.`,
+            ),
+          onError: (error) => trouble(wordsOf(error)),
+        })
+      }
+    >
+      Settle two weeks
+    </Button>
+  );
+}
+
+function NothingPlanned() {
+  const { to } = useWorkspacePath();
+  return (
+    <div className="mb-6">
+      <Empty
+        title="Nothing goes out in this time"
+        act={
+          <Link to={to('rota')} className="link">
+            Lay out the recurring week
+          </Link>
+        }
+      >
+        Slots of the rota appear here by themselves. Or open a post in the bank and give it an exact time.
+      </Empty>
+    </div>
+  );
+}

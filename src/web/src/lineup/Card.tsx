@@ -1,0 +1,50 @@
+import { edgeOf, Monogram, useCategory } from '../categories/categories';
+import { useChannel } from '../channels/channels';
+import { entryEdge, entryWord, failed } from '../deliveries/states';
+import { NetworkMark } from '../networks/networks';
+import { clock, dayWords } from '../time/dates';
+import type { Entry } from './lineup';
+
+interface Props {
+  entry: Entry;
+  lanes: 'channel' | 'category';
+  chosen: boolean;
+  onChoose: () => void;
+}
+
+/** One entry in a lane. The lane says the channel or the category; the card says the other. */
+export function Card({ entry, lanes, chosen, onChoose }: Props) {
+  const category = useCategory(entry.categoryId);
+  const channel = useChannel(entry.channelId);
+  const word = entryWord(entry);
+  const trouble = failed(entry.state) && !entry.dealtWith;
+  const empty = entry.kind === 'empty';
+  return (
+    <button
+      type="button"
+      data-entry={entry.key}
+      data-state={entry.state ?? entry.kind}
+      aria-pressed={chosen}
+      aria-label={`${dayWords(entry.date)} ${clock(entry.time)}, ${channel?.name ?? ''}, ${category?.name ?? 'no category'}: ${entry.title ?? 'nothing to send'}, ${word}`}
+      onClick={onChoose}
+      style={edgeOf(category)}
+      className={`block w-full rounded-sm bg-leaf py-1 pr-1.5 pl-2 text-left text-[0.8rem] leading-snug hover:bg-wash ${entryEdge(entry)} ${chosen ? 'outline-2 outline-dawn' : ''}`}
+    >
+      <span className="flex items-center gap-1.5">
+        <span className="font-head font-semibold">{clock(entry.time)}</span>
+        {lanes === 'channel' ? (
+          <Monogram category={category} />
+        ) : (
+          <NetworkMark network={channel?.network ?? ''} size={13} />
+        )}
+        <span className={`ml-auto truncate pr-2 text-[0.7rem] ${trouble ? 'font-semibold text-bad' : 'text-faded'}`}>
+          {word}
+        </span>
+      </span>
+      <span className={`mt-0.5 line-clamp-2 ${empty ? 'text-faded italic' : ''}`}>
+        {entry.title ?? (category ? `No ${category.name} post` : 'Yours to fill')}
+      </span>
+      {lanes === 'category' && <span className="block truncate text-[0.7rem] text-faded">{channel?.name}</span>}
+    </button>
+  );
+}

@@ -1,0 +1,139 @@
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { CategoryName } from '../categories/categories';
+import { ChannelName } from '../channels/channels';
+import { useDelivery, useDeliveryActs } from '../deliveries/deliveries';
+import { entryWord, failed } from '../deliveries/states';
+import { WhenForm } from '../deliveries/WhenForm';
+import { FigureList } from '../results/FigureList';
+import { addDays, clock, dayWords } from '../time/dates';
+import { Button } from '../ui/Button';
+import { Sheet } from '../ui/Sheet';
+import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
+import type { Entry } from './lineup';
+
+/** One entry beside the calendar: what, when, where, why, and what can be done about it. */
+export function EntrySheet({ entry, onClose }: { entry: Entry | undefined; onClose: () => void }) {
+  return (
+    <Sheet open={entry !== undefined} title={entry?.title ?? 'Nothing to send'} onClose={onClose}>
+      {entry && <Details key={entry.key} entry={entry} />}
+    </Sheet>
+  );
+}
+
+function Details({ entry }: { entry: Entry }) {
+  const { to } = useWorkspacePath();
+  const trouble = failed(entry.state) && !entry.dealtWith;
+  return (
+    <div className="flex flex-col gap-4">
+      <dl className="grid grid-cols-[5.5rem_1fr] gap-y-1.5">
+        <dt className="text-faded">When</dt>
+        <dd>
+          {dayWords(entry.date)}, <b className="font-head">{clock(entry.time)}</b>
+        </dd>
+        <dt className="text-faded">Channel</dt>
+        <dd>
+          <ChannelName id={entry.channelId} />
+        </dd>
+        <dt className="text-faded">Category</dt>
+        <dd>
+          <CategoryName id={entry.categoryId} />
+        </dd>
+        <dt className="text-faded">State</dt>
+        <dd className={trouble ? 'font-semibold text-bad' : ''}>{entryWord(entry)}</dd>
+      </dl>
+      {entry.trouble && <p className="border-bad border-l-4 bg-bad-wash px-3 py-2">{entry.trouble}</p>}
+      <div>
+        <h3>Why this</h3>
+        <p className="mt-1 text-faded">{entry.why}</p>
+      </div>
+      <div className="flex flex-wrap gap-2">
+        {entry.postId && (
+          <Link to={to(`posts/${entry.postId}`)} className="link self-center">
+            Open the post
+          </Link>
+        )}
+        {entry.kind === 'empty' && (
+          <Link
+            to={to(`posts/new${entry.categoryId ? `?category=${entry.categoryId}` : ''}`)}
+            className="link self-center"
+          >
+            Write a post for it
+          </Link>
+        )}
+        {entry.address && (
+          <a href={entry.address} target="_blank" rel="noreferrer" className="link self-center">
+            See it on the network
+          </a>
+        )}
+      </div>
+      {entry.deliveryId && <DeliveryPart entry={entry} deliveryId={entry.deliveryId} />}
+    </div>
+  );
+}
+
+function DeliveryPart({ entry, deliveryId }: { entry: Entry; deliveryId: string }) {
+  const delivery = useDelivery(deliveryId);
+  const trouble = failed(entry.state) && !entry.dealtWith;
+  return (
+    <>
+      {(entry.state === 'planned' || (trouble && entry.state !== 'unsure')) && (
+        <Move entry={entry} deliveryId={deliveryId} />
+      )}
+      {trouble && entry.state === 'unsure' && <Dismiss deliveryId={deliveryId} />}
+      {delivery.data?.sent && (
+        <section>
+          <h3>What was sent</h3>
+          <p className="mt-1 whitespace-pre-wrap border-rule border-l-2 pl-3">{delivery.data.sent.text}</p>
+          {delivery.data.sent.cardLink && (
+            <p className="mt-1 break-all text-faded text-sm">{delivery.data.sent.cardLink}</p>
+          )}
+        </section>
+      )}
+      {delivery.data?.figures && <FigureList figures={delivery.data.figures} at={delivery.data.figuresAt} />}
+    </>
+  );
+}
+
+function Move({ entry, deliveryId }: { entry: Entry; deliveryId: string }) {
+  const { reschedule, cancel } = useDeliveryActs(deliveryId);
+  const [open, setOpen] = useState(false);
+  const today = useWorkspace().data?.today;
+  const trouble = failed(entry.state);
+  return (
+    <section className="border-rule border-t pt-4">
+      {open && today ? (
+        <WhenForm
+          date={entry.date > today ? entry.date : addDays(today, 1)}
+          time={clock(entry.time)}
+          act="Give it this time"
+          busy={reschedule.isPending}
+          error={reschedule.error}
+          onSubmit={(when) => reschedule.mutate(when, { onSuccess: () => setOpen(false) })}
+        />
+      ) : (
+        <div className="flex flex-wrap gap-2">
+          <Button look={trouble ? 'chief' : 'plain'} onClick={() => setOpen(true)}>
+            {trouble ? 'Reschedule' : 'Move to another time'}
+          </Button>
+          {trouble ? (
+            <Dismiss deliveryId={deliveryId} />
+          ) : (
+            <Button disabled={cancel.isPending} onClick={() => cancel.mutate()}>
+              Cancel it
+            </Button>
+          )}
+        </div>
+      )}
+    </section>
+  );
+}
+
+export function Dismiss({ deliveryId }: { deliveryId: string }) {
+  const { dismiss } = useDeliveryActs(deliveryId);
+  return (
+    <Button disabled={dismiss.isPending} onClick={() => dismiss.mutate()}>
+      Dismiss
+    </Button>
+  );
+}

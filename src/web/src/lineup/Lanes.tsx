@@ -1,0 +1,72 @@
+import { Fragment } from 'react';
+import { CategoryName, useCategories } from '../categories/categories';
+import { ChannelName, useChannels } from '../channels/channels';
+import { addDays, shortDay, weekdayWord } from '../time/dates';
+import { Card } from './Card';
+import type { Entry } from './lineup';
+
+interface Props {
+  monday: string;
+  today: string;
+  entries: readonly Entry[];
+  lanes: 'channel' | 'category';
+  chosen: string | null;
+  onChoose: (key: string) => void;
+}
+
+/** A week: days across, a lane for each channel or category, entries by time. */
+export function Lanes({ monday, today, entries, lanes, chosen, onChoose }: Props) {
+  const days = Array.from({ length: 7 }, (_, i) => addDays(monday, i));
+  const rows = useRows(lanes, entries);
+  const cells = Map.groupBy(entries, (e) => `${laneOf(e, lanes)}|${e.date}`);
+  return (
+    <div className="grid grid-cols-[9.5rem_repeat(7,minmax(0,1fr))] border-ink border-t-[1.5px]">
+      <div className="sticky top-[5.2rem] z-10 bg-paper" />
+      {days.map((day) => (
+        <div
+          key={day}
+          className={`sticky top-[5.2rem] z-10 border-rule border-l bg-paper px-2 py-1.5 ${day === today ? 'text-dawn' : ''} ${day < today ? 'text-faded' : ''}`}
+        >
+          <span className="font-head font-semibold">{weekdayWord(day)}</span>{' '}
+          <span className="text-sm">{shortDay(day)}</span>
+          {day === today && <span className="sr-only"> (today)</span>}
+        </div>
+      ))}
+      {rows.map((row) => (
+        <Fragment key={row.key}>
+          <h3 className="border-rule border-t py-2 pr-2 font-text text-sm leading-snug">{row.label}</h3>
+          {days.map((day) => (
+            <div
+              key={day}
+              className={`flex min-h-14 flex-col gap-1 border-rule border-t border-l p-1 ${day === today ? 'bg-dawn-wash/45' : ''}`}
+            >
+              {cells.get(`${row.key}|${day}`)?.map((entry) => (
+                <Card
+                  key={entry.key}
+                  entry={entry}
+                  lanes={lanes}
+                  chosen={entry.key === chosen}
+                  onChoose={() => onChoose(entry.key)}
+                />
+              ))}
+            </div>
+          ))}
+        </Fragment>
+      ))}
+    </div>
+  );
+}
+
+const laneOf = (entry: Entry, lanes: 'channel' | 'category') =>
+  lanes === 'channel' ? entry.channelId : (entry.categoryId ?? 'none');
+
+function useRows(lanes: 'channel' | 'category', entries: readonly Entry[]) {
+  const channels = useChannels();
+  const categories = useCategories();
+  if (lanes === 'channel')
+    return (channels.data ?? []).map((c) => ({ key: c.id, label: <ChannelName id={c.id} className="max-w-full" /> }));
+  const rows = (categories.data ?? []).map((c) => ({ key: c.id, label: <CategoryName id={c.id} /> }));
+  return entries.some((e) => e.categoryId === null)
+    ? [...rows, { key: 'none', label: <CategoryName id={null} /> }]
+    : rows;
+}

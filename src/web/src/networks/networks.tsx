@@ -1,0 +1,40 @@
+import { useQuery } from '@tanstack/react-query';
+import { api, ask, type Schemas } from '../api/client';
+
+export type Network = Schemas['NetworkRules'];
+
+export function useNetworks() {
+  return useQuery({
+    queryKey: ['networks'],
+    queryFn: () => ask(api.GET('/api/networks')),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+}
+
+export function useNetwork(key: string): Network | undefined {
+  return useNetworks().data?.find((n) => n.key === key);
+}
+
+/** A network's mark, drawn as a line in the colour of the text around it. */
+export function NetworkMark({ network, size = 16 }: { network: string; size?: number }) {
+  const rules = useNetwork(network);
+  return (
+    <svg
+      viewBox="0 0 24 24"
+      width={size}
+      height={size}
+      className="shrink-0"
+      role="img"
+      aria-label={rules?.name ?? network}
+    >
+      <path
+        d={rules?.mark ?? ''}
+        fill="none"
+        stroke="currentColor"
+        strokeWidth="2.2"
+        strokeLinecap="round"
+        strokeLinejoin="round"
+      />
+    </svg>
+  );
+}

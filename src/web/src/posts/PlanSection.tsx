@@ -1,0 +1,101 @@
+import { useState } from 'react';
+import { useUndo } from '../changes/undo';
+import { ChannelChoice, ChannelName } from '../channels/channels';
+import { failed, stateWord } from '../deliveries/states';
+import { WhenForm } from '../deliveries/WhenForm';
+import { addDays, clock, dayWords } from '../time/dates';
+import { Button } from '../ui/Button';
+import { useNotices } from '../ui/Notices';
+import { useWorkspace } from '../workspaces/workspace';
+import { type Post, usePlan } from './posts';
+
+/** When the post goes out, went out, and giving it an exact time. */
+export function PlanSection({ post, ready }: { post: Post; ready: boolean }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <section aria-label="When it goes out" className="border-rule border-t pt-4">
+      <div className="flex items-center gap-4">
+        <h2>When it goes out</h2>
+        {!open && (
+          <Button
+            disabled={!ready}
+            title={ready ? undefined : 'Mark the post as ready first'}
+            onClick={() => setOpen(true)}
+          >
+            Give it an exact time
+          </Button>
+        )}
+      </div>
+      {open && <ExactTime post={post} onDone={() => setOpen(false)} />}
+      {post.deliveries.length === 0 ? (
+        <p className="mt-2 text-faded">No time yet. The rota settles one when its turn comes.</p>
+      ) : (
+        <ul className="ruled mt-2">
+          {post.deliveries.map((delivery) => (
+            <li key={delivery.id} className="grid grid-cols-[9rem_1fr_7rem] items-baseline gap-3 py-1.5 text-sm">
+              <span>
+                {dayWords(delivery.date)}, <b className="font-head">{clock(delivery.time)}</b>
+              </span>
+              <span className="min-w-0">
+                <ChannelName id={delivery.channelId} />
+                {delivery.trouble && <span className="block text-bad">{delivery.trouble}</span>}
+              </span>
+              <span className={`text-right ${failed(delivery.state) ? 'font-semibold text-bad' : 'text-faded'}`}>
+                {delivery.address ? (
+                  <a className="link" href={delivery.address} target="_blank" rel="noreferrer">
+                    {stateWord(delivery.state)}
+                  </a>
+                ) : (
+                  stateWord(delivery.state)
+                )}
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
+  );
+}
+
+function ExactTime({ post, onDone }: { post: Post; onDone: () => void }) {
+  const plan = usePlan(post.id);
+  const undo = useUndo();
+  const { tell } = useNotices();
+  const today = useWorkspace().data?.today;
+  const [channels, setChannels] = useState<readonly string[]>([]);
+  if (!today) return null;
+  return (
+    <div className="my-3 flex max-w-md flex-col gap-3 border-dawn border-l-2 pl-4">
+      <ChannelChoice
+        label="Only to these (none ticked: to all of its channels)"
+        value={channels}
+        onChange={setChannels}
+      />
+      <WhenForm
+        date={addDays(today, 1)}
+        time="09:00"
+        act="Give it this time"
+        busy={plan.isPending}
+        error={plan.error}
+        onSubmit={(when) =>
+          plan.mutate(
+            { ...when, channels: [...channels] },
+            {
+              onSuccess: (result) => {
+                const words = [
+                  `Planned on ${result.planned.length} ${result.planned.length === 1 ? 'channel' : 'channels'}.`,
+                ];
+                if (result.leftOut.length > 0) words.push(`Left out: ${result.leftOut.join(' ')}`);
+                tell(words.join(' '), { label: 'Undo', run: () => undo.mutate(result.changeSetId) });
+                onDone();
+              },
+            },
+          )
+        }
+      />
+      <Button look="quiet" className="self-start" onClick={onDone}>
+        Leave it
+      </Button>
+    </div>
+  );
+}

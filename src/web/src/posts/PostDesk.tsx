@@ -1,0 +1,198 @@
+import { useCallback, useState } from 'react';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+import { wordsOf } from '../api/client';
+import { useCategories, useCategory } from '../categories/categories';
+import { useUndo } from '../changes/undo';
+import { useChannels } from '../channels/channels';
+import { useNetworks } from '../networks/networks';
+import { Button } from '../ui/Button';
+import { useNotices } from '../ui/Notices';
+import { Empty, Fetched } from '../ui/States';
+import { useWorkspacePath } from '../workspaces/workspace';
+import { CommonColumn } from './CommonColumn';
+import { PlanSection } from './PlanSection';
+import { type Post, type PostEdit, useCheck, usePost, useRemovePost, type Variant } from './posts';
+import { type Standing, useDesk } from './useDesk';
+import { VariantColumn } from './VariantColumn';
+
+/** One post in full: common content on the left, each network's variant beside it. */
+export function PostDesk() {
+  const { id = 'new' } = useParams();
+  const { to } = useWorkspacePath();
+  const [created, setCreated] = useState<string | null>(null);
+  const navigate = useNavigate();
+  const post = usePost(id === 'new' ? null : id);
+  const categories = useCategories();
+  const [search] = useSearchParams();
+  const onCreated = useCallback(
+    (newId: string) => {
+      setCreated(newId);
+      navigate(to(`posts/${newId}`), { replace: true });
+    },
+    [navigate, to],
+  );
+
+  if (id === 'new' || id === created)
+    return (
+      <Fetched query={categories} what="the categories">
+        {(list) => {
+          const first = list.find((c) => c.id === search.get('category')) ?? list[0];
+          return first ? (
+            <Desk key="new" post={post.data ?? null} blank={blankEdit(first.id)} onCreated={onCreated} />
+          ) : (
+            <NoCategories />
+          );
+        }}
+      </Fetched>
+    );
+  return (
+    <Fetched query={post} what="the post">
+      {(data) => <Desk key={data.id} post={data} blank={blankEdit(data.categoryId)} onCreated={onCreated} />}
+    </Fetched>
+  );
+}
+
+const blankEdit = (categoryId: string): PostEdit => ({
+  title: '',
+  categoryId,
+  stage: 'draft',
+  lifespan: 'evergreen',
+  inRotation: true,
+  channels: null,
+  content: { text: '', link: null, pictureId: null, variants: {} },
+});
+
+function NoCategories() {
+  const { to } = useWorkspacePath();
+  return (
+    <Empty
+      title="A post needs a category first"
+      act={
+        <Link to={to('set-up')} className="link">
+          Name the first category in Set-up
+        </Link>
+      }
+    >
+      Categories are the handful of kinds of post that serve your plan. The rota draws by them, and the results compare
+      them.
+    </Empty>
+  );
+}
+
+interface DeskProps {
+  post: Post | null;
+  blank: PostEdit;
+  onCreated: (id: string) => void;
+}
+
+function Desk({ post, blank, onCreated }: DeskProps) {
+  const { to } = useWorkspacePath();
+  const { edit, change, standing, keepMine, takeTheirs } = useDesk(post, blank, onCreated);
+  const check = useCheck(edit.content);
+  const networks = useNetworks();
+  const used = useUsedNetworks(edit);
+  const setVariant = (network: string, variant: Variant) => {
+    const { [network]: _, ...others } = edit.content.variants;
+    const empty = (variant.text ?? null) === null && (variant.picture ?? null) === null;
+    change({ content: { ...edit.content, variants: empty ? others : { ...others, [network]: variant } } });
+  };
+
+  return (
+    <>
+      <div className="mb-4 flex items-center gap-4">
+        <Link to={to('bank')} className="link text-sm">
+          ← Bank
+        </Link>
+        <StandingWords standing={standing} isNew={post === null} />
+        {post && <RemoveButton post={post} />}
+      </div>
+      {standing.kind === 'conflict' && (
+        <div role="alert" className="mb-4 flex items-center gap-3 border-bad border-l-4 bg-bad-wash px-4 py-3">
+          <p className="flex-1">
+            Somebody else saved another version of this post meanwhile. What you typed is still here: keep yours, or
+            take theirs.
+          </p>
+          <Button look="chief" onClick={keepMine}>
+            Keep mine
+          </Button>
+          <Button onClick={takeTheirs}>Take theirs</Button>
+        </div>
+      )}
+      <div className="grid grid-cols-[minmax(20rem,25rem)_1fr] gap-10">
+        <CommonColumn edit={edit} change={change} />
+        <div className="flex flex-col gap-6">
+          <div className="grid grid-cols-[repeat(auto-fit,minmax(18rem,1fr))] gap-8">
+            {networks.data?.map((network) => (
+              <VariantColumn
+                key={network.key}
+                network={network}
+                content={edit.content}
+                check={check.data?.find((c) => c.network === network.key)}
+                used={used.has(network.key)}
+                onChange={(variant) => setVariant(network.key, variant)}
+              />
+            ))}
+          </div>
+          {post && <PlanSection post={post} ready={post.stage === 'ready'} />}
+        </div>
+      </div>
+    </>
+  );
+}
+
+/** Networks of the channels that the post goes to. */
+function useUsedNetworks(edit: PostEdit): Set<string> {
+  const channels = useChannels();
+  const category = useCategory(edit.categoryId);
+  const wanted = edit.channels ?? category?.usualChannels ?? [];
+  return new Set((channels.data ?? []).filter((c) => wanted.includes(c.id)).map((c) => c.network));
+}
+
+function StandingWords({ standing, isNew }: { standing: Standing; isNew: boolean }) {
+  const words = {
+    saved: isNew ? 'A new post: it is saved by itself as you write.' : 'Saved',
+    typing: 'Typing …',
+    saving: 'Saving …',
+    failed: standing.kind === 'failed' ? `Not saved. ${standing.words}` : '',
+    conflict: 'Not saved: two versions',
+  }[standing.kind];
+  return (
+    <p
+      role="status"
+      data-standing={standing.kind}
+      className={`text-sm ${standing.kind === 'failed' ? 'text-bad' : 'text-faded'}`}
+    >
+      {words}
+    </p>
+  );
+}
+
+function RemoveButton({ post }: { post: Post }) {
+  const { to } = useWorkspacePath();
+  const navigate = useNavigate();
+  const remove = useRemovePost();
+  const undo = useUndo();
+  const { tell, trouble } = useNotices();
+  return (
+    <Button
+      look="quiet"
+      className="ml-auto"
+      disabled={remove.isPending}
+      onClick={() =>
+        remove.mutate(post.id, {
+          onSuccess: ({ changeSetId, cancelled }) => {
+            const also =
+              cancelled > 0
+                ? ` ${cancelled} planned ${cancelled === 1 ? 'delivery is' : 'deliveries are'} cancelled.`
+                : '';
+            tell(`“${post.title}” is out of the bank.${also}`, { label: 'Undo', run: () => undo.mutate(changeSetId) });
+            navigate(to('bank'));
+          },
+          onError: (error) => trouble(wordsOf(error)),
+        })
+      }
+    >
+      Remove the post
+    </Button>
+  );
+}

@@ -1,0 +1,61 @@
+import type { ReactNode } from 'react';
+import { mediaAddress } from '../media/media';
+import { useWorkspacePath } from '../workspaces/workspace';
+import type { NetworkCheck } from './posts';
+
+/** How the post will look, plainly: what would be sent, with the part beyond the limit marked. */
+export function Preview({ check }: { check: NetworkCheck }) {
+  const { id } = useWorkspacePath();
+  return (
+    <div className="rounded-md border border-rule bg-leaf p-3 text-sm">
+      <p className="whitespace-pre-wrap break-words">
+        {check.text ? <Marked check={check} /> : <i className="text-faded">No text</i>}
+      </p>
+      {check.pictureId && <img src={mediaAddress(id, check.pictureId)} alt="" className="mt-2 w-full rounded-sm" />}
+      {check.cardLink && (
+        <p className="mt-2 break-all rounded-sm border border-rule-strong px-2 py-1.5">
+          <span className="block font-medium">{hostOf(check.cardLink)}</span>
+          <span className="text-faded">{check.cardLink}</span>
+        </p>
+      )}
+    </div>
+  );
+}
+
+function hostOf(link: string) {
+  try {
+    return new URL(link).host;
+  } catch {
+    return link;
+  }
+}
+
+/** Links, hashtags and mentions stand out; what lies beyond the limit is struck. */
+function Marked({ check: { text, parts, overflowAt } }: { check: NetworkCheck }) {
+  const end = overflowAt ?? text.length;
+  const pieces: ReactNode[] = [];
+  let at = 0;
+  for (const part of parts) {
+    const start = part.start ?? 0;
+    const stop = Math.min(start + (part.length ?? 0), end);
+    if (start >= end) break;
+    pieces.push(text.slice(at, start));
+    pieces.push(
+      <span key={start} className="text-dawn">
+        {text.slice(start, stop)}
+      </span>,
+    );
+    at = stop;
+  }
+  pieces.push(text.slice(at, end));
+  return (
+    <>
+      {pieces}
+      {overflowAt !== null && (
+        <mark className="bg-bad-wash text-bad line-through" title="Beyond the limit">
+          {text.slice(end)}
+        </mark>
+      )}
+    </>
+  );
+}

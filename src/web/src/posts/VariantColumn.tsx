@@ -1,0 +1,105 @@
+import type { Network } from '../networks/networks';
+import { NetworkMark } from '../networks/networks';
+import { Button } from '../ui/Button';
+import { Field } from '../ui/Field';
+import { PicturePicker } from './PicturePicker';
+import { Preview } from './Preview';
+import type { NetworkCheck, PostContent, Variant } from './posts';
+
+interface Props {
+  network: Network;
+  content: PostContent;
+  check: NetworkCheck | undefined;
+  /** False when the post goes to no channel of this network. */
+  used: boolean;
+  onChange: (variant: Variant) => void;
+}
+
+/** What one network gets: inherited until it is changed, one step back to the common content. */
+export function VariantColumn({ network, content, check, used, onChange }: Props) {
+  const variant: Variant = content.variants[network.key] ?? {};
+  const ownText = variant.text ?? null;
+  const ownPicture = variant.picture ?? null;
+  const set = (part: Partial<Variant>) => onChange({ text: ownText, picture: ownPicture, ...part });
+
+  return (
+    <section aria-label={network.name} data-network={network.key} className={used ? '' : 'opacity-70'}>
+      <header className="flex items-center gap-2 border-ink border-b-[1.5px] pb-1.5">
+        <NetworkMark network={network.key} size={20} />
+        <h2>{network.name}</h2>
+        {!used && <span className="text-faded text-sm">goes to none of its channels</span>}
+        {check && <Count check={check} />}
+      </header>
+      <div className="mt-3 flex flex-col gap-3">
+        {ownText === null ? (
+          <p className="flex items-center justify-between gap-2 text-sm">
+            <span className="text-faded">Text as in the common content</span>
+            <Button onClick={() => set({ text: content.text })}>Write its own</Button>
+          </p>
+        ) : (
+          <div className="border-dawn border-l-2 pl-3">
+            <Field label={`Text for ${network.name}`}>
+              {(id) => (
+                <textarea
+                  id={id}
+                  rows={6}
+                  className="field"
+                  value={ownText}
+                  onChange={(e) => set({ text: e.target.value })}
+                />
+              )}
+            </Field>
+            <Button look="quiet" onClick={() => set({ text: null })}>
+              ↩ Back to the common text
+            </Button>
+          </div>
+        )}
+        {ownPicture === null ? (
+          <p className="flex items-center justify-between gap-2 text-sm">
+            <span className="text-faded">Picture as in the common content</span>
+            <Button onClick={() => set({ picture: { mediaId: content.pictureId } })}>Choose its own</Button>
+          </p>
+        ) : (
+          <div className="border-dawn border-l-2 pl-3">
+            <PicturePicker
+              label={ownPicture.mediaId ? `Picture for ${network.name}` : `No picture on ${network.name}`}
+              value={ownPicture.mediaId}
+              onChange={(mediaId) => set({ picture: { mediaId } })}
+            />
+            <Button look="quiet" onClick={() => set({ picture: null })}>
+              ↩ Back to the common picture
+            </Button>
+          </div>
+        )}
+        {check && check.findings.length > 0 && (
+          <ul className="flex flex-col gap-1 text-sm" aria-label={`Findings for ${network.name}`}>
+            {check.findings.map((finding) => (
+              <li
+                key={finding.code}
+                className={`border-l-4 px-2 py-1 ${finding.blocks ? 'border-bad bg-bad-wash' : 'border-gorse bg-wash'}`}
+              >
+                <b>{finding.blocks ? 'Blocks' : 'Advice'}</b> {finding.words}
+              </li>
+            ))}
+          </ul>
+        )}
+        {check && <Preview check={check} />}
+      </div>
+    </section>
+  );
+}
+
+function Count({ check }: { check: NetworkCheck }) {
+  const over = check.overflowAt !== null;
+  const filled = Math.min(1, check.units / check.limit);
+  return (
+    <span className="ml-auto flex items-center gap-2 text-sm" data-count={check.units}>
+      <span aria-hidden="true" className="block h-1.5 w-16 overflow-hidden rounded-sm bg-wash">
+        <span className={`block h-full ${over ? 'bg-bad' : 'bg-ink'}`} style={{ width: `${filled * 100}%` }} />
+      </span>
+      <span className={over ? 'font-semibold text-bad' : ''}>
+        <b className="font-head">{check.units.toLocaleString('en-GB')}</b> of {check.limit.toLocaleString('en-GB')}
+      </span>
+    </span>
+  );
+}

@@ -1,0 +1,107 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { api, ask, type Schemas } from '../api/client';
+import { useWorkspacePath } from '../workspaces/workspace';
+
+export type Post = Schemas['PostView'];
+export type PostLine = Schemas['PostLine'];
+export type PostEdit = Schemas['PostEdit'];
+export type PostContent = Schemas['PostContent'];
+export type Variant = Schemas['Variant'];
+export type NetworkCheck = Schemas['NetworkCheck'];
+export type Stage = Schemas['Stage'];
+
+export const stageWords: Record<Stage, string> = { idea: 'Idea', draft: 'Draft', ready: 'Ready' };
+
+export interface BankFilter {
+  category: string;
+  stage: string;
+  search: string;
+}
+
+export function usePosts(filter: BankFilter) {
+  const { id, path } = useWorkspacePath();
+  const query = {
+    ...(filter.category && { category: filter.category }),
+    ...(filter.stage && { stage: filter.stage as Stage }),
+    ...(filter.search && { search: filter.search }),
+  };
+  return useQuery({
+    queryKey: ['posts', id, query],
+    placeholderData: keepPreviousData,
+    queryFn: () => ask(api.GET('/api/workspaces/{workspaceId}/posts', { params: { path, query } })),
+  });
+}
+
+export function usePost(postId: string | null) {
+  const { id, path } = useWorkspacePath();
+  return useQuery({
+    queryKey: ['post', id, postId],
+    enabled: postId !== null,
+    queryFn: () =>
+      ask(api.GET('/api/workspaces/{workspaceId}/posts/{id}', { params: { path: { ...path, id: postId ?? '' } } })),
+  });
+}
+
+/** Count, findings and preview for every network, from the server's own rules. */
+export function useCheck(content: PostContent) {
+  const { id, path } = useWorkspacePath();
+  return useQuery({
+    queryKey: ['check', id, content],
+    placeholderData: keepPreviousData,
+    gcTime: 60_000,
+    queryFn: () => ask(api.POST('/api/workspaces/{workspaceId}/posts/check', { params: { path }, body: content })),
+  });
+}
+
+/** Saves a post: a new one when there is no id yet, else the version that was read. */
+export function useSavePost() {
+  const { path } = useWorkspacePath();
+  return useMutation({
+    mutationFn: ({ id, version, edit }: { id: string | null; version: number; edit: PostEdit }) =>
+      id
+        ? ask(
+            api.PUT('/api/workspaces/{workspaceId}/posts/{id}', {
+              params: { path: { ...path, id }, header: { 'If-Match': `"${version}"` } },
+              body: edit,
+            }),
+          )
+        : ask(api.POST('/api/workspaces/{workspaceId}/posts', { params: { path }, body: edit })),
+  });
+}
+
+export function useRemovePost() {
+  const { id, path } = useWorkspacePath();
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (postId: string) =>
+      ask(api.DELETE('/api/workspaces/{workspaceId}/posts/{id}', { params: { path: { ...path, id: postId } } })),
+    onSuccess: () =>
+      Promise.all(['posts', 'lineUp', 'categories'].map((name) => client.invalidateQueries({ queryKey: [name, id] }))),
+  });
+}
+
+/** Gives a post an exact time. */
+export function usePlan(postId: string) {
+  const { id, path } = useWorkspacePath();
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas['PlanRequest']) =>
+      ask(
+        api.POST('/api/workspaces/{workspaceId}/posts/{id}/deliveries', {
+          params: { path: { ...path, id: postId } },
+          body,
+        }),
+      ),
+    onSuccess: () => Promise.all(['post', 'lineUp'].map((name) => client.invalidateQueries({ queryKey: [name, id] }))),
+  });
+}
+
+export const editOf = (post: Post): PostEdit => ({
+  title: post.title,
+  categoryId: post.categoryId,
+  stage: post.stage,
+  lifespan: post.lifespan,
+  inRotation: post.inRotation,
+  channels: post.channels,
+  content: post.content,
+});

@@ -1,0 +1,167 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { Problem, wordsOf } from '../api/client';
+import { useWorkspacePath } from '../workspaces/workspace';
+import { dropDraft, keepDraft, readDraft } from './drafts';
+import { editOf, type Post, type PostEdit, useSavePost } from './posts';
+
+/** How what is on the desk stands to what is saved. */
+export type Standing =
+  | { kind: 'saved' }
+  | { kind: 'typing' }
+  | { kind: 'saving' }
+  | { kind: 'failed'; words: string; again: boolean }
+  | { kind: 'conflict' };
+
+const saveAfter = 700;
+const tryAgainAfter = 4000;
+
+const same = (a: PostEdit, b: PostEdit) => JSON.stringify(a) === JSON.stringify(b);
+const isBlank = (edit: PostEdit) =>
+  !edit.title.trim() && !edit.content.text.trim() && !edit.content.pictureId && !edit.content.link;
+
+interface Desk {
+  edit: PostEdit;
+  change: (part: Partial<PostEdit>) => void;
+  standing: Standing;
+  /** Ends a conflict: saves what is here over the other's version. */
+  keepMine: () => void;
+  /** Ends a conflict: takes the other's version. */
+  takeTheirs: () => void;
+}
+
+/**
+ * Keeps a post's edit, saves it by itself, and notices when somebody else saved another version.
+ * `post` is what the server has, null for a new one; `onCreated` is told the id once there is one.
+ */
+export function useDesk(post: Post | null, blank: PostEdit, onCreated: (id: string) => void): Desk {
+  const { id: workspace } = useWorkspacePath();
+  const client = useQueryClient();
+  const { mutateAsync: save } = useSavePost();
+  const [start] = useState(() => startingPoint(workspace, post, blank));
+  const [edit, setEdit] = useState(start.edit);
+  const [base, setBase] = useState(start.base);
+  const [standing, setStanding] = useState<Standing>(start.standing);
+  const postId = base.id;
+  const draftKey = postId ?? 'new';
+  const saving = useRef(false);
+
+  const adopt = useCallback(
+    // The base is what was sent: the server may tidy it (an empty title), and that is no change to save again.
+    (saved: Post, sent: PostEdit) => {
+      setBase({ id: saved.id, version: saved.version, edit: sent });
+      client.setQueryData(['post', workspace, saved.id], saved);
+    },
+    [client, workspace],
+  );
+
+  // Somebody else's version came in: taken over when nothing is typed here, else both are kept until a person chooses.
+  useEffect(() => {
+    if (!post || saving.current || post.version <= base.version) return;
+    if (same(edit, base.edit)) {
+      setBase({ id: post.id, version: post.version, edit: editOf(post) });
+      setEdit(editOf(post));
+    } else if (standing.kind !== 'conflict') {
+      setStanding({ kind: 'conflict' });
+    }
+  }, [post, base, edit, standing.kind]);
+
+  const saveNow = useCallback(
+    async (toSave: PostEdit, version: number) => {
+      saving.current = true;
+      setStanding({ kind: 'saving' });
+      try {
+        const saved = await save({ id: postId, version, edit: toSave });
+        dropDraft(workspace, draftKey);
+        adopt(saved, toSave);
+        setStanding({ kind: 'saved' });
+        if (!postId) onCreated(saved.id);
+        for (const name of ['posts', 'lineUp', 'categories'])
+          void client.invalidateQueries({ queryKey: [name, workspace] });
+      } catch (error) {
+        const status = error instanceof Problem ? error.status : 0;
+        if (status === 412 || status === 409) {
+          setStanding({ kind: 'conflict' });
+          void client.invalidateQueries({ queryKey: ['post', workspace, postId] });
+        } else {
+          setStanding({
+            kind: 'failed',
+            words: wordsOf(error),
+            again: status === 0 || status >= 500 || status === 401,
+          });
+        }
+      } finally {
+        saving.current = false;
+      }
+    },
+    [save, adopt, client, draftKey, onCreated, postId, workspace],
+  );
+
+  const dirty = !same(edit, base.edit);
+  useEffect(() => {
+    if (!dirty || standing.kind === 'conflict' || standing.kind === 'saving') return;
+    if (!postId && isBlank(edit)) return;
+    keepDraft(workspace, draftKey, { version: base.version, edit });
+    if (standing.kind === 'failed' && !standing.again) return;
+    const timer = setTimeout(
+      () => void saveNow(edit, base.version),
+      standing.kind === 'failed' ? tryAgainAfter : saveAfter,
+    );
+    return () => clearTimeout(timer);
+  }, [dirty, edit, base.version, standing, postId, workspace, draftKey, saveNow]);
+
+  useWarningOnLeaving(dirty && !(postId === null && isBlank(edit)));
+
+  const change = useCallback((part: Partial<PostEdit>) => {
+    setEdit((before) => ({ ...before, ...part }));
+    setStanding((before) => (before.kind === 'conflict' || before.kind === 'saving' ? before : { kind: 'typing' }));
+  }, []);
+
+  return {
+    edit,
+    change,
+    standing: shownStanding(standing, dirty),
+    keepMine: () => void saveNow(edit, post?.version ?? base.version),
+    takeTheirs: () => {
+      if (!post) return;
+      dropDraft(workspace, draftKey);
+      setBase({ id: post.id, version: post.version, edit: editOf(post) });
+      setEdit(editOf(post));
+      setStanding({ kind: 'saved' });
+    },
+  };
+}
+
+function shownStanding(standing: Standing, dirty: boolean): Standing {
+  if (standing.kind === 'typing' && !dirty) return { kind: 'saved' };
+  if (standing.kind === 'saved' && dirty) return { kind: 'typing' };
+  return standing;
+}
+
+interface Base {
+  id: string | null;
+  version: number;
+  edit: PostEdit;
+}
+
+function startingPoint(
+  workspace: string,
+  post: Post | null,
+  blank: PostEdit,
+): { edit: PostEdit; base: Base; standing: Standing } {
+  const saved = post ? editOf(post) : blank;
+  const base = { id: post?.id ?? null, version: post?.version ?? 0, edit: saved };
+  const draft = readDraft(workspace, post?.id ?? 'new');
+  if (!draft || same(draft.edit, saved)) return { edit: saved, base, standing: { kind: 'saved' } };
+  const standing: Standing = draft.version === base.version ? { kind: 'typing' } : { kind: 'conflict' };
+  return { edit: draft.edit, base, standing };
+}
+
+function useWarningOnLeaving(active: boolean) {
+  useEffect(() => {
+    if (!active) return;
+    const warn = (event: BeforeUnloadEvent) => event.preventDefault();
+    addEventListener('beforeunload', warn);
+    return () => removeEventListener('beforeunload', warn);
+  }, [active]);
+}

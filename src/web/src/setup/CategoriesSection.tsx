@@ -1,0 +1,186 @@
+import { useState } from 'react';
+import { wordsOf } from '../api/client';
+import {
+  type Category,
+  CategoryName,
+  palette,
+  useCategories,
+  useRemoveCategory,
+  useSaveCategory,
+} from '../categories/categories';
+import { useUndo } from '../changes/undo';
+import { ChannelChoice, ChannelName } from '../channels/channels';
+import { Button } from '../ui/Button';
+import { Field } from '../ui/Field';
+import { useNotices } from '../ui/Notices';
+import { Sheet } from '../ui/Sheet';
+import { Fetched } from '../ui/States';
+
+export function CategoriesSection() {
+  const categories = useCategories();
+  const [open, setOpen] = useState<Category | 'new' | null>(null);
+  return (
+    <section aria-labelledby="categories">
+      <h2 id="categories" className="border-ink border-b-[1.5px] pb-1">
+        Categories
+      </h2>
+      <Fetched query={categories} what="the categories">
+        {(list) => (
+          <>
+            {list.length === 0 && (
+              <p className="py-3 text-faded">None yet. Name the handful of kinds of post that serve your plan.</p>
+            )}
+            <ul className="ruled">
+              {list.map((category) => (
+                <li key={category.id} className="flex items-center gap-3 py-2">
+                  <span className="min-w-0 flex-1">
+                    <CategoryName id={category.id} />
+                    <span className="flex flex-wrap gap-x-3 text-faded text-sm">
+                      {category.usualChannels.length === 0
+                        ? 'No usual channels'
+                        : category.usualChannels.map((id) => <ChannelName key={id} id={id} />)}
+                    </span>
+                  </span>
+                  <span className="text-faded text-sm">
+                    {category.posts} {category.posts === 1 ? 'post' : 'posts'}
+                  </span>
+                  <Button aria-label={`Change ${category.name}`} onClick={() => setOpen(category)}>
+                    Change
+                  </Button>
+                </li>
+              ))}
+            </ul>
+          </>
+        )}
+      </Fetched>
+      <Button className="mt-3" onClick={() => setOpen('new')}>
+        Add a category
+      </Button>
+      <Sheet
+        open={open !== null}
+        title={open === 'new' ? 'A new category' : 'The category'}
+        onClose={() => setOpen(null)}
+      >
+        {open && (
+          <CategoryForm
+            key={open === 'new' ? 'new' : open.id}
+            category={open === 'new' ? null : open}
+            onDone={() => setOpen(null)}
+          />
+        )}
+      </Sheet>
+    </section>
+  );
+}
+
+function CategoryForm({ category, onDone }: { category: Category | null; onDone: () => void }) {
+  const save = useSaveCategory();
+  const taken = useCategories().data?.map((c) => c.colour) ?? [];
+  const [name, setName] = useState(category?.name ?? '');
+  const [monogram, setMonogram] = useState(category?.monogram ?? '');
+  const [colour, setColour] = useState(
+    category?.colour ?? Object.keys(palette).find((c) => !taken.includes(c)) ?? 'tide',
+  );
+  const [usualChannels, setChannels] = useState<string[]>(category?.usualChannels ?? []);
+  return (
+    <form
+      className="flex flex-col gap-5"
+      onSubmit={(event) => {
+        event.preventDefault();
+        save.mutate(
+          { id: category?.id ?? null, edit: { name, monogram: monogram || initials(name), colour, usualChannels } },
+          { onSuccess: onDone },
+        );
+      }}
+    >
+      <Field label="Name">
+        {(id) => (
+          <input
+            id={id}
+            className="field"
+            required
+            maxLength={120}
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+          />
+        )}
+      </Field>
+      <Field label="Monogram, two letters">
+        {(id) => (
+          <input
+            id={id}
+            className="field !w-20"
+            maxLength={2}
+            placeholder={initials(name)}
+            value={monogram}
+            onChange={(e) => setMonogram(e.target.value)}
+          />
+        )}
+      </Field>
+      <fieldset>
+        <legend className="mb-1 text-faded text-sm">Colour</legend>
+        <div className="flex flex-wrap gap-1.5">
+          {Object.keys(palette).map((key) => (
+            <label key={key} className="cursor-pointer" title={key}>
+              <input
+                type="radio"
+                name="colour"
+                className="peer sr-only"
+                checked={colour === key}
+                onChange={() => setColour(key)}
+              />
+              <span
+                className="block size-8 rounded-sm border-2 border-transparent outline-offset-2 peer-checked:outline-2 peer-checked:outline-ink peer-focus-visible:outline-2 peer-focus-visible:outline-dawn"
+                style={{ background: `var(--${key})` }}
+              />
+              <span className="sr-only">{key}</span>
+            </label>
+          ))}
+        </div>
+      </fieldset>
+      <ChannelChoice label="Usual channels" value={usualChannels} onChange={setChannels} />
+      {save.error && (
+        <p role="alert" className="text-bad">
+          {wordsOf(save.error)}
+        </p>
+      )}
+      <div className="flex gap-2">
+        <Button type="submit" look="chief" disabled={save.isPending}>
+          {category ? 'Save the category' : 'Add the category'}
+        </Button>
+        {category && <Remove category={category} onDone={onDone} />}
+      </div>
+    </form>
+  );
+}
+
+function initials(name: string): string {
+  const words = name
+    .replace(/[^\p{L}\p{N} ]/gu, '')
+    .trim()
+    .split(/\s+/);
+  const two = words.length > 1 ? (words[0]?.[0] ?? '') + (words[1]?.[0] ?? '') : name.trim().slice(0, 2);
+  return two.charAt(0).toUpperCase() + two.slice(1).toLowerCase();
+}
+
+function Remove({ category, onDone }: { category: Category; onDone: () => void }) {
+  const remove = useRemoveCategory();
+  const undo = useUndo();
+  const { tell, trouble } = useNotices();
+  return (
+    <Button
+      disabled={remove.isPending}
+      onClick={() =>
+        remove.mutate(category.id, {
+          onSuccess: ({ changeSetId }) => {
+            tell(`${category.name} is gone.`, { label: 'Undo', run: () => undo.mutate(changeSetId) });
+            onDone();
+          },
+          onError: (error) => trouble(wordsOf(error)),
+        })
+      }
+    >
+      Remove
+    </Button>
+  );
+}

@@ -1,0 +1,62 @@
+import { wordsOf } from '../api/client';
+import { type Channel, ChannelName, useChannels, useConnect } from '../channels/channels';
+import { NetworkMark, useNetwork, useNetworks } from '../networks/networks';
+import { Button } from '../ui/Button';
+import { useNotices } from '../ui/Notices';
+import { Fetched } from '../ui/States';
+
+export function ChannelsSection() {
+  const channels = useChannels();
+  const networks = useNetworks();
+  const connect = useConnect();
+  const { trouble } = useNotices();
+  const start = (network: string) => connect.mutate(network, { onError: (error) => trouble(wordsOf(error)) });
+  return (
+    <section aria-labelledby="channels">
+      <h2 id="channels" className="border-ink border-b-[1.5px] pb-1">
+        Channels
+      </h2>
+      <Fetched query={channels} what="the channels">
+        {(list) => (
+          <>
+            {list.length === 0 && <p className="py-3 text-faded">None yet. A channel is one account on one network.</p>}
+            <ul className="ruled">
+              {list.map((channel) => (
+                <Line key={channel.id} channel={channel} onConnect={() => start(channel.network)} />
+              ))}
+            </ul>
+          </>
+        )}
+      </Fetched>
+      <div className="mt-3 flex flex-wrap gap-2">
+        {networks.data?.map((network) => (
+          <Button key={network.key} disabled={connect.isPending} onClick={() => start(network.key)}>
+            <NetworkMark network={network.key} /> Connect a channel on {network.name}
+          </Button>
+        ))}
+      </div>
+    </section>
+  );
+}
+
+function Line({ channel, onConnect }: { channel: Channel; onConnect: () => void }) {
+  const network = useNetwork(channel.network);
+  const lost = channel.connection === 'needsReconnection';
+  return (
+    <li className="flex items-center gap-3 py-2" data-channel={channel.handle}>
+      <span className="min-w-0 flex-1">
+        <ChannelName id={channel.id} className="font-medium" />
+        <span className="block text-faded text-sm">
+          @{channel.handle} on {network?.name}
+        </span>
+        {channel.connectionTrouble && <span className="block text-bad text-sm">{channel.connectionTrouble}</span>}
+      </span>
+      <span className={lost ? 'font-semibold text-bad' : 'text-good'}>{lost ? 'Not connected' : 'Connected'}</span>
+      {lost && (
+        <Button look="chief" onClick={onConnect}>
+          Connect again
+        </Button>
+      )}
+    </li>
+  );
+}

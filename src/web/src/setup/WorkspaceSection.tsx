@@ -1,0 +1,113 @@
+import { useState } from 'react';
+import { wordsOf } from '../api/client';
+import { Button } from '../ui/Button';
+import { Field } from '../ui/Field';
+import { useNotices } from '../ui/Notices';
+import { Fetched } from '../ui/States';
+import { useEditWorkspace, useWorkspace, type Workspace } from '../workspaces/workspace';
+
+export function WorkspaceSection() {
+  const workspace = useWorkspace();
+  return (
+    <section aria-labelledby="workspace">
+      <h2 id="workspace" className="mb-3 border-ink border-b-[1.5px] pb-1">
+        Name and time
+      </h2>
+      <Fetched query={workspace} what="the settings">
+        {(data) => <WorkspaceForm key={data.id} workspace={data} />}
+      </Fetched>
+    </section>
+  );
+}
+
+const zones = Intl.supportedValuesOf('timeZone');
+
+function WorkspaceForm({ workspace }: { workspace: Workspace }) {
+  const save = useEditWorkspace();
+  const { tell } = useNotices();
+  const [name, setName] = useState(workspace.name);
+  const [zone, setZone] = useState(workspace.zone);
+  const [settleHours, setSettleHours] = useState(workspace.settleHours);
+  const [lateMinutes, setLateMinutes] = useState(workspace.lateMinutes);
+  return (
+    <form
+      className="flex flex-col gap-4"
+      onSubmit={(event) => {
+        event.preventDefault();
+        save.mutate({ name, zone, settleHours, lateMinutes }, { onSuccess: () => tell('Saved.') });
+      }}
+    >
+      <Field label="Name">
+        {(id) => (
+          <input
+            id={id}
+            className="field"
+            required
+            maxLength={120}
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+          />
+        )}
+      </Field>
+      <Field label="Time zone" hint="All times of the rota and the calendar are read in it.">
+        {(id) => (
+          <>
+            <input
+              id={id}
+              className="field"
+              required
+              list="zones"
+              value={zone}
+              onChange={(e) => setZone(e.target.value)}
+            />
+            <datalist id="zones">
+              {zones.map((z) => (
+                <option key={z} value={z} />
+              ))}
+            </datalist>
+          </>
+        )}
+      </Field>
+      <div className="flex gap-4">
+        <Field label="Settle ahead, hours" hint="Nearer than this, a place only changes by hand." className="flex-1">
+          {(id) => (
+            <input
+              id={id}
+              type="number"
+              min={1}
+              max={336}
+              required
+              className="field"
+              value={settleHours}
+              onChange={(e) => setSettleHours(e.target.valueAsNumber)}
+            />
+          )}
+        </Field>
+        <Field label="Missed after, minutes" hint="Later than this, nothing goes by itself." className="flex-1">
+          {(id) => (
+            <input
+              id={id}
+              type="number"
+              min={1}
+              max={1440}
+              required
+              className="field"
+              value={lateMinutes}
+              onChange={(e) => setLateMinutes(e.target.valueAsNumber)}
+            />
+          )}
+        </Field>
+      </div>
+      {save.error && (
+        <p role="alert" className="text-bad">
+          {wordsOf(save.error)}
+        </p>
+      )}
+      <div>
+        <Button type="submit" look="chief" disabled={save.isPending}>
+          Save
+        </Button>
+      </div>
+    </form>
+  );
+}

@@ -1,0 +1,137 @@
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { ChannelName, useChannels } from '../channels/channels';
+import { useDeliveryActs } from '../deliveries/deliveries';
+import { stateWord } from '../deliveries/states';
+import { WhenForm } from '../deliveries/WhenForm';
+import { EntrySheet } from '../lineup/EntrySheet';
+import { LineUpList } from '../lineup/LineUpList';
+import { useLineUp } from '../lineup/lineup';
+import { addDays, clock, dayWords } from '../time/dates';
+import { Button } from '../ui/Button';
+import { Empty, Fetched } from '../ui/States';
+import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
+import { type Need, useNeeds } from './needs';
+
+/** What needs a person, each with the act that settles it; then what goes out today and tomorrow. */
+export function Today() {
+  const needs = useNeeds();
+  return (
+    <div className="grid grid-cols-[minmax(0,5fr)_minmax(0,7fr)] gap-12">
+      <section>
+        <h1 className="mb-3">What needs you</h1>
+        <Connections />
+        <Fetched query={needs} what="what needs you">
+          {(list) =>
+            list.length === 0 ? (
+              <Empty title="Nothing failed and nothing was missed">
+                Whatever goes wrong with a sending is listed here.
+              </Empty>
+            ) : (
+              <ul className="border-ink border-t-[1.5px]">
+                {list.map((need) => (
+                  <NeedLine key={need.deliveryId} need={need} />
+                ))}
+              </ul>
+            )
+          }
+        </Fetched>
+      </section>
+      <NextUp />
+    </div>
+  );
+}
+
+function Connections() {
+  const { to } = useWorkspacePath();
+  const channels = useChannels();
+  const lost = channels.data?.filter((c) => c.connection === 'needsReconnection') ?? [];
+  if (channels.data?.length === 0)
+    return (
+      <p className="mb-4 border-dawn border-l-4 bg-dawn-wash px-3 py-2">
+        No channel is connected yet.{' '}
+        <Link className="link" to={to('set-up')}>
+          Connect one in Set-up
+        </Link>
+      </p>
+    );
+  return lost.map((channel) => (
+    <p key={channel.id} role="alert" className="mb-3 border-bad border-l-4 bg-bad-wash px-3 py-2">
+      <ChannelName id={channel.id} className="font-medium" /> is no longer connected. {channel.connectionTrouble}{' '}
+      <Link className="link" to={to('set-up')}>
+        Connect it again
+      </Link>
+    </p>
+  ));
+}
+
+function NeedLine({ need }: { need: Need }) {
+  const { to } = useWorkspacePath();
+  const { reschedule, dismiss } = useDeliveryActs(need.deliveryId);
+  const [open, setOpen] = useState(false);
+  const today = useWorkspace().data?.today;
+  return (
+    <li className="border-rule border-b py-3" data-need={need.deliveryId}>
+      <p className="flex items-baseline gap-2">
+        <span className="font-semibold text-bad">{stateWord(need.state)}</span>
+        <Link to={to(`posts/${need.postId}`)} className="link font-medium">
+          {need.title}
+        </Link>
+      </p>
+      <p className="flex items-center gap-2 text-faded text-sm">
+        {dayWords(need.date)}, {clock(need.time)} <ChannelName id={need.channelId} />
+      </p>
+      <p className="mt-1">{need.trouble}</p>
+      <div className="mt-2">
+        {open && today ? (
+          <WhenForm
+            date={addDays(today, 1)}
+            time={clock(need.time)}
+            act="Give it this time"
+            busy={reschedule.isPending}
+            error={reschedule.error}
+            onSubmit={(when) => reschedule.mutate(when)}
+          />
+        ) : (
+          <div className="flex gap-2">
+            {need.state !== 'unsure' && <Button onClick={() => setOpen(true)}>Reschedule</Button>}
+            <Button look="quiet" disabled={dismiss.isPending} onClick={() => dismiss.mutate()}>
+              Dismiss
+            </Button>
+          </div>
+        )}
+      </div>
+    </li>
+  );
+}
+
+function NextUp() {
+  const today = useWorkspace().data?.today ?? null;
+  const lineUp = useLineUp(today, today && addDays(today, 1));
+  const [chosen, setChosen] = useState<string | null>(null);
+  const { to } = useWorkspacePath();
+  return (
+    <section>
+      <h1 className="mb-3">Today and tomorrow</h1>
+      <Fetched query={lineUp} what="the line-up">
+        {({ entries }) =>
+          entries.length === 0 ? (
+            <Empty
+              title="Nothing goes out today or tomorrow"
+              act={
+                <Link className="link" to={to('rota')}>
+                  Lay out the recurring week
+                </Link>
+              }
+            />
+          ) : (
+            <>
+              <LineUpList entries={entries} chosen={chosen} onChoose={setChosen} />
+              <EntrySheet entry={entries.find((e) => e.key === chosen)} onClose={() => setChosen(null)} />
+            </>
+          )
+        }
+      </Fetched>
+    </section>
+  );
+}

@@ -1,0 +1,32 @@
+import { Dialog } from 'radix-ui';
+import type { ReactNode } from 'react';
+
+interface Props {
+  open: boolean;
+  title: string;
+  onClose: () => void;
+  children: ReactNode;
+}
+
+/** A leaf at the right edge; the view beside it stays in sight and in use. */
+export function Sheet({ open, title, onClose, children }: Props) {
+  return (
+    <Dialog.Root open={open} modal={false} onOpenChange={(next) => !next && onClose()}>
+      <Dialog.Portal>
+        <Dialog.Content
+          aria-describedby={undefined}
+          onInteractOutside={(event) => event.preventDefault()}
+          className="fixed top-0 right-0 bottom-0 z-30 flex w-[27rem] flex-col border-rule-strong border-l bg-leaf shadow-[-12px_0_30px_-24px_rgba(0,0,0,0.5)]"
+        >
+          <header className="flex items-start justify-between gap-4 border-rule border-b px-5 py-4">
+            <Dialog.Title className="font-head text-[1.2rem] leading-tight">{title}</Dialog.Title>
+            <Dialog.Close className="rounded-md px-2 py-0.5 hover:bg-wash" aria-label="Close">
+              ✕
+            </Dialog.Close>
+          </header>
+          <div className="flex-1 overflow-y-auto px-5 py-4">{children}</div>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}

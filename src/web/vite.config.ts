@@ -1,0 +1,13 @@
+import tailwindcss from '@tailwindcss/vite';
+import react from '@vitejs/plugin-react';
+import { defineConfig } from 'vitest/config';
+
+// `npm run dev` talks to a server started by ./lark demo.
+const server = process.env.LARK_SERVER ?? 'http://127.0.0.1:5400';
+
+export default defineConfig({
+  plugins: [react(), tailwindcss()],
+  build: { target: 'es2022', assetsInlineLimit: 0 },
+  server: { proxy: { '/api': server, '/connect': server } },
+  test: { include: ['src/**/*.test.ts'] },
+});
