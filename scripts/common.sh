@@ -3,7 +3,8 @@
 STATE="${LARK_STATE:-$ROOT/.lark}"
 WEB="$ROOT/src/web"
 STARTED=()
-export DOTNET_CLI_TELEMETRY_OPTOUT=1 DOTNET_NOLOGO=1
+# Texts are counted in Unicode's normal form C, which .NET leaves to ICU (on Debian it comes with PostgreSQL).
+export DOTNET_CLI_TELEMETRY_OPTOUT=1 DOTNET_NOLOGO=1 DOTNET_SYSTEM_GLOBALIZATION_INVARIANT=0
 
 say() { printf '%s\n' "$*"; }
 step() { printf '… %s\n' "$*"; }

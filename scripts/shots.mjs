@@ -40,7 +40,7 @@ async function previewSheet(browser) {
   ];
   await browser.run(
     `const transfer = new DataTransfer(); transfer.items.add(new File([arguments[0]], 'december.csv', { type: 'text/csv' }));
-     const input = document.querySelectorAll('input[type=file]')[1]; input.files = transfer.files;
+     const input = document.querySelector('input[type=file]'); input.files = transfer.files;
      input.dispatchEvent(new Event('change', { bubbles: true }));`,
     rows.join('\n'),
   );

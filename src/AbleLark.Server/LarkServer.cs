@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Reflection;
 using AbleLark.Data;
 using AbleLark.Data.People;
@@ -32,6 +33,8 @@ public static class LarkServer
     /// <param name="args">Settings as for any ASP.NET Core program; `ConnectionStrings:Lark` and `Lark:DataFolder` are needed.</param>
     public static WebApplication Create(string[] args)
     {
+        // Words and figures are written the same on every machine, whatever its locale.
+        CultureInfo.DefaultThreadCurrentCulture = CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
         WebApplicationBuilder builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = AppContext.BaseDirectory });
         // The build runs the program once to write the OpenAPI document; there is no database then.
         bool describing = Assembly.GetEntryAssembly()?.GetName().Name == "GetDocument.Insider";
@@ -90,7 +93,7 @@ public static class LarkServer
             o.SerializerOptions.RespectNullableAnnotations = true;
         });
         services.Configure<Microsoft.AspNetCore.Http.Features.FormOptions>(o => o.MultipartBodyLengthLimit = MediaLimits.MostBytes + (1024 * 1024));
-        services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = false);
+        services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
         services.AddProblemDetails(o => o.CustomizeProblemDetails = ProblemWords.Complete);
         services.AddExceptionHandler<ProblemHandler>();
         services.AddResponseCompression(o => o.EnableForHttps = true);

@@ -1,6 +1,7 @@
+using System.Text.Json;
+using System.Text.Json.Nodes;
 using System.Text.Json.Serialization.Metadata;
 using AbleLark.Core;
-using AbleLark.Server.Time;
 using Microsoft.AspNetCore.OpenApi;
 using Microsoft.OpenApi;
 using NodaTime;
@@ -45,6 +46,13 @@ internal static class OpenApiShapes
                 schema.Properties = null;
                 schema.Required = null;
             }
+            else if (WordsOf(type) is { } words)
+            {
+                schema.Type = JsonSchemaType.String;
+                schema.Properties = null;
+                schema.Required = null;
+                schema.Enum = [.. words.Select(w => JsonValue.Create(JsonNamingPolicy.CamelCase.ConvertName(w)))];
+            }
             else if (context.JsonTypeInfo.ElementType is { } element && context.JsonTypeInfo.Kind == JsonTypeInfoKind.Enumerable)
             {
                 if (element == typeof(string)) schema.Items = new OpenApiSchema { Type = JsonSchemaType.String };
@@ -55,11 +63,15 @@ internal static class OpenApiShapes
         options.CreateSchemaReferenceId = info =>
         {
             Type type = Nullable.GetUnderlyingType(info.Type) ?? info.Type;
-            return FormatOf(type) is not null ? null : OpenApiOptions.CreateDefaultSchemaReferenceId(info);
+            return FormatOf(type) is not null || WordsOf(type) is not null ? null : OpenApiOptions.CreateDefaultSchemaReferenceId(info);
         };
     }
 
     /// <summary>The format of a value that is written as text; null for other types.</summary>
     private static string? FormatOf(Type type) =>
         type.IsGenericType && type.GetGenericTypeDefinition() == typeof(Id<>) ? "uuid" : Formats.GetValueOrDefault(type);
+
+    /// <summary>The words that a <see cref="QueryWord{T}"/> may be; null for other types.</summary>
+    private static string[]? WordsOf(Type type) =>
+        type.IsGenericType && type.GetGenericTypeDefinition() == typeof(QueryWord<>) ? Enum.GetNames(type.GetGenericArguments()[0]) : null;
 }

@@ -115,7 +115,7 @@ public sealed class LineUp
         IReadOnlyList<Id<Channel>> chosen = post.ChannelsOr(category);
         screening.Strike(Rule.ChannelChosen, c => !chosen.Contains(c.Id));
         screening.Strike(Rule.Fit, c => !(post.Fits.GetValueOrDefault(c.Network)?.Fits ?? false));
-        screening.Line = screening.Open.FirstOrDefault();
+        screening.Line = screening.Open.FirstOrDefault(c => !_turns.SameTextNear(post, _input.Networks[c.Network], date)) ?? screening.Open.FirstOrDefault();
         if (post.Lifespan == Lifespan.Once) screening.Strike(Rule.Once, c => _turns.HasTurn(post.Id, c.Id));
         screening.Strike(Rule.Gap, c => _turns.HasTurnOn(post.Id, c.Id, date));
         screening.Strike(Rule.IdenticalText, c => _turns.SameTextNear(post, _input.Networks[c.Network], date));
@@ -148,7 +148,11 @@ internal sealed class Screening(List<Channel> open)
     public Dictionary<Id<Channel>, Rule> Struck { get; } = [];
     public Rule Last { get; private set; }
 
-    /// <summary>The channel whose line decides the post's order.</summary>
+    /// <summary>
+    /// The channel whose line decides the post's order: the first that it may go to, whatever gap and `once` say. A channel
+    /// barred by the rule against identical text is passed over: a post that never gets there would be new for ever,
+    /// and the slot's other channels would get it again and again.
+    /// </summary>
     public Channel? Line { get; set; }
 
     public static Screening Out(Rule rule) => new([]) { Last = rule };

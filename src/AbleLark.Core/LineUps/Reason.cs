@@ -85,7 +85,7 @@ public static class ReasonWords
     private static string Rest(Reason reason)
     {
         RuleCount[] passedOver = [.. (reason.Counts ?? []).Where(c => c.Rule is not (Rule.Chosen or Rule.NextInLine))];
-        return passedOver.Length == 0 ? "" : $" Of {Posts(reason.InCategory)} passed over: {List(passedOver)}.";
+        return passedOver.Length == 0 ? "" : $" Passed over, of {Posts(reason.InCategory)}: {List(passedOver)}.";
     }
 
     private static string List(IReadOnlyList<RuleCount> counts) =>
@@ -99,7 +99,7 @@ public static class ReasonWords
         Rule.Fit => "not fit for the network",
         Rule.Once => "already sent once",
         Rule.Gap => "already out that day",
-        Rule.IdenticalText => "the same text too soon for the network",
+        Rule.IdenticalText => "with the same text too soon for the network",
         Rule.FailedDelivery => "waiting after a failed sending",
         Rule.NextInLine => "next in line",
         _ => "chosen",

@@ -1,4 +1,6 @@
+using System.Globalization;
 using System.Reflection;
+using System.Text;
 using System.Text.RegularExpressions;
 
 namespace AbleLark.Core.Text;
@@ -30,14 +32,14 @@ public static partial class TextParts
         List<TextPart> parts = [];
         FindLinks(text, parts);
         int links = parts.Count;
-        Add(HashtagPattern(), TextPartKind.Hashtag);
-        Add(MentionPattern(), TextPartKind.Mention);
+        Add(HashtagPattern(), WithoutAstralLetters(text), TextPartKind.Hashtag);
+        Add(MentionPattern(), text, TextPartKind.Mention);
         parts.Sort((a, b) => a.Start.CompareTo(b.Start));
         return parts;
 
-        void Add(Regex pattern, TextPartKind kind)
+        void Add(Regex pattern, string searched, TextPartKind kind)
         {
-            foreach (Match m in pattern.Matches(text))
+            foreach (Match m in pattern.Matches(searched))
             {
                 if (!parts.Take(links).Any(l => m.Index < l.End && l.Start < m.Index + m.Length))
                     parts.Add(new(kind, m.Index, m.Length));
@@ -53,7 +55,8 @@ public static partial class TextParts
             if (m.Index < from) continue;
             bool hasScheme = m.Groups["scheme"].Success;
             Group host = m.Groups["host"];
-            int hostEnd = EndOfKnownDomain(host.Value, hasScheme);
+            char? after = host.Index + host.Length < text.Length ? text[host.Index + host.Length] : null;
+            int hostEnd = EndOfKnownDomain(host.Value, after, hasScheme);
             if (hostEnd == 0) continue;
             if (!hasScheme && m.Index > 0 && "-_./".Contains(text[m.Index - 1], StringComparison.Ordinal)) continue;
             int end = host.Index + hostEnd;
@@ -63,8 +66,25 @@ public static partial class TextParts
         }
     }
 
+    /// <summary>Letters and digits outside the basic plane take two UTF-16 units, which a pattern sees as no letter: plain ones of the same length stand in for them.</summary>
+    private static string WithoutAstralLetters(string text)
+    {
+        if (!text.Any(char.IsHighSurrogate)) return text;
+        char[] units = text.ToCharArray();
+        for (int i = 0; i < units.Length - 1; i++)
+        {
+            if (!char.IsSurrogatePair(text, i)) continue;
+            Rune rune = new(text[i], text[i + 1]);
+            char? stand = Rune.IsLetter(rune) || Rune.GetUnicodeCategory(rune) is UnicodeCategory.NonSpacingMark or UnicodeCategory.SpacingCombiningMark ? 'x' : Rune.IsDigit(rune) ? '0' : null;
+            if (stand is { } s) units[i] = units[i + 1] = s;
+            i++;
+        }
+        return new(units);
+    }
+
     /// <summary>Length of the longest start of <paramref name="host"/> that ends in a known top-level domain; 0 if none.</summary>
-    private static int EndOfKnownDomain(string host, bool hasScheme)
+    /// <param name="after">The character after the host: one of an address (@, +) makes it no domain.</param>
+    private static int EndOfKnownDomain(string host, char? after, bool hasScheme)
     {
         string[] labels = host.Split('.');
         int length = host.Length;
@@ -75,6 +95,7 @@ public static partial class TextParts
             int asciiEnd = 0;
             while (asciiEnd < labels[i].Length && char.IsAsciiLetterOrDigit(labels[i][asciiEnd])) asciiEnd++;
             if (asciiEnd < labels[i].Length && labels[i][asciiEnd] == '-' && !labels[i].StartsWith("xn--", StringComparison.OrdinalIgnoreCase)) continue;
+            if (i == labels.Length - 1 && asciiEnd == labels[i].Length && after is ('@' or '+')) continue;
             if (labels[i].StartsWith("xn--", StringComparison.OrdinalIgnoreCase) && hasScheme) return length;
             if (TopLevel.Contains(labels[i][..asciiEnd])) return length - labels[i].Length + asciiEnd;
         }
@@ -99,7 +120,7 @@ public static partial class TextParts
     [GeneratedRegex(@"\G(?::[0-9]+)?(?:/(?:(?:[" + PathChars + @"]|" + InBrackets + @")*(?:[" + PathEnd + @"]|" + InBrackets + @"))?)?(?:\?[a-zA-Z0-9!?*'@();:&=+$/%#\[\]\-_.,~|]*[a-zA-Z0-9\-_&=#/])?", RegexOptions.None, 1000)]
     private static partial Regex TailPattern();
 
-    [GeneratedRegex(@"(?<![" + TagChars + @"&])[#＃](?![\uFE0F\u20E3])[" + TagChars + @"]*[\p{L}\p{M}][" + TagChars + @"]*(?![#＃]|://)", RegexOptions.None, 1000)]
+    [GeneratedRegex(@"(?:(?<=[\uFE0E\uFE0F])|(?<![" + TagChars + @"&]))[#＃](?![\uFE0F\u20E3])(?>[" + TagChars + @"]*[\p{L}\p{M}][" + TagChars + @"]*)(?![#＃]|://)", RegexOptions.None, 1000)]
     private static partial Regex HashtagPattern();
 
     [GeneratedRegex(@"(?<![A-Za-z0-9_!#$%&*@＠])[@＠][A-Za-z0-9_]{1,20}(?![A-Za-z0-9_@＠\u00C0-\u024F]|://)", RegexOptions.None, 1000)]

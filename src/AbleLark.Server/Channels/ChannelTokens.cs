@@ -43,7 +43,7 @@ public sealed class ChannelTokens(LarkDb db, NetworkConnector connector, IDataPr
         await using var transaction = db.Database.CurrentTransaction is null ? await db.Database.BeginTransactionAsync(cancellation) : null;
         ChannelSecret? secret = await db.ChannelSecrets
             .FromSql($"select * from channel_secrets where workspace_id = {channel.WorkspaceId.Value} and channel_id = {channel.Id.Value} for update")
-            .FirstOrDefaultAsync(cancellation);
+            .SingleOrDefaultAsync(cancellation);
         if (secret is null) return new(AnswerKind.Refused, Reason: "The channel was never connected.");
         await db.Entry(secret).ReloadAsync(cancellation);
         if (!renew && secret.ExpiresAt - RefreshBefore > machine.Now()) return new(AnswerKind.Ok, _protector.Unprotect(secret.AccessToken));

@@ -33,14 +33,14 @@ public static class PostEndpoints
     }
 
     private static async Task<PostList> ListAsync(
-        Id<Workspace> workspaceId, Id<Category>? category, Stage? stage, string? search, LarkDb db, CancellationToken cancellation)
+        Id<Workspace> workspaceId, Id<Category>? category, QueryWord<Stage>? stage, string? search, LarkDb db, CancellationToken cancellation)
     {
         string words = (search ?? "").Replace("\0", "", StringComparison.Ordinal).Trim();
         string pattern = "%" + words.Replace(@"\", @"\\", StringComparison.Ordinal).Replace("%", @"\%", StringComparison.Ordinal).Replace("_", @"\_", StringComparison.Ordinal) + "%";
         IQueryable<Post> posts = words.Length == 0 ? db.Posts : db.Posts.FromSql($"select * from posts where title ilike {pattern} or content::text ilike {pattern}");
         posts = posts.AsNoTracking().Where(p => p.WorkspaceId == workspaceId && p.RemovedAt == null);
         if (category is { } c) posts = posts.Where(p => p.CategoryId == c);
-        if (stage is { } s) posts = posts.Where(p => p.Stage == s);
+        if (stage is { Value: var s }) posts = posts.Where(p => p.Stage == s);
         int total = await posts.CountAsync(cancellation);
         List<Post> found = await posts.OrderByDescending(p => p.AddedAt ?? Instant.MaxValue).ThenBy(p => p.AddedOrder).ThenByDescending(p => p.Id).Take(MostListed).ToListAsync(cancellation);
         Dictionary<Id<Post>, PostTurns> turns = await TurnsAsync(workspaceId, [.. found.Select(p => p.Id)], db, cancellation);

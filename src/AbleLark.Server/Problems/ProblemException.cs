@@ -1,4 +1,6 @@
 using System.Globalization;
+using System.Text.Json;
+using System.Text.RegularExpressions;
 using Microsoft.AspNetCore.Diagnostics;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
@@ -27,7 +29,7 @@ public sealed partial class ProblemHandler(IProblemDetailsService problems, ILog
         (int status, string? detail) = exception switch
         {
             ProblemException p => (p.Status, p.Message),
-            BadHttpRequestException b => (b.StatusCode, null),
+            BadHttpRequestException b => (b.StatusCode, ProblemWords.OfBadRequest(b)),
             DbUpdateConcurrencyException => (StatusCodes.Status409Conflict, "Somebody else changed this at the same moment. Fetch it again; what you typed is still with you."),
             OperationCanceledException when httpContext.RequestAborted.IsCancellationRequested => (499, null),
             _ => (StatusCodes.Status500InternalServerError, "Something went wrong here. Nothing was saved. Try again; if it stays, tell whoever runs Able Lark."),
@@ -42,8 +44,26 @@ public sealed partial class ProblemHandler(IProblemDetailsService problems, ILog
 }
 
 /// <summary>Words for answers that the framework gives by status alone.</summary>
-public static class ProblemWords
+public static partial class ProblemWords
 {
+    /// <summary>Names the value that can't be read; null leaves it to the words of the status.</summary>
+    public static string? OfBadRequest(BadHttpRequestException exception)
+    {
+        if (exception.StatusCode != StatusCodes.Status400BadRequest) return null;
+        if (exception.InnerException is JsonException { Path: { } path }) return $"The content can't be read at “{path}”. Check the value there.";
+        Match value = ValuePattern().Match(exception.Message);
+        if (value.Success) return $"“{value.Groups["value"].Value}” is not a value that “{value.Groups["name"].Value}” can have.";
+        Match missing = MissingPattern().Match(exception.Message);
+        return missing.Success ? $"“{missing.Groups["name"].Value}” is missing." : null;
+    }
+
+    // The framework names what it could not bind only in its message.
+    [GeneratedRegex("""^Failed to bind parameter "[^"]* (?<name>\w+)" from "(?<value>.*)"\.$""", RegexOptions.Singleline)]
+    private static partial Regex ValuePattern();
+
+    [GeneratedRegex("""^Required parameter "[^"]* (?<name>\w+)" was not provided""")]
+    private static partial Regex MissingPattern();
+
     public static void Complete(ProblemDetailsContext context) => context.ProblemDetails.Detail ??= context.ProblemDetails.Status switch
     {
         400 => "The request could not be read. Check the values in it.",

@@ -35,7 +35,7 @@ public static class ResultsEndpoints
     public static void MapResults(this RouteGroupBuilder workspace) => workspace.MapGet("/results", ShowAsync);
 
     private static async Task<ResultsView> ShowAsync(
-        Id<Workspace> workspaceId, [FromQuery(Name = "from")] QueryDate first, [FromQuery(Name = "to")] QueryDate last, FiguresAge? age, LarkDb db, NetworkBook networks, CancellationToken cancellation)
+        Id<Workspace> workspaceId, [FromQuery(Name = "from")] QueryDate first, [FromQuery(Name = "to")] QueryDate last, QueryWord<FiguresAge>? age, LarkDb db, NetworkBook networks, CancellationToken cancellation)
     {
         (LocalDate from, LocalDate to) = (first.Value, last.Value);
         if (to < from) throw ProblemException.BadInput("The last date lies before the first. Swap them.");
@@ -48,7 +48,7 @@ public static class ResultsEndpoints
                 Network = db.Channels.Where(c => c.WorkspaceId == workspaceId && c.Id == d.ChannelId).Select(c => c.Network).First(),
             })
             .ToListAsync(cancellation);
-        FiguresAge wanted = age ?? FiguresAge.Latest;
+        FiguresAge wanted = age?.Value ?? FiguresAge.Latest;
         Dictionary<Id<Delivery>, Figures> figures = await FiguresAsync(workspaceId, from, to, wanted, db, cancellation);
         List<MeasuredDelivery> measured = [.. sent.Select(d => new MeasuredDelivery(d.Id, d.Category, figures.GetValueOrDefault(d.Id), Offered(d.Network)))];
         IReadOnlyList<CategoryResult> rows = ResultsByCategory.Of(measured);

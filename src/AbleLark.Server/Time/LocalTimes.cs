@@ -3,7 +3,6 @@ using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Server.Problems;
 using NodaTime;
-using NodaTime.Text;
 
 namespace AbleLark.Server.Time;
 
@@ -25,15 +24,4 @@ public static class LocalTimes
     }
 
     private static string Words(LocalDate date) => date.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
-}
-
-/// <summary>A date in an address, as in `?from=2026-03-25`.</summary>
-public readonly record struct QueryDate(LocalDate Value)
-{
-    public static bool TryParse(string? text, out QueryDate date)
-    {
-        ParseResult<LocalDate> read = LocalDatePattern.Iso.Parse(text ?? "");
-        date = read.Success ? new(read.Value) : default;
-        return read.Success;
-    }
 }

@@ -589,7 +589,7 @@ export interface paths {
             parameters: {
                 query?: {
                     category?: string;
-                    stage?: components["schemas"]["Stage"];
+                    stage?: string;
                     search?: string;
                 };
                 header?: never;
@@ -1346,7 +1346,7 @@ export interface paths {
                 query: {
                     from: string;
                     to: string;
-                    age?: components["schemas"]["FiguresAge"];
+                    age?: string;
                 };
                 header?: never;
                 path: {

@@ -1,9 +1,12 @@
 import { useState } from 'react';
 import { wordsOf } from '../api/client';
 import { Button } from '../ui/Button';
+import { DateField } from '../ui/DateField';
 import { Field } from '../ui/Field';
+import { TimeField } from '../ui/TimeField';
 
 interface Props {
+  today: string;
   date: string;
   time: string;
   act: string;
@@ -13,7 +16,7 @@ interface Props {
 }
 
 /** A date and a time in the workspace's zone. */
-export function WhenForm({ date: firstDate, time: firstTime, act, busy, error, onSubmit }: Props) {
+export function WhenForm({ today, date: firstDate, time: firstTime, act, busy, error, onSubmit }: Props) {
   const [date, setDate] = useState(firstDate);
   const [time, setTime] = useState(firstTime);
   return (
@@ -26,30 +29,9 @@ export function WhenForm({ date: firstDate, time: firstTime, act, busy, error, o
     >
       <div className="flex gap-3">
         <Field label="Date" className="flex-1">
-          {(id) => (
-            <input
-              id={id}
-              type="date"
-              required
-              className="field"
-              value={date}
-              onChange={(e) => setDate(e.target.value)}
-            />
-          )}
+          {(id) => <DateField id={id} today={today} value={date} onChange={setDate} />}
         </Field>
-        <Field label="Time">
-          {(id) => (
-            <input
-              id={id}
-              type="time"
-              required
-              step={60}
-              className="field"
-              value={time}
-              onChange={(e) => setTime(e.target.value)}
-            />
-          )}
-        </Field>
+        <Field label="Time">{(id) => <TimeField id={id} value={time} onChange={setTime} />}</Field>
       </div>
       {error !== null && error !== undefined && (
         <p role="alert" className="text-bad text-sm">

@@ -27,7 +27,7 @@ export function Frame({ session }: { session: Session }) {
       <a href="#view" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-leaf focus:p-2">
         Go to the view
       </a>
-      <header className="sticky top-0 z-20 border-ink border-b-[1.5px] bg-paper px-6">
+      <header className="sticky top-0 z-20 h-(--head) border-ink border-b-[1.5px] bg-paper px-6">
         <div className="flex items-center justify-between gap-6 pt-3">
           <WorkspaceSwitch session={session} />
           <div className="flex items-center gap-1 text-sm">
@@ -35,7 +35,7 @@ export function Frame({ session }: { session: Session }) {
             <PersonMenu session={session} />
           </div>
         </div>
-        <nav aria-label="Sections" className="-mb-[1.5px] flex gap-1 pt-2">
+        <nav aria-label="Sections" className="absolute -bottom-[1.5px] flex gap-1">
           {sections.map((section) => (
             <NavLink
               key={section.path}

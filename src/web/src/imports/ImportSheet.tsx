@@ -4,7 +4,7 @@ import { wordsOf } from '../api/client';
 import { useNetworks } from '../networks/networks';
 import { instantWords } from '../time/dates';
 import { Button } from '../ui/Button';
-import { Field } from '../ui/Field';
+import { FileButton } from '../ui/FileButton';
 import { useNotices } from '../ui/Notices';
 import { Fetched } from '../ui/States';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
@@ -98,43 +98,29 @@ export function ImportSheet() {
 function Choose({ files, onChoose }: { files: Files | null; onChoose: (files: Files) => void }) {
   const [pictures, setPictures] = useState<readonly File[]>([]);
   return (
-    <div className="flex max-w-xl flex-col gap-4">
-      <Field label="Pictures that the sheet names (choose these first)">
-        {(id) => (
-          <input
-            id={id}
-            type="file"
-            multiple
-            accept="image/*"
-            className="field"
-            onChange={(event) => {
-              const chosen = [...(event.target.files ?? [])];
-              setPictures(chosen);
-              if (files) onChoose({ ...files, pictures: chosen });
-            }}
-          />
-        )}
-      </Field>
-      <Field
-        label="Sheet (CSV, UTF-8)"
-        hint={
-          files ? `Looking at ${files.sheet.name}` : 'You see what would come of each row before anything is imported.'
-        }
-      >
-        {(id) => (
-          <input
-            id={id}
-            type="file"
-            accept=".csv,text/csv,text/plain"
-            className="field"
-            onChange={(event) => {
-              const sheet = event.target.files?.[0];
-              if (sheet) onChoose({ sheet, pictures });
-              event.target.value = '';
-            }}
-          />
-        )}
-      </Field>
+    <div className="flex max-w-xl flex-col gap-3">
+      <p className="text-faded">You see what would come of each row before anything is imported.</p>
+      <div className="flex items-center gap-3">
+        <FileButton
+          label="Choose the sheet (CSV)"
+          accept=".csv,text/csv,text/plain"
+          onFiles={([sheet]) => sheet && onChoose({ sheet, pictures })}
+        />
+        <span>{files?.sheet.name}</span>
+      </div>
+      <div className="flex items-center gap-3">
+        <FileButton
+          label="Add the pictures it names"
+          accept="image/*"
+          multiple
+          onFiles={(chosen) => {
+            const all = [...pictures, ...chosen];
+            setPictures(all);
+            if (files) onChoose({ ...files, pictures: all });
+          }}
+        />
+        <span>{pictures.length > 0 && `${pictures.length} ${pictures.length === 1 ? 'picture' : 'pictures'}`}</span>
+      </div>
     </div>
   );
 }

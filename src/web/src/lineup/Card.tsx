@@ -28,7 +28,7 @@ export function Card({ entry, lanes, chosen, onChoose }: Props) {
       aria-label={`${dayWords(entry.date)} ${clock(entry.time)}, ${channel?.name ?? ''}, ${category?.name ?? 'no category'}: ${entry.title ?? 'nothing to send'}, ${word}`}
       onClick={onChoose}
       style={edgeOf(category)}
-      className={`block w-full rounded-sm bg-leaf py-1 pr-1.5 pl-2 text-left text-[0.8rem] leading-snug hover:bg-wash ${entryEdge(entry)} ${chosen ? 'outline-2 outline-dawn' : ''}`}
+      className={`@container block w-full rounded-sm bg-leaf py-1 pr-1.5 pl-2 text-left text-[0.8rem] leading-snug hover:bg-wash ${entryEdge(entry)} ${chosen ? 'outline-2 outline-dawn' : ''}`}
     >
       <span className="flex items-center gap-1.5">
         <span className="font-head font-semibold">{clock(entry.time)}</span>
@@ -37,14 +37,21 @@ export function Card({ entry, lanes, chosen, onChoose }: Props) {
         ) : (
           <NetworkMark network={channel?.network ?? ''} size={13} />
         )}
-        <span className={`ml-auto truncate pr-2 text-[0.7rem] ${trouble ? 'font-semibold text-bad' : 'text-faded'}`}>
-          {word}
-        </span>
+        <StateWord word={word} trouble={trouble} className="ml-auto hidden pr-2 @min-[8.2rem]:inline" />
       </span>
       <span className={`mt-0.5 line-clamp-2 ${empty ? 'text-faded italic' : ''}`}>
         {entry.title ?? (category ? `No ${category.name} post` : 'Yours to fill')}
       </span>
+      <StateWord word={word} trouble={trouble} className="block @min-[8.2rem]:hidden" />
       {lanes === 'category' && <span className="block truncate text-[0.7rem] text-faded">{channel?.name}</span>}
     </button>
+  );
+}
+
+function StateWord({ word, trouble, className }: { word: string; trouble: boolean; className: string }) {
+  return (
+    <span className={`truncate text-[0.7rem] ${trouble ? 'font-semibold text-bad' : 'text-faded'} ${className}`}>
+      {word}
+    </span>
   );
 }

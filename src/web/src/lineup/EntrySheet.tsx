@@ -104,6 +104,7 @@ function Move({ entry, deliveryId }: { entry: Entry; deliveryId: string }) {
     <section className="border-rule border-t pt-4">
       {open && today ? (
         <WhenForm
+          today={today}
           date={entry.date > today ? entry.date : addDays(today, 1)}
           time={clock(entry.time)}
           act="Give it this time"

@@ -21,11 +21,11 @@ export function Lanes({ monday, today, entries, lanes, chosen, onChoose }: Props
   const cells = Map.groupBy(entries, (e) => `${laneOf(e, lanes)}|${e.date}`);
   return (
     <div className="grid grid-cols-[9.5rem_repeat(7,minmax(0,1fr))] border-ink border-t-[1.5px]">
-      <div className="sticky top-[5.2rem] z-10 bg-paper" />
+      <div className="sticky top-(--head) z-10 bg-paper" />
       {days.map((day) => (
         <div
           key={day}
-          className={`sticky top-[5.2rem] z-10 border-rule border-l bg-paper px-2 py-1.5 ${day === today ? 'text-dawn' : ''} ${day < today ? 'text-faded' : ''}`}
+          className={`sticky top-(--head) z-10 border-rule border-l bg-paper px-2 py-1.5 ${day === today ? 'text-dawn' : ''} ${day < today ? 'text-faded' : ''}`}
         >
           <span className="font-head font-semibold">{weekdayWord(day)}</span>{' '}
           <span className="text-sm">{shortDay(day)}</span>

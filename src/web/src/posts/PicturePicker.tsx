@@ -1,7 +1,7 @@
-import { useId } from 'react';
 import { wordsOf } from '../api/client';
 import { mediaAddress, useAddMedia } from '../media/media';
 import { Button } from '../ui/Button';
+import { FileButton } from '../ui/FileButton';
 import { useWorkspacePath } from '../workspaces/workspace';
 
 interface Props {
@@ -16,24 +16,15 @@ const kinds = 'image/png,image/jpeg,image/webp,image/gif';
 export function PicturePicker({ label, value, onChange }: Props) {
   const { id: workspace } = useWorkspacePath();
   const add = useAddMedia();
-  const inputId = useId();
   return (
     <div>
-      <label htmlFor={inputId} className="mb-1 block text-faded text-sm">
-        {label}
-      </label>
+      <span className="mb-1 block text-faded text-sm">{label}</span>
       {value && <img src={mediaAddress(workspace, value)} alt="" className="mb-2 max-h-40 rounded-sm" />}
       <div className="flex items-center gap-2">
-        <input
-          id={inputId}
-          type="file"
+        <FileButton
+          label={value ? 'Another picture' : 'Choose a picture'}
           accept={kinds}
-          className="text-sm file:mr-2 file:rounded-md file:border-[1.5px] file:border-rule-strong file:bg-leaf file:px-3 file:py-1"
-          onChange={(event) => {
-            const file = event.target.files?.[0];
-            if (file) add.mutate(file, { onSuccess: (media) => onChange(media.id) });
-            event.target.value = '';
-          }}
+          onFiles={([file]) => file && add.mutate(file, { onSuccess: (media) => onChange(media.id) })}
         />
         {value && (
           <Button look="quiet" onClick={() => onChange(null)}>

@@ -72,6 +72,7 @@ function ExactTime({ post, onDone }: { post: Post; onDone: () => void }) {
         onChange={setChannels}
       />
       <WhenForm
+        today={today}
         date={addDays(today, 1)}
         time="09:00"
         act="Give it this time"

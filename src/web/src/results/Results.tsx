@@ -1,6 +1,7 @@
 import { useSearchParams } from 'react-router';
 import { addDays, longDay, readDate } from '../time/dates';
 import { Choice } from '../ui/Choice';
+import { DateField } from '../ui/DateField';
 import { Empty, Fetched } from '../ui/States';
 import { useWorkspace } from '../workspaces/workspace';
 import { CategoryBars } from './CategoryBars';
@@ -39,20 +40,20 @@ export function Results() {
           <>
             <fieldset className="flex items-center gap-1.5">
               <legend className="sr-only">Period</legend>
-              <input
-                type="date"
+              <DateField
                 aria-label="From"
-                className="field !w-36"
+                today={today}
+                className="w-44"
                 value={from}
-                onChange={(e) => e.target.value && set({ from: e.target.value })}
+                onChange={(date) => set({ from: date })}
               />
               <span>to</span>
-              <input
-                type="date"
+              <DateField
                 aria-label="To"
-                className="field !w-36"
+                today={today}
+                className="w-44"
                 value={to}
-                onChange={(e) => e.target.value && set({ to: e.target.value })}
+                onChange={(date) => set({ to: date })}
               />
               {spans.map((days) => (
                 <button

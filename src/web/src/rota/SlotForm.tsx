@@ -7,6 +7,7 @@ import { clock, weekdayNames } from '../time/dates';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
 import { useNotices } from '../ui/Notices';
+import { TimeField } from '../ui/TimeField';
 import { type Slot, useRemoveSlot, useSaveSlot } from './rota';
 
 interface Props {
@@ -55,18 +56,7 @@ export function SlotForm({ slot, day, onDone }: Props) {
           ))}
         </div>
       </fieldset>
-      <Field label="Time">
-        {(id) => (
-          <input
-            id={id}
-            type="time"
-            required
-            className="field !w-36"
-            value={time}
-            onChange={(e) => setTime(e.target.value)}
-          />
-        )}
-      </Field>
+      <Field label="Time">{(id) => <TimeField id={id} value={time} onChange={setTime} />}</Field>
       <Field label="Category" hint="Without a category the place is kept free for a post of your own.">
         {(id) => <CategorySelect id={id} none="None: keep it free" value={categoryId} onChange={chooseCategory} />}
       </Field>

@@ -7,6 +7,7 @@ const withWeekday = format({ weekday: 'short', day: 'numeric', month: 'short' })
 const plain = format({ day: 'numeric', month: 'short' });
 const withYear = format({ day: 'numeric', month: 'short', year: 'numeric' });
 const weekday = format({ weekday: 'short' });
+const month = format({ month: 'long', year: 'numeric' });
 
 const parse = (date: string) => Date.parse(`${date}T00:00:00Z`);
 const write = (ms: number) => new Date(ms).toISOString().slice(0, 10);
@@ -31,6 +32,8 @@ export const dayWords = (date: string) => withWeekday.format(parse(date)).replac
 export const shortDay = (date: string) => plain.format(parse(date));
 /** "25 Mar 2026" */
 export const longDay = (date: string) => withYear.format(parse(date));
+/** "March 2026" */
+export const monthWords = (date: string) => month.format(parse(date));
 /** "Wed" */
 export const weekdayWord = (date: string) => weekday.format(parse(date));
 /** "07:45" from "07:45:00" */

@@ -85,6 +85,7 @@ function NeedLine({ need }: { need: Need }) {
       <div className="mt-2">
         {open && today ? (
           <WhenForm
+            today={today}
             date={addDays(today, 1)}
             time={clock(need.time)}
             act="Give it this time"

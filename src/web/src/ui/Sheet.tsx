@@ -16,7 +16,8 @@ export function Sheet({ open, title, onClose, children }: Props) {
         <Dialog.Content
           aria-describedby={undefined}
           onInteractOutside={(event) => event.preventDefault()}
-          className="fixed top-0 right-0 bottom-0 z-30 flex w-[27rem] flex-col border-rule-strong border-l bg-leaf shadow-[-12px_0_30px_-24px_rgba(0,0,0,0.5)]"
+          data-sheet
+          className="fixed top-(--head) right-0 bottom-0 z-10 flex w-(--sheet) flex-col border-rule-strong border-l bg-leaf"
         >
           <header className="flex items-start justify-between gap-4 border-rule border-b px-5 py-4">
             <Dialog.Title className="font-head text-[1.2rem] leading-tight">{title}</Dialog.Title>

@@ -1,0 +1,27 @@
+using NodaTime;
+using NodaTime.Text;
+
+namespace AbleLark.Server;
+
+/// <summary>A date in an address, as in `?from=2026-03-25`.</summary>
+public readonly record struct QueryDate(LocalDate Value)
+{
+    public static bool TryParse(string? text, out QueryDate date)
+    {
+        ParseResult<LocalDate> read = LocalDatePattern.Iso.Parse(text ?? "");
+        date = read.Success ? new(read.Value) : default;
+        return read.Success;
+    }
+}
+
+/// <summary>One of a few words in an address, as in `?stage=ready`; written as in the JSON, read in any letter case.</summary>
+public readonly record struct QueryWord<T>(T Value)
+    where T : struct, Enum
+{
+    public static bool TryParse(string? text, out QueryWord<T> word)
+    {
+        bool read = Enum.TryParse(text, ignoreCase: true, out T value) && Enum.IsDefined(value) && !char.IsDigit(text![0]);
+        word = new(value);
+        return read;
+    }
+}
