@@ -1,0 +1,149 @@
+using AbleLark.Core.Categories;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.LineUps;
+using AbleLark.Core.Posts;
+using CsCheck;
+using NodaTime;
+
+namespace AbleLark.Core.Tests.LineUps;
+
+/// <summary>What holds for any rota and bank; each is tried on hundreds of random ones.</summary>
+public sealed class LineUpProperties
+{
+    private const int Days = 42;
+
+    /// <summary>A random workspace: up to four channels on both networks, three categories, slots, posts and past deliveries.</summary>
+    private static readonly Gen<Scene> Scenes = Gen.Select(Gen.Int[0, int.MaxValue - 1], Gen.Int[1, 4], Gen.Int[1, 7], Gen.Int[0, 20]).Select((seed, channels, slots, posts) => Build(new(seed), channels, slots, posts));
+
+    [Fact]
+    public void No_post_goes_twice_to_a_channel_on_one_date()
+    {
+        Scenes.Sample(scene => Sendings(scene).GroupBy(s => (s.Post.Id, s.Channel, s.Date)).All(g => g.Count() == 1));
+    }
+
+    [Fact]
+    public void A_once_post_goes_at_most_once_to_a_channel()
+    {
+        Scenes.Sample(scene => Sendings(scene).Where(s => s.Post.Lifespan == Lifespan.Once).GroupBy(s => (s.Post.Id, s.Channel)).All(g => g.Count() == 1));
+    }
+
+    [Fact]
+    public void Every_channel_of_an_occurrence_is_filled_or_says_why_not()
+    {
+        Scenes.Sample(scene => scene.Project(Days).All(p =>
+            p.Picks.Select(k => k.ChannelId).SequenceEqual(p.Occurrence.Slot.Channels) && p.Picks.All(k => k.PostId is not null || k.Reason.Words.Length > 0)));
+    }
+
+    [Fact]
+    public void The_numbers_in_a_reason_add_up()
+    {
+        Scenes.Sample(scene => scene.Project(Days).All(p => p.Reason.Counts is null || p.Reason.Counts.Sum(c => c.Posts) == p.Reason.InCategory));
+    }
+
+    [Fact]
+    public void The_same_input_gives_the_same_line_up()
+    {
+        Scenes.Sample(scene => Written(scene.Project(Days)) == Written(scene.Project(Days)));
+    }
+
+    [Fact]
+    public void A_longer_look_ahead_never_changes_a_shorter_one()
+    {
+        Scenes.Sample(scene =>
+        {
+            IReadOnlyList<Place> shorter = scene.Project(14);
+            return Written(shorter) == Written([.. scene.Project(Days).Take(shorter.Count)]);
+        });
+    }
+
+    [Fact]
+    public void The_same_text_never_comes_within_thirty_days_on_a_network_that_forbids_it()
+    {
+        Scenes.Sample(scene =>
+        {
+            var jots = Sendings(scene).Where(s => s.Network == "jot").GroupBy(s => s.Post.Id);
+            return jots.All(g => g.OrderBy(s => s.Date).Zip(g.OrderBy(s => s.Date).Skip(1)).All(pair => Period.DaysBetween(pair.First.Date, pair.Second.Date) >= 30));
+        });
+    }
+
+    [Fact]
+    public void Only_ready_posts_in_rotation_that_fit_are_sent()
+    {
+        Scenes.Sample(scene => Sendings(scene).All(s => s.Post is { Stage: Stage.Ready, InRotation: true } && s.Post.Fits[s.Network].Fits));
+    }
+
+    [Fact]
+    public void Settling_the_first_week_changes_nothing_after_it()
+    {
+        Scenes.Sample(scene =>
+        {
+            IReadOnlyList<Place> before = scene.Project(Days);
+            foreach (Place place in before.Where(p => p.Occurrence.At < scene.Now + Duration.FromDays(7)))
+            {
+                foreach (Pick pick in place.Picks.Where(k => k.PostId is not null))
+                {
+                    scene.Delivery(scene.Bank.Single(p => p.Id == pick.PostId), scene.Input().Channels.Single(c => c.Id == pick.ChannelId), place.Occurrence.At, DeliveryState.Planned, place.Occurrence.Slot);
+                }
+            }
+            IReadOnlyList<Place> after = scene.Project(Days);
+            return Later(before, scene) == Later(after, scene);
+        });
+    }
+
+    private static string Later(IReadOnlyList<Place> places, Scene scene) => string.Join('\n', places.Where(p => p.Occurrence.At >= scene.Now + Duration.FromDays(7))
+        .Select(p => $"{p.Occurrence.At} {string.Join(',', p.Picks.Select(k => k.PostId))}"));
+
+    private sealed record Sending(Post Post, Id<Channel> Channel, string Network, LocalDate Date);
+
+    private static List<Sending> Sendings(Scene scene)
+    {
+        Dictionary<Id<Channel>, string> networks = scene.Input().Channels.ToDictionary(c => c.Id, c => c.Network);
+        return
+        [
+            .. from place in scene.Project(Days)
+               from pick in place.Picks
+               where pick.PostId is not null
+               select new Sending(scene.Bank.Single(p => p.Id == pick.PostId), pick.ChannelId, networks[pick.ChannelId], place.Occurrence.At.InZone(scene.Zone).Date),
+        ];
+    }
+
+    private static string Written(IReadOnlyList<Place> places) =>
+        string.Join('\n', places.Select(p => $"{p.Occurrence.Key} {string.Join(',', p.Picks.Select(k => $"{k.ChannelId}={k.PostId}:{k.Reason.Words}"))}"));
+
+    private static Scene Build(Random chance, int channels, int slots, int posts)
+    {
+        Scene scene = new();
+        Channel[] all = [.. Enumerable.Range(0, channels).Select(i => scene.Channel(chance.Next(2) == 0 ? "jot" : "hearth"))];
+        Category[] categories = [.. Enumerable.Range(0, 3).Select(_ => scene.Category(Some(chance, all)))];
+        for (int i = 0; i < slots; i++)
+        {
+            IsoDayOfWeek[] days = [.. Enumerable.Range(1, 7).Where(_ => chance.Next(3) == 0).Select(d => (IsoDayOfWeek)d)];
+            scene.Slot(chance.Next(8) == 0 ? null : categories[chance.Next(3)], new(chance.Next(24), 30 * chance.Next(2)), days.Length > 0 ? days : [IsoDayOfWeek.Friday], Some(chance, all));
+        }
+        for (int i = 0; i < posts; i++)
+        {
+            scene.Post(categories[chance.Next(3)], p =>
+            {
+                p.Stage = chance.Next(6) == 0 ? Stage.Draft : Stage.Ready;
+                p.InRotation = chance.Next(8) != 0;
+                p.Lifespan = chance.Next(3) == 0 ? Lifespan.Once : Lifespan.Evergreen;
+                if (chance.Next(6) == 0) p.Fits["jot"] = new("Too long", "long");
+            });
+        }
+        DeliveryState[] states = [DeliveryState.Sent, DeliveryState.Refused, DeliveryState.Missed, DeliveryState.Cancelled];
+        for (int i = 0; i < posts / 4; i++)
+        {
+            Post post = scene.Bank[chance.Next(scene.Bank.Count)];
+            if (post.Lifespan == Lifespan.Once) continue;
+            scene.Delivery(post, all[chance.Next(all.Length)], scene.Now - Duration.FromHours(24 + chance.Next(1500)), states[chance.Next(states.Length)], dealtWith: chance.Next(2) == 0);
+        }
+        return scene;
+    }
+
+    private static Channel[] Some(Random chance, Channel[] all)
+    {
+        Channel[] some = [.. all.Where(_ => chance.Next(2) == 0)];
+        return some.Length > 0 ? some : [all[0]];
+    }
+}

@@ -1,0 +1,93 @@
+using AbleLark.Core.Categories;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.LineUps;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
+using AbleLark.Core.Workspaces;
+using NodaTime;
+
+namespace AbleLark.Core.Tests.LineUps;
+
+/// <summary>Builds a small workspace for the line-up: add what a test needs, then project.</summary>
+internal sealed class Scene
+{
+    public static readonly LocalDate Monday = new(2026, 3, 2);
+    private readonly Id<Workspace> _workspace = Id<Workspace>.New();
+    private readonly List<Category> _categories = [];
+    private readonly List<Channel> _channels = [];
+    private readonly List<Post> _bank = [];
+    private readonly List<Delivery> _deliveries = [];
+    private readonly Rota _rota;
+
+    public Scene(string zone = "Europe/Dublin")
+    {
+        Zone = DateTimeZoneProviders.Tzdb[zone];
+        _rota = new() { WorkspaceId = _workspace, Id = Id<Rota>.New(), Name = "The week", Zone = Zone };
+    }
+
+    public DateTimeZone Zone { get; }
+
+    /// <summary>Start of the first Monday, local time.</summary>
+    public Instant Now => At(Monday, LocalTime.Midnight);
+
+    public IReadOnlyList<Post> Bank => _bank;
+
+    public Instant At(LocalDate date, LocalTime time) => Occurrences.InstantOf(date, time, Zone)!.Value;
+
+    public Channel Channel(string network)
+    {
+        Channel channel = new() { WorkspaceId = _workspace, Id = Id<Channel>.New(), Network = network, Account = $"{network}-{_channels.Count}", Name = $"{network} {_channels.Count}", Handle = "h", Place = _channels.Count };
+        _channels.Add(channel);
+        return channel;
+    }
+
+    public Category Category(params Channel[] usual)
+    {
+        Category category = new() { WorkspaceId = _workspace, Id = Id<Category>.New(), Name = $"Category {_categories.Count}", Colour = "tide", Monogram = "Ca", UsualChannels = [.. usual.Select(c => c.Id)] };
+        _categories.Add(category);
+        return category;
+    }
+
+    public Slot Slot(Category? category, LocalTime time, IEnumerable<IsoDayOfWeek> days, params Channel[] channels)
+    {
+        Slot slot = new() { WorkspaceId = _workspace, Id = Id<Slot>.New(), RotaId = _rota.Id, Days = [.. days], Time = time, CategoryId = category?.Id, Channels = [.. channels.Select(c => c.Id)], Place = _rota.Slots.Count };
+        _rota.Slots.Add(slot);
+        return slot;
+    }
+
+    /// <summary>A ready, evergreen post, fit for every network, with a text of its own; each one added a minute after the one before.</summary>
+    public Post Post(Category category, Action<Post>? but = null)
+    {
+        Post post = new()
+        {
+            WorkspaceId = _workspace, Id = Id<Post>.New(), Title = $"Post {_bank.Count}", CategoryId = category.Id, Stage = Stage.Ready,
+            AddedAt = Now - Duration.FromDays(100) + Duration.FromMinutes(_bank.Count),
+            Fits = Repository.Networks.All.ToDictionary(n => n.Key, _ => new NetworkFit(null, $"print {_bank.Count}")),
+        };
+        but?.Invoke(post);
+        _bank.Add(post);
+        return post;
+    }
+
+    public Delivery Delivery(Post post, Channel channel, Instant at, DeliveryState state, Slot? slot = null, bool dealtWith = false)
+    {
+        LocalDateTime local = at.InZone(Zone).LocalDateTime;
+        Delivery delivery = new()
+        {
+            WorkspaceId = _workspace, Id = Id<Delivery>.New(), PostId = post.Id, ChannelId = channel.Id, At = at, LocalDate = local.Date, LocalTime = local.TimeOfDay,
+            State = state, SlotId = slot?.Id, SlotDate = slot is null ? null : local.Date, DealtWith = dealtWith,
+        };
+        _deliveries.Add(delivery);
+        return delivery;
+    }
+
+    public LineUpInput Input() => new(Zone, [_rota], _categories, _channels, _bank, _deliveries, Repository.Networks);
+
+    public IReadOnlyList<Place> Project(int days = 7) => LineUp.Project(Input(), Now, At(Monday.PlusDays(days), LocalTime.Midnight));
+
+    public Post? PostIn(Place place) => place.Picks.Select(p => p.PostId).OfType<Id<Post>>().Select(id => _bank.Single(p => p.Id == id)).FirstOrDefault();
+
+    /// <summary>Titles in order; a dash for an empty place.</summary>
+    public string[] Titles(int days = 7) => [.. Project(days).Select(p => PostIn(p)?.Title ?? "–")];
+}

@@ -1,0 +1,109 @@
+using AbleLark.Core.Findings;
+using AbleLark.Core.Media;
+using AbleLark.Core.Networks;
+using AbleLark.Core.Posts;
+
+namespace AbleLark.Core.Tests.Posts;
+
+public sealed class ContentCheckTests
+{
+    private static readonly NetworkRules Jot = Repository.Networks["jot"];
+    private static readonly NetworkRules Hearth = Repository.Networks["hearth"];
+    private static readonly Id<MediaFile> Picture = Id<MediaFile>.New();
+
+    [Fact]
+    public void A_text_too_long_for_one_network_says_by_how_much_and_fits_the_other()
+    {
+        PostContent content = Common(new string('a', 300));
+        Finding finding = Assert.Single(ContentCheck.Check(content, Jot, null).Findings);
+        Assert.Equal((FindingCode.TextTooLong, true, "The text takes 300 of 280 on Jot: cut 20."), (finding.Code, finding.Blocks, finding.Words));
+        Assert.True(ContentCheck.Check(content, Hearth, null).Fits);
+    }
+
+    [Fact]
+    public void A_variant_overrides_the_text_of_its_network_alone()
+    {
+        PostContent content = Common("common") with { Variants = new Dictionary<string, Variant> { ["jot"] = new("short") } };
+        Assert.Equal(("short", "common"), (content.For(Jot).Text, content.For(Hearth).Text));
+    }
+
+    [Fact]
+    public void A_variant_may_take_the_picture_away_or_bring_another()
+    {
+        Id<MediaFile> other = Id<MediaFile>.New();
+        PostContent content = new("x", null, Picture, new Dictionary<string, Variant> { ["jot"] = new(Picture: new(null)), ["hearth"] = new(Picture: new(other)) });
+        Assert.Null(content.For(Jot).PictureId);
+        Assert.Equal(other, content.For(Hearth).PictureId);
+        Assert.Equal(Picture, (content with { Variants = new Dictionary<string, Variant>() }).For(Jot).PictureId);
+    }
+
+    [Fact]
+    public void The_link_stands_in_the_text_where_the_network_has_no_cards()
+    {
+        PostContent content = Common("Walk with us") with { Link = "https://marram.example.org/walks" };
+        Assert.Equal(new ResolvedContent("Walk with us\nhttps://marram.example.org/walks", null, null), content.For(Jot));
+        Assert.Equal(new ResolvedContent("Walk with us", "https://marram.example.org/walks", null), content.For(Hearth));
+    }
+
+    [Fact]
+    public void A_link_that_the_text_has_already_is_not_added_again()
+    {
+        PostContent content = Common("See https://marram.example.org/walks") with { Link = "https://marram.example.org/walks" };
+        Assert.Equal("See https://marram.example.org/walks", content.For(Jot).Text);
+    }
+
+    [Fact]
+    public void Many_hashtags_are_advised_against_and_don_t_block()
+    {
+        CheckedContent check = ContentCheck.Check(Common("#a1 #b1 #c1 #d1"), Hearth, null);
+        Assert.Equal(FindingCode.HashtagsAdvised, Assert.Single(check.Findings).Code);
+        Assert.True(check.Fits);
+    }
+
+    [Fact]
+    public void Nothing_at_all_blocks()
+    {
+        Assert.Equal(FindingCode.NothingToSend, Assert.Single(ContentCheck.Check(Common("  "), Jot, null).Findings).Code);
+    }
+
+    [Theory]
+    [InlineData("image/tiff", 10, FindingCode.PictureKind)]
+    [InlineData("image/png", 50_000_000, FindingCode.PictureTooHeavy)]
+    public void A_picture_that_the_network_refuses_is_found(string kind, long bytes, FindingCode expected)
+    {
+        PostContent content = Common("x") with { PictureId = Picture };
+        Assert.Equal(expected, Assert.Single(ContentCheck.Check(content, Jot, File(kind, bytes)).Findings).Code);
+    }
+
+    [Fact]
+    public void Rules_of_ratio_width_and_least_number_come_from_the_data_file()
+    {
+        NetworkRules square = Jot with { Pictures = new(1, 1, ["image/png"], MinWidth: 400, MinRatio: 0.8, MaxRatio: 1.2) };
+        Assert.Equal(FindingCode.PictureMissing, Assert.Single(ContentCheck.Check(Common("x"), square, null).Findings).Code);
+        FindingCode[] found = [.. ContentCheck.Check(Common("x") with { PictureId = Picture }, square, File("image/png", 10, 300, 100)).Findings.Select(f => f.Code)];
+        Assert.Equal([FindingCode.PictureTooNarrow, FindingCode.PictureRatio], found);
+    }
+
+    [Fact]
+    public void Every_finding_has_words()
+    {
+        string[] values = ["1", "2", "3", "4"];
+        Assert.All(Enum.GetValues<FindingCode>(), code => Assert.DoesNotContain("{", new Finding(code, Severity.Advice, "text", values).Words, StringComparison.Ordinal));
+    }
+
+    [Theory]
+    [InlineData("https://marram.example.org/a?b=c#d", true)]
+    [InlineData("ftp://marram.example.org", false)]
+    [InlineData("javascript:alert(1)", false)]
+    [InlineData("https://a b", false)]
+    [InlineData("marram.example.org", false)]
+    public void Only_web_addresses_are_links(string link, bool valid)
+    {
+        Assert.Equal(valid, WebAddress.IsValid(link));
+    }
+
+    private static PostContent Common(string text) => PostContent.Empty with { Text = text };
+
+    private static MediaFile File(string kind, long bytes, int width = 800, int height = 600) =>
+        new() { WorkspaceId = default, Id = Picture, Hash = "", FileName = "p", Kind = kind, Bytes = bytes, Width = width, Height = height };
+}
