@@ -38,7 +38,7 @@ public static class LarkServer
         WebApplicationBuilder builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = AppContext.BaseDirectory });
         // The build runs the program once to write the OpenAPI document; there is no database then.
         bool describing = Assembly.GetEntryAssembly()?.GetName().Name == "GetDocument.Insider";
-        builder.WebHost.ConfigureKestrel(k => k.Limits.MaxRequestBodySize = MediaLimits.MostBytes + (1024 * 1024));
+        builder.WebHost.ConfigureKestrel(k => k.Limits.MaxRequestBodySize = MediaLimits.MostRequestBytes);
         LarkSettings settings = builder.Configuration.GetSection("Lark").Get<LarkSettings>() ?? new();
         builder.Services.Configure<LarkSettings>(builder.Configuration.GetSection("Lark"));
         AddPlatform(builder, settings);
@@ -57,6 +57,8 @@ public static class LarkServer
         app.UseFrontEnd(settings);
         app.UseAuthentication();
         app.UseAuthorization();
+        app.UseWorkspaceGate();
+        app.UseUploadLimit();
         Map(app, settings);
         return app;
     }
@@ -91,8 +93,9 @@ public static class LarkServer
             LarkJson.Configure(o.SerializerOptions);
             o.SerializerOptions.Converters.Add(new CleanStringConverter());
             o.SerializerOptions.RespectNullableAnnotations = true;
+            o.SerializerOptions.RespectRequiredConstructorParameters = true;
         });
-        services.Configure<Microsoft.AspNetCore.Http.Features.FormOptions>(o => o.MultipartBodyLengthLimit = MediaLimits.MostBytes + (1024 * 1024));
+        services.Configure<Microsoft.AspNetCore.Http.Features.FormOptions>(o => o.MultipartBodyLengthLimit = MediaLimits.MostRequestBytes);
         services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
         services.AddProblemDetails(o => o.CustomizeProblemDetails = ProblemWords.Complete);
         services.AddExceptionHandler<ProblemHandler>();

@@ -43,7 +43,11 @@ public static class CategoryEndpoints
     {
         Category category = new()
         {
-            WorkspaceId = workspaceId, Id = Id<Category>.New(), Name = "", Colour = "", Monogram = "",
+            WorkspaceId = workspaceId,
+            Id = Id<Category>.New(),
+            Name = "",
+            Colour = "",
+            Monogram = "",
             Place = await db.Categories.CountAsync(c => c.WorkspaceId == workspaceId, cancellation),
         };
         await FillAsync(category, edit, db, cancellation);

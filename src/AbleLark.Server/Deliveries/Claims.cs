@@ -1,7 +1,7 @@
 using AbleLark.Core;
-using AbleLark.Server.Time;
 using AbleLark.Core.Deliveries;
 using AbleLark.Data;
+using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
 using NodaTime;

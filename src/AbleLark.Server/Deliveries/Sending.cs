@@ -64,7 +64,7 @@ public sealed partial class Sending(
             .Where(a => a.WorkspaceId == delivery.WorkspaceId && a.DeliveryId == delivery.Id).OrderBy(a => a.StartedAt).ToListAsync(cancellation);
         if (delivery.Sent is null && await FreezeAsync(delivery, channel, cancellation) is { } block)
         {
-            await RefuseAsync(delivery, block, cancellation);
+            await EndAsync(delivery, block, earlier, cancellation);
             return;
         }
 
@@ -104,10 +104,12 @@ public sealed partial class Sending(
             if (!picture.IsOk) return new(picture.Kind, Reason: picture.Reason, Wait: picture.Wait);
             pictures.Add(picture.Value!);
         }
-        if (attempts.Any(a => a.Step == PostStep && MayHaveArrived(a)))
+        if (MayHaveArrived(attempts))
         {
             NetworkAnswer<RemotePost> found = await FindAsync(delivery, channel, token, cancellation);
-            if (found.IsOk && found.Value is not null || !found.IsOk) return found;
+            if (found.Value is not null || !found.IsOk) return found;
+            // Looked up and not there: from here on a refusal is a refusal.
+            foreach (DeliveryAttempt attempt in attempts.Where(MayHaveArrived)) attempt.Outcome = $"Looked up, not there. {attempt.Outcome}";
         }
         return await AttemptAsync(delivery, PostStep, attempts, p => p.Id, () => connector.PostAsync(
             channel.Network, token, Key(delivery, PostStep), delivery.Sent.Text, delivery.Sent.CardLink, pictures, cancellation), cancellation);
@@ -166,7 +168,7 @@ public sealed partial class Sending(
                 await db.SaveChangesAsync(cancellation);
                 break;
             case AnswerKind.Refused:
-                await RefuseAsync(delivery, answer.Reason, cancellation);
+                await EndAsync(delivery, answer.Reason, attempts, cancellation);
                 break;
             default:
                 await RetryLaterAsync(delivery, answer, attempts, cancellation);
@@ -174,10 +176,12 @@ public sealed partial class Sending(
         }
     }
 
-    private async Task RefuseAsync(Delivery delivery, string reason, CancellationToken cancellation)
+    /// <summary>It won't be tried again: refused, or, where an answer was lost and can't be found out, a question to a person.</summary>
+    private async Task EndAsync(Delivery delivery, string reason, List<DeliveryAttempt> attempts, CancellationToken cancellation)
     {
-        delivery.Become(DeliveryState.Refused);
-        delivery.Trouble = reason;
+        bool unsure = MayHaveArrived(attempts);
+        delivery.Become(unsure ? DeliveryState.Unsure : DeliveryState.Refused);
+        delivery.Trouble = unsure ? $"{reason} It may have been posted: look on the network, then decide." : reason;
         Release(delivery);
         await db.SaveChangesAsync(cancellation);
     }
@@ -189,22 +193,20 @@ public sealed partial class Sending(
         bool tooLate = await clock.NowAsync(cancellation) - delivery.At > workspace.LateAfter;
         if (delivery.Attempts >= MostTries || tooLate)
         {
-            bool mayHaveArrived = attempts.Any(a => a.Step == PostStep && MayHaveArrived(a));
-            delivery.Become(mayHaveArrived ? DeliveryState.Unsure : DeliveryState.Refused);
-            delivery.Trouble = mayHaveArrived ? $"{answer.Reason} It may have been posted: look on the network, then decide." : answer.Reason;
-            Release(delivery);
+            await EndAsync(delivery, answer.Reason, attempts, cancellation);
+            return;
         }
-        else
-        {
-            Duration wait = answer.Wait is { } asked ? Duration.FromTimeSpan(asked) : Duration.FromSeconds(Math.Pow(2, delivery.Attempts - 1));
-            delivery.Trouble = $"{answer.Reason} It is tried again.";
-            delivery.LeaseUntil = machine.Now() + Duration.Min(wait, Duration.FromMinutes(10));
-        }
+        Duration wait = answer.Wait is { } asked ? Duration.FromTimeSpan(asked) : Duration.FromSeconds(Math.Pow(2, delivery.Attempts - 1));
+        delivery.Trouble = $"{answer.Reason} It is tried again.";
+        delivery.LeaseUntil = machine.Now() + Duration.Min(wait, Duration.FromMinutes(10));
         await db.SaveChangesAsync(cancellation);
     }
 
+    private static bool MayHaveArrived(List<DeliveryAttempt> attempts) => attempts.Any(MayHaveArrived);
+
+    /// <summary>True for a posting whose end is not known: cut off in the middle, or without an answer.</summary>
     private static bool MayHaveArrived(DeliveryAttempt a) =>
-        !a.Done && (a.EndedAt is null || a.Outcome!.StartsWith(nameof(AnswerKind.Lost), StringComparison.Ordinal));
+        a is { Step: PostStep, Done: false } && (a.Outcome is null || a.Outcome.StartsWith(nameof(AnswerKind.Lost), StringComparison.Ordinal));
 
     private static string Key(Delivery delivery, string step) => $"{delivery.Id}:{step}";
 

@@ -93,7 +93,13 @@ public sealed class DemoData(
 
     private static Category NewCategory(Workspace workspace, DemoCategory c, int place, List<Id<Channel>> usual) => new()
     {
-        WorkspaceId = workspace.Id, Id = Id<Category>.New(), Name = c.Name, Colour = c.Colour, Monogram = c.Monogram, Place = place, UsualChannels = usual,
+        WorkspaceId = workspace.Id,
+        Id = Id<Category>.New(),
+        Name = c.Name,
+        Colour = c.Colour,
+        Monogram = c.Monogram,
+        Place = place,
+        UsualChannels = usual,
     };
 
     private void AddSlots(Workspace workspace, DemoScenario scenario, Dictionary<string, Category> categories, Dictionary<string, Channel> channels)
@@ -101,9 +107,14 @@ public sealed class DemoData(
         Id<Rota> rota = db.Rotas.Local.Single(r => r.WorkspaceId == workspace.Id).Id;
         db.Slots.AddRange(scenario.Slots.Select((s, i) => new Slot
         {
-            WorkspaceId = workspace.Id, Id = Id<Slot>.New(), RotaId = rota, Place = i, Days = [.. s.Days.Select(d => (IsoDayOfWeek)d)],
+            WorkspaceId = workspace.Id,
+            Id = Id<Slot>.New(),
+            RotaId = rota,
+            Place = i,
+            Days = [.. s.Days.Select(d => (IsoDayOfWeek)d)],
             Time = LocalTimePattern.CreateWithInvariantCulture("HH:mm").Parse(s.Time).Value,
-            CategoryId = s.Category is null ? null : categories[s.Category].Id, Channels = [.. s.Channels.Select(k => channels[k].Id)],
+            CategoryId = s.Category is null ? null : categories[s.Category].Id,
+            Channels = [.. s.Channels.Select(k => channels[k].Id)],
         }));
     }
 

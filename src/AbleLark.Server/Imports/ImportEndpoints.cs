@@ -147,10 +147,17 @@ public static class ImportEndpoints
             n => n.Key, n => ContentCheck.Check(row.Content, n, context.Pictures.Values.FirstOrDefault(p => p.Id == row.Content.For(n).PictureId)));
         return new()
         {
-            WorkspaceId = workspace, Id = Id<Post>.New(), Title = row.Title, CategoryId = row.CategoryId!.Value, Stage = Stage.Ready,
+            WorkspaceId = workspace,
+            Id = Id<Post>.New(),
+            Title = row.Title,
+            CategoryId = row.CategoryId!.Value,
+            Stage = Stage.Ready,
             // A row with a time of its own goes out then, not by rotation as well.
             InRotation = row.When is null,
-            AddedAt = now, AddedOrder = row.Number, Content = row.Content, Fits = PostChecking.Fits(checks),
+            AddedAt = now,
+            AddedOrder = row.Number,
+            Content = row.Content,
+            Fits = PostChecking.Fits(checks),
         };
     }
 

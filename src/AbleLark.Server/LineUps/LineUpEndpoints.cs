@@ -10,7 +10,6 @@ using AbleLark.Data;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
-using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
@@ -56,27 +55,27 @@ public static class LineUpEndpoints
     }
 
     private static async Task<LineUpView> ShowAsync(
-        Id<Workspace> workspaceId, [FromQuery(Name = "from")] QueryDate first, [FromQuery(Name = "to")] QueryDate last, LarkDb db, BusinessClock clock, LineUpReader reader, CancellationToken cancellation)
+        Id<Workspace> workspaceId, QueryDate from, QueryDate to, LarkDb db, BusinessClock clock, LineUpReader reader, CancellationToken cancellation)
     {
-        (LocalDate from, LocalDate to) = (first.Value, last.Value);
-        if (to < from) throw ProblemException.BadInput("The last date lies before the first. Swap them.");
-        if (NodaTime.Period.DaysBetween(from, to) >= MostDays) throw ProblemException.BadInput($"{MostDays} days is the most at once. Ask for a shorter time.");
+        (LocalDate first, LocalDate last) = (from.Value, to.Value);
+        if (last < first) throw ProblemException.BadInput("The last date lies before the first. Swap them.");
+        if (NodaTime.Period.DaysBetween(first, last) >= MostDays) throw ProblemException.BadInput($"{MostDays} days is the most at once. Ask for a shorter time.");
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
         LineUpInput input = await reader.ReadAsync(workspace, cancellation);
-        IReadOnlyList<Place> places = LineUp.Project(input, now, workspace.StartOf(to.PlusDays(1)));
+        IReadOnlyList<Place> places = LineUp.Project(input, now, workspace.StartOf(last.PlusDays(1)));
         Dictionary<Id<Post>, PostName> posts = await db.Posts.Where(p => p.WorkspaceId == workspaceId)
             .Select(p => new { p.Id, p.Title, p.CategoryId }).ToDictionaryAsync(p => p.Id, p => new PostName(p.Title, p.CategoryId), cancellation);
 
         IEnumerable<LineUpEntry> deliveries = input.Deliveries
-            .Where(d => d.State != DeliveryState.Cancelled && d.LocalDate >= from && d.LocalDate <= to)
+            .Where(d => d.State != DeliveryState.Cancelled && d.LocalDate >= first && d.LocalDate <= last)
             .Select(d => Entry(d, posts[d.PostId]));
         IEnumerable<LineUpEntry> projected =
             from place in places
             from pick in place.Picks
             where pick.Settled is null || pick.Settled.State == DeliveryState.Cancelled
             let entry = Entry(workspace, place, pick, pick.PostId is { } id ? posts[id] : null)
-            where entry.Date >= @from
+            where entry.Date >= first
             select entry;
         return new(now, workspace.DateOf(now), workspace.Zone.Id, workspace.SettledThrough,
             [.. deliveries.Concat(projected).OrderBy(e => e.At).ThenBy(e => e.Key, StringComparer.Ordinal)]);

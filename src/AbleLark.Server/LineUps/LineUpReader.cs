@@ -23,9 +23,23 @@ public sealed class LineUpReader(LarkDb db, NetworkBook networks)
         List<Delivery> deliveries = await db.Deliveries.AsNoTracking().Where(d => d.WorkspaceId == id)
             .Select(d => new Delivery
             {
-                WorkspaceId = d.WorkspaceId, Id = d.Id, PostId = d.PostId, ChannelId = d.ChannelId, At = d.At, LocalDate = d.LocalDate, LocalTime = d.LocalTime,
-                State = d.State, SlotId = d.SlotId, SlotDate = d.SlotDate, Why = d.Why, Print = d.Print, SentAt = d.SentAt, DealtWith = d.DealtWith,
-                Trouble = d.Trouble, Address = d.Address, InsteadOf = d.InsteadOf,
+                WorkspaceId = d.WorkspaceId,
+                Id = d.Id,
+                PostId = d.PostId,
+                ChannelId = d.ChannelId,
+                At = d.At,
+                LocalDate = d.LocalDate,
+                LocalTime = d.LocalTime,
+                State = d.State,
+                SlotId = d.SlotId,
+                SlotDate = d.SlotDate,
+                Why = d.Why,
+                Print = d.Print,
+                SentAt = d.SentAt,
+                DealtWith = d.DealtWith,
+                Trouble = d.Trouble,
+                Address = d.Address,
+                InsteadOf = d.InsteadOf,
             })
             .ToListAsync(cancellation);
         return new(

@@ -56,8 +56,15 @@ public sealed class Settling(LarkDb db, LineUpReader reader)
         LocalDateTime local = place.Occurrence.At.InZone(workspace.Zone).LocalDateTime;
         return new()
         {
-            WorkspaceId = workspace.Id, Id = Id<Delivery>.New(), PostId = pick.PostId!.Value, ChannelId = pick.ChannelId, At = place.Occurrence.At,
-            LocalDate = local.Date, LocalTime = local.TimeOfDay, SlotId = place.Occurrence.Key.SlotId, SlotDate = place.Occurrence.Key.Date,
+            WorkspaceId = workspace.Id,
+            Id = Id<Delivery>.New(),
+            PostId = pick.PostId!.Value,
+            ChannelId = pick.ChannelId,
+            At = place.Occurrence.At,
+            LocalDate = local.Date,
+            LocalTime = local.TimeOfDay,
+            SlotId = place.Occurrence.Key.SlotId,
+            SlotDate = place.Occurrence.Key.Date,
             Why = pick.Reason.Words,
         };
     }

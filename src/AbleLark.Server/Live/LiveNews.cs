@@ -65,10 +65,14 @@ public sealed partial class LiveNews(IConfiguration configuration, ILogger<LiveN
                 await using (NpgsqlCommand listen = new("listen lark", connection)) await listen.ExecuteNonQueryAsync(stoppingToken);
                 while (true) await connection.WaitAsync(stoppingToken);
             }
+            catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
+            {
+                return;
+            }
             catch (Exception e) when (e is NpgsqlException or IOException or System.Net.Sockets.SocketException)
             {
                 LogLost(e);
-                await Task.Delay(TimeSpan.FromSeconds(2), stoppingToken);
+                await Task.Delay(TimeSpan.FromSeconds(2), stoppingToken).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
             }
         }
     }

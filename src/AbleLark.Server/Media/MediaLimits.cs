@@ -1,3 +1,6 @@
+using AbleLark.Server.Problems;
+using Microsoft.AspNetCore.Http.Features;
+
 namespace AbleLark.Server.Media;
 
 /// <summary>How much may be sent to us at once.</summary>
@@ -8,4 +11,29 @@ public static class MediaLimits
 
     /// <summary>Most pixels of a picture that is opened: more would fill the memory of the server.</summary>
     public const long MostPixels = 60_000_000;
+
+    /// <summary>Most bytes of a request: a form is a little larger than the file in it.</summary>
+    public const long MostRequestBytes = MostBytes + (1024 * 1024);
+
+    /// <summary>Most bytes of a refused upload that are still read, so that its sender gets to hear the answer.</summary>
+    private const long MostDrainedBytes = 200L * 1024 * 1024;
+
+    /// <summary>
+    /// Answers a request that announces too much in words. A sender listens only after it has sent all: cut off in the
+    /// middle, a browser would show a broken connection instead of the reason.
+    /// </summary>
+    public static void UseUploadLimit(this IApplicationBuilder app) => app.Use(async (context, next) =>
+    {
+        if (!(context.Request.ContentLength > MostRequestBytes))
+        {
+            await next(context);
+            return;
+        }
+        if (context.Request.ContentLength <= MostDrainedBytes)
+        {
+            context.Features.Get<IHttpMaxRequestBodySizeFeature>()!.MaxRequestBodySize = MostDrainedBytes;
+            await context.Request.Body.CopyToAsync(Stream.Null, context.RequestAborted);
+        }
+        throw new ProblemException(StatusCodes.Status413PayloadTooLarge, $"The upload is too large: {MostMegabytes} MB is the most. Make it smaller and try again.");
+    });
 }

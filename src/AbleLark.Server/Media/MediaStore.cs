@@ -77,8 +77,14 @@ public sealed class MediaStore(LarkDb db, IOptions<LarkSettings> settings)
         bool onItsSide = codec.EncodedOrigin is SKEncodedOrigin.LeftTop or SKEncodedOrigin.RightTop or SKEncodedOrigin.RightBottom or SKEncodedOrigin.LeftBottom;
         return new()
         {
-            WorkspaceId = workspace, Id = Id<MediaFile>.New(), Hash = hash, FileName = name, Kind = kind, Bytes = length,
-            Width = onItsSide ? info.Height : info.Width, Height = onItsSide ? info.Width : info.Height,
+            WorkspaceId = workspace,
+            Id = Id<MediaFile>.New(),
+            Hash = hash,
+            FileName = name,
+            Kind = kind,
+            Bytes = length,
+            Width = onItsSide ? info.Height : info.Width,
+            Height = onItsSide ? info.Width : info.Height,
         };
     }
 

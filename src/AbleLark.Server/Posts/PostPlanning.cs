@@ -62,8 +62,14 @@ public static class PostPlanning
         LocalDateTime local = at.InZone(workspace.Zone).LocalDateTime;
         return new()
         {
-            WorkspaceId = workspace.Id, Id = Id<Delivery>.New(), PostId = post, ChannelId = channel, At = at,
-            LocalDate = local.Date, LocalTime = local.TimeOfDay, InsteadOf = insteadOf,
+            WorkspaceId = workspace.Id,
+            Id = Id<Delivery>.New(),
+            PostId = post,
+            ChannelId = channel,
+            At = at,
+            LocalDate = local.Date,
+            LocalTime = local.TimeOfDay,
+            InsteadOf = insteadOf,
         };
     }
 

@@ -7,7 +7,6 @@ using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
-using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
@@ -35,12 +34,12 @@ public static class ResultsEndpoints
     public static void MapResults(this RouteGroupBuilder workspace) => workspace.MapGet("/results", ShowAsync);
 
     private static async Task<ResultsView> ShowAsync(
-        Id<Workspace> workspaceId, [FromQuery(Name = "from")] QueryDate first, [FromQuery(Name = "to")] QueryDate last, QueryWord<FiguresAge>? age, LarkDb db, NetworkBook networks, CancellationToken cancellation)
+        Id<Workspace> workspaceId, QueryDate from, QueryDate to, QueryWord<FiguresAge>? age, LarkDb db, NetworkBook networks, CancellationToken cancellation)
     {
-        (LocalDate from, LocalDate to) = (first.Value, last.Value);
-        if (to < from) throw ProblemException.BadInput("The last date lies before the first. Swap them.");
+        (LocalDate first, LocalDate last) = (from.Value, to.Value);
+        if (last < first) throw ProblemException.BadInput("The last date lies before the first. Swap them.");
         var sent = await db.Deliveries
-            .Where(d => d.WorkspaceId == workspaceId && d.State == DeliveryState.Sent && d.LocalDate >= from && d.LocalDate <= to)
+            .Where(d => d.WorkspaceId == workspaceId && d.State == DeliveryState.Sent && d.LocalDate >= first && d.LocalDate <= last)
             .Select(d => new
             {
                 d.Id,
@@ -49,11 +48,11 @@ public static class ResultsEndpoints
             })
             .ToListAsync(cancellation);
         FiguresAge wanted = age?.Value ?? FiguresAge.Latest;
-        Dictionary<Id<Delivery>, Figures> figures = await FiguresAsync(workspaceId, from, to, wanted, db, cancellation);
+        Dictionary<Id<Delivery>, Figures> figures = await FiguresAsync(workspaceId, first, last, wanted, db, cancellation);
         List<MeasuredDelivery> measured = [.. sent.Select(d => new MeasuredDelivery(d.Id, d.Category, figures.GetValueOrDefault(d.Id), Offered(d.Network)))];
         IReadOnlyList<CategoryResult> rows = ResultsByCategory.Of(measured);
         HashSet<FigureKind> offered = [.. sent.SelectMany(d => Offered(d.Network))];
-        return new(from, to, wanted, rows.Sum(r => r.Deliveries), rows.Sum(r => r.LeftOut), rows.Sum(r => r.Engagements),
+        return new(first, last, wanted, rows.Sum(r => r.Deliveries), rows.Sum(r => r.LeftOut), rows.Sum(r => r.Engagements),
             rows.Any(r => r.Reach is not null) ? rows.Sum(r => r.Reach ?? 0) : null, rows, sent.Count == 0 ? [] : [.. Parts.Where(p => !offered.Contains(p))]);
 
         IReadOnlyCollection<FigureKind> Offered(string network) => networks.Has(network) ? networks[network].Figures : [];

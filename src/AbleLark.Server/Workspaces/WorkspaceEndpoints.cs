@@ -19,17 +19,25 @@ public sealed record WorkspaceEdit(string Name, string Zone, int SettleHours, in
 /// <summary>One workspace's settings; and the gate that all workspace addresses pass.</summary>
 public static class WorkspaceEndpoints
 {
-    /// <summary>The group of all addresses of a workspace: who isn't a member finds nothing there.</summary>
+    private sealed record Gate;
+
+    /// <summary>The group of all addresses of a workspace; <see cref="UseWorkspaceGate"/> guards it.</summary>
     public static RouteGroupBuilder MapWorkspaceGroup(this IEndpointRouteBuilder api) =>
-        api.MapGroup("/workspaces/{workspaceId}").RequireAuthorization().AddEndpointFilter(async (context, next) =>
+        api.MapGroup("/workspaces/{workspaceId}").RequireAuthorization().WithMetadata(new Gate());
+
+    /// <summary>Who isn't a member of a workspace finds nothing at its addresses; asked before anything of the request is read.</summary>
+    public static void UseWorkspaceGate(this IApplicationBuilder app) => app.Use(async (context, next) =>
+    {
+        if (context.GetEndpoint()?.Metadata.GetMetadata<Gate>() is not null)
         {
-            HttpContext http = context.HttpContext;
-            LarkDb db = http.RequestServices.GetRequiredService<LarkDb>();
-            if (!Id<Workspace>.TryParse((string?)http.Request.RouteValues["workspaceId"], null, out Id<Workspace> workspace)) throw ProblemException.NotFound("This workspace");
-            Guid person = http.PersonId();
-            bool member = await db.Memberships.AnyAsync(m => m.WorkspaceId == workspace && m.PersonId == person, http.RequestAborted);
-            return member ? await next(context) : throw ProblemException.NotFound("This workspace");
-        });
+            LarkDb db = context.RequestServices.GetRequiredService<LarkDb>();
+            Guid person = context.PersonId();
+            bool member = Id<Workspace>.TryParse((string?)context.Request.RouteValues["workspaceId"], null, out Id<Workspace> workspace)
+                && await db.Memberships.AnyAsync(m => m.WorkspaceId == workspace && m.PersonId == person, context.RequestAborted);
+            if (!member) throw ProblemException.NotFound("This workspace");
+        }
+        await next(context);
+    });
 
     public static void MapWorkspaces(this RouteGroupBuilder workspace)
     {

@@ -61,7 +61,11 @@ internal sealed class Scene
     {
         Post post = new()
         {
-            WorkspaceId = _workspace, Id = Id<Post>.New(), Title = $"Post {_bank.Count}", CategoryId = category.Id, Stage = Stage.Ready,
+            WorkspaceId = _workspace,
+            Id = Id<Post>.New(),
+            Title = $"Post {_bank.Count}",
+            CategoryId = category.Id,
+            Stage = Stage.Ready,
             AddedAt = Now - Duration.FromDays(100) + Duration.FromMinutes(_bank.Count),
             Fits = Repository.Networks.All.ToDictionary(n => n.Key, _ => new NetworkFit(null, $"print {_bank.Count}")),
         };
@@ -75,8 +79,17 @@ internal sealed class Scene
         LocalDateTime local = at.InZone(Zone).LocalDateTime;
         Delivery delivery = new()
         {
-            WorkspaceId = _workspace, Id = Id<Delivery>.New(), PostId = post.Id, ChannelId = channel.Id, At = at, LocalDate = local.Date, LocalTime = local.TimeOfDay,
-            State = state, SlotId = slot?.Id, SlotDate = slot is null ? null : local.Date, DealtWith = dealtWith,
+            WorkspaceId = _workspace,
+            Id = Id<Delivery>.New(),
+            PostId = post.Id,
+            ChannelId = channel.Id,
+            At = at,
+            LocalDate = local.Date,
+            LocalTime = local.TimeOfDay,
+            State = state,
+            SlotId = slot?.Id,
+            SlotDate = slot is null ? null : local.Date,
+            DealtWith = dealtWith,
         };
         _deliveries.Add(delivery);
         return delivery;

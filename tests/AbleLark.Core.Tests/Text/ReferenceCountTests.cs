@@ -67,7 +67,9 @@ public sealed class ReferenceCounts
         ProcessStartInfo start = new("node")
         {
             ArgumentList = { Path.Combine(Repository.Root, "tests/AbleLark.Core.Tests/Text/reference.mjs"), Path.Combine(Repository.Root, "src/web") },
-            RedirectStandardInput = true, RedirectStandardOutput = true, RedirectStandardError = true,
+            RedirectStandardInput = true,
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
         };
         using Process node = Process.Start(start)!;
         Task<string> error = node.StandardError.ReadToEndAsync();

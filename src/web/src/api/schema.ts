@@ -1543,14 +1543,14 @@ export interface components {
             connection: components["schemas"]["ConnectionState"];
             connectionTrouble: null | string;
         };
+        /** @enum {unknown} */
+        ConnectionState: "connected" | "needsReconnection";
         ConnectRequest: {
             network: string;
         };
         ConnectStart: {
             address: string;
         };
-        /** @enum {unknown} */
-        ConnectionState: "connected" | "needsReconnection";
         /** @enum {unknown} */
         DeliveryState: "planned" | "awaitingYes" | "standBy" | "sending" | "sent" | "refused" | "unsure" | "byHand" | "missed" | "cancelled";
         DeliveryView: {
@@ -1934,17 +1934,17 @@ export interface components {
             /** Format: date-time */
             addedAt: null | string;
         };
-        RescheduleRequest: {
-            /** Format: date */
-            date: string;
-            /** Format: time */
-            time: string;
-        };
         Rescheduled: {
             /** Format: uuid */
             deliveryId: string;
             /** Format: uuid */
             changeSetId: string;
+        };
+        RescheduleRequest: {
+            /** Format: date */
+            date: string;
+            /** Format: time */
+            time: string;
         };
         /** @description What is sent to one network. */
         ResolvedContent: {

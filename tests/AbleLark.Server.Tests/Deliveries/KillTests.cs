@@ -1,0 +1,63 @@
+using System.Diagnostics;
+using AbleLark.Core.Deliveries;
+using AbleLark.Data;
+using AbleLark.Server.Tests.Ground;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+
+namespace AbleLark.Server.Tests.Deliveries;
+
+/// <summary>Server processes killed in the middle of sending: every post is on the network exactly once all the same.</summary>
+public sealed class KillTests(Town town) : IClassFixture<Town>
+{
+    private const int Posts = 18;
+
+    [Fact]
+    public async Task A_server_killed_again_and_again_while_sending_sends_each_post_once()
+    {
+        Guid channel = await town.ConnectAsync(town.Ada, "hearth", "kill");
+        Guid category = await town.Ada.CategoryAsync("Killed", channel);
+        Guid picture = await town.Ada.PictureAsync();
+        for (int i = 0; i < Posts; i++)
+        {
+            Guid post = (await town.Ada.PostAsync(category, $"Killed {i:00}", picture: picture)).Id();
+            await town.Ada.PlanAsync(town, post, 5, channel);
+        }
+        // Some answers are slow, some are lost, so that a kill falls before, within and after the network's work.
+        foreach (string fault in new[] { "loseAnswer", "slow", "loseAnswer", "slow" }) await town.OrderAsync(fault, 1, "hearth-kill");
+        await town.MoveOnAsync(Duration.FromMinutes(6));
+
+        int kills = 0;
+        while (await SentAsync() < Posts)
+        {
+            Assert.True(kills < 40, $"After 40 kills {await SentAsync()} of {Posts} are sent.");
+            using Process server = Start();
+            int before = await SentAsync();
+            Stopwatch watch = Stopwatch.StartNew();
+            // Killed as soon as it has sent a few more, wherever it is then.
+            while (watch.Elapsed < TimeSpan.FromSeconds(20) && await SentAsync() < Math.Min(Posts, before + 1 + (kills % 4))) await Task.Delay(15);
+            server.Kill();
+            await server.WaitForExitAsync();
+            kills++;
+        }
+        Assert.True(kills >= 4, $"Only {kills} kills: the test proves too little.");
+        Assert.Equal(Enumerable.Range(0, Posts).Select(i => $"Killed {i:00}"), (await town.PostedAsync("hearth-kill")).Order(StringComparer.Ordinal));
+    }
+
+    private async Task<int> SentAsync() => await town.ReadAsync(db => db.Deliveries.CountAsync(d => d.State == DeliveryState.Sent));
+
+    /// <summary>The real server program in a process of its own, with short leases.</summary>
+    private Process Start()
+    {
+        ProcessStartInfo start = new("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true };
+        start.ArgumentList.Add(Path.Combine(AppContext.BaseDirectory, "AbleLark.Server.dll"));
+        foreach (string argument in town.Arguments().Where(a => !a.Contains("BackgroundWork", StringComparison.Ordinal))) start.ArgumentList.Add(argument);
+        start.ArgumentList.Add("--Lark:LeaseSeconds=3");
+        Process process = Process.Start(start)!;
+        process.OutputDataReceived += (_, _) => { };
+        process.ErrorDataReceived += (_, _) => { };
+        process.BeginOutputReadLine();
+        process.BeginErrorReadLine();
+        return process;
+    }
+}

@@ -1,0 +1,222 @@
+using System.Text.Json;
+using AbleLark.Core.Deliveries;
+using AbleLark.Data.Deliveries;
+using AbleLark.Server.Tests.Ground;
+using Microsoft.AspNetCore.Builder;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+
+namespace AbleLark.Server.Tests.Deliveries;
+
+/// <summary>Sending under every fault that the stand-in networks can play: exactly once, or a person is told.</summary>
+public sealed class SendingTests(Town town) : IClassFixture<Town>
+{
+    private readonly Visitor _ada = town.Ada;
+
+    [Fact]
+    public async Task A_due_delivery_is_sent_frozen_and_can_be_seen_on_the_network()
+    {
+        (Guid delivery, string account) = await DueAsync("See us tomorrow", picture: true);
+        await town.RoundAsync();
+        JsonElement sent = await _ada.GetAsync($"deliveries/{delivery}");
+        Assert.Equal(("sent", "See us tomorrow"), (sent.Text("state"), sent.GetProperty("sent").Text("text")));
+        Assert.Equal(["picture", "post"], sent.List("attempts").Select(a => a.Text("step")));
+        using HttpClient visitor = new();
+        string page = await visitor.GetStringAsync(sent.Text("address"));
+        Assert.Contains("See us tomorrow", page, StringComparison.Ordinal);
+        Assert.Contains("<img", page, StringComparison.Ordinal);
+        Assert.Equal(["See us tomorrow"], await town.PostedAsync(account));
+    }
+
+    [Fact]
+    public async Task Content_is_read_at_the_moment_of_sending()
+    {
+        (Guid delivery, string account) = await DueAsync("Old words");
+        JsonElement post = await _ada.GetAsync($"posts/{(await _ada.GetAsync($"deliveries/{delivery}")).Id("postId")}");
+        await _ada.SavePostAsync(post.Id(), post.Whole("version"), Making.Edit(post.Id("categoryId"), "New words"));
+        await town.RoundAsync();
+        Assert.Equal(["New words"], await town.PostedAsync(account));
+    }
+
+    [Theory]
+    [InlineData("error")]
+    [InlineData("slow")]
+    [InlineData("loseAnswer")]
+    [InlineData("expiredToken")]
+    [InlineData("rateLimited")]
+    [InlineData("down")]
+    public async Task A_passing_fault_is_got_over_and_the_post_is_there_once(string fault)
+    {
+        (Guid delivery, string account) = await DueAsync($"Through {fault}");
+        await town.OrderAsync(fault, 1, account);
+        await RoundsUntilAsync(delivery, "sent");
+        Assert.Equal([$"Through {fault}"], await town.PostedAsync(account));
+    }
+
+    [Fact]
+    public async Task An_answer_lost_again_and_again_still_leaves_one_post()
+    {
+        (Guid delivery, string account) = await DueAsync("Lost and lost", picture: true);
+        await town.OrderAsync("loseAnswer", 3, account);
+        await RoundsUntilAsync(delivery, "sent");
+        Assert.Equal(["Lost and lost"], await town.PostedAsync(account));
+    }
+
+    [Fact]
+    public async Task A_refusal_shows_the_network_s_reason_and_can_be_rescheduled()
+    {
+        (Guid delivery, string account) = await DueAsync("Refused once");
+        await town.OrderAsync("refuse", 1, account);
+        await town.RoundAsync();
+        JsonElement need = (await _ada.GetAsync("needs")).EnumerateArray().Single(n => n.Id("deliveryId") == delivery);
+        Assert.Equal(("refused", "This account may not post just now. Check its standing on the network."), (need.Text("state"), need.Text("trouble")));
+
+        LocalDateTime later = (await town.NowAsync() + Duration.FromMinutes(10)).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).LocalDateTime;
+        JsonElement rescheduled = await _ada.PostAsync($"deliveries/{delivery}/reschedule", new { date = later.Date, time = later.TimeOfDay });
+        Assert.DoesNotContain((await _ada.GetAsync("needs")).EnumerateArray(), n => n.Id("deliveryId") == delivery);
+        await town.MoveOnAsync(Duration.FromMinutes(11));
+        await town.RoundAsync();
+        Assert.Equal("sent", await _ada.StateAsync(rescheduled.Id("deliveryId")));
+        Assert.Equal("refused", await _ada.StateAsync(delivery));
+    }
+
+    [Fact]
+    public async Task What_the_network_checks_for_itself_is_refused_in_its_words()
+    {
+        Guid channel = await town.ConnectAsync(_ada, "jot", "twins");
+        Guid category = await _ada.CategoryAsync("Twins", channel);
+        foreach (int minutes in new[] { 5, 10 })
+        {
+            Guid post = (await _ada.PostAsync(category, "The very same words")).Id();
+            await _ada.PlanAsync(town, post, minutes, channel);
+        }
+        await town.MoveOnAsync(Duration.FromMinutes(11));
+        await town.RoundAsync();
+        JsonElement need = (await _ada.GetAsync("needs")).EnumerateArray().Single(n => n.Id("channelId") == channel);
+        Assert.Equal("The same text was posted within 30 days.", need.Text("trouble"));
+        Assert.Single(await town.PostedAsync("jot-twins"));
+    }
+
+    [Fact]
+    public async Task A_late_delivery_becomes_missed_and_never_goes_by_itself()
+    {
+        (Guid delivery, string account) = await DueAsync("Too late", late: Duration.FromMinutes(61));
+        await town.RoundAsync();
+        await town.RoundAsync();
+        Assert.Equal("missed", await _ada.StateAsync(delivery));
+        Assert.Empty(await town.PostedAsync(account));
+    }
+
+    [Fact]
+    public async Task A_delivery_an_hour_late_still_goes()
+    {
+        (Guid delivery, _) = await DueAsync("Just in time", late: Duration.FromMinutes(59));
+        await town.RoundAsync();
+        Assert.Equal("sent", await _ada.StateAsync(delivery));
+    }
+
+    [Fact]
+    public async Task Many_servers_at_once_send_each_delivery_once()
+    {
+        Guid channel = await town.ConnectAsync(_ada, "hearth", "crowd");
+        Guid category = await _ada.CategoryAsync("Crowd", channel);
+        for (int i = 0; i < 30; i++)
+        {
+            Guid post = (await _ada.PostAsync(category, $"Crowd {i:00}")).Id();
+            await _ada.PlanAsync(town, post, 5 + (i % 3), channel);
+        }
+        await town.MoveOnAsync(Duration.FromMinutes(9));
+        await using WebApplication second = await town.StartServerAsync();
+        await Task.WhenAll(Enumerable.Range(0, 8).Select(i => town.RoundAsync(i % 2 == 0 ? null : second.Services)));
+        IReadOnlyList<string> posted = await town.PostedAsync("hearth-crowd");
+        Assert.Equal(Enumerable.Range(0, 30).Select(i => $"Crowd {i:00}"), posted.Order(StringComparer.Ordinal));
+    }
+
+    [Fact]
+    public async Task A_silent_network_ends_in_a_question_to_a_person_never_in_a_second_post()
+    {
+        (Guid delivery, string account) = await DueAsync("Are you there");
+        // The post arrives, its answer is lost, and the network can't be asked afterwards: the account's tokens are gone.
+        await town.OrderAsync("loseAnswer", 1, account);
+        await town.RoundAsync();
+        await town.RevokeAsync(account);
+        await town.MoveOnAsync(Duration.FromMinutes(70));
+        await RoundsUntilAsync(delivery, "unsure", "refused");
+        Assert.Equal("unsure", await _ada.StateAsync(delivery));
+        Assert.Equal(["Are you there"], await town.PostedAsync(account));
+        Assert.Contains((await _ada.GetAsync("needs")).EnumerateArray(), n => n.Id("deliveryId") == delivery);
+    }
+
+    [Fact]
+    public async Task A_revoked_connection_is_told_on_the_channel_and_mended_by_connecting_again()
+    {
+        (Guid delivery, string account) = await DueAsync("No longer yours");
+        await town.RevokeAsync(account);
+        await town.RoundAsync();
+        Assert.Equal("refused", await _ada.StateAsync(delivery));
+        Guid channel = (await _ada.GetAsync($"deliveries/{delivery}")).Id("channelId");
+        Assert.Equal("needsReconnection", await ConnectionAsync(channel));
+        Assert.Equal(channel, await town.ConnectAsync(_ada, "hearth", account["hearth-".Length..]));
+        Assert.Equal("connected", await ConnectionAsync(channel));
+    }
+
+    [Fact]
+    public async Task A_cancelled_delivery_and_one_of_a_removed_post_do_not_go()
+    {
+        (Guid delivery, string account) = await DueAsync("Not after all");
+        await _ada.PostAsync($"deliveries/{delivery}/cancel");
+        await town.RoundAsync();
+        Assert.Empty(await town.PostedAsync(account));
+    }
+
+    [Fact]
+    public async Task Tokens_are_not_kept_in_the_clear()
+    {
+        await town.ConnectAsync(_ada, "hearth", "secret");
+        List<string> kept = await town.ReadAsync(db => db.ChannelSecrets.Select(s => s.AccessToken).ToListAsync());
+        List<string> issued = await town.ReadAsync(db => db.Database.SqlQuery<string>($"select access as \"Value\" from stand_ins.tokens").ToListAsync());
+        Assert.NotEmpty(kept);
+        Assert.NotEmpty(issued);
+        Assert.DoesNotContain(kept, k => issued.Any(i => k.Contains(i, StringComparison.Ordinal)));
+    }
+
+    [Fact]
+    public async Task Every_attempt_is_recorded_before_and_after_its_call()
+    {
+        (Guid delivery, string account) = await DueAsync("Recorded");
+        await town.OrderAsync("error", 1, account);
+        await RoundsUntilAsync(delivery, "sent");
+        List<DeliveryAttempt> attempts = await town.ReadAsync(db => db.DeliveryAttempts.Where(a => a.DeliveryId == new Core.Id<Delivery>(delivery)).OrderBy(a => a.StartedAt).ToListAsync());
+        Assert.Equal([false, true], attempts.Select(a => a.Done));
+        Assert.All(attempts, a => Assert.NotNull(a.EndedAt));
+        Assert.StartsWith("Looked up, not there. Lost:", attempts[0].Outcome, StringComparison.Ordinal);
+    }
+
+    /// <summary>A delivery on a channel of its own that has just fallen due.</summary>
+    private async Task<(Guid Delivery, string Account)> DueAsync(string text, bool picture = false, Duration? late = null)
+    {
+        string handle = "h" + Guid.NewGuid().ToString("n")[..8];
+        Guid channel = await town.ConnectAsync(_ada, "hearth", handle);
+        Guid category = await _ada.CategoryAsync("Ca" + handle, channel);
+        Guid? media = picture ? await _ada.PictureAsync() : null;
+        Guid post = (await _ada.PostAsync(category, text, picture: media)).Id();
+        Guid delivery = (await _ada.PlanAsync(town, post, 5, channel))[0];
+        await town.MoveOnAsync(Duration.FromMinutes(5) + (late ?? Duration.FromSeconds(20)));
+        return (delivery, $"hearth-{handle}");
+    }
+
+    /// <summary>Rounds until the delivery is in one of the states; retries wait by machine time, some seconds.</summary>
+    private async Task RoundsUntilAsync(Guid delivery, params string[] states)
+    {
+        for (int i = 0; i < 120; i++)
+        {
+            await town.RoundAsync();
+            string state = await _ada.StateAsync(delivery);
+            if (states.Contains(state)) return;
+            await Task.Delay(250);
+        }
+        Assert.Fail($"After 30 s the delivery is {await _ada.StateAsync(delivery)}.");
+    }
+
+    private async Task<string> ConnectionAsync(Guid channel) => (await _ada.GetAsync("channels")).EnumerateArray().Single(c => c.Id() == channel).Text("connection");
+}

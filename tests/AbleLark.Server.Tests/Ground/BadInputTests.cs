@@ -1,0 +1,151 @@
+using System.Net;
+using System.Net.Http.Json;
+using System.Text;
+using Microsoft.AspNetCore.Routing;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace AbleLark.Server.Tests.Ground;
+
+/// <summary>Bad input gets a clear message, and never a 500.</summary>
+public sealed class BadInputTests(Town town) : IClassFixture<Town>
+{
+    private readonly Visitor _ada = town.Ada;
+
+    [Fact]
+    public async Task A_text_longer_than_any_network_takes_is_refused_with_the_figure()
+    {
+        Guid category = await _ada.CategoryAsync("Long texts");
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, "posts", Making.Edit(category, new string('a', 100_001)));
+        Assert.Equal((HttpStatusCode.BadRequest, "A text is longer than 100,000 characters, which no network takes. Shorten it."), (status, words));
+    }
+
+    [Theory]
+    [InlineData("media", "file", "POST")]
+    [InlineData("imports/preview", "sheet", "POST")]
+    public async Task An_upload_of_50_MB_is_refused_with_the_limit(string path, string field, string method)
+    {
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(new(method), path, Visitor.Form((field, "big.png", new byte[50 * 1024 * 1024])));
+        Assert.Equal((HttpStatusCode.RequestEntityTooLarge, "The upload is too large: 20 MB is the most. Make it smaller and try again."), (status, words));
+    }
+
+    [Theory]
+    [InlineData("notes.txt", "plain text")]
+    [InlineData("page.svg", "<svg xmlns='http://www.w3.org/2000/svg'/>")]
+    [InlineData("empty.png", "")]
+    [InlineData("cut.png", "\u0089PNG\r\n\u001a\n")]
+    public async Task A_file_that_is_no_picture_is_refused_by_its_content(string name, string content)
+    {
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, "media", Visitor.Form(("file", name, Encoding.Latin1.GetBytes(content))));
+        Assert.Equal((HttpStatusCode.BadRequest, $"“{name}” is not a picture that networks take. Use PNG, JPEG, WebP or GIF."), (status, words));
+    }
+
+    [Fact]
+    public async Task A_picture_with_too_many_pixels_is_refused_before_it_is_decoded()
+    {
+        byte[] png = Making.Png(4, 4);
+        // Width and height stand in the header, bytes 16 to 23 (PNG specification, IHDR); with their checksum after the chunk.
+        byte[] huge = Png.WithSize(png, 20_000, 20_000);
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, "media", Visitor.Form(("file", "huge.png", huge)));
+        Assert.Equal(HttpStatusCode.BadRequest, status);
+        Assert.Contains("20000 × 20000 pixels", words, StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData(new byte[] { 0x50, 0x4B, 0x03, 0x04, 0x00, 0x00 }, "is not a text file")]
+    [InlineData(new byte[] { 0xFF, 0xFE, 0x80, 0x81 }, "is not UTF-8 text")]
+    public async Task A_binary_file_as_a_sheet_is_refused_with_what_to_do(byte[] content, string words)
+    {
+        await _ada.CategoryAsync("Any" + Guid.NewGuid().ToString("n")[..6]);
+        (HttpStatusCode status, string said) = await _ada.TroubleAsync(HttpMethod.Post, "imports/preview", Visitor.Form(("sheet", "posts.xlsx", content)));
+        Assert.Equal(HttpStatusCode.BadRequest, status);
+        Assert.Contains(words, said, StringComparison.Ordinal);
+        Assert.Contains("Save the sheet as CSV (UTF-8)", said, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task An_unknown_zone_is_refused_with_an_example()
+    {
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Put, "", new { name = "Harbour Books", zone = "Europe/Atlantis", settleHours = 24, lateMinutes = 60 });
+        Assert.Equal((HttpStatusCode.BadRequest, "There is no time zone “Europe/Atlantis”. Choose one such as Europe/Dublin."), (status, words));
+    }
+
+    [Theory]
+    [InlineData("line-up?from=2026-13-01&to=2026-02-01", "“2026-13-01” is not a value that “from” can have.")]
+    [InlineData("line-up?from=2026-03-01", "“to” is missing.")]
+    [InlineData("line-up?from=2026-03-01&to=2026-02-01", "The last date lies before the first. Swap them.")]
+    [InlineData("line-up?from=2026-03-01&to=2027-03-01", "183 days is the most at once. Ask for a shorter time.")]
+    [InlineData("results?from=2026-03-01&to=2026-03-02&age=5", "“5” is not a value that “age” can have.")]
+    [InlineData("posts?stage=done", "“done” is not a value that “stage” can have.")]
+    public async Task A_value_in_an_address_that_can_t_be_read_is_named(string path, string words)
+    {
+        Assert.Equal((HttpStatusCode.BadRequest, words), await _ada.TroubleAsync(HttpMethod.Get, path));
+    }
+
+    [Fact]
+    public async Task A_value_in_the_content_that_can_t_be_read_is_named_by_its_place()
+    {
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, "rota/slots", new { days = new[] { 1 }, time = "25:00:00", categoryId = (Guid?)null, channels = Array.Empty<Guid>() });
+        Assert.Equal((HttpStatusCode.BadRequest, "The content can't be read at “$.time”. Check the value there."), (status, words));
+    }
+
+    [Fact]
+    public async Task Broken_content_on_any_endpoint_is_never_a_500()
+    {
+        string[] bodies = ["", "null", "[]", "{}", "{\"a\":", "\"\\ud800\"", "{\"name\":null,\"days\":null,\"content\":null,\"channels\":null}", "{\"name\":\"\\u0000\",\"email\":5}", new string('[', 2000)];
+        RouteEndpoint[] endpoints = [.. town.Services.GetRequiredService<IEnumerable<EndpointDataSource>>().SelectMany(s => s.Endpoints).OfType<RouteEndpoint>().Where(e => e.RoutePattern.RawText!.StartsWith("/api/", StringComparison.Ordinal))];
+        foreach (RouteEndpoint endpoint in endpoints)
+        {
+            string path = endpoint.RoutePattern.RawText!.Replace("{workspaceId}", _ada.Workspace.ToString(), StringComparison.Ordinal).Replace("{id}", Guid.NewGuid().ToString(), StringComparison.Ordinal);
+            foreach (string method in endpoint.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods ?? [])
+            {
+                if (method is "GET" || (method is "DELETE" && path == "/api/session") || path.StartsWith("/api/demo", StringComparison.Ordinal)) continue;
+                foreach (string body in bodies)
+                {
+                    using HttpRequestMessage request = new(new(method), path) { Content = new StringContent(body, Encoding.UTF8, "application/json") };
+                    using HttpResponseMessage response = await _ada.Http.SendAsync(request);
+                    Assert.True((int)response.StatusCode < 500, $"{method} {path} with {(body.Length > 60 ? body[..60] : body)}: {response.StatusCode}");
+                }
+            }
+        }
+    }
+
+    [Fact]
+    public async Task Odd_ids_and_paths_are_not_found_rather_than_broken()
+    {
+        foreach (string path in new[] { "/api/workspaces/not-an-id/posts", $"/api/workspaces/{Guid.NewGuid()}/posts", _ada.Path("posts/not-an-id"), "/api/nothing" })
+        {
+            using HttpResponseMessage response = await _ada.Http.GetAsync(path);
+            Assert.True(response.StatusCode is HttpStatusCode.NotFound or HttpStatusCode.BadRequest, $"{path}: {response.StatusCode}");
+        }
+    }
+
+    [Fact]
+    public async Task Nul_characters_are_left_out_of_what_is_kept()
+    {
+        Guid category = await _ada.CategoryAsync("Nul texts");
+        Assert.Equal("ab", (await _ada.PostAsync(category, "a\0b")).GetProperty("content").GetProperty("text").GetString());
+    }
+
+    private static class Png
+    {
+        public static byte[] WithSize(byte[] png, int width, int height)
+        {
+            byte[] changed = [.. png];
+            System.Buffers.Binary.BinaryPrimitives.WriteInt32BigEndian(changed.AsSpan(16), width);
+            System.Buffers.Binary.BinaryPrimitives.WriteInt32BigEndian(changed.AsSpan(20), height);
+            System.Buffers.Binary.BinaryPrimitives.WriteUInt32BigEndian(changed.AsSpan(29), Crc(changed.AsSpan(12, 17)));
+            return changed;
+        }
+
+        private static uint Crc(ReadOnlySpan<byte> bytes)
+        {
+            uint crc = 0xFFFFFFFF;
+            foreach (byte b in bytes)
+            {
+                crc ^= b;
+                for (int i = 0; i < 8; i++) crc = (crc & 1) == 1 ? (crc >> 1) ^ 0xEDB88320 : crc >> 1;
+            }
+            return ~crc;
+        }
+    }
+}

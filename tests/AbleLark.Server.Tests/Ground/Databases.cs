@@ -1,0 +1,80 @@
+using AbleLark.Core;
+using AbleLark.Core.Rotas;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Data.People;
+using Microsoft.AspNetCore.Identity;
+using Microsoft.EntityFrameworkCore;
+using Npgsql;
+
+namespace AbleLark.Server.Tests.Ground;
+
+/// <summary>
+/// Real PostgreSQL for the tests: one template database, brought up to date by the migrations and holding two people with
+/// a workspace each, is copied for every test that asks. `./lark test` starts the server and names it in LARK_TEST_POSTGRES.
+/// </summary>
+public static class Databases
+{
+    public const string Password = "a test's password";
+    private const string Template = "lark_template";
+    private static readonly Lazy<Task> Ready = new(MakeTemplateAsync);
+    private static int _number;
+
+    public static string Server { get; } = Environment.GetEnvironmentVariable("LARK_TEST_POSTGRES")
+        ?? throw new InvalidOperationException("These tests need PostgreSQL: run them with ./lark test, which starts one.");
+
+    public static string Connection(string database) => new NpgsqlConnectionStringBuilder(Server) { Database = database, IncludeErrorDetail = true }.ToString();
+
+    /// <summary>A database of its own for one test; returns its connection string.</summary>
+    public static async Task<string> NewAsync()
+    {
+        await Ready.Value;
+        string name = $"lark_test_{Environment.ProcessId}_{Interlocked.Increment(ref _number)}";
+        await ExecuteAsync($"create database {name} template {Template}");
+        return Connection(name);
+    }
+
+    /// <summary>An empty database, without tables.</summary>
+    public static async Task<string> EmptyAsync()
+    {
+        string name = $"lark_empty_{Environment.ProcessId}_{Interlocked.Increment(ref _number)}";
+        await ExecuteAsync($"create database {name}");
+        return Connection(name);
+    }
+
+    public static LarkDb Open(string connection) => new((DbContextOptions<LarkDb>)new DbContextOptionsBuilder<LarkDb>().UseLark(connection).Options);
+
+    private static async Task MakeTemplateAsync()
+    {
+        await ExecuteAsync($"drop database if exists {Template}");
+        await ExecuteAsync($"create database {Template}");
+        // A database that somebody is connected to can't be copied: no connection may linger in a pool.
+        await using (LarkDb db = Open(Connection(Template) + ";Pooling=false"))
+        {
+            await db.Database.MigrateAsync();
+            AddPerson(db, "ada@example.org", "Ada Finch", "harbour", "Harbour Books");
+            AddPerson(db, "ben@example.org", "Ben Teal", "orchard", "Orchard Cider");
+            db.BusinessTimes.Add(new());
+            await db.SaveChangesAsync();
+        }
+    }
+
+    private static void AddPerson(LarkDb db, string email, string name, string slug, string workspaceName)
+    {
+        Person person = new() { Id = Guid.NewGuid(), UserName = email, NormalizedUserName = email.ToUpperInvariant(), Email = email, NormalizedEmail = email.ToUpperInvariant(), Name = name, SecurityStamp = Guid.NewGuid().ToString(), LockoutEnabled = true };
+        person.PasswordHash = new PasswordHasher<Person>().HashPassword(person, Password);
+        Workspace workspace = new() { Id = Id<Workspace>.New(), Slug = slug, Name = workspaceName, Zone = Zones.Find("Europe/Dublin")! };
+        db.Users.Add(person);
+        db.Workspaces.Add(workspace);
+        db.Memberships.Add(new() { WorkspaceId = workspace.Id, PersonId = person.Id });
+        db.Rotas.Add(new Rota { WorkspaceId = workspace.Id, Id = Id<Rota>.New(), Name = "The week", Zone = workspace.Zone });
+    }
+
+    private static async Task ExecuteAsync(string sql)
+    {
+        await using NpgsqlConnection connection = new(Connection("postgres"));
+        await connection.OpenAsync();
+        await using NpgsqlCommand command = new(sql, connection);
+        await command.ExecuteNonQueryAsync();
+    }
+}

@@ -1,0 +1,53 @@
+using System.Text.Json;
+using NodaTime;
+using SkiaSharp;
+
+namespace AbleLark.Server.Tests.Ground;
+
+/// <summary>Makes what a test needs, through the API.</summary>
+internal static class Making
+{
+    public static async Task<Guid> CategoryAsync(this Visitor visitor, string name, params Guid[] channels) =>
+        (await visitor.PostAsync("categories", new { name, colour = "tide", monogram = name[..2], usualChannels = channels })).Id();
+
+    public static async Task<Guid> SlotAsync(this Visitor visitor, Guid? category, string time, int[] days, params Guid[] channels) =>
+        (await visitor.PostAsync("rota/slots", Slot(category, time, days, channels))).Id();
+
+    public static object Slot(Guid? category, string time, int[] days, params Guid[] channels) =>
+        new { days, time = time + ":00", categoryId = category, channels };
+
+    public static async Task<JsonElement> PostAsync(this Visitor visitor, Guid category, string text, string stage = "ready", Guid[]? channels = null, Guid? picture = null, string lifespan = "evergreen") =>
+        await visitor.PostAsync("posts", Edit(category, text, stage, channels, picture, lifespan));
+
+    public static object Edit(Guid category, string text, string stage = "ready", Guid[]? channels = null, Guid? picture = null, string lifespan = "evergreen") => new
+    {
+        title = text.Length > 40 ? text[..40] : text,
+        categoryId = category,
+        stage,
+        lifespan,
+        inRotation = true,
+        channels,
+        content = new { text, link = (string?)null, pictureId = picture, variants = new Dictionary<string, object>() },
+    };
+
+    /// <summary>Gives a post an exact time some minutes from now; returns the deliveries' ids.</summary>
+    public static async Task<Guid[]> PlanAsync(this Visitor visitor, Town town, Guid post, int minutes, params Guid[] channels)
+    {
+        LocalDateTime local = (await town.NowAsync() + Duration.FromMinutes(minutes)).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).LocalDateTime;
+        JsonElement plan = await visitor.PostAsync($"posts/{post}/deliveries", new { date = local.Date, time = local.TimeOfDay, channels });
+        return [.. plan.List("planned").Select(d => d.Id())];
+    }
+
+    public static async Task<Guid> PictureAsync(this Visitor visitor, string name = "dawn.png") =>
+        (await visitor.UploadAsync("media", HttpMethod.Post, ("file", name, Png(600, 400)))).Id();
+
+    public static byte[] Png(int width, int height)
+    {
+        using SKBitmap bitmap = new(width, height);
+        bitmap.Erase(new SKColor(0xf0, 0x90, 0x60));
+        using SKData data = bitmap.Encode(SKEncodedImageFormat.Png, 90);
+        return data.ToArray();
+    }
+
+    public static async Task<string> StateAsync(this Visitor visitor, Guid delivery) => (await visitor.GetAsync($"deliveries/{delivery}")).Text("state");
+}

@@ -1,0 +1,145 @@
+using System.Net;
+using System.Net.Http.Json;
+using System.Web;
+using AbleLark.Data;
+using AbleLark.Server.Time;
+using AbleLark.StandIns;
+using Microsoft.AspNetCore.Builder;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+using NodaTime;
+
+namespace AbleLark.Server.Tests.Ground;
+
+/// <summary>
+/// A whole installation for one test class: a database, the real stand-in networks and the real server, all on loopback. The
+/// background work only runs when a test calls for a round, and business time only moves when a test moves it.
+/// </summary>
+public sealed class Town : IAsyncLifetime
+{
+    private readonly Dictionary<string, string> _settings = new() { ["Lark:Demo"] = "true", ["Lark:BackgroundWork"] = "false", ["Lark:NetworkTimeoutSeconds"] = "2" };
+    private WebApplication? _standIns;
+    private WebApplication? _server;
+
+    public string Database { get; private set; } = "";
+    public string DataFolder { get; } = Directory.CreateTempSubdirectory("able-lark-test-").FullName;
+    public string NetworksAddress { get; private set; } = "";
+    public string Address { get; private set; } = "";
+    public IServiceProvider Services => _server!.Services;
+
+    /// <summary>Ada, planner of Harbour Books.</summary>
+    public Visitor Ada { get; private set; } = null!;
+
+    /// <summary>Ben, planner of Orchard Cider: a stranger to Ada's workspace.</summary>
+    public Visitor Ben { get; private set; } = null!;
+
+    public async ValueTask InitializeAsync()
+    {
+        Database = await Databases.NewAsync();
+        _standIns = await StandInApp.CreateAsync([$"--ConnectionStrings:Lark={Database}", "--urls=http://127.0.0.1:0", "--Logging:LogLevel:Default=Error"]);
+        await _standIns.StartAsync();
+        NetworksAddress = _standIns.Urls.Single();
+        _server = await StartServerAsync();
+        Address = _server.Urls.Single();
+        Ada = await Visitor.SignInAsync(this, "ada@example.org");
+        Ben = await Visitor.SignInAsync(this, "ben@example.org");
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        Ada?.Dispose();
+        Ben?.Dispose();
+        if (_server is not null) await _server.DisposeAsync();
+        if (_standIns is not null) await _standIns.DisposeAsync();
+        Directory.Delete(DataFolder, recursive: true);
+    }
+
+    /// <summary>Starts one more server on the same database.</summary>
+    public async Task<WebApplication> StartServerAsync(params string[] more)
+    {
+        WebApplication server = LarkServer.Create([.. Arguments(), .. more]);
+        await server.StartAsync();
+        return server;
+    }
+
+    /// <summary>Settings of a server of this town, as command-line arguments.</summary>
+    public IEnumerable<string> Arguments() =>
+    [
+        $"--ConnectionStrings:Lark={Database}", $"--Lark:DataFolder={DataFolder}", $"--Lark:NetworksAddress={NetworksAddress}", "--urls=http://127.0.0.1:0",
+        "--Logging:LogLevel:Default=Critical", .. _settings.Select(s => $"--{s.Key}={s.Value}"),
+    ];
+
+    public async Task<Instant> NowAsync()
+    {
+        await using AsyncServiceScope scope = Services.CreateAsyncScope();
+        return await scope.ServiceProvider.GetRequiredService<BusinessClock>().NowAsync();
+    }
+
+    /// <summary>Moves business time on, without doing what falls due on the way.</summary>
+    public async Task MoveOnAsync(Duration by)
+    {
+        await using LarkDb db = Databases.Open(Database);
+        (await db.BusinessTimes.SingleAsync()).Ahead += by;
+        await db.SaveChangesAsync();
+    }
+
+    /// <summary>Sets business time to this instant.</summary>
+    public async Task MoveToAsync(Instant instant) => await MoveOnAsync(instant - await NowAsync());
+
+    /// <summary>One round of background work: settle, send, pull figures.</summary>
+    public async Task RoundAsync(IServiceProvider? services = null)
+    {
+        await using AsyncServiceScope scope = (services ?? Services).CreateAsyncScope();
+        await scope.ServiceProvider.GetRequiredService<Round>().RunAsync(TestContext.Current.CancellationToken);
+    }
+
+    public async Task<T> ReadAsync<T>(Func<LarkDb, Task<T>> read)
+    {
+        await using LarkDb db = Databases.Open(Database);
+        return await read(db);
+    }
+
+    /// <summary>Orders a fault on the stand-in networks.</summary>
+    public async Task OrderAsync(string kind, int times = 1, string? account = null)
+    {
+        using HttpClient http = new();
+        (await http.PostAsJsonAsync($"{NetworksAddress}/control/faults", new { kind, times, account })).EnsureSuccessStatusCode();
+    }
+
+    public async Task ClearFaultsAsync()
+    {
+        using HttpClient http = new();
+        (await http.DeleteAsync($"{NetworksAddress}/control/faults")).EnsureSuccessStatusCode();
+    }
+
+    /// <summary>What an account has posted, as the network knows it.</summary>
+    public async Task<IReadOnlyList<string>> PostedAsync(string account)
+    {
+        using HttpClient http = new();
+        List<PostedText>? posts = await http.GetFromJsonAsync<List<PostedText>>($"{NetworksAddress}/control/accounts/{account}/posts");
+        return [.. posts!.Select(p => p.Text)];
+    }
+
+    public async Task RevokeAsync(string account)
+    {
+        using HttpClient http = new();
+        (await http.PostAsync($"{NetworksAddress}/control/accounts/{account}/revoke", null)).EnsureSuccessStatusCode();
+    }
+
+    /// <summary>Makes an account on a network and connects it by the network's consent page, as a browser would.</summary>
+    public async Task<Guid> ConnectAsync(Visitor visitor, string network, string handle, int followers = 1000)
+    {
+        using HttpClient browser = new(new HttpClientHandler { AllowAutoRedirect = false });
+        string id = $"{network}-{handle}";
+        (await browser.PutAsJsonAsync($"{NetworksAddress}/control/accounts", new { id, network, handle, name = handle, followers, interests = new Dictionary<string, double>() })).EnsureSuccessStatusCode();
+        string consent = (await visitor.PostAsync("channels/connect", new { network })).GetProperty("address").GetString()!;
+        var query = HttpUtility.ParseQueryString(new Uri(consent).Query);
+        using FormUrlEncodedContent form = new(new Dictionary<string, string> { ["redirectUri"] = query["redirectUri"]!, ["state"] = query["state"]!, ["account"] = id, ["answer"] = "allow" });
+        using HttpResponseMessage allowed = await browser.PostAsync($"{NetworksAddress}/{network}/consent", form);
+        using HttpResponseMessage back = await visitor.Http.GetAsync(allowed.Headers.Location);
+        Assert.Equal(HttpStatusCode.Redirect, back.StatusCode);
+        return (await visitor.GetAsync("channels")).EnumerateArray().Single(c => c.GetProperty("handle").GetString() == handle).Id();
+    }
+
+    private sealed record PostedText(string Text);
+}

@@ -1,0 +1,67 @@
+using System.Text.Json;
+using AbleLark.Server.Tests.Ground;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+
+namespace AbleLark.Server.Tests.Results;
+
+public sealed class ResultsTests(Town town) : IClassFixture<Town>
+{
+    private readonly Visitor _ada = town.Ada;
+
+    [Fact]
+    public async Task Figures_are_pulled_as_a_post_ages_and_compared_by_category()
+    {
+        Guid channel = await town.ConnectAsync(_ada, "hearth", "results", followers: 20_000);
+        Guid first = await _ada.CategoryAsync("Firsts", channel);
+        Guid second = await _ada.CategoryAsync("Seconds", channel);
+        Guid[] posts = [(await _ada.PostAsync(first, "One")).Id(), (await _ada.PostAsync(first, "Two")).Id(), (await _ada.PostAsync(second, "Three")).Id()];
+        for (int i = 0; i < posts.Length; i++) await _ada.PlanAsync(town, posts[i], 5 + i, channel);
+        await town.MoveOnAsync(Duration.FromMinutes(10));
+        await town.RoundAsync();
+        LocalDate day = (await town.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
+
+        Assert.Equal(3, (await ResultsAsync(day, "latest")).Whole("leftOut"));
+        foreach (int hours in new[] { 2, 7, 25, 80, 170 })
+        {
+            await town.MoveToAsync(day.AtStartOfDayInZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).ToInstant() + Duration.FromHours(24 + hours));
+            await town.RoundAsync();
+        }
+        JsonElement latest = await ResultsAsync(day, "latest");
+        JsonElement[] rows = latest.List("categories");
+        Assert.Equal((3, 0), (latest.Whole("deliveries"), latest.Whole("leftOut")));
+        Assert.Equal(1, rows.Sum(r => r.GetProperty("shareOfEngagements").GetDouble()), 9);
+        JsonElement row = rows.Single(r => r.Id("categoryId") == first);
+        Assert.Equal(2, row.Whole("deliveries"));
+        Assert.Equal(row.GetProperty("shareOfEngagements").GetDouble() / row.GetProperty("shareOfDeliveries").GetDouble(), row.GetProperty("index").GetDouble(), 9);
+        Assert.Equal(row.GetProperty("engagements").GetDouble() / row.GetProperty("reach").GetDouble(), row.GetProperty("engagementRate").GetDouble(), 9);
+        Assert.Equal(["saves"], latest.List("notOffered").Select(f => f.GetString()));
+
+        double afterADay = (await ResultsAsync(day, "day")).GetProperty("engagements").GetDouble();
+        double afterAWeek = (await ResultsAsync(day, "week")).GetProperty("engagements").GetDouble();
+        Assert.True(afterADay > 0 && afterADay < afterAWeek, $"{afterADay} after a day, {afterAWeek} after a week");
+        Assert.Equal(3, (await ResultsAsync(day, "fourWeeks")).Whole("leftOut"));
+    }
+
+    [Fact]
+    public async Task What_the_table_says_is_what_the_network_says()
+    {
+        Guid channel = await town.ConnectAsync(_ada, "hearth", "honest", followers: 50_000);
+        Guid category = await _ada.CategoryAsync("Honest", channel);
+        Guid post = (await _ada.PostAsync(category, "Count me")).Id();
+        Guid delivery = (await _ada.PlanAsync(town, post, 5, channel))[0];
+        await town.MoveOnAsync(Duration.FromMinutes(6));
+        await town.RoundAsync();
+        await town.MoveOnAsync(Duration.FromHours(30));
+        await town.RoundAsync();
+        JsonElement view = await _ada.GetAsync($"deliveries/{delivery}");
+        using HttpClient visitor = new();
+        string page = await visitor.GetStringAsync(view.Text("address"));
+        int likes = int.Parse(System.Text.RegularExpressions.Regex.Match(page, @"(\d+) likes").Groups[1].Value);
+        int pulled = (int)view.GetProperty("figures").GetProperty("likes").GetDouble();
+        Assert.InRange(pulled, likes - 1, likes);
+        Assert.True(pulled > 0);
+    }
+
+    private Task<JsonElement> ResultsAsync(LocalDate day, string age) => _ada.GetAsync($"results?from={day:uuuu-MM-dd}&to={day.PlusDays(1):uuuu-MM-dd}&age={age}");
+}

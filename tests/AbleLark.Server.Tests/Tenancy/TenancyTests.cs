@@ -1,0 +1,157 @@
+using System.Net;
+using System.Net.Http.Json;
+using System.Text.Json;
+using AbleLark.Server.Tests.Ground;
+using Microsoft.AspNetCore.Routing;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace AbleLark.Server.Tests.Tenancy;
+
+/// <summary>A user of one workspace can't reach another's data, on any endpoint.</summary>
+public sealed class TenancyTests(Town town) : IClassFixture<Town>
+{
+    private const string Group = "/api/workspaces/{workspaceId}";
+
+    [Fact]
+    public async Task A_stranger_finds_nothing_on_any_endpoint_of_a_workspace()
+    {
+        Dictionary<string, Guid> ids = await OneOfEachAsync();
+        foreach ((HttpMethod method, string pattern) in Endpoints())
+        {
+            using HttpRequestMessage request = new(method, Fill(pattern, ids)) { Content = BodyFor(method, pattern) };
+            using HttpResponseMessage response = await town.Ben.Http.SendAsync(request);
+            Assert.True(response.StatusCode == HttpStatusCode.NotFound, $"{method} {pattern}: {response.StatusCode}");
+            string words = await response.Content.ReadAsStringAsync();
+            Assert.Contains("This workspace is not here", words, StringComparison.Ordinal);
+        }
+    }
+
+    [Fact]
+    public async Task Who_is_not_signed_in_is_told_so_on_every_endpoint()
+    {
+        Dictionary<string, Guid> ids = await OneOfEachAsync();
+        using HttpClient nobody = new() { BaseAddress = new(town.Address) };
+        (HttpMethod, string)[] others = [(HttpMethod.Get, "/api/session"), (HttpMethod.Get, "/api/networks"), (HttpMethod.Get, "/api/news"), (HttpMethod.Get, "/api/demo/clock"), (HttpMethod.Post, "/api/demo/clock"), (HttpMethod.Get, "/connect/callback")];
+        foreach ((HttpMethod method, string pattern) in Endpoints().Concat(others))
+        {
+            using HttpRequestMessage request = new(method, Fill(pattern, ids)) { Content = BodyFor(method, pattern) };
+            using HttpResponseMessage response = await nobody.SendAsync(request);
+            Assert.True(response.StatusCode == HttpStatusCode.Unauthorized, $"{method} {pattern}: {response.StatusCode}");
+        }
+    }
+
+    [Fact]
+    public async Task Ids_of_another_workspace_are_refused_inside_ones_own()
+    {
+        Dictionary<string, Guid> theirs = await OneOfEachAsync();
+        Guid mine = await town.Ben.CategoryAsync("Cider");
+        (HttpMethod Method, string Path, object? Body)[] tries =
+        [
+            (HttpMethod.Get, $"posts/{theirs["posts"]}", null),
+            (HttpMethod.Delete, $"posts/{theirs["posts"]}", null),
+            (HttpMethod.Post, $"posts/{theirs["posts"]}/deliveries", new { date = "2030-01-01", time = "09:00:00", channels = Array.Empty<Guid>() }),
+            (HttpMethod.Get, $"deliveries/{theirs["deliveries"]}", null),
+            (HttpMethod.Post, $"deliveries/{theirs["deliveries"]}/cancel", null),
+            (HttpMethod.Post, $"deliveries/{theirs["deliveries"]}/dismiss", null),
+            (HttpMethod.Get, $"media/{theirs["media"]}", null),
+            (HttpMethod.Delete, $"categories/{theirs["categories"]}", null),
+            (HttpMethod.Delete, $"rota/slots/{theirs["slots"]}", null),
+            (HttpMethod.Post, $"changes/{theirs["changes"]}/undo", null),
+            (HttpMethod.Post, $"imports/{theirs["imports"]}/take-back", null),
+            (HttpMethod.Post, "posts", Making.Edit(theirs["categories"], "x")),
+            (HttpMethod.Post, "posts", Making.Edit(mine, "x", channels: [theirs["channels"]])),
+            (HttpMethod.Post, "posts", Making.Edit(mine, "x", picture: theirs["media"])),
+            (HttpMethod.Post, "posts/check", new { text = "x", link = (string?)null, pictureId = theirs["media"], variants = new { } }),
+            (HttpMethod.Post, "rota/slots", Making.Slot(mine, "09:00", [1], theirs["channels"])),
+            (HttpMethod.Post, "rota/slots", Making.Slot(theirs["categories"], "09:00", [1], theirs["channels"])),
+            (HttpMethod.Post, "categories", new { name = "Mine", colour = "tide", monogram = "Mi", usualChannels = new[] { theirs["channels"] } }),
+        ];
+        foreach (var (method, path, body) in tries)
+        {
+            (HttpStatusCode status, string words) = await town.Ben.TroubleAsync(method, path, body);
+            Assert.True(status is HttpStatusCode.NotFound or HttpStatusCode.BadRequest, $"{method} {path}: {status}");
+            Assert.NotEmpty(words);
+        }
+        Assert.Equal("planned", await town.Ada.StateAsync(theirs["deliveries"]));
+    }
+
+    [Fact]
+    public async Task Lists_hold_only_ones_own()
+    {
+        await OneOfEachAsync();
+        foreach (string path in new[] { "channels", "imports", "needs" }) Assert.Empty((await town.Ben.GetAsync(path)).EnumerateArray());
+        Assert.Equal(0, (await town.Ben.GetAsync("posts")).Whole("total"));
+        Assert.Empty((await town.Ben.GetAsync("line-up?from=2020-01-01&to=2020-06-01")).List("entries"));
+    }
+
+    [Fact]
+    public async Task A_consent_belongs_to_the_person_who_asked_for_it()
+    {
+        string address = (await town.Ada.PostAsync("channels/connect", new { network = "jot" })).Text("address");
+        string state = System.Web.HttpUtility.ParseQueryString(new Uri(address).Query)["state"]!;
+        using HttpResponseMessage response = await town.Ben.Http.GetAsync($"/connect/callback?code=x&state={Uri.EscapeDataString(state)}");
+        Assert.StartsWith("/?notice=", response.Headers.Location!.ToString(), StringComparison.Ordinal);
+        Assert.Empty((await town.Ben.GetAsync("channels")).EnumerateArray());
+    }
+
+    private IEnumerable<(HttpMethod Method, string Pattern)> Endpoints()
+    {
+        (HttpMethod, string)[] found =
+        [
+            .. town.Services.GetRequiredService<IEnumerable<EndpointDataSource>>().SelectMany(s => s.Endpoints).OfType<RouteEndpoint>()
+                .Where(e => e.RoutePattern.RawText!.StartsWith(Group, StringComparison.Ordinal))
+                .SelectMany(e => e.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods.Select(m => (new HttpMethod(m), e.RoutePattern.RawText!)) ?? []),
+        ];
+        Assert.True(found.Length > 30, $"Only {found.Length} endpoints were found: the walk has lost its way.");
+        return found;
+    }
+
+    /// <summary>A path to something of Ada's that is really there.</summary>
+    private static string Fill(string pattern, Dictionary<string, Guid> ids)
+    {
+        string path = pattern.Replace("{workspaceId}", ids["workspaces"].ToString(), StringComparison.Ordinal);
+        string[] parts = path.Split('/');
+        for (int i = 1; i < parts.Length; i++)
+        {
+            if (parts[i] == "{id}") parts[i] = ids[parts[i - 1]].ToString();
+        }
+        return string.Join('/', parts) + (pattern.EndsWith("line-up", StringComparison.Ordinal) || pattern.EndsWith("results", StringComparison.Ordinal) ? "?from=2026-01-01&to=2026-02-01" : "");
+    }
+
+    private static HttpContent? BodyFor(HttpMethod method, string pattern)
+    {
+        if (method == HttpMethod.Get || method == HttpMethod.Delete) return null;
+        if (pattern.Contains("media", StringComparison.Ordinal)) return Visitor.Form(("file", "a.png", Making.Png(4, 4)));
+        if (pattern.Contains("imports", StringComparison.Ordinal)) return Visitor.Form(("sheet", "a.csv", "text,category\nx,Books"u8.ToArray()));
+        return JsonContent.Create(new { });
+    }
+
+    private Dictionary<string, Guid>? _ids;
+
+    private async Task<Dictionary<string, Guid>> OneOfEachAsync()
+    {
+        if (_ids is not null) return _ids;
+        Guid channel = await town.ConnectAsync(town.Ada, "hearth", "books" + Guid.NewGuid().ToString("n")[..6]);
+        Guid category = await town.Ada.CategoryAsync("Books" + Guid.NewGuid().ToString("n")[..6], channel);
+        Guid slot = await town.Ada.SlotAsync(category, "09:00", [1], channel);
+        Guid picture = await town.Ada.PictureAsync();
+        Guid post = (await town.Ada.PostAsync(category, "A shelf of almanacs", picture: picture)).Id();
+        Guid[] deliveries = await town.Ada.PlanAsync(town, post, 600, channel);
+        string csv = $"text,category\nOne more,{(await town.Ada.GetAsync("categories")).EnumerateArray().First(c => c.Id() == category).Text("name")}";
+        Guid import = Guid.NewGuid();
+        await town.Ada.UploadAsync($"imports/{import}", HttpMethod.Put, ("sheet", "books.csv", System.Text.Encoding.UTF8.GetBytes(csv)));
+        JsonElement change = (await town.Ada.GetAsync("changes")).EnumerateArray().First();
+        return _ids = new()
+        {
+            ["workspaces"] = town.Ada.Workspace,
+            ["channels"] = channel,
+            ["categories"] = category,
+            ["slots"] = slot,
+            ["media"] = picture,
+            ["posts"] = post,
+            ["deliveries"] = deliveries[0],
+            ["imports"] = import,
+            ["changes"] = change.Id(),
+        };
+    }
+}

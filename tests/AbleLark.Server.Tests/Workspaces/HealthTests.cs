@@ -1,0 +1,72 @@
+using System.Net;
+using System.Net.Http.Json;
+using System.Text.Json;
+using AbleLark.Data;
+using AbleLark.Server.Tests.Ground;
+using Microsoft.AspNetCore.Builder;
+using Microsoft.EntityFrameworkCore;
+
+namespace AbleLark.Server.Tests.Workspaces;
+
+public sealed class HealthTests(Town town) : IClassFixture<Town>
+{
+    [Fact]
+    public async Task Healthy_means_that_the_database_is_there_and_up_to_date()
+    {
+        using HttpClient http = new();
+        Assert.Equal("ok", (await http.GetFromJsonAsync<JsonElement>($"{town.Address}/healthz")).Text("status"));
+        string empty = await Databases.EmptyAsync();
+        Assert.Equal(HttpStatusCode.ServiceUnavailable, await HealthOfAsync(empty));
+        Assert.Equal(HttpStatusCode.ServiceUnavailable, await HealthOfAsync("Host=127.0.0.1;Port=1;Username=lark;Database=x;Timeout=2"));
+    }
+
+    [Fact]
+    public async Task Migrations_bring_an_empty_database_to_the_model()
+    {
+        await using LarkDb db = Databases.Open(await Databases.EmptyAsync());
+        await db.Database.MigrateAsync();
+        Assert.Empty(await db.Database.GetPendingMigrationsAsync());
+        Assert.False(db.Database.HasPendingModelChanges(), "The model has changes without a migration: dotnet ef migrations add NAME --project src/AbleLark.Data --startup-project src/AbleLark.Server");
+    }
+
+    [Fact]
+    public async Task The_OpenAPI_document_is_served_as_it_was_built()
+    {
+        using HttpClient http = new();
+        JsonElement document = await http.GetFromJsonAsync<JsonElement>($"{town.Address}/openapi/v1.json");
+        Assert.Equal("Able Lark", document.GetProperty("info").Text("title"));
+        Assert.True(document.GetProperty("paths").EnumerateObject().Count() > 20);
+    }
+
+    [Fact]
+    public async Task In_production_there_is_no_clock_to_move()
+    {
+        await using WebApplication production = await town.StartServerAsync("--Lark:Demo=false");
+        using HttpClient http = new(new HttpClientHandler { CookieContainer = new() }) { BaseAddress = new(production.Urls.Single()) };
+        await http.PostAsJsonAsync("/api/session", new { email = "ada@example.org", password = Databases.Password });
+        using HttpResponseMessage answer = await http.PostAsJsonAsync("/api/demo/clock", new { by = "week" });
+        Assert.Equal(HttpStatusCode.NotFound, answer.StatusCode);
+        Assert.False((await http.GetFromJsonAsync<JsonElement>("/api/session")).GetProperty("demo").GetBoolean());
+    }
+
+    [Fact]
+    public async Task Every_act_is_logged_with_before_and_after()
+    {
+        Guid category = await town.Ada.CategoryAsync("Logged");
+        await town.Ada.PutAsync($"categories/{category}", new { name = "Logged anew", colour = "reed", monogram = "Ln", usualChannels = Array.Empty<Guid>() });
+        JsonElement[] log = [.. (await town.Ada.GetAsync("changes")).EnumerateArray()];
+        Assert.Equal(["Changed the category Logged", "Added the category Logged"], log.Take(2).Select(c => c.Text("act")));
+        Assert.All(log, c => Assert.Equal("Ada Finch", c.Text("who")));
+        var change = await town.ReadAsync(db => db.Changes.OrderByDescending(c => c.ChangeSetId).FirstAsync(c => c.Entity == "Category"));
+        Assert.Equal(("Logged", "Logged anew"), (change.Before!["Name"].GetString(), change.After!["Name"].GetString()));
+    }
+
+    private async Task<HttpStatusCode> HealthOfAsync(string connection)
+    {
+        await using WebApplication server = LarkServer.Create([.. town.Arguments(), $"--ConnectionStrings:Lark={connection}", "--Lark:MigrateOnStart=false", "--Lark:Demo=false"]);
+        await server.StartAsync();
+        using HttpClient http = new();
+        using HttpResponseMessage answer = await http.GetAsync($"{server.Urls.Single()}/healthz");
+        return answer.StatusCode;
+    }
+}
