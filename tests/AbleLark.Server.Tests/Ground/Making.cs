@@ -5,7 +5,7 @@ using SkiaSharp;
 namespace AbleLark.Server.Tests.Ground;
 
 /// <summary>Makes what a test needs, through the API.</summary>
-internal static class Making
+public static class Making
 {
     public static async Task<Guid> CategoryAsync(this Visitor visitor, string name, params Guid[] channels) =>
         (await visitor.PostAsync("categories", new { name, colour = "tide", monogram = name[..2], usualChannels = channels })).Id();

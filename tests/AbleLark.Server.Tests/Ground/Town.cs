@@ -21,6 +21,15 @@ public sealed class Town : IAsyncLifetime
     private WebApplication? _standIns;
     private WebApplication? _server;
 
+    /// <summary>More settings for the server, `name=value`.</summary>
+    public IReadOnlyDictionary<string, string> Settings
+    {
+        init
+        {
+            foreach ((string name, string given) in value) _settings[name] = given;
+        }
+    }
+
     public string Database { get; private set; } = "";
     public string DataFolder { get; } = Directory.CreateTempSubdirectory("able-lark-test-").FullName;
     public string NetworksAddress { get; private set; } = "";
@@ -126,12 +135,20 @@ public sealed class Town : IAsyncLifetime
         (await http.PostAsync($"{NetworksAddress}/control/accounts/{account}/revoke", null)).EnsureSuccessStatusCode();
     }
 
+    /// <summary>Makes an account on a network; returns its identity there.</summary>
+    public async Task<string> AddAccountAsync(string network, string handle, string? name = null, int followers = 1000)
+    {
+        using HttpClient http = new();
+        string id = $"{network}-{handle}";
+        (await http.PutAsJsonAsync($"{NetworksAddress}/control/accounts", new { id, network, handle, name = name ?? handle, followers, interests = new Dictionary<string, double>() })).EnsureSuccessStatusCode();
+        return id;
+    }
+
     /// <summary>Makes an account on a network and connects it by the network's consent page, as a browser would.</summary>
     public async Task<Guid> ConnectAsync(Visitor visitor, string network, string handle, int followers = 1000)
     {
         using HttpClient browser = new(new HttpClientHandler { AllowAutoRedirect = false });
-        string id = $"{network}-{handle}";
-        (await browser.PutAsJsonAsync($"{NetworksAddress}/control/accounts", new { id, network, handle, name = handle, followers, interests = new Dictionary<string, double>() })).EnsureSuccessStatusCode();
+        string id = await AddAccountAsync(network, handle, followers: followers);
         string consent = (await visitor.PostAsync("channels/connect", new { network })).GetProperty("address").GetString()!;
         var query = HttpUtility.ParseQueryString(new Uri(consent).Query);
         using FormUrlEncodedContent form = new(new Dictionary<string, string> { ["redirectUri"] = query["redirectUri"]!, ["state"] = query["state"]!, ["account"] = id, ["answer"] = "allow" });

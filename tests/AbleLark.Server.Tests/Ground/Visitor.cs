@@ -92,7 +92,7 @@ public sealed class Visitor : IDisposable
     }
 }
 
-internal static class JsonReading
+public static class JsonReading
 {
     public static Guid Id(this JsonElement json, string name = "id") => json.GetProperty(name).GetGuid();
 

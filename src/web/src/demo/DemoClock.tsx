@@ -29,7 +29,7 @@ export function DemoClock({ children }: { children: React.ReactNode }) {
 
   return (
     <Menu
-      label={moving ? 'Demo clock, moving' : 'Demo clock'}
+      label={moving ? 'Demo clock, moving:' : 'Demo clock:'}
       align="end"
       trigger={
         <span className="flex items-baseline gap-2" data-moving={moving}>

@@ -76,7 +76,7 @@ function WorkspaceSwitch({ session }: { session: Session }) {
   const navigate = useNavigate();
   return (
     <Menu
-      label={`Workspace: ${open.name}. Switch`}
+      label="Switch the workspace:"
       triggerClass="-ml-2 max-w-[38rem]"
       trigger={
         <span className="flex items-baseline gap-2">
@@ -118,7 +118,7 @@ function PersonMenu({ session }: { session: Session }) {
   const signOut = useSignOut();
   const [theme, setTheme] = useTheme();
   return (
-    <Menu label={`${session.name}: account`} align="end" trigger={session.name}>
+    <Menu label="Account:" align="end" trigger={session.name}>
       <MenuText>{session.email}</MenuText>
       <MenuItem onSelect={() => setTheme(theme === 'dusk' ? 'paper' : 'dusk')}>
         {theme === 'dusk' ? 'Show on paper' : 'Show at dusk'}

@@ -25,12 +25,12 @@ export function Card({ entry, lanes, chosen, onChoose }: Props) {
       data-entry={entry.key}
       data-state={entry.state ?? entry.kind}
       aria-pressed={chosen}
-      aria-label={`${dayWords(entry.date)} ${clock(entry.time)}, ${channel?.name ?? ''}, ${category?.name ?? 'no category'}: ${entry.title ?? 'nothing to send'}, ${word}`}
       onClick={onChoose}
       style={edgeOf(category)}
       className={`@container block w-full rounded-sm bg-leaf py-1 pr-1.5 pl-2 text-left text-[0.8rem] leading-snug hover:bg-wash ${entryEdge(entry)} ${chosen ? 'outline-2 outline-dawn' : ''}`}
     >
       <span className="flex items-center gap-1.5">
+        <span className="sr-only">{dayWords(entry.date)} </span>
         <span className="font-head font-semibold">{clock(entry.time)}</span>
         {lanes === 'channel' ? (
           <Monogram category={category} />
@@ -43,7 +43,9 @@ export function Card({ entry, lanes, chosen, onChoose }: Props) {
         {entry.title ?? (category ? `No ${category.name} post` : 'Yours to fill')}
       </span>
       <StateWord word={word} trouble={trouble} className="block @min-[8.2rem]:hidden" />
-      {lanes === 'category' && <span className="block truncate text-[0.7rem] text-faded">{channel?.name}</span>}
+      <span className={lanes === 'category' ? 'block truncate text-[0.7rem] text-faded' : 'sr-only'}>
+        {channel?.name}
+      </span>
     </button>
   );
 }

@@ -51,7 +51,9 @@ function Line({ entry, chosen, onChoose }: { entry: Entry; chosen: boolean; onCh
       </span>
       <span>
         <span className="font-medium">{entry.title ?? 'Nothing to send'}</span>{' '}
-        <span className={`text-sm ${trouble ? 'font-semibold text-bad' : 'text-faded'}`}>{entry.kind === 'empty' ? '' : entryWord(entry)}</span>
+        <span className={`text-sm ${trouble ? 'font-semibold text-bad' : 'text-faded'}`}>
+          {entry.kind === 'empty' ? '' : entryWord(entry)}
+        </span>
         <span className="mt-0.5 block text-faded text-sm">{entry.trouble ?? entry.why}</span>
       </span>
     </button>

@@ -93,7 +93,7 @@ function CategoryForm({ category, onDone }: { category: Category | null; onDone:
         );
       }}
     >
-      <Field label="Name">
+      <Field label="Name of the category">
         {(id) => (
           <input
             id={id}

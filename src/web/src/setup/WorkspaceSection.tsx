@@ -37,7 +37,7 @@ function WorkspaceForm({ workspace }: { workspace: Workspace }) {
         save.mutate({ name, zone, settleHours, lateMinutes }, { onSuccess: () => tell('Saved.') });
       }}
     >
-      <Field label="Name">
+      <Field label="Name of the workspace">
         {(id) => (
           <input
             id={id}

@@ -42,7 +42,7 @@ export function DateField({ value, today, onChange, className = '', ...rest }: P
         />
         <Popover.Trigger
           aria-label="Choose from a month"
-          className="absolute top-1 right-1 rounded-md px-1.5 py-0.5 text-faded hover:bg-wash"
+          className="absolute top-1 right-1 size-7 rounded-md text-faded hover:bg-wash"
         >
           ▾
         </Popover.Trigger>

@@ -2,6 +2,7 @@ import { DropdownMenu } from 'radix-ui';
 import type { ReactNode } from 'react';
 
 interface Props {
+  /** Says, to who can't see it, what the words on the trigger are the menu of. */
   label: string;
   trigger: ReactNode;
   triggerClass?: string;
@@ -12,7 +13,8 @@ interface Props {
 export function Menu({ label, trigger, triggerClass = '', align = 'start', children }: Props) {
   return (
     <DropdownMenu.Root>
-      <DropdownMenu.Trigger aria-label={label} className={`rounded-md px-2 py-1 hover:bg-wash ${triggerClass}`}>
+      <DropdownMenu.Trigger className={`rounded-md px-2 py-1 hover:bg-wash ${triggerClass}`}>
+        <span className="sr-only">{label} </span>
         {trigger}
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>

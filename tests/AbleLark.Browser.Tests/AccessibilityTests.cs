@@ -1,0 +1,81 @@
+using System.Text.Json;
+using AbleLark.Server.Tests.Ground;
+using NodaTime;
+
+namespace AbleLark.Browser.Tests;
+
+/// <summary>Source: axe-core 4.14 (npm), its rules for WCAG 2.0 to 2.2, levels A and AA, on each main view in both themes.</summary>
+public sealed class AccessibilityTests(WebTown web) : IClassFixture<WebTown>
+{
+    private readonly Town _town = web.Town;
+
+    [Fact]
+    public async Task No_main_view_breaks_a_rule_on_paper_or_at_dusk()
+    {
+        Guid post = await FillAsync();
+        string axe = await File.ReadAllTextAsync(Path.Combine(Root(), "src/web/node_modules/axe-core/axe.min.js"));
+        using Page page = new(_town.Address);
+        // Colours are measured at rest, not half-way from one theme to the other.
+        page.ReduceMotion();
+        List<string> broken = [];
+        page.Go("/");
+        page.See("Sign in");
+        Check("sign-in");
+        page.SignIn("ada@example.org", Databases.Password);
+        (string Path, string Words)[] views =
+        [
+            ("today", "Today and tomorrow"), ("calendar", "This week"), ("calendar?lanes=category", "This week"), ("calendar?view=list", "The line-up"),
+            ("rota", "The recurring week"), ("bank", "The bank"), ("bank/import", "Import a sheet"), ($"posts/{post}", "When it goes out"), ("results", "What each category earned"), ("set-up", "Name and time"),
+        ];
+        foreach ((string path, string words) in views)
+        {
+            page.Go($"/w/harbour/{path}");
+            page.See(words);
+            page.Until(() => !page.Text().Contains("Fetching", StringComparison.Ordinal), "the view at rest");
+            Check(path);
+        }
+        page.Go("/w/harbour/calendar");
+        page.PressCss("[data-entry]");
+        page.See("Why this");
+        Check("the sheet beside the calendar");
+        Assert.True(broken.Count == 0, string.Join('\n', broken.Distinct()));
+
+        void Check(string view)
+        {
+            page.Run(axe);
+            foreach (string theme in new[] { "paper", "dusk" })
+            {
+                page.Run("document.documentElement.dataset.theme = arguments[0]", theme);
+                string? found = page.RunAsync(
+                    """
+                    const done = arguments[arguments.length - 1];
+                    axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] }).then((r) => done(JSON.stringify(
+                      r.violations.map((v) => v.id + ': ' + v.nodes.map((n) => n.target.join(' ') + ' ' + (n.any[0]?.message ?? '')).slice(0, 4).join(' | ')))));
+                    """) as string;
+                foreach (string violation in JsonSerializer.Deserialize<string[]>(found!)!) broken.Add($"{view} ({theme}): {violation}");
+            }
+        }
+    }
+
+    private async Task<Guid> FillAsync()
+    {
+        Guid jot = await _town.ConnectAsync(_town.Ada, "jot", "axe");
+        Guid page = await _town.ConnectAsync(_town.Ada, "hearth", "axe-page");
+        Guid category = await _town.Ada.CategoryAsync("Books", jot, page);
+        Guid post = (await _town.Ada.PostAsync(category, "Almanacs #one #two #three #four " + new string('x', 280), picture: await _town.Ada.PictureAsync())).Id();
+        await _town.Ada.PostAsync(category, "A short one");
+        await _town.Ada.SlotAsync(category, "09:00", [1, 2, 3, 4, 5, 6, 7], jot, page);
+        await _town.Ada.PlanAsync(_town, post, 5, page);
+        await _town.OrderAsync("refuse", 1, "jot-axe");
+        await _town.MoveOnAsync(Duration.FromDays(1));
+        await Task.Delay(2500);
+        return post;
+    }
+
+    private static string Root()
+    {
+        DirectoryInfo? folder = new(AppContext.BaseDirectory);
+        while (folder is not null && !File.Exists(Path.Combine(folder.FullName, "AbleLark.slnx"))) folder = folder.Parent;
+        return folder!.FullName;
+    }
+}

@@ -1,0 +1,150 @@
+using System.Globalization;
+using OpenQA.Selenium;
+using OpenQA.Selenium.Chrome;
+
+namespace AbleLark.Browser.Tests;
+
+/// <summary>A page in headless Chromium, used as a person uses it: by labels, names and words.</summary>
+public sealed class Page : IDisposable
+{
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(20);
+    private readonly ChromeDriverService _service;
+    private readonly ChromeDriver _driver;
+    private readonly string _profile = Directory.CreateTempSubdirectory("able-lark-browser-").FullName;
+    private readonly string _address;
+
+    public Page(string address, int width = 1280, int height = 800)
+    {
+        _address = address;
+        _service = ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver");
+        ChromeOptions options = new() { BinaryLocation = "/usr/bin/chromium" };
+        options.AddArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+            "--disable-component-update", "--disable-sync", "--disable-dev-shm-usage", $"--user-data-dir={_profile}");
+        options.SetLoggingPreference(LogType.Browser, LogLevel.Warning);
+        _driver = new(_service, options);
+        _driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new() { ["width"] = width, ["height"] = height, ["deviceScaleFactor"] = 1, ["mobile"] = false });
+    }
+
+    public string Url => _driver.Url;
+
+    public ChromeDriver Driver => _driver;
+
+    /// <summary>As for somebody who has asked their system for less motion: nothing fades or slides.</summary>
+    public void ReduceMotion() => _driver.ExecuteCdpCommand("Emulation.setEmulatedMedia", new() { ["features"] = new object[] { new Dictionary<string, object> { ["name"] = "prefers-reduced-motion", ["value"] = "reduce" } } });
+
+    public void Go(string path) => _driver.Navigate().GoToUrl(path.StartsWith("http", StringComparison.Ordinal) ? path : _address + path);
+
+    public void SignIn(string email, string password)
+    {
+        Go("/");
+        Fill("E-mail", email);
+        Fill("Password", password);
+        Press("Sign in");
+        See("What needs you");
+    }
+
+    /// <summary>Presses the button, link, tab or menu item with this name.</summary>
+    public void Press(string name, int nth = 0)
+    {
+        Try(() => _driver.FindElements(Named(name)).Where(e => e.Displayed && e.Enabled).ElementAt(nth).Click(), $"something to press named “{name}”");
+    }
+
+    /// <summary>Opens the menu whose name begins with these words.</summary>
+    public void PressMenu(string name) =>
+        Try(() => _driver.FindElement(By.XPath($"//button[@aria-haspopup='menu'][starts-with(normalize-space(), {Quoted(name)})]")).Click(), $"a menu “{name}”");
+
+    public void PressCss(string css) => Try(() => _driver.FindElements(By.CssSelector(css)).First(e => e.Displayed).Click(), css);
+
+    /// <summary>Types into the field with this label, in place of what it holds.</summary>
+    public void Fill(string label, string text)
+    {
+        Try(() =>
+        {
+            IWebElement field = Field(label);
+            field.Click();
+            field.SendKeys(Keys.Control + "a");
+            field.SendKeys(text.Length > 0 ? text : Keys.Delete);
+        }, $"a field labelled “{label}”");
+    }
+
+    public void Choose(string label, string option) => Try(() => Field(label).FindElement(By.XPath($"./option[normalize-space()={Quoted(option)}]")).Click(), $"the choice “{option}” of “{label}”");
+
+    /// <summary>Ticks the box with this label.</summary>
+    public void Tick(string label) => Try(() => _driver.FindElements(By.XPath($"//label[contains(normalize-space(), {Quoted(label)})]")).First(e => e.Displayed).Click(), $"a box labelled “{label}”");
+
+    /// <summary>Gives files to the file button with this label.</summary>
+    public void Upload(string label, params string[] files) =>
+        Try(() => _driver.FindElement(By.XPath($"//label[contains(normalize-space(), {Quoted(label)})]//input[@type='file']")).SendKeys(string.Join('\n', files)), $"the file button “{label}”");
+
+    /// <summary>Waits until the words can be seen.</summary>
+    public void See(string words, TimeSpan? patience = null) => Try(() => { if (!Text().Contains(words, StringComparison.Ordinal)) throw new NotFoundException(); }, $"the words “{words}”", patience);
+
+    public void SeeNoMore(string words) => Try(() => { if (Text().Contains(words, StringComparison.Ordinal)) throw new NotFoundException(); }, $"the words “{words}” gone");
+
+    public void Until(Func<bool> condition, string what, TimeSpan? patience = null) => Try(() => { if (!condition()) throw new NotFoundException(); }, what, patience);
+
+    public int Count(string css) => _driver.FindElements(By.CssSelector(css)).Count(e => e.Displayed);
+
+    public string TextOf(string css) => Try(() => _driver.FindElement(By.CssSelector(css)).Text, css);
+
+    public string ValueOf(string label) => Try(() => Field(label).GetDomProperty("value") ?? "", label);
+
+    public string Text() => _driver.FindElement(By.TagName("body")).Text;
+
+    public object? Run(string script, params object[] values) => _driver.ExecuteScript(script, values);
+
+    public object? RunAsync(string script, params object[] values) => _driver.ExecuteAsyncScript(script, values);
+
+    /// <summary>Errors that the page wrote to its console since the last look; refused requests are told by the page itself.</summary>
+    public IReadOnlyList<string> Complaints() => [.. _driver.Manage().Logs.GetLog(LogType.Browser).Select(l => l.Message).Where(m => !m.Contains("Failed to load resource", StringComparison.Ordinal))];
+
+    public void Dispose()
+    {
+        _driver.Quit();
+        _driver.Dispose();
+        _service.Dispose();
+        try
+        {
+            Directory.Delete(_profile, recursive: true);
+        }
+        catch (IOException)
+        {
+            // Chromium may still be writing its last words; the folder is a temporary one.
+        }
+    }
+
+    private IWebElement Field(string label)
+    {
+        IEnumerable<IWebElement> labelled = _driver.FindElements(By.XPath($"//label[normalize-space()={Quoted(label)}]")).Where(l => l.Displayed)
+            .Select(l => _driver.FindElement(By.Id(l.GetDomAttribute("for")!)));
+        IEnumerable<IWebElement> named = _driver.FindElements(By.CssSelector($"[aria-label={CssQuoted(label)}]")).Where(e => e.Displayed && e.TagName is "input" or "select" or "textarea");
+        return labelled.Concat(named).First();
+    }
+
+    private static By Named(string name) => By.XPath(
+        $"//*[self::button or self::a or @role='menuitem' or @role='radio'][normalize-space()={Quoted(name)} or @aria-label={Quoted(name)}]");
+
+    private static string Quoted(string text) => text.Contains('\'', StringComparison.Ordinal) ? $"\"{text}\"" : $"'{text}'";
+
+    private static string CssQuoted(string text) => "\"" + text.Replace("\"", "\\\"", StringComparison.Ordinal) + "\"";
+
+    private void Try(Action act, string what, TimeSpan? patience = null) => Try(() => { act(); return true; }, what, patience);
+
+    /// <summary>Tries until it works; pages move while they load.</summary>
+    private T Try<T>(Func<T> act, string what, TimeSpan? patience = null)
+    {
+        DateTime until = DateTime.UtcNow + (patience ?? Patience);
+        while (true)
+        {
+            try
+            {
+                return act();
+            }
+            catch (Exception e) when (e is WebDriverException or InvalidOperationException or ArgumentOutOfRangeException)
+            {
+                if (DateTime.UtcNow > until) throw new TimeoutException(string.Create(CultureInfo.InvariantCulture, $"Waited in vain for {what} at {_driver.Url}. The page says:\n{Text()}"), e);
+                Thread.Sleep(60);
+            }
+        }
+    }
+}

@@ -1,0 +1,253 @@
+using AbleLark.Data;
+using AbleLark.Data.People;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.Rotas;
+using AbleLark.Core.Workspaces;
+using AbleLark.Server.Tests.Ground;
+using Microsoft.EntityFrameworkCore;
+
+namespace AbleLark.Browser.Tests;
+
+/// <summary>The whole job once through, as a planner does it: from an empty workspace to a week of sent posts compared by category.</summary>
+public sealed class StoryTests(WebTown web) : IClassFixture<WebTown>
+{
+    private readonly Town _town = web.Town;
+    private readonly string _files = Directory.CreateTempSubdirectory("able-lark-story-").FullName;
+
+    [Fact]
+    public async Task From_an_empty_workspace_to_a_week_compared_by_category()
+    {
+        await _town.AddAccountAsync("jot", "harbour", "Harbour Notes", 5000);
+        await _town.AddAccountAsync("hearth", "harbour", "Harbour Page", 9000);
+        using Page page = new(_town.Address);
+        page.SignIn("ada@example.org", Databases.Password);
+        page.See("No channel is connected yet.");
+
+        ConnectBothNetworks(page);
+        NameCategories(page);
+        LayOutTheWeek(page);
+        WriteWithVariant(page);
+        ImportAndTakeBack(page);
+        LookAhead(page);
+        GiveAnExactTime(page);
+        await WatchTheWeekAsync(page);
+        await MendTheFailureAsync(page);
+        Compare(page);
+        Assert.Empty(page.Complaints());
+    }
+
+    [Fact]
+    public async Task Three_workspaces_are_switched_and_each_shows_its_own()
+    {
+        await using (LarkDb db = Databases.Open(_town.Database))
+        {
+            Person ben = await db.Users.SingleAsync(u => u.Email == "ben@example.org");
+            foreach (string name in new[] { "Mill Theatre", "North Allotments" })
+            {
+                Workspace more = new() { Id = Core.Id<Workspace>.New(), Slug = name.ToLowerInvariant().Replace(' ', '-'), Name = name, Zone = Zones.Find("Europe/Lisbon")! };
+                db.AddRange(more, new Membership { WorkspaceId = more.Id, PersonId = ben.Id }, new Rota { WorkspaceId = more.Id, Id = Core.Id<Rota>.New(), Name = "The week", Zone = more.Zone });
+            }
+            await db.SaveChangesAsync();
+        }
+        using Page page = new(_town.Address);
+        page.SignIn("ben@example.org", Databases.Password);
+        page.PressMenu("Switch the workspace");
+        page.Press("Mill Theatre");
+        page.See("Lisbon time");
+        page.Press("Bank");
+        page.See("The bank is empty");
+        Assert.EndsWith("/w/mill-theatre/bank", page.Url, StringComparison.Ordinal);
+        page.Go("/w/harbour/bank");
+        page.See("What needs you");
+        Assert.DoesNotContain("Harbour Books", page.Text(), StringComparison.Ordinal);
+    }
+
+    private static void ConnectBothNetworks(Page page)
+    {
+        page.Press("Set-up");
+        foreach ((string network, string account) in new[] { ("Jot", "Harbour Notes"), ("Hearth", "Harbour Page") })
+        {
+            page.Press($"Connect a channel on {network}");
+            page.See("Allow Able Lark to post for you?");
+            page.Press("Allow");
+            page.See($"{account} is connected.");
+        }
+        page.Until(() => page.Count("[data-channel]") == 2, "both channels");
+        page.See("Connected");
+    }
+
+    private static void NameCategories(Page page)
+    {
+        foreach (string name in new[] { "New books", "Readings" })
+        {
+            page.Press("Add a category");
+            page.Fill("Name of the category", name);
+            page.Tick("Harbour Notes");
+            page.Tick("Harbour Page");
+            page.Press("Add the category");
+            page.See("0 posts");
+            page.Until(() => page.Text().Contains(name, StringComparison.Ordinal) && page.Count("[data-sheet]") == 0, $"{name} in the list");
+        }
+    }
+
+    private static void LayOutTheWeek(Page page)
+    {
+        page.Press("Rota");
+        page.Press("Add the first slot");
+        foreach (string day in new[] { "Wed", "Fri", "Sun" }) page.Press(day);
+        page.Fill("Time", "9:30");
+        page.Choose("Category", "New books");
+        page.Press("Add the slot");
+        page.Until(() => page.Count("[data-slot]") == 4, "four cards of the slot");
+        page.Press("Add a slot on Tue");
+        foreach (string day in new[] { "Thu", "Sat" }) page.Press(day);
+        page.Fill("Time", "18:00");
+        page.Choose("Category", "Readings");
+        page.Press("Add the slot");
+        page.Until(() => page.Count("[data-slot]") == 7, "seven cards");
+        page.See("14 places a week, times of Europe/Dublin");
+    }
+
+    private void WriteWithVariant(Page page)
+    {
+        string picture = Path.Combine(_files, "shelf.png");
+        File.WriteAllBytes(picture, Making.Png(900, 600));
+        string wrong = Path.Combine(_files, "shelf.png.txt");
+        File.WriteAllText(wrong, "no picture");
+
+        page.Press("Bank");
+        page.Press("Write a post");
+        page.Fill("Title, for you alone", "Almanacs are in");
+        page.Fill("Common text", "The almanacs are in. " + new string('x', 280));
+        page.See("The text takes 325 of 280 on Jot: cut 45.".Replace("325", "301").Replace("45", "21"));
+        page.Fill("Link", "https://harbour.example.org/almanacs");
+        page.See("The text takes 325 of 280 on Jot: cut 45.");
+        page.Upload("Choose a picture", wrong);
+        page.See("is not a picture that networks take.");
+        page.Upload("Choose a picture", picture);
+        page.See("Another picture");
+        page.Press("Write its own", nth: 1);
+        page.Fill("Text for Jot", "The almanacs are in: tides, moons and a list of winds. #books");
+        // 61 letters, a line break, and a link that takes 23 whatever its length.
+        page.Until(() => page.TextOf("[data-network=jot] [data-count]").StartsWith("85 of 280", StringComparison.Ordinal), "the live count");
+        page.SeeNoMore("Blocks");
+        page.Press("Ready");
+        page.Until(() => page.TextOf("[data-standing]") == "Saved", "saved by itself");
+        page.Go(new Uri(page.Url).AbsolutePath);
+        page.See("#books");
+        Assert.StartsWith("The almanacs are in: tides", page.ValueOf("Text for Jot"), StringComparison.Ordinal);
+        Assert.Equal("https://harbour.example.org/almanacs", page.ValueOf("Link"));
+    }
+
+    private void ImportAndTakeBack(Page page)
+    {
+        page.Press("Bank");
+        page.Press("Import a sheet");
+        string binary = Path.Combine(_files, "posts.csv");
+        File.WriteAllBytes(binary, [0x50, 0x4B, 0x03, 0x04, 0x00]);
+        page.Upload("Choose the sheet (CSV)", binary);
+        page.See("is not a text file. Save the sheet as CSV (UTF-8) and choose that file. Nothing was imported.");
+
+        page.Upload("Choose the sheet (CSV)", Sheet("spare.csv", "title,text,category\nSpare one,x,New books"));
+        page.Press("Import 1 posts");
+        page.See("1 posts are in the bank.");
+        page.Press("Take it back", nth: 0);
+        page.See("The import is taken back.");
+
+        IEnumerable<string> rows = Enumerable.Range(1, 4).Select(i => $"Book {i},\"New on the shelf, number {i}\",New books,,")
+            .Concat(Enumerable.Range(1, 4).Select(i => $"Reading {i},\"Reading at eight, evening {i}\",Readings,,"))
+            .Append("Slip of the pen,x,New bocks,,").Append("Two ways,x,Readings,03/04/2027,09:00");
+        page.Upload("Choose the sheet (CSV)", Sheet("season.csv", "title,text,category,date,time\n" + string.Join('\n', rows)));
+        page.See("8 of 10 rows can be imported");
+        page.See("There is no category \"New bocks\" here.");
+        page.See("\"03/04/2027\" could be read in two ways.");
+        page.Press("Import 8 posts");
+        page.See("8 posts are in the bank.");
+    }
+
+    private static void LookAhead(Page page)
+    {
+        page.Press("Calendar");
+        page.Press("Two weeks, with reasons");
+        page.See("Never sent here, and the latest added of those.");
+        page.Until(() => page.Count("[data-state=projected]") > 10, "projected places");
+        page.Press("Settle two weeks");
+        page.See("deliveries that only a person changes now.");
+        page.Until(() => page.Count("[data-state=projected]") == 0 && page.Count("[data-state=planned]") > 10, "settled places");
+        page.Press("Week");
+        page.See("Harbour Notes");
+        page.Press("By category");
+        page.Until(() => page.Url.Contains("lanes=category", StringComparison.Ordinal), "the lanes in the address");
+        page.Press("By channel");
+    }
+
+    private static void GiveAnExactTime(Page page)
+    {
+        page.Press("Bank");
+        page.Fill("Search the bank", "Almanacs");
+        page.Until(() => page.Count("main li") == 1, "one post found");
+        page.PressCss("main li a");
+        page.Press("Give it an exact time");
+        page.Tick("Harbour Page");
+        page.Fill("Date", "tomorrow");
+        page.Fill("Time", "7:15");
+        page.Press("Give it this time");
+        page.See("Planned on 1 channel.");
+        page.See("07:15");
+    }
+
+    private async Task WatchTheWeekAsync(Page page)
+    {
+        await _town.OrderAsync("refuse", 1, "hearth-harbour");
+        page.Press("Calendar");
+        page.PressMenu("Demo clock");
+        page.Press("Move on a week");
+        page.Until(() => page.Count("[data-moving=true]") > 0, "the clock moving");
+        page.Until(() => page.Count("[data-moving=true]") == 0, "the clock at rest", TimeSpan.FromSeconds(120));
+        page.Press("The week before");
+        page.Until(() => page.Count("[data-state=sent]") > 3, "sent deliveries in the lanes");
+        page.PressCss("[data-state=sent]");
+        page.See("What was sent");
+        page.See("What it earned");
+        string? address = page.Driver.FindElement(OpenQA.Selenium.By.LinkText("See it on the network")).GetDomAttribute("href");
+        using HttpClient visitor = new();
+        Assert.Contains("<article>", await visitor.GetStringAsync(address), StringComparison.Ordinal);
+    }
+
+    private async Task MendTheFailureAsync(Page page)
+    {
+        page.PressCss("nav a");
+        page.See("refused");
+        page.See("This account may not post just now. Check its standing on the network.");
+        page.Press("Reschedule");
+        page.Fill("Time", "06:05");
+        page.Press("Give it this time");
+        page.See("Rescheduled.");
+        page.See("Nothing failed and nothing was missed");
+        page.PressMenu("Demo clock");
+        page.Press("Move on a day");
+        page.Until(() => page.Count("[data-moving=true]") > 0, "the clock moving");
+        page.Until(() => page.Count("[data-moving=true]") == 0, "the clock at rest", TimeSpan.FromSeconds(60));
+        Delivery mended = await _town.ReadAsync(db => db.Deliveries.SingleAsync(d => d.InsteadOf != null));
+        Assert.Equal(DeliveryState.Sent, mended.State);
+    }
+
+    private static void Compare(Page page)
+    {
+        page.Press("Results");
+        page.See("What each category earned");
+        page.Until(() => page.Count("tbody tr") == 2, "a row for each category");
+        string[] Column(string name) => [.. page.Driver.FindElements(OpenQA.Selenium.By.CssSelector($"td[data-column='{name}']")).Select(e => e.Text)];
+        Assert.All(Column("Deliveries"), n => Assert.True(int.Parse(n) > 0));
+        Assert.Equal(100, Column("Share of engagements").Sum(s => double.Parse(s.TrimEnd('%'))), 0.11);
+        Assert.Equal(100, Column("Share of deliveries").Sum(s => double.Parse(s.TrimEnd('%'))), 0.11);
+        Assert.All(Column("Index"), i => Assert.True(double.Parse(i) > 0));
+    }
+
+    private string Sheet(string name, string csv)
+    {
+        string path = Path.Combine(_files, name);
+        File.WriteAllText(path, csv);
+        return path;
+    }
+}
