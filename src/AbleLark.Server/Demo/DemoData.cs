@@ -35,6 +35,8 @@ public sealed class DemoData(
     public const string Password = "first light";
     private static readonly Duration Past = Duration.FromDays(28);
 
+    private string NetworksAddress => settings.Value.NetworksAddress.TrimEnd('/');
+
     public async Task MakeAsync(CancellationToken cancellation)
     {
         DemoScenario scenario = DemoScenario.Load();
@@ -52,6 +54,11 @@ public sealed class DemoData(
 
         Dictionary<string, Channel> channels = [];
         foreach (DemoAccount account in scenario.Accounts) channels[account.Key] = await ConnectAsync(marram, account, scenario.Interests, cancellation);
+        foreach (string network in new[] { "jot", "hearth" })
+        {
+            // Nothing of the third client's is connected yet: that is for whoever tries the demo.
+            await AddAccountAsync(new("larch", network, "larchstreet", "Larch Street Bikes", 940), scenario.Interests, cancellation);
+        }
         Channel kiln = await ConnectAsync(pottery, new("kiln", "jot", "copperkettle", "Copperkettle", 830), [], cancellation);
         db.Categories.Add(NewCategory(pottery, new("Glaze notes", "rust", "Gn", []), 0, [kiln.Id]));
         await db.SaveChangesAsync(cancellation);
@@ -74,15 +81,22 @@ public sealed class DemoData(
         return workspace;
     }
 
+    /// <summary>Makes an account on a stand-in network; returns its identity there.</summary>
+    private async Task<string> AddAccountAsync(DemoAccount account, Dictionary<string, double> interests, CancellationToken cancellation)
+    {
+        using HttpClient browser = http.CreateClient("demo");
+        string id = $"{account.Network}-{account.Handle}";
+        (await browser.PutAsJsonAsync($"{NetworksAddress}/control/accounts", new { id, account.Network, account.Handle, account.Name, account.Followers, interests }, cancellation)).EnsureSuccessStatusCode();
+        return id;
+    }
+
     /// <summary>Makes the account on the network, then connects it by the network's own consent page.</summary>
     private async Task<Channel> ConnectAsync(Workspace workspace, DemoAccount account, Dictionary<string, double> interests, CancellationToken cancellation)
     {
-        string address = settings.Value.NetworksAddress.TrimEnd('/');
+        string id = await AddAccountAsync(account, interests, cancellation);
         using HttpClient browser = http.CreateClient("demo");
-        string id = $"{account.Network}-{account.Handle}";
-        (await browser.PutAsJsonAsync($"{address}/control/accounts", new { id, account.Network, account.Handle, account.Name, account.Followers, interests }, cancellation)).EnsureSuccessStatusCode();
         using FormUrlEncodedContent consent = new(new Dictionary<string, string> { ["redirectUri"] = "http://127.0.0.1/", ["state"] = "demo", ["account"] = id, ["answer"] = "allow" });
-        using HttpResponseMessage answer = await browser.PostAsync($"{address}/{account.Network}/consent", consent, cancellation);
+        using HttpResponseMessage answer = await browser.PostAsync($"{NetworksAddress}/{account.Network}/consent", consent, cancellation);
         string code = System.Web.HttpUtility.ParseQueryString(answer.Headers.Location!.Query)["code"]!;
         NetworkAnswer<RemoteTokens> granted = await connector.ExchangeCodeAsync(account.Network, code, cancellation);
         NetworkAnswer<RemoteAccount> shown = await connector.AccountAsync(account.Network, granted.Value!.AccessToken, cancellation);

@@ -146,6 +146,16 @@ public sealed class ImportSheetTests
         });
     }
 
+    [Fact]
+    public void The_sheet_that_the_README_hands_out_has_just_the_two_slips_it_speaks_of()
+    {
+        Category Named(string name) => new() { WorkspaceId = default, Id = Id<Category>.New(), Name = name, Colour = "tide", Monogram = "Ca", UsualChannels = [new(Guid.NewGuid())] };
+        string csv = File.ReadAllText(Path.Combine(Repository.Root, "docs/guide/first-week.csv"));
+        IReadOnlyList<ImportRow> rows = ImportSheet.Read(csv, Context with { Categories = [Named("Workshop"), Named("Rides")] });
+        Assert.Equal([FindingCode.RowCategoryUnknown, FindingCode.RowDateUnclear], rows.SelectMany(r => r.Findings).Select(f => f.Code));
+        Assert.Equal(9, rows.Count(r => r.CanImport && r.NetworkFindings.Values.All(f => !f.Any(x => x.Blocks))));
+    }
+
     private static IReadOnlyList<ImportRow> Read(string csv) => ImportSheet.Read(csv, Context);
 
     private static ImportRow Row(string date, string time) => Assert.Single(Read($"title,text,category,date,time\nt,x,Sightings,{date},{time}"));

@@ -1,0 +1,17 @@
+# ./lark shots: one picture of each main view, from a demo of its own made for it.
+
+run_shots() {
+  mkdir -p "$STATE"
+  need_sdks
+  need_postgres
+  need_chromium
+  build_web
+  build_server
+  trap 'stop_started; exit 130' INT TERM
+  trap stop_started EXIT
+  local folder="$STATE/shots"
+  rm -rf "$folder"
+  start_demo "$folder" 0 0
+  step "taking pictures"
+  node scripts/shots.mjs "$DEMO_ADDRESS" "$ROOT/docs/screenshots" "$(free_port 0)" "$@"
+}
