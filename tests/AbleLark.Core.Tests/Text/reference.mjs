@@ -4,10 +4,10 @@ import { createRequire } from 'node:module';
 import { readFileSync } from 'node:fs';
 
 const require = createRequire(process.argv[2] + '/');
-const twitterText = require('twitter-text');
+const weights = require('twitter-text');
 const Graphemer = require('graphemer').default;
 const splitter = new Graphemer();
-const { parseTweet, extractUrls, extractHashtags } = twitterText.default ?? twitterText;
+const { parseTweet, extractUrls, extractHashtags } = weights.default ?? weights;
 
 const texts = JSON.parse(readFileSync(0, 'utf8'));
 process.stdout.write(JSON.stringify(texts.map((text) => {
