@@ -24,7 +24,7 @@ start_demo() {
   local server=$!
   wait_for "http://127.0.0.1:$port/healthz" 120 $server || { tail -5 "$folder/logs/server.log"; die "The server did not start. Its log: $folder/logs/server.log"; }
   if curl -fs "http://127.0.0.1:$port/healthz" | grep -q moving; then
-    step "living through the demo's last four weeks"
+    step "living through the demo's last half year"
     while curl -fs "http://127.0.0.1:$port/healthz" | grep -q moving; do sleep 0.3; done
   fi
   DEMO_ADDRESS="http://127.0.0.1:$port"

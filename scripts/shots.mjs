@@ -5,7 +5,7 @@ import { openBrowser } from './browser.mjs';
 
 const [address, folder, port, ...only] = process.argv.slice(2);
 const demo = { email: 'wren@marram.example.org', password: 'first light' };
-const still = `!document.querySelector('[role=status]:not([data-standing])') && [...document.images].every((i) => i.complete || i.getBoundingClientRect().top > innerHeight)`;
+const still = `!document.querySelector('[role=status]:not([data-standing], [id^=DndLive])') && [...document.images].every((i) => i.complete || i.getBoundingClientRect().top > innerHeight)`;
 
 const views = {
   'sign-in': { open: '/', signedOut: true },

@@ -1,5 +1,5 @@
-using AbleLark.Server.Tests.Ground;
 using System.Text.Json;
+using AbleLark.Server.Tests.Ground;
 
 namespace AbleLark.Browser.Tests;
 

@@ -1,8 +1,8 @@
-using AbleLark.Data;
-using AbleLark.Data.People;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Data.People;
 using AbleLark.Server.Tests.Ground;
 using Microsoft.EntityFrameworkCore;
 
@@ -192,7 +192,7 @@ public sealed class StoryTests(WebTown web) : IClassFixture<WebTown>
         page.Fill("Date", "tomorrow");
         page.Fill("Time", "7:15");
         page.Press("Give it this time");
-        page.See("Planned on 1 channel.");
+        page.See("Planned on 1 channel for");
         page.See("07:15");
     }
 

@@ -37,11 +37,11 @@ internal sealed class ImportRowReader(
         PostContent content = new(Cell("text"), Link(), picture?.Id, Variants());
         if (content.Text.Length == 0 && picture is null && content.Variants.Count == 0)
             Found(FindingCode.RowTextMissing, Severity.Blocks, "text");
-        Id<Category>? category = Category();
+        Category? category = Category();
         string title = Title(content);
         LocalDateTime? when = When();
         WarnIfTwice(title, content.Text);
-        return new(number, title, category, content, when, _findings, NetworkFindings(content, picture));
+        return new(number, title, category?.Id, content, when, _findings, NetworkFindings(content, picture, category));
     }
 
     private string Cell(string name)
@@ -67,7 +67,7 @@ internal sealed class ImportRowReader(
         .Where(v => v.Text.Length > 0)
         .ToDictionary(v => v.Key, v => new Variant(v.Text));
 
-    private Id<Category>? Category()
+    private Category? Category()
     {
         string name = Cell("category");
         string known = string.Join(", ", context.Categories.Select(c => c.Name));
@@ -79,7 +79,7 @@ internal sealed class ImportRowReader(
         Category? category = context.Categories.FirstOrDefault(c => string.Equals(c.Name, name, StringComparison.OrdinalIgnoreCase));
         if (category is null) Found(FindingCode.RowCategoryUnknown, Severity.Blocks, "category", name, known);
         else if (Cell("date").Length > 0 && category.UsualChannels.Count == 0) Found(FindingCode.RowNoChannel, Severity.Blocks, "category", name);
-        return category?.Id;
+        return category;
     }
 
     private string? Link()
@@ -144,10 +144,14 @@ internal sealed class ImportRowReader(
         if (!seen.TryAdd((title, text), number)) Found(FindingCode.RowTwice, Severity.Advice, "row", Whole(seen[(title, text)]));
     }
 
-    private Dictionary<string, IReadOnlyList<Finding>> NetworkFindings(PostContent content, MediaFile? picture) => context.Networks.All
-        .Select(n => (n.Key, ContentCheck.Check(content, n, picture).Findings))
-        .Where(f => f.Findings.Count > 0)
-        .ToDictionary(f => f.Key, f => f.Findings);
+    private Dictionary<string, IReadOnlyList<Finding>> NetworkFindings(PostContent content, MediaFile? picture, Category? category)
+    {
+        HashSet<string> used = [.. context.Channels.Where(c => category is null || category.UsualChannels.Contains(c.Id)).Select(c => c.Network)];
+        return context.Networks.All.Where(n => used.Count == 0 || used.Contains(n.Key))
+            .Select(n => (n.Key, ContentCheck.Check(content, n, picture).Findings))
+            .Where(f => f.Findings.Count > 0)
+            .ToDictionary(f => f.Key, f => f.Findings);
+    }
 
     private void Found(FindingCode code, Severity severity, string place, params string[] values) =>
         _findings.Add(new(code, severity, place, values));

@@ -1,5 +1,6 @@
 using System.Globalization;
 using AbleLark.Core.Categories;
+using AbleLark.Core.Channels;
 using AbleLark.Core.Findings;
 using AbleLark.Core.Media;
 using AbleLark.Core.Networks;
@@ -11,15 +12,17 @@ using NodaTime;
 namespace AbleLark.Core.Imports;
 
 /// <summary>What rows are read against.</summary>
+/// <param name="Channels">The workspace's channels: rows are checked against the networks that they go to.</param>
 /// <param name="Pictures">Pictures by file name, whatever the letter case.</param>
 /// <param name="Now">Local date and time in the workspace's zone.</param>
 public sealed record ImportContext(
-    IReadOnlyList<Category> Categories, NetworkBook Networks, IReadOnlyDictionary<string, MediaFile> Pictures, LocalDateTime Now);
+    IReadOnlyList<Category> Categories, IReadOnlyList<Channel> Channels, NetworkBook Networks, IReadOnlyDictionary<string, MediaFile> Pictures, LocalDateTime Now);
 
 /// <summary>One row of a sheet, as the post it would become.</summary>
 /// <param name="Number">Row in the file; the header is row 1.</param>
 /// <param name="When">Exact local time to send it at; null leaves it to the rotation.</param>
 /// <param name="Findings">About the row. About single networks: <paramref name="NetworkFindings"/>.</param>
+/// <param name="NetworkFindings">By key, for the networks that the row's category goes to; without any channel, for all.</param>
 public sealed record ImportRow(
     int Number, string Title, Id<Category>? CategoryId, PostContent Content, LocalDateTime? When,
     IReadOnlyList<Finding> Findings, IReadOnlyDictionary<string, IReadOnlyList<Finding>> NetworkFindings)

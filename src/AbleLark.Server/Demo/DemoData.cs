@@ -25,7 +25,7 @@ namespace AbleLark.Server.Demo;
 
 /// <summary>
 /// Fills an empty database with the demo: three made-up clients. Their past is not invented but lived: the clock starts
-/// four weeks back and runs forward to today through the same settling, sending and reading as any other day.
+/// half a year back and runs forward to today through the same settling, sending and reading as any other day.
 /// </summary>
 public sealed class DemoData(
     LarkDb db, UserManager<Person> people, ChannelTokens tokens, NetworkConnector connector, MediaStore media,
@@ -33,7 +33,7 @@ public sealed class DemoData(
 {
     public const string Email = "wren@marram.example.org";
     public const string Password = "first light";
-    private static readonly Duration Past = Duration.FromDays(28);
+    private static readonly Duration Past = Duration.FromDays(182);
 
     private string NetworksAddress => settings.Value.NetworksAddress.TrimEnd('/');
 
@@ -102,6 +102,11 @@ public sealed class DemoData(
         NetworkAnswer<RemoteAccount> shown = await connector.AccountAsync(account.Network, granted.Value!.AccessToken, cancellation);
         Channel channel = await ChannelEndpoints.ConnectAsync(db, tokens, workspace.Id, account.Network, shown.Value!, granted.Value, cancellation);
         await db.SaveChangesAsync(cancellation);
+        if (account.Ended)
+        {
+            (await browser.PostAsync($"{NetworksAddress}/control/accounts/{id}/revoke", null, cancellation)).EnsureSuccessStatusCode();
+            await tokens.GetAsync(channel, renew: true, cancellation);
+        }
         return channel;
     }
 

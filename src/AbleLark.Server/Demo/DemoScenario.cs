@@ -15,7 +15,8 @@ public sealed record DemoScenario(
     }
 }
 
-public sealed record DemoAccount(string Key, string Network, string Handle, string Name, int Followers);
+/// <param name="Ended">True for a connection that the network has ended since.</param>
+public sealed record DemoAccount(string Key, string Network, string Handle, string Name, int Followers, bool Ended = false);
 
 public sealed record DemoCategory(string Name, string Colour, string Monogram, IReadOnlyList<string> Channels);
 

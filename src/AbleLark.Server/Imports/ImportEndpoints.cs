@@ -68,7 +68,6 @@ public static class ImportEndpoints
 
         Instant now = await clock.NowAsync(cancellation);
         Workspace workspace = await db.Workspaces.SingleAsync(w => w.Id == workspaceId, cancellation);
-        List<Channel> channels = await db.Channels.Where(c => c.WorkspaceId == workspaceId).ToListAsync(cancellation);
         ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, $"Imported {ready.Length} posts from {sheet.FileName}");
         int deliveries = 0;
         foreach (ImportRow row in ready)
@@ -76,7 +75,7 @@ public static class ImportEndpoints
             Post post = NewPost(workspaceId, row, context, now);
             db.Posts.Add(post);
             db.PostVersions.Add(new() { WorkspaceId = workspaceId, PostId = post.Id, Number = 1, Content = post.Content, MadeAt = now, MadeBy = http.PersonId() });
-            if (row.When is { } when) deliveries += Plan(workspace, post, when, context, channels, now, db);
+            if (row.When is { } when) deliveries += Plan(workspace, post, when, context, now, db);
         }
         ImportRun run = new() { WorkspaceId = workspaceId, Id = id, FileName = sheet.FileName, At = now, Posts = ready.Length, Deliveries = deliveries, ChangeSetId = act.Id };
         db.ImportRuns.Add(run);
@@ -113,7 +112,8 @@ public static class ImportEndpoints
         LocalDateTime now = (await clock.NowAsync(cancellation)).InZone(workspace.Zone).LocalDateTime;
         List<Category> categories = await db.Categories.AsNoTracking().Where(c => c.WorkspaceId == workspaceId).OrderBy(c => c.Place).ToListAsync(cancellation);
         if (categories.Count == 0) throw ProblemException.BadInput("There are no categories yet, and every row needs one. Make them in Set-up first.");
-        ImportContext context = new(categories, networks, pictures, now);
+        List<Channel> channels = await db.Channels.AsNoTracking().Where(c => c.WorkspaceId == workspaceId).ToListAsync(cancellation);
+        ImportContext context = new(categories, channels, networks, pictures, now);
         try
         {
             return (ImportSheet.Read(csv, context), context);
@@ -161,11 +161,11 @@ public static class ImportEndpoints
         };
     }
 
-    private static int Plan(Workspace workspace, Post post, LocalDateTime when, ImportContext context, List<Channel> channels, Instant now, LarkDb db)
+    private static int Plan(Workspace workspace, Post post, LocalDateTime when, ImportContext context, Instant now, LarkDb db)
     {
         Category category = context.Categories.Single(c => c.Id == post.CategoryId);
         Instant at = workspace.ComingInstant(when.Date, when.TimeOfDay, now);
-        Channel[] open = [.. channels.Where(c => category.UsualChannels.Contains(c.Id) && (post.Fits.GetValueOrDefault(c.Network)?.Fits ?? false))];
+        Channel[] open = [.. context.Channels.Where(c => category.UsualChannels.Contains(c.Id) && (post.Fits.GetValueOrDefault(c.Network)?.Fits ?? false))];
         db.Deliveries.AddRange(open.Select(c => PostPlanning.New(workspace, post.Id, c.Id, at)));
         return open.Length;
     }

@@ -1,5 +1,6 @@
 using AbleLark.Core;
 using AbleLark.Core.Categories;
+using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
@@ -44,7 +45,11 @@ public static class PostEndpoints
         int total = await posts.CountAsync(cancellation);
         List<Post> found = await posts.OrderByDescending(p => p.AddedAt ?? Instant.MaxValue).ThenBy(p => p.AddedOrder).ThenByDescending(p => p.Id).Take(MostListed).ToListAsync(cancellation);
         Dictionary<Id<Post>, PostTurns> turns = await TurnsAsync(workspaceId, [.. found.Select(p => p.Id)], db, cancellation);
-        return new(total, [.. found.Select(p => Line(p, turns.GetValueOrDefault(p.Id)))]);
+        Dictionary<Id<Channel>, string> networks = await db.Channels.Where(c => c.WorkspaceId == workspaceId).ToDictionaryAsync(c => c.Id, c => c.Network, cancellation);
+        Dictionary<Id<Category>, Category> categories = await db.Categories.AsNoTracking().Where(c => c.WorkspaceId == workspaceId).ToDictionaryAsync(c => c.Id, cancellation);
+        return new(total, [.. found.Select(p => Line(p, turns.GetValueOrDefault(p.Id), UsedBy(p)))]);
+
+        HashSet<string> UsedBy(Post p) => [.. p.ChannelsOr(categories[p.CategoryId]).Where(networks.ContainsKey).Select(c => networks[c])];
     }
 
     private sealed record PostTurns(int Sent, Instant? Last, Instant? Next);
@@ -60,9 +65,9 @@ public static class PostEndpoints
             })
             .ToDictionaryAsync(t => t.Key, t => new PostTurns(t.Sent, t.Last, t.Next), cancellation);
 
-    private static PostLine Line(Post p, PostTurns? turns) => new(
+    private static PostLine Line(Post p, PostTurns? turns, HashSet<string> used) => new(
         p.Id, p.Title, p.CategoryId, p.Stage, p.Lifespan, p.InRotation, p.Content.Text.Length > 180 ? p.Content.Text[..180] + "…" : p.Content.Text,
-        p.Content.PictureId?.Value, p.AddedAt, p.Fits.Where(f => !f.Value.Fits).ToDictionary(f => f.Key, f => f.Value.Block!),
+        p.Content.PictureId?.Value, p.AddedAt, p.Fits.Where(f => !f.Value.Fits && used.Contains(f.Key)).ToDictionary(f => f.Key, f => f.Value.Block!),
         turns?.Sent ?? 0, turns?.Last, turns?.Next);
 
     private static async Task<IReadOnlyList<NetworkCheck>> CheckAsync(

@@ -10,7 +10,7 @@ using NodaTime;
 
 namespace AbleLark.Server.Posts;
 
-/// <param name="Blocked">Networks that can't take it, each with what keeps it out.</param>
+/// <param name="Blocked">Networks that it goes to and that can't take it, each with what keeps it out.</param>
 /// <param name="LastSent">When it last went out on any channel.</param>
 /// <param name="NextPlanned">The next settled or exact time.</param>
 public sealed record PostLine(

@@ -6,6 +6,7 @@ import { App } from './App';
 import { Problem } from './api/client';
 import { applyTheme } from './frame/theme';
 import { NoticesProvider } from './ui/Notices';
+import { TipProvider } from './ui/Tip';
 import './styles.css';
 
 applyTheme();
@@ -28,7 +29,9 @@ createRoot(root).render(
     <QueryClientProvider client={client}>
       <BrowserRouter>
         <NoticesProvider>
-          <App />
+          <TipProvider>
+            <App />
+          </TipProvider>
         </NoticesProvider>
       </BrowserRouter>
     </QueryClientProvider>

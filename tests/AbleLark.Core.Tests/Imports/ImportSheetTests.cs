@@ -1,5 +1,6 @@
 using System.Globalization;
 using AbleLark.Core.Categories;
+using AbleLark.Core.Channels;
 using AbleLark.Core.Findings;
 using AbleLark.Core.Imports;
 using AbleLark.Core.Media;
@@ -11,11 +12,12 @@ namespace AbleLark.Core.Tests.Imports;
 
 public sealed class ImportSheetTests
 {
-    private static readonly Category Sightings = new() { WorkspaceId = default, Id = Id<Category>.New(), Name = "Sightings", Colour = "tide", Monogram = "Si", UsualChannels = [new(Guid.NewGuid())] };
+    private static readonly Channel[] Channels = [.. new[] { "jot", "hearth" }.Select(n => new Channel { WorkspaceId = default, Id = Id<Channel>.New(), Network = n, Account = n, Name = n, Handle = n })];
+    private static readonly Category Sightings = Named("Sightings");
     private static readonly MediaFile Dawn = new() { WorkspaceId = default, Id = Id<MediaFile>.New(), Hash = "", FileName = "dawn.png", Kind = "image/png", Bytes = 1, Width = 800, Height = 600 };
 
     private static readonly ImportContext Context = new(
-        [Sightings], Repository.Networks, new Dictionary<string, MediaFile>(StringComparer.OrdinalIgnoreCase) { ["dawn.png"] = Dawn }, new LocalDateTime(2026, 3, 1, 12, 0));
+        [Sightings], Channels, Repository.Networks, new Dictionary<string, MediaFile>(StringComparer.OrdinalIgnoreCase) { ["dawn.png"] = Dawn }, new LocalDateTime(2026, 3, 1, 12, 0));
 
     [Fact]
     public void A_full_row_becomes_a_post_with_variants_picture_and_time()
@@ -149,12 +151,22 @@ public sealed class ImportSheetTests
     [Fact]
     public void The_sheet_that_the_README_hands_out_has_just_the_two_slips_it_speaks_of()
     {
-        Category Named(string name) => new() { WorkspaceId = default, Id = Id<Category>.New(), Name = name, Colour = "tide", Monogram = "Ca", UsualChannels = [new(Guid.NewGuid())] };
         string csv = File.ReadAllText(Path.Combine(Repository.Root, "docs/guide/first-week.csv"));
         IReadOnlyList<ImportRow> rows = ImportSheet.Read(csv, Context with { Categories = [Named("Workshop"), Named("Rides")] });
         Assert.Equal([FindingCode.RowCategoryUnknown, FindingCode.RowDateUnclear], rows.SelectMany(r => r.Findings).Select(f => f.Code));
         Assert.Equal(9, rows.Count(r => r.CanImport && r.NetworkFindings.Values.All(f => !f.Any(x => x.Blocks))));
     }
+
+    [Fact]
+    public void A_row_is_checked_against_the_networks_that_its_category_goes_to()
+    {
+        Category jotOnly = Named("Sightings");
+        jotOnly.UsualChannels = [Channels[0].Id];
+        ImportRow row = Assert.Single(ImportSheet.Read("text,category\n#a1 #b1 #c1 #d1,Sightings", Context with { Categories = [jotOnly] }));
+        Assert.Equal(["jot"], row.NetworkFindings.Keys);
+    }
+
+    private static Category Named(string name) => new() { WorkspaceId = default, Id = Id<Category>.New(), Name = name, Colour = "tide", Monogram = "Ca", UsualChannels = [.. Channels.Select(c => c.Id)] };
 
     private static IReadOnlyList<ImportRow> Read(string csv) => ImportSheet.Read(csv, Context);
 

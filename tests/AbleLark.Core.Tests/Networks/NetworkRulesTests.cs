@@ -12,6 +12,8 @@ public sealed class NetworkRulesTests
         NetworkRules jot = Repository.Networks["jot"];
         Assert.Equal((280, 23, 30, true), (jot.Text.Limit, jot.Text.LinkUnits, jot.IdenticalTextDays, jot.OneAccountPerOccurrence));
         Assert.Equal(60000, Repository.Networks["hearth"].Text.Limit);
+        NetworkRules glimmer = Repository.Networks["glimmer"];
+        Assert.Equal((2000, 120, 30, 1), (glimmer.Text.Limit, glimmer.Text.FoldAfter, glimmer.Hashtags.Most, glimmer.Pictures.Fewest));
     }
 
     [Fact]

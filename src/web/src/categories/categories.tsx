@@ -2,23 +2,10 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { CSSProperties } from 'react';
 import { api, ask, type Schemas } from '../api/client';
 import { useWorkspacePath } from '../workspaces/workspace';
+import { palette } from './palette';
 
 export type Category = Schemas['CategoryView'];
 export type CategoryEdit = Schemas['CategoryEdit'];
-
-/** The palette, by the names that the server knows; true where dark letters stand on the colour in the paper theme. */
-export const palette: Record<string, boolean> = {
-  tide: false,
-  gorse: true,
-  heather: false,
-  reed: true,
-  rust: false,
-  slate: false,
-  thrift: true,
-  kelp: false,
-  dune: true,
-  dusk: false,
-};
 
 export const colourOf = (category: Category | undefined) =>
   category ? `var(--${category.colour})` : 'var(--rule-strong)';

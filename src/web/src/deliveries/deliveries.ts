@@ -1,8 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { api, ask, type Schemas, wordsOf } from '../api/client';
 import { useUndo } from '../changes/undo';
+import type { Entry } from '../lineup/lineup';
+import { clock, dayWords } from '../time/dates';
 import { useNotices } from '../ui/Notices';
 import { useWorkspacePath } from '../workspaces/workspace';
+
+type LineUp = Schemas['LineUpView'];
 
 export function useDelivery(deliveryId: string | null) {
   const { id, path } = useWorkspacePath();
@@ -54,4 +58,55 @@ export function useDeliveryActs(deliveryId: string) {
       onError,
     }),
   };
+}
+
+interface Move {
+  entry: Entry;
+  date: string;
+  time: string;
+}
+
+/** Gives a delivery another time; it stands there at once, and goes back if the server says no. */
+export function useMoveDelivery() {
+  const { id, path } = useWorkspacePath();
+  const client = useQueryClient();
+  const { tell, trouble } = useNotices();
+  const undo = useUndo();
+  return useMutation({
+    mutationFn: ({ entry, date, time }: Move) =>
+      ask(
+        api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/reschedule', {
+          params: { path: { ...path, id: entry.deliveryId ?? '' } },
+          body: { date, time },
+        }),
+      ),
+    onMutate: async ({ entry, date, time }) => {
+      await client.cancelQueries({ queryKey: ['lineUp', id] });
+      const before = client.getQueriesData<LineUp>({ queryKey: ['lineUp', id] });
+      client.setQueriesData<LineUp>(
+        { queryKey: ['lineUp', id] },
+        (lineUp) => lineUp && moved(lineUp, entry.key, date, time),
+      );
+      return { before };
+    },
+    onError: (error, _, context) => {
+      for (const [key, lineUp] of context?.before ?? []) client.setQueryData(key, lineUp);
+      trouble(wordsOf(error));
+    },
+    onSuccess: (result, { date, time }) =>
+      tell(`Moved to ${dayWords(date)}, ${clock(time)}.`, {
+        label: 'Undo',
+        run: () => undo.mutate(result.changeSetId),
+      }),
+    onSettled: () =>
+      Promise.all(['lineUp', 'needs', 'post'].map((name) => client.invalidateQueries({ queryKey: [name, id] }))),
+  });
+}
+
+/** The line-up as it will be: the entry at its new time, as one given by hand. */
+function moved(lineUp: LineUp, key: string, date: string, time: string): LineUp {
+  const entries = lineUp.entries.map(
+    (e): Entry => (e.key === key ? { ...e, date, time, state: 'planned', exact: true, trouble: null } : e),
+  );
+  return { ...lineUp, entries: entries.toSorted((a, b) => (a.date + a.time).localeCompare(b.date + b.time)) };
 }

@@ -1,11 +1,13 @@
 import { NavLink, Outlet, useNavigate } from 'react-router';
 import { DemoClock } from '../demo/DemoClock';
+import { DragArea } from '../lineup/drag';
+import { Skyline } from '../lineup/Skyline';
 import { useNews } from '../live/useNews';
 import { type Session, useSignOut } from '../sessions/session';
 import { clock, dayWords } from '../time/dates';
-import { useNeeds } from '../today/needs';
 import { Menu, MenuItem, MenuText } from '../ui/Menu';
 import { useWorkspace, useWorkspaceLink, useWorkspacePath } from '../workspaces/workspace';
+import { Keys } from './Keys';
 import { useTheme } from './theme';
 
 const sections = [
@@ -20,44 +22,39 @@ const sections = [
 export function Frame({ session }: { session: Session }) {
   const { id, to } = useWorkspacePath();
   const { connected } = useNews(id);
-  const needs = useNeeds();
 
   return (
-    <>
+    <DragArea>
       <a href="#view" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-leaf focus:p-2">
         Go to the view
       </a>
-      <header className="sticky top-0 z-20 h-(--head) border-ink border-b-[1.5px] bg-paper px-6">
-        <div className="flex items-center justify-between gap-6 pt-3">
+      <header className="sticky top-0 z-20 h-(--head) bg-paper px-6">
+        <div className="flex h-(--masthead) items-center gap-5">
           <WorkspaceSwitch session={session} />
-          <div className="flex items-center gap-1 text-sm">
+          <nav aria-label="Sections" className="flex gap-0.5">
+            {sections.map((section) => (
+              <NavLink
+                key={section.path}
+                to={to(section.path)}
+                className={({ isActive }) =>
+                  `border-b-[3px] px-2.5 py-1 ${
+                    isActive
+                      ? 'border-dawn font-semibold'
+                      : 'border-transparent text-faded hover:border-rule-strong hover:text-ink'
+                  }`
+                }
+              >
+                {section.label}
+              </NavLink>
+            ))}
+          </nav>
+          <div className="ml-auto flex items-center text-sm">
+            <Keys session={session} />
             <Now demo={session.demo} />
             <PersonMenu session={session} />
           </div>
         </div>
-        <nav aria-label="Sections" className="absolute -bottom-[1.5px] flex gap-1">
-          {sections.map((section) => (
-            <NavLink
-              key={section.path}
-              to={to(section.path)}
-              className={({ isActive }) =>
-                `rounded-t-md border-[1.5px] border-b-0 px-4 py-1.5 ${
-                  isActive
-                    ? 'border-ink bg-paper font-semibold'
-                    : 'border-transparent text-faded hover:bg-wash hover:text-ink'
-                }`
-              }
-            >
-              {section.label}
-              {section.path === 'today' && (needs.data?.length ?? 0) > 0 && (
-                <span className="ml-1.5 rounded-sm bg-bad px-1.5 text-paper text-xs">
-                  {needs.data?.length}
-                  <span className="sr-only"> waiting for a person</span>
-                </span>
-              )}
-            </NavLink>
-          ))}
-        </nav>
+        <Skyline />
       </header>
       {!connected && (
         <p role="status" className="bg-dawn-wash px-6 py-1.5 text-sm">
@@ -67,7 +64,7 @@ export function Frame({ session }: { session: Session }) {
       <main id="view" className="px-6 pt-5 pb-16">
         <Outlet />
       </main>
-    </>
+    </DragArea>
   );
 }
 
@@ -77,10 +74,10 @@ function WorkspaceSwitch({ session }: { session: Session }) {
   return (
     <Menu
       label="Switch the workspace:"
-      triggerClass="-ml-2 max-w-[38rem]"
+      triggerClass="-ml-2 min-w-0 max-w-[24rem]"
       trigger={
         <span className="flex items-baseline gap-2">
-          <span className="truncate font-head font-semibold text-[1.35rem]">{open.name}</span>
+          <span className="truncate font-head font-semibold text-[1.25rem]">{open.name}</span>
           <span aria-hidden="true" className="text-faded">
             ▾
           </span>
@@ -108,7 +105,7 @@ function Now({ demo }: { demo: boolean }) {
     <>
       <span className="font-head font-semibold text-base">{clock(localTime)}</span>
       <span>{dayWords(today)}</span>
-      <span className="text-faded">{zone.split('/').at(-1)?.replaceAll('_', ' ')} time</span>
+      <span className="text-faded max-[1200px]:sr-only">{zone.split('/').at(-1)?.replaceAll('_', ' ')} time</span>
     </>
   );
   return demo ? <DemoClock>{words}</DemoClock> : <span className="flex items-baseline gap-2 px-2">{words}</span>;

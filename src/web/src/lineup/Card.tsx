@@ -3,6 +3,7 @@ import { useChannel } from '../channels/channels';
 import { entryEdge, entryWord, failed } from '../deliveries/states';
 import { NetworkMark } from '../networks/networks';
 import { clock, dayWords } from '../time/dates';
+import { useCardDrag, useCardKeys } from './drag';
 import type { Entry } from './lineup';
 
 interface Props {
@@ -19,15 +20,20 @@ export function Card({ entry, lanes, chosen, onChoose }: Props) {
   const word = entryWord(entry);
   const trouble = failed(entry.state) && !entry.dealtWith;
   const empty = entry.kind === 'empty';
+  const drag = useCardDrag(entry);
+  const onKeyDown = useCardKeys(entry);
   return (
     <button
       type="button"
+      ref={drag.ref}
+      {...drag.listeners}
+      onKeyDown={onKeyDown}
       data-entry={entry.key}
       data-state={entry.state ?? entry.kind}
       aria-pressed={chosen}
       onClick={onChoose}
       style={edgeOf(category)}
-      className={`@container block w-full rounded-sm bg-leaf py-1 pr-1.5 pl-2 text-left text-[0.8rem] leading-snug hover:bg-wash ${entryEdge(entry)} ${chosen ? 'outline-2 outline-dawn' : ''}`}
+      className={`@container block w-full rounded-sm bg-leaf py-1 pr-1.5 pl-2 text-left text-[0.8rem] leading-snug hover:bg-wash ${entryEdge(entry)} ${chosen || drag.isOver ? 'outline-2 outline-dawn' : ''} ${drag.isDragging ? 'opacity-40' : ''}`}
     >
       <span className="flex items-center gap-1.5">
         <span className="sr-only">{dayWords(entry.date)} </span>

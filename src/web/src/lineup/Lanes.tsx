@@ -1,8 +1,9 @@
-import { Fragment } from 'react';
+import { Fragment, type ReactNode } from 'react';
 import { CategoryName, useCategories } from '../categories/categories';
 import { ChannelName, useChannels } from '../channels/channels';
 import { addDays, shortDay, weekdayWord } from '../time/dates';
 import { Card } from './Card';
+import { useDropCell } from './drag';
 import type { Entry } from './lineup';
 
 interface Props {
@@ -36,10 +37,7 @@ export function Lanes({ monday, today, entries, lanes, chosen, onChoose }: Props
         <Fragment key={row.key}>
           <h3 className="border-rule border-t py-2 pr-2 font-text text-sm leading-snug">{row.label}</h3>
           {days.map((day) => (
-            <div
-              key={day}
-              className={`flex min-h-14 flex-col gap-1 border-rule border-t border-l p-1 ${day === today ? 'bg-dawn-wash/45' : ''}`}
-            >
+            <Cell key={day} day={day} isToday={day === today} channelId={lanes === 'channel' ? row.key : undefined}>
               {cells.get(`${row.key}|${day}`)?.map((entry) => (
                 <Card
                   key={entry.key}
@@ -49,10 +47,31 @@ export function Lanes({ monday, today, entries, lanes, chosen, onChoose }: Props
                   onChoose={() => onChoose(entry.key)}
                 />
               ))}
-            </div>
+            </Cell>
           ))}
         </Fragment>
       ))}
+    </div>
+  );
+}
+
+interface CellProps {
+  day: string;
+  isToday: boolean;
+  channelId: string | undefined;
+  children: ReactNode;
+}
+
+function Cell({ day, isToday, channelId, children }: CellProps) {
+  const drop = useDropCell(day, channelId);
+  const background = drop.isOver ? 'bg-dawn-wash' : isToday ? 'bg-dawn-wash/45' : '';
+  return (
+    <div
+      ref={drop.ref}
+      data-cell={day}
+      className={`flex min-h-14 flex-col gap-1 border-rule border-t border-l p-1 ${background}`}
+    >
+      {children}
     </div>
   );
 }

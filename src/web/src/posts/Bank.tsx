@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { CategorySelect, edgeOf, Monogram, useCategory } from '../categories/categories';
+import { usePostDrag } from '../lineup/drag';
 import { mediaAddress } from '../media/media';
 import { useNetworks } from '../networks/networks';
 import { instantWords } from '../time/dates';
@@ -135,10 +136,14 @@ function Line({ post }: { post: PostLine }) {
   const networks = useNetworks();
   const zone = useWorkspace().data?.zone;
   const blocked = Object.entries(post.blocked);
+  const drag = usePostDrag(post.id, post.title, post.stage === 'ready');
   const day = (instant: string | null) => (instant && zone ? instantWords(instant, zone).split(',')[0] : null);
   return (
     <Link
       to={to(`posts/${post.id}`)}
+      ref={drag.ref}
+      {...drag.listeners}
+      draggable={false}
       style={edgeOf(category)}
       className="edge my-1.5 grid grid-cols-[3.5rem_1fr_14rem] items-center gap-4 rounded-sm bg-leaf py-1.5 pr-3 pl-2.5 hover:bg-wash"
     >

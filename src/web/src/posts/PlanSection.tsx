@@ -1,13 +1,11 @@
 import { useState } from 'react';
-import { useUndo } from '../changes/undo';
 import { ChannelChoice, ChannelName } from '../channels/channels';
 import { failed, stateWord } from '../deliveries/states';
 import { WhenForm } from '../deliveries/WhenForm';
 import { addDays, clock, dayWords } from '../time/dates';
 import { Button } from '../ui/Button';
-import { useNotices } from '../ui/Notices';
 import { useWorkspace } from '../workspaces/workspace';
-import { type Post, usePlan } from './posts';
+import { type Post, useGiveTime } from './posts';
 
 /** When the post goes out, went out, and giving it an exact time. */
 export function PlanSection({ post, ready }: { post: Post; ready: boolean }) {
@@ -58,9 +56,7 @@ export function PlanSection({ post, ready }: { post: Post; ready: boolean }) {
 }
 
 function ExactTime({ post, onDone }: { post: Post; onDone: () => void }) {
-  const plan = usePlan(post.id);
-  const undo = useUndo();
-  const { tell } = useNotices();
+  const give = useGiveTime();
   const today = useWorkspace().data?.today;
   const [channels, setChannels] = useState<readonly string[]>([]);
   if (!today) return null;
@@ -76,23 +72,9 @@ function ExactTime({ post, onDone }: { post: Post; onDone: () => void }) {
         date={addDays(today, 1)}
         time="09:00"
         act="Give it this time"
-        busy={plan.isPending}
-        error={plan.error}
-        onSubmit={(when) =>
-          plan.mutate(
-            { ...when, channels: [...channels] },
-            {
-              onSuccess: (result) => {
-                const words = [
-                  `Planned on ${result.planned.length} ${result.planned.length === 1 ? 'channel' : 'channels'}.`,
-                ];
-                if (result.leftOut.length > 0) words.push(`Left out: ${result.leftOut.join(' ')}`);
-                tell(words.join(' '), { label: 'Undo', run: () => undo.mutate(result.changeSetId) });
-                onDone();
-              },
-            },
-          )
-        }
+        busy={give.isPending}
+        error={give.error}
+        onSubmit={(when) => give.mutate({ postId: post.id, ...when, channels: [...channels] }, { onSuccess: onDone })}
       />
       <Button look="quiet" className="self-start" onClick={onDone}>
         Leave it

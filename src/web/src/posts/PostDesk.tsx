@@ -4,7 +4,7 @@ import { wordsOf } from '../api/client';
 import { useCategories, useCategory } from '../categories/categories';
 import { useUndo } from '../changes/undo';
 import { useChannels } from '../channels/channels';
-import { useNetworks } from '../networks/networks';
+import { type Network, useNetworks } from '../networks/networks';
 import { Button } from '../ui/Button';
 import { useNotices } from '../ui/Notices';
 import { Empty, Fetched } from '../ui/States';
@@ -97,6 +97,16 @@ function Desk({ post, blank, onCreated }: DeskProps) {
     change({ content: { ...edit.content, variants: empty ? others : { ...others, [network]: variant } } });
   };
 
+  const column = (network: Network) => (
+    <VariantColumn
+      key={network.key}
+      network={network}
+      content={edit.content}
+      check={check.data?.find((c) => c.network === network.key)}
+      onChange={(variant) => setVariant(network.key, variant)}
+    />
+  );
+
   return (
     <>
       <div className="mb-4 flex items-center gap-4">
@@ -121,18 +131,19 @@ function Desk({ post, blank, onCreated }: DeskProps) {
       <div className="grid grid-cols-[minmax(20rem,25rem)_1fr] gap-10">
         <CommonColumn edit={edit} change={change} />
         <div className="flex flex-col gap-6">
-          <div className="grid grid-cols-[repeat(auto-fit,minmax(18rem,1fr))] gap-8">
-            {networks.data?.map((network) => (
-              <VariantColumn
-                key={network.key}
-                network={network}
-                content={edit.content}
-                check={check.data?.find((c) => c.network === network.key)}
-                used={used.has(network.key)}
-                onChange={(variant) => setVariant(network.key, variant)}
-              />
-            ))}
+          <div className="grid grid-cols-[repeat(auto-fit,minmax(17rem,1fr))] gap-8">
+            {networks.data?.filter((n) => used.has(n.key)).map(column)}
           </div>
+          {networks.data
+            ?.filter((n) => !used.has(n.key))
+            .map((network) => (
+              <details key={network.key} className="border-rule border-t pt-2">
+                <summary className="cursor-pointer text-faded">
+                  {network.name}: goes to none of its channels. Write for it all the same
+                </summary>
+                <div className="mt-3 max-w-md">{column(network)}</div>
+              </details>
+            ))}
           {post && <PlanSection post={post} ready={post.stage === 'ready'} />}
         </div>
       </div>

@@ -10,24 +10,21 @@ interface Props {
   network: Network;
   content: PostContent;
   check: NetworkCheck | undefined;
-  /** False when the post goes to no channel of this network. */
-  used: boolean;
   onChange: (variant: Variant) => void;
 }
 
 /** What one network gets: inherited until it is changed, one step back to the common content. */
-export function VariantColumn({ network, content, check, used, onChange }: Props) {
+export function VariantColumn({ network, content, check, onChange }: Props) {
   const variant: Variant = content.variants[network.key] ?? {};
   const ownText = variant.text ?? null;
   const ownPicture = variant.picture ?? null;
   const set = (part: Partial<Variant>) => onChange({ text: ownText, picture: ownPicture, ...part });
 
   return (
-    <section aria-label={network.name} data-network={network.key} className={used ? '' : 'opacity-70'}>
+    <section aria-label={network.name} data-network={network.key}>
       <header className="flex items-center gap-2 border-ink border-b-[1.5px] pb-1.5">
         <NetworkMark network={network.key} size={20} />
         <h2>{network.name}</h2>
-        {!used && <span className="text-faded text-sm">goes to none of its channels</span>}
         {check && <Count check={check} />}
       </header>
       <div className="mt-3 flex flex-col gap-3">

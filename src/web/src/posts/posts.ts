@@ -1,5 +1,8 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { api, ask, type Schemas } from '../api/client';
+import { api, ask, type Schemas, wordsOf } from '../api/client';
+import { useUndo } from '../changes/undo';
+import { clock, dayWords } from '../time/dates';
+import { useNotices } from '../ui/Notices';
 import { useWorkspacePath } from '../workspaces/workspace';
 
 export type Post = Schemas['PostView'];
@@ -80,19 +83,38 @@ export function useRemovePost() {
   });
 }
 
-/** Gives a post an exact time. */
-export function usePlan(postId: string) {
+interface GivenTime {
+  postId: string;
+  date: string;
+  time: string;
+  /** Empty: all channels of the post that can take it. */
+  channels: string[];
+}
+
+/** Gives a post an exact time; the notice says where it goes, what was left out, and undoes it. */
+export function useGiveTime() {
   const { id, path } = useWorkspacePath();
   const client = useQueryClient();
+  const { tell, trouble } = useNotices();
+  const undo = useUndo();
   return useMutation({
-    mutationFn: (body: Schemas['PlanRequest']) =>
+    mutationFn: ({ postId, ...body }: GivenTime) =>
       ask(
         api.POST('/api/workspaces/{workspaceId}/posts/{id}/deliveries', {
           params: { path: { ...path, id: postId } },
           body,
         }),
       ),
-    onSuccess: () => Promise.all(['post', 'lineUp'].map((name) => client.invalidateQueries({ queryKey: [name, id] }))),
+    onSuccess: async (result, { date, time }) => {
+      const where = `${result.planned.length} ${result.planned.length === 1 ? 'channel' : 'channels'}`;
+      const leftOut = result.leftOut.length > 0 ? ` Left out: ${result.leftOut.join(' ')}` : '';
+      tell(`Planned on ${where} for ${dayWords(date)}, ${clock(time)}.${leftOut}`, {
+        label: 'Undo',
+        run: () => undo.mutate(result.changeSetId),
+      });
+      await Promise.all(['post', 'posts', 'lineUp'].map((name) => client.invalidateQueries({ queryKey: [name, id] })));
+    },
+    onError: (error) => trouble(wordsOf(error)),
   });
 }
 

@@ -3,11 +3,11 @@ import { wordsOf } from '../api/client';
 import {
   type Category,
   CategoryName,
-  palette,
   useCategories,
   useRemoveCategory,
   useSaveCategory,
 } from '../categories/categories';
+import { palette } from '../categories/palette';
 import { useUndo } from '../changes/undo';
 import { ChannelChoice, ChannelName } from '../channels/channels';
 import { Button } from '../ui/Button';

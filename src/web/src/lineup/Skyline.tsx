@@ -1,0 +1,131 @@
+import { useMemo } from 'react';
+import { Link } from 'react-router';
+import { colourOf, useCategories } from '../categories/categories';
+import { entryWord, failed } from '../deliveries/states';
+import { addDays, clock, dayWords, mondayOf, shortDay, weekdayOf, weekdayWord } from '../time/dates';
+import { useNeeds } from '../today/needs';
+import { Tip } from '../ui/Tip';
+import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
+import { useDropDay } from './drag';
+import { type Entry, useLineUp } from './lineup';
+
+const days = 28;
+/** Ticks that one day shows; more are counted in words. */
+const mostTicks = 11;
+
+/** The pulse of the workspace over every view: the next four weeks, a tick for each delivery, hollow where nothing is there to send. */
+export function Skyline() {
+  const today = useWorkspace().data?.today ?? null;
+  const lineUp = useLineUp(today, today && addDays(today, days - 1));
+  const byDay = useMemo(() => Map.groupBy(lineUp.data?.entries ?? [], (e) => e.date), [lineUp.data]);
+  if (!today) return <div className="h-(--skyline)" />;
+  return (
+    <nav aria-label="The next four weeks" className="flex h-(--skyline) items-end gap-px">
+      <Behind />
+      {Array.from({ length: days }, (_, i) => addDays(today, i)).map((day) => (
+        <Day key={day} day={day} today={today} entries={byDay.get(day) ?? []} />
+      ))}
+    </nav>
+  );
+}
+
+/** What failed and still waits for a person, whenever it was. */
+function Behind() {
+  const { to } = useWorkspacePath();
+  const waiting = useNeeds().data?.length ?? 0;
+  return (
+    <Link
+      to={to('today')}
+      className={`flex h-full w-16 shrink-0 flex-col justify-end pr-2 text-right text-xs leading-tight ${waiting > 0 ? 'text-bad' : 'text-faded'}`}
+    >
+      {waiting > 0 ? (
+        <>
+          <b className="font-head text-xl leading-none">{waiting}</b>
+          {waiting === 1 ? 'failure' : 'failures'}
+        </>
+      ) : (
+        'all well'
+      )}
+    </Link>
+  );
+}
+
+function Day({ day, today, entries }: { day: string; today: string; entries: readonly Entry[] }) {
+  const { to } = useWorkspacePath();
+  const drop = useDropDay(day);
+  const trouble = entries.filter((e) => failed(e.state) && !e.dealtWith).length;
+  const empty = entries.filter((e) => e.kind === 'empty' && e.categoryId).length;
+  const full = entries.filter((e) => e.kind !== 'empty').length;
+  const startsWeek = weekdayOf(day) === 1;
+  const words = [`${full} to send`, empty > 0 && `${empty} empty`, trouble > 0 && `${trouble} failed`]
+    .filter(Boolean)
+    .join(', ');
+  return (
+    <Tip content={<DayList day={day} entries={entries} />}>
+      <Link
+        ref={drop.ref}
+        to={to(`calendar?week=${mondayOf(day)}`)}
+        data-day-tick={day}
+        aria-label={`${dayWords(day)}: ${words}`}
+        className={`group flex h-full min-w-0 flex-1 flex-col justify-end ${startsWeek ? 'border-rule-strong border-l pl-px' : ''} ${drop.isOver ? 'bg-dawn-wash' : 'hover:bg-wash'}`}
+      >
+        <span className="flex flex-1 flex-col-reverse gap-[1.5px] overflow-hidden px-0.5 pb-0.5">
+          {entries.slice(0, mostTicks).map((entry) => (
+            <Tick key={entry.key} entry={entry} />
+          ))}
+        </span>
+        <span
+          className={`flex items-baseline justify-between border-t px-0.5 text-[0.66rem] leading-[0.95rem] ${day === today ? 'border-dawn border-t-2 font-semibold text-dawn' : 'border-ink text-faded'}`}
+        >
+          <span>{startsWeek || day === today ? shortDay(day) : Number(day.slice(8))}</span>
+          {trouble > 0 && (
+            <span aria-hidden="true" className="text-bad">
+              ▼
+            </span>
+          )}
+        </span>
+      </Link>
+    </Tip>
+  );
+}
+
+function Tick({ entry }: { entry: Entry }) {
+  const categories = useCategories();
+  const colour = colourOf(categories.data?.find((c) => c.id === entry.categoryId));
+  const trouble = failed(entry.state) && !entry.dealtWith;
+  const hollow = entry.kind === 'empty';
+  return (
+    <span
+      className="block h-[3.5px] shrink-0"
+      style={
+        hollow
+          ? { border: `1px solid ${colour}` }
+          : {
+              background: trouble ? 'var(--bad)' : colour,
+              clipPath: trouble ? 'polygon(0 0,40% 0,50% 100%,60% 0,100% 0,100% 100%,0 100%)' : undefined,
+            }
+      }
+    />
+  );
+}
+
+function DayList({ day, entries }: { day: string; entries: readonly Entry[] }) {
+  return (
+    <div className="w-64">
+      <b className="font-head">
+        {weekdayWord(day)} {shortDay(day)}
+      </b>
+      {entries.length === 0 && <p className="text-faded">Nothing planned.</p>}
+      <ul>
+        {entries.slice(0, 10).map((entry) => (
+          <li key={entry.key} className="flex gap-2">
+            <span className="font-head">{clock(entry.time)}</span>
+            <span className="flex-1 truncate">{entry.title ?? 'Nothing to send'}</span>
+            <span className="text-faded">{entry.kind === 'empty' ? '' : entryWord(entry)}</span>
+          </li>
+        ))}
+      </ul>
+      {entries.length > 10 && <p className="text-faded">and {entries.length - 10} more</p>}
+    </div>
+  );
+}

@@ -1,0 +1,48 @@
+using System.Reflection;
+using System.Text.RegularExpressions;
+using AbleLark.Core.Deliveries;
+
+namespace AbleLark.Core.Tests;
+
+/// <summary>The Core stays pure: no I/O, no clock, no chance, nothing of the web or the database.</summary>
+public sealed partial class ArchitectureTests
+{
+    private static readonly string Folder = Path.Combine(Repository.Root, "src/AbleLark.Core");
+
+    [Fact]
+    public void The_core_leans_on_the_platform_NodaTime_and_CsvHelper_alone()
+    {
+        IEnumerable<string> others = typeof(Delivery).Assembly.GetReferencedAssemblies().Select(a => a.Name!)
+            .Where(n => !n.StartsWith("System.", StringComparison.Ordinal) && n is not ("NodaTime" or "CsvHelper"));
+        Assert.Empty(others);
+    }
+
+    [Fact]
+    public void The_core_asks_no_clock_no_chance_no_file_and_no_network()
+    {
+        string[] offences =
+        [
+            .. Sources().SelectMany(file => File.ReadLines(file).Select((line, i) => (file, line, number: i + 1)))
+                .Where(x => ForbiddenPattern().IsMatch(x.line))
+                .Select(x => $"{Path.GetRelativePath(Folder, x.file)}:{x.number}: {x.line.Trim()}"),
+        ];
+        Assert.Empty(offences);
+    }
+
+    [Fact]
+    public void Files_stay_short_enough_for_one_idea()
+    {
+        IEnumerable<string> tooLong = Directory.GetFiles(Path.Combine(Repository.Root, "src"), "*.*", SearchOption.AllDirectories)
+            .Where(f => Path.GetExtension(f) is ".cs" or ".ts" or ".tsx" && !GeneratedPattern().IsMatch(f))
+            .Where(f => File.ReadLines(f).Count() > 320).Select(f => Path.GetRelativePath(Repository.Root, f));
+        Assert.Empty(tooLong);
+    }
+
+    private static IEnumerable<string> Sources() => Directory.GetFiles(Folder, "*.cs", SearchOption.AllDirectories).Where(f => !GeneratedPattern().IsMatch(f));
+
+    [GeneratedRegex(@"\bDateTime(Offset)?\.(Utc)?Now\b|SystemClock|\bnew Random\b|Random\.Shared|\bFile\.|\bDirectory\.|HttpClient|\basync\b|Environment\.")]
+    private static partial Regex ForbiddenPattern();
+
+    [GeneratedRegex(@"[\\/](obj|bin|node_modules|dist|Migrations)[\\/]|schema\.ts$")]
+    private static partial Regex GeneratedPattern();
+}

@@ -1,0 +1,62 @@
+using System.Text.Json;
+using AbleLark.Server.Tests.Ground;
+using SkiaSharp;
+
+namespace AbleLark.Server.Tests.Media;
+
+/// <summary>Source: SkiaSharp encodes pictures of known size, and decodes what we serve.</summary>
+public sealed class MediaTests(Town town) : IClassFixture<Town>
+{
+    private readonly Visitor _ada = town.Ada;
+
+    [Theory]
+    [InlineData(SKEncodedImageFormat.Png, "image/png", 320, 200)]
+    [InlineData(SKEncodedImageFormat.Jpeg, "image/jpeg", 641, 479)]
+    [InlineData(SKEncodedImageFormat.Webp, "image/webp", 33, 1000)]
+    public async Task Kind_and_size_are_read_from_the_file_itself_whatever_its_name_says(SKEncodedImageFormat format, string kind, int width, int height)
+    {
+        byte[] bytes = Encode(format, width, height);
+        JsonElement media = await _ada.UploadAsync("media", HttpMethod.Post, ("file", "lies.gif", bytes));
+        Assert.Equal((kind, width, height, bytes.Length), (media.Text("kind"), media.Whole("width"), media.Whole("height"), media.Whole("bytes")));
+        using HttpResponseMessage served = await _ada.Http.GetAsync(_ada.Path($"media/{media.Id()}"));
+        Assert.Equal(kind, served.Content.Headers.ContentType!.MediaType);
+        Assert.Equal(bytes, await served.Content.ReadAsByteArrayAsync());
+    }
+
+    [Fact]
+    public async Task The_same_picture_twice_is_kept_once_and_each_workspace_has_its_own_row()
+    {
+        byte[] bytes = Encode(SKEncodedImageFormat.Png, 50, 50);
+        Guid first = (await _ada.UploadAsync("media", HttpMethod.Post, ("file", "same.png", bytes))).Id();
+        Guid second = (await _ada.UploadAsync("media", HttpMethod.Post, ("file", "same.png", bytes))).Id();
+        Guid bens = (await town.Ben.UploadAsync("media", HttpMethod.Post, ("file", "same.png", bytes))).Id();
+        Assert.Equal(first, second);
+        Assert.NotEqual(first, bens);
+        Assert.Single(Directory.GetFiles(Path.Combine(town.DataFolder, "media"), "*", SearchOption.AllDirectories), f => File.ReadAllBytes(f).AsSpan().SequenceEqual(bytes));
+    }
+
+    [Fact]
+    public async Task Nothing_is_left_behind_by_a_file_that_is_refused()
+    {
+        string folder = Path.Combine(town.DataFolder, "media");
+        Directory.CreateDirectory(folder);
+        int before = Directory.GetFiles(folder).Length;
+        await _ada.TroubleAsync(HttpMethod.Post, "media", Visitor.Form(("file", "x.png", [1, 2, 3, 4])));
+        Assert.Equal(before, Directory.GetFiles(folder).Length);
+    }
+
+    [Fact]
+    public async Task A_name_with_a_path_in_it_keeps_only_its_last_part()
+    {
+        JsonElement media = await _ada.UploadAsync("media", HttpMethod.Post, ("file", "../../etc/dawn.png", Encode(SKEncodedImageFormat.Png, 5, 5)));
+        Assert.Equal("dawn.png", media.Text("fileName"));
+    }
+
+    private static byte[] Encode(SKEncodedImageFormat format, int width, int height)
+    {
+        using SKBitmap bitmap = new(width, height);
+        bitmap.Erase(new SKColor((byte)(width % 255), 0x70, 0x50));
+        using SKData data = bitmap.Encode(format, 80);
+        return data.ToArray();
+    }
+}
