@@ -5,6 +5,7 @@ import { BrowserRouter } from 'react-router';
 import { App } from './App';
 import { Problem } from './api/client';
 import { applyTheme } from './frame/theme';
+import { Guard } from './ui/Guard';
 import { NoticesProvider } from './ui/Notices';
 import { TipProvider } from './ui/Tip';
 import './styles.css';
@@ -30,7 +31,9 @@ createRoot(root).render(
       <BrowserRouter>
         <NoticesProvider>
           <TipProvider>
-            <App />
+            <Guard>
+              <App />
+            </Guard>
           </TipProvider>
         </NoticesProvider>
       </BrowserRouter>

@@ -44,7 +44,9 @@ function Finder({ session, onClose }: { session: Session; onClose: () => void })
   const list = useId();
   const chosen = found[Math.min(at, found.length - 1)];
   const chosenRef = useRef<HTMLDivElement>(null);
-  useEffect(() => chosenRef.current?.scrollIntoView({ block: 'nearest' }));
+  useEffect(() => {
+    chosenRef.current?.scrollIntoView({ block: 'nearest' });
+  });
 
   const go = (command: Command | undefined) => {
     if (!command) return;

@@ -111,6 +111,7 @@ export function Calendar() {
                 today={today}
                 entries={entries}
                 lanes={lanes}
+                only={lanes === 'channel' ? channel : category}
                 chosen={chosen}
                 onChoose={(key) => set({ entry: key })}
               />

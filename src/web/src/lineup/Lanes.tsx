@@ -11,14 +11,16 @@ interface Props {
   today: string;
   entries: readonly Entry[];
   lanes: 'channel' | 'category';
+  /** Key of the only lane to show; empty shows all. */
+  only: string;
   chosen: string | null;
   onChoose: (key: string) => void;
 }
 
 /** A week: days across, a lane for each channel or category, entries by time. */
-export function Lanes({ monday, today, entries, lanes, chosen, onChoose }: Props) {
+export function Lanes({ monday, today, entries, lanes, only, chosen, onChoose }: Props) {
   const days = Array.from({ length: 7 }, (_, i) => addDays(monday, i));
-  const rows = useRows(lanes, entries);
+  const rows = useRows(lanes, entries).filter((row) => !only || row.key === only);
   const cells = Map.groupBy(entries, (e) => `${laneOf(e, lanes)}|${e.date}`);
   return (
     <div className="grid grid-cols-[9.5rem_repeat(7,minmax(0,1fr))] border-ink border-t-[1.5px]">
@@ -69,6 +71,7 @@ function Cell({ day, isToday, channelId, children }: CellProps) {
     <div
       ref={drop.ref}
       data-cell={day}
+      data-lane={channelId}
       className={`flex min-h-14 flex-col gap-1 border-rule border-t border-l p-1 ${background}`}
     >
       {children}

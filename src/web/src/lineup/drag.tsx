@@ -15,6 +15,7 @@ import { useMoveDelivery } from '../deliveries/deliveries';
 import { failed } from '../deliveries/states';
 import { useGiveTime } from '../posts/posts';
 import { addDays, clock } from '../time/dates';
+import { useNotices } from '../ui/Notices';
 import { useWorkspace } from '../workspaces/workspace';
 import type { Entry } from './lineup';
 
@@ -68,8 +69,12 @@ function useLanding() {
   const move = useMoveDelivery();
   const give = useGiveTime();
   const today = useWorkspace().data?.today ?? '';
+  const { trouble } = useNotices();
   return (dragged: Dragged, place: Place) => {
-    if (place.date < today) return;
+    if (place.date < today) {
+      trouble('That day has passed. Drop it on a day to come.');
+      return;
+    }
     if (dragged.kind === 'post') {
       give.mutate({
         postId: dragged.postId,
@@ -81,7 +86,10 @@ function useLanding() {
     }
     const { entry } = dragged;
     const time = place.time ?? entry.time;
-    if (place.channelId && place.channelId !== entry.channelId) return;
+    if (place.channelId && place.channelId !== entry.channelId) {
+      trouble('A delivery keeps its channel. To send the post elsewhere too, open it and give it a time there.');
+      return;
+    }
     if (place.date !== entry.date || time !== entry.time) move.mutate({ entry, date: place.date, time });
   };
 }

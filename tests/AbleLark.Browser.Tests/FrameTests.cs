@@ -1,0 +1,209 @@
+using System.Text.Json;
+using AbleLark.Core.Deliveries;
+using AbleLark.Server.Tests.Ground;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+using OpenQA.Selenium;
+using OpenQA.Selenium.Interactions;
+
+namespace AbleLark.Browser.Tests;
+
+/// <summary>What stands over every view: the skyline, moving by hand and by keys, the finder, the keys.</summary>
+public sealed class FrameTests(WebTown web) : IClassFixture<WebTown>
+{
+    private static readonly DateTimeZone Dublin = DateTimeZoneProviders.Tzdb["Europe/Dublin"];
+    private readonly Town _town = web.Town;
+
+    [Fact]
+    public async Task A_card_is_dragged_to_another_day_and_taken_back()
+    {
+        (Guid delivery, LocalDate day) = await PlannedAsync("Dragged words");
+        Guid channel = (await _town.Ada.GetAsync($"deliveries/{delivery}")).Id("channelId");
+        using Page page = await OpenAsync(day, channel);
+        Drag(page, Card("Dragged words"), By.CssSelector($"[data-cell='{day.PlusDays(1):uuuu-MM-dd}'][data-lane='{channel}']"));
+        page.See($"Moved to {Words(day.PlusDays(1))}, 10:00.");
+        await UntilAsync(async () => await DateAsync("Dragged words") == day.PlusDays(1));
+        page.Press("Undo");
+        page.See("Taken back.");
+        await UntilAsync(async () => await DateAsync("Dragged words") == day);
+        Assert.Equal("planned", await _town.Ada.StateAsync(delivery));
+    }
+
+    [Fact]
+    public async Task The_keyboard_moves_a_card_by_a_day_and_by_half_an_hour()
+    {
+        (_, LocalDate day) = await PlannedAsync("Keyed words");
+        using Page page = await OpenAsync(day);
+        Keys_(page, Card("Keyed words"), Keys.ArrowRight);
+        page.See($"Moved to {Words(day.PlusDays(1))}, 10:00.");
+        await UntilAsync(async () => await DateAsync("Keyed words") == day.PlusDays(1));
+        page.Until(() => page.Count("[data-state=planned]") >= 1, "the card at its new day");
+        Keys_(page, Card("Keyed words"), Keys.ArrowDown);
+        page.See($"Moved to {Words(day.PlusDays(1))}, 10:30.");
+    }
+
+    [Fact]
+    public async Task A_post_of_the_bank_gets_a_date_by_dropping_it_on_the_skyline()
+    {
+        (_, LocalDate day) = await PlannedAsync("Already there");
+        Guid category = await CategoryAsync();
+        await _town.Ada.PostAsync(category, "From the bank");
+        using Page page = await OpenAsync(day);
+        page.Go("/w/harbour/bank?search=From%20the%20bank");
+        page.Until(() => page.Count("main li") == 1, "the post");
+        Drag(page, By.CssSelector("main li a"), By.CssSelector($"[data-day-tick='{day.PlusDays(2):uuuu-MM-dd}']"));
+        page.See($"for {Words(day.PlusDays(2))}, 09:00.");
+        await UntilAsync(async () => await DateAsync("From the bank") == day.PlusDays(2));
+    }
+
+    [Fact]
+    public async Task The_skyline_says_what_each_day_holds_and_leads_to_its_week()
+    {
+        (_, LocalDate day) = await PlannedAsync("On the skyline");
+        using Page page = await OpenAsync(day);
+        Assert.Equal(28, page.Count("[data-day-tick]"));
+        string label = page.Driver.FindElement(By.CssSelector($"[data-day-tick='{day:uuuu-MM-dd}']")).GetDomAttribute("aria-label")!;
+        Assert.Matches(@"^\w{3} \d+ \w{3}: \d+ to send", label);
+        LocalDate later = day.PlusDays(14);
+        page.PressCss($"[data-day-tick='{later:uuuu-MM-dd}']");
+        page.Until(() => page.Url.Contains("week=", StringComparison.Ordinal) && page.Count($"[data-cell='{later:uuuu-MM-dd}']") > 0, "the week of that day");
+    }
+
+    [Fact]
+    public async Task From_sign_in_to_a_planned_post_by_keyboard_alone()
+    {
+        Guid category = await CategoryAsync();
+        await _town.Ada.PostAsync(category, "Keyboard only words");
+        using Page page = new(_town.Address);
+        page.Go("/");
+        page.See("Sign in");
+        void Type(string keys) => new Actions(page.Driver).SendKeys(keys).Perform();
+        Type(Keys.Tab + "ada@example.org" + Keys.Tab + Databases.Password + Keys.Enter);
+        page.See("What needs you");
+        Type("/");
+        page.Until(() => page.Count("[role=combobox]") == 1, "the finder");
+        Type("Keyboard only");
+        page.Until(() => page.Text().Contains("Keyboard only words", StringComparison.Ordinal), "the post found");
+        Type(Keys.Enter);
+        page.Until(() => page.Url.Contains("/posts/", StringComparison.Ordinal) && page.Count("[data-standing]") == 1, "the post on the desk");
+        TabTo(page, "Give it an exact time");
+        Type(Keys.Enter);
+        page.See("Only to these");
+        TabTo(page, "Give it this time");
+        Type(Keys.Enter);
+        page.See("Planned on 1 channel for");
+    }
+
+    [Fact]
+    public void Single_keys_lead_to_views_and_a_sheet_names_them()
+    {
+        using Page page = new(_town.Address);
+        page.SignIn("ada@example.org", Databases.Password);
+        void Type(string keys) => new Actions(page.Driver).SendKeys(keys).Perform();
+        foreach ((string key, string words) in new[] { ("r", "The recurring week"), ("b", "The bank"), ("e", "What each category earned"), ("c", "This week") })
+        {
+            Type(key);
+            page.See(words);
+        }
+        Type("?");
+        page.See("On a card: a day earlier, a day later");
+        Type(Keys.Escape);
+        page.SeeNoMore("On a card: a day earlier, a day later");
+        Type("b");
+        page.Fill("Search the bank", "cr");
+        Assert.EndsWith("/bank", new Uri(page.Url).AbsolutePath, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Long_names_a_full_day_and_a_narrow_window_break_nothing()
+    {
+        Guid channel = await _town.ConnectAsync(_town.Ada, "hearth", "longname" + Guid.NewGuid().ToString("n")[..5]);
+        Guid category = (await _town.Ada.PostAsync("categories", new { name = "A category whose name somebody has written out in full, with its reasons and its history " + Guid.NewGuid().ToString("n")[..6], colour = "dune", monogram = "Aa", usualChannels = new[] { channel } })).Id();
+        LocalDate day = (await _town.NowAsync()).InZone(Dublin).Date.PlusDays(5);
+        for (int i = 0; i < 60; i++)
+        {
+            Guid post = (await _town.Ada.PostAsync(category, $"Full day {i} " + new string('m', 60))).Id();
+            await _town.Ada.PostAsync($"posts/{post}/deliveries", new { date = day, time = new LocalTime(6 + (i / 5), i % 5 * 10), channels = new[] { channel } });
+        }
+        using Page page = new(_town.Address, width: 1024, height: 700);
+        page.SignIn("ada@example.org", Databases.Password);
+        page.Go($"/w/harbour/calendar?week={day:uuuu-MM-dd}");
+        page.Until(() => page.Count("[data-state=planned]") >= 50, "the full day");
+        foreach (string path in new[] { "today", "calendar?lanes=category", "rota", "bank", "results", "set-up" })
+        {
+            page.Go($"/w/harbour/{path}");
+            page.Until(() => !page.Text().Contains("Fetching", StringComparison.Ordinal), "the view at rest");
+            object? overflow = page.Run("return document.documentElement.scrollWidth - document.documentElement.clientWidth");
+            Assert.True(Convert.ToInt64(overflow) <= 1, $"{path} is {overflow} px too wide for a window of 1024");
+        }
+        Assert.Empty(page.Complaints());
+    }
+
+    private static By Card(string title) => By.XPath($"//button[@data-entry][contains(., '{title}')]");
+
+    private static string Words(LocalDate date) => date.ToString("ddd d MMM", System.Globalization.CultureInfo.InvariantCulture);
+
+    private static void Drag(Page page, By what, By where)
+    {
+        page.Until(() => page.Driver.FindElements(what).Count > 0 && page.Driver.FindElements(where).Count > 0, "what is dragged and where it goes");
+        IWebElement target = page.Driver.FindElement(where);
+        new Actions(page.Driver).ClickAndHold(page.Driver.FindElement(what)).MoveByOffset(8, 4).MoveToElement(target).MoveByOffset(1, 1).Pause(TimeSpan.FromMilliseconds(120)).Release().Perform();
+    }
+
+    private static void Keys_(Page page, By card, string arrow)
+    {
+        page.Until(() => page.Driver.FindElements(card).Count > 0, "the card");
+        page.Run("arguments[0].focus()", page.Driver.FindElement(card));
+        new Actions(page.Driver).KeyDown(Keys.Alt).SendKeys(arrow).KeyUp(Keys.Alt).Perform();
+    }
+
+    private static void TabTo(Page page, string name)
+    {
+        for (int i = 0; i < 80; i++)
+        {
+            if (page.Driver.SwitchTo().ActiveElement().Text == name) return;
+            new Actions(page.Driver).SendKeys(Keys.Tab).Perform();
+        }
+        Assert.Fail($"Eighty tabs did not reach “{name}”.");
+    }
+
+    private async Task<Page> OpenAsync(LocalDate day, Guid? channel = null)
+    {
+        Page page = new(_town.Address);
+        page.SignIn("ada@example.org", Databases.Password);
+        page.Go($"/w/harbour/calendar?week={Monday(day):uuuu-MM-dd}&channel={channel}");
+        page.Until(() => page.Count("[data-entry]") > 0, "the week");
+        return await Task.FromResult(page);
+    }
+
+    private static LocalDate Monday(LocalDate day) => day.PlusDays(1 - (int)day.DayOfWeek);
+
+    private async Task<Guid> CategoryAsync()
+    {
+        Guid channel = await _town.ConnectAsync(_town.Ada, "hearth", "frame" + Guid.NewGuid().ToString("n")[..6]);
+        return await _town.Ada.CategoryAsync("Fr" + Guid.NewGuid().ToString("n")[..6], channel);
+    }
+
+    /// <summary>A post planned for ten o'clock on the Tuesday of next week.</summary>
+    private async Task<(Guid Delivery, LocalDate Day)> PlannedAsync(string text)
+    {
+        Guid category = await CategoryAsync();
+        Guid post = (await _town.Ada.PostAsync(category, text)).Id();
+        LocalDate day = Monday((await _town.NowAsync()).InZone(Dublin).Date).PlusDays(8);
+        JsonElement plan = await _town.Ada.PostAsync($"posts/{post}/deliveries", new { date = day, time = new LocalTime(10, 0), channels = Array.Empty<Guid>() });
+        return (plan.List("planned")[0].Id(), day);
+    }
+
+    private async Task<LocalDate?> DateAsync(string title) => await _town.ReadAsync(db => db.Deliveries
+        .Where(d => d.State == DeliveryState.Planned && db.Posts.Any(p => p.Id == d.PostId && p.Title == title)).Select(d => (LocalDate?)d.LocalDate).SingleOrDefaultAsync());
+
+    private static async Task UntilAsync(Func<Task<bool>> condition)
+    {
+        for (int i = 0; i < 100; i++)
+        {
+            if (await condition()) return;
+            await Task.Delay(100);
+        }
+        Assert.Fail("It did not come true in ten seconds.");
+    }
+}
