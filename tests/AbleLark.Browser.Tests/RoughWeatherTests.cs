@@ -75,6 +75,61 @@ public sealed class RoughWeatherTests(WebTown web) : IClassFixture<WebTown>
     }
 
     [Fact]
+    public async Task A_server_that_restarts_under_an_open_page_is_told_and_waited_for()
+    {
+        (Page page, Guid post) = await DeskAsync("Restart");
+        using (page)
+        {
+            await _town.RestartAsync(() =>
+            {
+                page.See("The server gives no answer just now.");
+                page.Fill("Common text", "Typed while it was away");
+                page.See("Not saved.");
+                return Task.CompletedTask;
+            });
+            page.Until(() => page.TextOf("[data-standing]") == "Saved", "saved as soon as it was back", TimeSpan.FromSeconds(40));
+            page.SeeNoMore("You can go on; what you type is kept");
+            // The session, its cookie's keys and the live line outlive the process.
+            JsonElement read = await _town.Ada.GetAsync($"posts/{post}");
+            Assert.Equal("Typed while it was away", read.GetProperty("content").Text("text"));
+            await _town.Ada.SavePostAsync(post, read.Whole("version"), Making.Edit(read.Id("categoryId"), "Heard again"));
+            page.Until(() => page.ValueOf("Common text") == "Heard again", "news after the restart", TimeSpan.FromSeconds(30));
+        }
+    }
+
+    [Fact]
+    public async Task A_slow_server_shows_that_it_is_waited_for_and_a_move_stands_at_once()
+    {
+        Guid channel = await _town.ConnectAsync(_town.Ada, "hearth", "slow" + Guid.NewGuid().ToString("n")[..5]);
+        Guid category = await _town.Ada.CategoryAsync("Slow " + Guid.NewGuid().ToString("n")[..5], channel);
+        Guid post = (await _town.Ada.PostAsync(category, "Slow words")).Id();
+        await _town.Ada.PostAsync($"posts/{post}/deliveries", new { date = "2029-05-02", time = "10:00:00", channels = new[] { channel } });
+        using Page page = new(_town.Address);
+        page.SignIn("ada@example.org", Databases.Password);
+        page.Go($"/w/harbour/calendar?week=2029-05-02&channel={channel}");
+        page.Until(() => page.Count("[data-entry]") == 1, "the card");
+        page.Run("const real = window.fetch; window.fetch = (...a) => new Promise((go) => setTimeout(go, 2000)).then(() => real(...a))");
+        // Reaction to a press: the card stands at its new day before the server has heard of it.
+        double waited = Convert.ToDouble(page.RunAsync(
+            """
+            const done = arguments[0], card = document.querySelector('[data-entry]'), before = card.closest('[data-cell]').dataset.cell;
+            card.focus();
+            const start = performance.now();
+            card.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', altKey: true, bubbles: true }));
+            const look = () => {
+              const now = document.querySelector('[data-entry]')?.closest('[data-cell]')?.dataset.cell;
+              if (now && now !== before) done(performance.now() - start); else requestAnimationFrame(look);
+            };
+            look();
+            """));
+        Assert.True(waited < 1000, $"The card moved after {waited:0} ms, the server answers after 2000.");
+        page.See("Moved to Thu 3 May, 10:00.");
+        page.Press("Bank");
+        page.See("Fetching the posts …");
+        page.See("Slow words");
+    }
+
+    [Fact]
     public void An_unknown_zone_and_an_address_that_leads_nowhere_have_words()
     {
         using Page page = new(_town.Address);

@@ -71,6 +71,15 @@ public sealed class Town : IAsyncLifetime
         return server;
     }
 
+    /// <summary>Stops the server, does something while it is away, and starts it again at the same address.</summary>
+    public async Task RestartAsync(Func<Task> meanwhile)
+    {
+        await _server!.StopAsync();
+        await _server.DisposeAsync();
+        await meanwhile();
+        _server = await StartServerAsync($"--urls={Address}");
+    }
+
     /// <summary>Settings of a server of this town, as command-line arguments.</summary>
     public IEnumerable<string> Arguments() =>
     [

@@ -31,7 +31,7 @@ export function ChannelName({ id, className = '' }: { id: string; className?: st
   const channel = useChannel(id);
   if (!channel) return <span className={className}>…</span>;
   return (
-    <span className={`inline-flex min-w-0 items-center gap-1.5 ${className}`}>
+    <span className={`inline-flex min-w-0 items-center gap-1.5 align-bottom ${className}`}>
       <NetworkMark network={channel.network} />
       <span className="truncate">{channel.name}</span>
     </span>

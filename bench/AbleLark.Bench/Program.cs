@@ -1,0 +1,23 @@
+using System.Diagnostics;
+using System.Globalization;
+using AbleLark.Bench;
+using AbleLark.Core.LineUps;
+using AbleLark.Core.Text;
+using NodaTime;
+
+// Figures of the Core, each beside a calibration loop of the same run: machines differ, the ratio travels.
+CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
+string root = args.Length > 0 ? args[0] : Directory.GetCurrentDirectory();
+double loop = Timing.Median(Calibration.Run);
+
+LineUpInput usual = Usual.Workspace(root);
+Instant now = Usual.Start;
+Instant until = now + Duration.FromDays(84);
+int places = LineUp.Project(usual, now, until).Count;
+Figure.Print($"line-up, usual workspace ({usual.Channels.Count} channels, {usual.Bank.Count} posts, {places} places in 12 weeks)", Timing.Median(() => LineUp.Project(usual, now, until)), "ms", loop, 30);
+
+string[] texts = [.. usual.Bank.Take(500).Select(p => p.Content.Text)];
+Figure.Print("counting and searching 500 texts", Timing.Median(() =>
+{
+    foreach (string text in texts) TextCounter.Count(text, TextMeasure.Weighted, 280, 23);
+}), "ms", loop, 50);

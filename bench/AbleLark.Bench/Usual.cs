@@ -1,0 +1,54 @@
+using AbleLark.Core;
+using AbleLark.Core.Categories;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.LineUps;
+using AbleLark.Core.Networks;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
+using AbleLark.Core.Workspaces;
+using NodaTime;
+
+namespace AbleLark.Bench;
+
+/// <summary>A usual workspace of invented data: 8 channels, 6 categories, 60 places a week, 2,000 posts, a year of deliveries.</summary>
+internal static class Usual
+{
+    private const int Posts = 2000;
+    private static readonly DateTimeZone Zone = DateTimeZoneProviders.Tzdb["Europe/Dublin"];
+
+    public static Instant Start { get; } = Instant.FromUtc(2026, 3, 2, 0, 0);
+
+    public static LineUpInput Workspace(string root)
+    {
+        NetworkBook networks = new(Directory.GetFiles(Path.Combine(root, "networks"), "*.json").Select(f => NetworkRules.Parse(File.ReadAllText(f))));
+        Random chance = new(1);
+        Id<Workspace> id = Id<Workspace>.New();
+        string[] keys = [.. networks.All.Select(n => n.Key)];
+        Channel[] channels = [.. Enumerable.Range(0, 8).Select(i => new Channel { WorkspaceId = id, Id = Id<Channel>.New(), Network = keys[i % keys.Length], Account = $"a{i}", Name = $"Channel {i}", Handle = $"a{i}", Place = i })];
+        Category[] categories = [.. Enumerable.Range(0, 6).Select(i => new Category { WorkspaceId = id, Id = Id<Category>.New(), Name = $"Category {i}", Colour = "tide", Monogram = "Ca", UsualChannels = [.. channels.Select(c => c.Id)] })];
+        Rota rota = new() { WorkspaceId = id, Id = Id<Rota>.New(), Name = "The week", Zone = Zone };
+        for (int i = 0; i < 30; i++)
+        {
+            Channel[] two = [channels[i % 8], channels[(i + 3) % 8]];
+            rota.Slots.Add(new() { WorkspaceId = id, Id = Id<Slot>.New(), RotaId = rota.Id, Days = [(IsoDayOfWeek)(1 + (i % 7))], Time = new(7 + (i % 13), 30 * (i % 2)), CategoryId = categories[i % 6].Id, Channels = [.. two.Select(c => c.Id)], Place = i });
+        }
+        Post[] posts = [.. Enumerable.Range(0, Posts).Select(i => NewPost(id, i, categories[i % 6], networks, chance))];
+        Delivery[] past = [.. Enumerable.Range(0, 3000).Select(i => Sent(id, posts[chance.Next(Posts)], channels[i % 8], Start - Duration.FromHours(3 * (i + 1))))];
+        return new(Zone, [rota], categories, channels, posts, past, networks);
+    }
+
+    private static Post NewPost(Id<Workspace> id, int i, Category category, NetworkBook networks, Random chance) => new()
+    {
+        WorkspaceId = id, Id = Id<Post>.New(), Title = $"Post {i}", CategoryId = category.Id, Stage = Stage.Ready,
+        AddedAt = Start - Duration.FromMinutes(chance.Next(500_000)), AddedOrder = i,
+        Content = PostContent.Empty with { Text = $"Note {i} about https://marram.example.org/{i} and the tide at {chance.Next(24)}:00 🐦 #birds #sea " + new string('w', chance.Next(120)) },
+        Fits = networks.All.ToDictionary(n => n.Key, _ => new NetworkFit(chance.Next(12) == 0 ? "Too long" : null, $"print {i}")),
+    };
+
+    private static Delivery Sent(Id<Workspace> id, Post post, Channel channel, Instant at)
+    {
+        LocalDateTime local = at.InZone(Zone).LocalDateTime;
+        return new() { WorkspaceId = id, Id = Id<Delivery>.New(), PostId = post.Id, ChannelId = channel.Id, At = at, SentAt = at, LocalDate = local.Date, LocalTime = local.TimeOfDay, State = DeliveryState.Sent };
+    }
+}

@@ -1,0 +1,58 @@
+// Figures of the page: node bench.mjs ADDRESS DRIVER_PORT DIST
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { gzipSync } from 'node:zlib';
+import { openBrowser } from './browser.mjs';
+
+const [address, port, dist] = process.argv.slice(2);
+const line = (name, value, reference, ratio, target, holds) => console.log(`${name} | ${value} | ${reference} | ${ratio} | ${target} | ${holds ? 'holds' : 'falls short'}`);
+const median = (values) => values.toSorted((a, b) => a - b)[Math.floor(values.length / 2)];
+
+// What the first page loads: the scripts that index.html names.
+const index = readFileSync(join(dist, 'index.html'), 'utf8');
+const first = [...index.matchAll(/(?:src|href)="(\/assets\/[^"]+\.js)"/g)].map((m) => readFileSync(join(dist, m[1])));
+const all = readdirSync(join(dist, 'assets')).filter((f) => f.endsWith('.js')).map((f) => readFileSync(join(dist, 'assets', f)));
+const kb = (files) => files.reduce((n, f) => n + gzipSync(f).length, 0) / 1000;
+line('first-load script, gzip', `${kb(first).toFixed(0)} kB`, `all scripts ${kb(all).toFixed(0)} kB`, (kb(first) / kb(all)).toFixed(2), 'under 250 kB', kb(first) < 250);
+
+const browser = await openBrowser({ port: Number(port) });
+try {
+  await browser.go(address);
+  await browser.type('input[type=email]', 'wren@marram.example.org');
+  await browser.type('input[type=password]', 'first light');
+  await browser.click('button[type=submit]');
+  await browser.until(`document.querySelector('[data-day-tick]')`);
+  const timed = async (path, ready) => {
+    const times = [];
+    for (let i = 0; i < 5; i++) {
+      await browser.go(address + path);
+      await browser.until(ready);
+      times.push(await browser.run(`return performance.now()`));
+    }
+    return median(times);
+  };
+  const empty = await timed('/healthz', 'document.body');
+  const week = await timed('/w/marram/calendar', `document.querySelectorAll('[data-entry]').length > 10`);
+  line('calendar ready to use after a load', `${week.toFixed(0)} ms`, `empty page of the same server ${empty.toFixed(0)} ms`, `${(week / empty).toFixed(1)} ×`, 'under 1500 ms', week < 1500);
+
+  await browser.go(`${address}/w/marram/calendar`);
+  await browser.until(`document.querySelectorAll('[data-entry]').length > 10`);
+  const reaction = [];
+  for (let i = 0; i < 7; i++) {
+    reaction.push(
+      await browser.run(`
+        const cards = [...document.querySelectorAll('[data-entry]')]; const card = cards[${i}];
+        const start = performance.now(); card.click();
+        return new Promise((done) => { const look = () => document.querySelector('[data-sheet]') && card.getAttribute('aria-pressed') === 'true' ? done(performance.now() - start) : requestAnimationFrame(look); look(); });`),
+    );
+  }
+  const frame = await browser.run(`return new Promise((done) => requestAnimationFrame((a) => requestAnimationFrame((b) => done(b - a))))`);
+  line('reaction to a press on a card', `${median(reaction).toFixed(0)} ms`, `one frame ${frame.toFixed(0)} ms`, `${(median(reaction) / frame).toFixed(1)} ×`, 'under 100 ms', median(reaction) < 100);
+
+  await browser.go(`${address}/w/marram/calendar`);
+  const shift = await browser.run(`
+    return new Promise((done) => { let sum = 0; new PerformanceObserver((l) => { for (const e of l.getEntries()) if (!e.hadRecentInput) sum += e.value; }).observe({ type: 'layout-shift', buffered: true }); setTimeout(() => done(sum), 2500); });`);
+  line('layout shift while the calendar loads', shift.toFixed(3), 'none', '–', 'under 0.1', shift < 0.1);
+} finally {
+  await browser.close();
+}
