@@ -74,53 +74,86 @@ public sealed class LineUp
         List<Candidate> candidates = [];
         foreach (Post post in posts)
         {
-            Screening screening = Screen(post, category, channels, date);
-            if (screening.Open.Count == 0) struck[(int)screening.Last]++;
-            else candidates.Add(new(post, screening, _turns.Standing(post, screening.Line!)));
+            if (Screen(post, category, channels, date) is { } rule) struck[(int)rule]++;
+            else candidates.Add(new(post, StandingOf(post, category, channels, date)));
         }
         if (candidates.Count == 0) return Empty(occurrence, new(ReasonCode.NoCandidate, posts.Length, Counts(struck)));
 
-        candidates.Sort(NewestFirst.Compare);
-        Candidate chosen = candidates[0];
+        (Candidate chosen, Post? next) = FirstTwo(candidates);
         struck[(int)Rule.NextInLine] = candidates.Count - 1;
         struck[(int)Rule.Chosen] = 1;
-        Post? next = candidates.Count > 1 ? candidates[1].Post : null;
         Reason reason = new(NewestFirst.Why(chosen), posts.Length, Counts(struck),
             chosen.Standing.LastTurn?.InZone(_input.Zone).Date, next?.Id, next?.Title);
-        Pick[] picks = [.. channels.Select(c => PickFor(c, chosen, reason))];
+        Pick[] picks = [.. channels.Select(c => PickFor(c, chosen.Post, category, channels, date, reason))];
         foreach (Pick pick in picks.Where(p => p.PostId is not null)) _turns.Add(chosen.Post, _channels[pick.ChannelId], occurrence.At);
         return new(occurrence, picks, reason);
     }
 
-    private Pick PickFor(Channel channel, Candidate chosen, Reason reason)
+    private Pick PickFor(Channel channel, Post chosen, Category category, Channel[] channels, LocalDate date, Reason reason)
     {
-        Screening screening = chosen.Screening;
-        if (screening.Struck.TryGetValue(channel.Id, out Rule rule))
+        if (RuleOn(chosen, category, channel, date) is { } rule)
             return new(channel.Id, null, null, new(ReasonCode.PostNotForChannel, Struck: rule));
         if (_input.Networks[channel.Network].OneAccountPerOccurrence)
         {
-            Channel rested = screening.Open.Where(c => c.Network == channel.Network)
-                .OrderBy(c => _turns.LastOn(c.Id)).ThenBy(c => screening.Open.IndexOf(c)).First();
+            Channel rested = channels.Where(c => c.Network == channel.Network && RuleOn(chosen, category, c, date) is null).MinBy(c => _turns.LastOn(c.Id))!;
             if (rested.Id != channel.Id) return new(channel.Id, null, null, new(ReasonCode.OneAccount));
         }
-        return new(channel.Id, chosen.Post.Id, null, reason);
+        return new(channel.Id, chosen.Id, null, reason);
     }
 
-    /// <summary>Strikes out channels rule by rule; the rule that strikes the last one is the one that counts.</summary>
-    private Screening Screen(Post post, Category category, Channel[] channels, LocalDate date)
+    /// <summary>Null while a channel stays open; else the rule that strikes the last of them, which is the one that counts.</summary>
+    private Rule? Screen(Post post, Category category, Channel[] channels, LocalDate date)
     {
-        if (post.Stage != Stage.Ready) return Screening.Out(Rule.Stage);
-        if (!post.InRotation) return Screening.Out(Rule.LeftOut);
-        Screening screening = new([.. channels]);
-        IReadOnlyList<Id<Channel>> chosen = post.ChannelsOr(category);
-        screening.Strike(Rule.ChannelChosen, c => !chosen.Contains(c.Id));
-        screening.Strike(Rule.Fit, c => !(post.Fits.GetValueOrDefault(c.Network)?.Fits ?? false));
-        screening.Line = screening.Open.FirstOrDefault(c => !_turns.SameTextNear(post, _input.Networks[c.Network], date)) ?? screening.Open.FirstOrDefault();
-        if (post.Lifespan == Lifespan.Once) screening.Strike(Rule.Once, c => _turns.HasTurn(post.Id, c.Id));
-        screening.Strike(Rule.Gap, c => _turns.HasTurnOn(post.Id, c.Id, date));
-        screening.Strike(Rule.IdenticalText, c => _turns.SameTextNear(post, _input.Networks[c.Network], date));
-        screening.Strike(Rule.FailedDelivery, c => _turns.HasOpenFailure(post.Id, c.Id));
-        return screening;
+        Rule last = Rule.Stage;
+        foreach (Channel channel in channels)
+        {
+            if (RuleOn(post, category, channel, date) is not { } rule) return null;
+            if (rule > last) last = rule;
+        }
+        return last;
+    }
+
+    /// <summary>The first rule that keeps the post from the channel; null when none does.</summary>
+    private Rule? RuleOn(Post post, Category category, Channel channel, LocalDate date)
+    {
+        if (post.Stage != Stage.Ready) return Rule.Stage;
+        if (!post.InRotation) return Rule.LeftOut;
+        if (!post.ChannelsOr(category).Contains(channel.Id)) return Rule.ChannelChosen;
+        if (post.Fits.GetValueOrDefault(channel.Network) is not { Fits: true }) return Rule.Fit;
+        TurnBook.Line line = _turns.On(post, channel);
+        if (post.Lifespan == Lifespan.Once && line.HasTurn) return Rule.Once;
+        if (line.Dates.Contains(date)) return Rule.Gap;
+        if (_turns.SameTextNear(post, _input.Networks[channel.Network], date)) return Rule.IdenticalText;
+        return line.HasOpenFailure ? Rule.FailedDelivery : null;
+    }
+
+    /// <summary>
+    /// The post's place in the line of the first channel that it may go to, whatever gap and `once` say. A channel barred by
+    /// the rule against identical text is passed over: a post that never gets there would be new for ever, and the
+    /// slot's other channels would get it again and again.
+    /// </summary>
+    private Standing StandingOf(Post post, Category category, Channel[] channels, LocalDate date)
+    {
+        Channel? barred = null;
+        foreach (Channel channel in channels)
+        {
+            if (RuleOn(post, category, channel, date) is Rule.ChannelChosen or Rule.Fit) continue;
+            if (!_turns.SameTextNear(post, _input.Networks[channel.Network], date)) return _turns.On(post, channel).Standing;
+            barred ??= channel;
+        }
+        return _turns.On(post, barred!).Standing;
+    }
+
+    private static (Candidate First, Post? Next) FirstTwo(List<Candidate> candidates)
+    {
+        Candidate first = candidates[0];
+        Candidate? second = null;
+        foreach (Candidate candidate in candidates.Skip(1))
+        {
+            if (NewestFirst.Compare(candidate, first) < 0) (first, second) = (candidate, first);
+            else if (second is null || NewestFirst.Compare(candidate, second) < 0) second = candidate;
+        }
+        return (first, second?.Post);
     }
 
     private static Place Settled(Occurrence occurrence, Delivery[] deliveries)
@@ -139,29 +172,4 @@ public sealed class LineUp
 
     private static RuleCount[] Counts(int[] struck) =>
         [.. struck.Select((n, rule) => new RuleCount((Rule)rule, n)).Where(c => c.Posts > 0)];
-}
-
-/// <summary>Which of an occurrence's channels a post may still go to.</summary>
-internal sealed class Screening(List<Channel> open)
-{
-    public List<Channel> Open { get; private set; } = open;
-    public Dictionary<Id<Channel>, Rule> Struck { get; } = [];
-    public Rule Last { get; private set; }
-
-    /// <summary>
-    /// The channel whose line decides the post's order: the first that it may go to, whatever gap and `once` say. A channel
-    /// barred by the rule against identical text is passed over: a post that never gets there would be new for ever,
-    /// and the slot's other channels would get it again and again.
-    /// </summary>
-    public Channel? Line { get; set; }
-
-    public static Screening Out(Rule rule) => new([]) { Last = rule };
-
-    public void Strike(Rule rule, Func<Channel, bool> isOut)
-    {
-        if (Open.Count == 0) return;
-        foreach (Channel channel in Open.Where(isOut)) Struck[channel.Id] = rule;
-        Open = [.. Open.Where(c => !Struck.ContainsKey(c.Id))];
-        if (Open.Count == 0) Last = rule;
-    }
 }

@@ -4,7 +4,7 @@ using NodaTime;
 namespace AbleLark.Core.LineUps;
 
 /// <summary>A post that can go, and where it stands in its line.</summary>
-internal sealed record Candidate(Post Post, Screening Screening, Standing Standing);
+internal sealed record Candidate(Post Post, Standing Standing);
 
 /// <summary>The default order: new posts, the latest added before the others; then the one with the earliest last turn.</summary>
 internal static class NewestFirst
