@@ -16,7 +16,7 @@ public sealed class Faults(Store store)
 /// <summary>Most posts an account may make in a minute of machine time.</summary>
 public sealed class RateLimit
 {
-    private const int MostPerMinute = 240;
+    private const int MostPerMinute = 900;
     private readonly ConcurrentDictionary<string, Queue<DateTimeOffset>> _recent = new();
 
     /// <summary>Null when the post may pass; else the seconds to wait.</summary>

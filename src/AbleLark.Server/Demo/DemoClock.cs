@@ -34,7 +34,13 @@ public sealed class DemoClock(LarkDb db, BusinessClock clock, IClock machine, IO
         return await ReadAsync(cancellation);
     }
 
-    /// <summary>Moves on to the next due instant, or to the jump's end; false when no jump is under way.</summary>
+    /// <summary>Tries of a delivery for which a jump waits; after that time passes on, as it does outside.</summary>
+    private const int WaitedForTries = 4;
+
+    /// <summary>
+    /// Moves on to the next due instant, or to the jump's end. False when it didn't move: no jump is under way, or something
+    /// due is still being tried, which takes machine time (a network that asks to be left alone for a while).
+    /// </summary>
     public async Task<bool> StepAsync(CancellationToken cancellation)
     {
         if (!settings.Value.Demo) return false;
@@ -42,6 +48,7 @@ public sealed class DemoClock(LarkDb db, BusinessClock clock, IClock machine, IO
         // Only one process moves the hand at a time.
         BusinessTime time = await db.BusinessTimes.FromSql($"select * from business_times where id = 1 for update").SingleAsync(cancellation);
         if (time.Target is not { } target) return false;
+        if (await db.Deliveries.AnyAsync(d => d.State == DeliveryState.Sending && d.Attempts < WaitedForTries, cancellation)) return false;
         Instant now = machine.Now() + time.Ahead;
         Instant next = await NextDueAsync(now, cancellation) is { } due && due < target ? due : target;
         if (next > now) time.Ahead = next - machine.Now();

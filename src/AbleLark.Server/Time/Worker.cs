@@ -32,9 +32,9 @@ public sealed partial class Worker(IServiceScopeFactory scopes, ILogger<Worker> 
             try
             {
                 await using AsyncServiceScope scope = scopes.CreateAsyncScope();
-                bool jumping = await scope.ServiceProvider.GetRequiredService<DemoClock>().StepAsync(stoppingToken);
+                bool jumped = await scope.ServiceProvider.GetRequiredService<DemoClock>().StepAsync(stoppingToken);
                 await scope.ServiceProvider.GetRequiredService<Round>().RunAsync(stoppingToken);
-                if (jumping) pause = TimeSpan.Zero;
+                if (jumped) pause = TimeSpan.Zero;
             }
             catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
             {

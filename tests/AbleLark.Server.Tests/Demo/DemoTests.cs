@@ -69,6 +69,26 @@ public sealed class DemoTests(Town town) : IClassFixture<Town>
         Assert.Equal(past.Length, past.Select(d => d.PostId).Distinct().Count());
     }
 
+    [Fact]
+    public async Task A_jump_waits_for_a_network_that_asks_for_a_moment()
+    {
+        Guid channel = await town.ConnectAsync(town.Ada, "hearth", "waited");
+        Guid category = await town.Ada.CategoryAsync("Waited", channel);
+        Guid post = (await town.Ada.PostAsync(category, "Wait for me")).Id();
+        Guid delivery = (await town.Ada.PlanAsync(town, post, 5, channel))[0];
+        await town.OrderAsync("rateLimited", 2, "hearth-waited");
+        using HttpResponseMessage jump = await town.Ada.Http.PostAsync("/api/demo/clock", new StringContent("{\"by\":\"day\"}", System.Text.Encoding.UTF8, "application/json"));
+        for (int i = 0; i < 300 && await town.Ada.StateAsync(delivery) != "sent"; i++)
+        {
+            if (!await StepAsync()) await Task.Delay(100);
+            await town.RoundAsync();
+        }
+        Delivery sent = await town.ReadAsync(db => db.Deliveries.SingleAsync(d => d.Id == new Core.Id<Delivery>(delivery)));
+        Assert.Equal((DeliveryState.Sent, 3), (sent.State, sent.Attempts));
+        Assert.InRange((sent.SentAt!.Value - sent.At).TotalSeconds, 0, 60);
+        for (int i = 0; i < 300 && await StepAsync(); i++) await town.RoundAsync();
+    }
+
     private async Task<bool> StepAsync()
     {
         await using AsyncServiceScope scope = town.Services.CreateAsyncScope();

@@ -75,9 +75,9 @@ describe.each(Object.entries(themes))('the palette on %s', (_, block) => {
   });
 
   test.each(Object.entries(visions))('any two can be told apart with %s', (_, matrix) => {
-    const seen = colours.map(({ name, rgb }) => ({ name, lab: oklab(held(times(matrix, rgb))) }));
+    const seen = colours.map(({ name, rgb }) => ({ name, place: oklab(held(times(matrix, rgb))) }));
     const pairs = seen.flatMap((a, i) =>
-      seen.slice(i + 1).map((b) => ({ pair: `${a.name}, ${b.name}`, apart: distance(a.lab, b.lab) })),
+      seen.slice(i + 1).map((b) => ({ pair: `${a.name}, ${b.name}`, apart: distance(a.place, b.place) })),
     );
     const closest = pairs.reduce((a, b) => (b.apart < a.apart ? b : a));
     expect(closest.apart, closest.pair).toBeGreaterThan(0.06);

@@ -1,0 +1,51 @@
+import { expect, test } from 'vitest';
+import { type DeliveryState, entryEdge, entryWord, failed, stateWord } from './states';
+
+const states: DeliveryState[] = [
+  'planned',
+  'awaitingYes',
+  'standBy',
+  'sending',
+  'sent',
+  'refused',
+  'unsure',
+  'byHand',
+  'missed',
+  'cancelled',
+];
+const delivery = (state: DeliveryState, dealtWith = false, exact = false) => ({
+  kind: 'delivery' as const,
+  state,
+  dealtWith,
+  exact,
+});
+
+test('every state has a word and an edge of its own kind', () => {
+  for (const state of states) {
+    expect(stateWord(state)).toMatch(/^[a-z -]+$/);
+    expect(entryEdge(delivery(state))).toMatch(/^edge/);
+  }
+});
+
+test('failures look alike and unlike everything else', () => {
+  const failures = states.filter(failed);
+  expect(failures).toEqual(['refused', 'unsure', 'missed']);
+  const edges = new Set(failures.map((s) => entryEdge(delivery(s))));
+  expect(edges.size).toBe(1);
+  for (const state of states.filter((s) => !failed(s))) expect(edges.has(entryEdge(delivery(state)))).toBe(false);
+});
+
+test('a failure that a person has dealt with no longer shouts', () => {
+  expect(entryEdge(delivery('refused', true))).toBe('edge-empty');
+});
+
+test('a planned delivery says whether the rota or a person gave it its time', () => {
+  expect(entryWord(delivery('planned'))).toBe('settled');
+  expect(entryWord(delivery('planned', false, true))).toBe('exact time');
+});
+
+test('what the rota only projects may change, and an empty place says so', () => {
+  expect(entryWord({ kind: 'projected', state: null, exact: false })).toBe('may change');
+  expect(entryEdge({ kind: 'projected', state: null, dealtWith: false })).toBe('edge-projected');
+  expect(entryWord({ kind: 'empty', state: null, exact: false })).toBe('nothing to send');
+});

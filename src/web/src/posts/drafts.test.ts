@@ -1,0 +1,43 @@
+import { beforeEach, expect, test, vi } from 'vitest';
+import { dropDraft, keepDraft, readDraft } from './drafts';
+import type { PostEdit } from './posts';
+
+const edit = { title: 'Waxwing', content: { text: 'One waxwing.' } } as PostEdit;
+const kept = new Map<string, string>();
+
+beforeEach(() => {
+  kept.clear();
+  vi.stubGlobal('localStorage', {
+    getItem: (key: string) => kept.get(key) ?? null,
+    setItem: (key: string, value: string) => kept.set(key, value),
+    removeItem: (key: string) => kept.delete(key),
+  });
+});
+
+test('a draft comes back as it was, with the version it was typed over', () => {
+  keepDraft('w1', 'p1', { version: 3, edit });
+  expect(readDraft('w1', 'p1')).toEqual({ version: 3, edit });
+});
+
+test('drafts of two posts, and of two workspaces, are kept apart', () => {
+  keepDraft('w1', 'new', { version: 0, edit });
+  expect(readDraft('w2', 'new')).toBeNull();
+  expect(readDraft('w1', 'p1')).toBeNull();
+});
+
+test('a draft that was saved is gone', () => {
+  keepDraft('w1', 'p1', { version: 3, edit });
+  dropDraft('w1', 'p1');
+  expect(readDraft('w1', 'p1')).toBeNull();
+});
+
+test('a draft that can not be read, or a store that is full, stops nobody', () => {
+  kept.set('able-lark:draft:w1:p1', '{half');
+  expect(readDraft('w1', 'p1')).toBeNull();
+  vi.stubGlobal('localStorage', {
+    setItem: () => {
+      throw new Error('full');
+    },
+  });
+  expect(() => keepDraft('w1', 'p1', { version: 1, edit })).not.toThrow();
+});
