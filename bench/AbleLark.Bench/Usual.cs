@@ -40,8 +40,13 @@ internal static class Usual
 
     private static Post NewPost(Id<Workspace> id, int i, Category category, NetworkBook networks, Random chance) => new()
     {
-        WorkspaceId = id, Id = Id<Post>.New(), Title = $"Post {i}", CategoryId = category.Id, Stage = Stage.Ready,
-        AddedAt = Start - Duration.FromMinutes(chance.Next(500_000)), AddedOrder = i,
+        WorkspaceId = id,
+        Id = Id<Post>.New(),
+        Title = $"Post {i}",
+        CategoryId = category.Id,
+        Stage = Stage.Ready,
+        AddedAt = Start - Duration.FromMinutes(chance.Next(500_000)),
+        AddedOrder = i,
         Content = PostContent.Empty with { Text = $"Note {i} about https://marram.example.org/{i} and the tide at {chance.Next(24)}:00 🐦 #birds #sea " + new string('w', chance.Next(120)) },
         Fits = networks.All.ToDictionary(n => n.Key, _ => new NetworkFit(chance.Next(12) == 0 ? "Too long" : null, $"print {i}")),
     };

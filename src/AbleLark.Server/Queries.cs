@@ -3,14 +3,15 @@ using NodaTime.Text;
 
 namespace AbleLark.Server;
 
-/// <summary>A date in an address, as in `?from=2026-03-25`.</summary>
+/// <summary>A date in an address, as in `?from=2026-03-25`; of the years 1970 to 2199, within which every zone has its rules.</summary>
 public readonly record struct QueryDate(LocalDate Value)
 {
     public static bool TryParse(string? text, out QueryDate date)
     {
         ParseResult<LocalDate> read = LocalDatePattern.Iso.Parse(text ?? "");
-        date = read.Success ? new(read.Value) : default;
-        return read.Success;
+        bool ok = read.Success && read.Value.Year is >= 1970 and < 2200;
+        date = ok ? new(read.Value) : default;
+        return ok;
     }
 }
 

@@ -4,6 +4,7 @@ using System.Text.RegularExpressions;
 using Microsoft.AspNetCore.Diagnostics;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
+using Npgsql;
 
 namespace AbleLark.Server.Problems;
 
@@ -31,6 +32,9 @@ public sealed partial class ProblemHandler(IProblemDetailsService problems, ILog
             ProblemException p => (p.Status, p.Message),
             BadHttpRequestException b => (b.StatusCode, ProblemWords.OfBadRequest(b)),
             DbUpdateConcurrencyException => (StatusCodes.Status409Conflict, "Somebody else changed this at the same moment. Fetch it again; what you typed is still with you."),
+            // Two people at once: the database's own keys let one of them through.
+            DbUpdateException { InnerException: PostgresException { SqlState: PostgresErrorCodes.UniqueViolation or PostgresErrorCodes.ForeignKeyViolation } } =>
+                (StatusCodes.Status409Conflict, "Somebody else changed the same thing at the same moment. Look at it again, then try once more."),
             OperationCanceledException when httpContext.RequestAborted.IsCancellationRequested => (499, null),
             _ => (StatusCodes.Status500InternalServerError, "Something went wrong here. Nothing was saved. Try again; if it stays, tell whoever runs Able Lark."),
         };

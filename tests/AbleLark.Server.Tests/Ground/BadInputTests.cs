@@ -71,6 +71,8 @@ public sealed class BadInputTests(Town town) : IClassFixture<Town>
 
     [Theory]
     [InlineData("line-up?from=2026-13-01&to=2026-02-01", "“2026-13-01” is not a value that “from” can have.")]
+    [InlineData("line-up?from=9999-12-30&to=9999-12-31", "“9999-12-30” is not a value that “from” can have.")]
+    [InlineData("results?from=0001-01-01&to=2026-03-02", "“0001-01-01” is not a value that “from” can have.")]
     [InlineData("line-up?from=2026-03-01", "“to” is missing.")]
     [InlineData("line-up?from=2026-03-01&to=2026-02-01", "The last date lies before the first. Swap them.")]
     [InlineData("line-up?from=2026-03-01&to=2027-03-01", "183 days is the most at once. Ask for a shorter time.")]
@@ -117,6 +119,32 @@ public sealed class BadInputTests(Town town) : IClassFixture<Town>
             using HttpResponseMessage response = await _ada.Http.GetAsync(path);
             Assert.True(response.StatusCode is HttpStatusCode.NotFound or HttpStatusCode.BadRequest, $"{path}: {response.StatusCode}");
         }
+    }
+
+    [Fact]
+    public async Task Texts_made_to_be_slow_are_counted_all_the_same()
+    {
+        string[] texts =
+        [
+            string.Concat(Enumerable.Repeat("a.", 40_000)), new string('#', 90_000), "https://example.org/" + new string('(', 60_000),
+            string.Concat(Enumerable.Repeat("https://example.org/((a)(", 3000)), string.Concat(Enumerable.Repeat("http://", 12_000)), "a" + string.Concat(Enumerable.Repeat("-_.", 30_000)),
+            string.Concat(Enumerable.Repeat("#1", 40_000)), "https://example.org/?" + string.Concat(Enumerable.Repeat("a!", 40_000)), string.Concat(Enumerable.Repeat("👩‍👩‍👧", 10_000)), new string('@', 90_000),
+        ];
+        foreach (string text in texts)
+        {
+            System.Diagnostics.Stopwatch watch = System.Diagnostics.Stopwatch.StartNew();
+            await _ada.PostAsync("posts/check", new { text, link = (string?)null, pictureId = (Guid?)null, variants = new { } });
+            Assert.True(watch.Elapsed < TimeSpan.FromSeconds(10), $"{text[..20]}… took {watch.Elapsed}");
+        }
+    }
+
+    [Fact]
+    public async Task Two_who_add_the_same_name_at_once_are_told_and_one_gets_through()
+    {
+        object category = new { name = "Same moment", colour = "tide", monogram = "Sm", usualChannels = Array.Empty<Guid>() };
+        HttpResponseMessage[] answers = await Task.WhenAll(Enumerable.Range(0, 8).Select(_ => _ada.Http.PostAsJsonAsync(_ada.Path("categories"), category)));
+        Assert.Single(answers, a => a.StatusCode == HttpStatusCode.OK);
+        Assert.Equal(7, answers.Count(a => a.StatusCode == HttpStatusCode.Conflict));
     }
 
     [Fact]
