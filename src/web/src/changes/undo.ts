@@ -18,3 +18,10 @@ export function useUndo() {
     onError: (error) => trouble(wordsOf(error)),
   });
 }
+
+/** Tells that an act was done, with its undoing at hand. */
+export function useTellUndoable() {
+  const { tell } = useNotices();
+  const undo = useUndo();
+  return (words: string, changeSetId: string) => tell(words, { label: 'Undo', run: () => undo.mutate(changeSetId) });
+}

@@ -1,8 +1,8 @@
 import { useState } from 'react';
-import { wordsOf } from '../api/client';
 import { Button } from '../ui/Button';
 import { DateField } from '../ui/DateField';
 import { Field } from '../ui/Field';
+import { FormError } from '../ui/FormError';
 import { TimeField } from '../ui/TimeField';
 
 interface Props {
@@ -33,11 +33,7 @@ export function WhenForm({ today, date: firstDate, time: firstTime, act, busy, e
         </Field>
         <Field label="Time">{(id) => <TimeField id={id} value={time} onChange={setTime} />}</Field>
       </div>
-      {error !== null && error !== undefined && (
-        <p role="alert" className="text-bad text-sm">
-          {wordsOf(error)}
-        </p>
-      )}
+      <FormError error={error} />
       <div>
         <Button type="submit" look="chief" disabled={busy}>
           {act}

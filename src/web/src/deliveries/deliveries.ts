@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { api, ask, type Schemas, wordsOf } from '../api/client';
-import { useUndo } from '../changes/undo';
+import { useTellUndoable } from '../changes/undo';
 import type { Entry } from '../lineup/lineup';
 import { clock, dayWords } from '../time/dates';
 import { useNotices } from '../ui/Notices';
@@ -26,8 +26,8 @@ export function useDelivery(deliveryId: string | null) {
 export function useDeliveryActs(deliveryId: string) {
   const { id, path } = useWorkspacePath();
   const client = useQueryClient();
-  const { tell, trouble } = useNotices();
-  const undo = useUndo();
+  const { trouble } = useNotices();
+  const tellUndoable = useTellUndoable();
   const params = { params: { path: { ...path, id: deliveryId } } };
 
   const settle = async () => {
@@ -36,7 +36,7 @@ export function useDeliveryActs(deliveryId: string) {
     );
   };
   const done = (words: string) => async (result: { changeSetId: string }) => {
-    tell(words, { label: 'Undo', run: () => undo.mutate(result.changeSetId) });
+    tellUndoable(words, result.changeSetId);
     await settle();
   };
   const onError = (error: unknown) => trouble(wordsOf(error));
@@ -70,8 +70,8 @@ interface Move {
 export function useMoveDelivery() {
   const { id, path } = useWorkspacePath();
   const client = useQueryClient();
-  const { tell, trouble } = useNotices();
-  const undo = useUndo();
+  const { trouble } = useNotices();
+  const tellUndoable = useTellUndoable();
   return useMutation({
     mutationFn: ({ entry, date, time }: Move) =>
       ask(
@@ -94,10 +94,7 @@ export function useMoveDelivery() {
       trouble(wordsOf(error));
     },
     onSuccess: (result, { date, time }) =>
-      tell(`Moved to ${dayWords(date)}, ${clock(time)}.`, {
-        label: 'Undo',
-        run: () => undo.mutate(result.changeSetId),
-      }),
+      tellUndoable(`Moved to ${dayWords(date)}, ${clock(time)}.`, result.changeSetId),
     onSettled: () =>
       Promise.all(['lineUp', 'needs', 'post'].map((name) => client.invalidateQueries({ queryKey: [name, id] }))),
   });

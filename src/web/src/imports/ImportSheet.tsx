@@ -5,6 +5,7 @@ import { useNetworks } from '../networks/networks';
 import { instantWords } from '../time/dates';
 import { Button } from '../ui/Button';
 import { FileButton } from '../ui/FileButton';
+import { FormError } from '../ui/FormError';
 import { useNotices } from '../ui/Notices';
 import { Fetched } from '../ui/States';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
@@ -82,11 +83,7 @@ export function ImportSheet() {
               <p className="text-faded text-sm">The other rows stay out. Mend them in the sheet and choose it again.</p>
             )}
           </div>
-          {commit.error && (
-            <p role="alert" className="mb-2 text-bad">
-              {wordsOf(commit.error)}
-            </p>
-          )}
+          <FormError error={commit.error} />
           <PreviewTable rows={preview.data.rows} />
         </section>
       )}

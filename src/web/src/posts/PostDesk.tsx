@@ -2,7 +2,7 @@ import { useCallback, useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { wordsOf } from '../api/client';
 import { useCategories, useCategory } from '../categories/categories';
-import { useUndo } from '../changes/undo';
+import { useTellUndoable } from '../changes/undo';
 import { useChannels } from '../channels/channels';
 import { type Network, useNetworks } from '../networks/networks';
 import { Button } from '../ui/Button';
@@ -182,8 +182,8 @@ function RemoveButton({ post }: { post: Post }) {
   const { to } = useWorkspacePath();
   const navigate = useNavigate();
   const remove = useRemovePost();
-  const undo = useUndo();
-  const { tell, trouble } = useNotices();
+  const tellUndoable = useTellUndoable();
+  const { trouble } = useNotices();
   return (
     <Button
       look="quiet"
@@ -196,7 +196,7 @@ function RemoveButton({ post }: { post: Post }) {
               cancelled > 0
                 ? ` ${cancelled} planned ${cancelled === 1 ? 'delivery is' : 'deliveries are'} cancelled.`
                 : '';
-            tell(`“${post.title}” is out of the bank.${also}`, { label: 'Undo', run: () => undo.mutate(changeSetId) });
+            tellUndoable(`“${post.title}” is out of the bank.${also}`, changeSetId);
             navigate(to('bank'));
           },
           onError: (error) => trouble(wordsOf(error)),

@@ -1,6 +1,6 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { api, ask, type Schemas, wordsOf } from '../api/client';
-import { useUndo } from '../changes/undo';
+import { useTellUndoable } from '../changes/undo';
 import { clock, dayWords } from '../time/dates';
 import { useNotices } from '../ui/Notices';
 import { useWorkspacePath } from '../workspaces/workspace';
@@ -95,8 +95,8 @@ interface GivenTime {
 export function useGiveTime() {
   const { id, path } = useWorkspacePath();
   const client = useQueryClient();
-  const { tell, trouble } = useNotices();
-  const undo = useUndo();
+  const { trouble } = useNotices();
+  const tellUndoable = useTellUndoable();
   return useMutation({
     mutationFn: ({ postId, ...body }: GivenTime) =>
       ask(
@@ -108,10 +108,7 @@ export function useGiveTime() {
     onSuccess: async (result, { date, time }) => {
       const where = `${result.planned.length} ${result.planned.length === 1 ? 'channel' : 'channels'}`;
       const leftOut = result.leftOut.length > 0 ? ` Left out: ${result.leftOut.join(' ')}` : '';
-      tell(`Planned on ${where} for ${dayWords(date)}, ${clock(time)}.${leftOut}`, {
-        label: 'Undo',
-        run: () => undo.mutate(result.changeSetId),
-      });
+      tellUndoable(`Planned on ${where} for ${dayWords(date)}, ${clock(time)}.${leftOut}`, result.changeSetId);
       await Promise.all(['post', 'posts', 'lineUp'].map((name) => client.invalidateQueries({ queryKey: [name, id] })));
     },
     onError: (error) => trouble(wordsOf(error)),

@@ -1,11 +1,12 @@
 import { useState } from 'react';
 import { wordsOf } from '../api/client';
 import { CategorySelect, useCategories } from '../categories/categories';
-import { useUndo } from '../changes/undo';
+import { useTellUndoable } from '../changes/undo';
 import { ChannelChoice } from '../channels/channels';
 import { clock, weekdayNames } from '../time/dates';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
+import { FormError } from '../ui/FormError';
 import { useNotices } from '../ui/Notices';
 import { TimeField } from '../ui/TimeField';
 import { type Slot, useRemoveSlot, useSaveSlot } from './rota';
@@ -61,11 +62,7 @@ export function SlotForm({ slot, day, onDone }: Props) {
         {(id) => <CategorySelect id={id} none="None: keep it free" value={categoryId} onChange={chooseCategory} />}
       </Field>
       <ChannelChoice label="Channels" value={channels} onChange={setChannels} />
-      {save.error && (
-        <p role="alert" className="text-bad">
-          {wordsOf(save.error)}
-        </p>
-      )}
+      <FormError error={save.error} />
       <div className="flex gap-2">
         <Button type="submit" look="chief" disabled={save.isPending}>
           {slot ? 'Save the slot' : 'Add the slot'}
@@ -79,15 +76,15 @@ export function SlotForm({ slot, day, onDone }: Props) {
 
 function Remove({ slot, onDone }: { slot: Slot; onDone: () => void }) {
   const remove = useRemoveSlot();
-  const undo = useUndo();
-  const { tell, trouble } = useNotices();
+  const tellUndoable = useTellUndoable();
+  const { trouble } = useNotices();
   return (
     <Button
       disabled={remove.isPending}
       onClick={() =>
         remove.mutate(slot.id, {
           onSuccess: ({ changeSetId }) => {
-            tell('The slot is gone from the week.', { label: 'Undo', run: () => undo.mutate(changeSetId) });
+            tellUndoable('The slot is gone from the week.', changeSetId);
             onDone();
           },
           onError: (error) => trouble(wordsOf(error)),

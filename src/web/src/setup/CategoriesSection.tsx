@@ -8,10 +8,11 @@ import {
   useSaveCategory,
 } from '../categories/categories';
 import { palette } from '../categories/palette';
-import { useUndo } from '../changes/undo';
+import { useTellUndoable } from '../changes/undo';
 import { ChannelChoice, ChannelName } from '../channels/channels';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
+import { FormError } from '../ui/FormError';
 import { useNotices } from '../ui/Notices';
 import { Sheet } from '../ui/Sheet';
 import { Fetched } from '../ui/States';
@@ -139,11 +140,7 @@ function CategoryForm({ category, onDone }: { category: Category | null; onDone:
         </div>
       </fieldset>
       <ChannelChoice label="Usual channels" value={usualChannels} onChange={setChannels} />
-      {save.error && (
-        <p role="alert" className="text-bad">
-          {wordsOf(save.error)}
-        </p>
-      )}
+      <FormError error={save.error} />
       <div className="flex gap-2">
         <Button type="submit" look="chief" disabled={save.isPending}>
           {category ? 'Save the category' : 'Add the category'}
@@ -165,15 +162,15 @@ function initials(name: string): string {
 
 function Remove({ category, onDone }: { category: Category; onDone: () => void }) {
   const remove = useRemoveCategory();
-  const undo = useUndo();
-  const { tell, trouble } = useNotices();
+  const tellUndoable = useTellUndoable();
+  const { trouble } = useNotices();
   return (
     <Button
       disabled={remove.isPending}
       onClick={() =>
         remove.mutate(category.id, {
           onSuccess: ({ changeSetId }) => {
-            tell(`${category.name} is gone.`, { label: 'Undo', run: () => undo.mutate(changeSetId) });
+            tellUndoable(`${category.name} is gone.`, changeSetId);
             onDone();
           },
           onError: (error) => trouble(wordsOf(error)),

@@ -1,7 +1,7 @@
 import { useState } from 'react';
-import { wordsOf } from '../api/client';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
+import { FormError } from '../ui/FormError';
 import { useNotices } from '../ui/Notices';
 import { Fetched } from '../ui/States';
 import { useEditWorkspace, useWorkspace, type Workspace } from '../workspaces/workspace';
@@ -98,11 +98,7 @@ function WorkspaceForm({ workspace }: { workspace: Workspace }) {
           )}
         </Field>
       </div>
-      {save.error && (
-        <p role="alert" className="text-bad">
-          {wordsOf(save.error)}
-        </p>
-      )}
+      <FormError error={save.error} />
       <div>
         <Button type="submit" look="chief" disabled={save.isPending}>
           Save
