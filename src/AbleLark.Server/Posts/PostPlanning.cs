@@ -38,6 +38,8 @@ public static class PostPlanning
         var act = db.BeginAct(workspaceId, http.PersonId(), now, $"Gave “{post.Title}” a time");
         List<string> leftOut = [];
         List<Delivery> planned = [];
+        List<Id<Channel>> there = await db.Deliveries
+            .Where(d => d.WorkspaceId == workspaceId && d.PostId == id && d.At == at && d.State != DeliveryState.Cancelled).Select(d => d.ChannelId).ToListAsync(cancellation);
         foreach (Channel channel in channels)
         {
             if (post.Fits.GetValueOrDefault(channel.Network)?.Block is { } block)
@@ -45,9 +47,7 @@ public static class PostPlanning
                 leftOut.Add($"{channel.Name}: {block}");
                 continue;
             }
-            bool there = await db.Deliveries.AnyAsync(
-                d => d.WorkspaceId == workspaceId && d.PostId == id && d.ChannelId == channel.Id && d.At == at && d.State != DeliveryState.Cancelled, cancellation);
-            if (there) leftOut.Add($"{channel.Name}: it already goes out there at that time.");
+            if (there.Contains(channel.Id)) leftOut.Add($"{channel.Name}: it already goes out there at that time.");
             else planned.Add(New(workspace, post.Id, channel.Id, at));
         }
         if (planned.Count == 0) throw ProblemException.Conflict($"Nothing was planned. {string.Join(" ", leftOut)}");

@@ -165,8 +165,11 @@ public sealed class SendingTests(Town town) : IClassFixture<Town>
     {
         (Guid delivery, string account) = await DueAsync("Not after all");
         await _ada.PostAsync($"deliveries/{delivery}/cancel");
+        (Guid other, string otherAccount) = await DueAsync("Nor this");
+        await _ada.DeleteAsync($"posts/{(await _ada.GetAsync($"deliveries/{other}")).Id("postId")}");
         await town.RoundAsync();
         Assert.Empty(await town.PostedAsync(account));
+        Assert.Empty(await town.PostedAsync(otherAccount));
     }
 
     [Fact]

@@ -10,6 +10,7 @@ import { addDays, clock, dayWords } from '../time/dates';
 import { Button } from '../ui/Button';
 import { Sheet } from '../ui/Sheet';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
+import { canMove } from './drag';
 import type { Entry } from './lineup';
 
 /** One entry beside the calendar: what, when, where, why, and what can be done about it. */
@@ -77,9 +78,7 @@ function DeliveryPart({ entry, deliveryId }: { entry: Entry; deliveryId: string 
   const trouble = failed(entry.state) && !entry.dealtWith;
   return (
     <>
-      {(entry.state === 'planned' || (trouble && entry.state !== 'unsure')) && (
-        <Move entry={entry} deliveryId={deliveryId} />
-      )}
+      {canMove(entry) && <Move entry={entry} deliveryId={deliveryId} />}
       {trouble && entry.state === 'unsure' && <Dismiss deliveryId={deliveryId} />}
       {delivery.data?.sent && (
         <section>

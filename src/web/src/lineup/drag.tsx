@@ -11,6 +11,7 @@ import {
   useSensors,
 } from '@dnd-kit/core';
 import { type KeyboardEvent, type ReactNode, useState } from 'react';
+import { wordsOf } from '../api/client';
 import { useMoveDelivery } from '../deliveries/deliveries';
 import { failed } from '../deliveries/states';
 import { useGiveTime } from '../posts/posts';
@@ -76,12 +77,15 @@ function useLanding() {
       return;
     }
     if (dragged.kind === 'post') {
-      give.mutate({
-        postId: dragged.postId,
-        date: place.date,
-        time: place.time ?? usualTime,
-        channels: place.channelId ? [place.channelId] : [],
-      });
+      give.mutate(
+        {
+          postId: dragged.postId,
+          date: place.date,
+          time: place.time ?? usualTime,
+          channels: place.channelId ? [place.channelId] : [],
+        },
+        { onError: (error) => trouble(wordsOf(error)) },
+      );
       return;
     }
     const { entry } = dragged;

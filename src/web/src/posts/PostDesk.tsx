@@ -1,12 +1,10 @@
 import { useCallback, useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
-import { wordsOf } from '../api/client';
 import { useCategories, useCategory } from '../categories/categories';
-import { useTellUndoable } from '../changes/undo';
+import { RemoveButton } from '../changes/RemoveButton';
 import { useChannels } from '../channels/channels';
 import { type Network, useNetworks } from '../networks/networks';
 import { Button } from '../ui/Button';
-import { useNotices } from '../ui/Notices';
 import { Empty, Fetched } from '../ui/States';
 import { useWorkspacePath } from '../workspaces/workspace';
 import { CommonColumn } from './CommonColumn';
@@ -114,7 +112,7 @@ function Desk({ post, blank, onCreated }: DeskProps) {
           ← Bank
         </Link>
         <StandingWords standing={standing} isNew={post === null} />
-        {post && <RemoveButton post={post} />}
+        {post && <RemovePost post={post} />}
       </div>
       {standing.kind === 'conflict' && (
         <div role="alert" className="mb-4 flex items-center gap-3 border-bad border-l-4 bg-bad-wash px-4 py-3">
@@ -178,32 +176,22 @@ function StandingWords({ standing, isNew }: { standing: Standing; isNew: boolean
   );
 }
 
-function RemoveButton({ post }: { post: Post }) {
+function RemovePost({ post }: { post: Post }) {
   const { to } = useWorkspacePath();
   const navigate = useNavigate();
   const remove = useRemovePost();
-  const tellUndoable = useTellUndoable();
-  const { trouble } = useNotices();
   return (
-    <Button
+    <RemoveButton
+      label="Remove the post"
       look="quiet"
       className="ml-auto"
-      disabled={remove.isPending}
-      onClick={() =>
-        remove.mutate(post.id, {
-          onSuccess: ({ changeSetId, cancelled }) => {
-            const also =
-              cancelled > 0
-                ? ` ${cancelled} planned ${cancelled === 1 ? 'delivery is' : 'deliveries are'} cancelled.`
-                : '';
-            tellUndoable(`“${post.title}” is out of the bank.${also}`, changeSetId);
-            navigate(to('bank'));
-          },
-          onError: (error) => trouble(wordsOf(error)),
-        })
-      }
-    >
-      Remove the post
-    </Button>
+      id={post.id}
+      remove={remove}
+      words={({ cancelled }) => `“${post.title}” is out of the bank.${cancelledWords(cancelled)}`}
+      onDone={() => navigate(to('bank'))}
+    />
   );
 }
+
+const cancelledWords = (n: number) =>
+  n === 0 ? '' : ` ${n} planned ${n === 1 ? 'delivery is' : 'deliveries are'} cancelled.`;

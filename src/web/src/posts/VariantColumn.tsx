@@ -73,7 +73,7 @@ export function VariantColumn({ network, content, check, onChange }: Props) {
             {check.findings.map((finding) => (
               <li
                 key={finding.code}
-                className={`border-l-4 px-2 py-1 ${finding.blocks ? 'border-bad bg-bad-wash' : 'border-gorse bg-wash'}`}
+                className={`border-l-4 px-2 py-1 ${finding.blocks ? 'border-bad bg-bad-wash' : 'border-rule-strong bg-wash'}`}
               >
                 <b>{finding.blocks ? 'Blocks' : 'Advice'}</b> {finding.words}
               </li>

@@ -1,8 +1,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { api, ask, type Schemas, wordsOf } from '../api/client';
+import { api, ask, type Schemas } from '../api/client';
 import { useTellUndoable } from '../changes/undo';
 import { clock, dayWords } from '../time/dates';
-import { useNotices } from '../ui/Notices';
 import { useWorkspacePath } from '../workspaces/workspace';
 
 export type Post = Schemas['PostView'];
@@ -95,7 +94,6 @@ interface GivenTime {
 export function useGiveTime() {
   const { id, path } = useWorkspacePath();
   const client = useQueryClient();
-  const { trouble } = useNotices();
   const tellUndoable = useTellUndoable();
   return useMutation({
     mutationFn: ({ postId, ...body }: GivenTime) =>
@@ -111,7 +109,6 @@ export function useGiveTime() {
       tellUndoable(`Planned on ${where} for ${dayWords(date)}, ${clock(time)}.${leftOut}`, result.changeSetId);
       await Promise.all(['post', 'posts', 'lineUp'].map((name) => client.invalidateQueries({ queryKey: [name, id] })));
     },
-    onError: (error) => trouble(wordsOf(error)),
   });
 }
 

@@ -1,13 +1,11 @@
 import { useState } from 'react';
-import { wordsOf } from '../api/client';
 import { CategorySelect, useCategories } from '../categories/categories';
-import { useTellUndoable } from '../changes/undo';
+import { RemoveButton } from '../changes/RemoveButton';
 import { ChannelChoice } from '../channels/channels';
 import { clock, weekdayNames } from '../time/dates';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
 import { FormError } from '../ui/FormError';
-import { useNotices } from '../ui/Notices';
 import { TimeField } from '../ui/TimeField';
 import { type Slot, useRemoveSlot, useSaveSlot } from './rota';
 
@@ -76,22 +74,13 @@ export function SlotForm({ slot, day, onDone }: Props) {
 
 function Remove({ slot, onDone }: { slot: Slot; onDone: () => void }) {
   const remove = useRemoveSlot();
-  const tellUndoable = useTellUndoable();
-  const { trouble } = useNotices();
   return (
-    <Button
-      disabled={remove.isPending}
-      onClick={() =>
-        remove.mutate(slot.id, {
-          onSuccess: ({ changeSetId }) => {
-            tellUndoable('The slot is gone from the week.', changeSetId);
-            onDone();
-          },
-          onError: (error) => trouble(wordsOf(error)),
-        })
-      }
-    >
-      Remove
-    </Button>
+    <RemoveButton
+      label="Remove"
+      id={slot.id}
+      remove={remove}
+      words={() => 'The slot is gone from the week.'}
+      onDone={onDone}
+    />
   );
 }

@@ -1,5 +1,4 @@
 import { useState } from 'react';
-import { wordsOf } from '../api/client';
 import {
   type Category,
   CategoryName,
@@ -8,12 +7,11 @@ import {
   useSaveCategory,
 } from '../categories/categories';
 import { palette } from '../categories/palette';
-import { useTellUndoable } from '../changes/undo';
+import { RemoveButton } from '../changes/RemoveButton';
 import { ChannelChoice, ChannelName } from '../channels/channels';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
 import { FormError } from '../ui/FormError';
-import { useNotices } from '../ui/Notices';
 import { Sheet } from '../ui/Sheet';
 import { Fetched } from '../ui/States';
 
@@ -162,22 +160,13 @@ function initials(name: string): string {
 
 function Remove({ category, onDone }: { category: Category; onDone: () => void }) {
   const remove = useRemoveCategory();
-  const tellUndoable = useTellUndoable();
-  const { trouble } = useNotices();
   return (
-    <Button
-      disabled={remove.isPending}
-      onClick={() =>
-        remove.mutate(category.id, {
-          onSuccess: ({ changeSetId }) => {
-            tellUndoable(`${category.name} is gone.`, changeSetId);
-            onDone();
-          },
-          onError: (error) => trouble(wordsOf(error)),
-        })
-      }
-    >
-      Remove
-    </Button>
+    <RemoveButton
+      label="Remove"
+      id={category.id}
+      remove={remove}
+      words={() => `${category.name} is gone.`}
+      onDone={onDone}
+    />
   );
 }
