@@ -139,6 +139,75 @@ public sealed class FrameTests(WebTown web) : IClassFixture<WebTown>
         Assert.Empty(page.Complaints());
     }
 
+    [Fact]
+    public async Task Three_hundred_deliveries_in_a_day_stay_in_use()
+    {
+        string mark = Guid.NewGuid().ToString("n")[..6];
+        Guid hall = await _town.ConnectAsync(_town.Ada, "hearth", "hall" + mark);
+        Guid yard = await _town.ConnectAsync(_town.Ada, "hearth", "yard" + mark);
+        await _town.Ada.CategoryAsync("Fair" + mark, hall, yard);
+        LocalDate day = Monday((await _town.NowAsync()).InZone(Dublin).Date).PlusDays(10);
+        IEnumerable<string> rows = Enumerable.Range(0, 150).Select(i => $"Stall {i},Stall number {i} opens,Fair{mark},{day:uuuu-MM-dd},{8 + (i / 15):00}:{i % 15 * 4:00}");
+        byte[] sheet = System.Text.Encoding.UTF8.GetBytes("title,text,category,date,time\n" + string.Join('\n', rows));
+        JsonElement made = await _town.Ada.UploadAsync($"imports/{Guid.NewGuid()}", HttpMethod.Put, ("sheet", "fair.csv", sheet));
+        Assert.Equal(300, made.Whole("deliveries"));
+        using Page page = await OpenAsync(day);
+        page.Until(() => (long)page.Run($"return document.querySelectorAll(`[data-cell='{day:uuuu-MM-dd}'] [data-entry]`).length")! >= 300, "all three hundred");
+        // The skyline shows a few ticks and counts the rest in words.
+        Assert.Matches(@"30\d to send|[3-9]\d\d to send", page.Driver.FindElement(By.CssSelector($"[data-day-tick='{day:uuuu-MM-dd}']")).GetDomAttribute("aria-label")!);
+        Keys_(page, Card("Stall 149"), Keys.ArrowDown);
+        page.See($"Moved to {Words(day)}, 18:26.");
+        Assert.Empty(page.Complaints());
+        await _town.Ada.PostAsync($"imports/{made.Id()}/take-back", new { });
+    }
+
+    [Fact]
+    public async Task At_twice_the_size_everything_can_still_be_reached()
+    {
+        (Guid _, LocalDate day) = await PlannedAsync("Seen large");
+        // A window of 1280 at 200 % has 640 of the page's own pixels across.
+        using Page page = new(_town.Address, width: 640, height: 400);
+        page.SignIn("ada@example.org", Databases.Password);
+        page.Go($"/w/harbour/calendar?week={Monday(day):uuuu-MM-dd}");
+        page.Until(() => page.Driver.FindElements(Card("Seen large")).Count > 0, "the card");
+        string unreachable = (string)page.Run("""
+            const missed = [];
+            for (const e of document.querySelectorAll('header button, header a, main button, main a')) {
+              e.scrollIntoView({ block: 'center', inline: 'center' });
+              const box = e.getBoundingClientRect();
+              if (box.width === 0) continue;
+              const there = document.elementFromPoint(box.left + box.width / 2, box.top + box.height / 2);
+              if (!there || !(e.contains(there) || there.contains(e))) missed.push(e.textContent.slice(0, 40) || e.ariaLabel);
+            }
+            return missed.join('; ');
+            """)!;
+        Assert.Equal("", unreachable);
+        page.Run("arguments[0].click()", page.Driver.FindElement(Card("Seen large")));
+        page.See("Why this");
+        page.Press("Close");
+        page.SeeNoMore("Why this");
+    }
+
+    [Fact]
+    public async Task An_empty_workspace_teaches_the_next_step_in_every_view()
+    {
+        string name = "Empty" + Guid.NewGuid().ToString("n")[..6];
+        string slug = await _town.EmptyWorkspaceAsync(name);
+        using Page page = new(_town.Address);
+        page.SignIn("ada@example.org", Databases.Password);
+        foreach ((string path, string words) in new[]
+        {
+            ("today", "Connect one in Set-up"), ("calendar", "Lay out the recurring week"), ("calendar?view=list", "Lay out the recurring week"), ("rota", "The recurring week"), ("bank", "Write"), ("posts/new", "Name the first category in Set-up"),
+            ("results", "Nothing"), ("set-up", "Connect a channel on Jot"), ("set-up?part=categories", "Add a category"),
+        })
+        {
+            page.Go($"/w/{slug}/{path}");
+            page.See(words);
+            page.Until(() => !page.Text().Contains("Fetching", StringComparison.Ordinal), "the view at rest");
+        }
+        Assert.Empty(page.Complaints());
+    }
+
     private static By Card(string title) => By.XPath($"//button[@data-entry][contains(., '{title}')]");
 
     private static string Words(LocalDate date) => date.ToString("ddd d MMM", System.Globalization.CultureInfo.InvariantCulture);

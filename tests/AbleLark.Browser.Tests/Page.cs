@@ -67,7 +67,12 @@ public sealed class Page : IDisposable
         }, $"a field labelled “{label}”");
     }
 
-    public void Choose(string label, string option) => Try(() => Field(label).FindElement(By.XPath($"./option[normalize-space()={Quoted(option)}]")).Click(), $"the choice “{option}” of “{label}”");
+    /// <summary>Opens the choice with this label and takes the option with these words.</summary>
+    public void Choose(string label, string option)
+    {
+        Try(() => Field(label).Click(), $"a choice labelled “{label}”");
+        Try(() => _driver.FindElements(By.XPath($"//*[@role='option'][contains(normalize-space(), {Quoted(option)})]")).First(e => e.Displayed).Click(), $"the choice “{option}” of “{label}”");
+    }
 
     /// <summary>Ticks the box with this label.</summary>
     public void Tick(string label) => Try(() => _driver.FindElements(By.XPath($"//label[contains(normalize-space(), {Quoted(label)})]")).First(e => e.Displayed).Click(), $"a box labelled “{label}”");
@@ -117,7 +122,7 @@ public sealed class Page : IDisposable
     {
         IEnumerable<IWebElement> labelled = _driver.FindElements(By.XPath($"//label[normalize-space()={Quoted(label)}]")).Where(l => l.Displayed)
             .Select(l => _driver.FindElement(By.Id(l.GetDomAttribute("for")!)));
-        IEnumerable<IWebElement> named = _driver.FindElements(By.CssSelector($"[aria-label={CssQuoted(label)}]")).Where(e => e.Displayed && e.TagName is "input" or "select" or "textarea");
+        IEnumerable<IWebElement> named = _driver.FindElements(By.CssSelector($"[aria-label={CssQuoted(label)}]")).Where(e => e.Displayed && (e.TagName is "input" or "textarea" || e.GetDomAttribute("role") == "combobox"));
         return labelled.Concat(named).First();
     }
 

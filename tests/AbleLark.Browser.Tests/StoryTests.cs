@@ -78,6 +78,7 @@ public sealed class StoryTests(WebTown web) : IClassFixture<WebTown>
 
     private static void NameCategories(Page page)
     {
+        page.Press("Categories");
         foreach (string name in new[] { "New books", "Readings" })
         {
             page.Press("Add a category");

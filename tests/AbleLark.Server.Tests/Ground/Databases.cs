@@ -63,10 +63,16 @@ public static class Databases
     {
         Person person = new() { Id = Guid.NewGuid(), UserName = email, NormalizedUserName = email.ToUpperInvariant(), Email = email, NormalizedEmail = email.ToUpperInvariant(), Name = name, SecurityStamp = Guid.NewGuid().ToString(), LockoutEnabled = true };
         person.PasswordHash = new PasswordHasher<Person>().HashPassword(person, Password);
-        Workspace workspace = new() { Id = Id<Workspace>.New(), Slug = slug, Name = workspaceName, Zone = Zones.Find("Europe/Dublin")! };
         db.Users.Add(person);
+        AddWorkspace(db, person.Id, slug, workspaceName);
+    }
+
+    /// <summary>A workspace with nothing in it but a rota without slots.</summary>
+    public static void AddWorkspace(LarkDb db, Guid person, string slug, string name)
+    {
+        Workspace workspace = new() { Id = Id<Workspace>.New(), Slug = slug, Name = name, Zone = Zones.Find("Europe/Dublin")! };
         db.Workspaces.Add(workspace);
-        db.Memberships.Add(new() { WorkspaceId = workspace.Id, PersonId = person.Id });
+        db.Memberships.Add(new() { WorkspaceId = workspace.Id, PersonId = person });
         db.Rotas.Add(new Rota { WorkspaceId = workspace.Id, Id = Id<Rota>.New(), Name = "The week", Zone = workspace.Zone });
     }
 

@@ -101,6 +101,16 @@ public sealed class Town : IAsyncLifetime
         await db.SaveChangesAsync();
     }
 
+    /// <summary>One more workspace of Ada's, with nothing in it; returns its name in addresses.</summary>
+    public async Task<string> EmptyWorkspaceAsync(string name)
+    {
+        await using LarkDb db = Databases.Open(Database);
+        string slug = name.ToLowerInvariant();
+        Databases.AddWorkspace(db, await db.Users.Where(u => u.Email == "ada@example.org").Select(u => u.Id).SingleAsync(), slug, name);
+        await db.SaveChangesAsync();
+        return slug;
+    }
+
     /// <summary>Sets business time to this instant.</summary>
     public async Task MoveToAsync(Instant instant) => await MoveOnAsync(instant - await NowAsync());
 

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { CSSProperties } from 'react';
 import { api, ask, type Schemas } from '../api/client';
+import { Select } from '../ui/Select';
 import { useWorkspacePath } from '../workspaces/workspace';
 import { palette } from './palette';
 
@@ -86,16 +87,12 @@ interface SelectProps {
   'aria-label'?: string;
 }
 
-export function CategorySelect({ value, onChange, none, ...rest }: SelectProps) {
+export function CategorySelect(props: SelectProps) {
   const categories = useCategories();
-  return (
-    <select className="field" value={value} onChange={(event) => onChange(event.target.value)} {...rest}>
-      {none !== undefined && <option value="">{none}</option>}
-      {categories.data?.map((category) => (
-        <option key={category.id} value={category.id}>
-          {category.name}
-        </option>
-      ))}
-    </select>
-  );
+  const options = (categories.data ?? []).map((c) => ({
+    value: c.id,
+    label: c.name,
+    mark: <Monogram category={c} />,
+  }));
+  return <Select {...props} options={options} />;
 }

@@ -1,6 +1,7 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { api, ask, type Schemas } from '../api/client';
 import { NetworkMark } from '../networks/networks';
+import { Select } from '../ui/Select';
 import { useWorkspacePath } from '../workspaces/workspace';
 
 export type Channel = Schemas['ChannelView'];
@@ -36,6 +37,24 @@ export function ChannelName({ id, className = '' }: { id: string; className?: st
       <span className="truncate">{channel.name}</span>
     </span>
   );
+}
+
+interface SelectProps {
+  id?: string;
+  value: string;
+  onChange: (id: string) => void;
+  none?: string;
+  'aria-label'?: string;
+}
+
+export function ChannelSelect(props: SelectProps) {
+  const channels = useChannels();
+  const options = (channels.data ?? []).map((c) => ({
+    value: c.id,
+    label: c.name,
+    mark: <NetworkMark network={c.network} />,
+  }));
+  return <Select {...props} options={options} />;
 }
 
 /** Channels to tick. */

@@ -3,6 +3,9 @@ import type { Schemas } from '../api/client';
 export type DeliveryState = Schemas['DeliveryState'];
 type EntryKind = Schemas['EntryKind'];
 
+/** How far a delivery has come, as it is drawn: the edge of a card, the mark in a table. */
+export type Form = 'open' | 'settled' | 'sending' | 'sent' | 'failed' | 'empty';
+
 const words: Record<DeliveryState, string> = {
   planned: 'planned',
   awaitingYes: 'awaiting a yes',
@@ -16,17 +19,17 @@ const words: Record<DeliveryState, string> = {
   cancelled: 'cancelled',
 };
 
-const edges: Record<DeliveryState, string> = {
-  planned: 'edge',
-  awaitingYes: 'edge-projected',
-  standBy: 'edge-projected',
-  sending: 'edge-sending',
-  sent: 'edge-sent',
-  refused: 'edge-failed',
-  unsure: 'edge-failed',
-  byHand: 'edge-sending',
-  missed: 'edge-failed',
-  cancelled: 'edge-empty',
+const forms: Record<DeliveryState, Form> = {
+  planned: 'settled',
+  awaitingYes: 'open',
+  standBy: 'open',
+  sending: 'sending',
+  sent: 'sent',
+  refused: 'failed',
+  unsure: 'failed',
+  byHand: 'sending',
+  missed: 'failed',
+  cancelled: 'empty',
 };
 
 export const stateWord = (state: DeliveryState) => words[state];
@@ -40,10 +43,12 @@ export function entryWord(entry: { kind: EntryKind; state: DeliveryState | null;
   return words[entry.state];
 }
 
-/** The class that gives a card the edge of its state. */
-export function entryEdge(entry: { kind: EntryKind; state: DeliveryState | null; dealtWith: boolean }): string {
-  if (entry.kind === 'empty') return 'edge-empty';
-  if (entry.kind === 'projected' || !entry.state) return 'edge-projected';
-  if (failed(entry.state) && entry.dealtWith) return 'edge-empty';
-  return edges[entry.state];
+export function entryForm(entry: { kind: EntryKind; state: DeliveryState | null; dealtWith: boolean }): Form {
+  if (entry.kind === 'empty') return 'empty';
+  if (entry.kind === 'projected' || !entry.state) return 'open';
+  if (failed(entry.state) && entry.dealtWith) return 'empty';
+  return forms[entry.state];
 }
+
+/** The class that gives a card the edge of its form. */
+export const entryEdge = (entry: Parameters<typeof entryForm>[0]) => `edge-${entryForm(entry)}`;

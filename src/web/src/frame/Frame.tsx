@@ -1,6 +1,6 @@
 import { NavLink, Outlet, useNavigate } from 'react-router';
 import { DemoClock } from '../demo/DemoClock';
-import { DragArea } from '../lineup/drag';
+import { useMovingByHand } from '../lineup/moving';
 import { Skyline } from '../lineup/Skyline';
 import { useNews } from '../live/useNews';
 import { type Session, useSignOut } from '../sessions/session';
@@ -23,9 +23,10 @@ const sections = [
 export function Frame({ session }: { session: Session }) {
   const { id, to } = useWorkspacePath();
   const { connected } = useNews(id);
+  useMovingByHand();
 
   return (
-    <DragArea>
+    <>
       <a href="#view" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-leaf focus:p-2">
         Go to the view
       </a>
@@ -67,7 +68,7 @@ export function Frame({ session }: { session: Session }) {
           <Outlet />
         </Guard>
       </main>
-    </DragArea>
+    </>
   );
 }
 

@@ -1,8 +1,8 @@
-import { Dialog } from 'radix-ui';
 import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Session } from '../sessions/session';
 import { Button } from '../ui/Button';
+import { Dialog } from '../ui/Dialog';
 import { useWorkspacePath } from '../workspaces/workspace';
 import { CommandPalette } from './CommandPalette';
 
@@ -35,7 +35,7 @@ export function Keys({ session }: { session: Session }) {
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       if (event.altKey || event.metaKey || event.ctrlKey || event.defaultPrevented || isTyping(event.target)) return;
-      if (document.querySelector('[role=dialog]:not([data-sheet]), [role=menu]')) return;
+      if (document.querySelector('[role=dialog]:not([data-sheet]), [role=menu], [role=listbox]')) return;
       const jump = jumps[event.key];
       if (event.key === '/') setShown('finder');
       else if (event.key === '?') setShown('sheet');
@@ -53,29 +53,20 @@ export function Keys({ session }: { session: Session }) {
         Find <kbd className="rounded-sm border border-rule-strong px-1 text-xs">/</kbd>
       </Button>
       <CommandPalette session={session} open={shown === 'finder'} onClose={() => setShown(null)} />
-      <Dialog.Root open={shown === 'sheet'} onOpenChange={(open) => !open && setShown(null)}>
-        <Dialog.Portal>
-          <Dialog.Overlay className="fixed inset-0 z-40 bg-black/30" />
-          <Dialog.Content
-            aria-describedby={undefined}
-            className="fixed top-28 left-1/2 z-50 w-[34rem] -translate-x-1/2 rounded-md border border-rule-strong bg-leaf p-6"
-          >
-            <Dialog.Title className="mb-3 font-head text-[1.2rem]">Keys</Dialog.Title>
-            <dl className="grid grid-cols-2 gap-x-8 gap-y-1.5">
-              {[...Object.entries(jumps).map(([key, { words }]) => [key, words] as const), ...others].map(
-                ([key, words]) => (
-                  <div key={key} className="flex gap-3">
-                    <dt className="w-16">
-                      <kbd className="rounded-sm border border-rule-strong px-1.5 font-text">{key}</kbd>
-                    </dt>
-                    <dd>{words}</dd>
-                  </div>
-                ),
-              )}
-            </dl>
-          </Dialog.Content>
-        </Dialog.Portal>
-      </Dialog.Root>
+      <Dialog open={shown === 'sheet'} onClose={() => setShown(null)} title="Keys">
+        <dl className="mt-2 grid grid-cols-2 gap-x-8 gap-y-1.5">
+          {[...Object.entries(jumps).map(([key, { words }]) => [key, words] as const), ...others].map(
+            ([key, words]) => (
+              <div key={key} className="flex gap-3">
+                <dt className="w-16">
+                  <kbd className="rounded-sm border border-rule-strong px-1.5 font-text">{key}</kbd>
+                </dt>
+                <dd>{words}</dd>
+              </div>
+            ),
+          )}
+        </dl>
+      </Dialog>
     </>
   );
 }

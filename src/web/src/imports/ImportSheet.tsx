@@ -7,6 +7,7 @@ import { Button } from '../ui/Button';
 import { FileButton } from '../ui/FileButton';
 import { FormError } from '../ui/FormError';
 import { useNotices } from '../ui/Notices';
+import { Progress } from '../ui/Progress';
 import { Fetched } from '../ui/States';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
 import { type Files, type ImportLine, useCommitImport, useImports, usePreview, useTakeBack } from './imports';
@@ -60,11 +61,7 @@ export function ImportSheet() {
         <Choose files={files} onChoose={look} />
         <Headers />
       </div>
-      {preview.isPending && (
-        <p role="status" className="py-6 text-faded">
-          Reading the sheet …
-        </p>
-      )}
+      {preview.isPending && <Progress words="Reading the sheet" share={null} onCancel={preview.cancel} />}
       {preview.error && (
         <p role="alert" className="mt-6 max-w-prose border-bad border-l-4 bg-bad-wash px-4 py-3">
           {wordsOf(preview.error)} Nothing was imported.
@@ -83,6 +80,7 @@ export function ImportSheet() {
               <p className="text-faded text-sm">The other rows stay out. Mend them in the sheet and choose it again.</p>
             )}
           </div>
+          {commit.isPending && <Progress words={`Importing ${preview.data.ready} posts`} share={null} />}
           <FormError error={commit.error} />
           <PreviewTable rows={preview.data.rows} />
         </section>

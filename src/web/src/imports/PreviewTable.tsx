@@ -1,45 +1,45 @@
 import { CategoryName } from '../categories/categories';
 import { useNetworks } from '../networks/networks';
 import { clock, longDay } from '../time/dates';
+import { type Column, Table } from '../ui/Table';
 import type { ImportRow } from './imports';
+
+const columns: readonly Column<ImportRow>[] = [
+  { name: 'Row', show: (row) => <b className="pl-1 font-head">{row.number}</b> },
+  {
+    name: 'Title and text',
+    show: (row) => (
+      <div className="max-w-md">
+        <b className="block truncate">{row.title}</b>
+        <span className="line-clamp-2 text-faded">{row.text}</span>
+        {row.picture && <span className="block text-faded">Picture: {row.picture}</span>}
+      </div>
+    ),
+  },
+  { name: 'Category', show: (row) => (row.categoryId ? <CategoryName id={row.categoryId} /> : '–') },
+  {
+    name: 'When',
+    show: (row) => (
+      <span className="whitespace-nowrap">
+        {row.when ? whenWords(row.when) : <span className="text-faded">by rotation</span>}
+      </span>
+    ),
+  },
+  { name: 'What was found', show: (row) => <RowFindings row={row} /> },
+];
 
 /** Each row as the post it would become, with what was found in it. */
 export function PreviewTable({ rows }: { rows: readonly ImportRow[] }) {
   return (
-    <table className="w-full text-left text-sm">
-      <thead className="border-ink border-y-[1.5px]">
-        <tr>
-          {['Row', 'Title and text', 'Category', 'When', 'What was found'].map((name) => (
-            <th key={name} scope="col" className="py-1.5 pr-4 font-semibold">
-              {name}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {rows.map((row) => (
-          <tr
-            key={row.number}
-            data-row={row.number}
-            className={`border-rule border-b align-top ${row.canImport ? '' : 'bg-bad-wash'}`}
-          >
-            <td className="py-1.5 pr-4 pl-1 font-head font-semibold">{row.number}</td>
-            <td className="max-w-md py-1.5 pr-4">
-              <b className="block truncate">{row.title}</b>
-              <span className="line-clamp-2 text-faded">{row.text}</span>
-              {row.picture && <span className="block text-faded">Picture: {row.picture}</span>}
-            </td>
-            <td className="py-1.5 pr-4">{row.categoryId ? <CategoryName id={row.categoryId} /> : '–'}</td>
-            <td className="whitespace-nowrap py-1.5 pr-4">
-              {row.when ? whenWords(row.when) : <span className="text-faded">by rotation</span>}
-            </td>
-            <td className="py-1.5">
-              <RowFindings row={row} />
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <div className="text-sm">
+      <Table
+        caption="Rows of the sheet"
+        columns={columns}
+        rows={rows}
+        keyOf={(row) => row.number}
+        isBad={(row) => !row.canImport}
+      />
+    </div>
   );
 }
 

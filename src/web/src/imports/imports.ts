@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useRef } from 'react';
 import { api, ask, type Schemas, sendForm } from '../api/client';
 import { useWorkspacePath } from '../workspaces/workspace';
 
@@ -21,10 +22,25 @@ function formOf({ sheet, pictures }: Files): FormData {
 /** What would come of the sheet; nothing is imported yet. */
 export function usePreview() {
   const { id } = useWorkspacePath();
-  return useMutation({
-    mutationFn: (files: Files) =>
-      sendForm<ImportPreview>('POST', `/api/workspaces/${id}/imports/preview`, formOf(files)),
+  const stop = useRef(new AbortController());
+  const preview = useMutation({
+    mutationFn: (files: Files) => {
+      stop.current = new AbortController();
+      return sendForm<ImportPreview>(
+        'POST',
+        `/api/workspaces/${id}/imports/preview`,
+        formOf(files),
+        stop.current.signal,
+      );
+    },
   });
+  return {
+    ...preview,
+    cancel: () => {
+      stop.current.abort();
+      preview.reset();
+    },
+  };
 }
 
 /** Imports the rows that can be; the id is the caller's, so that a press repeated imports once. */

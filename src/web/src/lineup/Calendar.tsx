@@ -1,7 +1,8 @@
+import { useCallback, useRef } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { wordsOf } from '../api/client';
 import { CategorySelect } from '../categories/categories';
-import { useChannels } from '../channels/channels';
+import { ChannelSelect } from '../channels/channels';
 import { addDays, longDay, mondayOf, readDate, shortDay } from '../time/dates';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
@@ -53,6 +54,7 @@ export function Calendar() {
   const entries = (lineUp.data?.entries ?? []).filter(
     (e) => (!category || e.categoryId === category) && (!channel || e.channelId === channel),
   );
+  const choose = useStable((key: string) => set({ entry: key }));
   const chosenEntry = lineUp.data?.entries.find((e) => e.key === chosen);
 
   return (
@@ -96,7 +98,12 @@ export function Calendar() {
             />
           </div>
           <div className="w-40">
-            <ChannelFilter value={channel} onChange={(value) => set({ channel: value })} />
+            <ChannelSelect
+              aria-label="Only this channel"
+              none="All channels"
+              value={channel}
+              onChange={(value) => set({ channel: value })}
+            />
           </div>
         </div>
         {today && <SettleButton through={addDays(today, ahead - 1)} />}
@@ -113,10 +120,10 @@ export function Calendar() {
                 lanes={lanes}
                 only={lanes === 'channel' ? channel : category}
                 chosen={chosen}
-                onChoose={(key) => set({ entry: key })}
+                onChoose={choose}
               />
             ) : (
-              <LineUpList entries={entries} chosen={chosen} onChoose={(key) => set({ entry: key })} />
+              <LineUpList entries={entries} chosen={chosen} onChoose={choose} />
             )}
             <p className="mt-3 text-faded text-sm">
               Times are those of {lineUp.data.zone}.
@@ -131,31 +138,19 @@ export function Calendar() {
   );
 }
 
+/** The same function from one rendering to the next, doing what the latest would. */
+function useStable<T extends unknown[]>(act: (...given: T) => void): (...given: T) => void {
+  const latest = useRef(act);
+  latest.current = act;
+  return useCallback((...given: T) => latest.current(...given), []);
+}
+
 const weekTitle = (monday: string) => `${shortDay(monday)} to ${longDay(addDays(monday, 6))}`;
 
 function Body({ lineUp, children }: { lineUp: ReturnType<typeof useLineUp>; children: React.ReactNode }) {
   if (lineUp.error && !lineUp.data) return <Failed error={lineUp.error} retry={() => void lineUp.refetch()} />;
   if (!lineUp.data) return <Waiting what="the line-up" />;
   return children;
-}
-
-function ChannelFilter({ value, onChange }: { value: string; onChange: (id: string) => void }) {
-  const channels = useChannels();
-  return (
-    <select
-      className="field"
-      aria-label="Only this channel"
-      value={value}
-      onChange={(event) => onChange(event.target.value)}
-    >
-      <option value="">All channels</option>
-      {channels.data?.map((c) => (
-        <option key={c.id} value={c.id}>
-          {c.name}
-        </option>
-      ))}
-    </select>
-  );
 }
 
 function SettleButton({ through }: { through: string }) {

@@ -1,39 +1,36 @@
-import { edgeOf, Monogram, useCategory } from '../categories/categories';
-import { useChannel } from '../channels/channels';
+import { memo } from 'react';
+import { type Category, edgeOf, Monogram } from '../categories/categories';
+import type { Channel } from '../channels/channels';
 import { entryEdge, entryWord, failed } from '../deliveries/states';
 import { NetworkMark } from '../networks/networks';
 import { clock, dayWords } from '../time/dates';
-import { useCardDrag, useCardKeys } from './drag';
 import type { Entry } from './lineup';
+import { cardDrag } from './moving';
 
 interface Props {
   entry: Entry;
+  category: Category | undefined;
+  channel: Channel | undefined;
   lanes: 'channel' | 'category';
   chosen: boolean;
-  onChoose: () => void;
+  onChoose: (key: string) => void;
 }
 
-/** One entry in a lane. The lane says the channel or the category; the card says the other. */
-export function Card({ entry, lanes, chosen, onChoose }: Props) {
-  const category = useCategory(entry.categoryId);
-  const channel = useChannel(entry.channelId);
+/** One entry in a lane. The lane says the channel or the category; the card says the other. A week may hold a thousand of them. */
+export const Card = memo(function Card({ entry, category, channel, lanes, chosen, onChoose }: Props) {
   const word = entryWord(entry);
   const trouble = failed(entry.state) && !entry.dealtWith;
   const empty = entry.kind === 'empty';
-  const drag = useCardDrag(entry);
-  const onKeyDown = useCardKeys(entry);
   return (
     <button
       type="button"
-      ref={drag.ref}
-      {...drag.listeners}
-      onKeyDown={onKeyDown}
+      ref={cardDrag(entry)}
       data-entry={entry.key}
       data-state={entry.state ?? entry.kind}
       aria-pressed={chosen}
-      onClick={onChoose}
+      onClick={() => onChoose(entry.key)}
       style={edgeOf(category)}
-      className={`@container block w-full rounded-sm bg-leaf py-1 pr-1.5 pl-2 text-left text-[0.8rem] leading-snug hover:bg-wash ${entryEdge(entry)} ${chosen || drag.isOver ? 'outline-2 outline-dawn' : ''} ${drag.isDragging ? 'opacity-40' : ''}`}
+      className={`block w-full rounded-sm py-1 pr-1.5 pl-2 text-left text-[0.8rem] leading-snug hover:bg-wash ${entryEdge(entry)} data-over:outline-2 data-over:outline-dawn data-taken:opacity-40 ${chosen ? 'outline-2 outline-dawn' : ''}`}
     >
       <span className="flex items-center gap-1.5">
         <span className="sr-only">{dayWords(entry.date)} </span>
@@ -54,7 +51,7 @@ export function Card({ entry, lanes, chosen, onChoose }: Props) {
       </span>
     </button>
   );
-}
+});
 
 function StateWord({ word, trouble, className }: { word: string; trouble: boolean; className: string }) {
   return (

@@ -10,8 +10,8 @@ import { addDays, clock, dayWords } from '../time/dates';
 import { Button } from '../ui/Button';
 import { Sheet } from '../ui/Sheet';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
-import { canMove } from './drag';
 import type { Entry } from './lineup';
+import { canMove } from './moving';
 
 /** One entry beside the calendar: what, when, where, why, and what can be done about it. */
 export function EntrySheet({ entry, onClose }: { entry: Entry | undefined; onClose: () => void }) {

@@ -1,10 +1,10 @@
-import { Fragment, type ReactNode } from 'react';
+import { Fragment, type ReactNode, useMemo } from 'react';
 import { CategoryName, useCategories } from '../categories/categories';
 import { ChannelName, useChannels } from '../channels/channels';
 import { addDays, shortDay, weekdayWord } from '../time/dates';
 import { Card } from './Card';
-import { useDropCell } from './drag';
 import type { Entry } from './lineup';
+import { dropCell, useMovingByKeys } from './moving';
 
 interface Props {
   monday: string;
@@ -22,8 +22,14 @@ export function Lanes({ monday, today, entries, lanes, only, chosen, onChoose }:
   const days = Array.from({ length: 7 }, (_, i) => addDays(monday, i));
   const rows = useRows(lanes, entries).filter((row) => !only || row.key === only);
   const cells = Map.groupBy(entries, (e) => `${laneOf(e, lanes)}|${e.date}`);
+  const channels = useById(useChannels().data);
+  const categories = useById(useCategories().data);
   return (
-    <div className="grid grid-cols-[9.5rem_repeat(7,minmax(0,1fr))] border-ink border-t-[1.5px]">
+    // biome-ignore lint/a11y/noStaticElementInteractions: listens for the cards in it, which are buttons
+    <div
+      onKeyDown={useMovingByKeys(entries)}
+      className="grid grid-cols-[9.5rem_repeat(7,minmax(0,1fr))] border-ink border-t-[1.5px]"
+    >
       <div className="sticky top-(--head) z-10 bg-paper" />
       {days.map((day) => (
         <div
@@ -44,9 +50,11 @@ export function Lanes({ monday, today, entries, lanes, only, chosen, onChoose }:
                 <Card
                   key={entry.key}
                   entry={entry}
+                  category={categories.get(entry.categoryId ?? '')}
+                  channel={channels.get(entry.channelId)}
                   lanes={lanes}
                   chosen={entry.key === chosen}
-                  onChoose={() => onChoose(entry.key)}
+                  onChoose={onChoose}
                 />
               ))}
             </Cell>
@@ -65,19 +73,20 @@ interface CellProps {
 }
 
 function Cell({ day, isToday, channelId, children }: CellProps) {
-  const drop = useDropCell(day, channelId);
-  const background = drop.isOver ? 'bg-dawn-wash' : isToday ? 'bg-dawn-wash/45' : '';
   return (
     <div
-      ref={drop.ref}
+      ref={dropCell(day, channelId)}
       data-cell={day}
       data-lane={channelId}
-      className={`flex min-h-14 flex-col gap-1 border-rule border-t border-l p-1 ${background}`}
+      className={`@container flex min-h-14 flex-col gap-1 border-rule border-t border-l p-1 data-over:bg-dawn-wash ${isToday ? 'bg-dawn-wash/45' : ''}`}
     >
       {children}
     </div>
   );
 }
+
+const useById = <T extends { id: string }>(list: readonly T[] | undefined) =>
+  useMemo(() => new Map((list ?? []).map((item) => [item.id, item])), [list]);
 
 const laneOf = (entry: Entry, lanes: 'channel' | 'category') =>
   lanes === 'channel' ? entry.channelId : (entry.categoryId ?? 'none');

@@ -6,8 +6,8 @@ import { addDays, clock, dayWords, mondayOf, shortDay, weekdayOf, weekdayWord } 
 import { useNeeds } from '../today/needs';
 import { Tip } from '../ui/Tip';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
-import { useDropDay } from './drag';
 import { type Entry, useLineUp } from './lineup';
+import { dropDay } from './moving';
 
 const days = 28;
 /** Ticks that one day shows; more are counted in words. */
@@ -52,7 +52,6 @@ function Behind() {
 
 function Day({ day, today, entries }: { day: string; today: string; entries: readonly Entry[] }) {
   const { to } = useWorkspacePath();
-  const drop = useDropDay(day);
   const trouble = entries.filter((e) => failed(e.state) && !e.dealtWith).length;
   const empty = entries.filter((e) => e.kind === 'empty' && e.categoryId).length;
   const full = entries.filter((e) => e.kind !== 'empty').length;
@@ -63,11 +62,11 @@ function Day({ day, today, entries }: { day: string; today: string; entries: rea
   return (
     <Tip content={<DayList day={day} entries={entries} />}>
       <Link
-        ref={drop.ref}
+        ref={dropDay(day)}
         to={to(`calendar?week=${mondayOf(day)}`)}
         data-day-tick={day}
         aria-label={`${dayWords(day)}: ${words}`}
-        className={`group flex h-full min-w-0 flex-1 flex-col justify-end ${startsWeek ? 'border-rule-strong border-l pl-px' : ''} ${drop.isOver ? 'bg-dawn-wash' : 'hover:bg-wash'}`}
+        className={`group flex h-full min-w-0 flex-1 flex-col justify-end ${startsWeek ? 'border-rule-strong border-l pl-px' : ''} hover:bg-wash data-over:bg-dawn-wash`}
       >
         <span className="flex flex-1 flex-col-reverse gap-[1.5px] overflow-hidden px-0.5 pb-0.5">
           {entries.slice(0, mostTicks).map((entry) => (

@@ -15,9 +15,8 @@ export function useNetwork(key: string): Network | undefined {
   return useNetworks().data?.find((n) => n.key === key);
 }
 
-/** A network's mark, drawn as a line in the colour of the text around it. */
-export function NetworkMark({ network, size = 16 }: { network: string; size?: number }) {
-  const rules = useNetwork(network);
+/** A mark is one line in a box of 24 × 24, drawn in the colour of the text around it. */
+export function Mark({ path, size, name }: { path: string; size: number; name?: string }) {
   return (
     <svg
       viewBox="0 0 24 24"
@@ -25,16 +24,15 @@ export function NetworkMark({ network, size = 16 }: { network: string; size?: nu
       height={size}
       className="shrink-0"
       role="img"
-      aria-label={rules?.name ?? network}
+      aria-label={name ?? 'mark'}
+      aria-hidden={name === undefined}
     >
-      <path
-        d={rules?.mark ?? ''}
-        fill="none"
-        stroke="currentColor"
-        strokeWidth="2.2"
-        strokeLinecap="round"
-        strokeLinejoin="round"
-      />
+      <path d={path} fill="none" stroke="currentColor" strokeWidth="2.2" strokeLinecap="round" strokeLinejoin="round" />
     </svg>
   );
+}
+
+export function NetworkMark({ network, size = 16 }: { network: string; size?: number }) {
+  const rules = useNetwork(network);
+  return <Mark path={rules?.mark ?? ''} size={size} name={rules?.name ?? network} />;
 }

@@ -1,10 +1,11 @@
 import { useEffect, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { CategorySelect, edgeOf, Monogram, useCategory } from '../categories/categories';
-import { usePostDrag } from '../lineup/drag';
+import { postDrag } from '../lineup/moving';
 import { mediaAddress } from '../media/media';
 import { useNetworks } from '../networks/networks';
 import { instantWords } from '../time/dates';
+import { Select } from '../ui/Select';
 import { Empty, Fetched } from '../ui/States';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
 import { type PostLine, stageWords, usePosts } from './posts';
@@ -45,19 +46,13 @@ export function Bank() {
           />
         </div>
         <div className="w-36">
-          <select
-            className="field"
+          <Select
             aria-label="Only this stage"
+            none="All stages"
             value={filter.stage}
-            onChange={(e) => set('stage', e.target.value)}
-          >
-            <option value="">All stages</option>
-            {Object.entries(stageWords).map(([stage, word]) => (
-              <option key={stage} value={stage}>
-                {word}
-              </option>
-            ))}
-          </select>
+            options={Object.entries(stageWords).map(([value, label]) => ({ value, label }))}
+            onChange={(value) => set('stage', value)}
+          />
         </div>
         <div className="ml-auto flex gap-2">
           <Link to={to('bank/import')} className={`${linkButton} border-rule-strong bg-leaf hover:border-dawn`}>
@@ -136,16 +131,14 @@ function Line({ post }: { post: PostLine }) {
   const networks = useNetworks();
   const zone = useWorkspace().data?.zone;
   const blocked = Object.entries(post.blocked);
-  const drag = usePostDrag(post.id, post.title, post.stage === 'ready');
   const day = (instant: string | null) => (instant && zone ? instantWords(instant, zone).split(',')[0] : null);
   return (
     <Link
       to={to(`posts/${post.id}`)}
-      ref={drag.ref}
-      {...drag.listeners}
+      ref={postDrag(post.id, post.title, post.stage === 'ready')}
       draggable={false}
       style={edgeOf(category)}
-      className="edge my-1.5 grid grid-cols-[3.5rem_1fr_14rem] items-center gap-4 rounded-sm bg-leaf py-1.5 pr-3 pl-2.5 hover:bg-wash"
+      className="edge-settled my-1.5 grid grid-cols-[3.5rem_1fr_14rem] items-center gap-4 rounded-sm py-1.5 pr-3 pl-2.5 hover:bg-wash"
     >
       {post.pictureId ? (
         <img

@@ -2,6 +2,7 @@ import { wordsOf } from '../api/client';
 import { mediaAddress, useAddMedia } from '../media/media';
 import { Button } from '../ui/Button';
 import { FileButton } from '../ui/FileButton';
+import { Progress } from '../ui/Progress';
 import { useWorkspacePath } from '../workspaces/workspace';
 
 interface Props {
@@ -32,7 +33,7 @@ export function PicturePicker({ label, value, onChange }: Props) {
           </Button>
         )}
       </div>
-      {add.isPending && <p className="mt-1 text-faded text-sm">Adding the picture …</p>}
+      {add.isPending && <Progress words="Adding the picture" share={null} />}
       {add.error && (
         <p role="alert" className="mt-1 text-bad text-sm">
           {wordsOf(add.error)}

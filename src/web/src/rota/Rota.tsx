@@ -98,7 +98,7 @@ function SlotCard({ slot, chosen, onOpen }: { slot: Slot; chosen: boolean; onOpe
       data-slot={slot.id}
       onClick={onOpen}
       style={edgeOf(category)}
-      className={`block w-full rounded-sm bg-leaf px-2 py-1.5 text-left text-sm hover:bg-wash ${slot.categoryId ? 'edge' : 'edge-empty'} ${chosen ? 'outline-2 outline-dawn' : ''}`}
+      className={`block w-full rounded-sm px-2 py-1.5 text-left text-sm hover:bg-wash ${slot.categoryId ? 'edge-settled' : 'edge-empty'} ${chosen ? 'outline-2 outline-dawn' : ''}`}
     >
       <span className="flex items-center gap-1.5">
         <span className="font-head font-semibold text-base">{clock(slot.time)}</span>

@@ -1,7 +1,7 @@
-import { Dialog } from 'radix-ui';
 import { useEffect, useState } from 'react';
 import { onSignedOut, wordsOf } from '../api/client';
 import { Button } from '../ui/Button';
+import { Dialog } from '../ui/Dialog';
 import { Field } from '../ui/Field';
 import { useSignIn } from './session';
 
@@ -87,17 +87,13 @@ export function SignInAgain() {
   const [open, setOpen] = useState(false);
   useEffect(() => onSignedOut(() => setOpen(true)), []);
   return (
-    <Dialog.Root open={open}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/35" />
-        <Dialog.Content className="fixed top-24 left-1/2 z-50 w-96 -translate-x-1/2 rounded-md border border-rule-strong bg-leaf p-6">
-          <Dialog.Title className="font-head text-[1.2rem]">Your session has run out</Dialog.Title>
-          <Dialog.Description className="mt-1 mb-4 text-faded">
-            Sign in again to go on. What you typed is still here.
-          </Dialog.Description>
-          <SignInForm onDone={() => setOpen(false)} />
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Dialog
+      open={open}
+      title="Your session has run out"
+      description="Sign in again to go on. What you typed is still here."
+      className="w-96 p-6"
+    >
+      <SignInForm onDone={() => setOpen(false)} />
+    </Dialog>
   );
 }

@@ -19,7 +19,7 @@ export function CategoriesSection() {
   const categories = useCategories();
   const [open, setOpen] = useState<Category | 'new' | null>(null);
   return (
-    <section aria-labelledby="categories">
+    <section aria-labelledby="categories" className="max-w-3xl">
       <h2 id="categories" className="border-ink border-b-[1.5px] pb-1">
         Categories
       </h2>

@@ -12,7 +12,7 @@ export function ChannelsSection() {
   const { trouble } = useNotices();
   const start = (network: string) => connect.mutate(network, { onError: (error) => trouble(wordsOf(error)) });
   return (
-    <section aria-labelledby="channels">
+    <section aria-labelledby="channels" className="max-w-3xl">
       <h2 id="channels" className="border-ink border-b-[1.5px] pb-1">
         Channels
       </h2>

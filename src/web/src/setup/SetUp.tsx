@@ -1,17 +1,25 @@
+import { useSearchParams } from 'react-router';
+import { type Tab, Tabs } from '../ui/Tabs';
 import { CategoriesSection } from './CategoriesSection';
 import { ChannelsSection } from './ChannelsSection';
 import { WorkspaceSection } from './WorkspaceSection';
 
-/** What a workspace is made of: channels, categories, time. */
+type Part = 'channels' | 'categories' | 'time';
+
+const parts: readonly Tab<Part>[] = [
+  { value: 'channels', label: 'Channels', content: <ChannelsSection /> },
+  { value: 'categories', label: 'Categories', content: <CategoriesSection /> },
+  { value: 'time', label: 'Name and time', content: <WorkspaceSection /> },
+];
+
+/** What a workspace is made of; the open part is kept in the address bar. */
 export function SetUp() {
+  const [search, setSearch] = useSearchParams();
+  const open = parts.find((part) => part.value === search.get('part'))?.value ?? 'channels';
   return (
     <>
       <h1 className="mb-4">Set-up</h1>
-      <div className="grid grid-cols-[1fr_1fr] gap-x-12 gap-y-10">
-        <ChannelsSection />
-        <CategoriesSection />
-        <WorkspaceSection />
-      </div>
+      <Tabs label="Parts of the set-up" value={open} tabs={parts} onChange={(part) => setSearch({ part })} />
     </>
   );
 }

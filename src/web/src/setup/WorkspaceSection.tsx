@@ -9,7 +9,7 @@ import { useEditWorkspace, useWorkspace, type Workspace } from '../workspaces/wo
 export function WorkspaceSection() {
   const workspace = useWorkspace();
   return (
-    <section aria-labelledby="workspace">
+    <section aria-labelledby="workspace" className="max-w-3xl">
       <h2 id="workspace" className="mb-3 border-ink border-b-[1.5px] pb-1">
         Name and time
       </h2>

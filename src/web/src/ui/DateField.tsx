@@ -1,7 +1,7 @@
-import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { addDays, longDay, mondayOf, monthWords, shortDay, weekdayNames, weekdayWord } from '../time/dates';
 import { readTypedDate } from '../time/typed';
+import { Popover } from './Popover';
 
 interface Props {
   id?: string;
@@ -23,48 +23,47 @@ export function DateField({ value, today, onChange, className = '', ...rest }: P
     if (!wrong) setTyped(null);
   };
   return (
-    <Popover.Root open={open} onOpenChange={setOpen}>
-      <div className={`relative ${className}`}>
-        <input
-          {...rest}
-          className="field !pr-8"
-          autoComplete="off"
-          aria-invalid={wrong || undefined}
-          title={wrong ? 'Write it as 25 Mar 2026' : undefined}
-          value={typed ?? `${weekdayWord(value)} ${longDay(value)}`}
-          onFocus={(event) => event.target.select()}
-          onChange={(event) => {
-            setTyped(event.target.value);
-            const date = readTypedDate(event.target.value, today);
-            if (date) onChange(date);
+    <div className={`relative ${className}`}>
+      <input
+        {...rest}
+        className="field !pr-8"
+        autoComplete="off"
+        aria-invalid={wrong || undefined}
+        title={wrong ? 'Write it as 25 Mar 2026' : undefined}
+        value={typed ?? `${weekdayWord(value)} ${longDay(value)}`}
+        onFocus={(event) => event.target.select()}
+        onChange={(event) => {
+          setTyped(event.target.value);
+          const date = readTypedDate(event.target.value, today);
+          if (date) onChange(date);
+        }}
+        onBlur={leave}
+      />
+      <Popover
+        label="Choose a day"
+        open={open}
+        onOpenChange={setOpen}
+        trigger={
+          <button
+            type="button"
+            aria-label="Choose from a month"
+            className="absolute top-1 right-1 size-7 rounded-md text-faded hover:bg-wash"
+          >
+            ▾
+          </button>
+        }
+      >
+        <Month
+          value={value}
+          today={today}
+          onChoose={(date) => {
+            onChange(date);
+            setTyped(null);
+            setOpen(false);
           }}
-          onBlur={leave}
         />
-        <Popover.Trigger
-          aria-label="Choose from a month"
-          className="absolute top-1 right-1 size-7 rounded-md text-faded hover:bg-wash"
-        >
-          ▾
-        </Popover.Trigger>
-      </div>
-      <Popover.Portal>
-        <Popover.Content
-          align="start"
-          sideOffset={4}
-          className="z-40 rounded-md border border-rule-strong bg-leaf p-3 shadow-lg"
-        >
-          <Month
-            value={value}
-            today={today}
-            onChoose={(date) => {
-              onChange(date);
-              setTyped(null);
-              setOpen(false);
-            }}
-          />
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
+      </Popover>
+    </div>
   );
 }
 
@@ -134,7 +133,7 @@ function Month({ value, today, onChoose }: { value: string; today: string; onCho
                     aria-label={`${weekdayWord(day)} ${shortDay(day)}`}
                     aria-pressed={day === value}
                     onClick={() => onChoose(day)}
-                    className={`w-full rounded-md px-2 py-1 text-center hover:bg-wash aria-pressed:bg-ink aria-pressed:text-paper ${day === today ? 'font-bold text-dawn' : ''} ${day.slice(0, 7) === at.slice(0, 7) ? '' : 'text-faded opacity-60'}`}
+                    className={`w-full rounded-md px-2 py-1 text-center hover:bg-wash aria-pressed:bg-ink aria-pressed:text-paper ${day === today ? 'font-bold text-dawn' : ''} ${day.slice(0, 7) === at.slice(0, 7) ? '' : 'text-faded'}`}
                   >
                     {Number(day.slice(8))}
                   </button>

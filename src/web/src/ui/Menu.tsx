@@ -12,7 +12,7 @@ interface Props {
 
 export function Menu({ label, trigger, triggerClass = '', align = 'start', children }: Props) {
   return (
-    <DropdownMenu.Root>
+    <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger className={`rounded-md px-2 py-1 hover:bg-wash ${triggerClass}`}>
         <span className="sr-only">{label} </span>
         {trigger}

@@ -1,5 +1,6 @@
 import { Dialog } from 'radix-ui';
 import type { ReactNode } from 'react';
+import { useOpener } from './opener';
 
 interface Props {
   open: boolean;
@@ -10,10 +11,12 @@ interface Props {
 
 /** A leaf at the right edge; the view beside it stays in sight and in use. */
 export function Sheet({ open, title, onClose, children }: Props) {
+  const opener = useOpener();
   return (
     <Dialog.Root open={open} modal={false} onOpenChange={(next) => !next && onClose()}>
       <Dialog.Portal>
         <Dialog.Content
+          {...opener}
           aria-describedby={undefined}
           onInteractOutside={(event) => event.preventDefault()}
           data-sheet

@@ -1,21 +1,10 @@
-import {
-  DndContext,
-  type DragEndEvent,
-  DragOverlay,
-  type DragStartEvent,
-  PointerSensor,
-  pointerWithin,
-  useDraggable,
-  useDroppable,
-  useSensor,
-  useSensors,
-} from '@dnd-kit/core';
-import { type KeyboardEvent, type ReactNode, useState } from 'react';
+import type { KeyboardEvent, RefCallback } from 'react';
 import { wordsOf } from '../api/client';
 import { useMoveDelivery } from '../deliveries/deliveries';
 import { failed } from '../deliveries/states';
 import { useGiveTime } from '../posts/posts';
 import { addDays, clock } from '../time/dates';
+import { draggable, droppable, useDragging } from '../ui/dragging';
 import { useNotices } from '../ui/Notices';
 import { useWorkspace } from '../workspaces/workspace';
 import type { Entry } from './lineup';
@@ -38,32 +27,16 @@ export const canMove = (entry: Entry) =>
   entry.deliveryId !== null &&
   (entry.state === 'planned' || (failed(entry.state) && entry.state !== 'unsure' && !entry.dealtWith));
 
-export function DragArea({ children }: { children: ReactNode }) {
-  const [dragged, setDragged] = useState<Dragged | null>(null);
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
+/** Listens for cards and posts that are dragged, in every view. */
+export function useMovingByHand() {
   const land = useLanding();
-  return (
-    <DndContext
-      sensors={sensors}
-      collisionDetection={pointerWithin}
-      onDragStart={(event: DragStartEvent) => setDragged(event.active.data.current as Dragged)}
-      onDragCancel={() => setDragged(null)}
-      onDragEnd={(event: DragEndEvent) => {
-        setDragged(null);
-        const place = event.over?.data.current as Place | undefined;
-        if (place) land(event.active.data.current as Dragged, place);
-      }}
-    >
-      {children}
-      <DragOverlay dropAnimation={null}>
-        {dragged && (
-          <span className="inline-block max-w-56 truncate rounded-sm border border-dawn bg-leaf px-2 py-1 text-sm shadow-lg">
-            {dragged.kind === 'post' ? dragged.title : `${clock(dragged.entry.time)} ${dragged.entry.title}`}
-          </span>
-        )}
-      </DragOverlay>
-    </DndContext>
-  );
+  useDragging({
+    words: (load) => {
+      const dragged = load as Dragged;
+      return dragged.kind === 'post' ? dragged.title : `${clock(dragged.entry.time)} ${dragged.entry.title}`;
+    },
+    land: (load, place) => land(load as Dragged, place as Place),
+  });
 }
 
 function useLanding() {
@@ -99,57 +72,36 @@ function useLanding() {
 }
 
 /** A day of the skyline, or any place that only says a date. */
-export function useDropDay(date: string) {
-  const { setNodeRef, isOver } = useDroppable({ id: `day:${date}`, data: { date } satisfies Place });
-  return { ref: setNodeRef, isOver };
-}
+export const dropDay = (date: string) => droppable({ date } satisfies Place);
 
 /** A cell of a lane; with a channel it takes only that channel's deliveries. */
-export function useDropCell(date: string, channelId: string | undefined) {
-  const data: Place = channelId ? { date, channelId } : { date };
-  const { setNodeRef, isOver } = useDroppable({ id: `cell:${date}:${channelId ?? 'any'}`, data });
-  return { ref: setNodeRef, isOver };
-}
+export const dropCell = (date: string, channelId: string | undefined) =>
+  droppable((channelId ? { date, channelId } : { date }) satisfies Place);
 
 /** A card that can be dragged; an empty place that can be dropped on. */
-export function useCardDrag(entry: Entry) {
-  const drag = useDraggable({
-    id: `entry:${entry.key}`,
-    data: { kind: 'delivery', entry } satisfies Dragged,
-    disabled: !canMove(entry),
-  });
-  const drop = useDroppable({
-    id: `place:${entry.key}`,
-    disabled: entry.kind !== 'empty',
-    data: { date: entry.date, time: entry.time, channelId: entry.channelId } satisfies Place,
-  });
-  return {
-    ref: (node: HTMLElement | null) => {
-      drag.setNodeRef(node);
-      drop.setNodeRef(node);
-    },
-    listeners: drag.listeners,
-    isDragging: drag.isDragging,
-    isOver: drop.isOver,
+export const cardDrag = (entry: Entry): RefCallback<HTMLElement> => {
+  const drag = draggable(canMove(entry) ? ({ kind: 'delivery', entry } satisfies Dragged) : undefined);
+  const place: Place = { date: entry.date, time: entry.time, channelId: entry.channelId };
+  const drop = droppable(entry.kind === 'empty' ? place : undefined);
+  return (node) => {
+    drag(node);
+    drop(node);
   };
-}
+};
 
 /** A post in the bank, to be dropped on a day of the skyline. */
-export function usePostDrag(postId: string, title: string, isReady: boolean) {
-  const { setNodeRef, listeners } = useDraggable({
-    id: `post:${postId}`,
-    data: { kind: 'post', postId, title } satisfies Dragged,
-    disabled: !isReady,
-  });
-  return { ref: setNodeRef, listeners };
-}
+export const postDrag = (postId: string, title: string, isReady: boolean) =>
+  draggable(isReady ? ({ kind: 'post', postId, title } satisfies Dragged) : undefined);
 
-/** The keyboard's way of dragging a card: Alt with an arrow moves it by a day or by half an hour. */
-export function useCardKeys(entry: Entry) {
+/** The keyboard's way of dragging a card: Alt with an arrow moves it by a day or by half an hour. For the element around the cards. */
+export function useMovingByKeys(entries: readonly Entry[]) {
   const move = useMoveDelivery();
   const today = useWorkspace().data?.today ?? '';
   return (event: KeyboardEvent) => {
-    if (!event.altKey || !canMove(entry)) return;
+    if (!event.altKey) return;
+    const key = (event.target as Element).closest('[data-entry]')?.getAttribute('data-entry');
+    const entry = entries.find((e) => e.key === key);
+    if (!entry || !canMove(entry)) return;
     const day = { ArrowLeft: -1, ArrowRight: 1 }[event.key] ?? 0;
     const minutes = { ArrowUp: -30, ArrowDown: 30 }[event.key] ?? 0;
     if (day === 0 && minutes === 0) return;

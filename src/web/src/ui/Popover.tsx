@@ -1,0 +1,30 @@
+import { Popover as Primitive } from 'radix-ui';
+import type { ReactNode } from 'react';
+
+interface Props {
+  trigger: ReactNode;
+  children: ReactNode;
+  label: string;
+  open?: boolean;
+  onOpenChange?: (open: boolean) => void;
+}
+
+/** A small leaf beside what opened it, for a choice or an answer that the view can wait for. */
+export function Popover({ trigger, children, label, ...rest }: Props) {
+  return (
+    <Primitive.Root {...rest}>
+      <Primitive.Trigger asChild>{trigger}</Primitive.Trigger>
+      <Primitive.Portal>
+        <Primitive.Content
+          aria-label={label}
+          align="start"
+          sideOffset={4}
+          collisionPadding={8}
+          className="z-40 rounded-md border border-rule-strong bg-leaf p-3 shadow-lg"
+        >
+          {children}
+        </Primitive.Content>
+      </Primitive.Portal>
+    </Primitive.Root>
+  );
+}

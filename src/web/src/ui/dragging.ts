@@ -1,0 +1,128 @@
+import { type RefCallback, useEffect, useRef } from 'react';
+
+/** What can be taken up, and what it can be let fall on, by element: nothing is rendered again while something is dragged. */
+const loads = new WeakMap<Element, unknown>();
+const places = new WeakMap<Element, unknown>();
+
+/** Steps before a press becomes a drag, in pixels. */
+const slack = 6;
+/** Nearer to the window's edge than this, the page scrolls along. */
+const edge = 48;
+
+const kept =
+  (map: WeakMap<Element, unknown>, mark: string) =>
+  (value: unknown): RefCallback<HTMLElement> =>
+  (node) => {
+    if (!node) return;
+    if (value === undefined) {
+      map.delete(node);
+      node.removeAttribute(mark);
+    } else {
+      map.set(node, value);
+      node.setAttribute(mark, '');
+    }
+  };
+
+/** Lets an element be dragged; `undefined` lets it lie. */
+export const draggable = kept(loads, 'data-load');
+/** Lets things be dropped on an element. While one is over it, it carries `data-over`. */
+export const droppable = kept(places, 'data-place');
+
+interface Hand {
+  /** What is shown under the pointer. */
+  words: (load: unknown) => string;
+  land: (load: unknown, place: unknown) => void;
+}
+
+/** Listens, over the whole page, for dragging with a mouse or pen. Escape lets go. */
+export function useDragging(hand: Hand) {
+  const latest = useRef(hand);
+  latest.current = hand;
+  useEffect(() => {
+    let drag: Drag | null = null;
+    const down = (event: PointerEvent) => {
+      if (event.button !== 0 || event.pointerType === 'touch') return;
+      const source = (event.target as Element).closest('[data-load]');
+      if (source) drag = new Drag(source, event, latest.current.words);
+    };
+    const move = (event: PointerEvent) => drag?.move(event);
+    const end = (isDropped: boolean) => {
+      const place = drag?.end();
+      if (drag && isDropped && place !== undefined) latest.current.land(loads.get(drag.source), place);
+      drag = null;
+    };
+    const up = () => end(true);
+    const cancel = () => end(false);
+    const key = (event: KeyboardEvent) => event.key === 'Escape' && cancel();
+    addEventListener('pointerdown', down);
+    addEventListener('pointermove', move);
+    addEventListener('pointerup', up);
+    addEventListener('pointercancel', cancel);
+    addEventListener('keydown', key);
+    return () => {
+      cancel();
+      removeEventListener('pointerdown', down);
+      removeEventListener('pointermove', move);
+      removeEventListener('pointerup', up);
+      removeEventListener('pointercancel', cancel);
+      removeEventListener('keydown', key);
+    };
+  }, []);
+}
+
+/** One drag, from the press to the drop. */
+class Drag {
+  private label: HTMLElement | null = null;
+  private over: Element | null = null;
+
+  constructor(
+    readonly source: Element,
+    private readonly from: PointerEvent,
+    private readonly words: Hand['words'],
+  ) {}
+
+  move(event: PointerEvent) {
+    const { clientX: x, clientY: y } = event;
+    if (!this.label) {
+      if (Math.hypot(x - this.from.clientX, y - this.from.clientY) < slack) return;
+      this.start();
+    }
+    if (this.label) this.label.style.transform = `translate(${x + 12}px, ${y + 8}px)`;
+    this.enter(document.elementFromPoint(x, y)?.closest('[data-place]') ?? null);
+    if (y < edge || y > innerHeight - edge) scrollBy(0, y < edge ? -24 : 24);
+    getSelection()?.removeAllRanges();
+  }
+
+  /** Puts everything back as it was; returns what the load was dropped on, if anything. */
+  end(): unknown {
+    if (!this.label) return undefined;
+    this.label.remove();
+    this.source.removeAttribute('data-taken');
+    const place = this.over ? places.get(this.over) : undefined;
+    this.enter(null);
+    // The click that follows the drop is not a press on what was dragged.
+    const swallow = (event: Event) => {
+      event.preventDefault();
+      event.stopPropagation();
+    };
+    addEventListener('click', swallow, { capture: true, once: true });
+    setTimeout(() => removeEventListener('click', swallow, { capture: true }));
+    return place;
+  }
+
+  private start() {
+    this.label = document.createElement('div');
+    this.label.className =
+      'pointer-events-none fixed top-0 left-0 z-50 max-w-56 truncate rounded-sm border border-dawn bg-leaf px-2 py-1 text-sm shadow-lg';
+    this.label.textContent = this.words(loads.get(this.source));
+    document.body.append(this.label);
+    this.source.setAttribute('data-taken', '');
+  }
+
+  private enter(place: Element | null) {
+    if (place === this.over) return;
+    this.over?.removeAttribute('data-over');
+    place?.setAttribute('data-over', '');
+    this.over = place;
+  }
+}
