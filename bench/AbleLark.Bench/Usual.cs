@@ -11,7 +11,7 @@ using NodaTime;
 
 namespace AbleLark.Bench;
 
-/// <summary>A usual workspace of invented data: 8 channels, 6 categories, 60 places a week, 2,000 posts, a year of deliveries.</summary>
+/// <summary>A usual workspace of invented data: 8 channels, 6 categories, 60 slots a week, 2,000 posts, a year of deliveries.</summary>
 internal static class Usual
 {
     private const int Posts = 2000;
@@ -28,10 +28,10 @@ internal static class Usual
         Channel[] channels = [.. Enumerable.Range(0, 8).Select(i => new Channel { WorkspaceId = id, Id = Id<Channel>.New(), Network = keys[i % keys.Length], Account = $"a{i}", Name = $"Channel {i}", Handle = $"a{i}", Place = i })];
         Category[] categories = [.. Enumerable.Range(0, 6).Select(i => new Category { WorkspaceId = id, Id = Id<Category>.New(), Name = $"Category {i}", Colour = "tide", Monogram = "Ca", UsualChannels = [.. channels.Select(c => c.Id)] })];
         Rota rota = new() { WorkspaceId = id, Id = Id<Rota>.New(), Name = "The week", Zone = Zone };
-        for (int i = 0; i < 30; i++)
+        for (int i = 0; i < 60; i++)
         {
             Channel[] two = [channels[i % 8], channels[(i + 3) % 8]];
-            rota.Slots.Add(new() { WorkspaceId = id, Id = Id<Slot>.New(), RotaId = rota.Id, Days = [(IsoDayOfWeek)(1 + (i % 7))], Time = new(7 + (i % 13), 30 * (i % 2)), CategoryId = categories[i % 6].Id, Channels = [.. two.Select(c => c.Id)], Place = i });
+            rota.Slots.Add(new() { WorkspaceId = id, Id = Id<Slot>.New(), RotaId = rota.Id, Days = [(IsoDayOfWeek)(1 + (i % 7))], Time = new(7 + (i % 13), 30 * (i % 2)), Categories = [categories[i % 6].Id], Channels = [.. two.Select(c => c.Id)], Place = i });
         }
         Post[] posts = [.. Enumerable.Range(0, Posts).Select(i => NewPost(id, i, categories[i % 6], networks, chance))];
         Delivery[] past = [.. Enumerable.Range(0, 3000).Select(i => Sent(id, posts[chance.Next(Posts)], channels[i % 8], Start - Duration.FromHours(3 * (i + 1))))];

@@ -1,4 +1,6 @@
 using AbleLark.Core.Channels;
+using AbleLark.Core.LineUps;
+using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 
 namespace AbleLark.Core.Categories;
@@ -20,4 +22,25 @@ public sealed class Category
 
     /// <summary>Where its posts go when a post doesn't choose channels of its own.</summary>
     public List<Id<Channel>> UsualChannels { get; set; } = [];
+
+    /// <summary>How its posts take turns.</summary>
+    public OrderRule Order { get; set; } = OrderRule.Usual;
+
+    /// <summary>Days that must lie between two turns of a post on a channel; null: never twice on one date.</summary>
+    public int? GapDays { get; set; }
+
+    /// <summary>What a new post starts with.</summary>
+    public Lifespan Lifespan { get; set; } = Lifespan.Evergreen;
+
+    /// <summary>Hashtags that a new post starts with, without the sign.</summary>
+    public List<string> Hashtags { get; set; } = [];
+
+    /// <summary>True: a post that becomes ready waits for a yes first.</summary>
+    public bool NeedsSignOff { get; set; }
+
+    /// <summary>False: a new post stays out of the rotation until a planner lets it in.</summary>
+    public bool NewPostsRotate { get; set; } = true;
+
+    /// <summary>Share of all sendings that the plan gives it, 0 to 1; null: none was set.</summary>
+    public double? TargetShare { get; set; }
 }

@@ -1,4 +1,5 @@
 using AbleLark.Core.Workspaces;
+using NodaTime;
 
 namespace AbleLark.Core.Channels;
 
@@ -21,6 +22,15 @@ public sealed class Channel
 
     /// <summary>Order in lists and lanes.</summary>
     public int Place { get; set; }
+
+    /// <summary>Least time between two deliveries on it; null: any.</summary>
+    public Duration? Spacing { get; set; }
+
+    /// <summary>Most deliveries on one date of its zone; null: any number.</summary>
+    public int? DailyLimit { get; set; }
+
+    /// <summary>The zone in which its days are counted; null takes the workspace's.</summary>
+    public DateTimeZone? Zone { get; set; }
 
     public ConnectionState Connection { get; set; }
     public string? ConnectionTrouble { get; set; }

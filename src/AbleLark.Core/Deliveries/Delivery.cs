@@ -1,4 +1,5 @@
 using AbleLark.Core.Channels;
+using AbleLark.Core.LineUps;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
@@ -46,6 +47,18 @@ public sealed class Delivery
 
     /// <summary>Why this post: the line-up's reason in words, kept when it was settled.</summary>
     public string? Why { get; init; }
+
+    /// <summary>The line that gave it its post: a category's identity, or a slot's where that is a pool; null: a person gave it.</summary>
+    public Guid? GivenBy { get; init; }
+
+    /// <summary>The order by which that line gave it.</summary>
+    public Order? GivenInOrder { get; init; }
+
+    /// <summary>The round of the line in which it was given; see <see cref="Order.Shuffled"/>.</summary>
+    public int? Round { get; init; }
+
+    /// <summary>Which wording goes: 0 the common one, then the alternates in their order.</summary>
+    public int Alternate { get; set; }
 
     /// <summary>The delivery that this one makes good.</summary>
     public Id<Delivery>? InsteadOf { get; init; }
@@ -95,7 +108,7 @@ public static class DeliveryStates
     {
         DeliveryState.Planned => to is DeliveryState.Sending or DeliveryState.Missed or DeliveryState.Cancelled or DeliveryState.AwaitingYes or DeliveryState.ByHand,
         DeliveryState.AwaitingYes => to is DeliveryState.Planned or DeliveryState.Missed or DeliveryState.Cancelled,
-        DeliveryState.StandBy => to is DeliveryState.Planned or DeliveryState.Cancelled,
+        DeliveryState.StandBy => to is DeliveryState.Planned or DeliveryState.Missed or DeliveryState.Cancelled,
         DeliveryState.Sending => to is DeliveryState.Sent or DeliveryState.Refused or DeliveryState.Unsure,
         DeliveryState.Unsure => to is DeliveryState.Sent or DeliveryState.Refused,
         DeliveryState.ByHand => to is DeliveryState.Sent or DeliveryState.Missed or DeliveryState.Cancelled,

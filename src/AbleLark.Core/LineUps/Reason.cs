@@ -7,10 +7,13 @@ namespace AbleLark.Core.LineUps;
 /// <summary>The rules a post must pass to be a candidate, in the order in which they are asked.</summary>
 public enum Rule
 {
+    Category,
     Stage,
     LeftOut,
+    Lifespan,
     ChannelChosen,
     Fit,
+    ChannelClosed,
     Once,
     Gap,
     IdenticalText,
@@ -27,10 +30,28 @@ public enum ReasonCode
 {
     /// <summary>Never sent on this line; the latest added.</summary>
     NewestFirst,
+    /// <summary>Never sent on this line, and new ones go first.</summary>
+    NewOnesFirst,
     /// <summary>All others went out later.</summary>
     EarliestTurn,
-    /// <summary>A sending was missed or dismissed, so it goes first.</summary>
+    /// <summary>The next in the ring by date added.</summary>
+    NextInRing,
+    /// <summary>The next in this round.</summary>
+    NextInRound,
+    /// <summary>Its rest times its score is the largest.</summary>
+    StrongestRest,
+    /// <summary>It was moved to the front, or a sending was missed or dismissed.</summary>
     Front,
+    /// <summary>Every other candidate had a turn since it was moved to the back, or there is none.</summary>
+    Back,
+    /// <summary>Only posts inside their gap were left; the longest rested.</summary>
+    PastGap,
+    /// <summary>A person fixed the post to this place.</summary>
+    Fixed,
+    /// <summary>The post was booked into this place.</summary>
+    Booked,
+    /// <summary>The post that a person gave to this place can't go.</summary>
+    GivenCantGo,
     /// <summary>No post can go.</summary>
     NoCandidate,
     /// <summary>A slot without a category.</summary>
@@ -39,6 +60,18 @@ public enum ReasonCode
     PostNotForChannel,
     /// <summary>The network allows one account for an occurrence, and another rested longer.</summary>
     OneAccount,
+    /// <summary>The channel would get two deliveries closer than its spacing.</summary>
+    TooClose,
+    /// <summary>The channel has its most deliveries for that day.</summary>
+    DayFull,
+    ChannelPaused,
+    SlotPaused,
+    CategoryPaused,
+    WorkspacePaused,
+    /// <summary>A person skipped the occurrence.</summary>
+    Skipped,
+    /// <summary>Another rota stands in for this one.</summary>
+    Replaced,
     /// <summary>Already a delivery; its reason was kept with it.</summary>
     Settled,
     /// <summary>A person took the delivery out.</summary>
@@ -57,55 +90,91 @@ public sealed record Reason(
     ReasonCode Code, int InCategory = 0, IReadOnlyList<RuleCount>? Counts = null,
     LocalDate? LastTurn = null, Id<Post>? Next = null, string? NextTitle = null, Rule? Struck = null)
 {
+    /// <summary>Where posts wait for their gap: the first date on which one of them may go again.</summary>
+    public LocalDate? OpensOn { get; init; }
+
+    /// <summary>Categories whose turn came before, but which had nothing to send.</summary>
+    public IReadOnlyList<string> TriedFirst { get; init; } = [];
+
+    /// <summary>Round of the line; see <see cref="Order.Shuffled"/>.</summary>
+    public int? Round { get; init; }
+
+    /// <summary>Name of the rota that stands in.</summary>
+    public string? Other { get; init; }
+
     public string Words => ReasonWords.Of(this);
 }
 
 /// <summary>The one place where reasons get their words.</summary>
 public static class ReasonWords
 {
-    public static string Of(Reason reason) => reason.Code switch
+    public static string Of(Reason reason) => Tried(reason) + reason.Code switch
     {
         ReasonCode.NewestFirst => $"Never sent here, and the latest added of those.{Next(reason)}{Rest(reason)}",
+        ReasonCode.NewOnesFirst => $"Never sent here, and new ones go first.{Next(reason)}{Rest(reason)}",
         ReasonCode.EarliestTurn => $"Rested longest: last turn {Date(reason.LastTurn)}.{Next(reason)}{Rest(reason)}",
-        ReasonCode.Front => $"Its last place was missed or dismissed, so it goes first.{Next(reason)}{Rest(reason)}",
+        ReasonCode.NextInRing => $"Next by date added.{Next(reason)}{Rest(reason)}",
+        ReasonCode.NextInRound => $"Drawn next in round {reason.Round}.{Next(reason)}{Rest(reason)}",
+        ReasonCode.StrongestRest => $"Rest since {Date(reason.LastTurn)} and how well it did, taken together.{Next(reason)}{Rest(reason)}",
+        ReasonCode.Front => $"At the front of its line.{Next(reason)}{Rest(reason)}",
+        ReasonCode.Back => $"At the back of its line, and nothing before it can go.{Next(reason)}{Rest(reason)}",
+        ReasonCode.PastGap => $"Only posts inside their gap were left; of those it rested longest: last turn {Date(reason.LastTurn)}.{Rest(reason)}",
+        ReasonCode.Fixed => "Fixed to this place by hand.",
+        ReasonCode.Booked => "Booked into this place.",
+        ReasonCode.GivenCantGo => $"The post given to this place can't go: {Why(reason.Struck ?? Rule.Fit)}. Rotation leaves the place to you.",
         ReasonCode.NoCandidate => reason.InCategory == 0
             ? "The category has no posts yet."
-            : $"{Posts(reason.InCategory)} in the category: {List(reason.Counts ?? [])}.",
+            : $"{Posts(reason.InCategory)} in the category: {List(reason)}.",
         ReasonCode.KeptFree => "Kept free for a post of your own.",
         ReasonCode.PostNotForChannel => $"The chosen post can't go here: {Why(reason.Struck ?? Rule.Fit)}.",
         ReasonCode.OneAccount => "This network takes a post from one account only; another account has rested longer.",
+        ReasonCode.TooClose => "Gives way: another delivery on this channel is nearer than its spacing.",
+        ReasonCode.DayFull => "Gives way: the channel has its most deliveries for this day.",
+        ReasonCode.ChannelPaused => "The channel is paused.",
+        ReasonCode.SlotPaused => "The slot is paused.",
+        ReasonCode.CategoryPaused => "The category is paused.",
+        ReasonCode.WorkspacePaused => "Everything is held.",
+        ReasonCode.Skipped => "Skipped by hand.",
+        ReasonCode.Replaced => $"“{reason.Other}” stands in for this rota.",
         ReasonCode.Settled => "Settled: only a person changes it now.",
         ReasonCode.TakenOut => "Taken out by hand.",
         ReasonCode.NoChannel => "None of the slot's channels is there any more.",
         _ => throw new ArgumentOutOfRangeException(nameof(reason), reason.Code, "A reason without words."),
     };
 
+    /// <summary>What a rule says against a post, to follow "it is" or a number of posts.</summary>
+    public static string Why(Rule rule) => rule switch
+    {
+        Rule.Category => "not in this category",
+        Rule.Stage => "not ready",
+        Rule.LeftOut => "left out of rotation",
+        Rule.Lifespan => "outside its dates",
+        Rule.ChannelChosen => "not meant for this channel",
+        Rule.Fit => "not fit for the network",
+        Rule.ChannelClosed => "kept out by a pause, spacing or a full day",
+        Rule.Once => "sent once already",
+        Rule.Gap => "inside the repeat gap",
+        Rule.IdenticalText => "the same text too soon for the network",
+        Rule.FailedDelivery => "failed and not dealt with",
+        Rule.NextInLine => "behind it in line",
+        Rule.Chosen => "chosen",
+        _ => throw new ArgumentOutOfRangeException(nameof(rule), rule, "A rule without words."),
+    };
+
+    private static string Tried(Reason reason) => reason.TriedFirst.Count == 0 ? "" : $"{string.Join(" and ", reason.TriedFirst)} had nothing to send. ";
+
     private static string Next(Reason reason) => reason.NextTitle is null ? " Nothing else could have gone." : $" Next would be “{reason.NextTitle}”.";
 
     private static string Rest(Reason reason)
     {
-        RuleCount[] passedOver = [.. (reason.Counts ?? []).Where(c => c.Rule is not (Rule.Chosen or Rule.NextInLine))];
-        return passedOver.Length == 0 ? "" : $" Passed over, of {Posts(reason.InCategory)}: {List(passedOver)}.";
+        Reason passedOver = reason with { Counts = [.. (reason.Counts ?? []).Where(c => c.Rule is not (Rule.Chosen or Rule.NextInLine))] };
+        return passedOver.Counts!.Count == 0 ? "" : $" Passed over, of {Posts(reason.InCategory)}: {List(passedOver)}.";
     }
 
-    private static string List(IReadOnlyList<RuleCount> counts) =>
-        string.Join(", ", counts.Where(c => c.Posts > 0).Select(c => $"{c.Posts} {Why(c.Rule)}"));
+    private static string List(Reason reason) => string.Join(", ", (reason.Counts ?? []).Where(c => c.Posts > 0).Select(c =>
+        $"{c.Posts} {Why(c.Rule)}{(c.Rule == Rule.Gap && reason.OpensOn is { } opens ? $" until {Date(opens)} at the earliest" : "")}"));
 
-    private static string Why(Rule rule) => rule switch
-    {
-        Rule.Stage => "not ready",
-        Rule.LeftOut => "left out of rotation",
-        Rule.ChannelChosen => "not meant for this channel",
-        Rule.Fit => "not fit for the network",
-        Rule.Once => "already sent once",
-        Rule.Gap => "already out that day",
-        Rule.IdenticalText => "with the same text too soon for the network",
-        Rule.FailedDelivery => "waiting after a failed sending",
-        Rule.NextInLine => "next in line",
-        _ => "chosen",
-    };
+    private static string Posts(int count) => count == 1 ? "1 post" : $"{count} posts";
 
-    private static string Posts(int n) => n == 1 ? "1 post" : $"{n} posts";
-
-    private static string Date(LocalDate? date) => date?.ToString("d MMM yyyy", CultureInfo.InvariantCulture) ?? "never";
+    private static string Date(LocalDate? date) => date is { } d ? d.ToString("d MMM uuuu", CultureInfo.InvariantCulture) : "never";
 }

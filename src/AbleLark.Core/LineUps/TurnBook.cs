@@ -1,4 +1,3 @@
-using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
@@ -6,82 +5,220 @@ using NodaTime;
 
 namespace AbleLark.Core.LineUps;
 
-/// <summary>Where a post stands in a line.</summary>
-/// <param name="LastTurn">Its latest sending there, planned ones included; null: it is new.</param>
-/// <param name="FrontSince">When it was put to the front by a missed or dismissed sending; null: it wasn't.</param>
-internal readonly record struct Standing(Instant? LastTurn, Instant? FrontSince);
+/// <summary>A turn that is planned already: a post a person gave to a place.</summary>
+internal readonly record struct GivenTurn(int Channel, int Post, Instant At);
 
-/// <summary>All turns, kept per post and channel: sent, planned, and those that the projection hands out.</summary>
+/// <summary>
+/// All turns, kept per post and channel: sent, planned, and those that the projection hands out. Instants are ticks
+/// (100 ns), dates are days since the year 2000; both so that a thousand posts are weighed in microseconds.
+/// </summary>
 internal sealed class TurnBook
 {
-    private static readonly Line Blank = new();
+    public const long Never = long.MinValue;
+    private const int NoDay = int.MinValue / 2;
+    private static readonly LocalDate Epoch = new(2000, 1, 1);
+
+    private readonly Stock _stock;
     private readonly DateTimeZone _zone;
-    private readonly Dictionary<(Id<Post>, Id<Channel>), Line> _lines = [];
-    private readonly Dictionary<(string Network, string Print), List<LocalDate>> _texts = [];
-    private readonly Dictionary<Id<Channel>, Instant> _lastOn = [];
+    private readonly int _posts;
 
-    /// <summary>What one post has behind and before it on one channel.</summary>
-    internal sealed class Line
+    // By line: channel × posts + post. A line with a turn still to come has all its turns listed; the others need only the last.
+    private readonly long[] _last;
+    private readonly int[] _lastDay;
+    private readonly long[] _front;
+    private readonly long[] _back;
+    private readonly byte[] _marks;
+    private readonly Dictionary<int, List<long>> _listed = [];
+    private readonly Dictionary<(int Line, int Alternate), long> _wordings = [];
+
+    private readonly long[] _firstOfPost;
+    private readonly long[] _lastOfPost;
+    private readonly List<List<int>?> _texts;
+    private readonly ChannelDiary[] _diaries;
+
+    private const byte OpenFailure = 1;
+    private const byte Listed = 2;
+    private const byte HasFront = 4;
+    private const byte HasBack = 8;
+
+    public TurnBook(LineUpInput input, Stock stock, Instant from, IReadOnlyList<GivenTurn> given)
     {
-        public Instant? Last { get; set; }
-        public Instant? Front { get; set; }
-        public bool HasOpenFailure { get; set; }
-
-        /// <summary>Local dates of its turns.</summary>
-        public List<LocalDate> Dates { get; } = [];
-
-        public bool HasTurn => Last is not null;
-
-        public Standing Standing => new(Last, Front is { } front && (Last is null || Last < front) ? front : null);
-    }
-
-    public TurnBook(LineUpInput input, Dictionary<Id<Channel>, Channel> channels, Dictionary<Id<Post>, Post> posts)
-    {
+        _stock = stock;
         _zone = input.Zone;
-        foreach (Delivery d in input.Deliveries)
+        _posts = stock.Posts.Length;
+        int lines = _posts * stock.Channels.Length;
+        (_last, _front, _back) = (Filled(lines, Never), Filled(lines, Never), Filled(lines, Never));
+        (_firstOfPost, _lastOfPost) = (Filled(_posts, long.MaxValue), Filled(_posts, Never));
+        _lastDay = Filled(lines, NoDay);
+        _marks = new byte[lines];
+        _texts = [.. new List<int>?[stock.Texts]];
+        _diaries = [.. stock.Channels.Select(c => new ChannelDiary(c, input.Zone))];
+        foreach (Delivery d in input.Deliveries.Where(d => d.At >= from && d.State.IsTurn())) List(stock.ChannelNumber(d.ChannelId), d.PostId);
+        foreach (GivenTurn turn in given) List(turn.Channel, stock.Posts[turn.Post].Id);
+        foreach (Delivery d in input.Deliveries) Take(d);
+        foreach (GivenTurn turn in given) Add(turn.Channel, turn.Post, turn.At, 0);
+        foreach (LineMove move in input.Moves) Take(move);
+
+        void List(int? channel, Id<Post> post)
         {
-            if (!channels.TryGetValue(d.ChannelId, out Channel? channel)) continue;
-            Line line = Open(d.PostId, d.ChannelId);
-            if (d.State.IsTurn()) Note(line, channel, d.SentAt ?? d.At, d.Print ?? posts.GetValueOrDefault(d.PostId)?.Fits.GetValueOrDefault(channel.Network)?.Print);
-            if (d.State is DeliveryState.Refused or DeliveryState.Unsure && !d.DealtWith) line.HasOpenFailure = true;
-            else if (d.State is DeliveryState.Refused or DeliveryState.Missed && !(line.Front >= d.At)) line.Front = d.At;
+            if (channel is not { } c || !stock.Numbers.TryGetValue(post, out int p)) return;
+            _marks[LineOf(c, p)] |= Listed;
+            _listed.TryAdd(LineOf(c, p), []);
         }
     }
 
-    public void Add(Post post, Channel channel, Instant at) =>
-        Note(Open(post.Id, channel.Id), channel, at, post.Fits.GetValueOrDefault(channel.Network)?.Print);
+    /// <summary>True when a planner moved anything to the back of a line.</summary>
+    public bool AnyBack { get; private set; }
 
-    public Line On(Post post, Channel channel) => _lines.GetValueOrDefault((post.Id, channel.Id), Blank);
+    public int LineOf(int channel, int post) => (channel * _posts) + post;
 
-    /// <summary>True when the network would take the post's text for one it had within its days, before or after.</summary>
-    public bool SameTextNear(Post post, NetworkRules network, LocalDate date)
+    public static int DayOf(LocalDate date) => Period.DaysBetween(Epoch, date);
+
+    public static LocalDate DateOf(int day) => Epoch.PlusDays(day);
+
+    /// <summary>The latest turn of the line, planned ones included; <see cref="Never"/>: the post is new there.</summary>
+    public long Last(int line) => _last[line];
+
+    public bool HasTurn(int line) => _last[line] != Never;
+
+    public bool HasOpenFailure(int line) => (_marks[line] & OpenFailure) != 0;
+
+    /// <summary>True while a turn of the line is still to come.</summary>
+    public bool HasTurnAfter(int line, long at) => (_marks[line] & Listed) != 0 && _listed[line].Exists(t => t > at);
+
+    /// <summary>True when the post has a turn, on any channel, at another instant than this one.</summary>
+    public bool HasTurnApartFrom(int post, long at) => _lastOfPost[post] != Never && (_lastOfPost[post] != at || _firstOfPost[post] != at);
+
+    /// <summary>True when a turn of the line lies fewer days than the gap from this day, before or after.</summary>
+    public bool IsInsideGap(int line, int day, int gap)
     {
-        if (network.IdenticalTextDays is not { } days || post.Fits.GetValueOrDefault(network.Key) is not { } fit) return false;
-        if (!_texts.TryGetValue((network.Key, fit.Print), out List<LocalDate>? dates)) return false;
-        foreach (LocalDate other in dates)
+        if ((_marks[line] & Listed) == 0) return day - _lastDay[line] < gap;
+        foreach (long turn in _listed[line])
         {
-            if (Math.Abs(Period.DaysBetween(other, date)) < days) return true;
+            if (Math.Abs(DayOf(turn) - day) < gap) return true;
         }
         return false;
     }
 
-    /// <summary>When anything last went to the channel; the beginning of time if nothing did.</summary>
-    public Instant LastOn(Id<Channel> channel) => _lastOn.GetValueOrDefault(channel, Instant.MinValue);
-
-    private Line Open(Id<Post> post, Id<Channel> channel)
+    /// <summary>The first day on which a line that is inside its gap may open again.</summary>
+    public int OpensOn(int line, int day, int gap)
     {
-        if (!_lines.TryGetValue((post, channel), out Line? line)) _lines[(post, channel)] = line = new();
-        return line;
+        if ((_marks[line] & Listed) == 0) return _lastDay[line] + gap;
+        return _listed[line].Select(DayOf).Where(turn => Math.Abs(turn - day) < gap).Max() + gap;
     }
 
-    private void Note(Line line, Channel channel, Instant at, string? print)
+    /// <summary>When it was put to the front, if that still holds at this instant.</summary>
+    public long Front(int line, long at) => (_marks[line] & HasFront) != 0 && !HadTurnBetween(line, _front[line], at) ? _front[line] : Never;
+
+    /// <summary>When it was put to the back, if it had no turn since; whether that still holds depends on the other candidates.</summary>
+    public long Back(int line, long at) => (_marks[line] & HasBack) != 0 && !HadTurnBetween(line, _back[line], at) ? _back[line] : Never;
+
+    /// <summary>True when the line had a turn from one instant on and before another.</summary>
+    public bool HadTurnBetween(int line, long from, long until) =>
+        (_marks[line] & Listed) == 0 ? _last[line] >= from && _last[line] < until : _listed[line].Exists(t => t >= from && t < until);
+
+    /// <summary>True when a wording went, or will go, to an account of its network within the network's days, before or after.</summary>
+    private bool SameTextNear(int wording, int days, int day)
     {
-        LocalDate date = at.InZone(_zone).Date;
-        line.Dates.Add(date);
-        if (line.Last is null || line.Last < at) line.Last = at;
-        if (at > LastOn(channel.Id)) _lastOn[channel.Id] = at;
-        if (print is null) return;
-        if (!_texts.TryGetValue((channel.Network, print), out List<LocalDate>? dates)) _texts[(channel.Network, print)] = dates = [];
-        dates.Add(date);
+        if (_texts[wording] is not { } others) return false;
+        foreach (int other in others)
+        {
+            if (Math.Abs(other - day) < days) return true;
+        }
+        return false;
+    }
+
+    /// <summary>The wording to use: of those that may go, the one used longest ago on this line; -1 when the network would refuse each.</summary>
+    public int Wording(int channel, int post, int day)
+    {
+        int days = _stock.Networks[channel].IdenticalTextDays ?? 0;
+        IReadOnlyList<AlternateFit>? alternates = _stock.Alternates(channel, post);
+        if (alternates is null) return days > 0 && SameTextNear(_stock.Text(channel, post), days, day) ? -1 : 0;
+        int best = -1;
+        long rested = long.MaxValue;
+        for (int i = 0; i <= alternates.Count; i++)
+        {
+            string? print = _stock.Print(channel, post, i);
+            long used = _wordings.GetValueOrDefault((LineOf(channel, post), i), Never);
+            if (print is null || used >= rested || (days > 0 && SameTextNear(_stock.Text(channel, print), days, day))) continue;
+            (best, rested) = (i, used);
+        }
+        return best;
+    }
+
+    public ChannelDiary Diary(int channel) => _diaries[channel];
+
+    /// <summary>Writes down a turn.</summary>
+    public void Add(int channel, int post, Instant at, int alternate) => Note(channel, post, at, _stock.Print(channel, post, alternate), alternate);
+
+    private void Take(Delivery d)
+    {
+        if (_stock.ChannelNumber(d.ChannelId) is not { } channel) return;
+        if (!_stock.Numbers.TryGetValue(d.PostId, out int post))
+        {
+            // A post that is no longer in the bank keeps others off its channel and its words all the same.
+            if (d.State.IsTurn()) NoteOnChannel(channel, d.SentAt ?? d.At, d.Print);
+            return;
+        }
+        if (d.State.IsTurn()) Note(channel, post, d.SentAt ?? d.At, d.Print ?? _stock.Print(channel, post, d.Alternate), d.Alternate);
+        int line = LineOf(channel, post);
+        long at = d.At.ToUnixTimeTicks();
+        if (d.State is DeliveryState.Refused or DeliveryState.Unsure && !d.DealtWith) _marks[line] |= OpenFailure;
+        else if (d.State is DeliveryState.Refused or DeliveryState.Missed && at > _front[line]) PutFront(line, at);
+    }
+
+    private void Take(LineMove move)
+    {
+        if (_stock.ChannelNumber(move.ChannelId) is not { } channel || !_stock.Numbers.TryGetValue(move.PostId, out int post)) return;
+        int line = LineOf(channel, post);
+        long at = move.At.ToUnixTimeTicks();
+        if (move.Side == Side.Front)
+        {
+            if (at > _front[line]) PutFront(line, at);
+            return;
+        }
+        // The back undoes a front that came before it.
+        if (_front[line] <= at) _marks[line] &= unchecked((byte)~HasFront);
+        _back[line] = at;
+        _marks[line] |= HasBack;
+        AnyBack = true;
+    }
+
+    private void PutFront(int line, long at)
+    {
+        _front[line] = at;
+        _marks[line] |= HasFront;
+    }
+
+    private void Note(int channel, int post, Instant at, string? print, int alternate)
+    {
+        int line = LineOf(channel, post);
+        long ticks = at.ToUnixTimeTicks();
+        if ((_marks[line] & Listed) != 0) _listed[line].Add(ticks);
+        else _lastDay[line] = Math.Max(_lastDay[line], DayOf(ticks));
+        _last[line] = Math.Max(_last[line], ticks);
+        _firstOfPost[post] = Math.Min(_firstOfPost[post], ticks);
+        _lastOfPost[post] = Math.Max(_lastOfPost[post], ticks);
+        if (_stock.Alternates(channel, post) is not null) _wordings[(line, alternate)] = Math.Max(ticks, _wordings.GetValueOrDefault((line, alternate), Never));
+        NoteOnChannel(channel, at, print);
+    }
+
+    private void NoteOnChannel(int channel, Instant at, string? print)
+    {
+        _diaries[channel].Add(at);
+        NetworkRules network = _stock.Networks[channel];
+        if (print is null || network.IdenticalTextDays is null) return;
+        int text = _stock.Text(channel, print);
+        while (_texts.Count <= text) _texts.Add(null);
+        (_texts[text] ??= []).Add(DayOf(at.ToUnixTimeTicks()));
+    }
+
+    private int DayOf(long ticks) => DayOf(Instant.FromUnixTimeTicks(ticks).InZone(_zone).Date);
+
+    private static T[] Filled<T>(int count, T value)
+    {
+        T[] all = new T[count];
+        Array.Fill(all, value);
+        return all;
     }
 }

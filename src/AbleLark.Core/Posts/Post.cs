@@ -6,7 +6,14 @@ using NodaTime;
 namespace AbleLark.Core.Posts;
 
 /// <summary>How far a post has come.</summary>
-public enum Stage { Idea, Draft, Ready }
+public enum Stage
+{
+    Idea,
+    Draft,
+    /// <summary>Waits for a yes: it keeps its place, marked as held.</summary>
+    AwaitingYes,
+    Ready,
+}
 
 public enum Lifespan
 {
@@ -14,6 +21,8 @@ public enum Lifespan
     Evergreen,
     /// <summary>Goes out once on each channel.</summary>
     Once,
+    /// <summary>Goes out on one occasion altogether, on all its channels at once.</summary>
+    OnceAltogether,
 }
 
 /// <summary>Common content, plus variants, with a main category: the stock that slots draw from.</summary>
@@ -23,8 +32,20 @@ public sealed class Post
     public required Id<Post> Id { get; init; }
     public required string Title { get; set; }
     public required Id<Category> CategoryId { get; set; }
+    /// <summary>Further categories: a kind and a topic, say. It takes turns in their lines too.</summary>
+    public List<Id<Category>> FurtherCategories { get; set; } = [];
+
     public Stage Stage { get; set; } = Stage.Draft;
     public Lifespan Lifespan { get; set; } = Lifespan.Evergreen;
+
+    /// <summary>First date on which it may go; null: at once.</summary>
+    public LocalDate? From { get; set; }
+
+    /// <summary>Last date on which it may go, included; null: without end.</summary>
+    public LocalDate? To { get; set; }
+
+    /// <summary>Its own gap, in days; null takes its main category's.</summary>
+    public int? GapDays { get; set; }
 
     /// <summary>False: left out of rotation by the planner.</summary>
     public bool InRotation { get; set; } = true;
@@ -49,13 +70,20 @@ public sealed class Post
     /// <summary>Set when it was taken out of the bank; kept so that it can be brought back.</summary>
     public Instant? RemovedAt { get; set; }
 
+    public bool HasCategory(Id<Category> category) => CategoryId == category || FurtherCategories.Contains(category);
+
     public IReadOnlyList<Id<Channel>> ChannelsOr(Category category) => Channels ?? category.UsualChannels;
 }
 
 /// <summary>How a post stands with one network.</summary>
 /// <param name="Block">What keeps it out, in words; null: it fits.</param>
 /// <param name="Print">See <see cref="Text.IdenticalText"/>.</param>
-public sealed record NetworkFit(string? Block, string Print)
+/// <param name="Alternates">How its alternates stand, in their order; null: it has none.</param>
+public sealed record NetworkFit(string? Block, string Print, IReadOnlyList<AlternateFit>? Alternates = null)
 {
-    public bool Fits => Block is null;
+    /// <summary>True when one of its wordings at least can go.</summary>
+    public bool Fits => Block is null || Alternates?.Any(a => a.Block is null) == true;
 }
+
+/// <summary>How one alternate stands with a network; see <see cref="NetworkFit"/>.</summary>
+public sealed record AlternateFit(string? Block, string Print);

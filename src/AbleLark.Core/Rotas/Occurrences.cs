@@ -4,40 +4,64 @@ using NodaTime.TimeZones;
 namespace AbleLark.Core.Rotas;
 
 /// <summary>Identity of an occurrence: decisions about it stick to this, whatever becomes of the slot's time.</summary>
-/// <param name="Date">Local date in the rota's zone.</param>
+/// <param name="Date">Original local date in the rota's zone.</param>
 public readonly record struct OccurrenceKey(Id<Slot> SlotId, LocalDate Date);
 
 /// <summary>One slot on one local date.</summary>
-public sealed record Occurrence(OccurrenceKey Key, Instant At, Rota Rota, Slot Slot);
+/// <param name="Number">How many came before it, counted from the slot's anchor.</param>
+/// <param name="Decision">What a person decided about it.</param>
+/// <param name="ReplacedBy">The rota that stands in for its own on that date.</param>
+public sealed record Occurrence(OccurrenceKey Key, Instant At, Rota Rota, Slot Slot, int Number = 0, Decision? Decision = null, Rota? ReplacedBy = null);
 
 /// <summary>Works out when slots occur.</summary>
 public static class Occurrences
 {
-    /// <summary>
-    /// All occurrences with <paramref name="from"/> ≤ instant &lt; <paramref name="until"/>, in order of instant, then
-    /// rank of rota, then place of slot.
-    /// </summary>
-    public static IReadOnlyList<Occurrence> Between(IEnumerable<Rota> rotas, Instant from, Instant until)
+    /// <summary>All occurrences with <paramref name="from"/> ≤ instant &lt; <paramref name="until"/>, skipped and replaced ones too, in order of instant, then rank of rota, then place of slot.</summary>
+    public static IReadOnlyList<Occurrence> Between(IReadOnlyList<Rota> rotas, Instant from, Instant until, IEnumerable<Decision>? decisions = null)
     {
         List<Occurrence> found = [];
         if (until <= from) return found;
-        foreach (Rota rota in rotas)
+        Dictionary<OccurrenceKey, Decision> decided = (decisions ?? []).ToDictionary(d => d.Key);
+        ILookup<Id<Slot>, Decision> moves = decided.Values.Where(d => d.MovedTo is not null).ToLookup(d => d.SlotId);
+        foreach (Rota rota in rotas.Where(r => r.RemovedAt is null))
         {
+            Rota[] standIns = [.. rotas.Where(r => r.StandsInFor == rota.Id && r.RemovedAt is null)];
             LocalDate first = from.InZone(rota.Zone).Date.PlusDays(-1);
             LocalDate last = until.InZone(rota.Zone).Date.PlusDays(1);
-            if (rota.From > first) first = rota.From.Value;
-            if (rota.To < last) last = rota.To.Value;
             foreach (Slot slot in rota.Slots.Where(s => s.RemovedAt is null))
             {
-                for (LocalDate date = first; date <= last; date = date.PlusDays(1))
+                foreach (LocalDate date in Dates(rota, slot, first, last))
                 {
-                    if (!slot.Days.Contains(date.DayOfWeek) || InstantOf(date, slot.Time, rota.Zone) is not { } at) continue;
-                    if (at >= from && at < until) found.Add(new(new(slot.Id, date), at, rota, slot));
+                    Decision? decision = decided.GetValueOrDefault(new(slot.Id, date));
+                    if (decision?.MovedTo is null) Add(date, date + slot.Time, decision);
+                }
+                foreach (Decision move in moves[slot.Id].Where(m => rota.HoldsOn(m.Date) && IsWithin(slot, m.Date) && slot.ComesRoundOn(m.Date))) Add(move.Date, move.MovedTo!.Value, move);
+
+                void Add(LocalDate date, LocalDateTime local, Decision? decision)
+                {
+                    if (InstantOf(local.Date, local.TimeOfDay, rota.Zone) is not { } at || at < from || at >= until) return;
+                    found.Add(new(new(slot.Id, date), at, rota, slot, slot.NumberOf(date), decision, standIns.FirstOrDefault(r => r.HoldsOn(date))));
                 }
             }
         }
         found.Sort(InOrder);
         return found;
+    }
+
+    /// <summary>The first dates on which a slot comes round, from a date on; fewer than asked where its window or its rota's ends.</summary>
+    public static IReadOnlyList<LocalDate> Next(Rota rota, Slot slot, LocalDate from, int count)
+    {
+        // In this many days even the longest rhythm comes round often enough, or never.
+        LocalDate last = from.PlusDays(Math.Max(slot.Every, 1) * (slot.Rhythm == Rhythm.Days ? 1 : 7) * (count + 1) + Math.Max(0, Period.DaysBetween(from, slot.Anchor)));
+        return [.. Dates(rota, slot, from, last).Where(d => !IsLeftOut(d, rota.Zone)).Take(count)];
+    }
+
+    /// <summary>When the occurrence with this key is, moved or not; null when the slot doesn't come round on that date any more.</summary>
+    public static Instant? Of(Rota rota, Slot slot, LocalDate date, Decision? decision)
+    {
+        if (!rota.HoldsOn(date) || !IsWithin(slot, date) || !slot.ComesRoundOn(date)) return null;
+        LocalDateTime local = decision?.MovedTo ?? date + slot.Time;
+        return InstantOf(local.Date, local.TimeOfDay, rota.Zone);
     }
 
     /// <summary>
@@ -49,6 +73,18 @@ public static class Occurrences
         if (IsLeftOut(date, zone)) return null;
         return zone.AtLeniently(date + time).ToInstant();
     }
+
+    private static IEnumerable<LocalDate> Dates(Rota rota, Slot slot, LocalDate first, LocalDate last)
+    {
+        foreach (LocalDate? start in new[] { rota.From, slot.From, slot.Anchor }) first = start > first ? start.Value : first;
+        foreach (LocalDate? end in new[] { rota.To, slot.To }) last = end < last ? end.Value : last;
+        for (LocalDate date = first; date <= last; date = date.PlusDays(1))
+        {
+            if (slot.ComesRoundOn(date)) yield return date;
+        }
+    }
+
+    private static bool IsWithin(Slot slot, LocalDate date) => !(date < slot.From) && !(date > slot.To);
 
     private static bool IsLeftOut(LocalDate date, DateTimeZone zone)
     {
@@ -63,6 +99,7 @@ public static class Occurrences
     {
         int order = a.At.CompareTo(b.At);
         if (order == 0) order = a.Rota.Rank.CompareTo(b.Rota.Rank);
-        return order == 0 ? a.Slot.Place.CompareTo(b.Slot.Place) : order;
+        if (order == 0) order = a.Slot.Place.CompareTo(b.Slot.Place);
+        return order == 0 ? a.Key.Date.CompareTo(b.Key.Date) : order;
     }
 }

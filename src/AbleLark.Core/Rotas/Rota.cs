@@ -1,5 +1,6 @@
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
+using AbleLark.Core.LineUps;
 using AbleLark.Core.Workspaces;
 using NodaTime;
 
@@ -22,24 +23,69 @@ public sealed class Rota
     /// <summary>Which rota goes first where two have an occurrence at the same instant; unique, lowest first.</summary>
     public int Rank { get; set; }
 
+    /// <summary>The rota that it replaces within its window; null: it adds to the others. One that stands in has a window.</summary>
+    public Id<Rota>? StandsInFor { get; set; }
+
+    /// <summary>Set when it was ended; what has been settled from it stays.</summary>
+    public Instant? RemovedAt { get; set; }
+
+    /// <summary>Grows with each change, so that two people can't change one rota unawares.</summary>
+    public int Version { get; set; } = 1;
+
     public List<Slot> Slots { get; init; } = [];
+
+    public bool HoldsOn(LocalDate date) => !(date < From) && !(date > To);
 }
 
-/// <summary>Days of the week and a local time at which a category goes out on some channels.</summary>
+/// <summary>How often a slot comes round.</summary>
+public enum Rhythm
+{
+    /// <summary>On its weekdays, in every Nth week counted from its anchor; weeks begin on Monday.</summary>
+    Weeks,
+    /// <summary>On every Nth day counted from its anchor; it has no weekdays.</summary>
+    Days,
+}
+
+/// <summary>Days and a local time at which categories go out on some channels.</summary>
 public sealed class Slot
 {
+    public const int MostChannels = 64;
+
     public required Id<Workspace> WorkspaceId { get; init; }
     public required Id<Slot> Id { get; init; }
     public required Id<Rota> RotaId { get; init; }
 
-    /// <summary>Weekdays, each at most once.</summary>
+    /// <summary>Weekdays, each at most once; empty when it comes round by days.</summary>
     public required List<IsoDayOfWeek> Days { get; set; }
 
     public required LocalTime Time { get; set; }
+    public Rhythm Rhythm { get; set; } = Rhythm.Weeks;
 
-    /// <summary>The category it draws from; null keeps it free for the planner's own posts.</summary>
-    public Id<Category>? CategoryId { get; set; }
+    /// <summary>N: every Nth week or day, at least 1.</summary>
+    public int Every { get; set; } = 1;
 
+    /// <summary>The date that weeks or days are counted from, set when the slot is made; there is no occurrence before it.</summary>
+    public LocalDate Anchor { get; set; } = new(2000, 1, 3);
+
+    /// <summary>First date on which it holds, beside its rota's window.</summary>
+    public LocalDate? From { get; set; }
+
+    /// <summary>Last date on which it holds, included.</summary>
+    public LocalDate? To { get; set; }
+
+    /// <summary>The categories it draws from, in turn; none keeps it free for the planner's own posts.</summary>
+    public required List<Id<Category>> Categories { get; set; }
+
+    /// <summary>True: its categories are one pool, with <see cref="Order"/> of its own.</summary>
+    public bool IsPool { get; set; }
+
+    /// <summary>Its own order; null takes the category's. A pool without one takes <see cref="OrderRule.Usual"/>.</summary>
+    public OrderRule? Order { get; set; }
+
+    /// <summary>True: a channel that can't take the chosen post gets the next one that suits it.</summary>
+    public bool FillsEveryChannel { get; set; }
+
+    /// <summary>At most <see cref="MostChannels"/>.</summary>
     public required List<Id<Channel>> Channels { get; set; }
 
     /// <summary>Place in its rota, which decides between occurrences at the same instant.</summary>
@@ -47,4 +93,24 @@ public sealed class Slot
 
     /// <summary>Set when it was ended; its settled deliveries stay.</summary>
     public Instant? RemovedAt { get; set; }
+
+    /// <summary>True when it comes round on this date, windows apart.</summary>
+    public bool ComesRoundOn(LocalDate date)
+    {
+        if (date < Anchor) return false;
+        if (Rhythm == Rhythm.Days) return Period.DaysBetween(Anchor, date) % Every == 0;
+        return Days.Contains(date.DayOfWeek) && (Every == 1 || WeeksFromAnchor(date) % Every == 0);
+    }
+
+    /// <summary>How many times it came round before this date, counted from the anchor: windows, skips and pauses shift nothing.</summary>
+    public int NumberOf(LocalDate date)
+    {
+        if (Rhythm == Rhythm.Days) return Period.DaysBetween(Anchor, date) / Every;
+        int earlierInAnchorWeek = Days.Count(d => d < Anchor.DayOfWeek);
+        return (WeeksFromAnchor(date) / Every * Days.Count) + Days.Count(d => d < date.DayOfWeek) - earlierInAnchorWeek;
+    }
+
+    private int WeeksFromAnchor(LocalDate date) => Period.DaysBetween(MondayOf(Anchor), MondayOf(date)) / 7;
+
+    private static LocalDate MondayOf(LocalDate date) => date.PlusDays(1 - (int)date.DayOfWeek);
 }

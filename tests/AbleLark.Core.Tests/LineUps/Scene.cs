@@ -51,7 +51,7 @@ internal sealed class Scene
 
     public Slot Slot(Category? category, LocalTime time, IEnumerable<IsoDayOfWeek> days, params Channel[] channels)
     {
-        Slot slot = new() { WorkspaceId = _workspace, Id = Id<Slot>.New(), RotaId = _rota.Id, Days = [.. days], Time = time, CategoryId = category?.Id, Channels = [.. channels.Select(c => c.Id)], Place = _rota.Slots.Count };
+        Slot slot = new() { WorkspaceId = _workspace, Id = Id<Slot>.New(), RotaId = _rota.Id, Days = [.. days], Time = time, Categories = category is null ? [] : [category.Id], Channels = [.. channels.Select(c => c.Id)], Place = _rota.Slots.Count };
         _rota.Slots.Add(slot);
         return slot;
     }

@@ -116,7 +116,7 @@ public sealed class OccurrencesTests
     }
 
     private static Slot SlotOf(Rota rota, LocalTime time, List<IsoDayOfWeek> days, int place) =>
-        new() { WorkspaceId = rota.WorkspaceId, Id = new(Guid.NewGuid()), RotaId = rota.Id, Days = days, Time = time, Channels = [], Place = place };
+        new() { WorkspaceId = rota.WorkspaceId, Id = new(Guid.NewGuid()), RotaId = rota.Id, Days = days, Time = time, Categories = [], Channels = [], Place = place };
 
     private static IReadOnlyList<Occurrence> Between(Rota rota, LocalDate from, LocalDate until) =>
         Occurrences.Between([rota], rota.Zone.AtStartOfDay(from).ToInstant(), rota.Zone.AtStartOfDay(until).ToInstant());

@@ -1,0 +1,48 @@
+using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.Pauses;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
+using NodaTime;
+
+namespace AbleLark.Core.LineUps;
+
+/// <summary>Posts that people gave to places: booked, or fixed.</summary>
+internal sealed class GivenPosts(LineUpInput input, Stock stock, Rests rests, ILookup<OccurrenceKey, Delivery> settled)
+{
+    /// <summary>Posts that people gave to places still to come: they count as planned, however far ahead.</summary>
+    public IEnumerable<GivenTurn> TurnsFrom(Instant from)
+    {
+        Dictionary<Id<Slot>, (Rota Rota, Slot Slot)> slots = input.Rotas.Where(r => r.RemovedAt is null).SelectMany(r => r.Slots.Where(s => s.RemovedAt is null).Select(s => (r, s))).ToDictionary(x => x.s.Id);
+        foreach (Decision decision in input.Decisions.Where(d => d.Posts.Count > 0 && !d.IsSkipped && !settled.Contains(d.Key)))
+        {
+            if (!slots.TryGetValue(decision.SlotId, out var found) || Occurrences.Of(found.Rota, found.Slot, decision.Date, decision) is not { } at || at < from) continue;
+            LocalDate date = at.InZone(input.Zone).Date;
+            if (rests.Of(found.Slot, date) is not null) continue;
+            foreach (GivenPost given in decision.Posts)
+            {
+                if (stock.ChannelNumber(given.ChannelId) is not { } channel || CantGo(given) is not null || rests.Is(Paused.Channel, given.ChannelId.Value, date)) continue;
+                yield return new(channel, stock.Numbers[given.PostId], at);
+            }
+        }
+    }
+
+    public Pick PickFor(GivenPost given, LocalDate date)
+    {
+        if (CantGo(given) is { } rule) return new(given.ChannelId, null, null, new(ReasonCode.GivenCantGo, Struck: rule)) { IsGiven = true };
+        if (rests.Is(Paused.Channel, given.ChannelId.Value, date)) return new(given.ChannelId, null, null, new(ReasonCode.ChannelPaused)) { IsGiven = true };
+        bool isHeld = stock.Posts[stock.Numbers[given.PostId]].Stage == Stage.AwaitingYes;
+        return new(given.ChannelId, given.PostId, null, new(given.IsFixed ? ReasonCode.Fixed : ReasonCode.Booked)) { IsGiven = true, IsHeld = isHeld };
+    }
+
+    /// <summary>A given post needs only this: it is ready or held, its channel is chosen, and nothing blocks it there.</summary>
+    private Rule? CantGo(GivenPost given)
+    {
+        if (!stock.Numbers.TryGetValue(given.PostId, out int number)) return Rule.Stage;
+        Post post = stock.Posts[number];
+        if (post.Stage is not (Stage.Ready or Stage.AwaitingYes)) return Rule.Stage;
+        IReadOnlyList<Id<Channel>> chosen = stock.HasCategory(post.CategoryId) ? post.ChannelsOr(stock.Category(post.CategoryId)) : post.Channels ?? [];
+        if (!chosen.Contains(given.ChannelId)) return Rule.ChannelChosen;
+        return post.Fits.GetValueOrDefault(stock.Channels[stock.ChannelNumber(given.ChannelId)!.Value].Network) is { Fits: true } ? null : Rule.Fit;
+    }
+}

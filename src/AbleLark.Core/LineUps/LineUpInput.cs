@@ -1,0 +1,81 @@
+using AbleLark.Core.Categories;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.Networks;
+using AbleLark.Core.Pauses;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
+using NodaTime;
+
+namespace AbleLark.Core.LineUps;
+
+/// <summary>All that the line-up is worked out from; the same input always gives the same line-up.</summary>
+/// <param name="Zone">The workspace's zone: gaps, lifespans and pauses are read in it.</param>
+/// <param name="Bank">Posts that are not removed; ideas may be among them.</param>
+/// <param name="Deliveries">Every delivery whose place or turn still matters, in any state.</param>
+public sealed record LineUpInput(
+    DateTimeZone Zone, IReadOnlyList<Rota> Rotas, IReadOnlyList<Category> Categories, IReadOnlyList<Channel> Channels,
+    IReadOnlyList<Post> Bank, IReadOnlyList<Delivery> Deliveries, NetworkBook Networks)
+{
+    public IReadOnlyList<Decision> Decisions { get; init; } = [];
+    public IReadOnlyList<Pause> Pauses { get; init; } = [];
+    public IReadOnlyList<LineMove> Moves { get; init; } = [];
+
+    /// <summary>How well a post did on a channel, ½ to 2; one that isn't here counts 1. They stand still over one look-ahead.</summary>
+    public IReadOnlyDictionary<(Id<Post>, Id<Channel>), double> Scores { get; init; } = new Dictionary<(Id<Post>, Id<Channel>), double>();
+}
+
+public enum Side { Front, Back }
+
+/// <summary>A post that a planner moved in its lines on a channel: to the front until its next turn, or to the back until every other candidate has had one.</summary>
+public sealed class LineMove
+{
+    public required Id<Workspaces.Workspace> WorkspaceId { get; init; }
+    public required Id<Post> PostId { get; init; }
+    public required Id<Channel> ChannelId { get; init; }
+    public required Side Side { get; set; }
+    public required Instant At { get; set; }
+}
+
+/// <summary>The line that gave a post, for the delivery to keep.</summary>
+/// <param name="Line">A category's identity, or a slot's where that is a pool.</param>
+/// <param name="Round">See <see cref="Order.Shuffled"/>.</param>
+public sealed record GivenBy(Guid Line, Order Order, int? Round);
+
+/// <summary>One channel of an occurrence: what it sends, or why it sends nothing.</summary>
+/// <param name="Settled">The delivery it has become; null while it is a projection.</param>
+public sealed record Pick(Id<Channel> ChannelId, Id<Post>? PostId, Delivery? Settled, Reason Reason)
+{
+    public GivenBy? GivenBy { get; init; }
+
+    /// <summary>Which wording goes: 0 the common one, then the alternates in their order.</summary>
+    public int Alternate { get; init; }
+
+    /// <summary>True while its post waits for a yes.</summary>
+    public bool IsHeld { get; init; }
+
+    /// <summary>True when a person gave the post to this place.</summary>
+    public bool IsGiven { get; init; }
+
+    /// <summary>Who goes if the held post has no yes in time.</summary>
+    public Pick? StandBy { get; init; }
+
+    /// <summary>The category whose turn it was, where the slot has several.</summary>
+    public Id<Categories.Category>? CategoryId { get; init; }
+}
+
+public enum PlaceState
+{
+    Open,
+    Skipped,
+    Paused,
+    /// <summary>Another rota stands in for its own.</summary>
+    Replaced,
+}
+
+/// <summary>One occurrence in the line-up.</summary>
+public sealed record Place(Occurrence Occurrence, IReadOnlyList<Pick> Picks, Reason Reason, PlaceState State = PlaceState.Open)
+{
+    public bool IsSettled => Picks.Any(p => p.Settled is not null);
+    public bool IsEmpty => Picks.All(p => p.PostId is null);
+}

@@ -1,0 +1,31 @@
+using AbleLark.Core.Categories;
+using AbleLark.Core.Pauses;
+using AbleLark.Core.Rotas;
+using NodaTime;
+
+namespace AbleLark.Core.LineUps;
+
+/// <summary>A category in turn, or a pool of them.</summary>
+internal readonly record struct Line(Shelf Shelf, OrderRule Rule, Id<Category>? Category, string Name);
+
+/// <summary>Whose turn it is in a slot.</summary>
+internal sealed class Lines(Stock stock, Rests rests)
+{
+    /// <summary>The lines of an occurrence, beginning with the one whose turn it is; paused categories are passed over.</summary>
+    public List<Line> Of(Occurrence occurrence, int[] channels, LocalDate date)
+    {
+        Slot slot = occurrence.Slot;
+        Id<Category>[] categories = [.. slot.Categories.Where(c => stock.HasCategory(c) && !rests.Is(Paused.Category, c.Value, date))];
+        if (categories.Length == 0) return [];
+        if (slot.IsPool) return [new(stock.ShelfFor(slot.Id.Value, categories, channels), slot.Order ?? OrderRule.Usual, null, "The pool")];
+        List<Line> lines = [];
+        for (int i = 0; i < slot.Categories.Count; i++)
+        {
+            Id<Category> id = slot.Categories[(occurrence.Number + i) % slot.Categories.Count];
+            if (!categories.Contains(id)) continue;
+            Category category = stock.Category(id);
+            lines.Add(new(stock.ShelfFor(id.Value, [id], channels), slot.Order ?? category.Order, id, category.Name));
+        }
+        return lines;
+    }
+}

@@ -1,0 +1,26 @@
+using AbleLark.Core.Pauses;
+using AbleLark.Core.Rotas;
+using NodaTime;
+
+namespace AbleLark.Core.LineUps;
+
+/// <summary>What rests on a date, in the workspace's zone.</summary>
+internal sealed class Rests(LineUpInput input)
+{
+    public bool Is(Paused what, Guid target, LocalDate date)
+    {
+        foreach (Pause pause in input.Pauses)
+        {
+            if (pause.What == what && pause.Target == target && pause.HoldsOn(date)) return true;
+        }
+        return false;
+    }
+
+    /// <summary>Why a slot's occurrence on a date doesn't go out at all; null when it does.</summary>
+    public ReasonCode? Of(Slot slot, LocalDate date)
+    {
+        if (input.Pauses.Count == 0) return null;
+        if (input.Pauses.Any(p => p.What == Paused.Workspace && p.HoldsOn(date))) return ReasonCode.WorkspacePaused;
+        return Is(Paused.Slot, slot.Id.Value, date) ? ReasonCode.SlotPaused : null;
+    }
+}
