@@ -240,7 +240,9 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
                 return (sub, Shuffle.Mix(request.Rule.Seed, request.Shelf.Line, state.Round + sub, _hashes[post]));
             case Order.NewestFirst when isNew:
                 return (0, -stock.AddedAt[post]);
-            case Order.GoodOnesOftener when !isNew:
+            case Order.GoodOnesOftener when isNew:
+                return (0, long.MinValue + 1 + post);
+            case Order.GoodOnesOftener:
                 double score = input.Scores.Count == 0 ? 1 : input.Scores.GetValueOrDefault((stock.Posts[post].Id, stock.Channels[channel].Id), 1);
                 double weight = Math.Max(0, (at - last) / (double)NodaConstants.TicksPerDay) * score;
                 return (0, -BitConverter.DoubleToInt64Bits(weight));
@@ -265,8 +267,7 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
 
     private bool IsLastOfTheRoundBefore(in Request request, in Candidate first)
     {
-        if (request.Rule.Order != Order.Shuffled || request.PastGap || first.Standing.Tier is Standing.Front or Standing.Back) return false;
-        LineState state = states.Of(request.Shelf.Line, first.Standing.Channel);
-        return state.LastGiven == first.Post && (first.Standing.Sub == 1 || state.IsFresh);
+        if (request.Rule.Order != Order.Shuffled || request.PastGap || first.Standing is { Sub: 0 } or { Tier: Standing.Front or Standing.Back }) return false;
+        return states.Of(request.Shelf.Line, first.Standing.Channel).LastGiven == first.Post;
     }
 }

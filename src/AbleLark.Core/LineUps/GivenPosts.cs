@@ -18,10 +18,11 @@ internal sealed class GivenPosts(LineUpInput input, Stock stock, Rests rests, IL
         {
             if (!slots.TryGetValue(decision.SlotId, out var found) || Occurrences.Of(found.Rota, found.Slot, decision.Date, decision) is not { } at || at < from) continue;
             LocalDate date = at.InZone(input.Zone).Date;
-            if (rests.Of(found.Slot, date) is not null) continue;
+            bool isReplaced = input.Rotas.Any(r => r.StandsInFor == found.Rota.Id && r.RemovedAt is null && r.HoldsOn(decision.Date));
+            if (isReplaced || rests.Of(found.Slot, date) is not null) continue;
             foreach (GivenPost given in decision.Posts)
             {
-                if (stock.ChannelNumber(given.ChannelId) is not { } channel || CantGo(given) is not null || rests.Is(Paused.Channel, given.ChannelId.Value, date)) continue;
+                if (stock.ChannelNumber(given.ChannelId) is not { } channel || !found.Slot.Channels.Contains(given.ChannelId) || CantGo(given) is not null || rests.Is(Paused.Channel, given.ChannelId.Value, date)) continue;
                 yield return new(channel, stock.Numbers[given.PostId], at);
             }
         }

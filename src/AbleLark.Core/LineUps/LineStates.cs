@@ -14,9 +14,6 @@ internal sealed class LineState
     /// <summary>The post that the rounds gave last; -1 before their first.</summary>
     public int LastGiven { get; private set; } = -1;
 
-    /// <summary>True until the present round has given its first post.</summary>
-    public bool IsFresh { get; private set; } = true;
-
     private readonly Dictionary<int, int> _rounds = [];
 
     public bool WasGivenThisRound(int post) => _rounds.GetValueOrDefault(post) >= Round;
@@ -26,7 +23,6 @@ internal sealed class LineState
     {
         if (round > Round) Round = round;
         if (round < Round) return;
-        IsFresh = false;
         LastGiven = post;
         _rounds[post] = round;
     }

@@ -124,7 +124,7 @@ public sealed class LineUp
                 if (pastGap && !line.Rule.PastGap) continue;
                 Request request = new(line.Shelf, line.Rule, wanted, occurrence.At, date, pastGap);
                 Choice choice = _choosing.Choose(request);
-                if (!choice.IsEmpty) return (choice, line, ReasonFor(request, choice, tried));
+                if (!choice.IsEmpty) return (choice, pastGap ? line with { IsPastGap = true } : line, ReasonFor(request, choice, tried));
                 empty ??= choice;
                 tried.Add(line.Name);
             }
@@ -169,10 +169,12 @@ public sealed class LineUp
             int place = BitOperations.TrailingZeroCount(rest);
             int channel = channels[place];
             int wording = _turns.Wording(channel, choice.Post, TurnBook.DayOf(occurrence.At.InZone(_input.Zone).Date));
+            // The ring is moved only by what it gave itself, and nobody gave what went past its gap.
+            bool isByOrder = !line.IsPastGap && (line.Rule.Order != Order.OldestFirst || choice.Standing.Tier == Standing.InOrder);
             int? round = line.Rule.Order == Order.Shuffled ? _states.Of(line.Shelf.Line, channel).Round + (channel == reading ? choice.Standing.Sub : 0) : null;
             Pick pick = new(_stock.Channels[channel].Id, post.Id, null, reason)
             {
-                GivenBy = new(line.Shelf.Line, line.Rule.Order, round),
+                GivenBy = isByOrder ? new(line.Shelf.Line, line.Rule.Order, round) : null,
                 Alternate = Math.Max(0, wording),
                 IsHeld = post.Stage == Stage.AwaitingYes,
                 CategoryId = line.Category,
@@ -186,7 +188,7 @@ public sealed class LineUp
             int place = BitOperations.TrailingZeroCount(rest);
             Pick pick = picks[place]!;
             _turns.Add(channels[place], choice.Post, occurrence.At, pick.Alternate);
-            _states.Give(line.Shelf.Line, channels[place], choice.Post, pick.GivenBy!.Order, pick.GivenBy.Round);
+            if (pick.GivenBy is { } by) _states.Give(by.Line, channels[place], choice.Post, by.Order, by.Round);
         }
         return taking;
     }

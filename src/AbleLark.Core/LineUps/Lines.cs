@@ -6,7 +6,8 @@ using NodaTime;
 namespace AbleLark.Core.LineUps;
 
 /// <summary>A category in turn, or a pool of them.</summary>
-internal readonly record struct Line(Shelf Shelf, OrderRule Rule, Id<Category>? Category, string Name);
+/// <param name="IsPastGap">True once it gave a post that was inside its gap.</param>
+internal readonly record struct Line(Shelf Shelf, OrderRule Rule, Id<Category>? Category, string Name, bool IsPastGap = false);
 
 /// <summary>Whose turn it is in a slot.</summary>
 internal sealed class Lines(Stock stock, Rests rests)

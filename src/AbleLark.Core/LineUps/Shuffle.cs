@@ -3,8 +3,9 @@ using System.Buffers.Binary;
 namespace AbleLark.Core.LineUps;
 
 /// <summary>The draw of a round: the same for the same seed, line, round and post, on every machine. The mixing is SplitMix64's (public domain, from memory).</summary>
-internal static class Shuffle
+public static class Shuffle
 {
+    /// <summary>A number that stands for an identity in <see cref="Mix"/>.</summary>
     public static ulong Of(Guid id)
     {
         Span<byte> bytes = stackalloc byte[16];

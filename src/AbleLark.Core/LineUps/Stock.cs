@@ -14,7 +14,7 @@ namespace AbleLark.Core.LineUps;
 /// </summary>
 internal sealed class Stock
 {
-    private readonly Dictionary<(Guid Line, string Channels), Shelf> _shelves = [];
+    private readonly Dictionary<(Guid Line, string Categories, string Channels), Shelf> _shelves = [];
     private readonly Dictionary<Id<Category>, int[]> _ofCategory = [];
     private readonly Dictionary<Id<Category>, Category> _categories;
     private readonly Dictionary<Id<Channel>, int> _channelNumbers;
@@ -99,7 +99,8 @@ internal sealed class Stock
     /// <summary>The posts that a slot draws from for a category (or, with several, for the slot's pool), and what is always so about them there.</summary>
     public Shelf ShelfFor(Guid line, IReadOnlyList<Id<Category>> categories, int[] channels)
     {
-        (Guid, string) key = (line, string.Join(',', channels));
+        // A pool's categories come and go with their pauses.
+        var key = (line, string.Join(',', categories), string.Join(',', channels));
         if (_shelves.TryGetValue(key, out Shelf? shelf)) return shelf;
         int[] posts = categories.Count == 1 ? _ofCategory[categories[0]] : [.. categories.SelectMany(c => _ofCategory[c]).Distinct().Order()];
         return _shelves[key] = new(line, posts, channels, [.. posts.Select(p => Open(p, channels))]);

@@ -13,8 +13,7 @@ public sealed class LineUpProperties
 {
     private const int Days = 42;
 
-    /// <summary>A random workspace: up to four channels on both networks, three categories, slots, posts and past deliveries.</summary>
-    private static readonly Gen<Scene> Scenes = Gen.Select(Gen.Int[0, int.MaxValue - 1], Gen.Int[1, 4], Gen.Int[1, 7], Gen.Int[0, 20]).Select((seed, channels, slots, posts) => Build(new(seed), channels, slots, posts));
+    private static readonly Gen<Scene> Scenes = RandomScenes.All;
 
     [Fact]
     public void No_post_goes_twice_to_a_channel_on_one_date()
@@ -70,7 +69,7 @@ public sealed class LineUpProperties
     [Fact]
     public void Only_ready_posts_in_rotation_that_fit_are_sent()
     {
-        Scenes.Sample(scene => Sendings(scene).All(s => s.Post is { Stage: Stage.Ready, InRotation: true } && s.Post.Fits[s.Network].Fits));
+        Scenes.Sample(scene => Sendings(scene).All(s => s.Post is { Stage: Stage.Ready or Stage.AwaitingYes, InRotation: true } && s.Post.Fits[s.Network].Fits));
     }
 
     [Fact]
@@ -83,7 +82,7 @@ public sealed class LineUpProperties
             {
                 foreach (Pick pick in place.Picks.Where(k => k.PostId is not null))
                 {
-                    scene.Delivery(scene.Bank.Single(p => p.Id == pick.PostId), scene.Input().Channels.Single(c => c.Id == pick.ChannelId), place.Occurrence.At, DeliveryState.Planned, place.Occurrence.Slot);
+                    scene.Delivery(scene.Bank.Single(p => p.Id == pick.PostId), scene.Input().Channels.Single(c => c.Id == pick.ChannelId), place.Occurrence.At, DeliveryState.Planned, place.Occurrence.Slot, given: pick.GivenBy, slotDate: place.Occurrence.Key.Date);
                 }
             }
             IReadOnlyList<Place> after = scene.Project(Days);
@@ -103,47 +102,11 @@ public sealed class LineUpProperties
         [
             .. from place in scene.Project(Days)
                from pick in place.Picks
-               where pick.PostId is not null
+               where pick.PostId is not null && !pick.IsGiven
                select new Sending(scene.Bank.Single(p => p.Id == pick.PostId), pick.ChannelId, networks[pick.ChannelId], place.Occurrence.At.InZone(scene.Zone).Date),
         ];
     }
 
     private static string Written(IReadOnlyList<Place> places) =>
         string.Join('\n', places.Select(p => $"{p.Occurrence.Key} {string.Join(',', p.Picks.Select(k => $"{k.ChannelId}={k.PostId}:{k.Reason.Words}"))}"));
-
-    private static Scene Build(Random chance, int channels, int slots, int posts)
-    {
-        Scene scene = new();
-        Channel[] all = [.. Enumerable.Range(0, channels).Select(i => scene.Channel(chance.Next(2) == 0 ? "jot" : "hearth"))];
-        Category[] categories = [.. Enumerable.Range(0, 3).Select(_ => scene.Category(Some(chance, all)))];
-        for (int i = 0; i < slots; i++)
-        {
-            IsoDayOfWeek[] days = [.. Enumerable.Range(1, 7).Where(_ => chance.Next(3) == 0).Select(d => (IsoDayOfWeek)d)];
-            scene.Slot(chance.Next(8) == 0 ? null : categories[chance.Next(3)], new(chance.Next(24), 30 * chance.Next(2)), days.Length > 0 ? days : [IsoDayOfWeek.Friday], Some(chance, all));
-        }
-        for (int i = 0; i < posts; i++)
-        {
-            scene.Post(categories[chance.Next(3)], p =>
-            {
-                p.Stage = chance.Next(6) == 0 ? Stage.Draft : Stage.Ready;
-                p.InRotation = chance.Next(8) != 0;
-                p.Lifespan = chance.Next(3) == 0 ? Lifespan.Once : Lifespan.Evergreen;
-                if (chance.Next(6) == 0) p.Fits["jot"] = new("Too long", "long");
-            });
-        }
-        DeliveryState[] states = [DeliveryState.Sent, DeliveryState.Refused, DeliveryState.Missed, DeliveryState.Cancelled];
-        for (int i = 0; i < posts / 4; i++)
-        {
-            Post post = scene.Bank[chance.Next(scene.Bank.Count)];
-            if (post.Lifespan == Lifespan.Once) continue;
-            scene.Delivery(post, all[chance.Next(all.Length)], scene.Now - Duration.FromHours(24 + chance.Next(1500)), states[chance.Next(states.Length)], dealtWith: chance.Next(2) == 0);
-        }
-        return scene;
-    }
-
-    private static Channel[] Some(Random chance, Channel[] all)
-    {
-        Channel[] some = [.. all.Where(_ => chance.Next(2) == 0)];
-        return some.Length > 0 ? some : [all[0]];
-    }
 }

@@ -2,6 +2,7 @@ using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
+using AbleLark.Core.Pauses;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
@@ -35,6 +36,37 @@ internal sealed class Scene
 
     public Instant At(LocalDate date, LocalTime time) => Occurrences.InstantOf(date, time, Zone)!.Value;
 
+    public List<Rota> Rotas { get; } = [];
+    public List<Decision> Decisions { get; } = [];
+    public List<Pause> Pauses { get; } = [];
+    public List<LineMove> Moves { get; } = [];
+    public Dictionary<(Id<Post>, Id<Channel>), double> Scores { get; } = [];
+
+    public Rota Rota => _rota;
+
+    public IReadOnlyList<Delivery> Deliveries => _deliveries;
+
+    public Rota AnotherRota(LocalDate? from = null, LocalDate? to = null, Rota? standsInFor = null)
+    {
+        Rota rota = new() { WorkspaceId = _workspace, Id = Id<Rota>.New(), Name = $"Rota {Rotas.Count}", Zone = Zone, From = from, To = to, StandsInFor = standsInFor?.Id, Rank = Rotas.Count + 1 };
+        Rotas.Add(rota);
+        return rota;
+    }
+
+    public Decision Decide(Slot slot, LocalDate date, Action<Decision> what)
+    {
+        Decision decision = new() { WorkspaceId = _workspace, SlotId = slot.Id, Date = date };
+        what(decision);
+        Decisions.Add(decision);
+        return decision;
+    }
+
+    public void Rest(Paused what, Guid target, LocalDate from, LocalDate? to = null) =>
+        Pauses.Add(new() { WorkspaceId = _workspace, Id = Id<Pause>.New(), What = what, Target = target, From = from, To = to });
+
+    public void Move(Post post, Channel channel, Side side, Instant? at = null) =>
+        Moves.Add(new() { WorkspaceId = _workspace, PostId = post.Id, ChannelId = channel.Id, Side = side, At = at ?? Now });
+
     public Channel Channel(string network)
     {
         Channel channel = new() { WorkspaceId = _workspace, Id = Id<Channel>.New(), Network = network, Account = $"{network}-{_channels.Count}", Name = $"{network} {_channels.Count}", Handle = "h", Place = _channels.Count };
@@ -49,10 +81,12 @@ internal sealed class Scene
         return category;
     }
 
-    public Slot Slot(Category? category, LocalTime time, IEnumerable<IsoDayOfWeek> days, params Channel[] channels)
+    public Slot Slot(Category? category, LocalTime time, IEnumerable<IsoDayOfWeek> days, params Channel[] channels) => SlotIn(_rota, category, time, days, channels);
+
+    public Slot SlotIn(Rota rota, Category? category, LocalTime time, IEnumerable<IsoDayOfWeek> days, params Channel[] channels)
     {
-        Slot slot = new() { WorkspaceId = _workspace, Id = Id<Slot>.New(), RotaId = _rota.Id, Days = [.. days], Time = time, Categories = category is null ? [] : [category.Id], Channels = [.. channels.Select(c => c.Id)], Place = _rota.Slots.Count };
-        _rota.Slots.Add(slot);
+        Slot slot = new() { WorkspaceId = _workspace, Id = Id<Slot>.New(), RotaId = rota.Id, Days = [.. days], Time = time, Categories = category is null ? [] : [category.Id], Channels = [.. channels.Select(c => c.Id)], Place = rota.Slots.Count };
+        rota.Slots.Add(slot);
         return slot;
     }
 
@@ -74,7 +108,7 @@ internal sealed class Scene
         return post;
     }
 
-    public Delivery Delivery(Post post, Channel channel, Instant at, DeliveryState state, Slot? slot = null, bool dealtWith = false)
+    public Delivery Delivery(Post post, Channel channel, Instant at, DeliveryState state, Slot? slot = null, bool dealtWith = false, GivenBy? given = null, LocalDate? slotDate = null)
     {
         LocalDateTime local = at.InZone(Zone).LocalDateTime;
         Delivery delivery = new()
@@ -88,14 +122,17 @@ internal sealed class Scene
             LocalTime = local.TimeOfDay,
             State = state,
             SlotId = slot?.Id,
-            SlotDate = slot is null ? null : local.Date,
+            SlotDate = slot is null ? null : slotDate ?? local.Date,
             DealtWith = dealtWith,
+            GivenBy = given?.Line,
+            GivenInOrder = given?.Order,
+            Round = given?.Round,
         };
         _deliveries.Add(delivery);
         return delivery;
     }
 
-    public LineUpInput Input() => new(Zone, [_rota], _categories, _channels, _bank, _deliveries, Repository.Networks);
+    public LineUpInput Input() => new(Zone, [_rota, .. Rotas], _categories, _channels, _bank, _deliveries, Repository.Networks) { Decisions = Decisions, Pauses = Pauses, Moves = Moves, Scores = Scores };
 
     public IReadOnlyList<Place> Project(int days = 7) => LineUp.Project(Input(), Now, At(Monday.PlusDays(days), LocalTime.Midnight));
 
