@@ -244,7 +244,7 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
                 return (0, long.MinValue + 1 + post);
             case Order.GoodOnesOftener:
                 double score = input.Scores.Count == 0 ? 1 : input.Scores.GetValueOrDefault((stock.Posts[post].Id, stock.Channels[channel].Id), 1);
-                double weight = Math.Max(0, (at - last) / (double)NodaConstants.TicksPerDay) * score;
+                double weight = Math.Max(0, at - last) * score;
                 return (0, -BitConverter.DoubleToInt64Bits(weight));
             default:
                 return (0, isNew ? post : last);
@@ -260,7 +260,7 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
             Candidate candidate = _candidates[i];
             long back = turns.Back(turns.LineOf(candidate.Standing.Channel, candidate.Post), at);
             if (back == TurnBook.Never || candidate.Standing.Tier == Standing.Front) continue;
-            if (_candidates.Exists(other => other.Post != candidate.Post && !turns.HadTurnBetween(turns.LineOf(other.Standing.Channel, other.Post), back, at)))
+            if (_candidates.Exists(other => other.Post != candidate.Post && !turns.HadTurnSince(turns.LineOf(other.Standing.Channel, other.Post), back, at)))
                 _candidates[i] = candidate with { Standing = candidate.Standing with { Tier = Standing.Back } };
         }
     }

@@ -108,14 +108,13 @@ internal sealed class TurnBook
     }
 
     /// <summary>When it was put to the front, if that still holds at this instant.</summary>
-    public long Front(int line, long at) => (_marks[line] & HasFront) != 0 && !HadTurnBetween(line, _front[line], at) ? _front[line] : Never;
+    public long Front(int line, long at) => (_marks[line] & HasFront) != 0 && !HadTurnSince(line, _front[line], at) ? _front[line] : Never;
 
     /// <summary>When it was put to the back, if it had no turn since; whether that still holds depends on the other candidates.</summary>
-    public long Back(int line, long at) => (_marks[line] & HasBack) != 0 && !HadTurnBetween(line, _back[line], at) ? _back[line] : Never;
+    public long Back(int line, long at) => (_marks[line] & HasBack) != 0 && !HadTurnSince(line, _back[line], at) ? _back[line] : Never;
 
-    /// <summary>True when the line had a turn from one instant on and before another.</summary>
-    public bool HadTurnBetween(int line, long from, long until) =>
-        (_marks[line] & Listed) == 0 ? _last[line] >= from && _last[line] < until : _listed[line].Exists(t => t >= from && t < until);
+    /// <summary>True when the line had a turn from one instant on, up to the present one: what it gets at this very instant counts.</summary>
+    public bool HadTurnSince(int line, long from, long now) => (_marks[line] & Listed) == 0 ? _last[line] >= from : _listed[line].Exists(t => t >= from && t <= now);
 
     /// <summary>True when a wording went, or will go, to an account of its network within the network's days, before or after.</summary>
     private bool SameTextNear(int wording, int days, int day)

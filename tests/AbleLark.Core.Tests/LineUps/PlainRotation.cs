@@ -60,9 +60,10 @@ internal sealed class PlainRotation(LineUpInput input, Instant now)
         }
         while (empty.Count > 0)
         {
-            if (Choose(o, empty) is not var (post, isByOrder, line, rule, pastGap)) break;
+            if (Choose(o, empty) is not var (post, isByOrder, isFront, line, rule, pastGap)) break;
             Channel reading = Reading(o, post);
-            int readingRound = Round(line, reading) + (WasGiven(line, reading, post) ? 1 : 0);
+            // A post that a person put to the front begins no new round.
+            int readingRound = Round(line, reading) + (!isFront && WasGiven(line, reading, post) ? 1 : 0);
             List<Channel> to = [.. empty.Where(c => Struck(o, post, c, pastGap) is null)];
             to = [.. to.Where(c => !input.Networks[c.Network].OneAccountPerOccurrence || c == to.Where(x => x.Network == c.Network).OrderBy(LastOn).First())];
             List<Gift> gifts = [.. to.Select(c => new Gift(line, c, post, rule.Order, c == reading ? readingRound : Round(line, c)))];
@@ -79,7 +80,7 @@ internal sealed class PlainRotation(LineUpInput input, Instant now)
         return gets;
     }
 
-    private (Post Post, bool IsByOrder, Guid Line, OrderRule Rule, bool PastGap)? Choose(Occurrence o, List<Channel> wanted)
+    private (Post Post, bool IsByOrder, bool IsFront, Guid Line, OrderRule Rule, bool PastGap)? Choose(Occurrence o, List<Channel> wanted)
     {
         Slot slot = o.Slot;
         List<Category> open = [.. slot.Categories.Select(id => input.Categories.Single(c => c.Id == id)).Where(c => !IsPaused(Paused.Category, c.Id.Value, o))];
@@ -101,17 +102,17 @@ internal sealed class PlainRotation(LineUpInput input, Instant now)
             {
                 List<Post> candidates = [.. posts.Where(p => p.Stage != Stage.Idea && wanted.Any(c => Struck(o, p, c, pastGap) is null))];
                 if (candidates.Count == 0) continue;
-                (Post first, bool isByOrder) = First(o, line, pastGap ? new(Order.LongestRested) : rule, candidates);
-                return (first, isByOrder, line, rule, pastGap);
+                (Post first, bool isByOrder, bool isFront) = First(o, line, pastGap ? new(Order.LongestRested) : rule, candidates);
+                return (first, isByOrder, isFront, line, rule, pastGap);
             }
         }
         return null;
     }
 
-    private (Post Post, bool IsByOrder) First(Occurrence o, Guid line, OrderRule rule, List<Post> candidates)
+    private (Post Post, bool IsByOrder, bool IsFront) First(Occurrence o, Guid line, OrderRule rule, List<Post> candidates)
     {
         Instant? Last(Post p) => _turns.Where(t => t.Post == p && t.Channel == Reading(o, p)).Select(t => (Instant?)t.At).Max();
-        bool HadTurn(Post p, Instant from) => _turns.Any(t => t.Post == p && t.Channel == Reading(o, p) && t.At >= from && t.At < o.At);
+        bool HadTurn(Post p, Instant from) => _turns.Any(t => t.Post == p && t.Channel == Reading(o, p) && t.At >= from && t.At <= o.At);
         Instant? Front(Post p)
         {
             Channel c = Reading(o, p);
@@ -125,7 +126,7 @@ internal sealed class PlainRotation(LineUpInput input, Instant now)
             && !HadTurn(p, m.At) && candidates.Any(q => q != p && !HadTurn(q, m.At)));
 
         List<Post> moved = [.. candidates.Where(p => Front(p) is not null).OrderByDescending(p => Front(p)).ThenBy(p => p, ByAge)];
-        if (moved.Count > 0) return (moved[0], false);
+        if (moved.Count > 0) return (moved[0], false, true);
         List<Post> rest = [.. candidates.Where(p => !IsBack(p))];
         if (rest.Count == 0) rest = candidates;
         bool newOnesFirst = rule.FreshFirst || rule.Order is Order.NewestFirst or Order.LongestRested or Order.GoodOnesOftener;
@@ -137,18 +138,18 @@ internal sealed class PlainRotation(LineUpInput input, Instant now)
         {
             Order.NewestFirst => [.. rest.OrderBy(p => Last(p) is null ? -p.AddedAt!.Value.ToUnixTimeTicks() : Last(p)!.Value.ToUnixTimeTicks()).ThenBy(p => p, ByAge)],
             Order.LongestRested => [.. rest.OrderBy(p => Last(p) ?? Instant.MinValue).ThenBy(p => p, ByAge)],
-            Order.GoodOnesOftener => [.. rest.OrderByDescending(p => Last(p) is { } last ? Math.Max(0, (o.At - last).TotalDays) * Score(o, p) : double.MaxValue).ThenBy(p => p, ByAge)],
+            Order.GoodOnesOftener => [.. rest.OrderByDescending(p => Last(p) is { } last ? Math.Max(0, (o.At - last).TotalTicks) * Score(o, p) : double.MaxValue).ThenBy(p => p, ByAge)],
             Order.OldestFirst => Ring(o, line, rest),
             _ => [.. rest.OrderBy(p => WasGiven(line, Reading(o, p), p) ? 1 : 0)
                 .ThenBy(p => Shuffle.Mix(rule.Seed, line, Round(line, Reading(o, p)) + (WasGiven(line, Reading(o, p), p) ? 1 : 0), Shuffle.Of(p.Id.Value))).ThenBy(p => p, ByAge)],
         };
         bool isByOrder = !allBack && !(newOnesFirst && Last(inOrder[0]) is null);
-        if (rule.Order != Order.Shuffled || allBack || inOrder.Count < 2) return (inOrder[0], isByOrder);
+        if (rule.Order != Order.Shuffled || allBack || inOrder.Count < 2) return (inOrder[0], isByOrder, false);
         // The first of a round was the last of the one before: it changes places with the second.
         Post first = inOrder[0];
         List<Gift> given = [.. _gifts.Where(g => g.Line == line && g.Channel == Reading(o, first) && g.Order == Order.Shuffled)];
         bool opensARound = WasGiven(line, Reading(o, first), first);
-        return (opensARound && given.Last().Post == first ? inOrder[1] : first, isByOrder);
+        return (opensARound && given.Last().Post == first ? inOrder[1] : first, isByOrder, false);
     }
 
     private List<Post> Ring(Occurrence o, Guid line, List<Post> rest)
