@@ -2,7 +2,9 @@ using AbleLark.Core;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.LineUps;
 using AbleLark.Core.Media;
+using AbleLark.Core.Pauses;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
@@ -30,6 +32,10 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
     public DbSet<Category> Categories => Set<Category>();
     public DbSet<Rota> Rotas => Set<Rota>();
     public DbSet<Slot> Slots => Set<Slot>();
+    public DbSet<Decision> Decisions => Set<Decision>();
+    public DbSet<Pause> Pauses => Set<Pause>();
+    public DbSet<LineMove> LineMoves => Set<LineMove>();
+    public DbSet<ApiToken> ApiTokens => Set<ApiToken>();
     public DbSet<Post> Posts => Set<Post>();
     public DbSet<PostVersion> PostVersions => Set<PostVersion>();
     public DbSet<MediaFile> Media => Set<MediaFile>();
@@ -72,6 +78,10 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
         }
     }
 
+    /// <summary>True when any slot, ended ones too, draws from the category.</summary>
+    public async Task<bool> HasSlotsAsync(Id<Workspace> workspace, Id<Category> category, CancellationToken cancellation) =>
+        (await Slots.Where(s => s.WorkspaceId == workspace).Select(s => s.Categories).ToListAsync(cancellation)).Any(all => all.Contains(category));
+
     protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder)
     {
         Ids<Workspace>();
@@ -79,6 +89,10 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
         Ids<Category>();
         Ids<Rota>();
         Ids<Slot>();
+        Ids<Decision>();
+        Ids<Pause>();
+        Ids<LineMove>();
+        Ids<ApiToken>();
         Ids<Post>();
         Ids<MediaFile>();
         Ids<Delivery>();

@@ -2,7 +2,9 @@ using System.Text.Json;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.LineUps;
 using AbleLark.Core.Media;
+using AbleLark.Core.Pauses;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
@@ -71,20 +73,56 @@ internal static class LarkModel
             e.HasKey(c => new { c.WorkspaceId, c.Id });
             e.HasIndex(c => new { c.WorkspaceId, c.Name }).IsUnique();
             Json(e.Property(c => c.UsualChannels));
+            Json(e.Property(c => c.Order));
+            Json(e.Property(c => c.Hashtags));
+            e.Property(c => c.Lifespan).HasConversion<string>();
             e.HasOne<Workspace>().WithMany().HasForeignKey(c => c.WorkspaceId);
         });
         builder.Entity<Rota>(e =>
         {
             e.HasKey(r => new { r.WorkspaceId, r.Id });
+            e.Property(r => r.Version).IsConcurrencyToken();
             e.HasOne<Workspace>().WithMany().HasForeignKey(r => r.WorkspaceId);
+            e.HasOne<Rota>().WithMany().HasForeignKey(r => new { r.WorkspaceId, r.StandsInFor }).OnDelete(DeleteBehavior.Restrict);
         });
         builder.Entity<Slot>(e =>
         {
             e.HasKey(s => new { s.WorkspaceId, s.Id });
             Json(e.Property(s => s.Days));
             Json(e.Property(s => s.Channels));
+            Json(e.Property(s => s.Categories));
+            Json(e.Property(s => s.Order));
+            e.Property(s => s.Rhythm).HasConversion<string>();
             e.HasOne<Rota>().WithMany(r => r.Slots).HasForeignKey(s => new { s.WorkspaceId, s.RotaId });
-            e.HasOne<Category>().WithMany().HasForeignKey(s => new { s.WorkspaceId, s.CategoryId });
+        });
+        builder.Entity<Decision>(e =>
+        {
+            e.HasKey(d => new { d.WorkspaceId, d.Id });
+            e.HasIndex(d => new { d.WorkspaceId, d.SlotId, d.Date }).IsUnique();
+            e.Ignore(d => d.Key);
+            Json(e.Property(d => d.Posts));
+            e.HasOne<Slot>().WithMany().HasForeignKey(d => new { d.WorkspaceId, d.SlotId });
+        });
+        builder.Entity<Pause>(e =>
+        {
+            e.HasKey(p => new { p.WorkspaceId, p.Id });
+            e.Property(p => p.What).HasConversion<string>();
+            e.HasOne<Workspace>().WithMany().HasForeignKey(p => p.WorkspaceId);
+        });
+        builder.Entity<LineMove>(e =>
+        {
+            e.HasKey(m => new { m.WorkspaceId, m.Id });
+            e.HasIndex(m => new { m.WorkspaceId, m.PostId, m.ChannelId }).IsUnique();
+            e.Property(m => m.Side).HasConversion<string>();
+            e.HasOne<Post>().WithMany().HasForeignKey(m => new { m.WorkspaceId, m.PostId });
+            e.HasOne<Channel>().WithMany().HasForeignKey(m => new { m.WorkspaceId, m.ChannelId });
+        });
+        builder.Entity<ApiToken>(e =>
+        {
+            e.HasKey(t => new { t.WorkspaceId, t.Id });
+            e.HasIndex(t => t.Digest).IsUnique();
+            e.HasOne<Workspace>().WithMany().HasForeignKey(t => t.WorkspaceId);
+            e.HasOne<Person>().WithMany().HasForeignKey(t => t.PersonId);
         });
         builder.Entity<BusinessTime>().HasKey(t => t.Id);
         builder.Entity<BusinessTime>().Property(t => t.Id).ValueGeneratedNever();
@@ -98,6 +136,7 @@ internal static class LarkModel
             e.Property(p => p.Stage).HasConversion<string>();
             e.Property(p => p.Lifespan).HasConversion<string>();
             e.Property(p => p.Version).IsConcurrencyToken();
+            Json(e.Property(p => p.FurtherCategories));
             Json(e.Property(p => p.Channels));
             Json(e.Property(p => p.Content));
             Json(e.Property(p => p.Fits));
@@ -124,10 +163,11 @@ internal static class LarkModel
         {
             e.HasKey(d => new { d.WorkspaceId, d.Id });
             e.Property(d => d.State).HasConversion<string>();
+            e.Property(d => d.GivenInOrder).HasConversion<string>();
             e.Ignore(d => d.Key);
             Json(e.Property(d => d.Sent));
             // Nothing can be planned twice: one delivery for each occurrence and channel, one for each exact time.
-            e.HasIndex(d => new { d.WorkspaceId, d.SlotId, d.SlotDate, d.ChannelId }).IsUnique().HasFilter("slot_id is not null");
+            e.HasIndex(d => new { d.WorkspaceId, d.SlotId, d.SlotDate, d.ChannelId }).IsUnique().HasFilter("slot_id is not null and state not in ('StandBy', 'Missed')");
             e.HasIndex(d => new { d.WorkspaceId, d.PostId, d.ChannelId, d.At }).IsUnique().HasFilter("slot_id is null and state <> 'Cancelled'");
             e.Property(d => d.Lease).IsConcurrencyToken();
             e.HasIndex(d => new { d.State, d.At });

@@ -12,12 +12,14 @@ using AbleLark.Server.LineUps;
 using AbleLark.Server.Live;
 using AbleLark.Server.Media;
 using AbleLark.Server.Networks;
+using AbleLark.Server.Pauses;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Results;
 using AbleLark.Server.Rotas;
 using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
+using AbleLark.Server.Tokens;
 using AbleLark.Server.Workspaces;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.Identity;
@@ -74,7 +76,11 @@ public static class LarkServer
             o.Password.RequireNonAlphanumeric = o.Password.RequireUppercase = o.Password.RequireDigit = false;
             o.Lockout.MaxFailedAccessAttempts = 10;
         }).AddEntityFrameworkStores<LarkDb>().AddSignInManager();
-        services.AddAuthentication(IdentityConstants.ApplicationScheme).AddIdentityCookies();
+        const string either = "either";
+        services.AddAuthentication(either)
+            .AddPolicyScheme(either, null, o => o.ForwardDefaultSelector = c => TokenScheme.Concerns(c.Request) ? TokenScheme.Name : IdentityConstants.ApplicationScheme)
+            .AddScheme<Microsoft.AspNetCore.Authentication.AuthenticationSchemeOptions, TokenScheme>(TokenScheme.Name, null)
+            .AddIdentityCookies();
         services.ConfigureApplicationCookie(o =>
         {
             o.Cookie.Name = "able-lark";
@@ -122,6 +128,8 @@ public static class LarkServer
         services.AddScoped<MediaStore>();
         services.AddScoped<PostChecking>();
         services.AddScoped<LineUpReader>();
+        services.AddScoped<LineUpCache>();
+        services.AddSingleton<LineUpSnapshots>();
         services.AddScoped<Settling>();
         services.AddScoped<Claims>();
         services.AddScoped<Sending>();
@@ -145,15 +153,19 @@ public static class LarkServer
         workspace.MapWorkspaces();
         workspace.MapChannels();
         workspace.MapCategories();
-        workspace.MapRota();
+        workspace.MapRotas();
+        workspace.MapPauses();
         workspace.MapPosts();
         workspace.MapPostPlanning();
         workspace.MapMedia();
         workspace.MapImports();
         workspace.MapLineUp();
+        workspace.MapOccurrences();
+        workspace.MapOutlook();
         workspace.MapDeliveries();
         workspace.MapResults();
         workspace.MapChanges();
+        workspace.MapTokens();
         api.MapFallback(() => Answers.NotFound());
     }
 }

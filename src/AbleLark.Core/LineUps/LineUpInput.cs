@@ -31,6 +31,7 @@ public enum Side { Front, Back }
 public sealed class LineMove
 {
     public required Id<Workspaces.Workspace> WorkspaceId { get; init; }
+    public Id<LineMove> Id { get; init; }
     public required Id<Post> PostId { get; init; }
     public required Id<Channel> ChannelId { get; init; }
     public required Side Side { get; set; }

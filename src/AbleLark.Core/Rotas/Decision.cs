@@ -9,6 +9,7 @@ namespace AbleLark.Core.Rotas;
 public sealed class Decision
 {
     public required Id<Workspace> WorkspaceId { get; init; }
+    public Id<Decision> Id { get; init; }
     public required Id<Slot> SlotId { get; init; }
 
     /// <summary>The occurrence's original local date, in the rota's zone.</summary>

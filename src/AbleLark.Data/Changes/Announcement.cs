@@ -2,6 +2,8 @@ using AbleLark.Core;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.LineUps;
+using AbleLark.Core.Pauses;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
@@ -25,6 +27,9 @@ internal sealed class Announcement
         [typeof(Category)] = "categories",
         [typeof(Rota)] = "rota",
         [typeof(Slot)] = "rota",
+        [typeof(Decision)] = "rota",
+        [typeof(Pause)] = "rota",
+        [typeof(LineMove)] = "rota",
         [typeof(Post)] = "posts",
         [typeof(Delivery)] = "deliveries",
         [typeof(Reading)] = "results",
@@ -70,7 +75,7 @@ internal sealed class Announcement
     {
         // A sending that goes well leaves the line-up as it was: its turn was counted when it was planned.
         Delivery d => entry.State == EntityState.Added || !(d.State.IsTurn() && d.State != DeliveryState.Planned),
-        Post or Slot or Rota or Category or Channel => true,
+        Post or Slot or Rota or Decision or Pause or LineMove or Category or Channel => true,
         Workspace => entry.Property(nameof(Workspace.SettleTime)).IsModified || entry.Property(nameof(Workspace.Zone)).IsModified,
         _ => false,
     };

@@ -2,6 +2,8 @@ using System.Text.Json;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.LineUps;
+using AbleLark.Core.Pauses;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
@@ -14,7 +16,7 @@ namespace AbleLark.Data.Changes;
 internal static class ChangeRecorder
 {
     private static readonly HashSet<Type> Recorded =
-        [typeof(Workspace), typeof(Channel), typeof(Category), typeof(Rota), typeof(Slot), typeof(Post), typeof(Delivery)];
+        [typeof(Workspace), typeof(Channel), typeof(Category), typeof(Rota), typeof(Slot), typeof(Decision), typeof(Pause), typeof(LineMove), typeof(Post), typeof(Delivery)];
 
     private static readonly HashSet<string> Bookkeeping =
         [nameof(Workspace.PlanStamp), nameof(Workspace.SettledStamp), nameof(Workspace.SettledThrough)];

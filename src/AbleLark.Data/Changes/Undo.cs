@@ -1,6 +1,8 @@
 using System.Text.Json;
 using AbleLark.Core;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.LineUps;
+using AbleLark.Core.Pauses;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
@@ -69,8 +71,16 @@ public sealed class Undo(LarkDb db, Instant now)
                 slot.RemovedAt ??= now;
                 _undone++;
                 break;
+            case Rota rota:
+                rota.RemovedAt ??= now;
+                _undone++;
+                break;
+            case Decision or Pause or LineMove:
+                db.Remove(entity);
+                _undone++;
+                break;
             case Core.Categories.Category category when !await db.Posts.AnyAsync(p => p.WorkspaceId == category.WorkspaceId && p.CategoryId == category.Id, cancellation)
-                && !await db.Slots.AnyAsync(s => s.WorkspaceId == category.WorkspaceId && s.CategoryId == category.Id, cancellation):
+                && !await db.HasSlotsAsync(category.WorkspaceId, category.Id, cancellation):
                 db.Remove(category);
                 _undone++;
                 break;
@@ -130,6 +140,7 @@ public sealed class Undo(LarkDb db, Instant now)
         }
         if (!any) return;
         _undone++;
+        if (entry.Entity is Rota rota) rota.Version++;
         if (entry.Entity is Post post)
         {
             post.Version++;

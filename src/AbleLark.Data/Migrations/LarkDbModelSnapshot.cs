@@ -38,6 +38,20 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("colour");
 
+                    b.Property<int?>("GapDays")
+                        .HasColumnType("integer")
+                        .HasColumnName("gap_days");
+
+                    b.Property<string>("Hashtags")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("hashtags");
+
+                    b.Property<string>("Lifespan")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("lifespan");
+
                     b.Property<string>("Monogram")
                         .IsRequired()
                         .HasColumnType("text")
@@ -48,9 +62,26 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("name");
 
+                    b.Property<bool>("NeedsSignOff")
+                        .HasColumnType("boolean")
+                        .HasColumnName("needs_sign_off");
+
+                    b.Property<bool>("NewPostsRotate")
+                        .HasColumnType("boolean")
+                        .HasColumnName("new_posts_rotate");
+
+                    b.Property<string>("Order")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("order");
+
                     b.Property<int>("Place")
                         .HasColumnType("integer")
                         .HasColumnName("place");
+
+                    b.Property<double?>("TargetShare")
+                        .HasColumnType("double precision")
+                        .HasColumnName("target_share");
 
                     b.Property<string>("UsualChannels")
                         .IsRequired()
@@ -91,6 +122,10 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("connection_trouble");
 
+                    b.Property<int?>("DailyLimit")
+                        .HasColumnType("integer")
+                        .HasColumnName("daily_limit");
+
                     b.Property<string>("Handle")
                         .IsRequired()
                         .HasColumnType("text")
@@ -109,6 +144,14 @@ namespace AbleLark.Data.Migrations
                     b.Property<int>("Place")
                         .HasColumnType("integer")
                         .HasColumnName("place");
+
+                    b.Property<Duration?>("Spacing")
+                        .HasColumnType("interval")
+                        .HasColumnName("spacing");
+
+                    b.Property<string>("Zone")
+                        .HasColumnType("text")
+                        .HasColumnName("zone");
 
                     b.HasKey("WorkspaceId", "Id")
                         .HasName("pk_channels");
@@ -134,6 +177,10 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("address");
 
+                    b.Property<int>("Alternate")
+                        .HasColumnType("integer")
+                        .HasColumnName("alternate");
+
                     b.Property<Instant>("At")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("at");
@@ -149,6 +196,14 @@ namespace AbleLark.Data.Migrations
                     b.Property<bool>("DealtWith")
                         .HasColumnType("boolean")
                         .HasColumnName("dealt_with");
+
+                    b.Property<Guid?>("GivenBy")
+                        .HasColumnType("uuid")
+                        .HasColumnName("given_by");
+
+                    b.Property<string>("GivenInOrder")
+                        .HasColumnType("text")
+                        .HasColumnName("given_in_order");
 
                     b.Property<Guid?>("InsteadOf")
                         .HasColumnType("uuid")
@@ -186,6 +241,10 @@ namespace AbleLark.Data.Migrations
                     b.Property<string>("RemoteId")
                         .HasColumnType("text")
                         .HasColumnName("remote_id");
+
+                    b.Property<int?>("Round")
+                        .HasColumnType("integer")
+                        .HasColumnName("round");
 
                     b.Property<string>("Sent")
                         .HasColumnType("jsonb")
@@ -246,9 +305,49 @@ namespace AbleLark.Data.Migrations
                     b.HasIndex("WorkspaceId", "SlotId", "SlotDate", "ChannelId")
                         .IsUnique()
                         .HasDatabaseName("ix_deliveries_workspace_id_slot_id_slot_date_channel_id")
-                        .HasFilter("slot_id is not null");
+                        .HasFilter("slot_id is not null and state not in ('StandBy', 'Missed')");
 
                     b.ToTable("deliveries", (string)null);
+                });
+
+            modelBuilder.Entity("AbleLark.Core.LineUps.LineMove", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Instant>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<Guid>("ChannelId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("channel_id");
+
+                    b.Property<Guid>("PostId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("post_id");
+
+                    b.Property<string>("Side")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("side");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_line_moves");
+
+                    b.HasIndex("WorkspaceId", "ChannelId")
+                        .HasDatabaseName("ix_line_moves_workspace_id_channel_id");
+
+                    b.HasIndex("WorkspaceId", "PostId", "ChannelId")
+                        .IsUnique()
+                        .HasDatabaseName("ix_line_moves_workspace_id_post_id_channel_id");
+
+                    b.ToTable("line_moves", (string)null);
                 });
 
             modelBuilder.Entity("AbleLark.Core.Media.MediaFile", b =>
@@ -302,6 +401,39 @@ namespace AbleLark.Data.Migrations
                     b.ToTable("media", (string)null);
                 });
 
+            modelBuilder.Entity("AbleLark.Core.Pauses.Pause", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<LocalDate>("From")
+                        .HasColumnType("date")
+                        .HasColumnName("from");
+
+                    b.Property<Guid>("Target")
+                        .HasColumnType("uuid")
+                        .HasColumnName("target");
+
+                    b.Property<LocalDate?>("To")
+                        .HasColumnType("date")
+                        .HasColumnName("to");
+
+                    b.Property<string>("What")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("what");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_pauses");
+
+                    b.ToTable("pauses", (string)null);
+                });
+
             modelBuilder.Entity("AbleLark.Core.Posts.Post", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
@@ -338,6 +470,19 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("jsonb")
                         .HasColumnName("fits");
 
+                    b.Property<LocalDate?>("From")
+                        .HasColumnType("date")
+                        .HasColumnName("from");
+
+                    b.Property<string>("FurtherCategories")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("further_categories");
+
+                    b.Property<int?>("GapDays")
+                        .HasColumnType("integer")
+                        .HasColumnName("gap_days");
+
                     b.Property<bool>("InRotation")
                         .HasColumnType("boolean")
                         .HasColumnName("in_rotation");
@@ -361,6 +506,10 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("title");
 
+                    b.Property<LocalDate?>("To")
+                        .HasColumnType("date")
+                        .HasColumnName("to");
+
                     b.Property<int>("Version")
                         .IsConcurrencyToken()
                         .HasColumnType("integer")
@@ -373,6 +522,51 @@ namespace AbleLark.Data.Migrations
                         .HasDatabaseName("ix_posts_workspace_id_category_id");
 
                     b.ToTable("posts", (string)null);
+                });
+
+            modelBuilder.Entity("AbleLark.Core.Rotas.Decision", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<LocalDate>("Date")
+                        .HasColumnType("date")
+                        .HasColumnName("date");
+
+                    b.Property<bool>("IsSkipped")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_skipped");
+
+                    b.Property<LocalDateTime?>("MovedTo")
+                        .HasColumnType("timestamp without time zone")
+                        .HasColumnName("moved_to");
+
+                    b.Property<string>("Note")
+                        .HasColumnType("text")
+                        .HasColumnName("note");
+
+                    b.Property<string>("Posts")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("posts");
+
+                    b.Property<Guid>("SlotId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("slot_id");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_decisions");
+
+                    b.HasIndex("WorkspaceId", "SlotId", "Date")
+                        .IsUnique()
+                        .HasDatabaseName("ix_decisions_workspace_id_slot_id_date");
+
+                    b.ToTable("decisions", (string)null);
                 });
 
             modelBuilder.Entity("AbleLark.Core.Rotas.Rota", b =>
@@ -398,9 +592,22 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("integer")
                         .HasColumnName("rank");
 
+                    b.Property<Instant?>("RemovedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("removed_at");
+
+                    b.Property<Guid?>("StandsInFor")
+                        .HasColumnType("uuid")
+                        .HasColumnName("stands_in_for");
+
                     b.Property<LocalDate?>("To")
                         .HasColumnType("date")
                         .HasColumnName("to");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("integer")
+                        .HasColumnName("version");
 
                     b.Property<string>("Zone")
                         .IsRequired()
@@ -409,6 +616,9 @@ namespace AbleLark.Data.Migrations
 
                     b.HasKey("WorkspaceId", "Id")
                         .HasName("pk_rotas");
+
+                    b.HasIndex("WorkspaceId", "StandsInFor")
+                        .HasDatabaseName("ix_rotas_workspace_id_stands_in_for");
 
                     b.ToTable("rotas", (string)null);
                 });
@@ -423,9 +633,14 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("id");
 
-                    b.Property<Guid?>("CategoryId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("category_id");
+                    b.Property<LocalDate>("Anchor")
+                        .HasColumnType("date")
+                        .HasColumnName("anchor");
+
+                    b.Property<string>("Categories")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("categories");
 
                     b.Property<string>("Channels")
                         .IsRequired()
@@ -437,6 +652,26 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("jsonb")
                         .HasColumnName("days");
 
+                    b.Property<int>("Every")
+                        .HasColumnType("integer")
+                        .HasColumnName("every");
+
+                    b.Property<bool>("FillsEveryChannel")
+                        .HasColumnType("boolean")
+                        .HasColumnName("fills_every_channel");
+
+                    b.Property<LocalDate?>("From")
+                        .HasColumnType("date")
+                        .HasColumnName("from");
+
+                    b.Property<bool>("IsPool")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_pool");
+
+                    b.Property<string>("Order")
+                        .HasColumnType("jsonb")
+                        .HasColumnName("order");
+
                     b.Property<int>("Place")
                         .HasColumnType("integer")
                         .HasColumnName("place");
@@ -444,6 +679,11 @@ namespace AbleLark.Data.Migrations
                     b.Property<Instant?>("RemovedAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("removed_at");
+
+                    b.Property<string>("Rhythm")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("rhythm");
 
                     b.Property<Guid>("RotaId")
                         .HasColumnType("uuid")
@@ -453,11 +693,12 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("time")
                         .HasColumnName("time");
 
+                    b.Property<LocalDate?>("To")
+                        .HasColumnType("date")
+                        .HasColumnName("to");
+
                     b.HasKey("WorkspaceId", "Id")
                         .HasName("pk_slots");
-
-                    b.HasIndex("WorkspaceId", "CategoryId")
-                        .HasDatabaseName("ix_slots_workspace_id_category_id");
 
                     b.HasIndex("WorkspaceId", "RotaId")
                         .HasDatabaseName("ix_slots_workspace_id_rota_id");
@@ -765,6 +1006,55 @@ namespace AbleLark.Data.Migrations
                     b.ToTable("import_runs", (string)null);
                 });
 
+            modelBuilder.Entity("AbleLark.Data.People.ApiToken", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Digest")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("digest");
+
+                    b.Property<Instant>("MadeAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("made_at");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<Guid>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
+                    b.Property<Instant?>("RevokedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("revoked_at");
+
+                    b.Property<Instant?>("UsedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("used_at");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_api_tokens");
+
+                    b.HasIndex("Digest")
+                        .IsUnique()
+                        .HasDatabaseName("ix_api_tokens_digest");
+
+                    b.HasIndex("PersonId")
+                        .HasDatabaseName("ix_api_tokens_person_id");
+
+                    b.ToTable("api_tokens", (string)null);
+                });
+
             modelBuilder.Entity("AbleLark.Data.People.Membership", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
@@ -1058,6 +1348,23 @@ namespace AbleLark.Data.Migrations
                         .HasConstraintName("fk_deliveries_slots_workspace_id_slot_id");
                 });
 
+            modelBuilder.Entity("AbleLark.Core.LineUps.LineMove", b =>
+                {
+                    b.HasOne("AbleLark.Core.Channels.Channel", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId", "ChannelId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_line_moves_channels_workspace_id_channel_id");
+
+                    b.HasOne("AbleLark.Core.Posts.Post", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId", "PostId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_line_moves_posts_workspace_id_post_id");
+                });
+
             modelBuilder.Entity("AbleLark.Core.Media.MediaFile", b =>
                 {
                     b.HasOne("AbleLark.Core.Workspaces.Workspace", null)
@@ -1066,6 +1373,16 @@ namespace AbleLark.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_media_workspaces_workspace_id");
+                });
+
+            modelBuilder.Entity("AbleLark.Core.Pauses.Pause", b =>
+                {
+                    b.HasOne("AbleLark.Core.Workspaces.Workspace", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_pauses_workspaces_workspace_id");
                 });
 
             modelBuilder.Entity("AbleLark.Core.Posts.Post", b =>
@@ -1078,6 +1395,16 @@ namespace AbleLark.Data.Migrations
                         .HasConstraintName("fk_posts_categories_workspace_id_category_id");
                 });
 
+            modelBuilder.Entity("AbleLark.Core.Rotas.Decision", b =>
+                {
+                    b.HasOne("AbleLark.Core.Rotas.Slot", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId", "SlotId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_decisions_slots_workspace_id_slot_id");
+                });
+
             modelBuilder.Entity("AbleLark.Core.Rotas.Rota", b =>
                 {
                     b.HasOne("AbleLark.Core.Workspaces.Workspace", null)
@@ -1086,15 +1413,16 @@ namespace AbleLark.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_rotas_workspaces_workspace_id");
+
+                    b.HasOne("AbleLark.Core.Rotas.Rota", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId", "StandsInFor")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .HasConstraintName("fk_rotas_rotas_workspace_id_stands_in_for");
                 });
 
             modelBuilder.Entity("AbleLark.Core.Rotas.Slot", b =>
                 {
-                    b.HasOne("AbleLark.Core.Categories.Category", null)
-                        .WithMany()
-                        .HasForeignKey("WorkspaceId", "CategoryId")
-                        .HasConstraintName("fk_slots_categories_workspace_id_category_id");
-
                     b.HasOne("AbleLark.Core.Rotas.Rota", null)
                         .WithMany("Slots")
                         .HasForeignKey("WorkspaceId", "RotaId")
@@ -1171,6 +1499,23 @@ namespace AbleLark.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_import_runs_change_sets_workspace_id_change_set_id");
+                });
+
+            modelBuilder.Entity("AbleLark.Data.People.ApiToken", b =>
+                {
+                    b.HasOne("AbleLark.Data.People.Person", null)
+                        .WithMany()
+                        .HasForeignKey("PersonId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_api_tokens_people_person_id");
+
+                    b.HasOne("AbleLark.Core.Workspaces.Workspace", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_api_tokens_workspaces_workspace_id");
                 });
 
             modelBuilder.Entity("AbleLark.Data.People.Membership", b =>

@@ -1,6 +1,8 @@
 using AbleLark.Core;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
+using AbleLark.Core.LineUps;
+using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Changes;
@@ -14,9 +16,15 @@ namespace AbleLark.Server.Categories;
 
 /// <param name="Posts">Posts in the bank with this main category.</param>
 public sealed record CategoryView(
-    Id<Category> Id, string Name, string Colour, string Monogram, IReadOnlyList<Id<Channel>> UsualChannels, int Posts);
+    Id<Category> Id, string Name, string Colour, string Monogram, IReadOnlyList<Id<Channel>> UsualChannels, int Posts, OrderRule Order, int? GapDays,
+    Lifespan Lifespan, IReadOnlyList<string> Hashtags, bool NeedsSignOff, bool NewPostsRotate, double? TargetShare);
 
-public sealed record CategoryEdit(string Name, string Colour, string Monogram, IReadOnlyList<Id<Channel>> UsualChannels);
+/// <summary>A category as somebody wants it; what is left out is as for a new one.</summary>
+/// <param name="Hashtags">What a new post starts with, with or without the sign.</param>
+/// <param name="TargetShare">0 to 1.</param>
+public sealed record CategoryEdit(
+    string Name, string Colour, string Monogram, IReadOnlyList<Id<Channel>> UsualChannels, OrderRule? Order = null, int? GapDays = null,
+    Lifespan Lifespan = Lifespan.Evergreen, IReadOnlyList<string>? Hashtags = null, bool NeedsSignOff = false, bool NewPostsRotate = true, double? TargetShare = null);
 
 public static class CategoryEndpoints
 {
@@ -24,19 +32,35 @@ public static class CategoryEndpoints
     public static IReadOnlyList<string> Palette { get; } =
         ["tide", "gorse", "heather", "reed", "rust", "slate", "thrift", "kelp", "dune", "dusk"];
 
+    private const int MostHashtags = 30;
+
     public static void MapCategories(this RouteGroupBuilder workspace)
     {
         workspace.MapGet("/categories", ListAsync);
         workspace.MapPost("/categories", AddAsync);
         workspace.MapPut("/categories/{id}", EditAsync);
         workspace.MapDelete("/categories/{id}", RemoveAsync);
+        workspace.MapPost("/categories/{id}/draw", DrawAsync);
     }
 
-    private static Task<List<CategoryView>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation) =>
-        db.Categories.Where(c => c.WorkspaceId == workspaceId).OrderBy(c => c.Place).ThenBy(c => c.Name)
-            .Select(c => new CategoryView(c.Id, c.Name, c.Colour, c.Monogram, c.UsualChannels,
-                db.Posts.Count(p => p.WorkspaceId == workspaceId && p.CategoryId == c.Id && p.RemovedAt == null)))
+    private static async Task<List<CategoryView>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation)
+    {
+        var found = await db.Categories.AsNoTracking().Where(c => c.WorkspaceId == workspaceId).OrderBy(c => c.Place).ThenBy(c => c.Name)
+            .Select(c => new { Category = c, Posts = db.Posts.Count(p => p.WorkspaceId == workspaceId && p.CategoryId == c.Id && p.RemovedAt == null) })
             .ToListAsync(cancellation);
+        return [.. found.Select(f => View(f.Category, f.Posts))];
+    }
+
+    /// <summary>Draws a new order for a shuffled category.</summary>
+    private static async Task<ActDone> DrawAsync(Id<Workspace> workspaceId, Id<Category> id, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+    {
+        Category category = await FindAsync(workspaceId, id, db, cancellation);
+        if (category.Order.Order != Order.Shuffled) throw ProblemException.Conflict($"{category.Name} isn't shuffled: there is no order to draw.");
+        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Drew a new order for {category.Name}");
+        category.Order = category.Order with { Seed = category.Order.Seed + 1 };
+        await db.SaveChangesAsync(cancellation);
+        return new(act.Id.Value);
+    }
 
     private static async Task<CategoryView> AddAsync(
         Id<Workspace> workspaceId, CategoryEdit edit, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
@@ -72,7 +96,7 @@ public static class CategoryEndpoints
     {
         Category category = await FindAsync(workspaceId, id, db, cancellation);
         bool used = await db.Posts.AnyAsync(p => p.WorkspaceId == workspaceId && p.CategoryId == id, cancellation)
-            || await db.Slots.AnyAsync(s => s.WorkspaceId == workspaceId && s.CategoryId == id, cancellation);
+            || await db.HasSlotsAsync(workspaceId, id, cancellation);
         if (used) throw ProblemException.Conflict($"{category.Name} has posts or slots, past ones among them. Rename it instead, so that its results stay.");
         ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Removed the category {category.Name}");
         db.Categories.Remove(category);
@@ -91,8 +115,20 @@ public static class CategoryEndpoints
         if (!Palette.Contains(edit.Colour)) throw ProblemException.BadInput($"“{edit.Colour}” is not in the palette. Choose one of: {string.Join(", ", Palette)}.");
         string monogram = (edit.Monogram ?? "").Trim();
         if (monogram.Length is 0 or > 2) throw ProblemException.BadInput("A monogram is one or two letters.");
+        CheckPlan(edit.GapDays, edit.TargetShare);
         (category.Colour, category.Monogram) = (edit.Colour, monogram);
+        (category.Order, category.GapDays, category.TargetShare) = (edit.Order ?? OrderRule.Usual, edit.GapDays, edit.TargetShare);
+        (category.Lifespan, category.NeedsSignOff, category.NewPostsRotate) = (edit.Lifespan, edit.NeedsSignOff, edit.NewPostsRotate);
+        category.Hashtags = [.. (edit.Hashtags ?? []).Select(h => h.Trim().TrimStart('#')).Where(h => h.Length > 0).Distinct(StringComparer.OrdinalIgnoreCase)];
+        if (category.Hashtags.Count > MostHashtags || category.Hashtags.Any(h => h.Length > 100 || h.Any(char.IsWhiteSpace))) throw ProblemException.BadInput($"Up to {MostHashtags} hashtags, each one word of at most 100 characters.");
         category.UsualChannels = await db.KnownChannelsAsync(category.WorkspaceId, edit.UsualChannels, cancellation);
+    }
+
+    /// <summary>Refuses a gap or a share that can't be.</summary>
+    public static void CheckPlan(int? gapDays, double? targetShare)
+    {
+        if (gapDays is < 1 or > 730) throw ProblemException.BadInput("A repeat gap lies between 1 and 730 days.");
+        if (targetShare is < 0 or > 1 or double.NaN) throw ProblemException.BadInput("A target share lies between 0 and 100 %.");
     }
 
     /// <summary>The given channels, each once; refused when one isn't this workspace's.</summary>
@@ -104,5 +140,6 @@ public static class CategoryEndpoints
         return wanted.All(known.Contains) ? wanted : throw ProblemException.BadInput("One of the channels isn't in this workspace. Fetch the list again and choose from it.");
     }
 
-    private static CategoryView View(Category c, int posts) => new(c.Id, c.Name, c.Colour, c.Monogram, c.UsualChannels, posts);
+    private static CategoryView View(Category c, int posts) => new(
+        c.Id, c.Name, c.Colour, c.Monogram, c.UsualChannels, posts, c.Order, c.GapDays, c.Lifespan, c.Hashtags, c.NeedsSignOff, c.NewPostsRotate, c.TargetShare);
 }

@@ -1,5 +1,8 @@
 using AbleLark.Core;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.Pauses;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
@@ -15,6 +18,58 @@ public sealed class Claims(LarkDb db, IClock machine, IOptions<LarkSettings> set
 
     public Duration Lease => Duration.FromSeconds(settings.Value.LeaseSeconds);
 
+    /// <summary>
+    /// Settles, at the time of sending, what waits for a yes: with one it goes; without, its stand-by goes, or nothing. What isn't
+    /// sent returns to the front of its line. Everything due while the workspace is held is missed, so that lifting the hold sends no backlog.
+    /// </summary>
+    public async Task PrepareDueAsync(Instant now, CancellationToken cancellation)
+    {
+        List<Delivery> waiting = await db.Deliveries.Where(d => d.At <= now && (d.State == DeliveryState.AwaitingYes || d.State == DeliveryState.StandBy)).OrderBy(d => d.At).Take(500).ToListAsync(cancellation);
+        foreach (Delivery held in waiting.Where(d => d.State == DeliveryState.AwaitingYes))
+        {
+            bool hasYes = await db.Posts.AnyAsync(p => p.WorkspaceId == held.WorkspaceId && p.Id == held.PostId && p.Stage == Stage.Ready, cancellation);
+            Delivery? standBy = waiting.FirstOrDefault(d => d.State == DeliveryState.StandBy && d.WorkspaceId == held.WorkspaceId && d.Key == held.Key && d.ChannelId == held.ChannelId);
+            if (hasYes)
+            {
+                held.Become(DeliveryState.Planned);
+                if (standBy is not null) Miss(standBy, "Not needed: the post before it had its yes in time.", dealtWith: true);
+                continue;
+            }
+            Miss(held, "It had no yes in time.", dealtWith: standBy is not null);
+            // First the place is free, then another takes it.
+            await SaveAsync(cancellation);
+            standBy?.Become(DeliveryState.Planned);
+        }
+        foreach (Workspace workspace in await db.Workspaces.AsNoTracking().Where(w => db.Pauses.Any(p => p.WorkspaceId == w.Id && p.What == Paused.Workspace)).ToListAsync(cancellation))
+        {
+            LocalDate today = workspace.DateOf(now);
+            if (!await db.Pauses.AnyAsync(p => p.WorkspaceId == workspace.Id && p.What == Paused.Workspace && p.From <= today && (p.To == null || p.To >= today), cancellation)) continue;
+            foreach (Delivery due in await db.Deliveries.Where(d => d.WorkspaceId == workspace.Id && d.State == DeliveryState.Planned && d.At <= now).Take(500).ToListAsync(cancellation))
+                Miss(due, "Everything was held when its time came.", dealtWith: false);
+        }
+        await SaveAsync(cancellation);
+        db.ChangeTracker.Clear();
+
+        static void Miss(Delivery delivery, string trouble, bool dealtWith)
+        {
+            delivery.Become(DeliveryState.Missed);
+            (delivery.Trouble, delivery.DealtWith) = (trouble, dealtWith);
+        }
+    }
+
+    private async Task SaveAsync(CancellationToken cancellation)
+    {
+        try
+        {
+            await db.SaveChangesAsync(cancellation);
+        }
+        catch (DbUpdateConcurrencyException)
+        {
+            // Another process took one of them meanwhile; the next round looks again.
+            db.ChangeTracker.Clear();
+        }
+    }
+
     /// <summary>Marks planned deliveries that are too late as missed: they never go by themselves.</summary>
     public async Task MissLateAsync(Instant now, CancellationToken cancellation)
     {
@@ -28,14 +83,7 @@ public sealed class Claims(LarkDb db, IClock machine, IOptions<LarkSettings> set
             delivery.Trouble = "Its time passed while nothing could be sent.";
         }
         if (late.Count == 0) return;
-        try
-        {
-            await db.SaveChangesAsync(cancellation);
-        }
-        catch (DbUpdateConcurrencyException)
-        {
-            // Another process took one of them meanwhile; the next round looks again.
-        }
+        await SaveAsync(cancellation);
         db.ChangeTracker.Clear();
     }
 

@@ -33,6 +33,7 @@ public sealed partial class Sending(
     /// <summary>Sends all that is due; returns how many deliveries were worked on.</summary>
     public async Task<int> SendDueAsync(Instant now, CancellationToken cancellation)
     {
+        await claims.PrepareDueAsync(now, cancellation);
         await claims.MissLateAsync(now, cancellation);
         int worked = 0;
         while (true)

@@ -132,7 +132,7 @@ public sealed class DemoData(
             Place = i,
             Days = [.. s.Days.Select(d => (IsoDayOfWeek)d)],
             Time = LocalTimePattern.CreateWithInvariantCulture("HH:mm").Parse(s.Time).Value,
-            CategoryId = s.Category is null ? null : categories[s.Category].Id,
+            Categories = s.Category is null ? [] : [categories[s.Category].Id],
             Channels = [.. s.Channels.Select(k => channels[k].Id)],
         }));
     }

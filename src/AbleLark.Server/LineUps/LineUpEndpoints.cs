@@ -28,11 +28,16 @@ public enum EntryKind
 /// <summary>One channel at one time: what goes out there, and why.</summary>
 /// <param name="Key">The same from one fetch to the next.</param>
 /// <param name="Date">Local date in the workspace's zone.</param>
+/// <param name="SlotDate">With <paramref name="SlotId"/>, what decisions about its occurrence stick to.</param>
+/// <param name="IsHeld">True while its post waits for a yes.</param>
+/// <param name="IsGiven">True when a person gave the post to this place.</param>
+/// <param name="IsMoved">True when a person moved the occurrence.</param>
 /// <param name="Exact">True for a time given by a person, false for one of the rota's.</param>
 public sealed record LineUpEntry(
     string Key, EntryKind Kind, Instant At, LocalDate Date, LocalTime Time, Id<Channel> ChannelId, Id<Category>? CategoryId,
     Id<Post>? PostId, string? Title, DeliveryState? State, Id<Delivery>? DeliveryId, Id<Slot>? SlotId, bool Exact,
-    string Why, string? Trouble, string? Address, bool DealtWith);
+    string Why, string? Trouble, string? Address, bool DealtWith, LocalDate? SlotDate = null, PlaceState PlaceState = PlaceState.Open,
+    bool IsHeld = false, bool IsGiven = false, bool IsMoved = false, string? Note = null);
 
 /// <param name="SettledThrough">Last local date that is settled as a whole.</param>
 public sealed record LineUpView(Instant Now, LocalDate Today, string Zone, LocalDate? SettledThrough, IReadOnlyList<LineUpEntry> Entries);
@@ -67,6 +72,7 @@ public static class LineUpEndpoints
         Dictionary<Id<Post>, PostName> posts = await db.Posts.Where(p => p.WorkspaceId == workspaceId)
             .Select(p => new { p.Id, p.Title, p.CategoryId }).ToDictionaryAsync(p => p.Id, p => new PostName(p.Title, p.CategoryId), cancellation);
 
+        Dictionary<Id<Post>, Post> bank = input.Bank.ToDictionary(p => p.Id);
         IEnumerable<LineUpEntry> deliveries = input.Deliveries
             .Where(d => d.State != DeliveryState.Cancelled && d.LocalDate >= first && d.LocalDate <= last)
             .Select(d => Entry(d, posts[d.PostId]));
@@ -74,7 +80,7 @@ public static class LineUpEndpoints
             from place in places
             from pick in place.Picks
             where pick.Settled is null || pick.Settled.State == DeliveryState.Cancelled
-            let entry = Entry(workspace, place, pick, pick.PostId is { } id ? posts[id] : null)
+            let entry = Entry(workspace, place, pick, pick.PostId is { } id ? posts[id] : null, Runways.CategoryOf(place.Occurrence, pick, bank))
             where entry.Date >= first
             select entry;
         return new(now, workspace.DateOf(now), workspace.Zone.Id, workspace.SettledThrough,
@@ -85,16 +91,16 @@ public static class LineUpEndpoints
 
     private static LineUpEntry Entry(Delivery d, PostName post) => new(
         d.Id.ToString(), EntryKind.Delivery, d.At, d.LocalDate, d.LocalTime, d.ChannelId, post.CategoryId, d.PostId, post.Title, d.State, d.Id, d.SlotId,
-        d.SlotId is null, d.Why ?? (d.InsteadOf is null ? "A time given by hand." : "Rescheduled by hand."), d.Trouble, d.Address, d.DealtWith);
+        d.SlotId is null, d.Why ?? (d.InsteadOf is null ? "A time given by hand." : "Rescheduled by hand."), d.Trouble, d.Address, d.DealtWith, d.SlotDate);
 
-    private static LineUpEntry Entry(Workspace workspace, Place place, Pick pick, PostName? post)
+    private static LineUpEntry Entry(Workspace workspace, Place place, Pick pick, PostName? post, Id<Category>? category)
     {
         Occurrence occurrence = place.Occurrence;
         LocalDateTime local = occurrence.At.InZone(workspace.Zone).LocalDateTime;
         return new(
             $"{occurrence.Key.SlotId}:{occurrence.Key.Date:uuuu-MM-dd}:{pick.ChannelId}", post is null ? EntryKind.Empty : EntryKind.Projected, occurrence.At,
-            local.Date, local.TimeOfDay, pick.ChannelId, occurrence.Slot.CategoryId, pick.PostId, post?.Title, null, null, occurrence.Key.SlotId, false,
-            pick.Reason.Words, null, null, false);
+            local.Date, local.TimeOfDay, pick.ChannelId, category, pick.PostId, post?.Title, null, null, occurrence.Key.SlotId, false,
+            pick.Reason.Words, null, null, false, occurrence.Key.Date, place.State, pick.IsHeld, pick.IsGiven, occurrence.Decision?.MovedTo is not null, occurrence.Decision?.Note);
     }
 
     private static async Task<SettleResult> SettleAsync(

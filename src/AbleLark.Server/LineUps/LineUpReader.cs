@@ -1,3 +1,4 @@
+using AbleLark.Core;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
@@ -13,37 +14,80 @@ namespace AbleLark.Server.LineUps;
 /// <summary>Reads from the database what the line-up is worked out from.</summary>
 public sealed class LineUpReader(LarkDb db, NetworkBook networks)
 {
+    private const int ScoreAgeHours = 168;
+
     public async Task<LineUpInput> ReadAsync(Workspace workspace, CancellationToken cancellation)
     {
         var id = workspace.Id;
-        List<Rota> rotas = await db.Rotas.AsNoTracking().Include(r => r.Slots.Where(s => s.RemovedAt == null)).Where(r => r.WorkspaceId == id).ToListAsync(cancellation);
+        List<Rota> rotas = await db.Rotas.AsNoTracking().Include(r => r.Slots.Where(s => s.RemovedAt == null)).Where(r => r.WorkspaceId == id && r.RemovedAt == null).OrderBy(r => r.Rank).ToListAsync(cancellation);
         List<Channel> channels = await db.Channels.AsNoTracking().Where(c => c.WorkspaceId == id).OrderBy(c => c.Place).ToListAsync(cancellation);
-        List<Post> bank = await db.Posts.AsNoTracking().Where(p => p.WorkspaceId == id && p.RemovedAt == null).ToListAsync(cancellation);
-        // Only what turns and places need: not what was sent, which is by far the largest part.
-        List<Delivery> deliveries = await db.Deliveries.AsNoTracking().Where(d => d.WorkspaceId == id)
-            .Select(d => new Delivery
-            {
-                WorkspaceId = d.WorkspaceId,
-                Id = d.Id,
-                PostId = d.PostId,
-                ChannelId = d.ChannelId,
-                At = d.At,
-                LocalDate = d.LocalDate,
-                LocalTime = d.LocalTime,
-                State = d.State,
-                SlotId = d.SlotId,
-                SlotDate = d.SlotDate,
-                Why = d.Why,
-                Print = d.Print,
-                SentAt = d.SentAt,
-                DealtWith = d.DealtWith,
-                Trouble = d.Trouble,
-                Address = d.Address,
-                InsteadOf = d.InsteadOf,
-            })
-            .ToListAsync(cancellation);
-        return new(
-            workspace.Zone, rotas, await db.Categories.AsNoTracking().Where(c => c.WorkspaceId == id).ToListAsync(cancellation),
-            [.. channels.Where(c => networks.Has(c.Network))], bank, deliveries, networks);
+        var categories = await db.Categories.AsNoTracking().Where(c => c.WorkspaceId == id).OrderBy(c => c.Place).ThenBy(c => c.Name).ToListAsync(cancellation);
+        bool needsScores = categories.Any(c => c.Order.Order == Order.GoodOnesOftener) || rotas.Any(r => r.Slots.Any(s => s.Order?.Order == Order.GoodOnesOftener));
+        return new(workspace.Zone, rotas, categories, [.. channels.Where(c => networks.Has(c.Network))], await BankAsync(id, cancellation), await DeliveriesAsync(id, cancellation), networks)
+        {
+            Decisions = await db.Decisions.AsNoTracking().Where(d => d.WorkspaceId == id).ToListAsync(cancellation),
+            Pauses = await db.Pauses.AsNoTracking().Where(p => p.WorkspaceId == id).ToListAsync(cancellation),
+            Moves = await db.LineMoves.AsNoTracking().Where(m => m.WorkspaceId == id).ToListAsync(cancellation),
+            Scores = needsScores ? await ScoresAsync(id, channels, cancellation) : new Dictionary<(Id<Post>, Id<Channel>), double>(),
+        };
+    }
+
+    /// <summary>Without what they say: how it fits was worked out when they were saved.</summary>
+    private Task<List<Post>> BankAsync(Id<Workspace> id, CancellationToken cancellation) => db.Posts.AsNoTracking().Where(p => p.WorkspaceId == id && p.RemovedAt == null)
+        .Select(p => new Post
+        {
+            WorkspaceId = p.WorkspaceId,
+            Id = p.Id,
+            Title = p.Title,
+            CategoryId = p.CategoryId,
+            FurtherCategories = p.FurtherCategories,
+            Stage = p.Stage,
+            Lifespan = p.Lifespan,
+            From = p.From,
+            To = p.To,
+            GapDays = p.GapDays,
+            InRotation = p.InRotation,
+            AddedAt = p.AddedAt,
+            AddedOrder = p.AddedOrder,
+            Channels = p.Channels,
+            Fits = p.Fits,
+        })
+        .ToListAsync(cancellation);
+
+    /// <summary>Only what turns and places need: not what was sent, which is by far the largest part.</summary>
+    private Task<List<Delivery>> DeliveriesAsync(Id<Workspace> id, CancellationToken cancellation) => db.Deliveries.AsNoTracking().Where(d => d.WorkspaceId == id)
+        .Select(d => new Delivery
+        {
+            WorkspaceId = d.WorkspaceId,
+            Id = d.Id,
+            PostId = d.PostId,
+            ChannelId = d.ChannelId,
+            At = d.At,
+            LocalDate = d.LocalDate,
+            LocalTime = d.LocalTime,
+            State = d.State,
+            SlotId = d.SlotId,
+            SlotDate = d.SlotDate,
+            Why = d.Why,
+            Print = d.Print,
+            SentAt = d.SentAt,
+            DealtWith = d.DealtWith,
+            Trouble = d.Trouble,
+            Address = d.Address,
+            InsteadOf = d.InsteadOf,
+            GivenBy = d.GivenBy,
+            GivenInOrder = d.GivenInOrder,
+            Round = d.Round,
+            Alternate = d.Alternate,
+        })
+        .ToListAsync(cancellation);
+
+    private async Task<IReadOnlyDictionary<(Id<Post>, Id<Channel>), double>> ScoresAsync(Id<Workspace> id, List<Channel> channels, CancellationToken cancellation)
+    {
+        Dictionary<Id<Channel>, string> networkOf = channels.ToDictionary(c => c.Id, c => c.Network);
+        var earned = await db.AgeFigures.Where(f => f.WorkspaceId == id && f.AgeHours == ScoreAgeHours)
+            .Join(db.Deliveries, f => new { f.WorkspaceId, Id = f.DeliveryId }, d => new { d.WorkspaceId, d.Id }, (f, d) => new { d.PostId, d.ChannelId, f.Figures }).ToListAsync(cancellation);
+        return Scores.Of(earned.Where(e => networkOf.ContainsKey(e.ChannelId) && networks.Has(networkOf[e.ChannelId]))
+            .Select(e => new Earned(e.PostId, e.ChannelId, e.Figures.Engagements(networks[networkOf[e.ChannelId]].Figures.ToHashSet()))));
     }
 }

@@ -31,13 +31,14 @@ public sealed class Settling(LarkDb db, LineUpReader reader)
         await db.Entry(workspace).ReloadAsync(cancellation);
         LocalDate last = through(workspace);
         Instant until = workspace.StartOf(last.PlusDays(1));
-        IReadOnlyList<Place> places = LineUp.Project(await reader.ReadAsync(workspace, cancellation), now, until);
+        IReadOnlyList<Place> places = LineUp.Project(await reader.ReadAsync(workspace, cancellation), now, until, withStandBys: true);
         Delivery[] settled =
         [
             .. from place in places
                from pick in place.Picks
                where pick.PostId is not null && pick.Settled is null
-               select Deliver(workspace, place, pick),
+               from delivery in Deliver(workspace, place, pick)
+               select delivery,
         ];
         db.Deliveries.AddRange(settled);
         workspace.SettledStamp = workspace.PlanStamp;
@@ -51,7 +52,13 @@ public sealed class Settling(LarkDb db, LineUpReader reader)
 
     public static LocalDate Horizon(Workspace workspace, Instant now) => workspace.DateOf(now + workspace.SettleTime);
 
-    private static Delivery Deliver(Workspace workspace, Place place, Pick pick)
+    private static IEnumerable<Delivery> Deliver(Workspace workspace, Place place, Pick pick)
+    {
+        yield return Deliver(workspace, place, pick, pick.IsHeld ? DeliveryState.AwaitingYes : DeliveryState.Planned);
+        if (pick.StandBy is { } standBy) yield return Deliver(workspace, place, standBy, DeliveryState.StandBy);
+    }
+
+    private static Delivery Deliver(Workspace workspace, Place place, Pick pick, DeliveryState state)
     {
         LocalDateTime local = place.Occurrence.At.InZone(workspace.Zone).LocalDateTime;
         return new()
@@ -65,7 +72,12 @@ public sealed class Settling(LarkDb db, LineUpReader reader)
             LocalTime = local.TimeOfDay,
             SlotId = place.Occurrence.Key.SlotId,
             SlotDate = place.Occurrence.Key.Date,
-            Why = pick.Reason.Words,
+            State = state,
+            Why = state == DeliveryState.StandBy ? $"Goes out if the post before it has no yes in time. {pick.Reason.Words}" : pick.Reason.Words,
+            GivenBy = pick.GivenBy?.Line,
+            GivenInOrder = pick.GivenBy?.Order,
+            Round = pick.GivenBy?.Round,
+            Alternate = pick.Alternate,
         };
     }
 }

@@ -31,6 +31,7 @@ public static class PostEndpoints
         workspace.MapGet("/posts/{id}", ShowAsync);
         workspace.MapPut("/posts/{id}", SaveAsync);
         workspace.MapDelete("/posts/{id}", RemoveAsync);
+        workspace.MapPost("/posts/{id}/yes", YesAsync);
     }
 
     private static async Task<PostList> ListAsync(
@@ -107,6 +108,19 @@ public static class PostEndpoints
         return await ViewAsync(post, db, checking, cancellation);
     }
 
+    /// <summary>A yes to the post as it stands: it is ready.</summary>
+    private static async Task<PostView> YesAsync(
+        Id<Workspace> workspaceId, Id<Post> id, HttpContext http, LarkDb db, BusinessClock clock, PostChecking checking, CancellationToken cancellation)
+    {
+        Post post = await FindAsync(workspaceId, id, db, cancellation);
+        if (post.Stage != Stage.AwaitingYes) throw ProblemException.Conflict("This post isn't waiting for a yes.");
+        db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Said yes to “{post.Title}”");
+        post.Stage = Stage.Ready;
+        post.Version++;
+        await db.SaveChangesAsync(cancellation);
+        return await ViewAsync(post, db, checking, cancellation);
+    }
+
     /// <summary>Takes the post out of the bank; deliveries still to come are cancelled, sent ones and their results stay.</summary>
     private static async Task<PostRemoved> RemoveAsync(
         Id<Workspace> workspaceId, Id<Post> id, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
@@ -129,18 +143,27 @@ public static class PostEndpoints
     internal static async Task FillAsync(
         Post post, PostEdit edit, Guid? person, Instant now, LarkDb db, PostChecking checking, CancellationToken cancellation)
     {
-        if (!await db.Categories.AnyAsync(c => c.WorkspaceId == post.WorkspaceId && c.Id == edit.CategoryId, cancellation))
-            throw ProblemException.BadInput("This category isn't in the workspace. Choose another.");
+        List<Category> categories = await db.Categories.AsNoTracking().Where(c => c.WorkspaceId == post.WorkspaceId).ToListAsync(cancellation);
+        Category category = categories.FirstOrDefault(c => c.Id == edit.CategoryId) ?? throw ProblemException.BadInput("This category isn't in the workspace. Choose another.");
+        List<Id<Category>> further = [.. (edit.FurtherCategories ?? []).Distinct().Where(c => c != edit.CategoryId)];
+        if (!further.All(f => categories.Any(c => c.Id == f))) throw ProblemException.BadInput("One of the further categories isn't in the workspace. Choose another.");
+        if (edit.To < edit.From) throw ProblemException.BadInput("The post's last date lies before its first. Swap them.");
+        CategoryEndpoints.CheckPlan(edit.GapDays, null);
         PostContent content = checking.Tidy(edit.Content);
         string title = (edit.Title ?? "").Trim();
         if (title.Length > Inputs.LongestName) throw ProblemException.BadInput($"The title has {title.Length} characters; {Inputs.LongestName} is the most.");
         post.Title = title.Length > 0 ? title : "Untitled";
+        bool hadYes = post.Stage == Stage.Ready;
         (post.CategoryId, post.Stage, post.Lifespan, post.InRotation) = (edit.CategoryId, edit.Stage, edit.Lifespan, edit.InRotation);
         post.Channels = edit.Channels is null ? null : await db.KnownChannelsAsync(post.WorkspaceId, edit.Channels, cancellation);
-        if (post.Stage == Stage.Ready) post.AddedAt ??= now;
+        (post.FurtherCategories, post.From, post.To, post.GapDays) = (further, edit.From, edit.To, edit.GapDays);
+
         post.Fits = PostChecking.Fits((await checking.CheckAsync(post.WorkspaceId, content, cancellation)).Checks);
         bool isNew = post.Version == 0;
         bool changed = isNew || !post.Content.Same(content);
+        // A yes belongs to what was read: an edit after it withdraws it.
+        if (category.NeedsSignOff && post.Stage == Stage.Ready && (changed || !hadYes)) post.Stage = Stage.AwaitingYes;
+        if (post.Stage is Stage.Ready or Stage.AwaitingYes) post.AddedAt ??= now;
         post.Content = content;
         post.Version++;
         if (changed) db.PostVersions.Add(new() { WorkspaceId = post.WorkspaceId, PostId = post.Id, Number = post.Version, Content = content, MadeAt = now, MadeBy = person });
@@ -154,7 +177,8 @@ public static class PostEndpoints
             .OrderByDescending(d => d.At).Take(100).ToListAsync(cancellation);
         return new(
             post.Id, post.Version, post.Title, post.CategoryId, post.Stage, post.Lifespan, post.InRotation, post.Channels, post.Content,
-            [.. pictures.Select(MediaView.Of)], PostChecking.Views(checks), [.. deliveries.Select(PostPlanning.View)], post.AddedAt);
+            [.. pictures.Select(MediaView.Of)], PostChecking.Views(checks), [.. deliveries.Select(PostPlanning.View)], post.AddedAt,
+            post.FurtherCategories, post.From, post.To, post.GapDays);
     }
 }
 

@@ -24,12 +24,14 @@ public sealed record PostList(int Total, IReadOnlyList<PostLine> Posts);
 public sealed record PostView(
     Id<Post> Id, int Version, string Title, Id<Category> CategoryId, Stage Stage, Lifespan Lifespan, bool InRotation,
     IReadOnlyList<Id<Channel>>? Channels, PostContent Content, IReadOnlyList<MediaView> Pictures,
-    IReadOnlyList<NetworkCheck> Checks, IReadOnlyList<PostDelivery> Deliveries, Instant? AddedAt);
+    IReadOnlyList<NetworkCheck> Checks, IReadOnlyList<PostDelivery> Deliveries, Instant? AddedAt,
+    IReadOnlyList<Id<Category>> FurtherCategories, LocalDate? From, LocalDate? To, int? GapDays);
 
 /// <param name="Channels">Null takes the category's usual channels.</param>
 public sealed record PostEdit(
     string Title, Id<Category> CategoryId, Stage Stage, Lifespan Lifespan, bool InRotation,
-    IReadOnlyList<Id<Channel>>? Channels, PostContent Content);
+    IReadOnlyList<Id<Channel>>? Channels, PostContent Content, IReadOnlyList<Id<Category>>? FurtherCategories = null,
+    LocalDate? From = null, LocalDate? To = null, int? GapDays = null);
 
 /// <summary>How the content stands with one network.</summary>
 /// <param name="Text">What would be sent.</param>

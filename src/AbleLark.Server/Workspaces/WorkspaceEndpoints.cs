@@ -4,6 +4,7 @@ using AbleLark.Data;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
+using AbleLark.Server.Tokens;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
@@ -33,6 +34,7 @@ public static class WorkspaceEndpoints
             LarkDb db = context.RequestServices.GetRequiredService<LarkDb>();
             Guid person = context.PersonId();
             bool member = Id<Workspace>.TryParse((string?)context.Request.RouteValues["workspaceId"], null, out Id<Workspace> workspace)
+                && (TokenScheme.WorkspaceOf(context.User) ?? workspace.ToString()) == workspace.ToString()
                 && await db.Memberships.AnyAsync(m => m.WorkspaceId == workspace && m.PersonId == person, context.RequestAborted);
             if (!member) throw ProblemException.NotFound("This workspace");
         }

@@ -86,7 +86,7 @@ public sealed class BadInputTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task A_value_in_the_content_that_can_t_be_read_is_named_by_its_place()
     {
-        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, "rota/slots", new { days = new[] { 1 }, time = "25:00:00", categoryId = (Guid?)null, channels = Array.Empty<Guid>() });
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, "rotas/slots", new { days = new[] { 1 }, time = "25:00:00", categories = Array.Empty<Guid>(), channels = Array.Empty<Guid>() });
         Assert.Equal((HttpStatusCode.BadRequest, "The content can't be read at “$.time”. Check the value there."), (status, words));
     }
 

@@ -11,10 +11,10 @@ public static class Making
         (await visitor.PostAsync("categories", new { name, colour = "tide", monogram = name[..2], usualChannels = channels })).Id();
 
     public static async Task<Guid> SlotAsync(this Visitor visitor, Guid? category, string time, int[] days, params Guid[] channels) =>
-        (await visitor.PostAsync("rota/slots", Slot(category, time, days, channels))).Id();
+        (await visitor.PostAsync("rotas/slots", Slot(category, time, days, channels))).Id();
 
     public static object Slot(Guid? category, string time, int[] days, params Guid[] channels) =>
-        new { days, time = time + ":00", categoryId = category, channels };
+        new { days, time = time + ":00", categories = category is { } c ? new[] { c } : [], channels };
 
     public static async Task<JsonElement> PostAsync(this Visitor visitor, Guid category, string text, string stage = "ready", Guid[]? channels = null, Guid? picture = null, string lifespan = "evergreen") =>
         await visitor.PostAsync("posts", Edit(category, text, stage, channels, picture, lifespan));

@@ -70,7 +70,7 @@ public sealed class SettlingTests(Town town) : IClassFixture<Town>
         Guid slot = await _ada.SlotAsync(category, "23:50", EveryDay, channel);
         await town.RoundAsync();
         LocalDate today = await TodayAsync();
-        JsonElement removed = await _ada.DeleteAsync($"rota/slots/{slot}");
+        JsonElement removed = await _ada.DeleteAsync($"rotas/slots/{slot}");
         Assert.Equal(2, (await EntriesAsync(today, channel)).Length);
         await _ada.PostAsync($"changes/{removed.Id("changeSetId")}/undo");
         Assert.Equal(14, (await EntriesAsync(today, channel)).Length);
@@ -80,16 +80,16 @@ public sealed class SettlingTests(Town town) : IClassFixture<Town>
     public async Task A_slot_needs_days_and_channels()
     {
         Guid channel = await town.ConnectAsync(_ada, "hearth", "needs");
-        Assert.Equal("Choose at least one weekday for the slot.", (await _ada.TroubleAsync(HttpMethod.Post, "rota/slots", Making.Slot(null, "09:00", [], channel))).Words);
-        Assert.Equal("Weekdays run from 1 (Monday) to 7 (Sunday).", (await _ada.TroubleAsync(HttpMethod.Post, "rota/slots", Making.Slot(null, "09:00", [0], channel))).Words);
-        Assert.Equal("Choose at least one channel for the slot.", (await _ada.TroubleAsync(HttpMethod.Post, "rota/slots", Making.Slot(null, "09:00", [1]))).Words);
+        Assert.Equal("Choose at least one weekday for the slot.", (await _ada.TroubleAsync(HttpMethod.Post, "rotas/slots", Making.Slot(null, "09:00", [], channel))).Words);
+        Assert.Equal("Weekdays run from 1 (Monday) to 7 (Sunday).", (await _ada.TroubleAsync(HttpMethod.Post, "rotas/slots", Making.Slot(null, "09:00", [0], channel))).Words);
+        Assert.Equal("Choose at least one channel for the slot.", (await _ada.TroubleAsync(HttpMethod.Post, "rotas/slots", Making.Slot(null, "09:00", [1]))).Words);
     }
 
     [Fact]
     public async Task Moving_a_workspace_to_another_zone_moves_its_rota()
     {
         await _ada.PutAsync("", new { name = "Harbour Books", zone = "Asia/Kathmandu", settleHours = 24, lateMinutes = 60 });
-        Assert.Equal("Asia/Kathmandu", (await _ada.GetAsync("rota")).Text("zone"));
+        Assert.Equal("Asia/Kathmandu", (await _ada.GetAsync("rotas"))[0].Text("zone"));
         await _ada.PutAsync("", new { name = "Harbour Books", zone = "Europe/Dublin", settleHours = 24, lateMinutes = 60 });
     }
 

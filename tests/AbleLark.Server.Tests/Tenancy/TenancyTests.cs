@@ -55,15 +55,15 @@ public sealed class TenancyTests(Town town) : IClassFixture<Town>
             (HttpMethod.Post, $"deliveries/{theirs["deliveries"]}/dismiss", null),
             (HttpMethod.Get, $"media/{theirs["media"]}", null),
             (HttpMethod.Delete, $"categories/{theirs["categories"]}", null),
-            (HttpMethod.Delete, $"rota/slots/{theirs["slots"]}", null),
+            (HttpMethod.Delete, $"rotas/slots/{theirs["slots"]}", null),
             (HttpMethod.Post, $"changes/{theirs["changes"]}/undo", null),
             (HttpMethod.Post, $"imports/{theirs["imports"]}/take-back", null),
             (HttpMethod.Post, "posts", Making.Edit(theirs["categories"], "x")),
             (HttpMethod.Post, "posts", Making.Edit(mine, "x", channels: [theirs["channels"]])),
             (HttpMethod.Post, "posts", Making.Edit(mine, "x", picture: theirs["media"])),
             (HttpMethod.Post, "posts/check", new { text = "x", link = (string?)null, pictureId = theirs["media"], variants = new { } }),
-            (HttpMethod.Post, "rota/slots", Making.Slot(mine, "09:00", [1], theirs["channels"])),
-            (HttpMethod.Post, "rota/slots", Making.Slot(theirs["categories"], "09:00", [1], theirs["channels"])),
+            (HttpMethod.Post, "rotas/slots", Making.Slot(mine, "09:00", [1], theirs["channels"])),
+            (HttpMethod.Post, "rotas/slots", Making.Slot(theirs["categories"], "09:00", [1], theirs["channels"])),
             (HttpMethod.Post, "categories", new { name = "Mine", colour = "tide", monogram = "Mi", usualChannels = new[] { theirs["channels"] } }),
         ];
         foreach (var (method, path, body) in tries)

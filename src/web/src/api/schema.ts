@@ -436,7 +436,45 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/workspaces/{workspaceId}/rota": {
+    "/api/workspaces/{workspaceId}/categories/{id}/draw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ActDone"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/rotas": {
         parameters: {
             query?: never;
             header?: never;
@@ -460,20 +498,109 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["RotaView"];
+                        "application/json": components["schemas"]["RotaView"][];
                     };
                 };
             };
         };
         put?: never;
-        post?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["RotaEdit"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RotaSaved"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/workspaces/{workspaceId}/rota/slots": {
+    "/api/workspaces/{workspaceId}/rotas/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["RotaEdit"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RotaSaved"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ActDone"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/rotas/slots": {
         parameters: {
             query?: never;
             header?: never;
@@ -514,7 +641,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/workspaces/{workspaceId}/rota/slots/{id}": {
+    "/api/workspaces/{workspaceId}/rotas/slots/{id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -549,6 +676,106 @@ export interface paths {
                 };
             };
         };
+        post?: never;
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ActDone"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/pauses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PauseView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PauseRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PauseView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/pauses/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
         post?: never;
         delete: {
             parameters: {
@@ -768,6 +995,44 @@ export interface paths {
                 };
             };
         };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/posts/{id}/yes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PostView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1141,6 +1406,326 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/line-up/occurrences/{slotId}/{date}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    slotId: string;
+                    date: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["OccurrenceEdit"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ActDone"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/line-up/occurrences/{slotId}/{date}/candidates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    slotId: string;
+                    date: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CandidateView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/line-up/swap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SwapRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ActDone"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/line-up/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["LineMoveRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ActDone"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/runway": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: {
+                    weeks?: number;
+                };
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RunwayView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["WhatIfRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WhatIfView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/categories/{id}/orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OrderPreview"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/posts/{id}/first-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FirstOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspaceId}/needs": {
         parameters: {
             query?: never;
@@ -1450,6 +2035,104 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/tokens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TokenView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TokenRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TokenMade"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/tokens/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1467,11 +2150,51 @@ export interface components {
             done: boolean;
             outcome: null | string;
         };
+        CandidateView: {
+            /** Format: uuid */
+            postId: string;
+            title: string;
+            canGo: boolean;
+            why: null | string;
+        };
         CategoryEdit: {
             name: string;
             colour: string;
             monogram: string;
             usualChannels: string[];
+            order?: null | components["schemas"]["OrderRule"];
+            /** Format: int32 */
+            gapDays?: null | number;
+            lifespan?: components["schemas"]["Lifespan"];
+            hashtags?: null | string[];
+            /** @default false */
+            needsSignOff: boolean;
+            /** @default true */
+            newPostsRotate: boolean;
+            /** Format: double */
+            targetShare?: null | number;
+        };
+        /** @description What a category does over a look-ahead. */
+        CategoryOutlook: {
+            /** Format: uuid */
+            categoryId: string;
+            /** Format: int32 */
+            sendings: number;
+            /**
+             * Format: double
+             * @description Of all sendings, 0 to 1.
+             */
+            share: number;
+            /** Format: double */
+            targetShare: null | number;
+            /** @description Sendings in each of the weeks, the first beginning today. */
+            aWeek: number[];
+            /**
+             * Format: int32
+             * @description The local hour at which all its places are, when it has at least four; null: at several.
+             */
+            alwaysAt: null | number;
+            runway: null | components["schemas"]["Runway"];
         };
         /** @description What one category took and what it earned. */
         CategoryResult: {
@@ -1515,6 +2238,16 @@ export interface components {
              */
             index: null | number;
         };
+        CategoryTry: {
+            /** Format: uuid */
+            id: string;
+            order: components["schemas"]["OrderRule"];
+            /** Format: int32 */
+            gapDays: null | number;
+            /** Format: double */
+            targetShare: null | number;
+            usualChannels: string[];
+        };
         CategoryView: {
             /** Format: uuid */
             id: string;
@@ -1524,6 +2257,15 @@ export interface components {
             usualChannels: string[];
             /** Format: int32 */
             posts: number;
+            order: components["schemas"]["OrderRule"];
+            /** Format: int32 */
+            gapDays: null | number;
+            lifespan: components["schemas"]["Lifespan"];
+            hashtags: string[];
+            needsSignOff: boolean;
+            newPostsRotate: boolean;
+            /** Format: double */
+            targetShare: null | number;
         };
         ChangeLine: {
             /** Format: uuid */
@@ -1534,6 +2276,12 @@ export interface components {
             at: string;
             undone: boolean;
         };
+        ChannelOutlook: {
+            /** Format: uuid */
+            channelId: string;
+            /** @description Deliveries in each of the weeks. */
+            aWeek: number[];
+        };
         ChannelView: {
             /** Format: uuid */
             id: string;
@@ -1543,6 +2291,17 @@ export interface components {
             connection: components["schemas"]["ConnectionState"];
             connectionTrouble: null | string;
         };
+        Clash: {
+            kind: components["schemas"]["ClashKind"];
+            /** Format: uuid */
+            channelId: string;
+            /** Format: date-time */
+            at: string;
+            /** Format: uuid */
+            postId: null | string;
+        };
+        /** @enum {unknown} */
+        ClashKind: "tooClose" | "tooMany" | "sameTextWithinTheHour";
         /** @enum {unknown} */
         ConnectionState: "connected" | "needsReconnection";
         ConnectRequest: {
@@ -1624,6 +2383,21 @@ export interface components {
             place: string;
             words: string;
         };
+        FirstOut: {
+            /** Format: local-date-time */
+            at: null | string;
+            /** Format: uuid */
+            channelId: null | string;
+            why: string;
+        };
+        GivenPost: {
+            /** Format: uuid */
+            channelId: string;
+            /** Format: uuid */
+            postId: string;
+            /** @description True: nothing but a person changes it. False: a booking, which a later one may move on. */
+            isFixed: boolean;
+        };
         HashtagRules: {
             /**
              * Format: int32
@@ -1683,7 +2457,13 @@ export interface components {
             by: components["schemas"]["Jump"];
         };
         /** @enum {unknown} */
-        Lifespan: "evergreen" | "once";
+        Lifespan: "evergreen" | "once" | "onceAltogether";
+        LineMoveRequest: {
+            /** Format: uuid */
+            postId: string;
+            channels: string[];
+            side: null | components["schemas"]["Side"];
+        };
         LineUpEntry: {
             key: string;
             kind: components["schemas"]["EntryKind"];
@@ -1710,6 +2490,16 @@ export interface components {
             trouble: null | string;
             address: null | string;
             dealtWith: boolean;
+            /** Format: date */
+            slotDate?: null | string;
+            placeState?: components["schemas"]["PlaceState"];
+            /** @default false */
+            isHeld: boolean;
+            /** @default false */
+            isGiven: boolean;
+            /** @default false */
+            isMoved: boolean;
+            note?: null | string;
         };
         LineUpView: {
             /** Format: date-time */
@@ -1737,6 +2527,12 @@ export interface components {
             width: number;
             /** Format: int32 */
             height: number;
+        };
+        MorePosts: {
+            /** Format: uuid */
+            categoryId: string;
+            /** Format: int32 */
+            count: number;
         };
         NeedView: {
             /** Format: uuid */
@@ -1800,6 +2596,74 @@ export interface components {
              */
             oneAccountPerOccurrence: boolean;
         };
+        OccurrenceEdit: {
+            /** @default false */
+            isSkipped: boolean;
+            /** Format: local-date-time */
+            movedTo?: null | string;
+            note?: null | string;
+            posts?: null | components["schemas"]["GivenPost"][];
+        };
+        /**
+         * @description Which post of a line is next.
+         * @enum {unknown}
+         */
+        Order: "newestFirst" | "oldestFirst" | "shuffled" | "longestRested" | "goodOnesOftener";
+        OrderPreview: {
+            order: components["schemas"]["Order"];
+            next: string[];
+        };
+        /** @description How the posts of a category, or of a slot's pool, take turns. */
+        OrderRule: {
+            order: components["schemas"]["Order"];
+            /**
+             * @description New posts before all others.
+             * @default false
+             */
+            freshFirst: boolean;
+            /**
+             * @description True: where only posts inside their gap are left, the longest rested goes; false: the place stays empty.
+             * @default false
+             */
+            pastGap: boolean;
+            /**
+             * Format: int32
+             * @description What the rounds of Order.Shuffled are drawn from; another seed is another order.
+             * @default 0
+             */
+            seed: number;
+        };
+        /** @description What a state of rota, settings and bank leads to. */
+        Outlook: {
+            categories: components["schemas"]["CategoryOutlook"][];
+            channels: components["schemas"]["ChannelOutlook"][];
+            runways: components["schemas"]["Runway"][];
+            clashes: components["schemas"]["Clash"][];
+            /** Format: int32 */
+            empty: number;
+        };
+        /** @enum {unknown} */
+        Paused: "slot" | "category" | "channel" | "workspace";
+        PauseRequest: {
+            what: components["schemas"]["Paused"];
+            /** Format: uuid */
+            target: null | string;
+            /** Format: date */
+            from: null | string;
+            /** Format: date */
+            to: null | string;
+        };
+        PauseView: {
+            /** Format: uuid */
+            id: string;
+            what: components["schemas"]["Paused"];
+            /** Format: uuid */
+            target: string;
+            /** Format: date */
+            from: string;
+            /** Format: date */
+            to: null | string;
+        };
         /** @description A chosen picture; Id&lt;MediaFile&gt;? PictureChoice.MediaId null means "no picture here", on purpose. */
         PictureChoice: {
             /** Format: uuid */
@@ -1833,6 +2697,11 @@ export interface components {
              */
             maxRatio?: null | number;
         };
+        /**
+         * @default open
+         * @enum {unknown}
+         */
+        PlaceState: "open" | "skipped" | "paused" | "replaced";
         PlanRequest: {
             /** Format: date */
             date: string;
@@ -1881,6 +2750,13 @@ export interface components {
             inRotation: boolean;
             channels: null | string[];
             content: components["schemas"]["PostContent"];
+            furtherCategories?: null | string[];
+            /** Format: date */
+            from?: null | string;
+            /** Format: date */
+            to?: null | string;
+            /** Format: int32 */
+            gapDays?: null | number;
         };
         PostLine: {
             /** Format: uuid */
@@ -1915,6 +2791,13 @@ export interface components {
             /** Format: int32 */
             cancelled: number;
         };
+        PostTry: {
+            /** Format: uuid */
+            id: string;
+            inRotation: boolean;
+            /** Format: int32 */
+            gapDays: null | number;
+        };
         PostView: {
             /** Format: uuid */
             id: string;
@@ -1933,6 +2816,13 @@ export interface components {
             deliveries: components["schemas"]["PostDelivery"][];
             /** Format: date-time */
             addedAt: null | string;
+            furtherCategories: string[];
+            /** Format: date */
+            from: null | string;
+            /** Format: date */
+            to: null | string;
+            /** Format: int32 */
+            gapDays: null | number;
         };
         Rescheduled: {
             /** Format: uuid */
@@ -1973,16 +2863,111 @@ export interface components {
             notOffered: components["schemas"]["FigureKind"][];
         };
         /**
+         * @description How often a slot comes round.
+         * @enum {unknown}
+         */
+        Rhythm: "weeks" | "days";
+        /**
          * @description What somebody may do in a workspace.
          * @enum {unknown}
          */
         Role: "planner" | "writer" | "client";
+        RotaEdit: {
+            name: string;
+            slots: components["schemas"]["SlotEdit"][];
+            /** Format: date */
+            from?: null | string;
+            /** Format: date */
+            to?: null | string;
+            /** Format: uuid */
+            standsInFor?: null | string;
+            zone?: null | string;
+            /** Format: int32 */
+            version?: null | number;
+        };
+        RotaSaved: {
+            /** Format: uuid */
+            changeSetId: string;
+            rota: components["schemas"]["RotaView"];
+            orphans: string[];
+        };
+        RotaTry: {
+            /** Format: uuid */
+            id: null | string;
+            rota: components["schemas"]["RotaEdit"];
+        };
         RotaView: {
             /** Format: uuid */
             id: string;
+            /** Format: int32 */
+            version: number;
             name: string;
             zone: string;
+            /** Format: date */
+            from: null | string;
+            /** Format: date */
+            to: null | string;
+            /** Format: uuid */
+            standsInFor: null | string;
             slots: components["schemas"]["SlotView"][];
+        };
+        /** @description How long a category lasts, on all its channels together or on one. A date that is null lies beyond the look-ahead. */
+        Runway: {
+            /** Format: uuid */
+            categoryId: string;
+            /** Format: uuid */
+            channelId: null | string;
+            /**
+             * Format: int32
+             * @description Posts that can go there at all.
+             */
+            posts: number;
+            /**
+             * Format: double
+             * @description On average over the look-ahead.
+             */
+            occurrencesAWeek: number;
+            /** Format: date */
+            newLastUntil: null | string;
+            /** Format: date */
+            firstRepeat: null | string;
+            /** Format: date */
+            firstEmpty: null | string;
+            /**
+             * Format: int32
+             * @description Fewest days between two turns of one post on one channel, the past included.
+             */
+            shortestGap: null | number;
+            /** Format: double */
+            medianGap: null | number;
+            /**
+             * Format: double
+             * @description Of its sendings, those whose post had a turn on that channel before: 0 to 1.
+             */
+            shareOfRepeats: number;
+            /** Format: int32 */
+            sendings: number;
+            /** Format: int32 */
+            empty: number;
+            /**
+             * Format: int32
+             * @description Posts that its gap needs: the most occurrences in any so many consecutive dates; null without a gap.
+             */
+            postsNeeded: null | number;
+            /**
+             * Format: int32
+             * @description Posts still to be written for its gap to hold.
+             */
+            postsMissing?: number;
+        };
+        RunwayView: {
+            /** Format: date */
+            today: string;
+            /** Format: int32 */
+            weeks: number;
+            /** Format: double */
+            staleAbove: number;
+            runways: components["schemas"]["Runway"][];
         };
         SessionView: {
             name: string;
@@ -1998,6 +2983,8 @@ export interface components {
             /** Format: int32 */
             deliveries: number;
         };
+        /** @enum {unknown} */
+        Side: "front" | "back" | null;
         SignIn: {
             email: string;
             password: string;
@@ -2006,9 +2993,27 @@ export interface components {
             days: number[];
             /** Format: time */
             time: string;
-            /** Format: uuid */
-            categoryId: null | string;
+            categories: string[];
             channels: string[];
+            /** Format: uuid */
+            id?: null | string;
+            rhythm?: components["schemas"]["Rhythm"];
+            /**
+             * Format: int32
+             * @default 1
+             */
+            every: number;
+            /** Format: date */
+            anchor?: null | string;
+            /** Format: date */
+            from?: null | string;
+            /** Format: date */
+            to?: null | string;
+            /** @default false */
+            isPool: boolean;
+            order?: null | components["schemas"]["OrderRule"];
+            /** @default false */
+            fillsEveryChannel: boolean;
         };
         SlotView: {
             /** Format: uuid */
@@ -2016,15 +3021,37 @@ export interface components {
             days: number[];
             /** Format: time */
             time: string;
-            /** Format: uuid */
-            categoryId: null | string;
+            categories: string[];
             channels: string[];
+            rhythm: components["schemas"]["Rhythm"];
+            /** Format: int32 */
+            every: number;
+            /** Format: date */
+            anchor: string;
+            /** Format: date */
+            from: null | string;
+            /** Format: date */
+            to: null | string;
+            isPool: boolean;
+            order: null | components["schemas"]["OrderRule"];
+            fillsEveryChannel: boolean;
+            nextDates: string[];
         };
         /**
          * @description How far a post has come.
          * @enum {unknown}
          */
-        Stage: "idea" | "draft" | "ready";
+        Stage: "idea" | "draft" | "awaitingYes" | "ready";
+        SwapRequest: {
+            /** Format: uuid */
+            oneSlot: string;
+            /** Format: date */
+            oneDate: string;
+            /** Format: uuid */
+            otherSlot: string;
+            /** Format: date */
+            otherDate: string;
+        };
         /**
          * @description What a network counts when it limits the length of a text.
          * @enum {unknown}
@@ -2061,6 +3088,25 @@ export interface components {
              */
             foldAfter?: null | number;
         };
+        TokenMade: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            token: string;
+        };
+        TokenRequest: {
+            name: string;
+        };
+        TokenView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            madeBy: string;
+            /** Format: date-time */
+            madeAt: string;
+            /** Format: date-time */
+            usedAt: null | string;
+        };
         UndoResult: {
             /** Format: int32 */
             undone: number;
@@ -2071,6 +3117,30 @@ export interface components {
             text?: null | string;
             picture?: null | components["schemas"]["PictureChoice"];
             isEmpty?: boolean;
+        };
+        WhatIfRequest: {
+            /** Format: int32 */
+            weeks: number;
+            /** Format: int64 */
+            planStamp?: null | number;
+            rotas?: null | components["schemas"]["RotaTry"][];
+            categories?: null | components["schemas"]["CategoryTry"][];
+            posts?: null | components["schemas"]["PostTry"][];
+            morePosts?: null | components["schemas"]["MorePosts"][];
+        };
+        WhatIfView: {
+            /** Format: int64 */
+            planStamp: number;
+            /** Format: date */
+            today: string;
+            /** Format: int32 */
+            weeks: number;
+            /** Format: date */
+            firstChange: null | string;
+            /** Format: int32 */
+            placesThatChange: number;
+            before: components["schemas"]["Outlook"];
+            after: components["schemas"]["Outlook"];
         };
         WorkspaceEdit: {
             name: string;

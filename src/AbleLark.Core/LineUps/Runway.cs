@@ -1,0 +1,118 @@
+using AbleLark.Core.Categories;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
+using NodaTime;
+
+namespace AbleLark.Core.LineUps;
+
+/// <summary>How long a category lasts, on all its channels together or on one. A date that is null lies beyond the look-ahead.</summary>
+/// <param name="ChannelId">Null: all channels together.</param>
+/// <param name="Posts">Posts that can go there at all.</param>
+/// <param name="OccurrencesAWeek">On average over the look-ahead.</param>
+/// <param name="NewLastUntil">Date of the last sending of a never-sent post, when others follow it.</param>
+/// <param name="FirstRepeat">First date on which a post goes out that went out earlier in this look-ahead.</param>
+/// <param name="FirstEmpty">First date with an occurrence that has nothing to send.</param>
+/// <param name="ShortestGap">Fewest days between two turns of one post on one channel, the past included.</param>
+/// <param name="ShareOfRepeats">Of its sendings, those whose post had a turn on that channel before: 0 to 1.</param>
+/// <param name="PostsNeeded">Posts that its gap needs: the most occurrences in any so many consecutive dates; null without a gap.</param>
+public sealed record Runway(
+    Id<Category> CategoryId, Id<Channel>? ChannelId, int Posts, double OccurrencesAWeek, LocalDate? NewLastUntil, LocalDate? FirstRepeat,
+    LocalDate? FirstEmpty, int? ShortestGap, double? MedianGap, double ShareOfRepeats, int Sendings, int Empty, int? PostsNeeded)
+{
+    /// <summary>Posts still to be written for its gap to hold.</summary>
+    public int PostsMissing => Math.Max(0, (PostsNeeded ?? 0) - Posts);
+}
+
+/// <summary>Works runways out of a look-ahead.</summary>
+public static class Runways
+{
+    private sealed record Line(LocalDate Date, Id<Channel> Channel, Id<Post>? Post, bool IsRepeat, int? Gap);
+
+    /// <summary>Every category with an occurrence in the look-ahead: all channels together, then each channel.</summary>
+    /// <param name="places">The look-ahead from <see cref="LineUp.Project"/>.</param>
+    /// <param name="days">Its length.</param>
+    public static IReadOnlyList<Runway> Of(LineUpInput input, IReadOnlyList<Place> places, int days)
+    {
+        Dictionary<(Id<Post>, Id<Channel>), LocalDate> last = [];
+        foreach (Delivery d in input.Deliveries.Where(d => d.State.IsTurn()).OrderBy(d => d.At)) last[(d.PostId, d.ChannelId)] = d.LocalDate;
+        Dictionary<Id<Post>, Post> posts = input.Bank.ToDictionary(p => p.Id);
+        Dictionary<Id<Category>, List<Line>> lines = input.Categories.ToDictionary(c => c.Id, _ => new List<Line>());
+        foreach (Place place in places.Where(p => p.State == PlaceState.Open))
+        {
+            LocalDate date = place.Occurrence.At.InZone(input.Zone).Date;
+            foreach (Pick pick in place.Picks)
+            {
+                if (CategoryOf(place.Occurrence, pick, posts) is not { } category || !lines.TryGetValue(category, out List<Line>? line)) continue;
+                if (pick.PostId is not { } post)
+                {
+                    // Only nothing to send is empty; a channel that gives way or is left out is not.
+                    if (pick.Reason.Code == ReasonCode.NoCandidate) line.Add(new(date, pick.ChannelId, null, false, null));
+                    continue;
+                }
+                bool isRepeat = last.TryGetValue((post, pick.ChannelId), out LocalDate before) && before < date;
+                line.Add(new(date, pick.ChannelId, post, isRepeat, isRepeat ? Period.DaysBetween(before, date) : null));
+                last[(post, pick.ChannelId)] = date;
+            }
+        }
+        return
+        [
+            .. from category in input.Categories
+               let all = lines[category.Id]
+               where all.Count > 0
+               from channel in all.Select(l => (Id<Channel>?)l.Channel).Distinct().OrderBy(c => input.Channels.ToList().FindIndex(x => x.Id == c)).Prepend(null)
+               select One(input, category, channel, [.. all.Where(l => channel is null || l.Channel == channel)], days),
+        ];
+    }
+
+    /// <summary>The category that a channel of an occurrence serves.</summary>
+    public static Id<Category>? CategoryOf(Occurrence occurrence, Pick pick, IReadOnlyDictionary<Id<Post>, Post> posts)
+    {
+        Slot slot = occurrence.Slot;
+        if (pick.CategoryId is { } known) return known;
+        if (slot.Categories.Count == 0) return null;
+        if (pick.PostId is { } id && posts.TryGetValue(id, out Post? post) && slot.Categories.FirstOrDefault(post.HasCategory) is { Value: var value } found && value != Guid.Empty) return found;
+        return slot.Categories[occurrence.Number % slot.Categories.Count];
+    }
+
+    private static Runway One(LineUpInput input, Category category, Id<Channel>? channel, List<Line> lines, int days)
+    {
+        List<Line> sendings = [.. lines.Where(l => l.Post is not null)];
+        List<int> gaps = [.. sendings.Select(l => l.Gap).OfType<int>().Order()];
+        HashSet<(Id<Post>, Id<Channel>)> seen = [];
+        LocalDate? firstRepeat = sendings.Where(l => !seen.Add((l.Post!.Value, l.Channel))).Select(l => (LocalDate?)l.Date).FirstOrDefault();
+        int lastNew = sendings.FindLastIndex(l => !l.IsRepeat);
+        LocalDate? newLast = lastNew >= 0 && lastNew < sendings.Count - 1 ? sendings[lastNew].Date : null;
+        // On all channels together an occurrence counts once, however many channels it has.
+        List<LocalDate> dates = [.. channel is null ? lines.GroupBy(l => l.Channel).MaxBy(g => g.Count())!.Select(l => l.Date) : lines.Select(l => l.Date)];
+        return new(
+            category.Id, channel, input.Bank.Count(p => CanGo(input, p, category, channel)), dates.Count * 7.0 / days, newLast, firstRepeat,
+            lines.Where(l => l.Post is null).Select(l => (LocalDate?)l.Date).FirstOrDefault(), gaps.Count == 0 ? null : gaps[0], gaps.Count == 0 ? null : Median(gaps),
+            sendings.Count == 0 ? 0 : sendings.Count(l => l.IsRepeat) / (double)sendings.Count, sendings.Count, lines.Count - sendings.Count,
+            category.GapDays is { } gap ? PostsNeeded(dates, gap) : null);
+    }
+
+    /// <summary>The most occurrences in any so many consecutive local dates.</summary>
+    public static int PostsNeeded(IReadOnlyList<LocalDate> dates, int gapDays)
+    {
+        int most = 0;
+        int first = 0;
+        for (int i = 0; i < dates.Count; i++)
+        {
+            while (Period.DaysBetween(dates[first], dates[i]) >= gapDays) first++;
+            most = Math.Max(most, i - first + 1);
+        }
+        return most;
+    }
+
+    private static bool CanGo(LineUpInput input, Post post, Category category, Id<Channel>? channel)
+    {
+        if (post.Stage is not (Stage.Ready or Stage.AwaitingYes) || !post.InRotation || !post.HasCategory(category.Id)) return false;
+        IReadOnlyList<Id<Channel>> chosen = input.Categories.FirstOrDefault(c => c.Id == post.CategoryId) is { } main ? post.ChannelsOr(main) : post.Channels ?? [];
+        return input.Channels.Any(c => (channel is null || c.Id == channel) && chosen.Contains(c.Id) && post.Fits.GetValueOrDefault(c.Network) is { Fits: true });
+    }
+
+    private static double Median(List<int> sorted) =>
+        sorted.Count % 2 == 1 ? sorted[sorted.Count / 2] : (sorted[(sorted.Count / 2) - 1] + sorted[sorted.Count / 2]) / 2.0;
+}

@@ -1,0 +1,29 @@
+using AbleLark.Core.Channels;
+using AbleLark.Core.Posts;
+
+namespace AbleLark.Core.LineUps;
+
+/// <summary>What one delivery had earned at seven days.</summary>
+/// <param name="Engagements">Null: missing, and so left out.</param>
+public sealed record Earned(Id<Post> PostId, Id<Channel> ChannelId, double? Engagements);
+
+/// <summary>How well posts did on a channel, for <see cref="Order.GoodOnesOftener"/>.</summary>
+public static class Scores
+{
+    private const double Weight = 5;
+
+    /// <summary>(sum of ratios + 5) ÷ (n + 5), held between ½ and 2; a ratio is engagements ÷ the channel's median.</summary>
+    public static IReadOnlyDictionary<(Id<Post>, Id<Channel>), double> Of(IEnumerable<Earned> earned)
+    {
+        Dictionary<(Id<Post>, Id<Channel>), double> scores = [];
+        foreach (var channel in earned.Where(e => e.Engagements is not null).GroupBy(e => e.ChannelId))
+        {
+            double[] all = [.. channel.Select(e => e.Engagements!.Value).Order()];
+            double median = all.Length % 2 == 1 ? all[all.Length / 2] : (all[(all.Length / 2) - 1] + all[all.Length / 2]) / 2;
+            if (median <= 0) continue;
+            foreach (var post in channel.GroupBy(e => e.PostId))
+                scores[(post.Key, channel.Key)] = Math.Clamp((post.Sum(e => e.Engagements!.Value / median) + Weight) / (post.Count() + Weight), 0.5, 2);
+        }
+        return scores;
+    }
+}

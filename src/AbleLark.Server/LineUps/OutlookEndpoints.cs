@@ -1,0 +1,195 @@
+using AbleLark.Core;
+using AbleLark.Core.Categories;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.LineUps;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Server.Categories;
+using AbleLark.Server.Problems;
+using AbleLark.Server.Rotas;
+using AbleLark.Server.Time;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+
+namespace AbleLark.Server.LineUps;
+
+/// <param name="Weeks">Length of the look-ahead.</param>
+/// <param name="StaleAbove">Share of repeats above which a channel looks stale.</param>
+public sealed record RunwayView(LocalDate Today, int Weeks, double StaleAbove, IReadOnlyList<Runway> Runways);
+
+/// <summary>A rota as it would be; without <paramref name="Id"/> one more.</summary>
+public sealed record RotaTry(Id<Rota>? Id, RotaEdit Rota);
+
+/// <summary>A category's settings as they would be.</summary>
+public sealed record CategoryTry(Id<Category> Id, OrderRule Order, int? GapDays, double? TargetShare, IReadOnlyList<Id<Channel>> UsualChannels);
+
+/// <summary>A post as it would be treated.</summary>
+public sealed record PostTry(Id<Post> Id, bool InRotation, int? GapDays);
+
+/// <summary>So many new posts of a category, fit for all its usual channels.</summary>
+public sealed record MorePosts(Id<Category> CategoryId, int Count);
+
+/// <summary>A change to be tried; what isn't named stays as it is.</summary>
+/// <param name="Weeks">4 to 26.</param>
+/// <param name="PlanStamp">The state it was made on, as an earlier answer gave it; refused when that has changed. Null: any.</param>
+public sealed record WhatIfRequest(
+    int Weeks, long? PlanStamp = null, IReadOnlyList<RotaTry>? Rotas = null, IReadOnlyList<CategoryTry>? Categories = null,
+    IReadOnlyList<PostTry>? Posts = null, IReadOnlyList<MorePosts>? MorePosts = null);
+
+public sealed record WhatIfView(long PlanStamp, LocalDate Today, int Weeks, LocalDate? FirstChange, int PlacesThatChange, Outlook Before, Outlook After);
+
+/// <param name="At">In the workspace's zone; null: not within 26 weeks.</param>
+public sealed record FirstOut(LocalDateTime? At, Id<Channel>? ChannelId, string Why);
+
+/// <param name="Next">Titles of the next five posts it gives.</param>
+public sealed record OrderPreview(Order Order, IReadOnlyList<string> Next);
+
+/// <summary>What the present state, or another, leads to.</summary>
+public static class OutlookEndpoints
+{
+    private const double StaleAbove = 0.6;
+    private const int MostMorePosts = 500;
+
+    public static void MapOutlook(this RouteGroupBuilder workspace)
+    {
+        workspace.MapGet("/runway", RunwayAsync);
+        workspace.MapPost("/what-if", TryAsync);
+        workspace.MapGet("/categories/{id}/orders", OrdersAsync);
+        workspace.MapGet("/posts/{id}/first-out", FirstOutAsync);
+    }
+
+    private static async Task<RunwayView> RunwayAsync(Id<Workspace> workspaceId, int? weeks, LarkDb db, BusinessClock clock, LineUpCache cache, CancellationToken cancellation)
+    {
+        int length = Weeks(weeks ?? 12);
+        (Workspace workspace, LineUpInput input) = await cache.GetAsync(workspaceId, cancellation);
+        Instant now = await clock.NowAsync(cancellation);
+        IReadOnlyList<Place> places = LineUp.Project(input, now, now + Duration.FromDays(7 * length));
+        return new(workspace.DateOf(now), length, StaleAbove, Runways.Of(input, places, 7 * length));
+    }
+
+    private static async Task<WhatIfView> TryAsync(Id<Workspace> workspaceId, WhatIfRequest request, LarkDb db, BusinessClock clock, LineUpCache cache, CancellationToken cancellation)
+    {
+        int weeks = Weeks(request.Weeks);
+        (Workspace workspace, LineUpInput before) = await cache.GetAsync(workspaceId, cancellation);
+        if (request.PlanStamp is { } stamp && stamp != workspace.PlanStamp)
+            throw ProblemException.Outdated("The plan has changed since this was begun. Fetch it again and try once more; your changes are still with you.");
+        Instant now = await clock.NowAsync(cancellation);
+        RotaEdits edits = new(workspace, workspace.DateOf(now), [.. before.Categories.Select(c => c.Id)], [.. before.Channels.Select(c => c.Id)], [.. before.Rotas.Select(r => r.Id)]);
+        LineUpInput after = before with { Rotas = Rotas(before, request, edits), Categories = Categories(before, request), Bank = Bank(before, request, workspace, now) };
+        WhatIf whatIf = WhatIf.Try(before, after, now, 7 * weeks);
+        return new(workspace.PlanStamp, edits.Today, weeks, whatIf.FirstChange, whatIf.PlacesThatChange, whatIf.Before, whatIf.After);
+    }
+
+    /// <summary>Beside each order, the next five posts that a category would send by it.</summary>
+    private static async Task<List<OrderPreview>> OrdersAsync(Id<Workspace> workspaceId, Id<Category> id, BusinessClock clock, LineUpCache cache, CancellationToken cancellation)
+    {
+        (_, LineUpInput input) = await cache.GetAsync(workspaceId, cancellation);
+        Category category = input.Categories.FirstOrDefault(c => c.Id == id) ?? throw ProblemException.NotFound("This category");
+        Instant now = await clock.NowAsync(cancellation);
+        Dictionary<Id<Post>, string> titles = input.Bank.ToDictionary(p => p.Id, p => p.Title);
+        return [.. Enum.GetValues<Order>().Select(order => new OrderPreview(order, Next(order)))];
+
+        List<string> Next(Order order)
+        {
+            Category tried = With(category, category.Order with { Order = order }, category.GapDays, category.TargetShare, category.UsualChannels);
+            LineUpInput by = input with { Categories = [.. input.Categories.Select(c => c.Id == id ? tried : c)] };
+            return [.. LineUp.Project(by, now, now + Duration.FromDays(28)).Where(p => !p.IsSettled && p.Occurrence.Slot.Categories.Contains(id))
+                .Select(p => p.Picks.FirstOrDefault(k => k.PostId is not null && (k.CategoryId ?? id) == id)?.PostId).OfType<Id<Post>>().Take(5).Select(p => titles[p])];
+        }
+    }
+
+    /// <summary>Where a post would go out first, of its own times and the rota's places in the coming 26 weeks.</summary>
+    private static async Task<FirstOut> FirstOutAsync(Id<Workspace> workspaceId, Id<Post> id, BusinessClock clock, LineUpCache cache, CancellationToken cancellation)
+    {
+        (Workspace workspace, LineUpInput input) = await cache.GetAsync(workspaceId, cancellation);
+        Instant now = await clock.NowAsync(cancellation);
+        Delivery? planned = input.Deliveries.Where(d => d.PostId == id && d.At >= now && (d.State is DeliveryState.Planned or DeliveryState.AwaitingYes)).MinBy(d => d.At);
+        var place = LineUp.Project(input, now, planned?.At ?? now + Duration.FromDays(7 * 26)).SelectMany(p => p.Picks.Select(k => (p.Occurrence.At, Pick: k))).FirstOrDefault(p => p.Pick.PostId == id);
+        if (place.Pick is not null) return new(Local(place.At), place.Pick.ChannelId, place.Pick.Reason.Words);
+        return planned is not null ? new(Local(planned.At), planned.ChannelId, planned.Why ?? "A time given by hand.") : new(null, null, "Not within 26 weeks, as things stand.");
+
+        LocalDateTime Local(Instant at) => at.InZone(workspace.Zone).LocalDateTime;
+    }
+
+    private static int Weeks(int weeks) => weeks is >= 4 and <= 26 ? weeks : throw ProblemException.BadInput("Look ahead over 4 to 26 weeks.");
+
+    private static List<Rota> Rotas(LineUpInput before, WhatIfRequest request, RotaEdits edits)
+    {
+        List<Rota> rotas = [.. before.Rotas];
+        foreach (RotaTry wanted in request.Rotas ?? [])
+        {
+            int at = wanted.Id is { } id ? rotas.FindIndex(r => r.Id == id) : -1;
+            if (wanted.Id is not null && at < 0) throw ProblemException.NotFound("This rota");
+            Rota tried = edits.Tried(at < 0 ? null : rotas[at], wanted.Rota);
+            if (at < 0) rotas.Add(tried);
+            else rotas[at] = tried;
+        }
+        return rotas;
+    }
+
+    private static List<Category> Categories(LineUpInput before, WhatIfRequest request)
+    {
+        Dictionary<Id<Category>, CategoryTry> wanted = (request.Categories ?? []).ToDictionary(c => c.Id);
+        if (wanted.Keys.Any(id => before.Categories.All(c => c.Id != id))) throw ProblemException.NotFound("This category");
+        foreach (CategoryTry one in wanted.Values) CategoryEndpoints.CheckPlan(one.GapDays, one.TargetShare);
+        return [.. before.Categories.Select(c => wanted.TryGetValue(c.Id, out CategoryTry? w) ? With(c, w.Order, w.GapDays, w.TargetShare, w.UsualChannels) : c)];
+    }
+
+    private static Category With(Category c, OrderRule order, int? gap, double? target, IReadOnlyList<Id<Channel>> channels) => new()
+    {
+        WorkspaceId = c.WorkspaceId,
+        Id = c.Id,
+        Name = c.Name,
+        Colour = c.Colour,
+        Monogram = c.Monogram,
+        Place = c.Place,
+        UsualChannels = [.. channels],
+        Order = order,
+        GapDays = gap,
+        TargetShare = target,
+    };
+
+    private static List<Post> Bank(LineUpInput before, WhatIfRequest request, Workspace workspace, Instant now)
+    {
+        Dictionary<Id<Post>, PostTry> wanted = (request.Posts ?? []).ToDictionary(p => p.Id);
+        List<Post> bank = [.. before.Bank.Select(p => wanted.TryGetValue(p.Id, out PostTry? w) ? With(p, w) : p)];
+        if ((request.MorePosts ?? []).Sum(m => (long)m.Count) is < 0 or > MostMorePosts) throw ProblemException.BadInput($"Try up to {MostMorePosts} more posts at once.");
+        foreach (MorePosts more in request.MorePosts ?? [])
+        {
+            bank.AddRange(Enumerable.Range(1, more.Count).Select(i => new Post
+            {
+                WorkspaceId = workspace.Id,
+                Id = Id<Post>.New(),
+                Title = $"New post {i}",
+                CategoryId = more.CategoryId,
+                Stage = Stage.Ready,
+                AddedAt = now,
+                AddedOrder = i,
+                Fits = before.Networks.All.ToDictionary(n => n.Key, n => new NetworkFit(null, $"new {more.CategoryId} {i}")),
+            }));
+        }
+        return bank;
+    }
+
+    private static Post With(Post p, PostTry w) => new()
+    {
+        WorkspaceId = p.WorkspaceId,
+        Id = p.Id,
+        Title = p.Title,
+        CategoryId = p.CategoryId,
+        FurtherCategories = p.FurtherCategories,
+        Stage = p.Stage,
+        Lifespan = p.Lifespan,
+        From = p.From,
+        To = p.To,
+        GapDays = w.GapDays,
+        InRotation = w.InRotation,
+        AddedAt = p.AddedAt,
+        AddedOrder = p.AddedOrder,
+        Channels = p.Channels,
+        Fits = p.Fits,
+    };
+}

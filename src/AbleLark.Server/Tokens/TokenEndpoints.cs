@@ -1,0 +1,99 @@
+using System.Security.Claims;
+using System.Security.Cryptography;
+using System.Text;
+using System.Text.Encodings.Web;
+using AbleLark.Core;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Data.People;
+using AbleLark.Server.Problems;
+using AbleLark.Server.Sessions;
+using AbleLark.Server.Time;
+using Microsoft.AspNetCore.Authentication;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Options;
+using NodaTime;
+
+namespace AbleLark.Server.Tokens;
+
+public sealed record TokenView(Id<ApiToken> Id, string Name, string MadeBy, Instant MadeAt, Instant? UsedAt);
+
+public sealed record TokenRequest(string Name);
+
+/// <param name="Token">Shown this once; only a digest of it is kept.</param>
+public sealed record TokenMade(Id<ApiToken> Id, string Name, string Token);
+
+/// <summary>Tokens that let scripts into one workspace.</summary>
+public static class TokenEndpoints
+{
+    private const int Most = 20;
+
+    public static void MapTokens(this RouteGroupBuilder workspace)
+    {
+        workspace.MapGet("/tokens", ListAsync);
+        workspace.MapPost("/tokens", MakeAsync);
+        workspace.MapDelete("/tokens/{id}", RevokeAsync);
+    }
+
+    private static Task<List<TokenView>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation) =>
+        db.ApiTokens.Where(t => t.WorkspaceId == workspaceId && t.RevokedAt == null).OrderBy(t => t.MadeAt)
+            .Select(t => new TokenView(t.Id, t.Name, db.Users.Where(u => u.Id == t.PersonId).Select(u => u.Name).First(), t.MadeAt, t.UsedAt)).ToListAsync(cancellation);
+
+    private static async Task<TokenMade> MakeAsync(Id<Workspace> workspaceId, TokenRequest request, HttpContext http, LarkDb db, IClock machine, CancellationToken cancellation)
+    {
+        RefuseTokens(http);
+        string name = Inputs.Name(request.Name, "the token");
+        if (await db.ApiTokens.CountAsync(t => t.WorkspaceId == workspaceId && t.RevokedAt == null, cancellation) >= Most) throw ProblemException.BadInput($"{Most} tokens is the most. Revoke one that is no longer used.");
+        string token = "lark_" + Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(24));
+        ApiToken kept = new() { WorkspaceId = workspaceId, Id = Id<ApiToken>.New(), Name = name, Digest = TokenScheme.DigestOf(token), PersonId = http.PersonId(), MadeAt = machine.Now() };
+        db.ApiTokens.Add(kept);
+        await db.SaveChangesAsync(cancellation);
+        return new(kept.Id, name, token);
+    }
+
+    private static async Task RevokeAsync(Id<Workspace> workspaceId, Id<ApiToken> id, HttpContext http, LarkDb db, IClock machine, CancellationToken cancellation)
+    {
+        RefuseTokens(http);
+        ApiToken token = await db.ApiTokens.SingleOrDefaultAsync(t => t.WorkspaceId == workspaceId && t.Id == id && t.RevokedAt == null, cancellation) ?? throw ProblemException.NotFound("This token");
+        token.RevokedAt = machine.Now();
+        await db.SaveChangesAsync(cancellation);
+    }
+
+    /// <summary>A token can't make or revoke tokens: whoever finds one must not be able to keep the door open.</summary>
+    private static void RefuseTokens(HttpContext http)
+    {
+        if (TokenScheme.WorkspaceOf(http.User) is not null) throw new ProblemException(StatusCodes.Status403Forbidden, "Tokens are made and revoked by people, in Set-up.");
+    }
+}
+
+/// <summary>Signs a script in by `Authorization: Bearer …`; it acts as the person who made the token, in that workspace alone.</summary>
+public sealed class TokenScheme(IOptionsMonitor<AuthenticationSchemeOptions> options, ILoggerFactory logger, UrlEncoder encoder, LarkDb db, IClock machine)
+    : AuthenticationHandler<AuthenticationSchemeOptions>(options, logger, encoder)
+{
+    public const string Name = "token";
+    private const string Prefix = "Bearer ";
+    private const string WorkspaceClaim = "workspace";
+
+    public static string DigestOf(string token) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(token)));
+
+    /// <summary>True for a request that brings a token.</summary>
+    public static bool Concerns(HttpRequest request) => request.Headers.Authorization.ToString().StartsWith(Prefix, StringComparison.OrdinalIgnoreCase);
+
+    /// <summary>The only workspace that a script may enter; null for a person.</summary>
+    public static string? WorkspaceOf(ClaimsPrincipal user) => user.FindFirstValue(WorkspaceClaim);
+
+    protected override async Task<AuthenticateResult> HandleAuthenticateAsync()
+    {
+        string digest = DigestOf(Request.Headers.Authorization.ToString()[Prefix.Length..].Trim());
+        ApiToken? token = await db.ApiTokens.SingleOrDefaultAsync(t => t.Digest == digest && t.RevokedAt == null, Context.RequestAborted);
+        if (token is null) return AuthenticateResult.Fail("This token is not known, or was revoked.");
+        Instant now = machine.Now();
+        if (!(now - token.UsedAt < Duration.FromMinutes(1)))
+        {
+            token.UsedAt = now;
+            await db.SaveChangesAsync(Context.RequestAborted);
+        }
+        ClaimsIdentity identity = new([new(ClaimTypes.NameIdentifier, token.PersonId.ToString()), new(WorkspaceClaim, token.WorkspaceId.ToString())], Name);
+        return AuthenticateResult.Success(new(new ClaimsPrincipal(identity), Name));
+    }
+}
