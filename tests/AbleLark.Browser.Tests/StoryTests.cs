@@ -169,7 +169,7 @@ public sealed class StoryTests(WebTown web) : IClassFixture<WebTown>
     private static void LookAhead(Page page)
     {
         page.Press("Calendar");
-        page.Press("Two weeks, with reasons");
+        page.Press("Line-up");
         page.See("Never sent here, and the latest added of those.");
         page.Until(() => page.Count("[data-state=projected]") > 10, "projected places");
         page.Press("Settle two weeks");

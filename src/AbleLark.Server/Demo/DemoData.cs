@@ -67,7 +67,8 @@ public sealed class DemoData(
             .Select((c, i) => NewCategory(marram, c, i, [.. c.Channels.Select(k => channels[k].Id)])).ToDictionary(c => c.Name);
         db.Categories.AddRange(categories.Values);
         AddSlots(marram, scenario, categories, channels);
-        await AddPostsAsync(marram, scenario, categories, start, wren.Id, cancellation);
+        AddWinterRota(marram, categories, channels, now);
+        await AddPostsAsync(marram, scenario, categories, start, marram.DateOf(now), wren.Id, cancellation);
         await db.SaveChangesAsync(cancellation);
         await AddExactTimesAsync(marram, channels["obs"], now, cancellation);
     }
@@ -119,6 +120,9 @@ public sealed class DemoData(
         Monogram = c.Monogram,
         Place = place,
         UsualChannels = usual,
+        Order = new(c.Order, Seed: 1),
+        GapDays = c.Gap,
+        TargetShare = c.Target,
     };
 
     private void AddSlots(Workspace workspace, DemoScenario scenario, Dictionary<string, Category> categories, Dictionary<string, Channel> channels)
@@ -132,13 +136,26 @@ public sealed class DemoData(
             Place = i,
             Days = [.. s.Days.Select(d => (IsoDayOfWeek)d)],
             Time = LocalTimePattern.CreateWithInvariantCulture("HH:mm").Parse(s.Time).Value,
-            Categories = s.Category is null ? [] : [categories[s.Category].Id],
+            Categories = [.. new[] { s.Category, s.Second }.OfType<string>().Select(c => categories[c].Id)],
             Channels = [.. s.Channels.Select(k => channels[k].Id)],
         }));
     }
 
+    /// <summary>A second rota for three weeks, beside the first.</summary>
+    private void AddWinterRota(Workspace workspace, Dictionary<string, Category> categories, Dictionary<string, Channel> channels, Instant now)
+    {
+        LocalDate today = workspace.DateOf(now);
+        Rota rota = new() { WorkspaceId = workspace.Id, Id = Id<Rota>.New(), Name = "Midwinter weeks", Zone = workspace.Zone, Rank = 1, From = today.PlusDays(12), To = today.PlusDays(32) };
+        db.Rotas.Add(rota);
+        db.Slots.Add(new() { WorkspaceId = workspace.Id, Id = Id<Slot>.New(), RotaId = rota.Id, Days = [IsoDayOfWeek.Monday, IsoDayOfWeek.Friday], Time = new(12, 0), Categories = [categories["Walks & stays"].Id], Channels = [channels["page"].Id] });
+        db.Slots.Add(new() { WorkspaceId = workspace.Id, Id = Id<Slot>.New(), RotaId = rota.Id, Days = [], Rhythm = Rhythm.Days, Every = 3, Anchor = today, Time = new(15, 30), Categories = [categories["Sightings"].Id], Channels = [channels["obs"].Id], Place = 1 });
+    }
+
+    /// <summary>The appeal is over in six days: but for two posts, its category runs dry.</summary>
+    private static LocalDate? AppealEnds(DemoPost post, LocalDate today) => post.C == "Appeals" && Seed(post.T) % 5 != 0 ? today.PlusDays(6) : null;
+
     private async Task AddPostsAsync(
-        Workspace workspace, DemoScenario scenario, Dictionary<string, Category> categories, Instant start, Guid author, CancellationToken cancellation)
+        Workspace workspace, DemoScenario scenario, Dictionary<string, Category> categories, Instant start, LocalDate today, Guid author, CancellationToken cancellation)
     {
         int number = 0;
         foreach (DemoPost written in scenario.Posts)
@@ -152,7 +169,7 @@ public sealed class DemoData(
                 await db.SaveChangesAsync(cancellation);
             }
             Dictionary<string, Variant> variants = written.Jot is null ? [] : new() { ["jot"] = new(written.Jot) };
-            PostEdit edit = new(written.T, categories[written.C].Id, Stage.Ready, Lifespan.Evergreen, true, null, new(written.X, written.L, picture, variants));
+            PostEdit edit = new(written.T, categories[written.C].Id, Stage.Ready, Lifespan.Evergreen, true, null, new(written.X, written.L, picture, variants), To: AppealEnds(written, today));
             Post post = new() { WorkspaceId = workspace.Id, Id = Id<Post>.New(), Title = "", CategoryId = edit.CategoryId, Version = 0, AddedOrder = number };
             await PostEndpoints.FillAsync(post, edit, author, start, db, checking, cancellation);
             db.Posts.Add(post);

@@ -1,4 +1,5 @@
 using System.Text.Json;
+using AbleLark.Core.LineUps;
 using AbleLark.Data;
 
 namespace AbleLark.Server.Demo;
@@ -18,9 +19,13 @@ public sealed record DemoScenario(
 /// <param name="Ended">True for a connection that the network has ended since.</param>
 public sealed record DemoAccount(string Key, string Network, string Handle, string Name, int Followers, bool Ended = false);
 
-public sealed record DemoCategory(string Name, string Colour, string Monogram, IReadOnlyList<string> Channels);
+/// <param name="Gap">Repeat gap in days.</param>
+/// <param name="Target">Target share.</param>
+public sealed record DemoCategory(
+    string Name, string Colour, string Monogram, IReadOnlyList<string> Channels, Order Order = Order.NewestFirst, int? Gap = null, double? Target = null);
 
-public sealed record DemoSlot(IReadOnlyList<int> Days, string Time, string? Category, IReadOnlyList<string> Channels);
+/// <param name="Second">A category that takes turns with the first.</param>
+public sealed record DemoSlot(IReadOnlyList<int> Days, string Time, string? Category, IReadOnlyList<string> Channels, string? Second = null);
 
 /// <param name="C">Category.</param>
 /// <param name="T">Title.</param>

@@ -97,7 +97,7 @@ public sealed class BadInputTests(Town town) : IClassFixture<Town>
         RouteEndpoint[] endpoints = [.. town.Services.GetRequiredService<IEnumerable<EndpointDataSource>>().SelectMany(s => s.Endpoints).OfType<RouteEndpoint>().Where(e => e.RoutePattern.RawText!.StartsWith("/api/", StringComparison.Ordinal))];
         foreach (RouteEndpoint endpoint in endpoints)
         {
-            string path = endpoint.RoutePattern.RawText!.Replace("{workspaceId}", _ada.Workspace.ToString(), StringComparison.Ordinal).Replace("{id}", Guid.NewGuid().ToString(), StringComparison.Ordinal);
+            string path = endpoint.RoutePattern.RawText!.Replace("{workspaceId}", _ada.Workspace.ToString(), StringComparison.Ordinal).Replace("{id}", Guid.NewGuid().ToString(), StringComparison.Ordinal).Replace("{slotId}", Guid.NewGuid().ToString(), StringComparison.Ordinal).Replace("{date}", "2026-03-02", StringComparison.Ordinal);
             foreach (string method in endpoint.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods ?? [])
             {
                 if (method is "GET" || (method is "DELETE" && path == "/api/session") || path.StartsWith("/api/demo", StringComparison.Ordinal)) continue;

@@ -113,7 +113,9 @@ public sealed class TenancyTests(Town town) : IClassFixture<Town>
         string[] parts = path.Split('/');
         for (int i = 1; i < parts.Length; i++)
         {
-            if (parts[i] == "{id}") parts[i] = ids[parts[i - 1]].ToString();
+            if (parts[i] == "{id}") parts[i] = ids.TryGetValue(parts[i - 1], out Guid known) ? known.ToString() : Guid.NewGuid().ToString();
+            else if (parts[i] == "{slotId}") parts[i] = ids["slots"].ToString();
+            else if (parts[i] == "{date}") parts[i] = "2026-03-02";
         }
         return string.Join('/', parts) + (pattern.EndsWith("line-up", StringComparison.Ordinal) || pattern.EndsWith("results", StringComparison.Ordinal) ? "?from=2026-01-01&to=2026-02-01" : "");
     }

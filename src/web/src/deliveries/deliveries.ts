@@ -74,12 +74,24 @@ export function useMoveDelivery() {
   const tellUndoable = useTellUndoable();
   return useMutation({
     mutationFn: ({ entry, date, time }: Move) =>
-      ask(
-        api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/reschedule', {
-          params: { path: { ...path, id: entry.deliveryId ?? '' } },
-          body: { date, time },
-        }),
-      ),
+      // A place that may still change is moved as an occurrence, and its post fixed to it.
+      entry.kind === 'projected'
+        ? ask(
+            api.PUT('/api/workspaces/{workspaceId}/line-up/occurrences/{slotId}/{date}', {
+              params: { path: { ...path, slotId: entry.slotId ?? '', date: entry.slotDate ?? '' } },
+              body: {
+                isSkipped: false,
+                movedTo: `${date}T${time}`,
+                posts: entry.postId ? [{ channelId: entry.channelId, postId: entry.postId, isFixed: true }] : [],
+              },
+            }),
+          )
+        : ask(
+            api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/reschedule', {
+              params: { path: { ...path, id: entry.deliveryId ?? '' } },
+              body: { date, time },
+            }),
+          ),
     onMutate: async ({ entry, date, time }) => {
       await client.cancelQueries({ queryKey: ['lineUp', id] });
       const before = client.getQueriesData<LineUp>({ queryKey: ['lineUp', id] });

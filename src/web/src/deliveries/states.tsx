@@ -35,17 +35,29 @@ const forms: Record<DeliveryState, Form> = {
 export const stateWord = (state: DeliveryState) => words[state];
 export const failed = (state: DeliveryState | null) => state === 'refused' || state === 'missed' || state === 'unsure';
 
+interface EntryLike {
+  kind: EntryKind;
+  state: DeliveryState | null;
+  exact: boolean;
+  placeState?: Schemas['PlaceState'];
+  isHeld?: boolean;
+  isGiven?: boolean;
+}
+
 /** A word for an entry of the line-up. */
-export function entryWord(entry: { kind: EntryKind; state: DeliveryState | null; exact: boolean }): string {
+export function entryWord(entry: EntryLike): string {
+  if (entry.placeState === 'skipped') return 'skipped';
+  if (entry.placeState === 'paused') return 'paused';
+  if (entry.placeState === 'replaced') return 'replaced';
   if (entry.kind === 'empty') return 'nothing to send';
-  if (entry.kind === 'projected' || !entry.state) return 'may change';
+  if (entry.kind === 'projected' || !entry.state) return entry.isHeld ? 'held' : entry.isGiven ? 'fixed' : 'may change';
   if (entry.state === 'planned') return entry.exact ? 'exact time' : 'settled';
   return words[entry.state];
 }
 
-export function entryForm(entry: { kind: EntryKind; state: DeliveryState | null; dealtWith: boolean }): Form {
+export function entryForm(entry: Omit<EntryLike, 'exact'> & { dealtWith: boolean }): Form {
   if (entry.kind === 'empty') return 'empty';
-  if (entry.kind === 'projected' || !entry.state) return 'open';
+  if (entry.kind === 'projected' || !entry.state) return entry.isGiven ? 'settled' : 'open';
   if (failed(entry.state) && entry.dealtWith) return 'empty';
   return forms[entry.state];
 }

@@ -47,7 +47,7 @@ const views: readonly [string, string][] = [
   ['today', 'Today: what needs you'],
   ['calendar', 'Calendar: this week'],
   ['calendar?lanes=category', 'Calendar: this week by category'],
-  ['calendar?view=list', 'Calendar: two weeks, with reasons'],
+  ['calendar?view=list', 'Line-up: two weeks, with reasons'],
   ['rota', 'Rota: the recurring week'],
   ['bank', 'Bank: all posts'],
   ['posts/new', 'Write a post'],

@@ -11,12 +11,12 @@ import { Empty, Failed, Waiting } from '../ui/States';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
 import { EntrySheet } from './EntrySheet';
 import { Lanes } from './Lanes';
-import { LineUpList } from './LineUpList';
 import { useLineUp, useSettle } from './lineup';
+import { Legend, TideTable } from './TideTable';
 
 const views = [
   { value: 'lanes', label: 'Week' },
-  { value: 'list', label: 'Two weeks, with reasons' },
+  { value: 'list', label: 'Line-up' },
 ] as const;
 
 const laneKinds = [
@@ -123,7 +123,12 @@ export function Calendar() {
                 onChoose={choose}
               />
             ) : (
-              <LineUpList entries={entries} chosen={chosen} onChoose={choose} />
+              <TideTable entries={entries} chosen={chosen} onChoose={choose} />
+            )}
+            {view === 'list' && (
+              <div className="mt-3">
+                <Legend />
+              </div>
             )}
             <p className="mt-3 text-faded text-sm">
               Times are those of {lineUp.data.zone}.

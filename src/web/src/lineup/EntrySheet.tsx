@@ -12,6 +12,7 @@ import { Sheet } from '../ui/Sheet';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
 import type { Entry } from './lineup';
 import { canMove } from './moving';
+import { PlacePart } from './PlacePart';
 
 /** One entry beside the calendar: what, when, where, why, and what can be done about it. */
 export function EntrySheet({ entry, onClose }: { entry: Entry | undefined; onClose: () => void }) {
@@ -69,6 +70,7 @@ function Details({ entry }: { entry: Entry }) {
         )}
       </div>
       {entry.deliveryId && <DeliveryPart entry={entry} deliveryId={entry.deliveryId} />}
+      {!entry.deliveryId && entry.slotId && <PlacePart entry={entry} />}
     </div>
   );
 }

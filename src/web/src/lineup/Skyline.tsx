@@ -4,6 +4,7 @@ import { colourOf, useCategories } from '../categories/categories';
 import { entryWord, failed } from '../deliveries/states';
 import { addDays, clock, dayWords, mondayOf, shortDay, weekdayOf, weekdayWord } from '../time/dates';
 import { useNeeds } from '../today/needs';
+import { useShortages } from '../today/RunwayNotes';
 import { Tip } from '../ui/Tip';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
 import { type Entry, useLineUp } from './lineup';
@@ -33,6 +34,8 @@ export function Skyline() {
 function Behind() {
   const { to } = useWorkspacePath();
   const waiting = useNeeds().data?.length ?? 0;
+  const { dry, stale } = useShortages();
+  const short = dry.length + stale.length;
   return (
     <Link
       to={to('today')}
@@ -42,6 +45,11 @@ function Behind() {
         <>
           <b className="font-head text-xl leading-none">{waiting}</b>
           {waiting === 1 ? 'failure' : 'failures'}
+        </>
+      ) : short > 0 ? (
+        <>
+          <b className="font-head text-dawn text-xl leading-none">{short}</b>
+          <span className="text-dawn">running short</span>
         </>
       ) : (
         'all well'

@@ -24,8 +24,9 @@ const usualTime = '09:00:00';
 
 /** True for what a person may move: what is planned, and failures that wait. */
 export const canMove = (entry: Entry) =>
-  entry.deliveryId !== null &&
-  (entry.state === 'planned' || (failed(entry.state) && entry.state !== 'unsure' && !entry.dealtWith));
+  entry.kind === 'projected' ||
+  (entry.deliveryId !== null &&
+    (entry.state === 'planned' || (failed(entry.state) && entry.state !== 'unsure' && !entry.dealtWith)));
 
 /** Listens for cards and posts that are dragged, in every view. */
 export function useMovingByHand() {

@@ -5,11 +5,11 @@ import { listenToNews } from './newsLine';
 /** Which queries each topic of the server makes old; a query's key begins with its name, then the workspace. */
 const refreshes: Record<string, readonly string[]> = {
   workspace: ['workspace', 'lineUp'],
-  channels: ['channels', 'lineUp', 'needs'],
-  categories: ['categories', 'lineUp', 'results'],
-  rota: ['rota', 'lineUp'],
-  posts: ['posts', 'post', 'categories', 'lineUp', 'results'],
-  deliveries: ['lineUp', 'needs', 'posts', 'post', 'delivery', 'results'],
+  channels: ['channels', 'lineUp', 'needs', 'runway'],
+  categories: ['categories', 'lineUp', 'results', 'runway'],
+  rota: ['rota', 'lineUp', 'runway'],
+  posts: ['posts', 'post', 'categories', 'lineUp', 'results', 'runway'],
+  deliveries: ['lineUp', 'needs', 'posts', 'post', 'delivery', 'results', 'runway'],
   results: ['results', 'delivery'],
   imports: ['imports'],
   changes: ['changes'],

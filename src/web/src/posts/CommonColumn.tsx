@@ -1,7 +1,13 @@
-import { CategoryName, CategorySelect, useCategory } from '../categories/categories';
+import { CategoryName, CategorySelect, useCategories, useCategory } from '../categories/categories';
 import { ChannelChoice, ChannelName } from '../channels/channels';
+import { addDays } from '../time/dates';
+import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
+import { DateField } from '../ui/DateField';
 import { Field } from '../ui/Field';
+import { Select } from '../ui/Select';
+import { Tick } from '../ui/Tick';
+import { useWorkspace } from '../workspaces/workspace';
 import { PicturePicker } from './PicturePicker';
 import { type PostEdit, type Stage, stageWords } from './posts';
 
@@ -11,6 +17,8 @@ interface Props {
 }
 
 const stages = (['idea', 'draft', 'ready'] as const).map((value: Stage) => ({ value, label: stageWords[value] }));
+/** What waits for a yes was made ready by somebody already. */
+const chosenStage = (stage: Stage): Stage => (stage === 'awaitingYes' ? 'ready' : stage);
 
 /** What all channels share, and how the post takes part in the rotation. */
 export function CommonColumn({ edit, change }: Props) {
@@ -60,24 +68,103 @@ export function CommonColumn({ edit, change }: Props) {
       </div>
       <div>
         <span className="mb-1 block text-faded text-sm">Stage</span>
-        <Choice label="Stage" value={edit.stage} options={stages} onChange={(stage) => change({ stage })} />
+        <Choice
+          label="Stage"
+          value={chosenStage(edit.stage)}
+          options={stages}
+          onChange={(stage) => change({ stage })}
+        />
         <p className="mt-1 text-faded text-sm">
-          {edit.stage === 'ready' ? 'The rota may draw it.' : 'The rota leaves it alone until it is ready.'}
+          {edit.stage === 'ready' && 'The rota may draw it.'}
+          {edit.stage === 'awaitingYes' && 'It keeps its places, and goes out once it has its yes.'}
+          {(edit.stage === 'idea' || edit.stage === 'draft') && 'The rota leaves it alone until it is ready.'}
         </p>
       </div>
-      <div className="flex flex-col gap-1">
-        <Tick
-          checked={edit.lifespan === 'evergreen'}
-          onChange={(on) => change({ lifespan: on ? 'evergreen' : 'once' })}
-        >
-          May come round again (otherwise once on each channel)
-        </Tick>
+      <div className="flex flex-col gap-2">
+        <Field label="Lifespan">
+          {(id) => (
+            <Select
+              id={id}
+              value={edit.lifespan}
+              options={lifespans}
+              onChange={(lifespan) => change({ lifespan: lifespan as PostEdit['lifespan'] })}
+            />
+          )}
+        </Field>
         <Tick checked={edit.inRotation} onChange={(inRotation) => change({ inRotation })}>
           Takes part in the rotation
         </Tick>
       </div>
       <Where edit={edit} change={change} />
+      <Rotation edit={edit} change={change} />
     </section>
+  );
+}
+
+const lifespans = [
+  { value: 'evergreen', label: 'May come round again' },
+  { value: 'once', label: 'Once on each channel' },
+  { value: 'onceAltogether', label: 'Once altogether' },
+];
+
+/** What narrows when it may go: further categories, dates, a gap of its own. */
+function Rotation({ edit, change }: Props) {
+  const categories = useCategories().data ?? [];
+  const today = useWorkspace().data?.today ?? '';
+  const further = edit.furtherCategories ?? [];
+  return (
+    <details className="border-rule border-t pt-3">
+      <summary className="cursor-pointer text-faded">Further categories, dates, repeat gap</summary>
+      <div className="mt-3 flex flex-col gap-4">
+        <div className="flex flex-col gap-0.5">
+          {categories
+            .filter((c) => c.id !== edit.categoryId)
+            .map((c) => (
+              <Tick
+                key={c.id}
+                checked={further.includes(c.id)}
+                onChange={(on) =>
+                  change({ furtherCategories: on ? [...further, c.id] : further.filter((id) => id !== c.id) })
+                }
+              >
+                Takes turns in {c.name} too
+              </Tick>
+            ))}
+        </div>
+        {edit.from && edit.to ? (
+          <div className="grid grid-cols-2 gap-3">
+            <Field label="Not before">
+              {(id) => (
+                <DateField id={id} value={edit.from ?? today} today={today} onChange={(from) => change({ from })} />
+              )}
+            </Field>
+            <Field label="Not after">
+              {(id) => <DateField id={id} value={edit.to ?? today} today={today} onChange={(to) => change({ to })} />}
+            </Field>
+            <Button look="quiet" className="justify-self-start" onClick={() => change({ from: null, to: null })}>
+              At any time
+            </Button>
+          </div>
+        ) : (
+          <Button look="quiet" className="self-start" onClick={() => change({ from: today, to: addDays(today, 27) })}>
+            Only between two dates …
+          </Button>
+        )}
+        <Field label="Repeat gap of its own, days" hint="Empty takes its category’s.">
+          {(id) => (
+            <input
+              id={id}
+              type="number"
+              min={1}
+              max={730}
+              className="field !w-24"
+              value={edit.gapDays ?? ''}
+              onChange={(e) => change({ gapDays: e.target.value ? e.target.valueAsNumber : null })}
+            />
+          )}
+        </Field>
+      </div>
+    </details>
   );
 }
 
@@ -102,27 +189,5 @@ function Where({ edit, change }: Props) {
         </div>
       )}
     </div>
-  );
-}
-
-function Tick({
-  checked,
-  onChange,
-  children,
-}: {
-  checked: boolean;
-  onChange: (on: boolean) => void;
-  children: React.ReactNode;
-}) {
-  return (
-    <label className="flex items-center gap-2">
-      <input
-        type="checkbox"
-        className="size-4 accent-dawn"
-        checked={checked}
-        onChange={(e) => onChange(e.target.checked)}
-      />
-      <span>{children}</span>
-    </label>
   );
 }

@@ -5,7 +5,7 @@ import { WhenForm } from '../deliveries/WhenForm';
 import { addDays, clock, dayWords } from '../time/dates';
 import { Button } from '../ui/Button';
 import { useWorkspace } from '../workspaces/workspace';
-import { type Post, useGiveTime } from './posts';
+import { type Post, useFirstOut, useGiveTime, useSayYes } from './posts';
 
 /** When the post goes out, went out, and giving it an exact time. */
 export function PlanSection({ post, ready }: { post: Post; ready: boolean }) {
@@ -25,6 +25,8 @@ export function PlanSection({ post, ready }: { post: Post; ready: boolean }) {
         )}
       </div>
       {open && <ExactTime post={post} onDone={() => setOpen(false)} />}
+      {post.stage === 'awaitingYes' && <Waiting post={post} />}
+      {ready && <FirstOut post={post} />}
       {post.deliveries.length === 0 ? (
         <p className="mt-2 text-faded">No time yet. The rota settles one when its turn comes.</p>
       ) : (
@@ -80,5 +82,35 @@ function ExactTime({ post, onDone }: { post: Post; onDone: () => void }) {
         Leave it
       </Button>
     </div>
+  );
+}
+
+/** The post keeps its places until somebody says yes to it. */
+function Waiting({ post }: { post: Post }) {
+  const yes = useSayYes();
+  return (
+    <div className="mt-3 flex items-center gap-4 border-dawn border-l-4 bg-dawn-wash px-3 py-2">
+      <p className="flex-1">It waits for a yes. Without one in time its stand-by goes out, or nothing.</p>
+      <Button look="chief" disabled={yes.isPending} onClick={() => yes.mutate(post.id)}>
+        Say yes
+      </Button>
+    </div>
+  );
+}
+
+function FirstOut({ post }: { post: Post }) {
+  const first = useFirstOut(post.id).data;
+  if (!first) return null;
+  const [date = '', time = ''] = (first.at ?? '').split('T');
+  return (
+    <p className="mt-2">
+      <span className="text-faded">Goes out first: </span>
+      {first.at && first.channelId ? (
+        <>
+          {dayWords(date)}, <b className="font-head">{clock(time)}</b> <ChannelName id={first.channelId} />
+        </>
+      ) : null}{' '}
+      <span className="text-faded text-sm">{first.why}</span>
+    </p>
   );
 }

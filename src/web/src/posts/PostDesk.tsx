@@ -57,6 +57,10 @@ const blankEdit = (categoryId: string): PostEdit => ({
   lifespan: 'evergreen',
   inRotation: true,
   channels: null,
+  furtherCategories: [],
+  from: null,
+  to: null,
+  gapDays: null,
   content: { text: '', link: null, pictureId: null, variants: {} },
 });
 

@@ -12,7 +12,12 @@ export type Variant = Schemas['Variant'];
 export type NetworkCheck = Schemas['NetworkCheck'];
 export type Stage = Schemas['Stage'];
 
-export const stageWords: Record<Stage, string> = { idea: 'Idea', draft: 'Draft', ready: 'Ready' };
+export const stageWords: Record<Stage, string> = {
+  idea: 'Idea',
+  draft: 'Draft',
+  awaitingYes: 'Awaiting a yes',
+  ready: 'Ready',
+};
 
 export interface BankFilter {
   category: string;
@@ -120,4 +125,35 @@ export const editOf = (post: Post): PostEdit => ({
   inRotation: post.inRotation,
   channels: post.channels,
   content: post.content,
+  furtherCategories: post.furtherCategories,
+  from: post.from,
+  to: post.to,
+  gapDays: post.gapDays,
 });
+
+/** A yes to the post as it stands. */
+export function useSayYes() {
+  const { id: workspace, path } = useWorkspacePath();
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (id: string) =>
+      ask(api.POST('/api/workspaces/{workspaceId}/posts/{id}/yes', { params: { path: { ...path, id } } })),
+    onSuccess: () =>
+      Promise.all(['posts', 'post', 'lineUp'].map((name) => client.invalidateQueries({ queryKey: [name, workspace] }))),
+  });
+}
+
+/** Where a post would go out first. */
+export function useFirstOut(postId: string | undefined) {
+  const { id: workspace, path } = useWorkspacePath();
+  return useQuery({
+    queryKey: ['lineUp', workspace, 'firstOut', postId],
+    enabled: postId !== undefined,
+    queryFn: () =>
+      ask(
+        api.GET('/api/workspaces/{workspaceId}/posts/{id}/first-out', {
+          params: { path: { ...path, id: postId ?? '' } },
+        }),
+      ),
+  });
+}

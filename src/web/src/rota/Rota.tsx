@@ -1,86 +1,99 @@
 import { useState } from 'react';
-import { edgeOf, Monogram, useCategory } from '../categories/categories';
-import { ChannelName } from '../channels/channels';
-import { clock, weekdayNames } from '../time/dates';
+import { useSearchParams } from 'react-router';
+import { ChannelSelect, useChannels } from '../channels/channels';
 import { Button } from '../ui/Button';
+import { useDragging } from '../ui/dragging';
+import { Menu, MenuItem, MenuText } from '../ui/Menu';
+import { Select } from '../ui/Select';
 import { Sheet } from '../ui/Sheet';
 import { Empty, Fetched } from '../ui/States';
-import { type Slot, useRota } from './rota';
+import { useWorkspace } from '../workspaces/workspace';
+import { channelCopied, type Draft, dayCopied, moved, newSlot, span, stretched } from './draft';
+import { Effect } from './Effect';
+import { RotaForm } from './RotaForm';
+import { type Rota as RotaData, useRotas, useSaveRota } from './rota';
 import { SlotForm } from './SlotForm';
+import { settingsOf, useDraft } from './useDraft';
+import { type Load, type Place, WeekGrid } from './WeekGrid';
 
-type Open = { slot: Slot | null; day: number };
-
-/** The recurring week: weekdays across, slots by time. */
+/** The recurring week, laid out by hand; several of them beside each other. */
 export function Rota() {
-  const rota = useRota();
-  const [open, setOpen] = useState<Open | null>(null);
+  const rotas = useRotas();
+  const [search, setSearch] = useSearchParams();
+  return (
+    <Fetched query={rotas} what="the rota">
+      {(list) => {
+        const rota = list.find((r) => r.id === search.get('rota')) ?? list[0];
+        if (!rota) return null;
+        return <Laying key={rota.id} rota={rota} all={list} onChoose={(id) => setSearch({ rota: id })} />;
+      }}
+    </Fetched>
+  );
+}
+
+function Laying({ rota, all, onChoose }: { rota: RotaData; all: readonly RotaData[]; onChoose: (id: string) => void }) {
+  const draft = useDraft(rota);
+  const [only, setOnly] = useState('');
+  const [open, setOpen] = useState<string | 'rota' | null>(null);
+  const [tried, setTried] = useState<readonly Draft[] | null>(null);
+  const today = useWorkspace().data?.today ?? '';
+  const landed = (load: Load, place: Place): readonly Draft[] | null => {
+    if (load.kind === 'make') return null;
+    if (load.kind === 'stretch') return stretched(draft.slots, load.key, load.day, place.day);
+    return moved(draft.slots, load.key, load.day, place.day, place.time);
+  };
+  const make = (days: readonly number[], time: string) => {
+    const slot = newSlot(days, time, only ? [only] : []);
+    draft.set([...draft.slots, slot]);
+    setOpen(slot.key);
+  };
+  useDragging({
+    words: (load) => wordsOf(load),
+    hover: (load, place) => isOurs(load) && setTried(isPlace(place) ? landed(load, place) : null),
+    land: (load, place) => {
+      setTried(null);
+      if (!isOurs(load) || !isPlace(place)) return;
+      if (load.kind === 'make') make(span(load.day, place.day), load.time);
+      else draft.set(landed(load, place));
+    },
+  });
+  const shown = tried ?? draft.slots;
+  const chosen = draft.slots.find((slot) => slot.key === open);
   return (
     <>
-      <div className="mb-4 flex items-baseline gap-5">
-        <h1>The recurring week</h1>
-        <p className="text-faded">
-          {rota.data && `${perWeek(rota.data.slots)} places a week, times of ${rota.data.zone}`}
-        </p>
-        <Button look="chief" className="ml-auto" onClick={() => setOpen({ slot: null, day: 1 })}>
+      <Head rota={rota} all={all} onChoose={onChoose} onSettings={() => setOpen('rota')} only={only} setOnly={setOnly}>
+        <Copying slots={draft.slots} set={draft.set} />
+        <Button look="chief" onClick={() => make([1], '09:00:00')}>
           Add a slot
         </Button>
-      </div>
-      <Fetched query={rota} what="the rota">
-        {({ slots }) => (
-          <>
-            {slots.length === 0 && (
-              <Empty
-                title="The week is still blank"
-                act={
-                  <Button look="chief" onClick={() => setOpen({ slot: null, day: 1 })}>
-                    Add the first slot
-                  </Button>
-                }
-              >
-                A slot is a category at a time on some weekdays, for some channels. It comes round every week; the
-                rotation picks the post.
-              </Empty>
-            )}
-            <div className="grid grid-cols-7 border-ink border-t-[1.5px]">
-              {weekdayNames.map((name, i) => (
-                <section key={name} aria-label={name} className="min-h-64 border-rule not-first:border-l px-1.5 pb-3">
-                  <header className="flex items-baseline justify-between px-1 py-1.5">
-                    <h2>{name}</h2>
-                    <Button
-                      look="quiet"
-                      className="!px-2 !py-0"
-                      aria-label={`Add a slot on ${name}`}
-                      onClick={() => setOpen({ slot: null, day: i + 1 })}
-                    >
-                      +
-                    </Button>
-                  </header>
-                  <ul className="flex flex-col gap-1.5">
-                    {slots
-                      .filter((slot) => slot.days.includes(i + 1))
-                      .map((slot) => (
-                        <li key={slot.id}>
-                          <SlotCard
-                            slot={slot}
-                            chosen={open?.slot?.id === slot.id}
-                            onOpen={() => setOpen({ slot, day: i + 1 })}
-                          />
-                        </li>
-                      ))}
-                  </ul>
-                </section>
-              ))}
-            </div>
-          </>
-        )}
-      </Fetched>
-      <Sheet open={open !== null} title={open?.slot ? 'The slot' : 'A new slot'} onClose={() => setOpen(null)}>
-        {open && (
+      </Head>
+      {draft.slots.length === 0 && (
+        <Empty title="The week is still blank">
+          Press a place below, or drag across days, to lay out a slot: categories at a time, for some channels. It comes
+          round every week; the rotation picks the post.
+        </Empty>
+      )}
+      <WeekGrid
+        slots={only ? shown.filter((s) => s.channels.includes(only)) : shown}
+        chosen={open}
+        onOpen={setOpen}
+        onMake={make}
+        onChange={draft.set}
+        all={draft.slots}
+      />
+      <Effect rota={rota} draft={draft} tried={shown} />
+      <Sheet open={open !== null} title={open === 'rota' ? 'The rota' : 'The slot'} onClose={() => setOpen(null)}>
+        {open === 'rota' && <RotaForm rota={rota} all={all} onDone={() => setOpen(null)} onChosen={onChoose} />}
+        {chosen && (
           <SlotForm
-            key={open.slot?.id ?? `new-${open.day}`}
-            slot={open.slot}
-            day={open.day}
-            onDone={() => setOpen(null)}
+            key={chosen.key}
+            slot={chosen}
+            today={today}
+            onChange={(slot) => draft.set(draft.slots.map((s) => (s.key === slot.key ? slot : s)))}
+            onRemove={() => {
+              draft.set(draft.slots.filter((s) => s.key !== chosen.key));
+              setOpen(null);
+            }}
           />
         )}
       </Sheet>
@@ -88,26 +101,121 @@ export function Rota() {
   );
 }
 
-const perWeek = (slots: readonly Slot[]) => slots.reduce((n, s) => n + s.days.length * s.channels.length, 0);
+const isOurs = (load: unknown): load is Load =>
+  typeof load === 'object' &&
+  load !== null &&
+  'kind' in load &&
+  ['make', 'move', 'stretch'].includes(String(load.kind));
+const isPlace = (place: unknown): place is Place => typeof place === 'object' && place !== null && 'day' in place;
+const wordsOf = (load: unknown) =>
+  isOurs(load)
+    ? load.kind === 'make'
+      ? 'A new slot'
+      : load.kind === 'stretch'
+        ? 'On these days too'
+        : 'The slot'
+    : '';
 
-function SlotCard({ slot, chosen, onOpen }: { slot: Slot; chosen: boolean; onOpen: () => void }) {
-  const category = useCategory(slot.categoryId);
+interface HeadProps {
+  rota: RotaData;
+  all: readonly RotaData[];
+  onChoose: (id: string) => void;
+  onSettings: () => void;
+  only: string;
+  setOnly: (channel: string) => void;
+  children: React.ReactNode;
+}
+
+function Head({ rota, all, onChoose, onSettings, only, setOnly, children }: HeadProps) {
+  const save = useSaveRota();
+  const duplicate = () =>
+    save.mutate(
+      {
+        id: null,
+        edit: {
+          ...settingsOf(rota),
+          name: `${rota.name}, again`,
+          version: null,
+          standsInFor: null,
+          slots: rota.slots.map(({ id: _, nextDates: __, ...slot }) => slot),
+        },
+      },
+      { onSuccess: (saved) => onChoose(saved.rota.id) },
+    );
   return (
-    <button
-      type="button"
-      data-slot={slot.id}
-      onClick={onOpen}
-      style={edgeOf(category)}
-      className={`block w-full rounded-sm px-2 py-1.5 text-left text-sm hover:bg-wash ${slot.categoryId ? 'edge-settled' : 'edge-empty'} ${chosen ? 'outline-2 outline-dawn' : ''}`}
-    >
-      <span className="flex items-center gap-1.5">
-        <span className="font-head font-semibold text-base">{clock(slot.time)}</span>
-        <Monogram category={category} />
-      </span>
-      <span className="block truncate">{category?.name ?? 'Kept free'}</span>
-      {slot.channels.map((id) => (
-        <ChannelName key={id} id={id} className="!flex text-faded text-xs" />
-      ))}
-    </button>
+    <div className="mb-3 flex flex-wrap items-center gap-x-4 gap-y-2">
+      <h1>The recurring week</h1>
+      <div className="w-52">
+        <Select
+          aria-label="Rota"
+          value={rota.id}
+          options={all.map((r) => ({ value: r.id, label: r.name }))}
+          onChange={onChoose}
+        />
+      </div>
+      <Menu label="More for this rota:" trigger="More ▾">
+        <MenuItem onSelect={onSettings}>Name, dates, standing in</MenuItem>
+        <MenuItem onSelect={duplicate}>Duplicate this rota</MenuItem>
+      </Menu>
+      <span className="text-faded text-sm">Times of {rota.zone}</span>
+      <div className="ml-auto flex items-center gap-2">
+        <div className="w-44">
+          <ChannelSelect aria-label="Only this channel" none="All channels" value={only} onChange={setOnly} />
+        </div>
+        {children}
+      </div>
+    </div>
+  );
+}
+
+const dayNames = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
+
+function Copying({ slots, set }: { slots: readonly Draft[]; set: (slots: readonly Draft[]) => void }) {
+  const channels = useChannels().data ?? [];
+  const [from, setFrom] = useState<{ day: number } | { channel: string } | null>(null);
+  return (
+    <Menu label="Copy a day or a channel's week:" trigger="Copy ▾" onOpenChange={(open) => !open && setFrom(null)}>
+      {from === null && (
+        <>
+          <MenuText>Copy a day</MenuText>
+          {dayNames.map((name, i) => (
+            <MenuItem key={name} stays onSelect={() => setFrom({ day: i + 1 })}>
+              {name} …
+            </MenuItem>
+          ))}
+          <MenuText>Copy a channel’s week</MenuText>
+          {channels.map((c) => (
+            <MenuItem key={c.id} stays onSelect={() => setFrom({ channel: c.id })}>
+              {c.name} …
+            </MenuItem>
+          ))}
+        </>
+      )}
+      {from && 'day' in from && (
+        <>
+          <MenuText>{dayNames[from.day - 1]} onto</MenuText>
+          {dayNames.map(
+            (name, i) =>
+              i + 1 !== from.day && (
+                <MenuItem key={name} onSelect={() => set(dayCopied(slots, from.day, i + 1))}>
+                  {name}
+                </MenuItem>
+              ),
+          )}
+        </>
+      )}
+      {from && 'channel' in from && (
+        <>
+          <MenuText>Its week onto</MenuText>
+          {channels
+            .filter((c) => c.id !== from.channel)
+            .map((c) => (
+              <MenuItem key={c.id} onSelect={() => set(channelCopied(slots, from.channel, c.id))}>
+                {c.name}
+              </MenuItem>
+            ))}
+        </>
+      )}
+    </Menu>
   );
 }

@@ -1,86 +1,192 @@
-import { useState } from 'react';
-import { CategorySelect, useCategories } from '../categories/categories';
-import { RemoveButton } from '../changes/RemoveButton';
+import { Monogram, useCategories } from '../categories/categories';
+import { OrderFields } from '../categories/OrderFields';
 import { ChannelChoice } from '../channels/channels';
-import { clock, weekdayNames } from '../time/dates';
+import { addDays, clock, longDay, shortDay, weekdayNames } from '../time/dates';
 import { Button } from '../ui/Button';
+import { Choice } from '../ui/Choice';
+import { DateField } from '../ui/DateField';
 import { Field } from '../ui/Field';
-import { FormError } from '../ui/FormError';
+import { Tick } from '../ui/Tick';
 import { TimeField } from '../ui/TimeField';
-import { type Slot, useRemoveSlot, useSaveSlot } from './rota';
+import type { Draft } from './draft';
+import { useRotas } from './rota';
 
 interface Props {
-  slot: Slot | null;
-  day: number;
-  onDone: () => void;
+  slot: Draft;
+  today: string;
+  onChange: (slot: Draft) => void;
+  onRemove: () => void;
 }
 
-export function SlotForm({ slot, day, onDone }: Props) {
-  const save = useSaveSlot();
+/** One slot in all its settings. It changes the layout at once; nothing is saved until that is applied. */
+export function SlotForm({ slot, today, onChange, onRemove }: Props) {
   const categories = useCategories();
-  const [days, setDays] = useState<readonly number[]>(slot?.days ?? [day]);
-  const [time, setTime] = useState(slot ? clock(slot.time) : '09:00');
-  const [categoryId, setCategoryId] = useState(slot?.categoryId ?? '');
-  const [channels, setChannels] = useState<readonly string[]>(slot?.channels ?? []);
-
-  const chooseCategory = (id: string) => {
-    setCategoryId(id);
+  const change = (part: Partial<Draft>) => onChange({ ...slot, ...part });
+  const toggleCategory = (id: string) => {
+    const chosen = slot.categories.includes(id) ? slot.categories.filter((c) => c !== id) : [...slot.categories, id];
     const usual = categories.data?.find((c) => c.id === id)?.usualChannels ?? [];
-    if (channels.length === 0) setChannels(usual);
+    change({ categories: chosen, channels: slot.channels.length === 0 ? usual : slot.channels });
   };
-  const toggle = (d: number) => setDays(days.includes(d) ? days.filter((x) => x !== d) : [...days, d].sort());
-
   return (
-    <form
-      className="flex flex-col gap-5"
-      onSubmit={(event) => {
-        event.preventDefault();
-        const edit = { days: [...days], time: `${time}:00`, categoryId: categoryId || null, channels: [...channels] };
-        save.mutate({ id: slot?.id ?? null, edit }, { onSuccess: onDone });
-      }}
-    >
+    <div className="flex flex-col gap-5">
+      <Field label="Time">
+        {(id) => <TimeField id={id} value={clock(slot.time)} onChange={(time) => change({ time: `${time}:00` })} />}
+      </Field>
+      <RhythmFields slot={slot} today={today} change={change} />
       <fieldset>
-        <legend className="mb-1 text-faded text-sm">Weekdays</legend>
-        <div className="flex gap-1">
-          {weekdayNames.map((name, i) => (
-            <button
-              key={name}
-              type="button"
-              aria-pressed={days.includes(i + 1)}
-              onClick={() => toggle(i + 1)}
-              className="flex-1 rounded-md border-[1.5px] border-rule-strong py-1 text-sm hover:bg-wash aria-pressed:border-ink aria-pressed:bg-ink aria-pressed:text-paper"
+        <legend className="mb-1 text-faded text-sm">Categories, taken in turn; none keeps the place free</legend>
+        <div className="flex flex-col gap-0.5">
+          {categories.data?.map((category) => (
+            <Tick
+              key={category.id}
+              checked={slot.categories.includes(category.id)}
+              onChange={() => toggleCategory(category.id)}
             >
-              {name}
-            </button>
+              <Monogram category={category} /> {category.name}
+              {slot.categories.length > 1 && slot.categories.includes(category.id) && (
+                <span className="ml-2 text-faded text-sm">{slot.categories.indexOf(category.id) + 1}</span>
+              )}
+            </Tick>
           ))}
         </div>
       </fieldset>
-      <Field label="Time">{(id) => <TimeField id={id} value={time} onChange={setTime} />}</Field>
-      <Field label="Category" hint="Without a category the place is kept free for a post of your own.">
-        {(id) => <CategorySelect id={id} none="None: keep it free" value={categoryId} onChange={chooseCategory} />}
-      </Field>
-      <ChannelChoice label="Channels" value={channels} onChange={setChannels} />
-      <FormError error={save.error} />
-      <div className="flex gap-2">
-        <Button type="submit" look="chief" disabled={save.isPending}>
-          {slot ? 'Save the slot' : 'Add the slot'}
-        </Button>
-        {slot && <Remove slot={slot} onDone={onDone} />}
+      {slot.categories.length > 1 && (
+        <Choice
+          label="How several categories are taken"
+          value={slot.isPool ? 'pool' : 'turn'}
+          options={[
+            { value: 'turn', label: 'In turn' },
+            { value: 'pool', label: 'As one pool' },
+          ]}
+          onChange={(how) => change({ isPool: how === 'pool' })}
+        />
+      )}
+      <ChannelChoice label="Channels" value={slot.channels} onChange={(channels) => change({ channels })} />
+      {slot.channels.length > 1 && (
+        <Tick checked={slot.fillsEveryChannel} onChange={(fillsEveryChannel) => change({ fillsEveryChannel })}>
+          Fill every channel: who can’t take the post gets the next
+        </Tick>
+      )}
+      <OrderFields
+        label="Order of its posts"
+        none="As the category says"
+        value={slot.order ?? null}
+        onChange={(order) => change({ order })}
+      />
+      <Windows slot={slot} today={today} change={change} />
+      <NextDates slot={slot} />
+      <div>
+        <Button onClick={onRemove}>Take the slot out</Button>
       </div>
-      {slot && <p className="text-faded text-sm">What has been settled from this slot already stays as it is.</p>}
-    </form>
+      <p className="text-faded text-sm">What has been settled from this slot already stays as it is.</p>
+    </div>
   );
 }
 
-function Remove({ slot, onDone }: { slot: Slot; onDone: () => void }) {
-  const remove = useRemoveSlot();
+interface PartProps {
+  slot: Draft;
+  today: string;
+  change: (part: Partial<Draft>) => void;
+}
+
+function RhythmFields({ slot, today, change }: PartProps) {
+  const toggle = (d: number) => {
+    const days = slot.days.includes(d) ? slot.days.filter((x) => x !== d) : [...slot.days, d].sort();
+    if (days.length > 0) change({ days });
+  };
   return (
-    <RemoveButton
-      label="Remove"
-      id={slot.id}
-      remove={remove}
-      words={() => 'The slot is gone from the week.'}
-      onDone={onDone}
-    />
+    <>
+      <div className="flex flex-wrap items-end gap-3">
+        <Choice
+          label="Comes round by"
+          value={slot.rhythm ?? 'weeks'}
+          options={[
+            { value: 'weeks', label: 'Weekdays' },
+            { value: 'days', label: 'Days counted' },
+          ]}
+          onChange={(rhythm) =>
+            change({
+              rhythm,
+              days: rhythm === 'weeks' && slot.days.length === 0 ? [1] : slot.days,
+              anchor: rhythm === 'days' ? today : null,
+            })
+          }
+        />
+        <Field label={slot.rhythm === 'days' ? 'Every … days' : 'Every … weeks'}>
+          {(id) => (
+            <input
+              id={id}
+              type="number"
+              min={1}
+              max={366}
+              className="field !w-20"
+              value={slot.every}
+              onChange={(event) => event.target.valueAsNumber >= 1 && change({ every: event.target.valueAsNumber })}
+            />
+          )}
+        </Field>
+      </div>
+      {slot.rhythm !== 'days' && (
+        <fieldset>
+          <legend className="mb-1 text-faded text-sm">Weekdays</legend>
+          <div className="flex gap-1">
+            {weekdayNames.map((name, i) => (
+              <button
+                key={name}
+                type="button"
+                aria-pressed={slot.days.includes(i + 1)}
+                onClick={() => toggle(i + 1)}
+                className="flex-1 rounded-md border-[1.5px] border-rule-strong py-1 text-sm hover:bg-wash aria-pressed:border-ink aria-pressed:bg-ink aria-pressed:text-paper"
+              >
+                {name}
+              </button>
+            ))}
+          </div>
+        </fieldset>
+      )}
+      {(slot.rhythm === 'days' || slot.every > 1) && (
+        <Field label="Counted from">
+          {(id) => (
+            <DateField id={id} value={slot.anchor ?? today} today={today} onChange={(anchor) => change({ anchor })} />
+          )}
+        </Field>
+      )}
+    </>
+  );
+}
+
+function Windows({ slot, today, change }: PartProps) {
+  if (!slot.from && !slot.to)
+    return (
+      <Button look="quiet" className="self-start" onClick={() => change({ from: today, to: addDays(today, 27) })}>
+        Only between two dates …
+      </Button>
+    );
+  return (
+    <div className="grid grid-cols-2 gap-3">
+      <Field label="From">
+        {(id) => <DateField id={id} value={slot.from ?? today} today={today} onChange={(from) => change({ from })} />}
+      </Field>
+      <Field label="To" error={slot.from && slot.to && slot.to < slot.from ? 'It ends before it begins.' : null}>
+        {(id) => <DateField id={id} value={slot.to ?? today} today={today} onChange={(to) => change({ to })} />}
+      </Field>
+      <Button look="quiet" className="justify-self-start" onClick={() => change({ from: null, to: null })}>
+        Always
+      </Button>
+    </div>
+  );
+}
+
+/** The next three dates, as the server counts them; known once the slot is applied. */
+function NextDates({ slot }: { slot: Draft }) {
+  const saved = useRotas()
+    .data?.flatMap((r) => r.slots)
+    .find((s) => s.id === slot.id);
+  if (!saved || saved.nextDates.length === 0) return null;
+  return (
+    <p className="text-sm">
+      <span className="text-faded">Next, as it is applied now: </span>
+      {saved.nextDates.map((d, i) => (i === 0 ? longDay(d) : shortDay(d))).join(', ')}
+    </p>
   );
 }

@@ -1,40 +1,75 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { api, ask, type Schemas } from '../api/client';
+import { useTellUndoable } from '../changes/undo';
 import { useWorkspacePath } from '../workspaces/workspace';
 
+export type Rota = Schemas['RotaView'];
 export type Slot = Schemas['SlotView'];
 export type SlotEdit = Schemas['SlotEdit'];
+export type RotaEdit = Schemas['RotaEdit'];
+export type WhatIf = Schemas['WhatIfView'];
+export type Runway = Schemas['Runway'];
 
-export function useRota() {
+export function useRotas() {
   const { id, path } = useWorkspacePath();
   return useQuery({
     queryKey: ['rota', id],
-    queryFn: () => ask(api.GET('/api/workspaces/{workspaceId}/rota', { params: { path } })),
+    queryFn: () => ask(api.GET('/api/workspaces/{workspaceId}/rotas', { params: { path } })),
   });
 }
 
-function useRotaChange<In, Out>(mutationFn: (given: In) => Promise<Out>) {
-  const { id } = useWorkspacePath();
+const views = ['rota', 'lineUp', 'runway'];
+
+/** Saves a rota with all its slots, or adds one. */
+export function useSaveRota() {
+  const { id: workspace, path } = useWorkspacePath();
+  const client = useQueryClient();
+  const tellUndoable = useTellUndoable();
+  return useMutation({
+    mutationFn: ({ id, edit }: { id: string | null; edit: RotaEdit }) =>
+      id
+        ? ask(api.PUT('/api/workspaces/{workspaceId}/rotas/{id}', { params: { path: { ...path, id } }, body: edit }))
+        : ask(api.POST('/api/workspaces/{workspaceId}/rotas', { params: { path }, body: edit })),
+    onSuccess: ({ changeSetId, rota, orphans }) => {
+      const dropped = orphans.length > 0 ? ` No longer there, and dropped: ${orphans.join('; ')}.` : '';
+      tellUndoable(`${rota.name} is applied.${dropped}`, changeSetId);
+      return Promise.all(views.map((name) => client.invalidateQueries({ queryKey: [name, workspace] })));
+    },
+  });
+}
+
+export function useRemoveRota() {
+  const { id: workspace, path } = useWorkspacePath();
   const client = useQueryClient();
   return useMutation({
-    mutationFn,
-    onSuccess: () => Promise.all(['rota', 'lineUp'].map((name) => client.invalidateQueries({ queryKey: [name, id] }))),
+    mutationFn: (id: string) =>
+      ask(api.DELETE('/api/workspaces/{workspaceId}/rotas/{id}', { params: { path: { ...path, id } } })),
+    onSuccess: () => Promise.all(views.map((name) => client.invalidateQueries({ queryKey: [name, workspace] }))),
   });
 }
 
-/** Adds a slot, or changes the one with the given id. */
-export function useSaveSlot() {
-  const { path } = useWorkspacePath();
-  return useRotaChange(({ id, edit }: { id: string | null; edit: SlotEdit }) =>
-    id
-      ? ask(api.PUT('/api/workspaces/{workspaceId}/rota/slots/{id}', { params: { path: { ...path, id } }, body: edit }))
-      : ask(api.POST('/api/workspaces/{workspaceId}/rota/slots', { params: { path }, body: edit })),
-  );
+/** What a rota would lead to, beside what is. Asked again with each change, the last answer standing meanwhile. */
+export function useWhatIf(rotaId: string, edit: RotaEdit, weeks: number) {
+  const { id, path } = useWorkspacePath();
+  return useQuery({
+    queryKey: ['runway', id, 'whatIf', rotaId, edit, weeks],
+    placeholderData: keepPreviousData,
+    gcTime: 60_000,
+    queryFn: ({ signal }) =>
+      ask(
+        api.POST('/api/workspaces/{workspaceId}/what-if', {
+          params: { path },
+          body: { weeks, rotas: [{ id: rotaId, rota: edit }] },
+          signal,
+        }),
+      ),
+  });
 }
 
-export function useRemoveSlot() {
-  const { path } = useWorkspacePath();
-  return useRotaChange((id: string) =>
-    ask(api.DELETE('/api/workspaces/{workspaceId}/rota/slots/{id}', { params: { path: { ...path, id } } })),
-  );
+export function useRunway(weeks: number) {
+  const { id, path } = useWorkspacePath();
+  return useQuery({
+    queryKey: ['runway', id, weeks],
+    queryFn: () => ask(api.GET('/api/workspaces/{workspaceId}/runway', { params: { path, query: { weeks } } })),
+  });
 }

@@ -14,6 +14,7 @@ import { Field } from '../ui/Field';
 import { FormError } from '../ui/FormError';
 import { Sheet } from '../ui/Sheet';
 import { Fetched } from '../ui/States';
+import { type Plan, PlanFields } from './PlanFields';
 
 export function CategoriesSection() {
   const categories = useCategories();
@@ -81,13 +82,25 @@ function CategoryForm({ category, onDone }: { category: Category | null; onDone:
     category?.colour ?? Object.keys(palette).find((c) => !taken.includes(c)) ?? 'tide',
   );
   const [usualChannels, setChannels] = useState<string[]>(category?.usualChannels ?? []);
+  const [plan, setPlan] = useState<Plan>({
+    order: category?.order ?? { order: 'newestFirst', freshFirst: false, pastGap: false, seed: 0 },
+    gapDays: category?.gapDays ?? null,
+    targetShare: category?.targetShare ?? null,
+    lifespan: category?.lifespan ?? 'evergreen',
+    hashtags: category?.hashtags ?? [],
+    needsSignOff: category?.needsSignOff ?? false,
+    newPostsRotate: category?.newPostsRotate ?? true,
+  });
   return (
     <form
       className="flex flex-col gap-5"
       onSubmit={(event) => {
         event.preventDefault();
         save.mutate(
-          { id: category?.id ?? null, edit: { name, monogram: monogram || initials(name), colour, usualChannels } },
+          {
+            id: category?.id ?? null,
+            edit: { name, monogram: monogram || initials(name), colour, usualChannels, ...plan },
+          },
           { onSuccess: onDone },
         );
       }}
@@ -138,6 +151,7 @@ function CategoryForm({ category, onDone }: { category: Category | null; onDone:
         </div>
       </fieldset>
       <ChannelChoice label="Usual channels" value={usualChannels} onChange={setChannels} />
+      <PlanFields category={category} plan={plan} change={(part) => setPlan({ ...plan, ...part })} />
       <FormError error={save.error} />
       <div className="flex gap-2">
         <Button type="submit" look="chief" disabled={save.isPending}>

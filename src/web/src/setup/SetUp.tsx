@@ -2,14 +2,16 @@ import { useSearchParams } from 'react-router';
 import { type Tab, Tabs } from '../ui/Tabs';
 import { CategoriesSection } from './CategoriesSection';
 import { ChannelsSection } from './ChannelsSection';
+import { TokensSection } from './TokensSection';
 import { WorkspaceSection } from './WorkspaceSection';
 
-type Part = 'channels' | 'categories' | 'time';
+type Part = 'channels' | 'categories' | 'time' | 'tokens';
 
 const parts: readonly Tab<Part>[] = [
   { value: 'channels', label: 'Channels', content: <ChannelsSection /> },
   { value: 'categories', label: 'Categories', content: <CategoriesSection /> },
   { value: 'time', label: 'Name and time', content: <WorkspaceSection /> },
+  { value: 'tokens', label: 'Tokens for scripts', content: <TokensSection /> },
 ];
 
 /** What a workspace is made of; the open part is kept in the address bar. */

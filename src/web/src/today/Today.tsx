@@ -7,11 +7,13 @@ import { WhenForm } from '../deliveries/WhenForm';
 import { EntrySheet } from '../lineup/EntrySheet';
 import { LineUpList } from '../lineup/LineUpList';
 import { useLineUp } from '../lineup/lineup';
+import { usePosts, useSayYes } from '../posts/posts';
 import { addDays, clock, dayWords } from '../time/dates';
 import { Button } from '../ui/Button';
 import { Empty, Fetched } from '../ui/States';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
 import { type Need, useNeeds } from './needs';
+import { RunwayNotes } from './RunwayNotes';
 
 /** What needs a person, each with the act that settles it; then what goes out today and tomorrow. */
 export function Today() {
@@ -21,6 +23,7 @@ export function Today() {
       <section>
         <h1 className="mb-3">What needs you</h1>
         <Connections />
+        <Waiting />
         <Fetched query={needs} what="what needs you">
           {(list) =>
             list.length === 0 ? (
@@ -36,6 +39,9 @@ export function Today() {
             )
           }
         </Fetched>
+        <div className="mt-6">
+          <RunwayNotes />
+        </div>
       </section>
       <NextUp />
     </div>
@@ -63,6 +69,31 @@ function Connections() {
       </Link>
     </p>
   ));
+}
+
+/** Posts that keep a place and wait for a yes. */
+function Waiting() {
+  const { to } = useWorkspacePath();
+  const posts = usePosts({ category: '', stage: 'awaitingYes', search: '' });
+  const yes = useSayYes();
+  if (!posts.data || posts.data.posts.length === 0) return null;
+  return (
+    <ul className="ruled mb-4 border-ink border-t-[1.5px]">
+      {posts.data.posts.slice(0, 8).map((post) => (
+        <li key={post.id} className="flex items-center gap-3 py-2">
+          <span className="flex-1">
+            <span className="text-dawn">awaiting a yes</span>{' '}
+            <Link className="link font-medium" to={to(`posts/${post.id}`)}>
+              {post.title}
+            </Link>
+          </span>
+          <Button disabled={yes.isPending} onClick={() => yes.mutate(post.id)}>
+            Say yes
+          </Button>
+        </li>
+      ))}
+    </ul>
+  );
 }
 
 function NeedLine({ need }: { need: Need }) {

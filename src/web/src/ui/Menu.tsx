@@ -7,12 +7,13 @@ interface Props {
   trigger: ReactNode;
   triggerClass?: string;
   align?: 'start' | 'end';
+  onOpenChange?: (open: boolean) => void;
   children: ReactNode;
 }
 
-export function Menu({ label, trigger, triggerClass = '', align = 'start', children }: Props) {
+export function Menu({ label, trigger, triggerClass = '', align = 'start', onOpenChange, children }: Props) {
   return (
-    <DropdownMenu.Root modal={false}>
+    <DropdownMenu.Root modal={false} {...(onOpenChange ? { onOpenChange } : {})}>
       <DropdownMenu.Trigger className={`rounded-md px-2 py-1 hover:bg-wash ${triggerClass}`}>
         <span className="sr-only">{label} </span>
         {trigger}
@@ -33,16 +34,22 @@ export function Menu({ label, trigger, triggerClass = '', align = 'start', child
 export function MenuItem({
   onSelect,
   disabled,
+  stays = false,
   children,
 }: {
   onSelect: () => void;
   disabled?: boolean;
+  /** True: the menu stays open, to show what comes next. */
+  stays?: boolean;
   children: ReactNode;
 }) {
   return (
     <DropdownMenu.Item
       disabled={disabled ?? false}
-      onSelect={onSelect}
+      onSelect={(event) => {
+        if (stays) event.preventDefault();
+        onSelect();
+      }}
       className="flex cursor-pointer items-center gap-2 rounded-sm px-3 py-1.5 outline-none data-[highlighted]:bg-wash data-[disabled]:opacity-50"
     >
       {children}

@@ -32,6 +32,8 @@ interface Hand {
   /** What is shown under the pointer. */
   words: (load: unknown) => string;
   land: (load: unknown, place: unknown) => void;
+  /** Told whenever what is under the pointer changes; null over nothing, and at the end. */
+  hover?: (load: unknown, place: unknown) => void;
 }
 
 /** Listens, over the whole page, for dragging with a mouse or pen. Escape lets go. */
@@ -43,7 +45,7 @@ export function useDragging(hand: Hand) {
     const down = (event: PointerEvent) => {
       if (event.button !== 0 || event.pointerType === 'touch') return;
       const source = (event.target as Element).closest('[data-load]');
-      if (source) drag = new Drag(source, event, latest.current.words);
+      if (source) drag = new Drag(source, event, latest.current);
     };
     const move = (event: PointerEvent) => drag?.move(event);
     const end = (isDropped: boolean) => {
@@ -78,7 +80,7 @@ class Drag {
   constructor(
     readonly source: Element,
     private readonly from: PointerEvent,
-    private readonly words: Hand['words'],
+    private readonly hand: Hand,
   ) {}
 
   move(event: PointerEvent) {
@@ -114,7 +116,7 @@ class Drag {
     this.label = document.createElement('div');
     this.label.className =
       'pointer-events-none fixed top-0 left-0 z-50 max-w-56 truncate rounded-sm border border-dawn bg-leaf px-2 py-1 text-sm shadow-lg';
-    this.label.textContent = this.words(loads.get(this.source));
+    this.label.textContent = this.hand.words(loads.get(this.source));
     document.body.append(this.label);
     this.source.setAttribute('data-taken', '');
   }
@@ -124,5 +126,6 @@ class Drag {
     this.over?.removeAttribute('data-over');
     place?.setAttribute('data-over', '');
     this.over = place;
+    this.hand.hover?.(loads.get(this.source), place ? places.get(place) : null);
   }
 }

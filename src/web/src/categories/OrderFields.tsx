@@ -1,0 +1,67 @@
+import type { Schemas } from '../api/client';
+import { Field } from '../ui/Field';
+import { Select } from '../ui/Select';
+import { Tick } from '../ui/Tick';
+
+export type OrderRule = Schemas['OrderRule'];
+export type Order = OrderRule['order'];
+
+export const orderWords: Record<Order, string> = {
+  newestFirst: 'Newest first',
+  oldestFirst: 'Oldest first, in a ring',
+  shuffled: 'Shuffled, in rounds',
+  longestRested: 'Longest rested',
+  goodOnesOftener: 'Good ones oftener',
+};
+
+interface Props {
+  label: string;
+  value: OrderRule | null;
+  /** What stands for no order of its own; without it there must be one. */
+  none?: string;
+  /** The next posts that each order gives. */
+  next?: Partial<Record<Order, readonly string[]>>;
+  onChange: (order: OrderRule | null) => void;
+}
+
+/** How posts take turns, with what each order would send next. */
+export function OrderFields({ label, value, none, next, onChange }: Props) {
+  const orders = Object.entries(orderWords) as [Order, string][];
+  const set = (part: Partial<OrderRule>) => value && onChange({ ...value, ...part });
+  const chosen = value && next?.[value.order];
+  return (
+    <div className="flex flex-col gap-2">
+      <Field label={label}>
+        {(id) => (
+          <Select
+            id={id}
+            none={none}
+            value={value?.order ?? ''}
+            options={orders.map(([key, words]) => ({ value: key, label: words }))}
+            onChange={(order) =>
+              onChange(
+                order === '' ? null : { freshFirst: false, pastGap: false, seed: 0, ...value, order: order as Order },
+              )
+            }
+          />
+        )}
+      </Field>
+      {chosen && (
+        <p className="text-sm">
+          <span className="text-faded">Next: </span>
+          {chosen.length > 0 ? chosen.join(' · ') : 'nothing within four weeks'}
+        </p>
+      )}
+      {value && (
+        <>
+          <Tick checked={value.freshFirst} onChange={(freshFirst) => set({ freshFirst })}>
+            New posts before all others
+          </Tick>
+          <Tick checked={value.pastGap} onChange={(pastGap) => set({ pastGap })}>
+            If all are inside their gap, send the longest rested
+          </Tick>
+        </>
+      )}
+    </div>
+  );
+}

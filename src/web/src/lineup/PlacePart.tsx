@@ -1,0 +1,160 @@
+import { useState } from 'react';
+import { WhenForm } from '../deliveries/WhenForm';
+import { editOf, usePost, useSavePost } from '../posts/posts';
+import { addDays, clock, dayWords } from '../time/dates';
+import { Button } from '../ui/Button';
+import { Menu, MenuItem, MenuText } from '../ui/Menu';
+import { Fetched } from '../ui/States';
+import { useWorkspace } from '../workspaces/workspace';
+import { type Entry, useLineUp } from './lineup';
+import { type OccurrenceEdit, useCandidates, useOccurrenceActs } from './occurrences';
+
+/** What can be done about a place of the rota that isn't settled yet. */
+export function PlacePart({ entry }: { entry: Entry }) {
+  const { decide, move } = useOccurrenceActs();
+  const { post, channels } = { post: entry.postId, channels: [entry.channelId] };
+  const today = useWorkspace().data?.today;
+  const [open, setOpen] = useState<'move' | 'other' | null>(null);
+  const act = (words: string, edit: Partial<OccurrenceEdit>) =>
+    decide.mutate({ entry, words, edit: { isSkipped: false, ...edit } });
+  const changed = entry.isGiven || entry.isMoved || entry.placeState === 'skipped';
+  if (entry.placeState === 'replaced' || entry.placeState === 'paused') return null;
+  return (
+    <section className="flex flex-col gap-3 border-rule border-t pt-4">
+      {entry.note && <p className="border-rule-strong border-l-2 pl-3 italic">{entry.note}</p>}
+      <div className="flex flex-wrap gap-2">
+        {post && !entry.isGiven && (
+          <Button
+            onClick={() =>
+              act('Fixed: nothing but a person changes it.', {
+                posts: [{ channelId: entry.channelId, postId: post, isFixed: true }],
+              })
+            }
+          >
+            Fix this post here
+          </Button>
+        )}
+        {entry.placeState !== 'skipped' && (
+          <>
+            <Button aria-expanded={open === 'other'} onClick={() => setOpen(open === 'other' ? null : 'other')}>
+              Choose another
+            </Button>
+            <Button onClick={() => act(`Skipped on ${dayWords(entry.date)}.`, { isSkipped: true })}>
+              Skip this time
+            </Button>
+            <Button aria-expanded={open === 'move'} onClick={() => setOpen(open === 'move' ? null : 'move')}>
+              Move this time
+            </Button>
+          </>
+        )}
+        {changed && <Button onClick={() => act('Back to the rotation.', {})}>Back to the rotation</Button>}
+        {post && (
+          <Menu label="More for this post:" trigger="More ▾" triggerClass="border-[1.5px] border-rule-strong bg-leaf">
+            <MenuItem onSelect={() => move.mutate({ postId: post, channels, side: 'front', title: entry.title ?? '' })}>
+              To the front of its line here
+            </MenuItem>
+            <MenuItem onSelect={() => move.mutate({ postId: post, channels, side: 'back', title: entry.title ?? '' })}>
+              To the back of its line here
+            </MenuItem>
+            <LeaveOut postId={post} />
+            <SwapItems entry={entry} />
+          </Menu>
+        )}
+      </div>
+      {open === 'move' && today && (
+        <WhenForm
+          today={today}
+          date={entry.date > today ? entry.date : addDays(today, 1)}
+          time={clock(entry.time)}
+          act="Move it there"
+          busy={decide.isPending}
+          error={decide.error}
+          onSubmit={(when) => {
+            act(`Moved to ${dayWords(when.date)}, ${clock(when.time)}.`, {
+              movedTo: `${when.date}T${clock(when.time)}:00`,
+              posts: post ? [{ channelId: entry.channelId, postId: post, isFixed: true }] : [],
+            });
+            setOpen(null);
+          }}
+        />
+      )}
+      {open === 'other' && (
+        <Candidates
+          entry={entry}
+          onChoose={(postId, title) => {
+            act(`“${title}” is fixed here.`, { posts: [{ channelId: entry.channelId, postId, isFixed: true }] });
+            setOpen(null);
+          }}
+        />
+      )}
+    </section>
+  );
+}
+
+function Candidates({ entry, onChoose }: { entry: Entry; onChoose: (postId: string, title: string) => void }) {
+  const candidates = useCandidates(entry, true);
+  return (
+    <Fetched query={candidates} what="the candidates">
+      {(list) => (
+        <div>
+          <h3>As they would go</h3>
+          <ol className="ruled mt-1 max-h-72 overflow-y-auto" data-candidates>
+            {list.slice(0, 60).map((c, i) => (
+              <li key={c.postId} className="flex items-baseline gap-3 py-1">
+                <span className="w-6 text-right font-head text-faded">{c.canGo ? i + 1 : '–'}</span>
+                <span className="min-w-0 flex-1">
+                  <span className="block truncate">{c.title}</span>
+                  {c.why && <span className="block text-faded text-sm">{c.why}</span>}
+                </span>
+                <Button aria-label={`Take ${c.title}`} onClick={() => onChoose(c.postId, c.title)}>
+                  Take
+                </Button>
+              </li>
+            ))}
+          </ol>
+        </div>
+      )}
+    </Fetched>
+  );
+}
+
+function LeaveOut({ postId }: { postId: string }) {
+  const post = usePost(postId);
+  const save = useSavePost();
+  return (
+    <MenuItem
+      disabled={!post.data}
+      onSelect={() => {
+        if (post.data)
+          save.mutate({ id: postId, version: post.data.version, edit: { ...editOf(post.data), inRotation: false } });
+      }}
+    >
+      Leave it out of the rotation
+    </MenuItem>
+  );
+}
+
+/** Places of the same channel in the coming two weeks that can be swapped with. */
+function SwapItems({ entry }: { entry: Entry }) {
+  const today = useWorkspace().data?.today ?? null;
+  const lineUp = useLineUp(today, today && addDays(today, 27));
+  const { swap } = useOccurrenceActs();
+  const others = (lineUp.data?.entries ?? [])
+    .filter(
+      (e) =>
+        e.kind === 'projected' && e.channelId === entry.channelId && e.key !== entry.key && e.postId !== entry.postId,
+    )
+    .slice(0, 5);
+  if (others.length === 0) return null;
+  return (
+    <>
+      <MenuText>Swap with</MenuText>
+      {others.map((other) => (
+        <MenuItem key={other.key} onSelect={() => swap.mutate({ one: entry, other })}>
+          {dayWords(other.date)}, {clock(other.time)}{' '}
+          <span className="max-w-40 truncate text-faded">{other.title}</span>
+        </MenuItem>
+      ))}
+    </>
+  );
+}

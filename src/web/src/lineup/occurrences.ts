@@ -1,0 +1,88 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { api, ask, type Schemas, wordsOf } from '../api/client';
+import { useTellUndoable } from '../changes/undo';
+import { useNotices } from '../ui/Notices';
+import { useWorkspacePath } from '../workspaces/workspace';
+import type { Entry } from './lineup';
+
+export type OccurrenceEdit = Schemas['OccurrenceEdit'];
+
+/** What decides about single occurrences; each act stands in the line-up at the next fetch and can be undone. */
+export function useOccurrenceActs() {
+  const { id, path } = useWorkspacePath();
+  const client = useQueryClient();
+  const { trouble } = useNotices();
+  const tellUndoable = useTellUndoable();
+  const onError = (error: unknown) => trouble(wordsOf(error));
+  const told = async (words: string, changeSetId: string) => {
+    tellUndoable(words, changeSetId);
+    await Promise.all(
+      ['lineUp', 'runway', 'posts', 'post'].map((name) => client.invalidateQueries({ queryKey: [name, id] })),
+    );
+  };
+  const place = (entry: Entry) => ({ ...path, slotId: entry.slotId ?? '', date: entry.slotDate ?? '' });
+  return {
+    decide: useMutation({
+      mutationFn: ({ entry, edit }: { entry: Entry; edit: OccurrenceEdit; words: string }) =>
+        ask(
+          api.PUT('/api/workspaces/{workspaceId}/line-up/occurrences/{slotId}/{date}', {
+            params: { path: place(entry) },
+            body: edit,
+          }),
+        ),
+      onSuccess: ({ changeSetId }, { words }) => told(words, changeSetId),
+      onError,
+    }),
+    swap: useMutation({
+      mutationFn: ({ one, other }: { one: Entry; other: Entry }) =>
+        ask(
+          api.POST('/api/workspaces/{workspaceId}/line-up/swap', {
+            params: { path },
+            body: {
+              oneSlot: one.slotId ?? '',
+              oneDate: one.slotDate ?? '',
+              otherSlot: other.slotId ?? '',
+              otherDate: other.slotDate ?? '',
+            },
+          }),
+        ),
+      onSuccess: ({ changeSetId }) => told('Swapped. Both are fixed now.', changeSetId),
+      onError,
+    }),
+    move: useMutation({
+      mutationFn: ({
+        postId,
+        channels,
+        side,
+      }: {
+        postId: string;
+        channels: string[];
+        side: 'front' | 'back';
+        title: string;
+      }) =>
+        ask(
+          api.POST('/api/workspaces/{workspaceId}/line-up/moves', {
+            params: { path },
+            body: { postId, channels, side },
+          }),
+        ),
+      onSuccess: ({ changeSetId }, { title, side }) => told(`“${title}” is at the ${side} of its line.`, changeSetId),
+      onError,
+    }),
+  };
+}
+
+/** Every post of the line in the order in which it would go, and why the others can't. */
+export function useCandidates(entry: Entry, isOpen: boolean) {
+  const { id, path } = useWorkspacePath();
+  return useQuery({
+    queryKey: ['lineUp', id, 'candidates', entry.slotId, entry.slotDate],
+    enabled: isOpen,
+    queryFn: () =>
+      ask(
+        api.GET('/api/workspaces/{workspaceId}/line-up/occurrences/{slotId}/{date}/candidates', {
+          params: { path: { ...path, slotId: entry.slotId ?? '', date: entry.slotDate ?? '' } },
+        }),
+      ),
+  });
+}

@@ -1,0 +1,226 @@
+import { useEffect, useState } from 'react';
+import { CategoryName, colourOf, useCategories } from '../categories/categories';
+import { ChannelName } from '../channels/channels';
+import { shortDay } from '../time/dates';
+import { Button } from '../ui/Button';
+import { FormError } from '../ui/FormError';
+import { useNotices } from '../ui/Notices';
+import { Select } from '../ui/Select';
+import { type Column, Table } from '../ui/Table';
+import type { Draft } from './draft';
+import { type Rota, type RotaEdit, useSaveRota, useWhatIf, type WhatIf } from './rota';
+
+interface Props {
+  rota: Rota;
+  draft: {
+    isChanged: boolean;
+    set: (slots: readonly Draft[] | null) => void;
+    edit: (of?: readonly Draft[]) => RotaEdit;
+  };
+  /** What is laid out at this moment, what is under the pointer included. */
+  tried: readonly Draft[];
+}
+
+/** Milliseconds that a layout stands before it is asked about. */
+const pause = 90;
+
+/** What the layout leads to over the coming weeks, beside what is; then applied or dropped. */
+export function Effect({ rota, draft, tried }: Props) {
+  const [weeks, setWeeks] = useState('12');
+  const edit = useSettled(
+    draft.edit(tried.filter((s) => s.channels.length > 0 && (s.rhythm === 'days' || s.days.length > 0))),
+    pause,
+  );
+  const whatIf = useWhatIf(rota.id, edit, Number(weeks));
+  const save = useSaveRota();
+  const { tell } = useNotices();
+  const unfinished = tried.filter((s) => s.channels.length === 0).length;
+  return (
+    <section aria-label="What this leads to" className="mt-5 border-ink border-t-[1.5px] pt-3">
+      <div className="mb-2 flex flex-wrap items-center gap-4">
+        <h2>What this leads to</h2>
+        <div className="w-40">
+          <Select
+            aria-label="How far ahead"
+            value={weeks}
+            options={['4', '8', '12', '26'].map((w) => ({ value: w, label: `over ${w} weeks` }))}
+            onChange={setWeeks}
+          />
+        </div>
+        <p role="status" className="text-faded">
+          {whatIf.data && draft.isChanged && changeWords(whatIf.data)}
+        </p>
+        {draft.isChanged && (
+          <div className="ml-auto flex items-center gap-2">
+            {unfinished > 0 && (
+              <span className="text-bad text-sm">
+                {unfinished === 1 ? 'One slot has' : `${unfinished} slots have`} no channel yet
+              </span>
+            )}
+            <Button
+              onClick={() => {
+                const slots = tried;
+                draft.set(null);
+                tell('The changes are dropped.', { label: 'Bring them back', run: () => draft.set(slots) });
+              }}
+            >
+              Drop the changes
+            </Button>
+            <Button
+              look="chief"
+              disabled={save.isPending || unfinished > 0}
+              onClick={() => save.mutate({ id: rota.id, edit: draft.edit() }, { onSuccess: () => draft.set(null) })}
+            >
+              Apply
+            </Button>
+          </div>
+        )}
+      </div>
+      <FormError error={save.error ?? whatIf.error} />
+      {whatIf.data && <Outlook whatIf={whatIf.data} isChanged={draft.isChanged} />}
+    </section>
+  );
+}
+
+const changeWords = ({ firstChange, placesThatChange }: WhatIf) =>
+  firstChange
+    ? `First change on ${shortDay(firstChange)}; ${placesThatChange} ${placesThatChange === 1 ? 'place' : 'places'} would be other than now.`
+    : 'Nothing that goes out would change.';
+
+type Line = {
+  id: string;
+  before: WhatIf['before']['categories'][number] | undefined;
+  after: WhatIf['after']['categories'][number];
+};
+
+const percent = (share: number) => `${Math.round(share * 100)} %`;
+
+function Outlook({ whatIf, isChanged }: { whatIf: WhatIf; isChanged: boolean }) {
+  const lines: Line[] = whatIf.after.categories.map((after) => ({
+    id: after.categoryId,
+    after,
+    before: isChanged ? whatIf.before.categories.find((c) => c.categoryId === after.categoryId) : undefined,
+  }));
+  const columns: readonly Column<Line>[] = [
+    { name: 'Category', names: true, show: (l) => <CategoryName id={l.id} /> },
+    { name: 'Share', show: (l) => <Share line={l} /> },
+    { name: 'To send', figure: true, show: (l) => <Was line={l} of={(c) => String(c.sendings)} /> },
+    {
+      name: 'Empty',
+      figure: true,
+      title: 'Places with nothing to send',
+      show: (l) => <Was line={l} of={(c) => String(c.runway?.empty ?? 0)} />,
+    },
+    {
+      name: 'New ones last until',
+      figure: true,
+      show: (l) => <Was line={l} of={(c) => date(c.runway?.newLastUntil, whatIf.weeks)} />,
+    },
+    {
+      name: 'First repeat',
+      figure: true,
+      show: (l) => <Was line={l} of={(c) => date(c.runway?.firstRepeat, whatIf.weeks)} />,
+    },
+    {
+      name: 'Shortest gap',
+      figure: true,
+      show: (l) => <Was line={l} of={(c) => (c.runway?.shortestGap ? `${c.runway.shortestGap} d` : '–')} />,
+    },
+    {
+      name: 'Repeats',
+      figure: true,
+      title: 'Share of its sendings',
+      show: (l) => <Was line={l} of={(c) => (c.runway ? percent(c.runway.shareOfRepeats) : '–')} />,
+    },
+    {
+      name: 'Posts missing',
+      figure: true,
+      title: 'For its repeat gap to hold',
+      show: (l) => <Was line={l} of={(c) => String(c.runway?.postsMissing ?? 0)} />,
+    },
+  ];
+  const sameHour = lines.filter((l) => l.after.alwaysAt !== null);
+  return (
+    <>
+      <Table caption="Each category" columns={columns} rows={lines} keyOf={(l) => l.id} />
+      {sameHour.map((l) => (
+        <p key={l.id} className="mt-2 text-sm">
+          <CategoryName id={l.id} /> always goes out at the same hour, {String(l.after.alwaysAt).padStart(2, '0')}:00 to{' '}
+          {String(Number(l.after.alwaysAt) + 1).padStart(2, '0')}:00.
+        </p>
+      ))}
+      {whatIf.after.clashes.length > 0 && (
+        <div className="mt-3 text-sm">
+          <b>
+            {whatIf.after.clashes.length} {whatIf.after.clashes.length === 1 ? 'clash' : 'clashes'}
+            {isChanged &&
+              whatIf.before.clashes.length !== whatIf.after.clashes.length &&
+              ` (${whatIf.before.clashes.length} now)`}
+          </b>
+          <ul>
+            {whatIf.after.clashes.slice(0, 4).map((clash) => (
+              <li key={`${clash.kind}${clash.channelId}${clash.at}`}>
+                <ChannelName id={clash.channelId} /> {clashWords[clash.kind]}
+              </li>
+            ))}
+          </ul>
+        </div>
+      )}
+    </>
+  );
+}
+
+const clashWords: Record<WhatIf['after']['clashes'][number]['kind'], string> = {
+  tooClose: 'gets two deliveries closer than its spacing.',
+  tooMany: 'gets more deliveries on a day than its limit.',
+  sameTextWithinTheHour: 'gets a post within an hour of another channel on its network.',
+};
+
+const date = (value: string | null | undefined, weeks: number) => (value ? shortDay(value) : `beyond ${weeks} w`);
+
+/** A figure, and what it is now where that is another. */
+function Was({ line, of }: { line: Line; of: (c: Line['after']) => string }) {
+  const after = of(line.after);
+  const before = line.before && of(line.before);
+  if (before === undefined || before === after) return <>{after}</>;
+  return (
+    <>
+      <span className="mr-1.5 text-faded line-through">{before}</span>
+      <b>{after}</b>
+    </>
+  );
+}
+
+/** The share as a bar; a notch stands at the target. */
+function Share({ line }: { line: Line }) {
+  const colour = colourOf(useCategories().data?.find((c) => c.id === line.id));
+  const target = line.after.targetShare;
+  return (
+    <span className="flex items-center gap-2">
+      <span aria-hidden="true" className="relative block h-3 w-28 border-rule-strong border-b">
+        <span
+          className="absolute inset-y-0 left-0"
+          style={{ width: `${line.after.share * 100}%`, background: colour }}
+        />
+        {target !== null && (
+          <span className="absolute -top-0.5 h-4 border-ink border-l-2" style={{ left: `${target * 100}%` }} />
+        )}
+      </span>
+      <span className="font-head">
+        <Was line={line} of={(c) => percent(c.share)} />
+      </span>
+      {target !== null && <span className="text-faded text-xs">of {percent(target)}</span>}
+    </span>
+  );
+}
+
+/** The value once it has stood still for a moment. */
+function useSettled<T>(value: T, ms: number): T {
+  const [settled, setSettled] = useState(value);
+  const written = JSON.stringify(value);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(JSON.parse(written) as T), ms);
+    return () => clearTimeout(timer);
+  }, [written, ms]);
+  return settled;
+}

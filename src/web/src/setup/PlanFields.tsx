@@ -1,0 +1,150 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { api, ask } from '../api/client';
+import type { Category, CategoryEdit } from '../categories/categories';
+import { OrderFields, type OrderRule } from '../categories/OrderFields';
+import { useTellUndoable } from '../changes/undo';
+import { Button } from '../ui/Button';
+import { Field } from '../ui/Field';
+import { Select } from '../ui/Select';
+import { Tick } from '../ui/Tick';
+import { useWorkspacePath } from '../workspaces/workspace';
+
+/** How a category takes turns, and what its new posts start with. */
+export type Plan = Required<Pick<CategoryEdit, 'gapDays' | 'targetShare' | 'needsSignOff' | 'newPostsRotate'>> & {
+  order: OrderRule;
+  lifespan: Category['lifespan'];
+  hashtags: string[];
+};
+
+interface Props {
+  category: Category | null;
+  plan: Plan;
+  change: (part: Partial<Plan>) => void;
+}
+
+export function PlanFields({ category, plan, change }: Props) {
+  const orders = useOrders(category?.id);
+  const next = Object.fromEntries((orders.data ?? []).map((o) => [o.order, o.next]));
+  return (
+    <div className="flex flex-col gap-5 border-rule border-t pt-4">
+      <OrderFields
+        label="Order of its posts"
+        value={plan.order}
+        next={next}
+        onChange={(order) => order && change({ order })}
+      />
+      {category?.order.order === 'shuffled' && plan.order.order === 'shuffled' && (
+        <Draw category={category} onDrawn={() => change({ order: { ...plan.order, seed: plan.order.seed + 1 } })} />
+      )}
+      <div className="grid grid-cols-2 gap-4">
+        <Field label="Repeat gap, days" hint={gapHint(category, plan.gapDays ?? null)}>
+          {(id) => (
+            <input
+              id={id}
+              type="number"
+              min={1}
+              max={730}
+              className="field"
+              value={plan.gapDays ?? ''}
+              onChange={(e) => change({ gapDays: e.target.value ? e.target.valueAsNumber : null })}
+            />
+          )}
+        </Field>
+        <Field label="Target share, %" hint="Of all that is sent">
+          {(id) => (
+            <input
+              id={id}
+              type="number"
+              min={0}
+              max={100}
+              className="field"
+              value={
+                plan.targetShare === null || plan.targetShare === undefined ? '' : Math.round(plan.targetShare * 100)
+              }
+              onChange={(e) => change({ targetShare: e.target.value ? e.target.valueAsNumber / 100 : null })}
+            />
+          )}
+        </Field>
+      </div>
+      <Field label="A new post">
+        {(id) => (
+          <Select
+            id={id}
+            value={plan.lifespan}
+            options={[
+              { value: 'evergreen', label: 'may come round again' },
+              { value: 'once', label: 'goes once on each channel' },
+              { value: 'onceAltogether', label: 'goes once altogether' },
+            ]}
+            onChange={(lifespan) => change({ lifespan: lifespan as Plan['lifespan'] })}
+          />
+        )}
+      </Field>
+      <Field label="Hashtags that a new post starts with">
+        {(id) => (
+          <input
+            id={id}
+            className="field"
+            placeholder="#birds #island"
+            defaultValue={plan.hashtags.map((h) => `#${h}`).join(' ')}
+            onChange={(e) => change({ hashtags: e.target.value.split(/\s+/).filter(Boolean) })}
+          />
+        )}
+      </Field>
+      <Tick checked={plan.newPostsRotate} onChange={(newPostsRotate) => change({ newPostsRotate })}>
+        New posts join the rotation by themselves
+      </Tick>
+      <Tick checked={plan.needsSignOff} onChange={(needsSignOff) => change({ needsSignOff })}>
+        A post needs a yes before it goes out
+      </Tick>
+    </div>
+  );
+}
+
+/** What a gap asks of the bank, in words. */
+const gapHint = (category: Category | null, gap: number | null) =>
+  gap === null
+    ? 'Empty: never twice on one date'
+    : category
+      ? `${category.posts} ${category.posts === 1 ? 'post' : 'posts'} now; the Rota says how many the gap needs`
+      : 'On each channel';
+
+function useOrders(categoryId: string | undefined) {
+  const { id: workspace, path } = useWorkspacePath();
+  return useQuery({
+    queryKey: ['lineUp', workspace, 'orders', categoryId],
+    enabled: categoryId !== undefined,
+    queryFn: () =>
+      ask(
+        api.GET('/api/workspaces/{workspaceId}/categories/{id}/orders', {
+          params: { path: { ...path, id: categoryId ?? '' } },
+        }),
+      ),
+  });
+}
+
+function Draw({ category, onDrawn }: { category: Category; onDrawn: () => void }) {
+  const { id: workspace, path } = useWorkspacePath();
+  const client = useQueryClient();
+  const tellUndoable = useTellUndoable();
+  const draw = useMutation({
+    mutationFn: () =>
+      ask(
+        api.POST('/api/workspaces/{workspaceId}/categories/{id}/draw', {
+          params: { path: { ...path, id: category.id } },
+        }),
+      ),
+    onSuccess: ({ changeSetId }) => {
+      onDrawn();
+      tellUndoable(`${category.name} has a new order.`, changeSetId);
+      return Promise.all(
+        ['categories', 'lineUp'].map((name) => client.invalidateQueries({ queryKey: [name, workspace] })),
+      );
+    },
+  });
+  return (
+    <Button className="self-start" disabled={draw.isPending} onClick={() => draw.mutate()}>
+      Draw a new order
+    </Button>
+  );
+}

@@ -1,0 +1,78 @@
+import { Link } from 'react-router';
+import { CategoryName, useCategories } from '../categories/categories';
+import { ChannelName } from '../channels/channels';
+import { type Runway, useRunway } from '../rota/rota';
+import { addDays, dayWords } from '../time/dates';
+import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
+
+/** Weeks over which a shortage is worth a warning. */
+const weeks = 4;
+/** Days before which an empty place is near. */
+const near = 21;
+
+/** Categories that run dry soon, and channels where nearly all is repeats. */
+export function useShortages() {
+  const runway = useRunway(weeks);
+  const today = useWorkspace().data?.today;
+  const categories = useCategories().data ?? [];
+  if (!runway.data || !today) return { dry: [], stale: [] };
+  const { runways, staleAbove } = runway.data;
+  const dry = runways.filter(
+    (r) => r.channelId === null && r.firstEmpty !== null && r.firstEmpty <= addDays(today, near),
+  );
+  const byChannel = Map.groupBy(
+    runways.filter((r) => r.channelId !== null),
+    (r) => r.channelId ?? '',
+  );
+  const stale = [...byChannel]
+    .map(([channelId, all]) => {
+      const sendings = all.reduce((n, r) => n + r.sendings, 0);
+      return {
+        channelId,
+        sendings,
+        share: sendings === 0 ? 0 : all.reduce((n, r) => n + r.shareOfRepeats * r.sendings, 0) / sendings,
+      };
+    })
+    .filter((c) => c.sendings >= 4 && c.share > staleAbove);
+  return { dry: dry.filter((r) => categories.some((c) => c.id === r.categoryId)), stale };
+}
+
+export function RunwayNotes() {
+  const { dry, stale } = useShortages();
+  const { to } = useWorkspacePath();
+  if (dry.length === 0 && stale.length === 0) return null;
+  return (
+    <section className="mb-4">
+      <h2 className="border-ink border-b-[1.5px] pb-1">Running short</h2>
+      <ul className="ruled">
+        {dry.map((r) => (
+          <Dry key={r.categoryId} runway={r} />
+        ))}
+        {stale.map((c) => (
+          <li key={c.channelId} className="py-2">
+            <ChannelName id={c.channelId} className="font-medium" /> looks stale: {Math.round(c.share * 100)} % of its
+            next four weeks are repeats.{' '}
+            <Link className="link" to={to(`calendar?view=list&channel=${c.channelId}`)}>
+              See them
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Dry({ runway }: { runway: Runway }) {
+  const { to } = useWorkspacePath();
+  return (
+    <li className="py-2" data-dry={runway.categoryId}>
+      <CategoryName id={runway.categoryId} /> has nothing to send on {dayWords(runway.firstEmpty ?? '')}
+      {runway.empty > 1 && ` and ${runway.empty - 1} more times in four weeks`}: {runway.posts}{' '}
+      {runway.posts === 1 ? 'post' : 'posts'} for {runway.occurrencesAWeek.toFixed(1)} places a week
+      {(runway.postsMissing ?? 0) > 0 && `, ${runway.postsMissing ?? 0} too few for its gap`}.{' '}
+      <Link className="link" to={to(`posts/new?category=${runway.categoryId}`)}>
+        Write one
+      </Link>
+    </li>
+  );
+}

@@ -1,0 +1,75 @@
+using System.Text.Json;
+using AbleLark.Core;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
+using AbleLark.Server.Tests.Ground;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+
+namespace AbleLark.Server.Tests.LineUps;
+
+/// <summary>Held posts, their stand-bys, and holding everything: what goes out at the time, and what returns to its line.</summary>
+public sealed class SignOffTests(Town town) : IClassFixture<Town>
+{
+    private readonly Visitor _ada = town.Ada;
+
+    [Theory]
+    [InlineData(false)]
+    [InlineData(true)]
+    public async Task Without_a_yes_in_time_the_stand_by_goes_out(bool saysYes)
+    {
+        string name = saysYes ? "yes" : "no";
+        Guid channel = await town.ConnectAsync(_ada, "hearth", $"held-{name}");
+        Guid category = (await _ada.PostAsync("categories", new { name = $"Held {name}", colour = "tide", monogram = "He", usualChannels = new[] { channel }, needsSignOff = true, newPostsRotate = true })).Id();
+        Guid standBy = (await _ada.PostAsync(category, "Stand-by")).Id();
+        JsonElement read = await _ada.PostAsync($"posts/{standBy}/yes");
+        Assert.Equal("ready", read.Text("stage"));
+        JsonElement held = await _ada.PostAsync(category, "Held words");
+        Assert.Equal("awaitingYes", held.Text("stage"));
+        LocalDateTime soon = (await town.NowAsync() + Duration.FromMinutes(30)).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).LocalDateTime;
+        await _ada.SlotAsync(category, $"{soon:HH:mm}", [(int)soon.DayOfWeek], channel);
+        await town.RoundAsync();
+        Assert.Equal(["AwaitingYes Held words", "StandBy Stand-by"], await StatesAsync(channel));
+
+        if (saysYes) await _ada.PostAsync($"posts/{held.Id()}/yes");
+        await town.MoveOnAsync(Duration.FromMinutes(31));
+        await town.RoundAsync();
+        Assert.Equal(saysYes ? ["Missed Stand-by", "Sent Held words"] : ["Missed Held words", "Sent Stand-by"], await StatesAsync(channel));
+        // What wasn't sent is at the front of its line and asks nobody for anything.
+        Assert.DoesNotContain((await _ada.GetAsync("needs")).EnumerateArray(), n => n.Id("channelId") == channel);
+    }
+
+    [Fact]
+    public async Task An_edit_after_a_yes_withdraws_it()
+    {
+        Guid channel = await town.ConnectAsync(_ada, "hearth", "withdrawn");
+        Guid category = (await _ada.PostAsync("categories", new { name = "Withdrawn", colour = "tide", monogram = "Wi", usualChannels = new[] { channel }, needsSignOff = true, newPostsRotate = true })).Id();
+        Guid post = (await _ada.PostAsync(category, "Before")).Id();
+        JsonElement ready = await _ada.PostAsync($"posts/{post}/yes");
+        JsonElement same = await _ada.SavePostAsync(post, ready.Whole("version"), Making.Edit(category, "Before"));
+        Assert.Equal("ready", same.Text("stage"));
+        JsonElement edited = await _ada.SavePostAsync(post, same.Whole("version"), Making.Edit(category, "After"));
+        Assert.Equal("awaitingYes", edited.Text("stage"));
+    }
+
+    [Fact]
+    public async Task While_everything_is_held_nothing_goes_out_and_lifting_it_sends_no_backlog()
+    {
+        Guid channel = await town.ConnectAsync(_ada, "hearth", "hold");
+        Guid category = await _ada.CategoryAsync("Hold", channel);
+        Guid post = (await _ada.PostAsync(category, "On a bad day")).Id();
+        await _ada.PlanAsync(town, post, 10, channel);
+        JsonElement pause = await _ada.PostAsync("pauses", new { what = "workspace" });
+        await town.MoveOnAsync(Duration.FromMinutes(11));
+        await town.RoundAsync();
+        Assert.Equal(["Missed On a bad day"], await StatesAsync(channel));
+        await _ada.DeleteAsync($"pauses/{pause.Id()}");
+        await town.RoundAsync();
+        Assert.Equal(["Missed On a bad day"], await StatesAsync(channel));
+        Assert.Equal("Everything was held when its time came.", (await _ada.GetAsync("needs")).EnumerateArray().Single(n => n.Id("channelId") == channel).Text("trouble"));
+    }
+
+    private async Task<string[]> StatesAsync(Guid channel) => await town.ReadAsync(async db => await db.Deliveries
+        .Where(d => d.ChannelId == new Id<Channel>(channel)).Join(db.Posts, d => new { d.WorkspaceId, Id = d.PostId }, p => new { p.WorkspaceId, p.Id }, (d, p) => new { d.State, p.Title }).ToListAsync() is var found
+        ? found.Select(f => $"{f.State} {f.Title}").Order(StringComparer.Ordinal).ToArray() : []);
+}

@@ -1,0 +1,207 @@
+using System.Net;
+using System.Text.Json;
+using AbleLark.Server.Tests.Ground;
+using NodaTime;
+
+namespace AbleLark.Server.Tests.Rotas;
+
+/// <summary>Rotas as a whole: saved at once, tried before, refused with words.</summary>
+public sealed class RotaTests(Town town) : IClassFixture<Town>
+{
+    private readonly Visitor _ada = town.Ada;
+
+    [Fact]
+    public async Task A_rota_is_saved_as_a_whole_and_a_second_person_is_told()
+    {
+        (Guid channel, Guid category) = await LineAsync("whole");
+        JsonElement made = await _ada.PostAsync("rotas", new { name = "Season", slots = new[] { Slot(category, channel, [1, 3]), Slot(category, channel, [5], "17:30:00") } });
+        JsonElement rota = made.GetProperty("rota");
+        Assert.Equal(2, rota.List("slots").Length);
+        Assert.Equal(3, rota.List("slots")[0].List("nextDates").Length);
+
+        JsonElement kept = rota.List("slots")[0];
+        object edit = new { name = "Season", version = rota.Whole("version"), slots = new object[] { With(kept, category, channel, "10:15:00") } };
+        JsonElement saved = await _ada.PutAsync($"rotas/{rota.Id()}", edit);
+        JsonElement slot = Assert.Single(saved.GetProperty("rota").List("slots"));
+        Assert.Equal((kept.Id(), "10:15:00"), (slot.Id(), slot.Text("time")));
+
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Put, $"rotas/{rota.Id()}", edit);
+        Assert.Equal(HttpStatusCode.PreconditionFailed, status);
+        Assert.StartsWith("Somebody else changed this rota since you opened it.", words, StringComparison.Ordinal);
+
+        await _ada.PostAsync($"changes/{saved.Text("changeSetId")}/undo");
+        JsonElement[] rotas = (await _ada.GetAsync("rotas")).EnumerateArray().ToArray();
+        Assert.Equal(2, rotas.Single(r => r.Id() == rota.Id()).List("slots").Length);
+    }
+
+    [Fact]
+    public async Task A_change_of_days_begins_a_successor_and_takes_decisions_with_it_where_it_can()
+    {
+        (Guid channel, Guid category) = await LineAsync("successor");
+        JsonElement rota = (await _ada.PostAsync("rotas", new { name = "Successor", slots = new[] { Slot(category, channel, [1, 3]) } })).GetProperty("rota");
+        JsonElement slot = rota.List("slots")[0];
+        LocalDate monday = Monday(await TodayAsync()).PlusDays(14);
+        await _ada.PutAsync($"line-up/occurrences/{slot.Id()}/{monday:uuuu-MM-dd}", new { isSkipped = true });
+        await _ada.PutAsync($"line-up/occurrences/{slot.Id()}/{monday.PlusDays(2):uuuu-MM-dd}", new { note = "Ask the boatman" });
+
+        JsonElement saved = await _ada.PutAsync($"rotas/{rota.Id()}", new { name = "Successor", version = rota.Whole("version"), slots = new object[] { With(slot, category, channel, "09:00:00", [1, 4]) } });
+        JsonElement successor = Assert.Single(saved.GetProperty("rota").List("slots"));
+        Assert.NotEqual(slot.Id(), successor.Id());
+        Assert.Contains("a note", Assert.Single(saved.List("orphans")).GetString(), StringComparison.Ordinal);
+        JsonElement entry = Assert.Single(await EntriesAsync(monday, channel));
+        Assert.Equal(("skipped", "Skipped by hand."), (entry.Text("placeState"), entry.Text("why")));
+    }
+
+    [Fact]
+    public async Task What_a_rota_can_t_be_is_refused_in_words()
+    {
+        (Guid channel, Guid category) = await LineAsync("refused");
+        async Task<string> Refused(object edit) => (await _ada.TroubleAsync(HttpMethod.Post, "rotas", edit)).Words;
+        Assert.Equal("The rota's last date lies before its first. Swap them.", await Refused(new { name = "X", from = "2027-05-01", to = "2027-04-01", slots = Array.Empty<object>() }));
+        Assert.Equal("There is no time zone “Sea/Nowhere”. Choose one such as Europe/Dublin.", await Refused(new { name = "X", zone = "Sea/Nowhere", slots = Array.Empty<object>() }));
+        Assert.Equal("A slot comes round every 1 to 366 days, not every 0.", await Refused(new { name = "X", slots = new[] { new { days = Array.Empty<int>(), time = "09:00:00", categories = new[] { category }, channels = new[] { channel }, rhythm = "days", every = 0 } } }));
+        Assert.Equal("Choose at least one channel for the slot.", await Refused(new { name = "X", slots = new[] { new { days = new[] { 1 }, time = "09:00:00", categories = new[] { category }, channels = Array.Empty<Guid>() } } }));
+        Assert.Equal("The rota has 5,000 slots; 1,000 is the most. Split it into several rotas.", await Refused(new { name = "X", slots = Enumerable.Range(0, 5000).Select(_ => Slot(category, channel, [1])).ToArray() }));
+    }
+
+    [Fact]
+    public async Task A_what_if_says_what_would_change_and_changes_nothing()
+    {
+        (Guid channel, Guid category) = await LineAsync("whatif");
+        for (int i = 0; i < 4; i++) await _ada.PostAsync(category, $"Tried {i}");
+        JsonElement rota = (await _ada.PostAsync("rotas", new { name = "Tried", slots = new[] { Slot(category, channel, [2]) } })).GetProperty("rota");
+        object more = new { name = "Tried", slots = new object[] { With(rota.List("slots")[0], category, channel, "09:00:00"), Slot(category, channel, [4], "11:00:00") } };
+        JsonElement whatIf = await _ada.PostAsync("what-if", new { weeks = 4, rotas = new[] { new { id = rota.Id(), rota = more } } });
+        JsonElement Of(string side) => whatIf.GetProperty(side).List("categories").Single(c => c.Id("categoryId") == category);
+        Assert.Equal(4, Of("before").Whole("sendings"));
+        Assert.Equal(8, Of("after").Whole("sendings"));
+        Assert.Equal("thursday", LocalDateOf(whatIf.Text("firstChange")).DayOfWeek.ToString().ToLowerInvariant());
+        Assert.Equal(JsonValueKind.Null, Of("before").GetProperty("runway").GetProperty("firstRepeat").ValueKind);
+        Assert.NotEqual(JsonValueKind.Null, Of("after").GetProperty("runway").GetProperty("firstRepeat").ValueKind);
+        Assert.Single((await _ada.GetAsync("rotas")).EnumerateArray().Single(r => r.Id() == rota.Id()).List("slots"));
+
+        // Twenty more posts would put the first repeat off beyond the look-ahead.
+        JsonElement richer = await _ada.PostAsync("what-if", new { weeks = 4, rotas = new[] { new { id = rota.Id(), rota = more } }, morePosts = new[] { new { categoryId = category, count = 20 } } });
+        Assert.Equal(JsonValueKind.Null, richer.GetProperty("after").List("categories").Single(c => c.Id("categoryId") == category).GetProperty("runway").GetProperty("firstRepeat").ValueKind);
+
+        await _ada.PostAsync(category, "Meanwhile");
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, "what-if", new { weeks = 4, planStamp = whatIf.Whole("planStamp") });
+        Assert.Equal((HttpStatusCode.PreconditionFailed, true), (status, words.StartsWith("The plan has changed since this was begun.", StringComparison.Ordinal)));
+        Assert.Equal("Look ahead over 4 to 26 weeks.", (await _ada.TroubleAsync(HttpMethod.Post, "what-if", new { weeks = 90 })).Words);
+    }
+
+    [Fact]
+    public async Task A_place_is_fixed_moved_swapped_and_its_candidates_are_told()
+    {
+        (Guid channel, Guid category) = await LineAsync("places");
+        Guid[] posts = new Guid[3];
+        for (int i = 0; i < 3; i++) posts[i] = (await _ada.PostAsync(category, $"Place {i}")).Id();
+        Guid draft = (await _ada.PostAsync(category, "Place draft", stage: "draft")).Id();
+        JsonElement slot = (await _ada.PostAsync("rotas", new { name = "Places", slots = new[] { Slot(category, channel, [1, 2, 3, 4, 5, 6, 7]) } })).GetProperty("rota").List("slots")[0];
+        LocalDate day = (await TodayAsync()).PlusDays(5);
+        string Place(LocalDate date) => $"line-up/occurrences/{slot.Id()}/{date:uuuu-MM-dd}";
+
+        JsonElement[] candidates = (await _ada.GetAsync($"{Place(day)}/candidates")).EnumerateArray().ToArray();
+        Assert.Equal([true, true, true, false], candidates.Select(c => c.GetProperty("canGo").GetBoolean()));
+        Assert.Equal((draft, "not ready"), (candidates[3].Id("postId"), candidates[3].Text("why")));
+
+        await _ada.PutAsync(Place(day), new { posts = new[] { new { channelId = channel, postId = posts[0], isFixed = true } } });
+        JsonElement entry = Assert.Single(await EntriesAsync(day, channel));
+        Assert.Equal((posts[0], "Fixed to this place by hand.", true), (entry.Id("postId"), entry.Text("why"), entry.GetProperty("isGiven").GetBoolean()));
+
+        Guid other = Assert.Single(await EntriesAsync(day.PlusDays(1), channel)).Id("postId");
+        await _ada.PostAsync("line-up/swap", new { oneSlot = slot.Id(), oneDate = day, otherSlot = slot.Id(), otherDate = day.PlusDays(1) });
+        Assert.Equal((other, posts[0]), (Assert.Single(await EntriesAsync(day, channel)).Id("postId"), Assert.Single(await EntriesAsync(day.PlusDays(1), channel)).Id("postId")));
+
+        await _ada.PutAsync(Place(day), new { movedTo = $"{day.PlusDays(3):uuuu-MM-dd}T21:05:00" });
+        Assert.Empty(await EntriesAsync(day, channel));
+        Assert.Contains(await EntriesAsync(day.PlusDays(3), channel), e => e.Text("time") == "21:05:00");
+        Assert.Equal("That time has passed. Choose one to come.", (await _ada.TroubleAsync(HttpMethod.Put, Place(day), new { movedTo = "2020-01-01T09:00:00" })).Words);
+
+        await _ada.PostAsync("line-up/settle", new { through = (await TodayAsync()).PlusDays(8) });
+        Assert.Equal("This occurrence is settled: change its deliveries instead.", (await _ada.TroubleAsync(HttpMethod.Put, Place(day.PlusDays(1)), new { isSkipped = true })).Words);
+    }
+
+    [Fact]
+    public async Task A_post_moved_to_the_front_goes_next_and_to_the_back_last()
+    {
+        (Guid channel, Guid category) = await LineAsync("front");
+        Guid[] posts = new Guid[3];
+        for (int i = 0; i < 3; i++) posts[i] = (await _ada.PostAsync(category, $"Queue {i}")).Id();
+        await _ada.PostAsync("rotas", new { name = "Queue", slots = new[] { Slot(category, channel, [1, 2, 3, 4, 5, 6, 7]) } });
+        LocalDate day = (await TodayAsync()).PlusDays(3);
+        async Task<Guid> NextAsync()
+        {
+            // From the first open place on.
+            for (LocalDate date = await TodayAsync(); date <= day; date = date.PlusDays(1))
+            {
+                if ((await EntriesAsync(date, channel)).FirstOrDefault(e => e.Text("kind") == "projected") is { ValueKind: JsonValueKind.Object } entry) return entry.Id("postId");
+            }
+            throw new InvalidOperationException("No open place.");
+        }
+
+        Assert.Equal(posts[2], await NextAsync());
+        await _ada.PostAsync("line-up/moves", new { postId = posts[0], channels = new[] { channel }, side = "front" });
+        Assert.Equal(posts[0], await NextAsync());
+        await _ada.PostAsync("line-up/moves", new { postId = posts[0], channels = new[] { channel }, side = "back" });
+        Assert.Equal(posts[2], await NextAsync());
+    }
+
+    [Fact]
+    public async Task A_category_says_its_runway_and_what_each_order_gives_next()
+    {
+        (Guid channel, Guid category) = await LineAsync("runway");
+        JsonElement view = (await _ada.GetAsync("categories")).EnumerateArray().Single(c => c.Id() == category);
+        await _ada.PutAsync($"categories/{category}", new { name = view.Text("name"), colour = "tide", monogram = "Ru", usualChannels = new[] { channel }, gapDays = 21, order = new { order = "oldestFirst", freshFirst = false, pastGap = false, seed = 0 }, needsSignOff = false, newPostsRotate = true });
+        for (int i = 0; i < 2; i++) await _ada.PostAsync(category, $"Runway {i}");
+        await _ada.PostAsync("rotas", new { name = "Runway", slots = new[] { Slot(category, channel, [1]) } });
+        JsonElement runway = (await _ada.GetAsync("runway?weeks=8")).List("runways").Single(r => r.Id("categoryId") == category && r.GetProperty("channelId").ValueKind == JsonValueKind.Null);
+        // Three Mondays in any 21 days need three posts; there are two.
+        Assert.Equal((2, 3, 1), (runway.Whole("posts"), runway.Whole("postsNeeded"), runway.Whole("postsMissing")));
+        Assert.NotEqual(JsonValueKind.Null, runway.GetProperty("firstEmpty").ValueKind);
+        JsonElement[] orders = (await _ada.GetAsync($"categories/{category}/orders")).EnumerateArray().ToArray();
+        Assert.Equal(5, orders.Length);
+        Assert.Equal("Runway 0", orders.Single(o => o.Text("order") == "oldestFirst").List("next")[0].GetString());
+        Assert.Equal("Runway 1", orders.Single(o => o.Text("order") == "newestFirst").List("next")[0].GetString());
+        Assert.Equal("A repeat gap lies between 1 and 730 days.", (await _ada.TroubleAsync(HttpMethod.Put, $"categories/{category}", new { name = "Runway!", colour = "tide", monogram = "Ru", usualChannels = new[] { channel }, gapDays = 0, needsSignOff = false, newPostsRotate = true })).Words);
+        (HttpStatusCode status, _) = await _ada.TroubleAsync(HttpMethod.Post, $"categories/{category}/draw");
+        Assert.Equal(HttpStatusCode.Conflict, status);
+    }
+
+    [Fact]
+    public async Task A_paused_channel_stays_visible_as_paused_until_the_pause_ends()
+    {
+        (Guid channel, Guid category) = await LineAsync("pause");
+        await _ada.PostAsync(category, "Rested");
+        await _ada.PostAsync("rotas", new { name = "Pause", slots = new[] { Slot(category, channel, [1, 2, 3, 4, 5, 6, 7]) } });
+        LocalDate day = (await TodayAsync()).PlusDays(4);
+        JsonElement pause = await _ada.PostAsync("pauses", new { what = "channel", target = channel, from = day, to = day.PlusDays(1) });
+        Assert.Equal("The channel is paused.", Assert.Single(await EntriesAsync(day, channel)).Text("why"));
+        Assert.Equal("projected", Assert.Single(await EntriesAsync(day.PlusDays(2), channel)).Text("kind"));
+        (HttpStatusCode status, _) = await _ada.TroubleAsync(HttpMethod.Post, "pauses", new { what = "channel", target = channel });
+        Assert.Equal(HttpStatusCode.Conflict, status);
+        await _ada.DeleteAsync($"pauses/{pause.Id()}");
+        Assert.Equal("projected", Assert.Single(await EntriesAsync(day, channel)).Text("kind"));
+        Assert.Equal("The pause ends before it begins. Swap the dates.", (await _ada.TroubleAsync(HttpMethod.Post, "pauses", new { what = "workspace", from = day, to = day.PlusDays(-1) })).Words);
+    }
+
+    private async Task<(Guid Channel, Guid Category)> LineAsync(string name)
+    {
+        Guid channel = await town.ConnectAsync(_ada, "hearth", $"rota-{name}");
+        return (channel, await _ada.CategoryAsync($"Rota {name}", channel));
+    }
+
+    private async Task<LocalDate> TodayAsync() => (await town.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
+
+    private static LocalDate Monday(LocalDate day) => day.PlusDays(1 - (int)day.DayOfWeek);
+
+    private static LocalDate LocalDateOf(string text) => NodaTime.Text.LocalDatePattern.Iso.Parse(text).Value;
+
+    private async Task<JsonElement[]> EntriesAsync(LocalDate date, Guid channel) =>
+        [.. (await _ada.GetAsync($"line-up?from={date:uuuu-MM-dd}&to={date:uuuu-MM-dd}")).List("entries").Where(e => e.Id("channelId") == channel)];
+
+    private static object Slot(Guid category, Guid channel, int[] days, string time = "09:00:00") => new { days, time, categories = new[] { category }, channels = new[] { channel } };
+
+    private static object With(JsonElement slot, Guid category, Guid channel, string time, int[]? days = null) =>
+        new { id = slot.Id(), days = days ?? [.. slot.List("days").Select(d => d.GetInt32())], time, categories = new[] { category }, channels = new[] { channel } };
+}
