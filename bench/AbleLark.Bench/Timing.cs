@@ -4,22 +4,20 @@ namespace AbleLark.Bench;
 
 internal static class Timing
 {
-    private const int Runs = 9;
-
     /// <summary>Median milliseconds of nine runs, after a second that warms up: the server runs for weeks, its code is compiled in full.</summary>
-    public static double Median(Action act)
+    public static double Median(Action act, int warmMilliseconds = 1000, int runs = 9)
     {
         Stopwatch warm = Stopwatch.StartNew();
-        while (warm.ElapsedMilliseconds < 1000) act();
-        double[] times = new double[Runs];
-        for (int i = 0; i < Runs; i++)
+        while (warm.ElapsedMilliseconds < warmMilliseconds) act();
+        double[] times = new double[runs];
+        for (int i = 0; i < runs; i++)
         {
             long start = Stopwatch.GetTimestamp();
             act();
             times[i] = Stopwatch.GetElapsedTime(start).TotalMilliseconds;
         }
         Array.Sort(times);
-        return times[Runs / 2];
+        return times[runs / 2];
     }
 }
 

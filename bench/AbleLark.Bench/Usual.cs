@@ -11,30 +11,30 @@ using NodaTime;
 
 namespace AbleLark.Bench;
 
-/// <summary>A usual workspace of invented data: 8 channels, 6 categories, 60 slots a week, 2,000 posts, a year of deliveries.</summary>
+/// <summary>Workspaces of invented data; the usual one has 8 channels, 6 categories, 60 slots a week, 2,000 posts, a year of deliveries.</summary>
 internal static class Usual
 {
-    private const int Posts = 2000;
     private static readonly DateTimeZone Zone = DateTimeZoneProviders.Tzdb["Europe/Dublin"];
 
     public static Instant Start { get; } = Instant.FromUtc(2026, 3, 2, 0, 0);
 
-    public static LineUpInput Workspace(string root)
+    /// <summary>A workspace of this size; each slot goes to two channels on one weekday.</summary>
+    public static LineUpInput Workspace(string root, int slots = 60, int bank = 2000, int channelCount = 8, int categoryCount = 6, int deliveries = 3000)
     {
         NetworkBook networks = new(Directory.GetFiles(Path.Combine(root, "networks"), "*.json").Select(f => NetworkRules.Parse(File.ReadAllText(f))));
         Random chance = new(1);
         Id<Workspace> id = Id<Workspace>.New();
         string[] keys = [.. networks.All.Select(n => n.Key)];
-        Channel[] channels = [.. Enumerable.Range(0, 8).Select(i => new Channel { WorkspaceId = id, Id = Id<Channel>.New(), Network = keys[i % keys.Length], Account = $"a{i}", Name = $"Channel {i}", Handle = $"a{i}", Place = i })];
-        Category[] categories = [.. Enumerable.Range(0, 6).Select(i => new Category { WorkspaceId = id, Id = Id<Category>.New(), Name = $"Category {i}", Colour = "tide", Monogram = "Ca", UsualChannels = [.. channels.Select(c => c.Id)] })];
+        Channel[] channels = [.. Enumerable.Range(0, channelCount).Select(i => new Channel { WorkspaceId = id, Id = Id<Channel>.New(), Network = keys[i % keys.Length], Account = $"a{i}", Name = $"Channel {i}", Handle = $"a{i}", Place = i })];
+        Category[] categories = [.. Enumerable.Range(0, categoryCount).Select(i => new Category { WorkspaceId = id, Id = Id<Category>.New(), Name = $"Category {i}", Colour = "tide", Monogram = "Ca", UsualChannels = [.. channels.Select(c => c.Id)] })];
         Rota rota = new() { WorkspaceId = id, Id = Id<Rota>.New(), Name = "The week", Zone = Zone };
-        for (int i = 0; i < 60; i++)
+        for (int i = 0; i < slots; i++)
         {
-            Channel[] two = [channels[i % 8], channels[(i + 3) % 8]];
-            rota.Slots.Add(new() { WorkspaceId = id, Id = Id<Slot>.New(), RotaId = rota.Id, Days = [(IsoDayOfWeek)(1 + (i % 7))], Time = new(7 + (i % 13), 30 * (i % 2)), Categories = [categories[i % 6].Id], Channels = [.. two.Select(c => c.Id)], Place = i });
+            Channel[] two = [channels[i % channelCount], channels[(i + 3) % channelCount]];
+            rota.Slots.Add(new() { WorkspaceId = id, Id = Id<Slot>.New(), RotaId = rota.Id, Days = [(IsoDayOfWeek)(1 + (i % 7))], Time = new(7 + (i % 13), 30 * (i % 2)), Categories = [categories[i % categoryCount].Id], Channels = [.. two.Select(c => c.Id)], Place = i });
         }
-        Post[] posts = [.. Enumerable.Range(0, Posts).Select(i => NewPost(id, i, categories[i % 6], networks, chance))];
-        Delivery[] past = [.. Enumerable.Range(0, 3000).Select(i => Sent(id, posts[chance.Next(Posts)], channels[i % 8], Start - Duration.FromHours(3 * (i + 1))))];
+        Post[] posts = [.. Enumerable.Range(0, bank).Select(i => NewPost(id, i, categories[i % categoryCount], networks, chance))];
+        Delivery[] past = [.. Enumerable.Range(0, deliveries).Select(i => Sent(id, posts[chance.Next(bank)], channels[i % channelCount], Start - Duration.FromHours(3 * (i + 1))))];
         return new(Zone, [rota], categories, channels, posts, past, networks);
     }
 

@@ -94,19 +94,22 @@ public sealed class StoryTests(WebTown web) : IClassFixture<WebTown>
     private static void LayOutTheWeek(Page page)
     {
         page.Press("Rota");
-        page.Press("Add the first slot");
+        page.Press("Add a slot");
+        page.Until(() => page.Count("[data-sheet]") == 1, "the slot's settings");
         foreach (string day in new[] { "Wed", "Fri", "Sun" }) page.Press(day);
         page.Fill("Time", "9:30");
-        page.Choose("Category", "New books");
-        page.Press("Add the slot");
+        page.Tick("New books");
+        page.Press("Close");
         page.Until(() => page.Count("[data-slot]") == 4, "four cards of the slot");
-        page.Press("Add a slot on Tue");
+        page.Press("Make a slot on Tue at 18:00");
+        page.Until(() => page.Count("[data-sheet]") == 1, "the second slot's settings");
         foreach (string day in new[] { "Thu", "Sat" }) page.Press(day);
-        page.Fill("Time", "18:00");
-        page.Choose("Category", "Readings");
-        page.Press("Add the slot");
+        page.Tick("Readings");
+        page.Press("Close");
         page.Until(() => page.Count("[data-slot]") == 7, "seven cards");
-        page.See("14 places a week, times of Europe/Dublin");
+        page.Press("Apply");
+        page.See("The week is applied.");
+        page.See("Times of Europe/Dublin");
     }
 
     private void WriteWithVariant(Page page)

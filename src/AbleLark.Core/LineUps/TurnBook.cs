@@ -119,7 +119,8 @@ internal sealed class TurnBook
     /// <summary>True when a wording went, or will go, to an account of its network within the network's days, before or after.</summary>
     private bool SameTextNear(int wording, int days, int day)
     {
-        if (_texts[wording] is not { } others) return false;
+        // A text that was never written down went nowhere yet.
+        if (wording >= _texts.Count || _texts[wording] is not { } others) return false;
         foreach (int other in others)
         {
             if (Math.Abs(other - day) < days) return true;

@@ -17,7 +17,7 @@ public sealed record PauseView(Id<Pause> Id, Paused What, Guid Target, LocalDate
 /// <param name="Target">Identity of the slot, category or channel; null for the workspace.</param>
 /// <param name="From">Null: today.</param>
 /// <param name="To">Last day of rest; null: until somebody ends it.</param>
-public sealed record PauseRequest(Paused What, Guid? Target, LocalDate? From, LocalDate? To);
+public sealed record PauseRequest(Paused What, Guid? Target = null, LocalDate? From = null, LocalDate? To = null);
 
 /// <summary>Resting a slot, a category, a channel, or everything.</summary>
 public static class PauseEndpoints

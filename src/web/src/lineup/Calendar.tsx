@@ -12,7 +12,7 @@ import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
 import { EntrySheet } from './EntrySheet';
 import { Lanes } from './Lanes';
 import { useLineUp, useSettle } from './lineup';
-import { Legend, TideTable } from './TideTable';
+import { TideTable } from './TideTable';
 
 const views = [
   { value: 'lanes', label: 'Week' },
@@ -124,11 +124,6 @@ export function Calendar() {
               />
             ) : (
               <TideTable entries={entries} chosen={chosen} onChoose={choose} />
-            )}
-            {view === 'list' && (
-              <div className="mt-3">
-                <Legend />
-              </div>
             )}
             <p className="mt-3 text-faded text-sm">
               Times are those of {lineUp.data.zone}.

@@ -29,11 +29,14 @@ export function TideTable({ entries, chosen, onChoose }: Props) {
             Category
           </th>
           <th scope="col" className="pb-1 text-left font-normal text-faded text-sm">
+            <div className="mb-8">
+              <Legend />
+            </div>
             Post, and why this one
           </th>
           {channels.map((channel) => (
             <th key={channel.id} scope="col" className="w-9 border-rule border-l pb-1 font-normal" title={channel.name}>
-              <span className="inline-flex max-h-28 flex-row items-center gap-1 overflow-hidden text-ellipsis whitespace-nowrap text-[0.78rem] [writing-mode:sideways-lr]">
+              <span className="inline-flex max-h-32 flex-row items-center gap-1 overflow-hidden text-ellipsis whitespace-nowrap text-[0.74rem] [writing-mode:sideways-lr]">
                 <span className="[writing-mode:horizontal-tb]">
                   <NetworkMark network={channel.network} size={14} />
                 </span>
@@ -129,7 +132,7 @@ const legend = [
 ] as const;
 
 /** What the marks say. */
-export const Legend = () => (
+const Legend = () => (
   <p className="flex flex-wrap gap-x-4 gap-y-1 text-faded text-sm">
     {legend.map(([form, words]) => (
       <span key={form} className="inline-flex items-center gap-1.5">

@@ -32,6 +32,7 @@ export const canMove = (entry: Entry) =>
 export function useMovingByHand() {
   const land = useLanding();
   useDragging({
+    takes: (load) => ['delivery', 'post'].includes((load as Dragged).kind),
     words: (load) => {
       const dragged = load as Dragged;
       return dragged.kind === 'post' ? dragged.title : `${clock(dragged.entry.time)} ${dragged.entry.title}`;

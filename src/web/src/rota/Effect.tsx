@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { CategoryName, colourOf, useCategories } from '../categories/categories';
+import { CategoryName, colourOf, Monogram, useCategories } from '../categories/categories';
 import { ChannelName } from '../channels/channels';
 import { shortDay } from '../time/dates';
 import { Button } from '../ui/Button';
@@ -24,17 +24,77 @@ interface Props {
 /** Milliseconds that a layout stands before it is asked about. */
 const pause = 90;
 
-/** What the layout leads to over the coming weeks, beside what is; then applied or dropped. */
-export function Effect({ rota, draft, tried }: Props) {
+/** What the layout leads to over the coming weeks. One asking serves the bar over the week and the table below it. */
+export function useEffectOf({ rota, draft, tried }: Props) {
   const [weeks, setWeeks] = useState('12');
-  const edit = useSettled(
-    draft.edit(tried.filter((s) => s.channels.length > 0 && (s.rhythm === 'days' || s.days.length > 0))),
-    pause,
-  );
-  const whatIf = useWhatIf(rota.id, edit, Number(weeks));
+  const complete = tried.filter((s) => s.channels.length > 0 && (s.rhythm === 'days' || s.days.length > 0));
+  const edit = useSettled(draft.edit(complete), pause);
+  return { whatIf: useWhatIf(rota.id, edit, Number(weeks)), weeks, setWeeks };
+}
+
+type Asked = ReturnType<typeof useEffectOf>;
+
+/** In sight while slots are dragged: each category's share and what it lacks; then the change is applied or dropped. */
+export function EffectBar({ rota, draft, tried, asked }: Props & { asked: Asked }) {
+  const { data } = asked.whatIf;
   const save = useSaveRota();
   const { tell } = useNotices();
   const unfinished = tried.filter((s) => s.channels.length === 0).length;
+  return (
+    <section aria-label="Effect of the layout" className="sticky top-(--head) z-10 bg-paper pb-2">
+      <ul className="flex flex-wrap gap-x-5 gap-y-1 text-sm">
+        {data?.after.categories.map((after) => (
+          <li key={after.categoryId} data-share={after.categoryId}>
+            <Chip line={lineOf(data, after, draft.isChanged)} />
+          </li>
+        ))}
+      </ul>
+      <FormError error={save.error ?? asked.whatIf.error} />
+      {draft.isChanged && (
+        <div className="mt-2 flex flex-wrap items-center gap-3 border-dawn border-l-4 bg-dawn-wash px-3 py-1.5">
+          <p role="status" className="flex-1">
+            {data && changeWords(data)}
+            {unfinished > 0 && ` ${unfinished === 1 ? 'One slot has' : `${unfinished} slots have`} no channel yet.`}
+          </p>
+          <Button
+            onClick={() => {
+              const slots = tried;
+              draft.set(null);
+              tell('The changes are dropped.', { label: 'Bring them back', run: () => draft.set(slots) });
+            }}
+          >
+            Drop the changes
+          </Button>
+          <Button
+            look="chief"
+            disabled={save.isPending || unfinished > 0}
+            onClick={() => save.mutate({ id: rota.id, edit: draft.edit() }, { onSuccess: () => draft.set(null) })}
+          >
+            Apply
+          </Button>
+        </div>
+      )}
+    </section>
+  );
+}
+
+/** A category in a few figures: its share, its empty places. */
+function Chip({ line }: { line: Line }) {
+  const category = useCategories().data?.find((c) => c.id === line.id);
+  const empty = line.after.runway?.empty ?? 0;
+  return (
+    <span className="inline-flex items-center gap-1.5" title={category?.name}>
+      <Monogram category={category} />
+      <span className="font-head">
+        <Was line={line} of={(c) => percent(c.share)} />
+      </span>
+      {line.after.targetShare !== null && <span className="text-faded">of {percent(line.after.targetShare)}</span>}
+      {empty > 0 && <span className="text-bad">{empty} empty</span>}
+    </span>
+  );
+}
+
+export function EffectTable({ asked, isChanged }: { asked: Asked; isChanged: boolean }) {
   return (
     <section aria-label="What this leads to" className="mt-5 border-ink border-t-[1.5px] pt-3">
       <div className="mb-2 flex flex-wrap items-center gap-4">
@@ -42,45 +102,22 @@ export function Effect({ rota, draft, tried }: Props) {
         <div className="w-40">
           <Select
             aria-label="How far ahead"
-            value={weeks}
+            value={asked.weeks}
             options={['4', '8', '12', '26'].map((w) => ({ value: w, label: `over ${w} weeks` }))}
-            onChange={setWeeks}
+            onChange={asked.setWeeks}
           />
         </div>
-        <p role="status" className="text-faded">
-          {whatIf.data && draft.isChanged && changeWords(whatIf.data)}
-        </p>
-        {draft.isChanged && (
-          <div className="ml-auto flex items-center gap-2">
-            {unfinished > 0 && (
-              <span className="text-bad text-sm">
-                {unfinished === 1 ? 'One slot has' : `${unfinished} slots have`} no channel yet
-              </span>
-            )}
-            <Button
-              onClick={() => {
-                const slots = tried;
-                draft.set(null);
-                tell('The changes are dropped.', { label: 'Bring them back', run: () => draft.set(slots) });
-              }}
-            >
-              Drop the changes
-            </Button>
-            <Button
-              look="chief"
-              disabled={save.isPending || unfinished > 0}
-              onClick={() => save.mutate({ id: rota.id, edit: draft.edit() }, { onSuccess: () => draft.set(null) })}
-            >
-              Apply
-            </Button>
-          </div>
-        )}
       </div>
-      <FormError error={save.error ?? whatIf.error} />
-      {whatIf.data && <Outlook whatIf={whatIf.data} isChanged={draft.isChanged} />}
+      {asked.whatIf.data && <Outlook whatIf={asked.whatIf.data} isChanged={isChanged} />}
     </section>
   );
 }
+
+const lineOf = (whatIf: WhatIf, after: Line['after'], isChanged: boolean): Line => ({
+  id: after.categoryId,
+  after,
+  before: isChanged ? whatIf.before.categories.find((c) => c.categoryId === after.categoryId) : undefined,
+});
 
 const changeWords = ({ firstChange, placesThatChange }: WhatIf) =>
   firstChange
@@ -96,11 +133,7 @@ type Line = {
 const percent = (share: number) => `${Math.round(share * 100)} %`;
 
 function Outlook({ whatIf, isChanged }: { whatIf: WhatIf; isChanged: boolean }) {
-  const lines: Line[] = whatIf.after.categories.map((after) => ({
-    id: after.categoryId,
-    after,
-    before: isChanged ? whatIf.before.categories.find((c) => c.categoryId === after.categoryId) : undefined,
-  }));
+  const lines = whatIf.after.categories.map((after) => lineOf(whatIf, after, isChanged));
   const columns: readonly Column<Line>[] = [
     { name: 'Category', names: true, show: (l) => <CategoryName id={l.id} /> },
     { name: 'Share', show: (l) => <Share line={l} /> },
@@ -114,7 +147,12 @@ function Outlook({ whatIf, isChanged }: { whatIf: WhatIf; isChanged: boolean }) 
     {
       name: 'New ones last until',
       figure: true,
-      show: (l) => <Was line={l} of={(c) => date(c.runway?.newLastUntil, whatIf.weeks)} />,
+      show: (l) => (
+        <Was
+          line={l}
+          of={(c) => (c.runway?.shareOfRepeats === 1 ? 'none new' : date(c.runway?.newLastUntil, whatIf.weeks))}
+        />
+      ),
     },
     {
       name: 'First repeat',
@@ -158,11 +196,14 @@ function Outlook({ whatIf, isChanged }: { whatIf: WhatIf; isChanged: boolean }) 
               ` (${whatIf.before.clashes.length} now)`}
           </b>
           <ul>
-            {whatIf.after.clashes.slice(0, 4).map((clash) => (
-              <li key={`${clash.kind}${clash.channelId}${clash.at}`}>
-                <ChannelName id={clash.channelId} /> {clashWords[clash.kind]}
-              </li>
-            ))}
+            {[...Map.groupBy(whatIf.after.clashes, (c) => `${c.kind} ${c.channelId}`)].map(
+              ([key, [clash, ...more]]) => (
+                <li key={key}>
+                  <ChannelName id={clash?.channelId ?? ''} /> {clash && clashWords[clash.kind]}
+                  {more.length > 0 && ` (${more.length + 1} times)`}
+                </li>
+              ),
+            )}
           </ul>
         </div>
       )}

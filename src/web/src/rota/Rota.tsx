@@ -9,7 +9,7 @@ import { Sheet } from '../ui/Sheet';
 import { Empty, Fetched } from '../ui/States';
 import { useWorkspace } from '../workspaces/workspace';
 import { channelCopied, type Draft, dayCopied, moved, newSlot, span, stretched } from './draft';
-import { Effect } from './Effect';
+import { EffectBar, EffectTable, useEffectOf } from './Effect';
 import { RotaForm } from './RotaForm';
 import { type Rota as RotaData, useRotas, useSaveRota } from './rota';
 import { SlotForm } from './SlotForm';
@@ -48,6 +48,7 @@ function Laying({ rota, all, onChoose }: { rota: RotaData; all: readonly RotaDat
     setOpen(slot.key);
   };
   useDragging({
+    takes: isOurs,
     words: (load) => wordsOf(load),
     hover: (load, place) => isOurs(load) && setTried(isPlace(place) ? landed(load, place) : null),
     land: (load, place) => {
@@ -58,6 +59,7 @@ function Laying({ rota, all, onChoose }: { rota: RotaData; all: readonly RotaDat
     },
   });
   const shown = tried ?? draft.slots;
+  const asked = useEffectOf({ rota, draft, tried: shown });
   const chosen = draft.slots.find((slot) => slot.key === open);
   return (
     <>
@@ -67,6 +69,7 @@ function Laying({ rota, all, onChoose }: { rota: RotaData; all: readonly RotaDat
           Add a slot
         </Button>
       </Head>
+      <EffectBar rota={rota} draft={draft} tried={shown} asked={asked} />
       {draft.slots.length === 0 && (
         <Empty title="The week is still blank">
           Press a place below, or drag across days, to lay out a slot: categories at a time, for some channels. It comes
@@ -81,7 +84,7 @@ function Laying({ rota, all, onChoose }: { rota: RotaData; all: readonly RotaDat
         onChange={draft.set}
         all={draft.slots}
       />
-      <Effect rota={rota} draft={draft} tried={shown} />
+      <EffectTable asked={asked} isChanged={draft.isChanged} />
       <Sheet open={open !== null} title={open === 'rota' ? 'The rota' : 'The slot'} onClose={() => setOpen(null)}>
         {open === 'rota' && <RotaForm rota={rota} all={all} onDone={() => setOpen(null)} onChosen={onChoose} />}
         {chosen && (

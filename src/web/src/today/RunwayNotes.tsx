@@ -48,15 +48,21 @@ export function RunwayNotes() {
         {dry.map((r) => (
           <Dry key={r.categoryId} runway={r} />
         ))}
-        {stale.map((c) => (
-          <li key={c.channelId} className="py-2">
-            <ChannelName id={c.channelId} className="font-medium" /> looks stale: {Math.round(c.share * 100)} % of its
-            next four weeks are repeats.{' '}
-            <Link className="link" to={to(`calendar?view=list&channel=${c.channelId}`)}>
-              See them
-            </Link>
+        {stale.length > 0 && (
+          <li className="py-2">
+            {stale.length === 1 ? 'One channel looks' : `${stale.length} channels look`} stale. Share of repeats in the
+            next four weeks:
+            <ul className="mt-1 flex flex-wrap gap-x-4 text-sm">
+              {stale.map((c) => (
+                <li key={c.channelId}>
+                  <Link className="link" to={to(`calendar?view=list&channel=${c.channelId}`)}>
+                    <ChannelName id={c.channelId} /> {Math.round(c.share * 100)} %
+                  </Link>
+                </li>
+              ))}
+            </ul>
           </li>
-        ))}
+        )}
       </ul>
     </section>
   );

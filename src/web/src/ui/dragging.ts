@@ -29,6 +29,8 @@ export const draggable = kept(loads, 'data-load');
 export const droppable = kept(places, 'data-place');
 
 interface Hand {
+  /** True for what this hand takes up: several may listen on one page. */
+  takes: (load: unknown) => boolean;
   /** What is shown under the pointer. */
   words: (load: unknown) => string;
   land: (load: unknown, place: unknown) => void;
@@ -45,13 +47,14 @@ export function useDragging(hand: Hand) {
     const down = (event: PointerEvent) => {
       if (event.button !== 0 || event.pointerType === 'touch') return;
       const source = (event.target as Element).closest('[data-load]');
-      if (source) drag = new Drag(source, event, latest.current);
+      if (source && latest.current.takes(loads.get(source))) drag = new Drag(source, event, latest.current);
     };
     const move = (event: PointerEvent) => drag?.move(event);
     const end = (isDropped: boolean) => {
-      const place = drag?.end();
-      if (drag && isDropped && place !== undefined) latest.current.land(loads.get(drag.source), place);
+      const ended = drag;
       drag = null;
+      const place = ended?.end();
+      if (ended && isDropped && place !== undefined) latest.current.land(loads.get(ended.source), place);
     };
     const up = () => end(true);
     const cancel = () => end(false);
