@@ -56,13 +56,15 @@ public static class Runways
                 last[(post, pick.ChannelId)] = date;
             }
         }
+        var able = Able(input);
+        Dictionary<Id<Channel>, int> order = input.Channels.Select((c, i) => (c.Id, i)).ToDictionary(c => c.Id, c => c.i);
         return
         [
             .. from category in input.Categories
                let all = lines[category.Id]
                where all.Count > 0
-               from channel in all.Select(l => (Id<Channel>?)l.Channel).Distinct().OrderBy(c => input.Channels.ToList().FindIndex(x => x.Id == c)).Prepend(null)
-               select One(input, category, channel, [.. all.Where(l => channel is null || l.Channel == channel)], days),
+               from channel in all.Select(l => (Id<Channel>?)l.Channel).Distinct().OrderBy(c => order.GetValueOrDefault(c!.Value)).Prepend(null)
+               select One(able, category, channel, [.. all.Where(l => channel is null || l.Channel == channel)], days),
         ];
     }
 
@@ -76,7 +78,7 @@ public static class Runways
         return slot.Categories[occurrence.Number % slot.Categories.Count];
     }
 
-    private static Runway One(LineUpInput input, Category category, Id<Channel>? channel, List<Line> lines, int days)
+    private static Runway One(Dictionary<(Id<Category>, Id<Channel>?), int> able, Category category, Id<Channel>? channel, List<Line> lines, int days)
     {
         List<Line> sendings = [.. lines.Where(l => l.Post is not null)];
         List<int> gaps = [.. sendings.Select(l => l.Gap).OfType<int>().Order()];
@@ -87,7 +89,7 @@ public static class Runways
         // On all channels together an occurrence counts once, however many channels it has.
         List<LocalDate> dates = [.. channel is null ? lines.GroupBy(l => l.Channel).MaxBy(g => g.Count())!.Select(l => l.Date) : lines.Select(l => l.Date)];
         return new(
-            category.Id, channel, input.Bank.Count(p => CanGo(input, p, category, channel)), dates.Count * 7.0 / days, newLast, firstRepeat,
+            category.Id, channel, able.GetValueOrDefault((category.Id, channel)), dates.Count * 7.0 / days, newLast, firstRepeat,
             lines.Where(l => l.Post is null).Select(l => (LocalDate?)l.Date).FirstOrDefault(), gaps.Count == 0 ? null : gaps[0], gaps.Count == 0 ? null : Median(gaps),
             sendings.Count == 0 ? 0 : sendings.Count(l => l.IsRepeat) / (double)sendings.Count, sendings.Count, lines.Count - sendings.Count,
             category.GapDays is { } gap ? PostsNeeded(dates, gap) : null);
@@ -106,11 +108,26 @@ public static class Runways
         return most;
     }
 
-    private static bool CanGo(LineUpInput input, Post post, Category category, Id<Channel>? channel)
+    /// <summary>Posts that can go at all: by category on each channel, and (without a channel) on any.</summary>
+    private static Dictionary<(Id<Category>, Id<Channel>?), int> Able(LineUpInput input)
     {
-        if (post.Stage is not (Stage.Ready or Stage.AwaitingYes) || !post.InRotation || !post.HasCategory(category.Id)) return false;
-        IReadOnlyList<Id<Channel>> chosen = input.Categories.FirstOrDefault(c => c.Id == post.CategoryId) is { } main ? post.ChannelsOr(main) : post.Channels ?? [];
-        return input.Channels.Any(c => (channel is null || c.Id == channel) && chosen.Contains(c.Id) && post.Fits.GetValueOrDefault(c.Network) is { Fits: true });
+        Dictionary<Id<Category>, Category> categories = input.Categories.ToDictionary(c => c.Id);
+        Dictionary<Id<Channel>, string> networks = input.Channels.ToDictionary(c => c.Id, c => c.Network);
+        Dictionary<(Id<Category>, Id<Channel>?), int> able = [];
+        foreach (Post post in input.Bank)
+        {
+            if (post.Stage is not (Stage.Ready or Stage.AwaitingYes) || !post.InRotation || !categories.TryGetValue(post.CategoryId, out Category? main)) continue;
+            List<Id<Channel>> channels = [.. post.ChannelsOr(main).Where(c => networks.TryGetValue(c, out string? network) && post.Fits.TryGetValue(network, out NetworkFit? fit) && fit.Fits)];
+            if (channels.Count == 0) continue;
+            foreach (Id<Category> category in post.FurtherCategories.Where(f => f != post.CategoryId).Prepend(post.CategoryId))
+            {
+                Count((category, null));
+                foreach (Id<Channel> channel in channels) Count((category, channel));
+            }
+        }
+        return able;
+
+        void Count((Id<Category>, Id<Channel>?) key) => able[key] = able.GetValueOrDefault(key) + 1;
     }
 
     private static double Median(List<int> sorted) =>

@@ -77,6 +77,9 @@ internal sealed class Stock
         return number;
     }
 
+    /// <summary>True when any post has alternates at all.</summary>
+    public bool HasAlternates => _alternates.Count > 0;
+
     /// <summary>How the post's alternates stand with the channel's network; null when it has none.</summary>
     public IReadOnlyList<AlternateFit>? Alternates(int channel, int post) => _alternates.GetValueOrDefault((channel, post));
 

@@ -31,6 +31,7 @@ internal sealed class TurnBook
     private readonly Dictionary<int, List<long>> _listed = [];
     private readonly Dictionary<(int Line, int Alternate), long> _wordings = [];
 
+    private readonly int[] _identicalDays;
     private readonly long[] _firstOfPost;
     private readonly long[] _lastOfPost;
     private readonly List<List<int>?> _texts;
@@ -52,6 +53,7 @@ internal sealed class TurnBook
         _lastDay = Filled(lines, NoDay);
         _marks = new byte[lines];
         _texts = [.. new List<int>?[stock.Texts]];
+        _identicalDays = [.. stock.Networks.Select(n => n.IdenticalTextDays ?? 0)];
         _diaries = [.. stock.Channels.Select(c => new ChannelDiary(c, input.Zone))];
         foreach (Delivery d in input.Deliveries.Where(d => d.At >= from && d.State.IsTurn())) List(stock.ChannelNumber(d.ChannelId), d.PostId);
         foreach (GivenTurn turn in given) List(turn.Channel, stock.Posts[turn.Post].Id);
@@ -131,8 +133,8 @@ internal sealed class TurnBook
     /// <summary>The wording to use: of those that may go, the one used longest ago on this line; -1 when the network would refuse each.</summary>
     public int Wording(int channel, int post, int day)
     {
-        int days = _stock.Networks[channel].IdenticalTextDays ?? 0;
-        IReadOnlyList<AlternateFit>? alternates = _stock.Alternates(channel, post);
+        int days = _identicalDays[channel];
+        IReadOnlyList<AlternateFit>? alternates = _stock.HasAlternates ? _stock.Alternates(channel, post) : null;
         if (alternates is null) return days > 0 && SameTextNear(_stock.Text(channel, post), days, day) ? -1 : 0;
         int best = -1;
         long rested = long.MaxValue;
