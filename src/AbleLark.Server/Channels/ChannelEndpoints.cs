@@ -11,11 +11,16 @@ using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.EntityFrameworkCore;
+using NodaTime;
 
 namespace AbleLark.Server.Channels;
 
 public sealed record ChannelView(
-    Id<Channel> Id, string Network, string Name, string Handle, ConnectionState Connection, string? ConnectionTrouble);
+    Id<Channel> Id, string Network, string Name, string Handle, ConnectionState Connection, string? ConnectionTrouble, int? SpacingMinutes, int? DailyLimit);
+
+/// <param name="SpacingMinutes">Least time between two deliveries; null: any.</param>
+/// <param name="DailyLimit">Most deliveries a day; null: any number.</param>
+public sealed record ChannelEdit(int? SpacingMinutes = null, int? DailyLimit = null);
 
 public sealed record ConnectRequest(string Network);
 
@@ -33,15 +38,32 @@ public static class ChannelEndpoints
     {
         workspace.MapGet("/channels", ListAsync);
         workspace.MapPost("/channels/connect", Connect);
+        workspace.MapPut("/channels/{id}", EditAsync);
     }
 
     /// <summary>Where the network sends the browser back to.</summary>
     public static void MapConnectCallback(this IEndpointRouteBuilder app) =>
         app.MapGet("/connect/callback", CallbackAsync).RequireAuthorization().ExcludeFromDescription();
 
-    private static Task<List<ChannelView>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation) =>
-        db.Channels.Where(c => c.WorkspaceId == workspaceId).OrderBy(c => c.Place).ThenBy(c => c.Name)
-            .Select(c => new ChannelView(c.Id, c.Network, c.Name, c.Handle, c.Connection, c.ConnectionTrouble)).ToListAsync(cancellation);
+    private static async Task<List<ChannelView>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation) =>
+        [.. (await db.Channels.AsNoTracking().Where(c => c.WorkspaceId == workspaceId).OrderBy(c => c.Place).ThenBy(c => c.Name).ToListAsync(cancellation)).Select(View)];
+
+    /// <summary>How closely a channel may be filled; what would break it gives way in the line-up.</summary>
+    private static async Task<ChannelView> EditAsync(
+        Id<Workspace> workspaceId, Id<Channel> id, ChannelEdit edit, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+    {
+        Channel channel = await db.Channels.SingleOrDefaultAsync(c => c.WorkspaceId == workspaceId && c.Id == id, cancellation) ?? throw ProblemException.NotFound("This channel");
+        if (edit.SpacingMinutes is < 1 or > 1440) throw ProblemException.BadInput("The spacing lies between 1 and 1440 minutes (a day).");
+        if (edit.DailyLimit is < 1 or > 100) throw ProblemException.BadInput("The daily limit lies between 1 and 100.");
+        db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Changed {channel.Name}");
+        channel.Spacing = edit.SpacingMinutes is { } minutes ? Duration.FromMinutes(minutes) : null;
+        channel.DailyLimit = edit.DailyLimit;
+        await db.SaveChangesAsync(cancellation);
+        return View(channel);
+    }
+
+    private static ChannelView View(Channel c) => new(
+        c.Id, c.Network, c.Name, c.Handle, c.Connection, c.ConnectionTrouble, c.Spacing is { } spacing ? (int)spacing.TotalMinutes : null, c.DailyLimit);
 
     private static ConnectStart Connect(
         Id<Workspace> workspaceId, ConnectRequest request, HttpContext http, NetworkBook networks, NetworkConnector connector, IDataProtectionProvider protection)

@@ -127,8 +127,8 @@ public sealed class RotaTests(Town town) : IClassFixture<Town>
     {
         (Guid channel, Guid category) = await LineAsync("front");
         Guid[] posts = new Guid[3];
-        for (int i = 0; i < 3; i++) posts[i] = (await _ada.PostAsync(category, $"Queue {i}")).Id();
-        await _ada.PostAsync("rotas", new { name = "Queue", slots = new[] { Slot(category, channel, [1, 2, 3, 4, 5, 6, 7]) } });
+        for (int i = 0; i < 3; i++) posts[i] = (await _ada.PostAsync(category, $"Turn {i}")).Id();
+        await _ada.PostAsync("rotas", new { name = "Turns", slots = new[] { Slot(category, channel, [1, 2, 3, 4, 5, 6, 7]) } });
         LocalDate day = (await TodayAsync()).PlusDays(3);
         async Task<Guid> NextAsync()
         {
@@ -183,6 +183,23 @@ public sealed class RotaTests(Town town) : IClassFixture<Town>
         await _ada.DeleteAsync($"pauses/{pause.Id()}");
         Assert.Equal("projected", Assert.Single(await EntriesAsync(day, channel)).Text("kind"));
         Assert.Equal("The pause ends before it begins. Swap the dates.", (await _ada.TroubleAsync(HttpMethod.Post, "pauses", new { what = "workspace", from = day, to = day.PlusDays(-1) })).Words);
+    }
+
+    [Fact]
+    public async Task A_place_gives_way_on_a_channel_with_spacing_and_says_so()
+    {
+        (Guid channel, Guid category) = await LineAsync("spacing");
+        Guid post = (await _ada.PostAsync(category, "Spaced")).Id();
+        await _ada.PostAsync(category, "Spaced too");
+        await _ada.PostAsync("rotas", new { name = "Spacing", slots = new[] { Slot(category, channel, [1, 2, 3, 4, 5, 6, 7]) } });
+        LocalDate day = (await TodayAsync()).PlusDays(4);
+        await _ada.PostAsync($"posts/{post}/deliveries", new { date = day, time = "09:40:00", channels = new[] { channel } });
+        Assert.Contains(await EntriesAsync(day, channel), e => e.Text("kind") == "projected");
+        await _ada.PutAsync($"channels/{channel}", new { spacingMinutes = 60, dailyLimit = (int?)null });
+        Assert.Contains(await EntriesAsync(day, channel), e => e.Text("why") == "Gives way: another delivery on this channel is nearer than its spacing.");
+        await _ada.PutAsync($"channels/{channel}", new { spacingMinutes = (int?)null, dailyLimit = 1 });
+        Assert.Contains(await EntriesAsync(day, channel), e => e.Text("why") == "Gives way: the channel has its most deliveries for this day.");
+        Assert.Equal("The daily limit lies between 1 and 100.", (await _ada.TroubleAsync(HttpMethod.Put, $"channels/{channel}", new { dailyLimit = 0 })).Words);
     }
 
     private async Task<(Guid Channel, Guid Category)> LineAsync(string name)

@@ -310,6 +310,48 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/channels/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ChannelEdit"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChannelView"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspaceId}/categories": {
         parameters: {
             query?: never;
@@ -2276,6 +2318,12 @@ export interface components {
             at: string;
             undone: boolean;
         };
+        ChannelEdit: {
+            /** Format: int32 */
+            spacingMinutes?: null | number;
+            /** Format: int32 */
+            dailyLimit?: null | number;
+        };
         ChannelOutlook: {
             /** Format: uuid */
             channelId: string;
@@ -2290,6 +2338,10 @@ export interface components {
             handle: string;
             connection: components["schemas"]["ConnectionState"];
             connectionTrouble: null | string;
+            /** Format: int32 */
+            spacingMinutes: null | number;
+            /** Format: int32 */
+            dailyLimit: null | number;
         };
         Clash: {
             kind: components["schemas"]["ClashKind"];
@@ -2647,11 +2699,11 @@ export interface components {
         PauseRequest: {
             what: components["schemas"]["Paused"];
             /** Format: uuid */
-            target: null | string;
+            target?: null | string;
             /** Format: date */
-            from: null | string;
+            from?: null | string;
             /** Format: date */
-            to: null | string;
+            to?: null | string;
         };
         PauseView: {
             /** Format: uuid */

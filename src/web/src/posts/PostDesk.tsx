@@ -1,6 +1,6 @@
 import { useCallback, useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
-import { useCategories, useCategory } from '../categories/categories';
+import { type Category, useCategories, useCategory } from '../categories/categories';
 import { RemoveButton } from '../changes/RemoveButton';
 import { useChannels } from '../channels/channels';
 import { type Network, useNetworks } from '../networks/networks';
@@ -9,7 +9,7 @@ import { Empty, Fetched } from '../ui/States';
 import { useWorkspacePath } from '../workspaces/workspace';
 import { CommonColumn } from './CommonColumn';
 import { PlanSection } from './PlanSection';
-import { type Post, type PostEdit, useCheck, usePost, useRemovePost, type Variant } from './posts';
+import { editOf, type Post, type PostEdit, useCheck, usePost, useRemovePost, type Variant } from './posts';
 import { type Standing, useDesk } from './useDesk';
 import { VariantColumn } from './VariantColumn';
 
@@ -36,7 +36,7 @@ export function PostDesk() {
         {(list) => {
           const first = list.find((c) => c.id === search.get('category')) ?? list[0];
           return first ? (
-            <Desk key="new" post={post.data ?? null} blank={blankEdit(first.id)} onCreated={onCreated} />
+            <Desk key="new" post={post.data ?? null} blank={blankEdit(first)} onCreated={onCreated} />
           ) : (
             <NoCategories />
           );
@@ -45,23 +45,24 @@ export function PostDesk() {
     );
   return (
     <Fetched query={post} what="the post">
-      {(data) => <Desk key={data.id} post={data} blank={blankEdit(data.categoryId)} onCreated={onCreated} />}
+      {(data) => <Desk key={data.id} post={data} blank={editOf(data)} onCreated={onCreated} />}
     </Fetched>
   );
 }
 
-const blankEdit = (categoryId: string): PostEdit => ({
+/** A new post begins as its category says. */
+const blankEdit = (category: Category): PostEdit => ({
   title: '',
-  categoryId,
+  categoryId: category.id,
   stage: 'draft',
-  lifespan: 'evergreen',
-  inRotation: true,
+  lifespan: category.lifespan,
+  inRotation: category.newPostsRotate,
   channels: null,
   furtherCategories: [],
   from: null,
   to: null,
   gapDays: null,
-  content: { text: '', link: null, pictureId: null, variants: {} },
+  content: { text: category.hashtags.map((h) => `#${h}`).join(' '), link: null, pictureId: null, variants: {} },
 });
 
 function NoCategories() {

@@ -14,6 +14,7 @@ import { Field } from '../ui/Field';
 import { FormError } from '../ui/FormError';
 import { Sheet } from '../ui/Sheet';
 import { Fetched } from '../ui/States';
+import { PauseButton } from './PauseButton';
 import { type Plan, PlanFields } from './PlanFields';
 
 export function CategoriesSection() {
@@ -44,6 +45,7 @@ export function CategoriesSection() {
                   <span className="text-faded text-sm">
                     {category.posts} {category.posts === 1 ? 'post' : 'posts'}
                   </span>
+                  <PauseButton what="category" target={category.id} name={category.name} />
                   <Button aria-label={`Change ${category.name}`} onClick={() => setOpen(category)}>
                     Change
                   </Button>

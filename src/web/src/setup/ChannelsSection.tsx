@@ -1,15 +1,20 @@
+import { useState } from 'react';
 import { wordsOf } from '../api/client';
 import { type Channel, ChannelName, useChannels, useConnect } from '../channels/channels';
 import { NetworkMark, useNetwork, useNetworks } from '../networks/networks';
 import { Button } from '../ui/Button';
 import { useNotices } from '../ui/Notices';
+import { Sheet } from '../ui/Sheet';
 import { Fetched } from '../ui/States';
+import { ChannelForm } from './ChannelForm';
+import { PauseButton } from './PauseButton';
 
 export function ChannelsSection() {
   const channels = useChannels();
   const networks = useNetworks();
   const connect = useConnect();
   const { trouble } = useNotices();
+  const [open, setOpen] = useState<Channel | null>(null);
   const start = (network: string) => connect.mutate(network, { onError: (error) => trouble(wordsOf(error)) });
   return (
     <section aria-labelledby="channels" className="max-w-3xl">
@@ -22,7 +27,12 @@ export function ChannelsSection() {
             {list.length === 0 && <p className="py-3 text-faded">None yet. A channel is one account on one network.</p>}
             <ul className="ruled">
               {list.map((channel) => (
-                <Line key={channel.id} channel={channel} onConnect={() => start(channel.network)} />
+                <Line
+                  key={channel.id}
+                  channel={channel}
+                  onConnect={() => start(channel.network)}
+                  onChange={() => setOpen(channel)}
+                />
               ))}
             </ul>
           </>
@@ -35,11 +45,14 @@ export function ChannelsSection() {
           </Button>
         ))}
       </div>
+      <Sheet open={open !== null} title={open?.name ?? ''} onClose={() => setOpen(null)}>
+        {open && <ChannelForm key={open.id} channel={open} onDone={() => setOpen(null)} />}
+      </Sheet>
     </section>
   );
 }
 
-function Line({ channel, onConnect }: { channel: Channel; onConnect: () => void }) {
+function Line({ channel, onConnect, onChange }: { channel: Channel; onConnect: () => void; onChange: () => void }) {
   const network = useNetwork(channel.network);
   const lost = channel.connection === 'needsReconnection';
   return (
@@ -57,6 +70,10 @@ function Line({ channel, onConnect }: { channel: Channel; onConnect: () => void 
           Connect again
         </Button>
       )}
+      <PauseButton what="channel" target={channel.id} name={channel.name} />
+      <Button aria-label={`Change ${channel.name}`} onClick={onChange}>
+        Change
+      </Button>
     </li>
   );
 }

@@ -5,6 +5,7 @@ import { FormError } from '../ui/FormError';
 import { useNotices } from '../ui/Notices';
 import { Fetched } from '../ui/States';
 import { useEditWorkspace, useWorkspace, type Workspace } from '../workspaces/workspace';
+import { PauseButton } from './PauseButton';
 
 export function WorkspaceSection() {
   const workspace = useWorkspace();
@@ -16,6 +17,13 @@ export function WorkspaceSection() {
       <Fetched query={workspace} what="the settings">
         {(data) => <WorkspaceForm key={data.id} workspace={data} />}
       </Fetched>
+      <div className="mt-8 flex items-center gap-4 border-rule border-t pt-4">
+        <p className="flex-1 text-faded">
+          On a bad day nothing at all goes out, settled and exact times included. What falls due meanwhile is missed;
+          lifting the hold sends no backlog.
+        </p>
+        <PauseButton what="workspace" name="Everything" words="Hold everything" />
+      </div>
     </section>
   );
 }
