@@ -24,50 +24,60 @@ public sealed class Claims(LarkDb db, IClock machine, IOptions<LarkSettings> set
     /// </summary>
     public async Task PrepareDueAsync(Instant now, CancellationToken cancellation)
     {
+        // As a whole: a process killed half-way must not leave a stand-by behind that nobody looks for.
+        await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
+        try
+        {
+            await AnswerHeldAsync(now, cancellation);
+            await HoldBackAsync(now, cancellation);
+            await db.SaveChangesAsync(cancellation);
+            await transaction.CommitAsync(cancellation);
+        }
+        catch (DbUpdateConcurrencyException)
+        {
+            // Another process took one of them meanwhile; the next round looks again.
+        }
+        db.ChangeTracker.Clear();
+    }
+
+    private async Task AnswerHeldAsync(Instant now, CancellationToken cancellation)
+    {
         List<Delivery> waiting = await db.Deliveries.Where(d => d.At <= now && (d.State == DeliveryState.AwaitingYes || d.State == DeliveryState.StandBy)).OrderBy(d => d.At).Take(500).ToListAsync(cancellation);
+        if (waiting.Count == 0) return;
+        List<Id<Post>> ids = [.. waiting.Select(d => d.PostId).Distinct()];
+        HashSet<Id<Post>> withYes = [.. await db.Posts.Where(p => ids.Contains(p.Id) && p.Stage == Stage.Ready).Select(p => p.Id).ToListAsync(cancellation)];
+        List<Delivery> standBys = [];
         foreach (Delivery held in waiting.Where(d => d.State == DeliveryState.AwaitingYes))
         {
-            bool hasYes = await db.Posts.AnyAsync(p => p.WorkspaceId == held.WorkspaceId && p.Id == held.PostId && p.Stage == Stage.Ready, cancellation);
             Delivery? standBy = waiting.FirstOrDefault(d => d.State == DeliveryState.StandBy && d.WorkspaceId == held.WorkspaceId && d.Key == held.Key && d.ChannelId == held.ChannelId);
-            if (hasYes)
+            if (withYes.Contains(held.PostId))
             {
                 held.Become(DeliveryState.Planned);
                 if (standBy is not null) Miss(standBy, "Not needed: the post before it had its yes in time.", dealtWith: true);
                 continue;
             }
             Miss(held, "It had no yes in time.", dealtWith: standBy is not null);
-            // First the place is free, then another takes it.
-            await SaveAsync(cancellation);
-            standBy?.Become(DeliveryState.Planned);
+            if (standBy is not null) standBys.Add(standBy);
         }
-        foreach (Workspace workspace in await db.Workspaces.AsNoTracking().Where(w => db.Pauses.Any(p => p.WorkspaceId == w.Id && p.What == Paused.Workspace)).ToListAsync(cancellation))
-        {
-            LocalDate today = workspace.DateOf(now);
-            if (!await db.Pauses.AnyAsync(p => p.WorkspaceId == workspace.Id && p.What == Paused.Workspace && p.From <= today && (p.To == null || p.To >= today), cancellation)) continue;
-            foreach (Delivery due in await db.Deliveries.Where(d => d.WorkspaceId == workspace.Id && d.State == DeliveryState.Planned && d.At <= now).Take(500).ToListAsync(cancellation))
-                Miss(due, "Everything was held when its time came.", dealtWith: false);
-        }
-        await SaveAsync(cancellation);
-        db.ChangeTracker.Clear();
-
-        static void Miss(Delivery delivery, string trouble, bool dealtWith)
-        {
-            delivery.Become(DeliveryState.Missed);
-            (delivery.Trouble, delivery.DealtWith) = (trouble, dealtWith);
-        }
+        // First the places are free, then others take them.
+        await db.SaveChangesAsync(cancellation);
+        foreach (Delivery standBy in standBys) standBy.Become(DeliveryState.Planned);
+        await db.SaveChangesAsync(cancellation);
     }
 
-    private async Task SaveAsync(CancellationToken cancellation)
+    private async Task HoldBackAsync(Instant now, CancellationToken cancellation)
     {
-        try
-        {
-            await db.SaveChangesAsync(cancellation);
-        }
-        catch (DbUpdateConcurrencyException)
-        {
-            // Another process took one of them meanwhile; the next round looks again.
-            db.ChangeTracker.Clear();
-        }
+        var holds = await db.Pauses.AsNoTracking().Where(p => p.What == Paused.Workspace).Join(db.Workspaces, p => p.WorkspaceId, w => w.Id, (pause, workspace) => new { pause, workspace }).ToListAsync(cancellation);
+        List<Id<Workspace>> held = [.. holds.Where(h => h.pause.HoldsOn(h.workspace.DateOf(now))).Select(h => h.workspace.Id).Distinct()];
+        if (held.Count == 0) return;
+        foreach (Delivery due in await db.Deliveries.Where(d => held.Contains(d.WorkspaceId) && d.State == DeliveryState.Planned && d.At <= now).Take(500).ToListAsync(cancellation))
+            Miss(due, "Everything was held when its time came.", dealtWith: false);
+    }
+
+    private static void Miss(Delivery delivery, string trouble, bool dealtWith)
+    {
+        delivery.Become(DeliveryState.Missed);
+        (delivery.Trouble, delivery.DealtWith) = (trouble, dealtWith);
     }
 
     /// <summary>Marks planned deliveries that are too late as missed: they never go by themselves.</summary>
@@ -79,11 +89,17 @@ public sealed class Claims(LarkDb db, IClock machine, IOptions<LarkSettings> set
             .Select(x => x.d).OrderBy(d => d.At).Take(500).ToListAsync(cancellation);
         foreach (Delivery delivery in late)
         {
-            delivery.Become(DeliveryState.Missed);
-            delivery.Trouble = "Its time passed while nothing could be sent.";
+            Miss(delivery, "Its time passed while nothing could be sent.", dealtWith: false);
         }
         if (late.Count == 0) return;
-        await SaveAsync(cancellation);
+        try
+        {
+            await db.SaveChangesAsync(cancellation);
+        }
+        catch (DbUpdateConcurrencyException)
+        {
+            // Another process took one of them meanwhile; the next round looks again.
+        }
         db.ChangeTracker.Clear();
     }
 

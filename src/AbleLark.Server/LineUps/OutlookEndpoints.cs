@@ -17,8 +17,8 @@ using NodaTime;
 namespace AbleLark.Server.LineUps;
 
 /// <param name="Weeks">Length of the look-ahead.</param>
-/// <param name="StaleAbove">Share of repeats above which a channel looks stale.</param>
-public sealed record RunwayView(LocalDate Today, int Weeks, double StaleAbove, IReadOnlyList<Runway> Runways);
+/// <param name="Shortages">What runs short in the next three weeks.</param>
+public sealed record RunwayView(LocalDate Today, int Weeks, IReadOnlyList<Runway> Runways, Shortages Shortages);
 
 /// <summary>A rota as it would be; without <paramref name="Id"/> one more.</summary>
 public sealed record RotaTry(Id<Rota>? Id, RotaEdit Rota);
@@ -50,7 +50,7 @@ public sealed record OrderPreview(Order Order, IReadOnlyList<string> Next);
 /// <summary>What the present state, or another, leads to.</summary>
 public static class OutlookEndpoints
 {
-    private const double StaleAbove = 0.6;
+    private const int SoonDays = 21;
     private const int MostMorePosts = 500;
 
     public static void MapOutlook(this RouteGroupBuilder workspace)
@@ -61,16 +61,17 @@ public static class OutlookEndpoints
         workspace.MapGet("/posts/{id}/first-out", FirstOutAsync);
     }
 
-    private static async Task<RunwayView> RunwayAsync(Id<Workspace> workspaceId, int? weeks, LarkDb db, BusinessClock clock, LineUpCache cache, CancellationToken cancellation)
+    private static async Task<RunwayView> RunwayAsync(Id<Workspace> workspaceId, int? weeks, BusinessClock clock, LineUpCache cache, CancellationToken cancellation)
     {
         int length = Weeks(weeks ?? 12);
         (Workspace workspace, LineUpInput input) = await cache.GetAsync(workspaceId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
         IReadOnlyList<Place> places = LineUp.Project(input, now, now + Duration.FromDays(7 * length));
-        return new(workspace.DateOf(now), length, StaleAbove, Runways.Of(input, places, 7 * length));
+        IReadOnlyList<Runway> runways = Runways.Of(input, places, 7 * length);
+        return new(workspace.DateOf(now), length, runways, Shortages.Of(runways, workspace.DateOf(now).PlusDays(SoonDays)));
     }
 
-    private static async Task<WhatIfView> TryAsync(Id<Workspace> workspaceId, WhatIfRequest request, LarkDb db, BusinessClock clock, LineUpCache cache, CancellationToken cancellation)
+    private static async Task<WhatIfView> TryAsync(Id<Workspace> workspaceId, WhatIfRequest request, BusinessClock clock, LineUpCache cache, CancellationToken cancellation)
     {
         int weeks = Weeks(request.Weeks);
         (Workspace workspace, LineUpInput before) = await cache.GetAsync(workspaceId, cancellation);

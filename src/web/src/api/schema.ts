@@ -3017,9 +3017,8 @@ export interface components {
             today: string;
             /** Format: int32 */
             weeks: number;
-            /** Format: double */
-            staleAbove: number;
             runways: components["schemas"]["Runway"][];
+            shortages: components["schemas"]["Shortages"];
         };
         SessionView: {
             name: string;
@@ -3034,6 +3033,13 @@ export interface components {
         SettleResult: {
             /** Format: int32 */
             deliveries: number;
+        };
+        /** @description What is worth a warning before it happens. */
+        Shortages: {
+            /** @description Categories that have nothing to send soon. */
+            dry: components["schemas"]["Runway"][];
+            /** @description Channels where nearly all is repeats. */
+            stale: components["schemas"]["StaleChannel"][];
         };
         /** @enum {unknown} */
         Side: "front" | "back" | null;
@@ -3094,6 +3100,15 @@ export interface components {
          * @enum {unknown}
          */
         Stage: "idea" | "draft" | "awaitingYes" | "ready";
+        StaleChannel: {
+            /** Format: uuid */
+            channelId: string;
+            /**
+             * Format: double
+             * @description Of all that goes out there in the look-ahead: 0 to 1.
+             */
+            shareOfRepeats: number;
+        };
         SwapRequest: {
             /** Format: uuid */
             oneSlot: string;

@@ -1,9 +1,11 @@
 import { useState } from 'react';
+import { wordsOf } from '../api/client';
 import { WhenForm } from '../deliveries/WhenForm';
 import { editOf, usePost, useSavePost } from '../posts/posts';
 import { addDays, clock, dayWords } from '../time/dates';
 import { Button } from '../ui/Button';
 import { Menu, MenuItem, MenuText } from '../ui/Menu';
+import { useNotices } from '../ui/Notices';
 import { Fetched } from '../ui/States';
 import { useWorkspace } from '../workspaces/workspace';
 import { type Entry, useLineUp } from './lineup';
@@ -12,7 +14,8 @@ import { type OccurrenceEdit, useCandidates, useOccurrenceActs } from './occurre
 /** What can be done about a place of the rota that isn't settled yet. */
 export function PlacePart({ entry }: { entry: Entry }) {
   const { decide, move } = useOccurrenceActs();
-  const { post, channels } = { post: entry.postId, channels: [entry.channelId] };
+  const post = entry.postId;
+  const channels = [entry.channelId];
   const today = useWorkspace().data?.today;
   const [open, setOpen] = useState<'move' | 'other' | null>(null);
   const act = (words: string, edit: Partial<OccurrenceEdit>) =>
@@ -121,12 +124,19 @@ function Candidates({ entry, onChoose }: { entry: Entry; onChoose: (postId: stri
 function LeaveOut({ postId }: { postId: string }) {
   const post = usePost(postId);
   const save = useSavePost();
+  const { tell, trouble } = useNotices();
   return (
     <MenuItem
       disabled={!post.data}
       onSelect={() => {
         if (post.data)
-          save.mutate({ id: postId, version: post.data.version, edit: { ...editOf(post.data), inRotation: false } });
+          save.mutate(
+            { id: postId, version: post.data.version, edit: { ...editOf(post.data), inRotation: false } },
+            {
+              onSuccess: () => tell('Left out of the rotation, until its desk lets it in again.'),
+              onError: (error) => trouble(wordsOf(error)),
+            },
+          );
       }}
     >
       Leave it out of the rotation

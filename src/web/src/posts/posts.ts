@@ -1,7 +1,8 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { api, ask, type Schemas } from '../api/client';
+import { api, ask, type Schemas, wordsOf } from '../api/client';
 import { useTellUndoable } from '../changes/undo';
 import { clock, dayWords } from '../time/dates';
+import { useNotices } from '../ui/Notices';
 import { useWorkspacePath } from '../workspaces/workspace';
 
 export type Post = Schemas['PostView'];
@@ -135,11 +136,13 @@ export const editOf = (post: Post): PostEdit => ({
 export function useSayYes() {
   const { id: workspace, path } = useWorkspacePath();
   const client = useQueryClient();
+  const { trouble } = useNotices();
   return useMutation({
     mutationFn: (id: string) =>
       ask(api.POST('/api/workspaces/{workspaceId}/posts/{id}/yes', { params: { path: { ...path, id } } })),
     onSuccess: () =>
       Promise.all(['posts', 'post', 'lineUp'].map((name) => client.invalidateQueries({ queryKey: [name, workspace] }))),
+    onError: (error) => trouble(wordsOf(error)),
   });
 }
 

@@ -1,10 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { api, ask } from '../api/client';
+import { api, ask, wordsOf } from '../api/client';
 import type { Category, CategoryEdit } from '../categories/categories';
 import { OrderFields, type OrderRule } from '../categories/OrderFields';
 import { useTellUndoable } from '../changes/undo';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
+import { useNotices } from '../ui/Notices';
 import { Select } from '../ui/Select';
 import { Tick } from '../ui/Tick';
 import { useWorkspacePath } from '../workspaces/workspace';
@@ -127,6 +128,7 @@ function Draw({ category, onDrawn }: { category: Category; onDrawn: () => void }
   const { id: workspace, path } = useWorkspacePath();
   const client = useQueryClient();
   const tellUndoable = useTellUndoable();
+  const { trouble } = useNotices();
   const draw = useMutation({
     mutationFn: () =>
       ask(
@@ -141,6 +143,7 @@ function Draw({ category, onDrawn }: { category: Category; onDrawn: () => void }
         ['categories', 'lineUp'].map((name) => client.invalidateQueries({ queryKey: [name, workspace] })),
       );
     },
+    onError: (error) => trouble(wordsOf(error)),
   });
   return (
     <Button className="self-start" disabled={draw.isPending} onClick={() => draw.mutate()}>

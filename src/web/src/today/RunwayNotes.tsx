@@ -1,41 +1,14 @@
 import { Link } from 'react-router';
-import { CategoryName, useCategories } from '../categories/categories';
+import { CategoryName } from '../categories/categories';
 import { ChannelName } from '../channels/channels';
 import { type Runway, useRunway } from '../rota/rota';
-import { addDays, dayWords } from '../time/dates';
-import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
+import { dayWords } from '../time/dates';
+import { useWorkspacePath } from '../workspaces/workspace';
 
 /** Weeks over which a shortage is worth a warning. */
 const weeks = 4;
-/** Days before which an empty place is near. */
-const near = 21;
-
 /** Categories that run dry soon, and channels where nearly all is repeats. */
-export function useShortages() {
-  const runway = useRunway(weeks);
-  const today = useWorkspace().data?.today;
-  const categories = useCategories().data ?? [];
-  if (!runway.data || !today) return { dry: [], stale: [] };
-  const { runways, staleAbove } = runway.data;
-  const dry = runways.filter(
-    (r) => r.channelId === null && r.firstEmpty !== null && r.firstEmpty <= addDays(today, near),
-  );
-  const byChannel = Map.groupBy(
-    runways.filter((r) => r.channelId !== null),
-    (r) => r.channelId ?? '',
-  );
-  const stale = [...byChannel]
-    .map(([channelId, all]) => {
-      const sendings = all.reduce((n, r) => n + r.sendings, 0);
-      return {
-        channelId,
-        sendings,
-        share: sendings === 0 ? 0 : all.reduce((n, r) => n + r.shareOfRepeats * r.sendings, 0) / sendings,
-      };
-    })
-    .filter((c) => c.sendings >= 4 && c.share > staleAbove);
-  return { dry: dry.filter((r) => categories.some((c) => c.id === r.categoryId)), stale };
-}
+export const useShortages = () => useRunway(weeks).data?.shortages ?? { dry: [], stale: [] };
 
 export function RunwayNotes() {
   const { dry, stale } = useShortages();
@@ -56,7 +29,7 @@ export function RunwayNotes() {
               {stale.map((c) => (
                 <li key={c.channelId}>
                   <Link className="link" to={to(`calendar?view=list&channel=${c.channelId}`)}>
-                    <ChannelName id={c.channelId} /> {Math.round(c.share * 100)} %
+                    <ChannelName id={c.channelId} /> {Math.round(c.shareOfRepeats * 100)} %
                   </Link>
                 </li>
               ))}

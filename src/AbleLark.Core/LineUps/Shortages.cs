@@ -1,0 +1,33 @@
+using AbleLark.Core.Channels;
+using NodaTime;
+
+namespace AbleLark.Core.LineUps;
+
+/// <param name="ShareOfRepeats">Of all that goes out there in the look-ahead: 0 to 1.</param>
+public sealed record StaleChannel(Id<Channel> ChannelId, double ShareOfRepeats);
+
+/// <summary>What is worth a warning before it happens.</summary>
+/// <param name="Dry">Categories that have nothing to send soon.</param>
+/// <param name="Stale">Channels where nearly all is repeats.</param>
+public sealed record Shortages(IReadOnlyList<Runway> Dry, IReadOnlyList<StaleChannel> Stale)
+{
+    /// <summary>Share of repeats above which a channel looks stale.</summary>
+    public const double StaleAbove = 0.6;
+
+    /// <summary>Fewer sendings than this tell nothing of a channel.</summary>
+    private const int FewestSendings = 4;
+
+    /// <param name="soon">Last date on which an empty place is near enough.</param>
+    public static Shortages Of(IReadOnlyList<Runway> runways, LocalDate soon) => new(
+        [.. runways.Where(r => r.ChannelId is null && r.FirstEmpty <= soon)],
+        [
+            .. from r in runways
+               where r.ChannelId is not null
+               group r by r.ChannelId!.Value into channel
+               let sendings = channel.Sum(r => r.Sendings)
+               where sendings >= FewestSendings
+               let share = channel.Sum(r => r.ShareOfRepeats * r.Sendings) / sendings
+               where share > StaleAbove
+               select new StaleChannel(channel.Key, share),
+        ]);
+}
