@@ -49,7 +49,7 @@ export function entryWord(entry: EntryLike): string {
   if (entry.placeState === 'skipped') return 'skipped';
   if (entry.placeState === 'paused') return 'paused';
   if (entry.placeState === 'replaced') return 'replaced';
-  if (entry.kind === 'empty') return 'nothing to send';
+  if (entry.kind === 'empty') return 'empty';
   if (entry.kind === 'projected' || !entry.state) return entry.isHeld ? 'held' : entry.isGiven ? 'fixed' : 'may change';
   if (entry.state === 'planned') return entry.exact ? 'exact time' : 'settled';
   return words[entry.state];

@@ -78,7 +78,7 @@ function Cell({ day, isToday, channelId, children }: CellProps) {
       ref={dropCell(day, channelId)}
       data-cell={day}
       data-lane={channelId}
-      className={`@container flex min-h-14 flex-col gap-1 border-rule border-t border-l p-1 data-over:bg-dawn-wash ${isToday ? 'bg-dawn-wash/45' : ''}`}
+      className={`flex min-h-14 flex-col gap-1 border-rule border-t border-l p-1 data-over:bg-dawn-wash ${isToday ? 'bg-dawn-wash/45' : ''}`}
     >
       {children}
     </div>
