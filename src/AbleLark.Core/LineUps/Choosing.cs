@@ -76,7 +76,7 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
                 continue;
             }
             able++;
-            Candidate candidate = new(post, passing, StandingOf(request, fit, post, day));
+            Candidate candidate = new(post, passing, StandingOf(request, fit, post, day, passing));
             if (turns.AnyBack) _candidates.Add(candidate);
             else Place(candidate, ref first, ref second);
         }
@@ -128,7 +128,7 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
         {
             int post = request.Shelf.Posts[i];
             if (RuleOn(request, request.Shelf.Open[i], post, day, open, ref opens, out ulong passing) is { } rule) struck.Add((post, rule));
-            else _candidates.Add(new(post, passing, StandingOf(request, request.Shelf.Open[i], post, day)));
+            else _candidates.Add(new(post, passing, StandingOf(request, request.Shelf.Open[i], post, day, passing)));
         }
         SendBack(request);
         _candidates.Sort((a, b) => a.Post == b.Post ? 0 : a.GoesBefore(b) ? -1 : 1);
@@ -205,10 +205,11 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
     /// the rule against identical text is passed over: a post that never gets there would be new for ever, and the
     /// slot's other channels would get it again and again.
     /// </summary>
-    private Standing StandingOf(in Request request, in ShelfPost fit, int post, int day)
+    private Standing StandingOf(in Request request, in ShelfPost fit, int post, int day, ulong passing)
     {
         int place = fit.First;
-        for (ulong rest = fit.Open; rest != 0; rest &= rest - 1)
+        // What passed on the first was asked that already.
+        for (ulong rest = (passing >> place & 1) != 0 ? 0 : fit.Open; rest != 0; rest &= rest - 1)
         {
             int next = BitOperations.TrailingZeroCount(rest);
             if (turns.Wording(request.Shelf.Channels[next], post, day) < 0) continue;

@@ -22,19 +22,25 @@ internal sealed class TurnBook
     private readonly DateTimeZone _zone;
     private readonly int _posts;
 
+    /// <summary>What is asked of a line again and again, side by side in memory.</summary>
+    private struct LineTurns
+    {
+        public long Last;
+        public int LastDay;
+        public byte Marks;
+    }
+
     // By line: channel × posts + post. A line with a turn still to come has all its turns listed; the others need only the last.
-    private readonly long[] _last;
-    private readonly int[] _lastDay;
-    private readonly long[] _front;
-    private readonly long[] _back;
-    private readonly byte[] _marks;
+    private readonly LineTurns[] _lines;
     private readonly Dictionary<int, List<long>> _listed = [];
+    private readonly Dictionary<int, long> _fronts = [];
+    private readonly Dictionary<int, long> _backs = [];
     private readonly Dictionary<(int Line, int Alternate), long> _wordings = [];
 
     private readonly int[] _identicalDays;
     private readonly long[] _firstOfPost;
     private readonly long[] _lastOfPost;
-    private readonly List<List<int>?> _texts;
+    private readonly List<TextDays?> _texts;
     private readonly ChannelDiary[] _diaries;
 
     private const byte OpenFailure = 1;
@@ -47,12 +53,9 @@ internal sealed class TurnBook
         _stock = stock;
         _zone = input.Zone;
         _posts = stock.Posts.Length;
-        int lines = _posts * stock.Channels.Length;
-        (_last, _front, _back) = (Filled(lines, Never), Filled(lines, Never), Filled(lines, Never));
+        _lines = Filled(_posts * stock.Channels.Length, new LineTurns { Last = Never, LastDay = NoDay });
         (_firstOfPost, _lastOfPost) = (Filled(_posts, long.MaxValue), Filled(_posts, Never));
-        _lastDay = Filled(lines, NoDay);
-        _marks = new byte[lines];
-        _texts = [.. new List<int>?[stock.Texts]];
+        _texts = [.. new TextDays?[stock.Texts]];
         _identicalDays = [.. stock.Networks.Select(n => n.IdenticalTextDays ?? 0)];
         _diaries = [.. stock.Channels.Select(c => new ChannelDiary(c, input.Zone))];
         foreach (Delivery d in input.Deliveries.Where(d => d.At >= from && d.State.IsTurn())) List(stock.ChannelNumber(d.ChannelId), d.PostId);
@@ -64,7 +67,7 @@ internal sealed class TurnBook
         void List(int? channel, Id<Post> post)
         {
             if (channel is not { } c || !stock.Numbers.TryGetValue(post, out int p)) return;
-            _marks[LineOf(c, p)] |= Listed;
+            _lines[LineOf(c, p)].Marks |= Listed;
             _listed.TryAdd(LineOf(c, p), []);
         }
     }
@@ -79,14 +82,14 @@ internal sealed class TurnBook
     public static LocalDate DateOf(int day) => Epoch.PlusDays(day);
 
     /// <summary>The latest turn of the line, planned ones included; <see cref="Never"/>: the post is new there.</summary>
-    public long Last(int line) => _last[line];
+    public long Last(int line) => _lines[line].Last;
 
-    public bool HasTurn(int line) => _last[line] != Never;
+    public bool HasTurn(int line) => _lines[line].Last != Never;
 
-    public bool HasOpenFailure(int line) => (_marks[line] & OpenFailure) != 0;
+    public bool HasOpenFailure(int line) => (_lines[line].Marks & OpenFailure) != 0;
 
     /// <summary>True while a turn of the line is still to come.</summary>
-    public bool HasTurnAfter(int line, long at) => (_marks[line] & Listed) != 0 && _listed[line].Exists(t => t > at);
+    public bool HasTurnAfter(int line, long at) => (_lines[line].Marks & Listed) != 0 && _listed[line].Exists(t => t > at);
 
     /// <summary>True when the post has a turn, on any channel, at another instant than this one.</summary>
     public bool HasTurnApartFrom(int post, long at) => _lastOfPost[post] != Never && (_lastOfPost[post] != at || _firstOfPost[post] != at);
@@ -94,7 +97,7 @@ internal sealed class TurnBook
     /// <summary>True when a turn of the line lies fewer days than the gap from this day, before or after.</summary>
     public bool IsInsideGap(int line, int day, int gap)
     {
-        if ((_marks[line] & Listed) == 0) return day - _lastDay[line] < gap;
+        if ((_lines[line].Marks & Listed) == 0) return day - _lines[line].LastDay < gap;
         foreach (long turn in _listed[line])
         {
             if (Math.Abs(DayOf(turn) - day) < gap) return true;
@@ -105,30 +108,44 @@ internal sealed class TurnBook
     /// <summary>The first day on which a line that is inside its gap may open again.</summary>
     public int OpensOn(int line, int day, int gap)
     {
-        if ((_marks[line] & Listed) == 0) return _lastDay[line] + gap;
+        if ((_lines[line].Marks & Listed) == 0) return _lines[line].LastDay + gap;
         return _listed[line].Select(DayOf).Where(turn => Math.Abs(turn - day) < gap).Max() + gap;
     }
 
     /// <summary>When it was put to the front, if that still holds at this instant.</summary>
-    public long Front(int line, long at) => (_marks[line] & HasFront) != 0 && !HadTurnSince(line, _front[line], at) ? _front[line] : Never;
+    public long Front(int line, long at) => (_lines[line].Marks & HasFront) != 0 && _fronts[line] is var front && !HadTurnSince(line, front, at) ? front : Never;
 
     /// <summary>When it was put to the back, if it had no turn since; whether that still holds depends on the other candidates.</summary>
-    public long Back(int line, long at) => (_marks[line] & HasBack) != 0 && !HadTurnSince(line, _back[line], at) ? _back[line] : Never;
+    public long Back(int line, long at) => (_lines[line].Marks & HasBack) != 0 && _backs[line] is var back && !HadTurnSince(line, back, at) ? back : Never;
 
     /// <summary>True when the line had a turn from one instant on, up to the present one: what it gets at this very instant counts.</summary>
-    public bool HadTurnSince(int line, long from, long now) => (_marks[line] & Listed) == 0 ? _last[line] >= from : _listed[line].Exists(t => t >= from && t <= now);
+    public bool HadTurnSince(int line, long from, long now) => (_lines[line].Marks & Listed) == 0 ? _lines[line].Last >= from : _listed[line].Exists(t => t >= from && t <= now);
 
-    /// <summary>True when a wording went, or will go, to an account of its network within the network's days, before or after.</summary>
-    private bool SameTextNear(int wording, int days, int day)
+    /// <summary>The days on which a text goes to accounts of its network.</summary>
+    private sealed class TextDays
     {
-        // A text that was never written down went nowhere yet.
-        if (wording >= _texts.Count || _texts[wording] is not { } others) return false;
-        foreach (int other in others)
+        private readonly List<int> _days = [];
+        private int _latest = NoDay;
+
+        public void Add(int day)
         {
-            if (Math.Abs(other - day) < days) return true;
+            _days.Add(day);
+            _latest = Math.Max(_latest, day);
         }
-        return false;
+
+        public bool AnyWithin(int days, int day)
+        {
+            if (day - _latest >= days) return false;
+            foreach (int other in _days)
+            {
+                if (Math.Abs(other - day) < days) return true;
+            }
+            return false;
+        }
     }
+
+    /// <summary>True when a wording went, or will go, to an account of its network within the network's days, before or after; one never written down went nowhere yet.</summary>
+    private bool SameTextNear(int wording, int days, int day) => wording < _texts.Count && _texts[wording] is { } text && text.AnyWithin(days, day);
 
     /// <summary>The wording to use: of those that may go, the one used longest ago on this line; -1 when the network would refuse each.</summary>
     public int Wording(int channel, int post, int day)
@@ -165,8 +182,8 @@ internal sealed class TurnBook
         if (d.State.IsTurn()) Note(channel, post, d.SentAt ?? d.At, d.Print ?? _stock.Print(channel, post, d.Alternate), d.Alternate);
         int line = LineOf(channel, post);
         long at = d.At.ToUnixTimeTicks();
-        if (d.State is DeliveryState.Refused or DeliveryState.Unsure && !d.DealtWith) _marks[line] |= OpenFailure;
-        else if (d.State is DeliveryState.Refused or DeliveryState.Missed && at > _front[line]) PutFront(line, at);
+        if (d.State is DeliveryState.Refused or DeliveryState.Unsure && !d.DealtWith) _lines[line].Marks |= OpenFailure;
+        else if (d.State is DeliveryState.Refused or DeliveryState.Missed && at > _fronts.GetValueOrDefault(line, Never)) PutFront(line, at);
     }
 
     private void Take(LineMove move)
@@ -176,29 +193,29 @@ internal sealed class TurnBook
         long at = move.At.ToUnixTimeTicks();
         if (move.Side == Side.Front)
         {
-            if (at > _front[line]) PutFront(line, at);
+            if (at > _fronts.GetValueOrDefault(line, Never)) PutFront(line, at);
             return;
         }
         // The back undoes a front that came before it.
-        if (_front[line] <= at) _marks[line] &= unchecked((byte)~HasFront);
-        _back[line] = at;
-        _marks[line] |= HasBack;
+        if (_fronts.GetValueOrDefault(line, Never) <= at) _lines[line].Marks &= unchecked((byte)~HasFront);
+        _backs[line] = at;
+        _lines[line].Marks |= HasBack;
         AnyBack = true;
     }
 
     private void PutFront(int line, long at)
     {
-        _front[line] = at;
-        _marks[line] |= HasFront;
+        _fronts[line] = at;
+        _lines[line].Marks |= HasFront;
     }
 
     private void Note(int channel, int post, Instant at, string? print, int alternate)
     {
         int line = LineOf(channel, post);
         long ticks = at.ToUnixTimeTicks();
-        if ((_marks[line] & Listed) != 0) _listed[line].Add(ticks);
-        else _lastDay[line] = Math.Max(_lastDay[line], DayOf(ticks));
-        _last[line] = Math.Max(_last[line], ticks);
+        if ((_lines[line].Marks & Listed) != 0) _listed[line].Add(ticks);
+        else _lines[line].LastDay = Math.Max(_lines[line].LastDay, DayOf(ticks));
+        _lines[line].Last = Math.Max(_lines[line].Last, ticks);
         _firstOfPost[post] = Math.Min(_firstOfPost[post], ticks);
         _lastOfPost[post] = Math.Max(_lastOfPost[post], ticks);
         if (_stock.Alternates(channel, post) is not null) _wordings[(line, alternate)] = Math.Max(ticks, _wordings.GetValueOrDefault((line, alternate), Never));
@@ -212,7 +229,7 @@ internal sealed class TurnBook
         if (print is null || network.IdenticalTextDays is null) return;
         int text = _stock.Text(channel, print);
         while (_texts.Count <= text) _texts.Add(null);
-        (_texts[text] ??= []).Add(DayOf(at.ToUnixTimeTicks()));
+        (_texts[text] ??= new()).Add(DayOf(at.ToUnixTimeTicks()));
     }
 
     private int DayOf(long ticks) => DayOf(Instant.FromUnixTimeTicks(ticks).InZone(_zone).Date);

@@ -35,19 +35,24 @@ public sealed record Outlook(
 /// <param name="FirstChange">First date on which anything would be other than it is; null: nothing changes.</param>
 public sealed record WhatIf(Outlook Before, Outlook After, LocalDate? FirstChange, int PlacesThatChange)
 {
+    private sealed record State(HashSet<(Instant At, Id<Channel> Channel, Id<Post>? Post)> Sendings, Outlook Outlook);
+
     /// <summary>Both states over the same time, from the present on.</summary>
     public static WhatIf Try(LineUpInput before, LineUpInput after, Instant from, int days)
     {
         Instant until = from + Duration.FromDays(days);
-        IReadOnlyList<Place> was = LineUp.Project(before, from, until);
-        IReadOnlyList<Place> would = LineUp.Project(after, from, until);
-        HashSet<(Instant, Id<Channel>, Id<Post>?)> one = [.. Sendings(was)];
-        HashSet<(Instant, Id<Channel>, Id<Post>?)> other = [.. Sendings(would)];
-        List<Instant> changed = [.. one.Except(other).Concat(other.Except(one)).Select(s => s.Item1).Distinct().Order()];
-        return new(Outlooks.Of(before, was, from, days), Outlooks.Of(after, would, from, days), changed.Count == 0 ? null : changed[0].InZone(before.Zone).Date, changed.Count);
+        // Somebody is dragging and waits: each state on a core of its own.
+        State[] states = new State[2];
+        Parallel.For(0, 2, i => states[i] = Look(i == 0 ? before : after));
+        (State was, State would) = (states[0], states[1]);
+        List<Instant> changed = [.. was.Sendings.Except(would.Sendings).Concat(would.Sendings.Except(was.Sendings)).Select(s => s.At).Distinct().Order()];
+        return new(was.Outlook, would.Outlook, changed.Count == 0 ? null : changed[0].InZone(before.Zone).Date, changed.Count);
 
-        static IEnumerable<(Instant, Id<Channel>, Id<Post>?)> Sendings(IReadOnlyList<Place> places) =>
-            places.Where(p => p.State == PlaceState.Open).SelectMany(p => p.Picks.Select(k => (p.Occurrence.At, k.ChannelId, k.PostId)));
+        State Look(LineUpInput input)
+        {
+            IReadOnlyList<Place> places = LineUp.Project(input, from, until);
+            return new([.. places.Where(p => p.State == PlaceState.Open).SelectMany(p => p.Picks.Select(k => (p.Occurrence.At, k.ChannelId, k.PostId)))], Outlooks.Of(input, places, from, days));
+        }
     }
 }
 

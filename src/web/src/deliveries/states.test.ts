@@ -47,5 +47,5 @@ test('a planned delivery says whether the rota or a person gave it its time', ()
 test('what the rota only projects may change, and an empty place says so', () => {
   expect(entryWord({ kind: 'projected', state: null, exact: false })).toBe('may change');
   expect(entryEdge({ kind: 'projected', state: null, dealtWith: false })).toBe('edge-open');
-  expect(entryWord({ kind: 'empty', state: null, exact: false })).toBe('nothing to send');
+  expect(entryWord({ kind: 'empty', state: null, exact: false })).toBe('empty');
 });

@@ -108,7 +108,7 @@ function Line({ line, channels, chosen, onChoose }: LineProps) {
                 data-entry={entry.key}
                 data-state={entry.state ?? entry.kind}
                 aria-pressed={entry.key === chosen}
-                aria-label={`${clock(entry.time)} ${entry.title ?? 'nothing to send'} on ${channel.name}: ${entryWord(entry)}`}
+                aria-label={`${clock(entry.time)} ${entry.title ?? 'empty'} on ${channel.name}: ${entryWord(entry)}`}
                 title={`${channel.name}: ${entryWord(entry)}`}
                 onClick={() => onChoose(entry.key)}
                 className={`inline-flex h-8 w-full items-center justify-center hover:bg-dawn-wash aria-pressed:bg-dawn-wash ${failed(entry.state) && entry.dealtWith ? 'opacity-50' : ''}`}
@@ -128,7 +128,7 @@ const legend = [
   ['sending', 'sending'],
   ['sent', 'sent'],
   ['failed', 'failed'],
-  ['empty', 'nothing to send'],
+  ['empty', 'empty'],
 ] as const;
 
 /** What the marks say. */

@@ -250,7 +250,7 @@ const forms: Record<Form, string> = {
   sending: 'sending',
   sent: 'sent',
   failed: 'failed',
-  empty: 'nothing to send',
+  empty: 'empty',
 };
 
 function Marks() {
