@@ -35,6 +35,8 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
     public DbSet<Decision> Decisions => Set<Decision>();
     public DbSet<Pause> Pauses => Set<Pause>();
     public DbSet<LineMove> LineMoves => Set<LineMove>();
+    public DbSet<PassedPlace> PassedPlaces => Set<PassedPlace>();
+    public DbSet<ChannelAudience> ChannelAudiences => Set<ChannelAudience>();
     public DbSet<ApiToken> ApiTokens => Set<ApiToken>();
     public DbSet<Post> Posts => Set<Post>();
     public DbSet<PostVersion> PostVersions => Set<PostVersion>();
@@ -92,6 +94,7 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
         Ids<Decision>();
         Ids<Pause>();
         Ids<LineMove>();
+        Ids<PassedPlace>();
         Ids<ApiToken>();
         Ids<Post>();
         Ids<MediaFile>();

@@ -68,6 +68,12 @@ internal static class LarkModel
             e.HasKey(s => new { s.WorkspaceId, s.ChannelId });
             e.HasOne<Channel>().WithOne().HasForeignKey<ChannelSecret>(s => new { s.WorkspaceId, s.ChannelId });
         });
+        builder.Entity<ChannelAudience>(e =>
+        {
+            e.HasKey(a => new { a.WorkspaceId, a.ChannelId });
+            Json(e.Property(a => a.Online));
+            e.HasOne<Channel>().WithOne().HasForeignKey<ChannelAudience>(a => new { a.WorkspaceId, a.ChannelId });
+        });
         builder.Entity<Category>(e =>
         {
             e.HasKey(c => new { c.WorkspaceId, c.Id });
@@ -116,6 +122,14 @@ internal static class LarkModel
             e.Property(m => m.Side).HasConversion<string>();
             e.HasOne<Post>().WithMany().HasForeignKey(m => new { m.WorkspaceId, m.PostId });
             e.HasOne<Channel>().WithMany().HasForeignKey(m => new { m.WorkspaceId, m.ChannelId });
+        });
+        builder.Entity<PassedPlace>(e =>
+        {
+            e.HasKey(p => new { p.WorkspaceId, p.Id });
+            e.HasIndex(p => new { p.WorkspaceId, p.SlotId, p.SlotDate }).IsUnique();
+            e.HasIndex(p => new { p.WorkspaceId, p.At });
+            Json(e.Property(p => p.Channels));
+            e.HasOne<Slot>().WithMany().HasForeignKey(p => new { p.WorkspaceId, p.SlotId });
         });
         builder.Entity<ApiToken>(e =>
         {

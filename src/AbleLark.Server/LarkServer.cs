@@ -7,6 +7,7 @@ using AbleLark.Server.Changes;
 using AbleLark.Server.Channels;
 using AbleLark.Server.Deliveries;
 using AbleLark.Server.Demo;
+using AbleLark.Server.Hours;
 using AbleLark.Server.Imports;
 using AbleLark.Server.LineUps;
 using AbleLark.Server.Live;
@@ -134,6 +135,7 @@ public static class LarkServer
         services.AddScoped<Claims>();
         services.AddScoped<Sending>();
         services.AddScoped<FigurePull>();
+        services.AddScoped<AudiencePull>();
         services.AddScoped<Round>();
         services.AddScoped<DemoClock>();
         services.AddScoped<DemoData>();
@@ -161,9 +163,11 @@ public static class LarkServer
         workspace.MapImports();
         workspace.MapLineUp();
         workspace.MapOccurrences();
+        workspace.MapBooking();
         workspace.MapOutlook();
         workspace.MapDeliveries();
         workspace.MapResults();
+        workspace.MapHours();
         workspace.MapChanges();
         workspace.MapTokens();
         api.MapFallback(() => Answers.NotFound());

@@ -27,6 +27,24 @@ internal static class Audience
             hasLink ? (int)(reach * 0.018 * interest * (0.5 + Chance(post.Id, "click"))) : 0, account.Followers);
     }
 
+    /// <summary>Followers online in each hour of a usual week, by UTC, from Monday 00:00 on.</summary>
+    public static int[] Online(Account account)
+    {
+        Instant monday = Instant.FromUtc(2026, 6, 1, 0, 0);
+        // Each account has its early birds and its owls, always the same ones.
+        double owls = Chance(account.Id, "owls");
+        return [.. Enumerable.Range(0, 168).Select(hour => (int)(account.Followers * Awake((monday + Duration.FromHours(hour)).InZone(Zone).LocalDateTime, owls)))];
+    }
+
+    private static double Awake(LocalDateTime at, double owls)
+    {
+        double morning = Math.Exp(-Math.Pow(at.Hour - 8, 2) / 6);
+        double noon = 0.7 * Math.Exp(-Math.Pow(at.Hour - 12.5, 2) / 5);
+        double evening = (0.8 + (0.6 * owls)) * Math.Exp(-Math.Pow(at.Hour - 19 - owls, 2) / 9);
+        double weekend = at.DayOfWeek is IsoDayOfWeek.Saturday or IsoDayOfWeek.Sunday ? 1.15 : 1;
+        return (0.02 + (0.16 * (morning + noon + evening))) * weekend;
+    }
+
     private static double Interest(Account account, string text)
     {
         double interest = 1;

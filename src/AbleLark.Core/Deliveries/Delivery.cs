@@ -29,7 +29,8 @@ public sealed class Delivery
 {
     public required Id<Workspace> WorkspaceId { get; init; }
     public required Id<Delivery> Id { get; init; }
-    public required Id<Post> PostId { get; init; }
+    /// <summary>Only a person changes it, and only before anything was sent.</summary>
+    public required Id<Post> PostId { get; set; }
     public required Id<Channel> ChannelId { get; init; }
     public required Instant At { get; init; }
 
@@ -46,16 +47,16 @@ public sealed class Delivery
     public LocalDate? SlotDate { get; init; }
 
     /// <summary>Why this post: the line-up's reason in words, kept when it was settled.</summary>
-    public string? Why { get; init; }
+    public string? Why { get; set; }
 
     /// <summary>The line that gave it its post: a category's identity, or a slot's where that is a pool; null: a person gave it.</summary>
-    public Guid? GivenBy { get; init; }
+    public Guid? GivenBy { get; set; }
 
     /// <summary>The order by which that line gave it.</summary>
-    public Order? GivenInOrder { get; init; }
+    public Order? GivenInOrder { get; set; }
 
     /// <summary>The round of the line in which it was given; see <see cref="Order.Shuffled"/>.</summary>
-    public int? Round { get; init; }
+    public int? Round { get; set; }
 
     /// <summary>Which wording goes: 0 the common one, then the alternates in their order.</summary>
     public int Alternate { get; set; }
@@ -112,7 +113,7 @@ public static class DeliveryStates
         DeliveryState.Sending => to is DeliveryState.Sent or DeliveryState.Refused or DeliveryState.Unsure,
         DeliveryState.Unsure => to is DeliveryState.Sent or DeliveryState.Refused,
         DeliveryState.ByHand => to is DeliveryState.Sent or DeliveryState.Missed or DeliveryState.Cancelled,
-        DeliveryState.Cancelled => to is DeliveryState.Planned,
+        DeliveryState.Cancelled => to is DeliveryState.Planned or DeliveryState.AwaitingYes or DeliveryState.StandBy,
         _ => false,
     };
 
@@ -123,6 +124,18 @@ public static class DeliveryStates
     /// <summary>True for states that wait for a person.</summary>
     public static bool NeedsAPerson(this DeliveryState state) =>
         state is DeliveryState.Refused or DeliveryState.Missed or DeliveryState.Unsure;
+
+    /// <summary>Gives a settled place to another post: nothing of it was given by a line any more.</summary>
+    /// <exception cref="InvalidOperationException">It has begun to be sent, or ended.</exception>
+    public static void GiveTo(this Delivery delivery, Post post, string why)
+    {
+        if (delivery.State is not (DeliveryState.Planned or DeliveryState.AwaitingYes))
+            throw new InvalidOperationException($"A delivery that is {delivery.State} can't be given to another post.");
+        (delivery.PostId, delivery.Why, delivery.Alternate) = (post.Id, why, 0);
+        (delivery.GivenBy, delivery.GivenInOrder, delivery.Round) = (null, null, null);
+        DeliveryState wanted = post.Stage == Stage.AwaitingYes ? DeliveryState.AwaitingYes : DeliveryState.Planned;
+        if (delivery.State != wanted) delivery.Become(wanted);
+    }
 
     /// <summary>Moves a delivery on.</summary>
     /// <exception cref="InvalidOperationException">The state can't follow the present one.</exception>

@@ -9,8 +9,8 @@ namespace AbleLark.Core.LineUps;
 /// <param name="Wanted">Channels still to be filled, by place in the slot.</param>
 /// <param name="PastGap">True: posts inside their gap may go, though never twice on one date; the longest rested first.</param>
 /// <param name="Without">A post that may not go; -1: any may.</param>
-/// <param name="NotSettled">True: posts with a turn still to come may not go either.</param>
-internal readonly record struct Request(Shelf Shelf, OrderRule Rule, ulong Wanted, Instant At, LocalDate Date, bool PastGap = false, int Without = -1, bool NotSettled = false);
+/// <param name="AsStandBy">True: only ready posts with no turn still to come may go.</param>
+internal readonly record struct Request(Shelf Shelf, OrderRule Rule, ulong Wanted, Instant At, LocalDate Date, bool PastGap = false, int Without = -1, bool AsStandBy = false);
 
 /// <summary>Who goes, who would have been next, and where every other post of the line ended.</summary>
 /// <param name="Post">Number of the chosen post; -1 when none can go.</param>
@@ -69,7 +69,7 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
             int post = shelf.Posts[i];
             ref readonly ShelfPost fit = ref shelf.Open[i];
             ulong passing = 0;
-            Rule? rule = post == request.Without ? Rule.LeftOut : RuleOn(request, fit, post, day, open, ref opens, out passing);
+            Rule? rule = post == request.Without ? Rule.LeftOut : request.AsStandBy && stock.Posts[post].Stage != Stage.Ready ? Rule.Stage : RuleOn(request, fit, post, day, open, ref opens, out passing);
             if (rule is { } r)
             {
                 struck[(int)r]++;
@@ -189,7 +189,7 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
             }
             else if (turns.Wording(channel, post, day) < 0) rule = Rule.IdenticalText;
             else if (turns.HasOpenFailure(line)) rule = Rule.FailedDelivery;
-            else if (request.NotSettled && turns.HasTurnAfter(line, at)) rule = Rule.Gap;
+            else if (request.AsStandBy && turns.HasTurnAfter(line, at)) rule = Rule.Gap;
             else
             {
                 passing |= 1ul << place;

@@ -23,7 +23,7 @@ internal sealed class GivenPosts(LineUpInput input, Stock stock, Rests rests, IL
             foreach (GivenPost given in decision.Posts)
             {
                 if (stock.ChannelNumber(given.ChannelId) is not { } channel || !found.Slot.Channels.Contains(given.ChannelId) || CantGo(given) is not null || rests.Is(Paused.Channel, given.ChannelId.Value, date)) continue;
-                yield return new(channel, stock.Numbers[given.PostId], at);
+                yield return new(channel, stock.Numbers[given.PostId], at, stock.FitOf(given)?.FirstWording ?? 0);
             }
         }
     }
@@ -32,18 +32,19 @@ internal sealed class GivenPosts(LineUpInput input, Stock stock, Rests rests, IL
     {
         if (CantGo(given) is { } rule) return new(given.ChannelId, null, null, new(ReasonCode.GivenCantGo, Struck: rule)) { IsGiven = true };
         if (rests.Is(Paused.Channel, given.ChannelId.Value, date)) return new(given.ChannelId, null, null, new(ReasonCode.ChannelPaused)) { IsGiven = true };
+        int? wording = stock.FitOf(given)?.FirstWording;
         bool isHeld = stock.Posts[stock.Numbers[given.PostId]].Stage == Stage.AwaitingYes;
-        return new(given.ChannelId, given.PostId, null, new(given.IsFixed ? ReasonCode.Fixed : ReasonCode.Booked)) { IsGiven = true, IsHeld = isHeld };
+        return new(given.ChannelId, given.PostId, null, new(given.IsFixed ? ReasonCode.Fixed : ReasonCode.Booked)) { IsGiven = true, IsHeld = isHeld, Alternate = wording ?? 0 };
     }
 
     /// <summary>A given post needs only this: it is ready or held, its channel is chosen, and nothing blocks it there.</summary>
-    private Rule? CantGo(GivenPost given)
+    public Rule? CantGo(GivenPost given)
     {
         if (!stock.Numbers.TryGetValue(given.PostId, out int number)) return Rule.Stage;
         Post post = stock.Posts[number];
         if (post.Stage is not (Stage.Ready or Stage.AwaitingYes)) return Rule.Stage;
         IReadOnlyList<Id<Channel>> chosen = stock.HasCategory(post.CategoryId) ? post.ChannelsOr(stock.Category(post.CategoryId)) : post.Channels ?? [];
         if (!chosen.Contains(given.ChannelId)) return Rule.ChannelChosen;
-        return post.Fits.GetValueOrDefault(stock.Channels[stock.ChannelNumber(given.ChannelId)!.Value].Network) is { Fits: true } ? null : Rule.Fit;
+        return stock.FitOf(given) is { Fits: true } ? null : Rule.Fit;
     }
 }

@@ -29,7 +29,7 @@ public sealed class LineUp
         _input = input;
         _withStandBys = withStandBys;
         _stock = new(input);
-        _settled = input.Deliveries.Where(d => d.Key is not null && d.State != DeliveryState.StandBy).ToLookup(d => d.Key!.Value);
+        _settled = SettledOf(input);
         _rests = new(input);
         _lines = new(_stock, _rests);
         _given = new(input, _stock, _rests, _settled);
@@ -47,20 +47,31 @@ public sealed class LineUp
         return [.. Occurrences.Between(input.Rotas, from, until, input.Decisions).Select(lineUp.Fill)];
     }
 
+    /// <summary>One occurrence as the line-up fills it, whenever it is; null when it isn't there or its time has passed.</summary>
+    public static Place? PlaceOf(LineUpInput input, Instant from, OccurrenceKey key) => At(input, from, key, (lineUp, occurrence) => lineUp.Fill(occurrence));
+
     /// <summary>Every post of the line whose turn it is at one occurrence, as they would go, and those that can't go with the rule that keeps them out.</summary>
     /// <returns>Null when the occurrence isn't there.</returns>
-    public static IReadOnlyList<(Post Post, Rule? Struck)>? CandidatesFor(LineUpInput input, Instant from, OccurrenceKey key)
+    public static IReadOnlyList<(Post Post, Rule? Struck)>? CandidatesFor(LineUpInput input, Instant from, OccurrenceKey key) => At(input, from, key, (lineUp, occurrence) => lineUp.Rank(occurrence));
+
+    /// <summary>Fills what comes before an occurrence, then does something with it.</summary>
+    private static T? At<T>(LineUpInput input, Instant from, OccurrenceKey key, Func<LineUp, Occurrence, T> what)
+        where T : class
     {
         if (input.Rotas.SelectMany(r => r.Slots.Select(s => (r, s))).FirstOrDefault(x => x.s.Id == key.SlotId) is not { s: { } slot, r: { } rota }) return null;
         if (Occurrences.Of(rota, slot, key.Date, input.Decisions.FirstOrDefault(d => d.Key == key)) is not { } at || at < from) return null;
         LineUp lineUp = new(input, from, withStandBys: false);
         foreach (Occurrence occurrence in Occurrences.Between(input.Rotas, from, at + Duration.FromTicks(1), input.Decisions))
         {
-            if (occurrence.Key == key) return lineUp.Rank(occurrence);
+            if (occurrence.Key == key) return what(lineUp, occurrence);
             lineUp.Fill(occurrence);
         }
         return null;
     }
+
+    /// <summary>What has become of settled occurrences; a stand-by is only there for another.</summary>
+    internal static ILookup<OccurrenceKey, Delivery> SettledOf(LineUpInput input) =>
+        input.Deliveries.Where(d => d.Key is not null && d.State != DeliveryState.StandBy).ToLookup(d => d.Key!.Value);
 
     private Place Fill(Occurrence occurrence)
     {
@@ -195,9 +206,9 @@ public sealed class LineUp
 
     private Pick? StandByFor(Occurrence occurrence, Line line, int held, int[] channels, int place)
     {
-        Request request = new(line.Shelf, line.Rule, 1ul << place, occurrence.At, occurrence.At.InZone(_input.Zone).Date, Without: held, NotSettled: true);
+        Request request = new(line.Shelf, line.Rule, 1ul << place, occurrence.At, occurrence.At.InZone(_input.Zone).Date, Without: held, AsStandBy: true);
         Choice choice = _choosing.Choose(request);
-        if (choice.IsEmpty || _stock.Posts[choice.Post].Stage != Stage.Ready) return null;
+        if (choice.IsEmpty) return null;
         _turns.Add(channels[place], choice.Post, occurrence.At, 0);
         return new(_stock.Channels[channels[place]].Id, _stock.Posts[choice.Post].Id, null, ReasonFor(request, choice, []))
         {

@@ -2,6 +2,7 @@ using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Results;
 using AbleLark.Core.Rotas;
 using NodaTime;
 
@@ -90,7 +91,7 @@ public static class Runways
         List<LocalDate> dates = [.. channel is null ? lines.GroupBy(l => l.Channel).MaxBy(g => g.Count())!.Select(l => l.Date) : lines.Select(l => l.Date)];
         return new(
             category.Id, channel, able.GetValueOrDefault((category.Id, channel)), dates.Count * 7.0 / days, newLast, firstRepeat,
-            lines.Where(l => l.Post is null).Select(l => (LocalDate?)l.Date).FirstOrDefault(), gaps.Count == 0 ? null : gaps[0], gaps.Count == 0 ? null : Median(gaps),
+            lines.Where(l => l.Post is null).Select(l => (LocalDate?)l.Date).FirstOrDefault(), gaps.Count == 0 ? null : gaps[0], gaps.Count == 0 ? null : Middle.Of([.. gaps.Select(g => (double)g)]),
             sendings.Count == 0 ? 0 : sendings.Count(l => l.IsRepeat) / (double)sendings.Count, sendings.Count, lines.Count - sendings.Count,
             category.GapDays is { } gap ? PostsNeeded(dates, gap) : null);
     }
@@ -129,7 +130,4 @@ public static class Runways
 
         void Count((Id<Category>, Id<Channel>?) key) => able[key] = able.GetValueOrDefault(key) + 1;
     }
-
-    private static double Median(List<int> sorted) =>
-        sorted.Count % 2 == 1 ? sorted[sorted.Count / 2] : (sorted[(sorted.Count / 2) - 1] + sorted[sorted.Count / 2]) / 2.0;
 }

@@ -1,5 +1,6 @@
 using AbleLark.Core.Channels;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Results;
 
 namespace AbleLark.Core.LineUps;
 
@@ -18,8 +19,7 @@ public static class Scores
         Dictionary<(Id<Post>, Id<Channel>), double> scores = [];
         foreach (var channel in earned.Where(e => e.Engagements is not null).GroupBy(e => e.ChannelId))
         {
-            double[] all = [.. channel.Select(e => e.Engagements!.Value).Order()];
-            double median = all.Length % 2 == 1 ? all[all.Length / 2] : (all[(all.Length / 2) - 1] + all[all.Length / 2]) / 2;
+            double median = Middle.Of([.. channel.Select(e => e.Engagements!.Value)]);
             if (median <= 0) continue;
             foreach (var post in channel.GroupBy(e => e.PostId))
                 scores[(post.Key, channel.Key)] = Math.Clamp((post.Sum(e => e.Engagements!.Value / median) + Weight) / (post.Count() + Weight), 0.5, 2);

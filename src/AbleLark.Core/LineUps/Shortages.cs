@@ -11,14 +11,12 @@ public sealed record StaleChannel(Id<Channel> ChannelId, double ShareOfRepeats);
 /// <param name="Stale">Channels where nearly all is repeats.</param>
 public sealed record Shortages(IReadOnlyList<Runway> Dry, IReadOnlyList<StaleChannel> Stale)
 {
-    /// <summary>Share of repeats above which a channel looks stale.</summary>
-    public const double StaleAbove = 0.6;
-
     /// <summary>Fewer sendings than this tell nothing of a channel.</summary>
     private const int FewestSendings = 4;
 
     /// <param name="soon">Last date on which an empty place is near enough.</param>
-    public static Shortages Of(IReadOnlyList<Runway> runways, LocalDate soon) => new(
+    /// <param name="staleAbove">Share of repeats above which a channel looks stale.</param>
+    public static Shortages Of(IReadOnlyList<Runway> runways, LocalDate soon, double staleAbove) => new(
         [.. runways.Where(r => r.ChannelId is null && r.FirstEmpty <= soon)],
         [
             .. from r in runways
@@ -27,7 +25,7 @@ public sealed record Shortages(IReadOnlyList<Runway> Dry, IReadOnlyList<StaleCha
                let sendings = channel.Sum(r => r.Sendings)
                where sendings >= FewestSendings
                let share = channel.Sum(r => r.ShareOfRepeats * r.Sendings) / sendings
-               where share > StaleAbove
+               where share > staleAbove
                select new StaleChannel(channel.Key, share),
         ]);
 }

@@ -95,6 +95,9 @@ internal sealed class Stock
 
     public int? ChannelNumber(Id<Channel> id) => _channelNumbers.TryGetValue(id, out int number) ? number : null;
 
+    /// <summary>How a given post stands with its channel's network; null when either is gone.</summary>
+    public NetworkFit? FitOf(GivenPost given) => ChannelNumber(given.ChannelId) is { } channel && Numbers.TryGetValue(given.PostId, out int post) ? Posts[post].Fits.GetValueOrDefault(Channels[channel].Network) : null;
+
     public Category Category(Id<Category> id) => _categories[id];
 
     public bool HasCategory(Id<Category> id) => _categories.ContainsKey(id);

@@ -6,7 +6,8 @@ using NodaTime;
 namespace AbleLark.Core.LineUps;
 
 /// <summary>A turn that is planned already: a post a person gave to a place.</summary>
-internal readonly record struct GivenTurn(int Channel, int Post, Instant At);
+/// <param name="Alternate">The wording that goes.</param>
+internal readonly record struct GivenTurn(int Channel, int Post, Instant At, int Alternate);
 
 /// <summary>
 /// All turns, kept per post and channel: sent, planned, and those that the projection hands out. Instants are ticks
@@ -61,7 +62,7 @@ internal sealed class TurnBook
         foreach (Delivery d in input.Deliveries.Where(d => d.At >= from && d.State.IsTurn())) List(stock.ChannelNumber(d.ChannelId), d.PostId);
         foreach (GivenTurn turn in given) List(turn.Channel, stock.Posts[turn.Post].Id);
         foreach (Delivery d in input.Deliveries) Take(d);
-        foreach (GivenTurn turn in given) Add(turn.Channel, turn.Post, turn.At, 0);
+        foreach (GivenTurn turn in given) Add(turn.Channel, turn.Post, turn.At, turn.Alternate);
         foreach (LineMove move in input.Moves) Take(move);
 
         void List(int? channel, Id<Post> post)

@@ -10,18 +10,34 @@ namespace AbleLark.Core.Posts;
 public sealed record CheckedContent(ResolvedContent Content, TextCount Count, IReadOnlyList<Finding> Findings)
 {
     /// <summary>True when nothing keeps the network from taking it.</summary>
-    public bool Fits => !Findings.Any(f => f.Blocks);
+    public bool Fits => Block is null;
+
+    /// <summary>The first finding that keeps it out, in words; null: it fits.</summary>
+    public string? Block => Findings.FirstOrDefault(f => f.Blocks)?.Words;
+
+    /// <summary>The same for each of its alternates.</summary>
+    public IReadOnlyList<CheckedContent> Alternates { get; init; } = [];
 }
 
 /// <summary>Checks a post's content against a network's rules.</summary>
 public static class ContentCheck
 {
+    /// <summary>Checks all wordings of a post.</summary>
+    /// <param name="find">The file behind a picture; null when it isn't there.</param>
+    public static CheckedContent CheckAll(PostContent content, NetworkRules rules, Func<Id<MediaFile>, MediaFile?> find)
+    {
+        CheckedContent[] all = [.. Enumerable.Range(0, content.Alternates.Count + 1).Select(i => Check(content, rules, content.For(rules, i).PictureId is { } id ? find(id) : null, i))];
+        return all[0] with { Alternates = all[1..] };
+    }
+
+    /// <summary>Checks one wording.</summary>
     /// <param name="content">The post's content with its variants.</param>
     /// <param name="rules">The network.</param>
     /// <param name="picture">The file behind the resolved picture; null when there is none.</param>
-    public static CheckedContent Check(PostContent content, NetworkRules rules, MediaFile? picture)
+    /// <param name="alternate">Which wording; see <see cref="PostContent.For"/>.</param>
+    public static CheckedContent Check(PostContent content, NetworkRules rules, MediaFile? picture, int alternate = 0)
     {
-        ResolvedContent resolved = content.For(rules);
+        ResolvedContent resolved = content.For(rules, alternate);
         TextCount count = TextCounter.Count(resolved.Text, rules.Text.Measure, rules.Text.Limit, rules.Text.LinkUnits);
         List<Finding> findings = [];
         CheckText(resolved, count, rules, findings);

@@ -82,7 +82,13 @@ public sealed class Post
 public sealed record NetworkFit(string? Block, string Print, IReadOnlyList<AlternateFit>? Alternates = null)
 {
     /// <summary>True when one of its wordings at least can go.</summary>
-    public bool Fits => Block is null || Alternates?.Any(a => a.Block is null) == true;
+    public bool Fits => FirstWording is not null;
+
+    /// <summary>The first wording that can go (0: the post's own), which goes where a person gave the place; null when none can.</summary>
+    public int? FirstWording => Block is null ? 0 : Alternates?.Select((a, i) => (a.Block, Number: i + 1)).Where(a => a.Block is null).Select(a => (int?)a.Number).FirstOrDefault();
+
+    /// <summary>What keeps a wording out; null: it can go. One that is no longer there counts as the post's own.</summary>
+    public string? BlockOf(int alternate) => Alternates?.ElementAtOrDefault(alternate - 1) is { } other ? other.Block : Block;
 }
 
 /// <summary>How one alternate stands with a network; see <see cref="NetworkFit"/>.</summary>

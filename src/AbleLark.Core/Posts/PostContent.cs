@@ -12,29 +12,40 @@ public sealed record Variant(string? Text = null, PictureChoice? Picture = null)
     public bool IsEmpty => Text is null && Picture is null;
 }
 
+/// <summary>Another wording or picture of the same post, used in turn when it comes round again; a null field is as in the post.</summary>
+public sealed record Alternate(string? Text = null, PictureChoice? Picture = null);
+
 /// <summary>Common content of a post, and its variants by network key.</summary>
 public sealed record PostContent(
     string Text, string? Link, Id<MediaFile>? PictureId, IReadOnlyDictionary<string, Variant> Variants)
 {
     public static PostContent Empty { get; } = new("", null, null, new Dictionary<string, Variant>());
 
-    /// <summary>Content as <paramref name="rules"/>'s network gets it: variant first, then common content.</summary>
-    public ResolvedContent For(NetworkRules rules)
+    /// <summary>Most alternates of a post.</summary>
+    public const int MostAlternates = 8;
+
+    /// <summary>Other wordings, in the order in which they take turns after the first.</summary>
+    public IReadOnlyList<Alternate> Alternates { get; init; } = [];
+
+    /// <summary>Content as <paramref name="rules"/>'s network gets it: the alternate first, then the variant, then common content.</summary>
+    /// <param name="alternate">Which wording: 0 the post's own; the alternates are counted from 1. One that is no longer there counts as 0.</param>
+    public ResolvedContent For(NetworkRules rules, int alternate = 0)
     {
         Variant variant = Variants.GetValueOrDefault(rules.Key) ?? new();
-        string text = variant.Text ?? Text;
+        Alternate other = Alternates.ElementAtOrDefault(alternate - 1) ?? new();
+        string text = other.Text ?? variant.Text ?? Text;
         bool linkInText = rules.Link != LinkShown.Card && Link is not null && !text.Contains(Link, StringComparison.Ordinal);
         string whole = linkInText ? (text.Length == 0 ? Link! : $"{text}\n{Link}") : text;
-        return new(whole, rules.Link == LinkShown.Card ? Link : null, variant.Picture is { } own ? own.MediaId : PictureId);
+        return new(whole, rules.Link == LinkShown.Card ? Link : null, (other.Picture ?? variant.Picture) is { } own ? own.MediaId : PictureId);
     }
 
     public IEnumerable<Id<MediaFile>> AllPictures() =>
-        Variants.Values.Select(v => v.Picture?.MediaId).Append(PictureId).OfType<Id<MediaFile>>().Distinct();
+        Variants.Values.Select(v => v.Picture?.MediaId).Concat(Alternates.Select(a => a.Picture?.MediaId)).Append(PictureId).OfType<Id<MediaFile>>().Distinct();
 
-    /// <summary>True when both hold the same words, link and pictures, variant for variant.</summary>
+    /// <summary>True when both hold the same words, link and pictures, variant for variant and alternate for alternate.</summary>
     public bool Same(PostContent other) =>
         Text == other.Text && Link == other.Link && PictureId == other.PictureId && Variants.Count == other.Variants.Count
-        && Variants.All(v => other.Variants.TryGetValue(v.Key, out Variant? o) && o == v.Value);
+        && Alternates.SequenceEqual(other.Alternates) && Variants.All(v => other.Variants.TryGetValue(v.Key, out Variant? o) && o == v.Value);
 }
 
 /// <summary>What is sent to one network.</summary>

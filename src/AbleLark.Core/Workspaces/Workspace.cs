@@ -21,6 +21,9 @@ public sealed class Workspace
     /// <summary>A delivery later than this becomes missed and never goes by itself.</summary>
     public Duration LateAfter { get; set; } = Duration.FromMinutes(60);
 
+    /// <summary>Share of repeats, 0 to 1, above which a channel looks stale.</summary>
+    public double StaleAbove { get; set; } = 0.6;
+
     /// <summary>Last local date that has been settled as a whole.</summary>
     public LocalDate? SettledThrough { get; set; }
 
@@ -29,6 +32,9 @@ public sealed class Workspace
 
     /// <summary>The <see cref="PlanStamp"/> that the last settling saw.</summary>
     public long SettledStamp { get; set; } = -1;
+
+    /// <summary>When, as the last settling saw it, the next place passes that is still unsettled; null before the first.</summary>
+    public Instant? NextToPass { get; set; }
 }
 
 /// <summary>What somebody may do in a workspace.</summary>

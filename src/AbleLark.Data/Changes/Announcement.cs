@@ -30,12 +30,16 @@ internal sealed class Announcement
         [typeof(Decision)] = "rota",
         [typeof(Pause)] = "rota",
         [typeof(LineMove)] = "rota",
+        [typeof(PassedPlace)] = "deliveries",
         [typeof(Post)] = "posts",
         [typeof(Delivery)] = "deliveries",
         [typeof(Reading)] = "results",
         [typeof(ImportRun)] = "imports",
         [typeof(ChangeSet)] = "changes",
     };
+
+    /// <summary>What of a channel the line-up minds; its connection and name it doesn't.</summary>
+    private static readonly string[] FillingSettings = [nameof(Core.Channels.Channel.Spacing), nameof(Core.Channels.Channel.DailyLimit), nameof(Core.Channels.Channel.Zone)];
 
     private readonly Dictionary<Id<Workspace>, HashSet<string>> _topics = [];
     private readonly HashSet<Id<Workspace>> _planChanged = [];
@@ -75,7 +79,8 @@ internal sealed class Announcement
     {
         // A sending that goes well leaves the line-up as it was: its turn was counted when it was planned.
         Delivery d => entry.State == EntityState.Added || !(d.State.IsTurn() && d.State != DeliveryState.Planned),
-        Post or Slot or Rota or Decision or Pause or LineMove or Category or Channel => true,
+        Post or Slot or Rota or Decision or Pause or LineMove or Category => true,
+        Channel => entry.State != EntityState.Modified || FillingSettings.Any(p => entry.Property(p).IsModified),
         Workspace => entry.Property(nameof(Workspace.SettleTime)).IsModified || entry.Property(nameof(Workspace.Zone)).IsModified,
         _ => false,
     };

@@ -75,7 +75,7 @@ public sealed class Undo(LarkDb db, Instant now)
                 rota.RemovedAt ??= now;
                 _undone++;
                 break;
-            case Decision or Pause or LineMove:
+            case Decision or Pause or LineMove or PassedPlace:
                 db.Remove(entity);
                 _undone++;
                 break;

@@ -350,6 +350,63 @@ namespace AbleLark.Data.Migrations
                     b.ToTable("line_moves", (string)null);
                 });
 
+            modelBuilder.Entity("AbleLark.Core.LineUps.PassedPlace", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Instant>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<Guid?>("CategoryId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("category_id");
+
+                    b.Property<string>("Channels")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("channels");
+
+                    b.Property<bool>("DealtWith")
+                        .HasColumnType("boolean")
+                        .HasColumnName("dealt_with");
+
+                    b.Property<LocalDateTime>("Local")
+                        .HasColumnType("timestamp without time zone")
+                        .HasColumnName("local");
+
+                    b.Property<LocalDate>("SlotDate")
+                        .HasColumnType("date")
+                        .HasColumnName("slot_date");
+
+                    b.Property<Guid>("SlotId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("slot_id");
+
+                    b.Property<string>("Why")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("why");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_passed_places");
+
+                    b.HasIndex("WorkspaceId", "At")
+                        .HasDatabaseName("ix_passed_places_workspace_id_at");
+
+                    b.HasIndex("WorkspaceId", "SlotId", "SlotDate")
+                        .IsUnique()
+                        .HasDatabaseName("ix_passed_places_workspace_id_slot_id_slot_date");
+
+                    b.ToTable("passed_places", (string)null);
+                });
+
             modelBuilder.Entity("AbleLark.Core.Media.MediaFile", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
@@ -721,6 +778,10 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("name");
 
+                    b.Property<Instant?>("NextToPass")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("next_to_pass");
+
                     b.Property<long>("PlanStamp")
                         .HasColumnType("bigint")
                         .HasColumnName("plan_stamp");
@@ -741,6 +802,10 @@ namespace AbleLark.Data.Migrations
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("slug");
+
+                    b.Property<double>("StaleAbove")
+                        .HasColumnType("double precision")
+                        .HasColumnName("stale_above");
 
                     b.Property<string>("Zone")
                         .IsRequired()
@@ -836,6 +901,31 @@ namespace AbleLark.Data.Migrations
                         .HasDatabaseName("ix_change_sets_workspace_id_at");
 
                     b.ToTable("change_sets", (string)null);
+                });
+
+            modelBuilder.Entity("AbleLark.Data.Channels.ChannelAudience", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("ChannelId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("channel_id");
+
+                    b.Property<string>("Online")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("online");
+
+                    b.Property<Instant>("ReadAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("read_at");
+
+                    b.HasKey("WorkspaceId", "ChannelId")
+                        .HasName("pk_channel_audiences");
+
+                    b.ToTable("channel_audiences", (string)null);
                 });
 
             modelBuilder.Entity("AbleLark.Data.Channels.ChannelSecret", b =>
@@ -1365,6 +1455,16 @@ namespace AbleLark.Data.Migrations
                         .HasConstraintName("fk_line_moves_posts_workspace_id_post_id");
                 });
 
+            modelBuilder.Entity("AbleLark.Core.LineUps.PassedPlace", b =>
+                {
+                    b.HasOne("AbleLark.Core.Rotas.Slot", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId", "SlotId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_passed_places_slots_workspace_id_slot_id");
+                });
+
             modelBuilder.Entity("AbleLark.Core.Media.MediaFile", b =>
                 {
                     b.HasOne("AbleLark.Core.Workspaces.Workspace", null)
@@ -1449,6 +1549,16 @@ namespace AbleLark.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_change_sets_workspaces_workspace_id");
+                });
+
+            modelBuilder.Entity("AbleLark.Data.Channels.ChannelAudience", b =>
+                {
+                    b.HasOne("AbleLark.Core.Channels.Channel", null)
+                        .WithOne()
+                        .HasForeignKey("AbleLark.Data.Channels.ChannelAudience", "WorkspaceId", "ChannelId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_channel_audiences_channels_workspace_id_channel_id");
                 });
 
             modelBuilder.Entity("AbleLark.Data.Channels.ChannelSecret", b =>

@@ -1,6 +1,8 @@
 using AbleLark.Core;
+using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.LineUps;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Results;
 using AbleLark.Core.Workspaces;
@@ -29,6 +31,12 @@ public sealed record DeliveryView(
 public sealed record NeedView(
     Id<Delivery> DeliveryId, Id<Post> PostId, string Title, Id<Channel> ChannelId, Instant At, LocalDate Date, LocalTime Time, DeliveryState State, string Trouble);
 
+/// <summary>A place of the rota whose time passed with nothing sent.</summary>
+/// <param name="At">In the workspace's zone.</param>
+public sealed record PassedView(Id<PassedPlace> Id, LocalDateTime At, Id<Category>? CategoryId, IReadOnlyList<Id<Channel>> Channels, string Why);
+
+public sealed record DismissPassedRequest(IReadOnlyList<Id<PassedPlace>> Ids);
+
 public sealed record RescheduleRequest(LocalDate Date, LocalTime Time);
 
 public sealed record Rescheduled(Id<Delivery> DeliveryId, Guid ChangeSetId);
@@ -36,11 +44,14 @@ public sealed record Rescheduled(Id<Delivery> DeliveryId, Guid ChangeSetId);
 /// <summary>Single deliveries: looking at one, and what a person does when one failed.</summary>
 public static class DeliveryEndpoints
 {
+    private static readonly Duration PassedShown = Duration.FromDays(14);
     private static readonly DeliveryState[] Waiting = [.. Enum.GetValues<DeliveryState>().Where(s => s.NeedsAPerson())];
 
     public static void MapDeliveries(this RouteGroupBuilder workspace)
     {
         workspace.MapGet("/needs", NeedsAsync);
+        workspace.MapGet("/needs/passed", PassedAsync);
+        workspace.MapPost("/needs/passed/dismiss", DismissPassedAsync);
         workspace.MapGet("/deliveries/{id}", ShowAsync);
         workspace.MapPost("/deliveries/{id}/reschedule", RescheduleAsync);
         workspace.MapPost("/deliveries/{id}/dismiss", DismissAsync);
@@ -53,6 +64,25 @@ public static class DeliveryEndpoints
             .OrderByDescending(x => x.d.At).Take(200)
             .Select(x => new NeedView(x.d.Id, x.d.PostId, x.Title, x.d.ChannelId, x.d.At, x.d.LocalDate, x.d.LocalTime, x.d.State, x.d.Trouble ?? ""))
             .ToListAsync(cancellation);
+
+    /// <summary>Places of the rota that were missed in the last two weeks, the latest first.</summary>
+    private static async Task<List<PassedView>> PassedAsync(Id<Workspace> workspaceId, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+    {
+        Instant since = await clock.NowAsync(cancellation) - PassedShown;
+        return await db.PassedPlaces.Where(p => p.WorkspaceId == workspaceId && !p.DealtWith && p.At > since).OrderByDescending(p => p.At).Take(200)
+            .Select(p => new PassedView(p.Id, p.Local, p.CategoryId, p.Channels, p.Why)).ToListAsync(cancellation);
+    }
+
+    /// <summary>Says that nothing more is to be done about places that were missed.</summary>
+    private static async Task<ActDone> DismissPassedAsync(Id<Workspace> workspaceId, DismissPassedRequest request, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+    {
+        List<PassedPlace> places = await db.PassedPlaces.Where(p => p.WorkspaceId == workspaceId && request.Ids.Contains(p.Id) && !p.DealtWith).ToListAsync(cancellation);
+        if (places.Count == 0) throw ProblemException.Conflict("There is nothing to dismiss: these places have been dealt with.");
+        var act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), places.Count == 1 ? "Dismissed a missed place" : $"Dismissed {places.Count} missed places");
+        foreach (PassedPlace place in places) place.DealtWith = true;
+        await db.SaveChangesAsync(cancellation);
+        return new(act.Id.Value);
+    }
 
     private static async Task<DeliveryView> ShowAsync(Id<Workspace> workspaceId, Id<Delivery> id, LarkDb db, CancellationToken cancellation)
     {
@@ -81,7 +111,7 @@ public static class DeliveryEndpoints
         var act = db.BeginAct(workspaceId, http.PersonId(), now, "Rescheduled a delivery");
         if (waiting) old.DealtWith = true;
         else old.Become(DeliveryState.Cancelled);
-        Delivery fresh = PostPlanning.New(workspace, old.PostId, old.ChannelId, at, old.Id);
+        Delivery fresh = PostPlanning.New(workspace, old.PostId, old.ChannelId, at, old.Alternate, old.Id);
         db.Deliveries.Add(fresh);
         await db.SaveChangesAsync(cancellation);
         return new(fresh.Id, act.Id.Value);

@@ -87,8 +87,8 @@ public sealed partial class Sending(
         Post post = await db.Posts.AsNoTracking().SingleAsync(p => p.WorkspaceId == delivery.WorkspaceId && p.Id == delivery.PostId, cancellation);
         if (post.RemovedAt is not null) return "The post was taken out of the bank.";
         if (post.Stage != Stage.Ready) return "The post is no longer marked as ready.";
-        if (post.Fits.GetValueOrDefault(channel.Network)?.Block is { } block) return block;
-        delivery.Sent = post.Content.For(networks[channel.Network]);
+        if (post.Fits.GetValueOrDefault(channel.Network)?.BlockOf(delivery.Alternate) is { } block) return block;
+        delivery.Sent = post.Content.For(networks[channel.Network], delivery.Alternate);
         delivery.Print = IdenticalText.Print(delivery.Sent.Text);
         delivery.Version = await db.PostVersions.Where(v => v.WorkspaceId == post.WorkspaceId && v.PostId == post.Id).MaxAsync(v => v.Number, cancellation);
         await db.SaveChangesAsync(cancellation);

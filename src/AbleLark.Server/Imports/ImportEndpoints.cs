@@ -144,7 +144,7 @@ public static class ImportEndpoints
     private static Post NewPost(Id<Workspace> workspace, ImportRow row, ImportContext context, Instant now)
     {
         Dictionary<string, CheckedContent> checks = context.Networks.All.ToDictionary(
-            n => n.Key, n => ContentCheck.Check(row.Content, n, context.Pictures.Values.FirstOrDefault(p => p.Id == row.Content.For(n).PictureId)));
+            n => n.Key, n => ContentCheck.CheckAll(row.Content, n, id => context.Pictures.Values.FirstOrDefault(p => p.Id == id)));
         return new()
         {
             WorkspaceId = workspace,

@@ -28,6 +28,7 @@ public enum EntryKind
 /// <summary>One channel at one time: what goes out there, and why.</summary>
 /// <param name="Key">The same from one fetch to the next.</param>
 /// <param name="Date">Local date in the workspace's zone.</param>
+/// <param name="RotaId">The rota whose slot it is; null for an exact time.</param>
 /// <param name="SlotDate">With <paramref name="SlotId"/>, what decisions about its occurrence stick to.</param>
 /// <param name="IsHeld">True while its post waits for a yes.</param>
 /// <param name="IsGiven">True when a person gave the post to this place.</param>
@@ -36,7 +37,7 @@ public enum EntryKind
 public sealed record LineUpEntry(
     string Key, EntryKind Kind, Instant At, LocalDate Date, LocalTime Time, Id<Channel> ChannelId, Id<Category>? CategoryId,
     Id<Post>? PostId, string? Title, DeliveryState? State, Id<Delivery>? DeliveryId, Id<Slot>? SlotId, bool Exact,
-    string Why, string? Trouble, string? Address, bool DealtWith, LocalDate? SlotDate = null, PlaceState PlaceState = PlaceState.Open,
+    string Why, string? Trouble, string? Address, bool DealtWith, Id<Rota>? RotaId = null, LocalDate? SlotDate = null, PlaceState PlaceState = PlaceState.Open,
     bool IsHeld = false, bool IsGiven = false, bool IsMoved = false, string? Note = null);
 
 /// <param name="SettledThrough">Last local date that is settled as a whole.</param>
@@ -72,10 +73,12 @@ public static class LineUpEndpoints
         Dictionary<Id<Post>, PostName> posts = await db.Posts.Where(p => p.WorkspaceId == workspaceId)
             .Select(p => new { p.Id, p.Title, p.CategoryId }).ToDictionaryAsync(p => p.Id, p => new PostName(p.Title, p.CategoryId), cancellation);
 
+        // Ended slots too: their deliveries stay.
+        Dictionary<Id<Slot>, Id<Rota>> rotas = await db.Slots.Where(s => s.WorkspaceId == workspaceId).Select(s => new { s.Id, s.RotaId }).ToDictionaryAsync(s => s.Id, s => s.RotaId, cancellation);
         Dictionary<Id<Post>, Post> bank = input.Bank.ToDictionary(p => p.Id);
         IEnumerable<LineUpEntry> deliveries = input.Deliveries
             .Where(d => d.State != DeliveryState.Cancelled && d.LocalDate >= first && d.LocalDate <= last)
-            .Select(d => Entry(d, posts[d.PostId]));
+            .Select(d => Entry(d, posts[d.PostId], d.SlotId is { } slot ? rotas[slot] : null));
         IEnumerable<LineUpEntry> projected =
             from place in places
             from pick in place.Picks
@@ -89,9 +92,9 @@ public static class LineUpEndpoints
 
     private sealed record PostName(string Title, Id<Category> CategoryId);
 
-    private static LineUpEntry Entry(Delivery d, PostName post) => new(
+    private static LineUpEntry Entry(Delivery d, PostName post, Id<Rota>? rota) => new(
         d.Id.ToString(), EntryKind.Delivery, d.At, d.LocalDate, d.LocalTime, d.ChannelId, post.CategoryId, d.PostId, post.Title, d.State, d.Id, d.SlotId,
-        d.SlotId is null, d.Why ?? (d.InsteadOf is null ? "A time given by hand." : "Rescheduled by hand."), d.Trouble, d.Address, d.DealtWith, d.SlotDate);
+        d.SlotId is null, d.Why ?? (d.InsteadOf is null ? "A time given by hand." : "Rescheduled by hand."), d.Trouble, d.Address, d.DealtWith, rota, d.SlotDate);
 
     private static LineUpEntry Entry(Workspace workspace, Place place, Pick pick, PostName? post, Id<Category>? category)
     {
@@ -100,7 +103,7 @@ public static class LineUpEndpoints
         return new(
             $"{occurrence.Key.SlotId}:{occurrence.Key.Date:uuuu-MM-dd}:{pick.ChannelId}", post is null ? EntryKind.Empty : EntryKind.Projected, occurrence.At,
             local.Date, local.TimeOfDay, pick.ChannelId, category, pick.PostId, post?.Title, null, null, occurrence.Key.SlotId, false,
-            pick.Reason.Words, null, null, false, occurrence.Key.Date, place.State, pick.IsHeld, pick.IsGiven, occurrence.Decision?.MovedTo is not null, occurrence.Decision?.Note);
+            pick.Reason.Words, null, null, false, occurrence.Rota.Id, occurrence.Key.Date, place.State, pick.IsHeld, pick.IsGiven, occurrence.Decision?.MovedTo is not null, occurrence.Decision?.Note);
     }
 
     private static async Task<SettleResult> SettleAsync(

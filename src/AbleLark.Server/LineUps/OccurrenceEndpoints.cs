@@ -17,10 +17,14 @@ using NodaTime;
 
 namespace AbleLark.Server.LineUps;
 
-/// <summary>What a person decides about one occurrence; all of it at once, as it shall be.</summary>
-/// <param name="MovedTo">Local date and time in the rota's zone; null: it stays where its slot puts it.</param>
-/// <param name="Posts">Posts given to its channels; channels that aren't named are filled by rotation.</param>
-public sealed record OccurrenceEdit(bool IsSkipped = false, LocalDateTime? MovedTo = null, string? Note = null, IReadOnlyList<GivenPost>? Posts = null);
+/// <summary>What a person decides about one occurrence; what isn't named stays as it is.</summary>
+/// <param name="IsFreed">True: back to the rotation first, with only its note kept.</param>
+/// <param name="MovedTo">Local date and time in the rota's zone. What its channels would send is fixed to it.</param>
+/// <param name="Note">Empty takes it away.</param>
+/// <param name="Fix">Posts that these channels shall send; nothing but a person changes them.</param>
+public sealed record OccurrenceEdit(bool IsFreed = false, bool? IsSkipped = null, LocalDateTime? MovedTo = null, string? Note = null, IReadOnlyList<FixedPost>? Fix = null);
+
+public sealed record FixedPost(Id<Channel> ChannelId, Id<Post> PostId);
 
 /// <param name="Why">What keeps it out; null: it can go.</param>
 public sealed record CandidateView(Id<Post> PostId, string Title, bool CanGo, string? Why);
@@ -38,29 +42,47 @@ public static class OccurrenceEndpoints
 
     public static void MapOccurrences(this RouteGroupBuilder workspace)
     {
-        workspace.MapPut("/line-up/occurrences/{slotId}/{date}", DecideAsync);
+        workspace.MapPatch("/line-up/occurrences/{slotId}/{date}", DecideAsync);
         workspace.MapGet("/line-up/occurrences/{slotId}/{date}/candidates", CandidatesAsync);
         workspace.MapPost("/line-up/swap", SwapAsync);
         workspace.MapPost("/line-up/moves", MoveAsync);
     }
 
     private static async Task<ActDone> DecideAsync(
-        Id<Workspace> workspaceId, Id<Slot> slotId, QueryDate date, OccurrenceEdit edit, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+        Id<Workspace> workspaceId, Id<Slot> slotId, QueryDate date, OccurrenceEdit edit, HttpContext http, LarkDb db, BusinessClock clock, LineUpReader reader, CancellationToken cancellation)
     {
         (Rota rota, Slot slot) = await FindAsync(workspaceId, slotId, date.Value, db, cancellation);
+        OccurrenceKey key = new(slotId, date.Value);
         Instant now = await clock.NowAsync(cancellation);
         if (edit.Note?.Length > LongestNote) throw ProblemException.BadInput($"The note has {edit.Note.Length} characters; {LongestNote} is the most.");
         if (edit.MovedTo is { } to && !(Occurrences.InstantOf(to.Date, to.TimeOfDay, rota.Zone) > now)) throw ProblemException.BadInput("That time has passed. Choose one to come.");
-        List<GivenPost> given = [.. (edit.Posts ?? []).DistinctBy(p => p.ChannelId)];
-        if (given.Any(g => !slot.Channels.Contains(g.ChannelId))) throw ProblemException.BadInput("One of the channels isn't in this slot.");
-        List<Id<Post>> ids = [.. given.Select(g => g.PostId).Distinct()];
+        IReadOnlyList<FixedPost> fix = edit.Fix ?? [];
+        if (fix.Any(f => !slot.Channels.Contains(f.ChannelId))) throw ProblemException.BadInput("One of the channels isn't in this slot.");
+        if (fix.DistinctBy(f => f.ChannelId).Count() < fix.Count) throw ProblemException.BadInput("A channel is named twice. Name one post for each.");
+        List<Id<Post>> ids = [.. fix.Select(f => f.PostId).Distinct()];
         if (await db.Posts.CountAsync(p => p.WorkspaceId == workspaceId && ids.Contains(p.Id) && p.RemovedAt == null, cancellation) < ids.Count) throw ProblemException.BadInput("One of the posts isn't in the bank. Choose another.");
         ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, $"{Words(edit)} {date.Value.ToString("ddd d MMM", CultureInfo.InvariantCulture)} {slot.Time:HH:mm}");
-        Decision decision = await OpenAsync(workspaceId, slotId, date.Value, db, cancellation);
-        (decision.IsSkipped, decision.MovedTo, decision.Note, decision.Posts) = (edit.IsSkipped, edit.MovedTo, string.IsNullOrWhiteSpace(edit.Note) ? null : edit.Note.Trim(), given);
+        Decision decision = await db.OpenDecisionAsync(workspaceId, key, cancellation);
+        if (edit.IsFreed) (decision.IsSkipped, decision.MovedTo, decision.Posts) = (false, null, []);
+        decision.Fix(fix.Select(f => (f.ChannelId, f.PostId)));
+        if (edit.IsSkipped is { } skipped) decision.IsSkipped = skipped;
+        if (edit.Note is { } note) decision.Note = string.IsNullOrWhiteSpace(note) ? null : note.Trim();
+        if (edit.MovedTo is { } moved)
+        {
+            if (await PlaceAsync(workspaceId, key, now, reader, db, cancellation) is { } place) decision.FixAsProjected(place);
+            decision.MovedTo = moved;
+        }
         if (decision.IsEmpty) db.Decisions.Remove(decision);
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value);
+    }
+
+    /// <summary>An occurrence as the line-up would fill it; null when its time has passed.</summary>
+    private static async Task<Place?> PlaceAsync(Id<Workspace> workspaceId, OccurrenceKey key, Instant now, LineUpReader reader, LarkDb db, CancellationToken cancellation)
+    {
+        Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
+        LineUpInput input = await reader.ReadAsync(workspace, cancellation);
+        return LineUp.PlaceOf(input, now, key);
     }
 
     private static async Task<List<CandidateView>> CandidatesAsync(
@@ -80,16 +102,15 @@ public static class OccurrenceEndpoints
         await FindAsync(workspaceId, request.OtherSlot, request.OtherDate, db, cancellation);
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
-        LocalDate last = LocalDate.Max(request.OneDate, request.OtherDate).PlusDays(8);
-        IReadOnlyList<Place> places = LineUp.Project(await reader.ReadAsync(workspace, cancellation), now, workspace.StartOf(last));
-        Place one = places.FirstOrDefault(p => p.Occurrence.Key == new OccurrenceKey(request.OneSlot, request.OneDate)) ?? throw ProblemException.NotFound("This occurrence");
-        Place other = places.FirstOrDefault(p => p.Occurrence.Key == new OccurrenceKey(request.OtherSlot, request.OtherDate)) ?? throw ProblemException.NotFound("The other occurrence");
+        LineUpInput input = await reader.ReadAsync(workspace, cancellation);
+        Place one = LineUp.PlaceOf(input, now, new(request.OneSlot, request.OneDate)) ?? throw ProblemException.NotFound("This occurrence");
+        Place other = LineUp.PlaceOf(input, now, new(request.OtherSlot, request.OtherDate)) ?? throw ProblemException.NotFound("The other occurrence");
         if (one.IsSettled || other.IsSettled) throw ProblemException.Conflict("One of the two is settled already: move its delivery instead.");
         ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, "Swapped two places of the line-up");
         foreach ((Place to, Place from) in new[] { (one, other), (other, one) })
         {
-            Decision decision = await OpenAsync(workspaceId, to.Occurrence.Key.SlotId, to.Occurrence.Key.Date, db, cancellation);
-            decision.Posts = [.. to.Picks.Select(p => from.Picks.FirstOrDefault(f => f.ChannelId == p.ChannelId && f.PostId is not null)?.PostId is { } post ? new GivenPost(p.ChannelId, post, true) : null).OfType<GivenPost>()];
+            Decision decision = await db.OpenDecisionAsync(workspaceId, to.Occurrence.Key, cancellation);
+            decision.Fix(from.Picks.Where(f => f.PostId is not null && to.Occurrence.Slot.Channels.Contains(f.ChannelId)).Select(f => (f.ChannelId, f.PostId!.Value)));
             if (decision.IsEmpty) db.Decisions.Remove(decision);
         }
         await db.SaveChangesAsync(cancellation);
@@ -104,9 +125,7 @@ public static class OccurrenceEndpoints
         if (channels.Count == 0) throw ProblemException.BadInput("Say on which channels the post is moved.");
         Instant now = await clock.NowAsync(cancellation);
         ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, request.Side is { } s ? $"Moved “{post.Title}” to the {s.ToString().ToLowerInvariant()}" : $"Put “{post.Title}” back into the order");
-        db.LineMoves.RemoveRange(await db.LineMoves.Where(m => m.WorkspaceId == workspaceId && m.PostId == post.Id && channels.Contains(m.ChannelId)).ToListAsync(cancellation));
-        if (request.Side is { } side)
-            db.LineMoves.AddRange(channels.Select(c => new LineMove { WorkspaceId = workspaceId, Id = Id<LineMove>.New(), PostId = post.Id, ChannelId = c, Side = side, At = now }));
+        await db.MoveInLinesAsync(workspaceId, post.Id, channels, request.Side, now, cancellation);
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value);
     }
@@ -120,12 +139,6 @@ public static class OccurrenceEndpoints
         return (rota, slot);
     }
 
-    private static async Task<Decision> OpenAsync(Id<Workspace> workspace, Id<Slot> slot, LocalDate date, LarkDb db, CancellationToken cancellation)
-    {
-        Decision? decision = await db.Decisions.SingleOrDefaultAsync(d => d.WorkspaceId == workspace && d.SlotId == slot && d.Date == date, cancellation);
-        if (decision is null) db.Decisions.Add(decision = new() { WorkspaceId = workspace, Id = Id<Decision>.New(), SlotId = slot, Date = date });
-        return decision;
-    }
-
-    private static string Words(OccurrenceEdit edit) => edit.IsSkipped ? "Skipped" : edit.MovedTo is not null ? "Moved" : edit.Posts is { Count: > 0 } ? "Fixed" : "Freed";
+    private static string Words(OccurrenceEdit edit) =>
+        edit.IsFreed ? "Freed" : edit.IsSkipped == true ? "Skipped" : edit.MovedTo is not null ? "Moved" : edit.Fix is { Count: > 0 } ? "Fixed" : edit.Note is not null ? "Wrote a note on" : "Changed";
 }

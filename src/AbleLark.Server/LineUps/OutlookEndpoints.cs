@@ -42,7 +42,8 @@ public sealed record WhatIfRequest(
 public sealed record WhatIfView(long PlanStamp, LocalDate Today, int Weeks, LocalDate? FirstChange, int PlacesThatChange, Outlook Before, Outlook After);
 
 /// <param name="At">In the workspace's zone; null: not within 26 weeks.</param>
-public sealed record FirstOut(LocalDateTime? At, Id<Channel>? ChannelId, string Why);
+/// <param name="Sooner">A settled place that comes sooner and may be taken; null when there is none.</param>
+public sealed record FirstOut(LocalDateTime? At, Id<Channel>? ChannelId, string Why, SettledPlaceView? Sooner);
 
 /// <param name="Next">Titles of the next five posts it gives.</param>
 public sealed record OrderPreview(Order Order, IReadOnlyList<string> Next);
@@ -68,7 +69,7 @@ public static class OutlookEndpoints
         Instant now = await clock.NowAsync(cancellation);
         IReadOnlyList<Place> places = LineUp.Project(input, now, now + Duration.FromDays(7 * length));
         IReadOnlyList<Runway> runways = Runways.Of(input, places, 7 * length);
-        return new(workspace.DateOf(now), length, runways, Shortages.Of(runways, workspace.DateOf(now).PlusDays(SoonDays)));
+        return new(workspace.DateOf(now), length, runways, Shortages.Of(runways, workspace.DateOf(now).PlusDays(SoonDays), workspace.StaleAbove));
     }
 
     private static async Task<WhatIfView> TryAsync(Id<Workspace> workspaceId, WhatIfRequest request, BusinessClock clock, LineUpCache cache, CancellationToken cancellation)
@@ -109,8 +110,17 @@ public static class OutlookEndpoints
         Instant now = await clock.NowAsync(cancellation);
         Delivery? planned = input.Deliveries.Where(d => d.PostId == id && d.At >= now && (d.State is DeliveryState.Planned or DeliveryState.AwaitingYes)).MinBy(d => d.At);
         var place = LineUp.Project(input, now, planned?.At ?? now + Duration.FromDays(7 * 26)).SelectMany(p => p.Picks.Select(k => (p.Occurrence.At, Pick: k))).FirstOrDefault(p => p.Pick.PostId == id);
-        if (place.Pick is not null) return new(Local(place.At), place.Pick.ChannelId, place.Pick.Reason.Words);
-        return planned is not null ? new(Local(planned.At), planned.ChannelId, planned.Why ?? "A time given by hand.") : new(null, null, "Not within 26 weeks, as things stand.");
+        SettledPlaceView? sooner = Sooner(place.Pick is not null ? place.At : planned?.At ?? Instant.MaxValue);
+        if (place.Pick is not null) return new(Local(place.At), place.Pick.ChannelId, place.Pick.Reason.Words, sooner);
+        return planned is not null ? new(Local(planned.At), planned.ChannelId, planned.Why ?? "A time given by hand.", sooner) : new(null, null, "Not within 26 weeks, as things stand.", sooner);
+
+        SettledPlaceView? Sooner(Instant before)
+        {
+            if (input.Bank.FirstOrDefault(p => p.Id == id) is not { } post) return null;
+            Booking booking = new(input, now);
+            Delivery? first = booking.ChannelsOf(post).Select(c => booking.SoonerSettled(post, c, before)).OfType<Delivery>().MinBy(d => d.At);
+            return first is null ? null : SettledPlaceView.Of(first, input);
+        }
 
         LocalDateTime Local(Instant at) => at.InZone(workspace.Zone).LocalDateTime;
     }

@@ -1,6 +1,7 @@
 using AbleLark.Core;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
+using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Time;
@@ -17,7 +18,7 @@ public sealed class Settling(LarkDb db, LineUpReader reader)
     {
         foreach (Workspace seen in await db.Workspaces.AsNoTracking().ToListAsync(cancellation))
         {
-            if (seen.SettledStamp == seen.PlanStamp && seen.SettledThrough >= Horizon(seen, now)) continue;
+            if (seen.SettledStamp == seen.PlanStamp && seen.SettledThrough >= Horizon(seen, now) && !(seen.NextToPass <= now)) continue;
             await SettleAsync(seen.Id, w => Horizon(w, now), now, cancellation);
         }
     }
@@ -27,11 +28,12 @@ public sealed class Settling(LarkDb db, LineUpReader reader)
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
         // One process at a time for each workspace: the others wait here, then find it settled.
-        Workspace workspace = await db.Workspaces.FromSql($"select * from workspaces where id = {id.Value} for update").SingleAsync(cancellation);
-        await db.Entry(workspace).ReloadAsync(cancellation);
+        Workspace workspace = await db.LockWorkspaceAsync(id, cancellation);
         LocalDate last = through(workspace);
         Instant until = workspace.StartOf(last.PlusDays(1));
-        IReadOnlyList<Place> places = LineUp.Project(await reader.ReadAsync(workspace, cancellation), now, until, withStandBys: true);
+        LineUpInput input = await reader.ReadAsync(workspace, cancellation);
+        await WritePassedAsync(workspace, input, now, cancellation);
+        IReadOnlyList<Place> places = LineUp.Project(input, now, until, withStandBys: true);
         Delivery[] settled =
         [
             .. from place in places
@@ -41,6 +43,7 @@ public sealed class Settling(LarkDb db, LineUpReader reader)
                select delivery,
         ];
         db.Deliveries.AddRange(settled);
+        workspace.NextToPass = places.Where(p => p.IsEmpty && CanBeMissed(p)).Select(p => p.Occurrence.At).FirstOrDefault(until);
         workspace.SettledStamp = workspace.PlanStamp;
         if (workspace.SettledThrough is null || workspace.SettledThrough < last) workspace.SettledThrough = last;
         await db.SaveChangesAsync(cancellation);
@@ -49,6 +52,33 @@ public sealed class Settling(LarkDb db, LineUpReader reader)
         await transaction.CommitAsync(cancellation);
         return settled.Length;
     }
+
+    /// <summary>Writes down places whose time came since the last look and that were never settled: empty ones, and all of them after the server was down for long.</summary>
+    private async Task WritePassedAsync(Workspace workspace, LineUpInput input, Instant now, CancellationToken cancellation)
+    {
+        // Only what was seen coming: a slot that is made today for an hour ago has missed nothing.
+        if (workspace.NextToPass is not { } first || first > now) return;
+        List<Place> passed = [.. LineUp.Project(input, first, now).Where(p => !p.IsSettled && CanBeMissed(p))];
+        if (passed.Count == 0) return;
+        // One whose slot was moved to later on the same day comes by again.
+        List<LocalDate> dates = [.. passed.Select(p => p.Occurrence.Key.Date).Distinct()];
+        HashSet<OccurrenceKey> known = [.. await db.PassedPlaces.Where(p => p.WorkspaceId == workspace.Id && dates.Contains(p.SlotDate)).Select(p => new OccurrenceKey(p.SlotId, p.SlotDate)).ToListAsync(cancellation)];
+        db.PassedPlaces.AddRange(passed.Where(p => !known.Contains(p.Occurrence.Key)).Select(place => new PassedPlace
+        {
+            WorkspaceId = workspace.Id,
+            Id = Id<PassedPlace>.New(),
+            SlotId = place.Occurrence.Key.SlotId,
+            SlotDate = place.Occurrence.Key.Date,
+            At = place.Occurrence.At,
+            Local = place.Occurrence.At.InZone(workspace.Zone).LocalDateTime,
+            Channels = [.. place.Occurrence.Slot.Channels],
+            CategoryId = place.Occurrence.Slot is { IsPool: false, Categories: { Count: > 0 } of } ? of[place.Occurrence.Number % of.Count] : null,
+            Why = place.IsEmpty ? place.Reason.Words : "Its time passed before it was settled.",
+        }));
+    }
+
+    /// <summary>True for places that were to send something: a slot kept free, a pause or a skip is nobody's miss.</summary>
+    private static bool CanBeMissed(Place place) => place.State == PlaceState.Open && place.Occurrence.Slot.Categories.Count > 0 && place.Reason.Code is not (ReasonCode.NoChannel or ReasonCode.CategoryPaused);
 
     public static LocalDate Horizon(Workspace workspace, Instant now) => workspace.DateOf(now + workspace.SettleTime);
 

@@ -35,6 +35,9 @@ public sealed record RemoteTokens(string AccessToken, string RefreshToken, int E
 
 public sealed record RemoteMedia(string Id);
 
+/// <param name="Hours">Followers online in each of the 168 hours of a usual week, by UTC, from Monday 00:00 on.</param>
+public sealed record RemoteOnline(List<double> Hours);
+
 public sealed record RemotePost(string Id, string Text, string CreatedAt, string Address)
 {
     public Instant Created => InstantPattern.ExtendedIso.Parse(CreatedAt).Value;
@@ -59,6 +62,10 @@ public sealed class NetworkConnector(HttpClient http, IOptions<LarkSettings> set
 
     public Task<NetworkAnswer<RemoteAccount>> AccountAsync(string network, string token, CancellationToken cancellation) =>
         SendAsync<RemoteAccount>(HttpMethod.Get, network, "account", token, null, null, JsonSerializerOptions.Web, cancellation);
+
+    /// <summary>When the account's followers are online; refused by networks that don't tell.</summary>
+    public Task<NetworkAnswer<RemoteOnline>> OnlineAsync(string network, string token, CancellationToken cancellation) =>
+        SendAsync<RemoteOnline>(HttpMethod.Get, network, "account/online", token, null, null, JsonSerializerOptions.Web, cancellation);
 
     public Task<NetworkAnswer<RemoteMedia>> UploadAsync(string network, string token, string key, string kind, byte[] bytes, CancellationToken cancellation)
     {

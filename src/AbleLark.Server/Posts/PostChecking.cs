@@ -23,11 +23,14 @@ public sealed class PostChecking(LarkDb db, NetworkBook networks)
         if (given.Keys.FirstOrDefault(k => !networks.Has(k)) is { } unknown) throw ProblemException.BadInput($"There is no network “{unknown}”.");
         string? link = string.IsNullOrWhiteSpace(content.Link) ? null : content.Link.Trim();
         if (link is not null && !WebAddress.IsValid(link)) throw ProblemException.BadInput($"“{(link.Length > 80 ? link[..80] + "…" : link)}” is not a web address. It should start with https://.");
-        if (given.Values.Select(v => v?.Text).Append(content.Text).Any(t => t?.Length > LongestText))
+        IReadOnlyList<Alternate> alternates = [.. (content.Alternates ?? []).Where(a => a is not null && (a.Picture is not null || !string.IsNullOrWhiteSpace(a.Text)))];
+        if (alternates.Count > PostContent.MostAlternates) throw ProblemException.BadInput($"The post has {alternates.Count} alternates; {PostContent.MostAlternates} is the most. Remove some, or make them posts of their own.");
+        if (given.Values.Select(v => v?.Text).Concat(alternates.Select(a => a.Text)).Append(content.Text).Any(t => t?.Length > LongestText))
             throw ProblemException.BadInput($"A text is longer than {LongestText:N0} characters, which no network takes. Shorten it.");
         return content with
         {
             Link = link,
+            Alternates = alternates,
             Variants = given.Where(v => v.Value is { IsEmpty: false }).OrderBy(v => v.Key, StringComparer.Ordinal).ToDictionary(v => v.Key, v => v.Value),
         };
     }
@@ -40,19 +43,19 @@ public sealed class PostChecking(LarkDb db, NetworkBook networks)
         List<Id<MediaFile>> ids = [.. content.AllPictures()];
         List<MediaFile> pictures = ids.Count == 0 ? [] : await db.Media.AsNoTracking().Where(m => m.WorkspaceId == workspace && ids.Contains(m.Id)).ToListAsync(cancellation);
         if (pictures.Count < ids.Count) throw ProblemException.BadInput("One of the pictures isn't in this workspace. Add it again.");
-        Dictionary<string, CheckedContent> checks = networks.All.ToDictionary(
-            n => n.Key, n => ContentCheck.Check(content, n, pictures.FirstOrDefault(p => p.Id == content.For(n).PictureId)));
+        Dictionary<string, CheckedContent> checks = networks.All.ToDictionary(n => n.Key, n => ContentCheck.CheckAll(content, n, id => pictures.FirstOrDefault(p => p.Id == id)));
         return (checks, pictures);
     }
 
     /// <summary>What is stored with the post, so that the line-up needn't look at its texts.</summary>
     public static Dictionary<string, NetworkFit> Fits(IReadOnlyDictionary<string, CheckedContent> checks) => checks.ToDictionary(
-        c => c.Key, c => new NetworkFit(c.Value.Findings.FirstOrDefault(f => f.Blocks)?.Words, IdenticalText.Print(c.Value.Content.Text)));
+        c => c.Key, c => new NetworkFit(c.Value.Block, IdenticalText.Print(c.Value.Content.Text),
+            c.Value.Alternates.Count == 0 ? null : [.. c.Value.Alternates.Select(a => new AlternateFit(a.Block, IdenticalText.Print(a.Content.Text)))]));
 
     public static IReadOnlyList<NetworkCheck> Views(IReadOnlyDictionary<string, CheckedContent> checks) =>
     [
         .. checks.Select(c => new NetworkCheck(
             c.Key, c.Value.Fits, c.Value.Count.Units, c.Value.Count.Limit, c.Value.Count.OverflowAt, TextCounter.Normalise(c.Value.Content.Text),
-            c.Value.Content.CardLink, c.Value.Content.PictureId?.Value, c.Value.Count.Parts, [.. c.Value.Findings.Select(FindingView.Of)])),
+            c.Value.Content.CardLink, c.Value.Content.PictureId?.Value, c.Value.Count.Parts, [.. c.Value.Findings.Select(FindingView.Of)], [.. c.Value.Alternates.Select(a => a.Block)])),
     ];
 }

@@ -42,13 +42,14 @@ public static class PostPlanning
             .Where(d => d.WorkspaceId == workspaceId && d.PostId == id && d.At == at && d.State != DeliveryState.Cancelled).Select(d => d.ChannelId).ToListAsync(cancellation);
         foreach (Channel channel in channels)
         {
-            if (post.Fits.GetValueOrDefault(channel.Network)?.Block is { } block)
+            NetworkFit? fit = post.Fits.GetValueOrDefault(channel.Network);
+            if (fit is not { FirstWording: { } wording })
             {
-                leftOut.Add($"{channel.Name}: {block}");
+                leftOut.Add($"{channel.Name}: {fit?.Block}");
                 continue;
             }
             if (there.Contains(channel.Id)) leftOut.Add($"{channel.Name}: it already goes out there at that time.");
-            else planned.Add(New(workspace, post.Id, channel.Id, at));
+            else planned.Add(New(workspace, post.Id, channel.Id, at, wording));
         }
         if (planned.Count == 0) throw ProblemException.Conflict($"Nothing was planned. {string.Join(" ", leftOut)}");
         db.Deliveries.AddRange(planned);
@@ -57,7 +58,7 @@ public static class PostPlanning
     }
 
     /// <summary>A delivery at an exact time.</summary>
-    internal static Delivery New(Workspace workspace, Id<Post> post, Id<Channel> channel, Instant at, Id<Delivery>? insteadOf = null)
+    internal static Delivery New(Workspace workspace, Id<Post> post, Id<Channel> channel, Instant at, int alternate = 0, Id<Delivery>? insteadOf = null)
     {
         LocalDateTime local = at.InZone(workspace.Zone).LocalDateTime;
         return new()
@@ -69,6 +70,7 @@ public static class PostPlanning
             At = at,
             LocalDate = local.Date,
             LocalTime = local.TimeOfDay,
+            Alternate = alternate,
             InsteadOf = insteadOf,
         };
     }

@@ -1,5 +1,6 @@
 using AbleLark.Server.Deliveries;
 using AbleLark.Server.Demo;
+using AbleLark.Server.Hours;
 using AbleLark.Server.LineUps;
 using AbleLark.Server.Results;
 using NodaTime;
@@ -7,7 +8,7 @@ using NodaTime;
 namespace AbleLark.Server.Time;
 
 /// <summary>The background work of one round, in order: settle what comes near, send what is due, pull figures.</summary>
-public sealed class Round(BusinessClock clock, Settling settling, Sending sending, FigurePull figures)
+public sealed class Round(BusinessClock clock, Settling settling, Sending sending, FigurePull figures, AudiencePull audiences)
 {
     public async Task RunAsync(CancellationToken cancellation)
     {
@@ -15,6 +16,7 @@ public sealed class Round(BusinessClock clock, Settling settling, Sending sendin
         await settling.SettleDueAsync(now, cancellation);
         await sending.SendDueAsync(now, cancellation);
         await figures.PullDueAsync(now, cancellation);
+        await audiences.PullDueAsync(now, cancellation);
     }
 }
 

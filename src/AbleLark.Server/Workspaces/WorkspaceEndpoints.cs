@@ -13,9 +13,10 @@ namespace AbleLark.Server.Workspaces;
 /// <param name="Now">Business time.</param>
 /// <param name="Today">Local date in the workspace's zone.</param>
 public sealed record WorkspaceView(
-    Id<Workspace> Id, string Slug, string Name, string Zone, int SettleHours, int LateMinutes, Instant Now, LocalDate Today, LocalTime LocalTime);
+    Id<Workspace> Id, string Slug, string Name, string Zone, int SettleHours, int LateMinutes, int StaleAbovePercent, Instant Now, LocalDate Today, LocalTime LocalTime);
 
-public sealed record WorkspaceEdit(string Name, string Zone, int SettleHours, int LateMinutes);
+/// <param name="StaleAbovePercent">Share of repeats above which a channel looks stale, 1 to 100.</param>
+public sealed record WorkspaceEdit(string Name, string Zone, int SettleHours, int LateMinutes, int StaleAbovePercent = 60);
 
 /// <summary>One workspace's settings; and the gate that all workspace addresses pass.</summary>
 public static class WorkspaceEndpoints
@@ -59,11 +60,13 @@ public static class WorkspaceEndpoints
         DateTimeZone zone = Zones.Find(edit.Zone) ?? throw ProblemException.BadInput($"There is no time zone “{edit.Zone}”. Choose one such as Europe/Dublin.");
         if (edit.SettleHours is < 1 or > 336) throw ProblemException.BadInput("The settle time lies between 1 hour and 14 days (336 hours).");
         if (edit.LateMinutes is < 1 or > 1440) throw ProblemException.BadInput("A delivery may be late by 1 minute to 24 hours (1440 minutes).");
+        if (edit.StaleAbovePercent is < 1 or > 100) throw ProblemException.BadInput("A channel looks stale above a share of repeats between 1 and 100 %.");
         db.BeginAct(workspaceId, http.PersonId(), now, $"Changed the settings of {name}");
         bool moved = workspace.Zone.Id != zone.Id;
         (workspace.Name, workspace.Zone) = (name, zone);
         workspace.SettleTime = Duration.FromHours(edit.SettleHours);
         workspace.LateAfter = Duration.FromMinutes(edit.LateMinutes);
+        workspace.StaleAbove = edit.StaleAbovePercent / 100.0;
         if (moved)
         {
             // The standing rota is read in the workspace's zone and goes with it.
@@ -76,6 +79,6 @@ public static class WorkspaceEndpoints
     private static WorkspaceView View(Workspace w, Instant now)
     {
         LocalDateTime local = now.InZone(w.Zone).LocalDateTime;
-        return new(w.Id, w.Slug, w.Name, w.Zone.Id, (int)w.SettleTime.TotalHours, (int)w.LateAfter.TotalMinutes, now, local.Date, local.TimeOfDay);
+        return new(w.Id, w.Slug, w.Name, w.Zone.Id, (int)w.SettleTime.TotalHours, (int)w.LateAfter.TotalMinutes, (int)Math.Round(w.StaleAbove * 100), now, local.Date, local.TimeOfDay);
     }
 }

@@ -147,4 +147,17 @@ public sealed class OrderTests
         for (int i = 0; i < posts; i++) _scene.Post(category);
         return (category, channel);
     }
+
+    [Fact]
+    public void A_stand_by_is_the_next_ready_post_however_many_held_ones_stand_before_it()
+    {
+        Channel channel = _scene.Channel("hearth");
+        Category category = _scene.Category(channel);
+        _scene.Slot(category, new(9, 0), [Monday], channel);
+        Post ready = _scene.Post(category);
+        for (int i = 0; i < 3; i++) _scene.Post(category, p => p.Stage = Stage.AwaitingYes);
+        Place place = LineUp.Project(_scene.Input(), _scene.Now, _scene.Now + Duration.FromDays(1), withStandBys: true)[0];
+        Assert.Equal((true, ready.Id), (place.Picks[0].IsHeld, place.Picks[0].StandBy!.PostId));
+        Assert.Contains(new(Rule.Stage, 2), place.Picks[0].StandBy!.Reason.Counts!);
+    }
 }

@@ -35,6 +35,8 @@ public sealed class Visitor : IDisposable
 
     public Task<JsonElement> PutAsync(string path, object body) => ReadAsync(Http.PutAsJsonAsync(Path(path), body, LarkJson.Options));
 
+    public Task<JsonElement> PatchAsync(string path, object body) => ReadAsync(Http.PatchAsJsonAsync(Path(path), body, LarkJson.Options));
+
     public Task<JsonElement> DeleteAsync(string path) => ReadAsync(Http.DeleteAsync(Path(path)));
 
     public Task<JsonElement> SavePostAsync(Guid post, int version, object edit) => ReadAsync(SendEditAsync(post, version, edit));

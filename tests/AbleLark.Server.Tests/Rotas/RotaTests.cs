@@ -41,8 +41,8 @@ public sealed class RotaTests(Town town) : IClassFixture<Town>
         JsonElement rota = (await _ada.PostAsync("rotas", new { name = "Successor", slots = new[] { Slot(category, channel, [1, 3]) } })).GetProperty("rota");
         JsonElement slot = rota.List("slots")[0];
         LocalDate monday = Monday(await TodayAsync()).PlusDays(14);
-        await _ada.PutAsync($"line-up/occurrences/{slot.Id()}/{monday:uuuu-MM-dd}", new { isSkipped = true });
-        await _ada.PutAsync($"line-up/occurrences/{slot.Id()}/{monday.PlusDays(2):uuuu-MM-dd}", new { note = "Ask the boatman" });
+        await _ada.PatchAsync($"line-up/occurrences/{slot.Id()}/{monday:uuuu-MM-dd}", new { isSkipped = true });
+        await _ada.PatchAsync($"line-up/occurrences/{slot.Id()}/{monday.PlusDays(2):uuuu-MM-dd}", new { note = "Ask the boatman" });
 
         JsonElement saved = await _ada.PutAsync($"rotas/{rota.Id()}", new { name = "Successor", version = rota.Whole("version"), slots = new object[] { With(slot, category, channel, "09:00:00", [1, 4]) } });
         JsonElement successor = Assert.Single(saved.GetProperty("rota").List("slots"));
@@ -105,7 +105,7 @@ public sealed class RotaTests(Town town) : IClassFixture<Town>
         Assert.Equal([true, true, true, false], candidates.Select(c => c.GetProperty("canGo").GetBoolean()));
         Assert.Equal((draft, "not ready"), (candidates[3].Id("postId"), candidates[3].Text("why")));
 
-        await _ada.PutAsync(Place(day), new { posts = new[] { new { channelId = channel, postId = posts[0], isFixed = true } } });
+        await _ada.PatchAsync(Place(day), new { fix = new[] { new { channelId = channel, postId = posts[0] } } });
         JsonElement entry = Assert.Single(await EntriesAsync(day, channel));
         Assert.Equal((posts[0], "Fixed to this place by hand.", true), (entry.Id("postId"), entry.Text("why"), entry.GetProperty("isGiven").GetBoolean()));
 
@@ -113,13 +113,39 @@ public sealed class RotaTests(Town town) : IClassFixture<Town>
         await _ada.PostAsync("line-up/swap", new { oneSlot = slot.Id(), oneDate = day, otherSlot = slot.Id(), otherDate = day.PlusDays(1) });
         Assert.Equal((other, posts[0]), (Assert.Single(await EntriesAsync(day, channel)).Id("postId"), Assert.Single(await EntriesAsync(day.PlusDays(1), channel)).Id("postId")));
 
-        await _ada.PutAsync(Place(day), new { movedTo = $"{day.PlusDays(3):uuuu-MM-dd}T21:05:00" });
+        await _ada.PatchAsync(Place(day), new { movedTo = $"{day.PlusDays(3):uuuu-MM-dd}T21:05:00" });
         Assert.Empty(await EntriesAsync(day, channel));
         Assert.Contains(await EntriesAsync(day.PlusDays(3), channel), e => e.Text("time") == "21:05:00");
-        Assert.Equal("That time has passed. Choose one to come.", (await _ada.TroubleAsync(HttpMethod.Put, Place(day), new { movedTo = "2020-01-01T09:00:00" })).Words);
+        Assert.Equal("That time has passed. Choose one to come.", (await _ada.TroubleAsync(HttpMethod.Patch, Place(day), new { movedTo = "2020-01-01T09:00:00" })).Words);
 
         await _ada.PostAsync("line-up/settle", new { through = (await TodayAsync()).PlusDays(8) });
-        Assert.Equal("This occurrence is settled: change its deliveries instead.", (await _ada.TroubleAsync(HttpMethod.Put, Place(day.PlusDays(1)), new { isSkipped = true })).Words);
+        Assert.Equal("This occurrence is settled: change its deliveries instead.", (await _ada.TroubleAsync(HttpMethod.Patch, Place(day.PlusDays(1)), new { isSkipped = true })).Words);
+    }
+
+    [Fact]
+    public async Task A_moved_place_takes_the_posts_of_all_its_channels_along_and_each_act_leaves_the_others_be()
+    {
+        (Guid channel, Guid category) = await LineAsync("several");
+        Guid second = await town.ConnectAsync(_ada, "hearth", "rota-several-2");
+        Guid[] posts = [(await _ada.PostAsync(category, "Several 0", channels: [channel, second])).Id(), (await _ada.PostAsync(category, "Several 1", channels: [channel, second])).Id()];
+        JsonElement slot = (await _ada.PostAsync("rotas", new { name = "Several", slots = new[] { new { days = new[] { 1, 2, 3, 4, 5, 6, 7 }, time = "09:00:00", categories = new[] { category }, channels = new[] { channel, second } } } })).GetProperty("rota").List("slots")[0];
+        LocalDate day = (await TodayAsync()).PlusDays(5);
+        string place = $"line-up/occurrences/{slot.Id()}/{day:uuuu-MM-dd}";
+        Guid before = Assert.Single(await EntriesAsync(day, second)).Id("postId");
+        Guid other = posts.Single(p => p != before);
+
+        await _ada.PatchAsync(place, new { fix = new[] { new { channelId = channel, postId = other } } });
+        await _ada.PatchAsync(place, new { note = "Ask the boatman" });
+        await _ada.PatchAsync(place, new { movedTo = $"{day:uuuu-MM-dd}T21:05:00" });
+        foreach ((Guid on, Guid post) in new[] { (channel, other), (second, before) })
+        {
+            JsonElement entry = Assert.Single(await EntriesAsync(day, on));
+            Assert.Equal((post, "21:05:00", true, "Ask the boatman"), (entry.Id("postId"), entry.Text("time"), entry.GetProperty("isGiven").GetBoolean(), entry.Text("note")));
+        }
+        await _ada.PatchAsync(place, new { isFreed = true });
+        JsonElement freed = Assert.Single(await EntriesAsync(day, second));
+        Assert.Equal(("09:00:00", false, "Ask the boatman"), (freed.Text("time"), freed.GetProperty("isGiven").GetBoolean(), freed.Text("note")));
+        Assert.Equal("A channel is named twice. Name one post for each.", (await _ada.TroubleAsync(HttpMethod.Patch, place, new { fix = posts.Select(p => new { channelId = channel, postId = p }) })).Words);
     }
 
     [Fact]

@@ -1456,7 +1456,12 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: {
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: {
             parameters: {
                 query?: never;
                 header?: never;
@@ -1484,11 +1489,6 @@ export interface paths {
                 };
             };
         };
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
         trace?: never;
     };
     "/api/workspaces/{workspaceId}/line-up/occurrences/{slotId}/{date}/candidates": {
@@ -1592,6 +1592,114 @@ export interface paths {
             requestBody: {
                 content: {
                     "application/json": components["schemas"]["LineMoveRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ActDone"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/posts/{id}/booking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query: {
+                    kind: string;
+                };
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BookingView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["BookingRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ActDone"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/deliveries/{id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TakeRequest"];
                 };
             };
             responses: {
@@ -1805,6 +1913,84 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/needs/passed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PassedView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/needs/passed/dismiss": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["DismissPassedRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ActDone"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspaceId}/deliveries/{id}": {
         parameters: {
             query?: never;
@@ -2002,6 +2188,45 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/hours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: {
+                    channel?: string;
+                };
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HoursView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspaceId}/changes": {
         parameters: {
             query?: never;
@@ -2183,6 +2408,11 @@ export interface components {
             /** Format: uuid */
             changeSetId: string;
         };
+        /** @description Another wording or picture of the same post, used in turn when it comes round again; a null field is as in the post. */
+        Alternate: {
+            text?: null | string;
+            picture?: null | components["schemas"]["PictureChoice"];
+        };
         AttemptView: {
             step: string;
             /** Format: date-time */
@@ -2191,6 +2421,34 @@ export interface components {
             endedAt: null | string;
             done: boolean;
             outcome: null | string;
+        };
+        /**
+         * @description Which place a post gets instead of waiting for its turn.
+         * @enum {unknown}
+         */
+        BookingKind: "nextOpen" | "next";
+        BookingMoveView: {
+            /** Format: uuid */
+            postId: string;
+            title: string;
+            /** Format: uuid */
+            channelId: string;
+            /** Format: local-date-time */
+            from: null | string;
+            /** Format: local-date-time */
+            to: null | string;
+        };
+        BookingRequest: {
+            kind: components["schemas"]["BookingKind"];
+            /** Format: int64 */
+            planStamp: number;
+        };
+        BookingView: {
+            /** Format: int64 */
+            planStamp: number;
+            moves: components["schemas"]["BookingMoveView"][];
+            without: components["schemas"]["NoBookingView"][];
+            sooner: components["schemas"]["SettledPlaceView"][];
         };
         CandidateView: {
             /** Format: uuid */
@@ -2397,6 +2655,9 @@ export interface components {
             /** Format: date-time */
             target: null | string;
         };
+        DismissPassedRequest: {
+            ids: string[];
+        };
         /** @enum {unknown} */
         EntryKind: "delivery" | "projected" | "empty";
         /** @enum {unknown} */
@@ -2441,14 +2702,13 @@ export interface components {
             /** Format: uuid */
             channelId: null | string;
             why: string;
+            sooner: null | components["schemas"]["SettledPlaceView"];
         };
-        GivenPost: {
+        FixedPost: {
             /** Format: uuid */
             channelId: string;
             /** Format: uuid */
             postId: string;
-            /** @description True: nothing but a person changes it. False: a booking, which a later one may move on. */
-            isFixed: boolean;
         };
         HashtagRules: {
             /**
@@ -2461,6 +2721,10 @@ export interface components {
              * @description More than this is refused; null: any number.
              */
             most?: null | number;
+        };
+        HoursView: {
+            zone: string;
+            hours: components["schemas"]["WeekHour"][];
         };
         /** Format: binary */
         IFormFile: string;
@@ -2504,6 +2768,8 @@ export interface components {
             };
         };
         /** @enum {unknown} */
+        IsoDayOfWeek: "none" | "monday" | "tuesday" | "wednesday" | "thursday" | "friday" | "saturday" | "sunday";
+        /** @enum {unknown} */
         Jump: "hour" | "day" | "week";
         JumpRequest: {
             by: components["schemas"]["Jump"];
@@ -2542,6 +2808,8 @@ export interface components {
             trouble: null | string;
             address: null | string;
             dealtWith: boolean;
+            /** Format: uuid */
+            rotaId?: null | string;
             /** Format: date */
             slotDate?: null | string;
             placeState?: components["schemas"]["PlaceState"];
@@ -2618,6 +2886,7 @@ export interface components {
             pictureId: null | string;
             parts: components["schemas"]["TextPart"][];
             findings: components["schemas"]["FindingView"][];
+            alternateBlocks: string[];
         };
         /** @description What one network allows, read from a data file so that a network can be added without code. */
         NetworkRules: {
@@ -2648,13 +2917,19 @@ export interface components {
              */
             oneAccountPerOccurrence: boolean;
         };
+        NoBookingView: {
+            /** Format: uuid */
+            channelId: string;
+            why: string;
+        };
         OccurrenceEdit: {
             /** @default false */
-            isSkipped: boolean;
+            isFreed: boolean;
+            isSkipped?: null | boolean;
             /** Format: local-date-time */
             movedTo?: null | string;
             note?: null | string;
-            posts?: null | components["schemas"]["GivenPost"][];
+            fix?: null | components["schemas"]["FixedPost"][];
         };
         /**
          * @description Which post of a line is next.
@@ -2693,6 +2968,16 @@ export interface components {
             clashes: components["schemas"]["Clash"][];
             /** Format: int32 */
             empty: number;
+        };
+        PassedView: {
+            /** Format: uuid */
+            id: string;
+            /** Format: local-date-time */
+            at: string;
+            /** Format: uuid */
+            categoryId: null | string;
+            channels: string[];
+            why: string;
         };
         /** @enum {unknown} */
         Paused: "slot" | "category" | "channel" | "workspace";
@@ -2776,6 +3061,8 @@ export interface components {
             variants: {
                 [key: string]: components["schemas"]["Variant"];
             };
+            /** @description Other wordings, in the order in which they take turns after the first. */
+            alternates?: components["schemas"]["Alternate"][];
         };
         PostDelivery: {
             /** Format: uuid */
@@ -3026,6 +3313,15 @@ export interface components {
             demo: boolean;
             workspaces: components["schemas"]["WorkspaceLink"][];
         };
+        SettledPlaceView: {
+            /** Format: uuid */
+            deliveryId: string;
+            title: string;
+            /** Format: uuid */
+            channelId: string;
+            /** Format: local-date-time */
+            at: string;
+        };
         SettleRequest: {
             /** Format: date */
             through: string;
@@ -3119,6 +3415,10 @@ export interface components {
             /** Format: date */
             otherDate: string;
         };
+        TakeRequest: {
+            /** Format: uuid */
+            postId: string;
+        };
         /**
          * @description What a network counts when it limits the length of a text.
          * @enum {unknown}
@@ -3185,6 +3485,24 @@ export interface components {
             picture?: null | components["schemas"]["PictureChoice"];
             isEmpty?: boolean;
         };
+        /** @description One local hour of the week. */
+        WeekHour: {
+            day: components["schemas"]["IsoDayOfWeek"];
+            /** Format: int32 */
+            hour: number;
+            /**
+             * Format: double
+             * @description Followers online, as a share of those in the best hour: 0 to 1; null where the network doesn't tell.
+             */
+            online: null | number;
+            /**
+             * Format: double
+             * @description What deliveries sent in it earned at seven days, as a ratio to their channel's median, drawn towards 1 where they are few; null without any.
+             */
+            earned: null | number;
+            /** Format: int32 */
+            deliveries: number;
+        };
         WhatIfRequest: {
             /** Format: int32 */
             weeks: number;
@@ -3216,6 +3534,11 @@ export interface components {
             settleHours: number;
             /** Format: int32 */
             lateMinutes: number;
+            /**
+             * Format: int32
+             * @default 60
+             */
+            staleAbovePercent: number;
         };
         WorkspaceLink: {
             /** Format: uuid */
@@ -3234,6 +3557,8 @@ export interface components {
             settleHours: number;
             /** Format: int32 */
             lateMinutes: number;
+            /** Format: int32 */
+            staleAbovePercent: number;
             /** Format: date-time */
             now: string;
             /** Format: date */

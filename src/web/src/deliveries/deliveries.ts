@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { api, ask, type Schemas, wordsOf } from '../api/client';
 import { useTellUndoable } from '../changes/undo';
 import type { Entry } from '../lineup/lineup';
+import { decideOn } from '../lineup/occurrences';
 import { clock, dayWords } from '../time/dates';
 import { useNotices } from '../ui/Notices';
 import { useWorkspacePath } from '../workspaces/workspace';
@@ -74,18 +75,9 @@ export function useMoveDelivery() {
   const tellUndoable = useTellUndoable();
   return useMutation({
     mutationFn: ({ entry, date, time }: Move) =>
-      // A place that may still change is moved as an occurrence, and its post fixed to it.
+      // A place that may still change is moved as an occurrence, on all its channels, and their posts fixed to it.
       entry.kind === 'projected'
-        ? ask(
-            api.PUT('/api/workspaces/{workspaceId}/line-up/occurrences/{slotId}/{date}', {
-              params: { path: { ...path, slotId: entry.slotId ?? '', date: entry.slotDate ?? '' } },
-              body: {
-                isSkipped: false,
-                movedTo: `${date}T${time}`,
-                posts: entry.postId ? [{ channelId: entry.channelId, postId: entry.postId, isFixed: true }] : [],
-              },
-            }),
-          )
+        ? decideOn(path, entry, { movedTo: `${date}T${time}` })
         : ask(
             api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/reschedule', {
               params: { path: { ...path, id: entry.deliveryId ?? '' } },

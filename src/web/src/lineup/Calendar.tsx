@@ -3,10 +3,12 @@ import { Link, useSearchParams } from 'react-router';
 import { wordsOf } from '../api/client';
 import { CategorySelect } from '../categories/categories';
 import { ChannelSelect } from '../channels/channels';
+import { useRotas } from '../rota/rota';
 import { addDays, longDay, mondayOf, readDate, shortDay } from '../time/dates';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
 import { useNotices } from '../ui/Notices';
+import { Select } from '../ui/Select';
 import { Empty, Failed, Waiting } from '../ui/States';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
 import { EntrySheet } from './EntrySheet';
@@ -40,6 +42,7 @@ export function Calendar() {
   const lineUp = useLineUp(from, to);
   const category = search.get('category') ?? '';
   const channel = search.get('channel') ?? '';
+  const rota = search.get('rota') ?? '';
   const chosen = search.get('entry');
 
   const set = (changes: Record<string, string | null>) =>
@@ -52,14 +55,15 @@ export function Calendar() {
     );
 
   const entries = (lineUp.data?.entries ?? []).filter(
-    (e) => (!category || e.categoryId === category) && (!channel || e.channelId === channel),
+    (e) =>
+      (!category || e.categoryId === category) && (!channel || e.channelId === channel) && (!rota || e.rotaId === rota),
   );
   const choose = useStable((key: string) => set({ entry: key }));
   const chosenEntry = lineUp.data?.entries.find((e) => e.key === chosen);
 
   return (
     <>
-      <div className="mb-4 flex flex-wrap items-center gap-x-5 gap-y-2">
+      <div className="mb-2 flex flex-wrap items-center gap-x-5 gap-y-2">
         <h1>{view === 'list' ? 'The line-up' : monday && weekTitle(monday)}</h1>
         {view === 'lanes' && monday && today && (
           <div className="flex gap-1">
@@ -74,6 +78,9 @@ export function Calendar() {
             </Button>
           </div>
         )}
+        {today && <SettleButton through={addDays(today, ahead - 1)} />}
+      </div>
+      <div className="mb-4 flex flex-wrap items-center gap-x-5 gap-y-2">
         <Choice
           label="View"
           value={view}
@@ -105,8 +112,8 @@ export function Calendar() {
               onChange={(value) => set({ channel: value })}
             />
           </div>
+          <RotaFilter value={rota} onChange={(value) => set({ rota: value })} />
         </div>
-        {today && <SettleButton through={addDays(today, ahead - 1)} />}
       </div>
       <Body lineUp={lineUp}>
         {lineUp.data && monday && today && (
@@ -135,6 +142,23 @@ export function Calendar() {
       </Body>
       <EntrySheet entry={chosenEntry} onClose={() => set({ entry: null })} />
     </>
+  );
+}
+
+/** Only where there are several rotas to choose from. */
+function RotaFilter({ value, onChange }: { value: string; onChange: (id: string) => void }) {
+  const rotas = useRotas().data ?? [];
+  if (rotas.length < 2) return null;
+  return (
+    <div className="w-40">
+      <Select
+        aria-label="Only this rota"
+        value={value}
+        none="All rotas"
+        options={rotas.map((r) => ({ value: r.id, label: r.name }))}
+        onChange={onChange}
+      />
+    </div>
   );
 }
 

@@ -4,6 +4,7 @@ import { WhenForm } from '../deliveries/WhenForm';
 import { editOf, usePost, useSavePost } from '../posts/posts';
 import { addDays, clock, dayWords } from '../time/dates';
 import { Button } from '../ui/Button';
+import { Field } from '../ui/Field';
 import { Menu, MenuItem, MenuText } from '../ui/Menu';
 import { useNotices } from '../ui/Notices';
 import { Fetched } from '../ui/States';
@@ -17,9 +18,8 @@ export function PlacePart({ entry }: { entry: Entry }) {
   const post = entry.postId;
   const channels = [entry.channelId];
   const today = useWorkspace().data?.today;
-  const [open, setOpen] = useState<'move' | 'other' | null>(null);
-  const act = (words: string, edit: Partial<OccurrenceEdit>) =>
-    decide.mutate({ entry, words, edit: { isSkipped: false, ...edit } });
+  const [open, setOpen] = useState<'move' | 'other' | 'note' | null>(null);
+  const act = (words: string, edit: OccurrenceEdit) => decide.mutate({ entry, words, edit });
   const changed = entry.isGiven || entry.isMoved || entry.placeState === 'skipped';
   if (entry.placeState === 'replaced' || entry.placeState === 'paused') return null;
   return (
@@ -30,7 +30,7 @@ export function PlacePart({ entry }: { entry: Entry }) {
           <Button
             onClick={() =>
               act('Fixed: nothing but a person changes it.', {
-                posts: [{ channelId: entry.channelId, postId: post, isFixed: true }],
+                fix: [{ channelId: entry.channelId, postId: post }],
               })
             }
           >
@@ -50,7 +50,12 @@ export function PlacePart({ entry }: { entry: Entry }) {
             </Button>
           </>
         )}
-        {changed && <Button onClick={() => act('Back to the rotation.', {})}>Back to the rotation</Button>}
+        <Button aria-expanded={open === 'note'} onClick={() => setOpen(open === 'note' ? null : 'note')}>
+          {entry.note ? 'Change the note' : 'Write a note'}
+        </Button>
+        {changed && (
+          <Button onClick={() => act('Back to the rotation.', { isFreed: true })}>Back to the rotation</Button>
+        )}
         {post && (
           <Menu label="More for this post:" trigger="More ▾" triggerClass="border-[1.5px] border-rule-strong bg-leaf">
             <MenuItem onSelect={() => move.mutate({ postId: post, channels, side: 'front', title: entry.title ?? '' })}>
@@ -75,8 +80,16 @@ export function PlacePart({ entry }: { entry: Entry }) {
           onSubmit={(when) => {
             act(`Moved to ${dayWords(when.date)}, ${clock(when.time)}.`, {
               movedTo: `${when.date}T${clock(when.time)}:00`,
-              posts: post ? [{ channelId: entry.channelId, postId: post, isFixed: true }] : [],
             });
+            setOpen(null);
+          }}
+        />
+      )}
+      {open === 'note' && (
+        <Note
+          note={entry.note ?? ''}
+          onDone={(note) => {
+            act(note ? 'The note is kept with this place.' : 'The note is gone.', { note });
             setOpen(null);
           }}
         />
@@ -85,12 +98,43 @@ export function PlacePart({ entry }: { entry: Entry }) {
         <Candidates
           entry={entry}
           onChoose={(postId, title) => {
-            act(`“${title}” is fixed here.`, { posts: [{ channelId: entry.channelId, postId, isFixed: true }] });
+            act(`“${title}” is fixed here.`, { isSkipped: false, fix: [{ channelId: entry.channelId, postId }] });
             setOpen(null);
           }}
         />
       )}
     </section>
+  );
+}
+
+const longestNote = 500;
+
+function Note({ note, onDone }: { note: string; onDone: (note: string) => void }) {
+  const [text, setText] = useState(note);
+  return (
+    <form
+      className="flex flex-col gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        onDone(text.trim());
+      }}
+    >
+      <Field label="Note, for the team alone">
+        {(id) => (
+          <textarea
+            id={id}
+            rows={3}
+            className="field"
+            maxLength={longestNote}
+            value={text}
+            onChange={(e) => setText(e.target.value)}
+          />
+        )}
+      </Field>
+      <Button type="submit" look="chief" className="self-start">
+        Keep it
+      </Button>
+    </form>
   );
 }
 

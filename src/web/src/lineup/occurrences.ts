@@ -5,7 +5,16 @@ import { useNotices } from '../ui/Notices';
 import { useWorkspacePath } from '../workspaces/workspace';
 import type { Entry } from './lineup';
 
-export type OccurrenceEdit = Schemas['OccurrenceEdit'];
+export type OccurrenceEdit = Partial<Schemas['OccurrenceEdit']>;
+
+/** Decides about one occurrence; what the edit doesn't name stays as it is. */
+export const decideOn = (path: { workspaceId: string }, entry: Entry, edit: OccurrenceEdit) =>
+  ask(
+    api.PATCH('/api/workspaces/{workspaceId}/line-up/occurrences/{slotId}/{date}', {
+      params: { path: { ...path, slotId: entry.slotId ?? '', date: entry.slotDate ?? '' } },
+      body: { isFreed: false, ...edit },
+    }),
+  );
 
 /** What decides about single occurrences; each act stands in the line-up at the next fetch and can be undone. */
 export function useOccurrenceActs() {
@@ -20,16 +29,10 @@ export function useOccurrenceActs() {
       ['lineUp', 'runway', 'posts', 'post'].map((name) => client.invalidateQueries({ queryKey: [name, id] })),
     );
   };
-  const place = (entry: Entry) => ({ ...path, slotId: entry.slotId ?? '', date: entry.slotDate ?? '' });
   return {
     decide: useMutation({
       mutationFn: ({ entry, edit }: { entry: Entry; edit: OccurrenceEdit; words: string }) =>
-        ask(
-          api.PUT('/api/workspaces/{workspaceId}/line-up/occurrences/{slotId}/{date}', {
-            params: { path: place(entry) },
-            body: edit,
-          }),
-        ),
+        decideOn(path, entry, edit),
       onSuccess: ({ changeSetId }, { words }) => told(words, changeSetId),
       onError,
     }),

@@ -8,12 +8,18 @@ import { Field } from '../ui/Field';
 import { Select } from '../ui/Select';
 import { Tick } from '../ui/Tick';
 import { useWorkspace } from '../workspaces/workspace';
+import { Alternates } from './Alternates';
 import { PicturePicker } from './PicturePicker';
-import { type PostEdit, type Stage, stageWords } from './posts';
+import { type NetworkCheck, type PostEdit, type Stage, stageWords } from './posts';
 
 interface Props {
   edit: PostEdit;
   change: (part: Partial<PostEdit>) => void;
+}
+
+interface ColumnProps extends Props {
+  /** How the networks that it goes to stand to its content. */
+  checks: readonly NetworkCheck[];
 }
 
 const stages = (['idea', 'draft', 'ready'] as const).map((value: Stage) => ({ value, label: stageWords[value] }));
@@ -21,7 +27,7 @@ const stages = (['idea', 'draft', 'ready'] as const).map((value: Stage) => ({ va
 const chosenStage = (stage: Stage): Stage => (stage === 'awaitingYes' ? 'ready' : stage);
 
 /** What all channels share, and how the post takes part in the rotation. */
-export function CommonColumn({ edit, change }: Props) {
+export function CommonColumn({ edit, change, checks }: ColumnProps) {
   const content = edit.content;
   const setContent = (part: Partial<typeof content>) => change({ content: { ...content, ...part } });
   return (
@@ -61,6 +67,7 @@ export function CommonColumn({ edit, change }: Props) {
         )}
       </Field>
       <PicturePicker label="Picture" value={content.pictureId} onChange={(pictureId) => setContent({ pictureId })} />
+      <Alternates content={content} checks={checks} onChange={(alternates) => setContent({ alternates })} />
       <div className="border-rule border-t pt-4">
         <Field label="Category">
           {(id) => <CategorySelect id={id} value={edit.categoryId} onChange={(categoryId) => change({ categoryId })} />}

@@ -5,26 +5,30 @@ import { WhenForm } from '../deliveries/WhenForm';
 import { addDays, clock, dayWords } from '../time/dates';
 import { Button } from '../ui/Button';
 import { useWorkspace } from '../workspaces/workspace';
+import { Booking, Sooner, When } from './Booking';
 import { type Post, useFirstOut, useGiveTime, useSayYes } from './posts';
 
 /** When the post goes out, went out, and giving it an exact time. */
 export function PlanSection({ post, ready }: { post: Post; ready: boolean }) {
-  const [open, setOpen] = useState(false);
+  const [open, setOpen] = useState<'time' | 'place' | null>(null);
+  const hint = ready ? undefined : 'Mark the post as ready first';
   return (
     <section aria-label="When it goes out" className="border-rule border-t pt-4">
       <div className="flex items-center gap-4">
         <h2>When it goes out</h2>
         {!open && (
-          <Button
-            disabled={!ready}
-            title={ready ? undefined : 'Mark the post as ready first'}
-            onClick={() => setOpen(true)}
-          >
-            Give it an exact time
-          </Button>
+          <>
+            <Button disabled={!ready} title={hint} onClick={() => setOpen('place')}>
+              Book a place
+            </Button>
+            <Button disabled={!ready} title={hint} onClick={() => setOpen('time')}>
+              Give it an exact time
+            </Button>
+          </>
         )}
       </div>
-      {open && <ExactTime post={post} onDone={() => setOpen(false)} />}
+      {open === 'time' && <ExactTime post={post} onDone={() => setOpen(null)} />}
+      {open === 'place' && <Booking post={post} onDone={() => setOpen(null)} />}
       {post.stage === 'awaitingYes' && <Waiting post={post} />}
       {ready && <FirstOut post={post} />}
       {post.deliveries.length === 0 ? (
@@ -101,16 +105,18 @@ function Waiting({ post }: { post: Post }) {
 function FirstOut({ post }: { post: Post }) {
   const first = useFirstOut(post.id).data;
   if (!first) return null;
-  const [date = '', time = ''] = (first.at ?? '').split('T');
   return (
-    <p className="mt-2">
-      <span className="text-faded">Goes out first: </span>
-      {first.at && first.channelId ? (
-        <>
-          {dayWords(date)}, <b className="font-head">{clock(time)}</b> <ChannelName id={first.channelId} />
-        </>
-      ) : null}{' '}
-      <span className="text-faded text-sm">{first.why}</span>
-    </p>
+    <div className="mt-2">
+      <p>
+        <span className="text-faded">Goes out first: </span>
+        {first.at && first.channelId ? (
+          <>
+            <When at={first.at} /> <ChannelName id={first.channelId} />
+          </>
+        ) : null}{' '}
+        <span className="text-faded text-sm">{first.why}</span>
+      </p>
+      {first.sooner && <Sooner post={post} place={first.sooner} />}
+    </div>
   );
 }

@@ -62,7 +62,13 @@ const blankEdit = (category: Category): PostEdit => ({
   from: null,
   to: null,
   gapDays: null,
-  content: { text: category.hashtags.map((h) => `#${h}`).join(' '), link: null, pictureId: null, variants: {} },
+  content: {
+    text: category.hashtags.map((h) => `#${h}`).join(' '),
+    link: null,
+    pictureId: null,
+    variants: {},
+    alternates: [],
+  },
 });
 
 function NoCategories() {
@@ -132,7 +138,7 @@ function Desk({ post, blank, onCreated }: DeskProps) {
         </div>
       )}
       <div className="grid grid-cols-[minmax(20rem,25rem)_1fr] gap-10">
-        <CommonColumn edit={edit} change={change} />
+        <CommonColumn edit={edit} change={change} checks={check.data?.filter((c) => used.has(c.network)) ?? []} />
         <div className="flex flex-col gap-6">
           <div className="grid grid-cols-[repeat(auto-fit,minmax(17rem,1fr))] gap-8">
             {networks.data?.filter((n) => used.has(n.key)).map(column)}

@@ -9,6 +9,10 @@ export type Post = Schemas['PostView'];
 export type PostLine = Schemas['PostLine'];
 export type PostEdit = Schemas['PostEdit'];
 export type PostContent = Schemas['PostContent'];
+export type Alternate = Schemas['Alternate'];
+export type BookingKind = Schemas['BookingKind'];
+export type BookingMove = Schemas['BookingMoveView'];
+export type SettledPlace = Schemas['SettledPlaceView'];
 export type Variant = Schemas['Variant'];
 export type NetworkCheck = Schemas['NetworkCheck'];
 export type Stage = Schemas['Stage'];
@@ -143,6 +147,61 @@ export function useSayYes() {
     onSuccess: () =>
       Promise.all(['posts', 'post', 'lineUp'].map((name) => client.invalidateQueries({ queryKey: [name, workspace] }))),
     onError: (error) => trouble(wordsOf(error)),
+  });
+}
+
+/** What booking a place would do. */
+export function useBooking(postId: string, kind: BookingKind) {
+  const { id, path } = useWorkspacePath();
+  return useQuery({
+    queryKey: ['lineUp', id, 'booking', postId, kind],
+    queryFn: () =>
+      ask(
+        api.GET('/api/workspaces/{workspaceId}/posts/{id}/booking', {
+          params: { path: { ...path, id: postId }, query: { kind } },
+        }),
+      ),
+  });
+}
+
+const plan = ['lineUp', 'runway', 'posts', 'post'];
+
+/** Books what was shown; refused when the plan has changed since. */
+export function useBook(postId: string) {
+  const { id, path } = useWorkspacePath();
+  const client = useQueryClient();
+  const tellUndoable = useTellUndoable();
+  return useMutation({
+    mutationFn: (body: Schemas['BookingRequest']) =>
+      ask(
+        api.POST('/api/workspaces/{workspaceId}/posts/{id}/booking', {
+          params: { path: { ...path, id: postId } },
+          body,
+        }),
+      ),
+    onSuccess: ({ changeSetId }) => tellUndoable('Booked. Nothing but a person moves it now.', changeSetId),
+    onSettled: () => Promise.all(plan.map((name) => client.invalidateQueries({ queryKey: [name, id] }))),
+  });
+}
+
+/** Gives a settled place to another post. */
+export function useTake() {
+  const { id, path } = useWorkspacePath();
+  const client = useQueryClient();
+  const { trouble } = useNotices();
+  const tellUndoable = useTellUndoable();
+  return useMutation({
+    mutationFn: ({ deliveryId, postId }: { deliveryId: string; postId: string; title: string }) =>
+      ask(
+        api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/take', {
+          params: { path: { ...path, id: deliveryId } },
+          body: { postId },
+        }),
+      ),
+    onSuccess: ({ changeSetId }, { title }) =>
+      tellUndoable(`The place is taken; “${title}” is at the front of its line.`, changeSetId),
+    onError: (error) => trouble(wordsOf(error)),
+    onSettled: () => Promise.all(plan.map((name) => client.invalidateQueries({ queryKey: [name, id] }))),
   });
 }
 

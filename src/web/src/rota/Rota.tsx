@@ -11,7 +11,7 @@ import { useWorkspace } from '../workspaces/workspace';
 import { channelCopied, type Draft, dayCopied, moved, newSlot, span, stretched } from './draft';
 import { EffectBar, EffectTable, useEffectOf } from './Effect';
 import { RotaForm } from './RotaForm';
-import { type Rota as RotaData, useRotas, useSaveRota } from './rota';
+import { type Rota as RotaData, useHours, useRotas, useSaveRota, type WeekHour } from './rota';
 import { SlotForm } from './SlotForm';
 import { settingsOf, useDraft } from './useDraft';
 import { type Load, type Place, WeekGrid } from './WeekGrid';
@@ -37,6 +37,7 @@ function Laying({ rota, all, onChoose }: { rota: RotaData; all: readonly RotaDat
   const [open, setOpen] = useState<string | 'rota' | null>(null);
   const [tried, setTried] = useState<readonly Draft[] | null>(null);
   const today = useWorkspace().data?.today ?? '';
+  const hours = useHours(only).data?.hours ?? [];
   const landed = (load: Load, place: Place): readonly Draft[] | null => {
     if (load.kind === 'make') return null;
     if (load.kind === 'stretch') return stretched(draft.slots, load.key, load.day, place.day);
@@ -76,7 +77,9 @@ function Laying({ rota, all, onChoose }: { rota: RotaData; all: readonly RotaDat
           round every week; the rotation picks the post.
         </Empty>
       )}
+      <HoursKey hours={hours} />
       <WeekGrid
+        hours={hours}
         slots={only ? shown.filter((s) => s.channels.includes(only)) : shown}
         chosen={open}
         onOpen={setOpen}
@@ -101,6 +104,34 @@ function Laying({ rota, all, onChoose }: { rota: RotaData; all: readonly RotaDat
         )}
       </Sheet>
     </>
+  );
+}
+
+/** What the ground of the week says. */
+function HoursKey({ hours }: { hours: readonly WeekHour[] }) {
+  const hasOnline = hours.some((h) => h.online !== null);
+  const hasResults = hours.some((h) => h.earned !== null);
+  if (!hasOnline && !hasResults) return null;
+  return (
+    <p className="mb-2 flex flex-wrap gap-x-5 text-faded text-sm">
+      {hasOnline && (
+        <span className="inline-flex items-center gap-1.5">
+          <span
+            aria-hidden="true"
+            className="inline-block h-3 w-6 bg-[color-mix(in_oklab,var(--online)_22%,transparent)]"
+          />
+          the deeper, the more followers online
+        </span>
+      )}
+      {hasResults ? (
+        <span className="inline-flex items-center gap-1.5">
+          <span aria-hidden="true" className="inline-block h-3 w-[3px] bg-(--online)" />
+          posts at this hour did better than usual
+        </span>
+      ) : (
+        <span>no results yet: from followers online alone</span>
+      )}
+    </p>
   );
 }
 

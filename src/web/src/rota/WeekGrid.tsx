@@ -5,6 +5,7 @@ import { NetworkMark } from '../networks/networks';
 import { clock, weekdayNames } from '../time/dates';
 import { draggable, droppable } from '../ui/dragging';
 import { type Draft, halfHoursOn, moved, stretched, withoutDay } from './draft';
+import type { WeekHour } from './rota';
 
 /** What is dragged over the week. */
 export type Load =
@@ -19,6 +20,8 @@ export interface Place {
 
 interface Props {
   slots: readonly Draft[];
+  /** All hours of the week, shown faintly behind; empty while they aren't known. */
+  hours: readonly WeekHour[];
   all: readonly Draft[];
   chosen: string | null;
   onOpen: (key: string) => void;
@@ -31,7 +34,7 @@ const hours = Array.from({ length: 24 - firstHour }, (_, i) => i + firstHour);
 const days = [1, 2, 3, 4, 5, 6, 7];
 
 /** Days across, hours down: an hour with slots takes the room it needs, an hour without is a line of the page. */
-export function WeekGrid({ slots, all, chosen, onOpen, onMake, onChange }: Props) {
+export function WeekGrid({ slots, hours: known, all, chosen, onOpen, onMake, onChange }: Props) {
   const early = slots.some((slot) => Number(slot.time.slice(0, 2)) < firstHour);
   const shownHours = early ? Array.from({ length: 24 }, (_, i) => i) : hours;
   const onKeyDown = (event: KeyboardEvent) => {
@@ -63,7 +66,7 @@ export function WeekGrid({ slots, all, chosen, onOpen, onMake, onChange }: Props
             {String(hour).padStart(2, '0')}
           </span>
           {days.map((day) => (
-            <div key={day} className="border-rule border-t border-l">
+            <div key={day} className="border-rule border-t border-l" {...behind(known[(day - 1) * 24 + hour])}>
               {['00', '30'].map((minute) => (
                 <Half
                   key={minute}
@@ -81,6 +84,35 @@ export function WeekGrid({ slots, all, chosen, onOpen, onMake, onChange }: Props
       ))}
     </div>
   );
+}
+
+/** Fewer deliveries in an hour than this show nothing. */
+const fewest = 3;
+/** An hour that earned this much more than the usual is marked. */
+const good = 1.15;
+
+/** What stands behind an hour: the more followers online, the deeper; a bar where posts did well. */
+function behind(hour: WeekHour | undefined) {
+  if (!hour) return {};
+  const isGood = hour.deliveries >= fewest && (hour.earned ?? 0) >= good;
+  const words = [
+    hour.online !== null && `${Math.round(hour.online * 100)} % of the followers of the best hour online`,
+    hour.earned !== null &&
+      hour.deliveries >= fewest &&
+      `posts earned ${hour.earned.toFixed(2)} × the usual (${hour.deliveries})`,
+  ].filter(Boolean);
+  return {
+    title: words.join('; '),
+    'data-online': hour.online?.toFixed(2),
+    'data-good': isGood || undefined,
+    style: {
+      backgroundColor:
+        hour.online === null
+          ? undefined
+          : `color-mix(in oklab, var(--online) ${Math.round(hour.online * 22)}%, transparent)`,
+      boxShadow: isGood ? 'inset -3px 0 0 var(--online)' : undefined,
+    },
+  };
 }
 
 const isIn = (slot: Draft, day: number, hour: number, minute: string) =>

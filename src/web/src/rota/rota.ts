@@ -66,6 +66,19 @@ export function useWhatIf(rotaId: string, edit: RotaEdit, weeks: number) {
   });
 }
 
+export type WeekHour = Schemas['WeekHour'];
+
+/** When followers are online and when posts did well, for one channel or for all together; by hour from Monday 00:00 on. */
+export function useHours(channel: string) {
+  const { id, path } = useWorkspacePath();
+  return useQuery({
+    queryKey: ['results', id, 'hours', channel],
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      ask(api.GET('/api/workspaces/{workspaceId}/hours', { params: { path, query: channel ? { channel } : {} } })),
+  });
+}
+
 export function useRunway(weeks: number) {
   const { id, path } = useWorkspacePath();
   return useQuery({

@@ -37,12 +37,13 @@ function WorkspaceForm({ workspace }: { workspace: Workspace }) {
   const [zone, setZone] = useState(workspace.zone);
   const [settleHours, setSettleHours] = useState(workspace.settleHours);
   const [lateMinutes, setLateMinutes] = useState(workspace.lateMinutes);
+  const [staleAbovePercent, setStaleAbovePercent] = useState(workspace.staleAbovePercent);
   return (
     <form
       className="flex flex-col gap-4"
       onSubmit={(event) => {
         event.preventDefault();
-        save.mutate({ name, zone, settleHours, lateMinutes }, { onSuccess: () => tell('Saved.') });
+        save.mutate({ name, zone, settleHours, lateMinutes, staleAbovePercent }, { onSuccess: () => tell('Saved.') });
       }}
     >
       <Field label="Name of the workspace">
@@ -106,6 +107,24 @@ function WorkspaceForm({ workspace }: { workspace: Workspace }) {
           )}
         </Field>
       </div>
+      <Field
+        label="Stale above, % repeats"
+        hint="A channel that shows more repeats than this is named on Today."
+        className="w-1/2"
+      >
+        {(id) => (
+          <input
+            id={id}
+            type="number"
+            min={1}
+            max={100}
+            required
+            className="field"
+            value={staleAbovePercent}
+            onChange={(e) => setStaleAbovePercent(e.target.valueAsNumber)}
+          />
+        )}
+      </Field>
       <FormError error={save.error} />
       <div>
         <Button type="submit" look="chief" disabled={save.isPending}>

@@ -13,6 +13,7 @@ import { Button } from '../ui/Button';
 import { Empty, Fetched } from '../ui/States';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
 import { type Need, useNeeds } from './needs';
+import { Passed } from './Passed';
 import { RunwayNotes } from './RunwayNotes';
 
 /** What needs a person, each with the act that settles it; then what goes out today and tomorrow. */
@@ -40,6 +41,7 @@ export function Today() {
           }
         </Fetched>
         <div className="mt-6">
+          <Passed />
           <RunwayNotes />
         </div>
       </section>

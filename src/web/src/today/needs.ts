@@ -1,8 +1,11 @@
-import { useQuery } from '@tanstack/react-query';
-import { api, ask, type Schemas } from '../api/client';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { api, ask, type Schemas, wordsOf } from '../api/client';
+import { useTellUndoable } from '../changes/undo';
+import { useNotices } from '../ui/Notices';
 import { useWorkspacePath } from '../workspaces/workspace';
 
 export type Need = Schemas['NeedView'];
+export type Passed = Schemas['PassedView'];
 
 /** Deliveries that wait for a person. */
 export function useNeeds() {
@@ -10,5 +13,30 @@ export function useNeeds() {
   return useQuery({
     queryKey: ['needs', id],
     queryFn: () => ask(api.GET('/api/workspaces/{workspaceId}/needs', { params: { path } })),
+  });
+}
+
+/** Places of the rota that were missed lately. */
+export function usePassed() {
+  const { id, path } = useWorkspacePath();
+  return useQuery({
+    queryKey: ['needs', id, 'passed'],
+    queryFn: () => ask(api.GET('/api/workspaces/{workspaceId}/needs/passed', { params: { path } })),
+  });
+}
+
+export function useDismissPassed() {
+  const { id, path } = useWorkspacePath();
+  const client = useQueryClient();
+  const { trouble } = useNotices();
+  const tellUndoable = useTellUndoable();
+  return useMutation({
+    mutationFn: (ids: string[]) =>
+      ask(api.POST('/api/workspaces/{workspaceId}/needs/passed/dismiss', { params: { path }, body: { ids } })),
+    onSuccess: ({ changeSetId }) => {
+      tellUndoable('Dismissed.', changeSetId);
+      return client.invalidateQueries({ queryKey: ['needs', id] });
+    },
+    onError: (error) => trouble(wordsOf(error)),
   });
 }

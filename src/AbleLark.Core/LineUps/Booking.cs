@@ -1,0 +1,132 @@
+using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.Pauses;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
+using NodaTime;
+
+namespace AbleLark.Core.LineUps;
+
+/// <summary>Which place a post gets instead of waiting for its turn.</summary>
+public enum BookingKind
+{
+    /// <summary>The earliest that is neither settled nor booked nor fixed; what rotation would send there moves on.</summary>
+    NextOpen,
+    /// <summary>The very next that is neither settled nor fixed; bookings there move on one place each.</summary>
+    Next,
+}
+
+public sealed record BookedPlace(OccurrenceKey Key, Instant At);
+
+/// <summary>A post that gets another place on a channel.</summary>
+/// <param name="From">Where it was booked before; null: it had no place there.</param>
+/// <param name="To">Null: no place is left for it, so it goes to the front of its line.</param>
+public sealed record BookingMove(Id<Post> PostId, Id<Channel> ChannelId, BookedPlace? From, BookedPlace? To);
+
+/// <summary>A channel on which the post gets no place.</summary>
+/// <param name="Struck">The rule that keeps it out; null: it could go, but no place for it comes in the look-ahead.</param>
+public sealed record NoBooking(Id<Channel> ChannelId, Rule? Struck);
+
+/// <summary>What booking a post would do, before anything is done.</summary>
+/// <param name="Moves">First the post itself on each of its channels, then whom it displaces, in order.</param>
+/// <param name="Sooner">Settled places that come before those it would get: a person may take one.</param>
+public sealed record BookingPlan(IReadOnlyList<BookingMove> Moves, IReadOnlyList<NoBooking> Without, IReadOnlyList<Delivery> Sooner);
+
+/// <summary>Finds places for a post by hand: what a person books, rotation leaves alone.</summary>
+public sealed class Booking
+{
+    /// <summary>How far ahead a place is looked for, in weeks.</summary>
+    public const int Weeks = 26;
+
+    private readonly LineUpInput _input;
+    private readonly Instant _from;
+    private readonly Stock _stock;
+    private readonly Rests _rests;
+    private readonly GivenPosts _given;
+    private readonly List<Occurrence> _open;
+    private readonly Dictionary<Id<Slot>, Slot> _slots;
+
+    public Booking(LineUpInput input, Instant from)
+    {
+        (_input, _from) = (input, from);
+        ILookup<OccurrenceKey, Delivery> settled = LineUp.SettledOf(input);
+        _stock = new(input);
+        _rests = new(input);
+        _given = new(input, _stock, _rests, settled);
+        _slots = input.Rotas.SelectMany(r => r.Slots).ToDictionary(s => s.Id);
+        _open =
+        [
+            .. Occurrences.Between(input.Rotas, from, from + Duration.FromDays(7 * Weeks), input.Decisions).Where(o =>
+                !settled.Contains(o.Key) && o.ReplacedBy is null && o.Decision?.IsSkipped != true && _rests.Of(o.Slot, DateOf(o)) is null),
+        ];
+    }
+
+    /// <param name="post">Of the bank; on each of its channels it gets one place.</param>
+    /// <param name="kind">Which.</param>
+    public BookingPlan Plan(Post post, BookingKind kind)
+    {
+        List<BookingMove> moves = [];
+        List<NoBooking> without = [];
+        List<Delivery> sooner = [];
+        foreach (Id<Channel> channel in ChannelsOf(post))
+        {
+            if (_given.CantGo(new(channel, post.Id, IsFixed: false)) is { } rule)
+            {
+                without.Add(new(channel, rule));
+                continue;
+            }
+            List<BookingMove> chain = Chain(post, channel, kind);
+            if (chain.Count == 0) without.Add(new(channel, null));
+            moves.AddRange(chain);
+            if (SoonerSettled(post, channel, chain.FirstOrDefault()?.To?.At ?? Instant.MaxValue) is { } settled) sooner.Add(settled);
+        }
+        return new([.. moves.OrderBy(m => m.From is not null)], without, [.. sooner.OrderBy(d => d.At)]);
+    }
+
+    /// <summary>The earliest settled place on a channel that the post could take from another, before an instant; null when there is none.</summary>
+    public Delivery? SoonerSettled(Post post, Id<Channel> channel, Instant before)
+    {
+        if (_given.CantGo(new(channel, post.Id, IsFixed: false)) is not null) return null;
+        // A post that has a settled place there before then needs none from another.
+        Delivery? first = _input.Deliveries
+            .Where(d => d.ChannelId == channel && d.At > _from && d.At < before && d.State is DeliveryState.Planned or DeliveryState.AwaitingYes)
+            .Where(d => d.PostId == post.Id || (d.SlotId is { } slot && _slots.TryGetValue(slot, out Slot? of) && Carries(of, post)))
+            .MinBy(d => d.At);
+        return first?.PostId == post.Id ? null : first;
+    }
+
+    /// <summary>Channels chosen for a post that are there.</summary>
+    public IReadOnlyList<Id<Channel>> ChannelsOf(Post post)
+    {
+        IReadOnlyList<Id<Channel>> chosen = _stock.HasCategory(post.CategoryId) ? post.ChannelsOr(_stock.Category(post.CategoryId)) : post.Channels ?? [];
+        return [.. _stock.Channels.Select(c => c.Id).Where(chosen.Contains)];
+    }
+
+    /// <summary>The post's place on one channel and, one after another, those of whom it displaces.</summary>
+    private List<BookingMove> Chain(Post post, Id<Channel> channel, BookingKind kind)
+    {
+        List<BookingMove> chain = [];
+        Post moving = post;
+        BookedPlace? from = null;
+        foreach (Occurrence occurrence in _open)
+        {
+            if (!MayTake(moving, occurrence, channel)) continue;
+            GivenPost? there = occurrence.Decision?.Posts.FirstOrDefault(p => p.ChannelId == channel);
+            if (there is { IsFixed: true } || (there is not null && kind == BookingKind.NextOpen && there.PostId != moving.Id)) continue;
+            BookedPlace place = new(occurrence.Key, occurrence.At);
+            chain.Add(new(moving.Id, channel, from, place));
+            if (there is null || there.PostId == moving.Id || !_stock.Numbers.TryGetValue(there.PostId, out int number)) return chain;
+            (moving, from) = (_stock.Posts[number], place);
+        }
+        if (from is not null) chain.Add(new(moving.Id, channel, from, null));
+        return chain;
+    }
+
+    private bool MayTake(Post post, Occurrence occurrence, Id<Channel> channel) =>
+        occurrence.Slot.Channels.Contains(channel) && Carries(occurrence.Slot, post)
+        && !_rests.Is(Paused.Channel, channel.Value, DateOf(occurrence)) && _given.CantGo(new(channel, post.Id, IsFixed: false)) is null;
+
+    private static bool Carries(Slot slot, Post post) => slot.Categories.Count == 0 || slot.Categories.Any(post.HasCategory);
+
+    private LocalDate DateOf(Occurrence occurrence) => occurrence.At.InZone(_input.Zone).Date;
+}

@@ -1,0 +1,70 @@
+import { useNetworks } from '../networks/networks';
+import { Button } from '../ui/Button';
+import { Field } from '../ui/Field';
+import { PicturePicker } from './PicturePicker';
+import type { Alternate, NetworkCheck, PostContent } from './posts';
+
+const most = 8;
+
+interface Props {
+  content: PostContent;
+  /** How each network stands to it; only those that the post goes to. */
+  checks: readonly NetworkCheck[];
+  onChange: (alternates: Alternate[]) => void;
+}
+
+/** Other wordings of the same post, used in turn when it comes round again. */
+export function Alternates({ content, checks, onChange }: Props) {
+  const all = content.alternates ?? [];
+  const set = (index: number, part: Alternate) => onChange(all.map((a, i) => (i === index ? { ...a, ...part } : a)));
+  return (
+    <section aria-label="Other wordings" className="flex flex-col gap-3 border-rule border-t pt-4">
+      <div className="flex items-center justify-between gap-3">
+        <p className="text-faded text-sm">
+          {all.length === 0
+            ? 'When it comes round again it says the same.'
+            : 'Each time it comes round on a channel, the wording used longest ago there goes.'}
+        </p>
+        <Button disabled={all.length >= most} onClick={() => onChange([...all, { text: content.text, picture: null }])}>
+          Add a wording
+        </Button>
+      </div>
+      {all.map((alternate, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: a wording is known by its place alone
+        <div key={i} className="flex flex-col gap-2 border-dawn border-l-2 pl-3" data-wording={i + 2}>
+          <Field label={`Wording ${i + 2}`}>
+            {(id) => (
+              <textarea
+                id={id}
+                rows={5}
+                className="field"
+                value={alternate.text ?? ''}
+                onChange={(e) => set(i, { text: e.target.value })}
+              />
+            )}
+          </Field>
+          <PicturePicker
+            label={alternate.picture ? `Picture of wording ${i + 2}` : 'Picture as above'}
+            value={alternate.picture?.mediaId ?? null}
+            onChange={(mediaId) => set(i, { picture: mediaId ? { mediaId } : null })}
+          />
+          <Blocks checks={checks} index={i} />
+          <Button look="quiet" className="self-start" onClick={() => onChange(all.filter((_, other) => other !== i))}>
+            Remove wording {i + 2}
+          </Button>
+        </div>
+      ))}
+    </section>
+  );
+}
+
+function Blocks({ checks, index }: { checks: readonly NetworkCheck[]; index: number }) {
+  const networks = useNetworks().data ?? [];
+  return checks
+    .filter((check) => check.alternateBlocks[index])
+    .map((check) => (
+      <p key={check.network} className="border-bad border-l-4 bg-bad-wash px-2 py-1 text-sm">
+        <b>Passed over on {networks.find((n) => n.key === check.network)?.name}.</b> {check.alternateBlocks[index]}
+      </p>
+    ));
+}

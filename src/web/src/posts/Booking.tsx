@@ -1,0 +1,119 @@
+import { useState } from 'react';
+import { ChannelName } from '../channels/channels';
+import { clock, dayWords } from '../time/dates';
+import { Button } from '../ui/Button';
+import { Choice } from '../ui/Choice';
+import { FormError } from '../ui/FormError';
+import { Fetched } from '../ui/States';
+import {
+  type BookingKind,
+  type BookingMove,
+  type Post,
+  type SettledPlace,
+  useBook,
+  useBooking,
+  useTake,
+} from './posts';
+
+const kinds = [
+  { value: 'nextOpen', label: 'Next open place' },
+  { value: 'next', label: 'Next place' },
+] as const;
+
+const kindWords: Record<BookingKind, string> = {
+  nextOpen: 'The earliest place that nothing is booked into; what the rotation would send there moves on.',
+  next: 'The very next place; what is booked there moves on by one.',
+};
+
+/** Gives the post a place of the rota: all that it moves is shown before anything is done. */
+export function Booking({ post, onDone }: { post: Post; onDone: () => void }) {
+  const [kind, setKind] = useState<BookingKind>('nextOpen');
+  const plan = useBooking(post.id, kind);
+  const book = useBook(post.id);
+  return (
+    <section aria-label="A place of the rota" className="my-3 flex flex-col gap-3 border-dawn border-l-2 pl-4">
+      <Choice label="Which place" value={kind} options={kinds} onChange={setKind} />
+      <p className="text-faded text-sm">{kindWords[kind]}</p>
+      <Fetched query={plan} what="its places">
+        {({ moves, without, sooner, planStamp }) => (
+          <>
+            <ul className="ruled" data-booking>
+              {moves.map((move) => (
+                <Move key={`${move.channelId} ${move.postId}`} move={move} isOwn={move.postId === post.id} />
+              ))}
+              {without.map((none) => (
+                <li key={none.channelId} className="flex flex-wrap items-baseline gap-x-3 py-1 text-faded">
+                  <ChannelName id={none.channelId} />
+                  <span className="text-sm">{none.why}</span>
+                </li>
+              ))}
+            </ul>
+            {sooner.map((place) => (
+              <Sooner key={place.deliveryId} post={post} place={place} />
+            ))}
+            <FormError error={book.error} />
+            <div className="flex gap-2">
+              <Button
+                look="chief"
+                disabled={book.isPending || moves.length === 0}
+                onClick={() => book.mutate({ kind, planStamp }, { onSuccess: onDone })}
+              >
+                Book {moves.filter((m) => m.postId === post.id).length === 1 ? 'it' : 'these'}
+              </Button>
+              <Button look="quiet" onClick={onDone}>
+                Leave it
+              </Button>
+            </div>
+          </>
+        )}
+      </Fetched>
+    </section>
+  );
+}
+
+function Move({ move, isOwn }: { move: BookingMove; isOwn: boolean }) {
+  return (
+    <li className="flex flex-wrap items-baseline gap-x-3 py-1">
+      {!isOwn && <span className="font-medium">“{move.title}” moves on to</span>}
+      <span>{move.to ? <When at={move.to} /> : 'the front of its line'}</span>
+      <ChannelName id={move.channelId} />
+      {move.from && (
+        <span className="text-faded text-sm">
+          from <When at={move.from} />
+        </span>
+      )}
+    </li>
+  );
+}
+
+/** A settled place that comes before the post's own: it may take it. */
+export function Sooner({ post, place }: { post: Post; place: SettledPlace }) {
+  const take = useTake();
+  return (
+    <div
+      className="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1 border-dawn border-l-4 bg-dawn-wash px-3 py-2"
+      data-sooner
+    >
+      <p className="min-w-60 flex-1">
+        A settled place comes sooner: <When at={place.at} /> <ChannelName id={place.channelId} />, with “{place.title}”.
+      </p>
+      <Button
+        disabled={take.isPending}
+        title={`“${place.title}” goes to the front of its line`}
+        onClick={() => take.mutate({ deliveryId: place.deliveryId, postId: post.id, title: place.title })}
+      >
+        Take that place
+      </Button>
+    </div>
+  );
+}
+
+/** A local date and time as the server writes it. */
+export function When({ at }: { at: string }) {
+  const [date = '', time = ''] = at.split('T');
+  return (
+    <>
+      {dayWords(date)}, <b className="font-head">{clock(time)}</b>
+    </>
+  );
+}

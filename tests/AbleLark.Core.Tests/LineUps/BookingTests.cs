@@ -1,0 +1,159 @@
+using AbleLark.Core.Categories;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.LineUps;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
+using NodaTime;
+using static NodaTime.IsoDayOfWeek;
+
+namespace AbleLark.Core.Tests.LineUps;
+
+/// <summary>Places given by hand instead of waiting for a turn.</summary>
+public sealed class BookingTests
+{
+    private readonly Scene _scene = new();
+    private readonly Channel _channel;
+    private readonly Category _category;
+    private readonly Slot _slot;
+    private readonly Post[] _posts;
+
+    public BookingTests()
+    {
+        _channel = _scene.Channel("hearth");
+        _category = _scene.Category(_channel);
+        _slot = _scene.Slot(_category, new(9, 0), [Monday, Wednesday, Friday], _channel);
+        _posts = [.. Enumerable.Range(0, 4).Select(_ => _scene.Post(_category))];
+    }
+
+    [Fact]
+    public void The_next_open_place_is_the_earliest_that_nothing_is_booked_fixed_or_settled_in()
+    {
+        _scene.Delivery(_posts[1], _channel, _scene.At(Day(0), new(9, 0)), DeliveryState.Planned, _slot);
+        Give(Day(2), _posts[2], isFixed: false);
+        Give(Day(4), _posts[3], isFixed: true);
+        BookingMove move = Assert.Single(Plan(_posts[0], BookingKind.NextOpen).Moves);
+        Assert.Equal((_posts[0].Id, null, Day(7)), (move.PostId, move.From, move.To!.Key.Date));
+    }
+
+    [Fact]
+    public void The_next_place_moves_bookings_on_by_one_each_and_leaves_fixed_ones()
+    {
+        Give(Day(0), _posts[1], isFixed: false);
+        Give(Day(2), _posts[3], isFixed: true);
+        Give(Day(4), _posts[2], isFixed: false);
+        IReadOnlyList<BookingMove> moves = Plan(_posts[0], BookingKind.Next).Moves;
+        Assert.Equal([("Post 0", null, Day(0)), ("Post 1", Day(0), Day(4)), ("Post 2", Day(4), Day(7))], moves.Select(m => (_scene.Bank.Single(p => p.Id == m.PostId).Title, m.From?.Key.Date, m.To!.Key.Date)));
+        // Nothing is done by looking.
+        Assert.Equal(3, _scene.Decisions.Count);
+    }
+
+    [Fact]
+    public void A_displaced_post_skips_places_it_can_t_take_and_without_any_goes_to_the_front()
+    {
+        Category other = _scene.Category(_channel);
+        Slot once = _scene.Slot(other, new(8, 0), [Monday], _channel);
+        once.To = Day(0);
+        Post both = _scene.Post(_category, p => p.FurtherCategories = [other.Id]);
+        Post displaced = _scene.Post(other);
+        _scene.Decide(once, Day(0), d => d.Posts = [new(_channel.Id, displaced.Id, IsFixed: false)]);
+        IReadOnlyList<BookingMove> moves = Plan(both, BookingKind.Next).Moves;
+        Assert.Equal([(both.Id, once.Id), (displaced.Id, (Id<Slot>?)null)], moves.Select(m => (m.PostId, m.To?.Key.SlotId ?? (m.From is null ? once.Id : null))));
+        Assert.Null(moves[1].To);
+    }
+
+    [Fact]
+    public void A_place_without_a_category_is_open_to_any_post_and_a_skipped_or_paused_one_to_none()
+    {
+        _scene.Slot(null, new(7, 0), [Tuesday], _channel);
+        _scene.Decide(_slot, Day(0), d => d.IsSkipped = true);
+        Assert.Equal(Day(1), Plan(_posts[0], BookingKind.NextOpen).Moves.Single().To!.Key.Date);
+        _scene.Rest(Pauses.Paused.Channel, _channel.Id.Value, Day(0), Day(6));
+        Assert.Equal(Day(7), Plan(_posts[0], BookingKind.NextOpen).Moves.Single().To!.Key.Date);
+    }
+
+    [Fact]
+    public void Each_channel_gets_a_place_of_its_own_and_one_that_can_t_take_the_post_says_why()
+    {
+        Channel jot = _scene.Channel("jot");
+        Channel second = _scene.Channel("hearth");
+        _scene.Slot(_category, new(20, 0), [Sunday], second);
+        Post post = _scene.Post(_category, p =>
+        {
+            p.Channels = [_channel.Id, jot.Id, second.Id];
+            p.Fits["jot"] = new("It is too long.", "print");
+        });
+        BookingPlan plan = Plan(post, BookingKind.NextOpen);
+        Assert.Equal([(_channel.Id, Day(0)), (second.Id, Day(6))], plan.Moves.Select(m => (m.ChannelId, m.To!.Key.Date)));
+        Assert.Equal([new(jot.Id, Rule.Fit)], plan.Without);
+        post.Fits["jot"] = new(null, "print");
+        // It could go there, but no slot ever does.
+        Assert.Equal([new(jot.Id, null)], Plan(post, BookingKind.NextOpen).Without);
+    }
+
+    [Fact]
+    public void A_settled_place_that_comes_sooner_is_offered_unless_the_post_has_one_itself()
+    {
+        Delivery settled = _scene.Delivery(_posts[1], _channel, _scene.At(Day(0), new(9, 0)), DeliveryState.Planned, _slot);
+        Assert.Equal([settled], Plan(_posts[0], BookingKind.Next).Sooner);
+        Assert.Empty(Plan(_posts[1], BookingKind.Next).Sooner);
+        Assert.Empty(Plan(_scene.Post(_scene.Category(_channel)), BookingKind.Next).Sooner);
+        _scene.Deliveries[0].State = DeliveryState.Sent;
+        Assert.Empty(Plan(_posts[0], BookingKind.Next).Sooner);
+    }
+
+    /// <summary>On a thousand random workspaces: no place is given twice, none that is settled or fixed, nobody is lost, and applying the plan gives what it says.</summary>
+    [Fact]
+    public void What_is_booked_is_there_and_nobody_displaced_is_lost()
+    {
+        int displaced = 0;
+        for (int seed = 0; seed < 1000; seed++)
+        {
+            Random chance = new(seed);
+            Scene scene = RandomScenes.Build(chance, 1 + chance.Next(4), 1 + chance.Next(7), chance.Next(20));
+            (LineUpInput input, Instant now) = (scene.Input(), scene.Now);
+            Post[] ready = [.. input.Bank.Where(p => p.Stage is Stage.Ready or Stage.AwaitingYes)];
+            if (ready.Length == 0) continue;
+            for (int round = 0; round < 3; round++)
+            {
+                Post post = ready[chance.Next(ready.Length)];
+                BookingKind kind = (BookingKind)chance.Next(2);
+                BookingPlan plan = new Booking(input, now).Plan(post, kind);
+                var given = Given(input);
+                Assert.All(plan.Moves, m => Assert.True(m.To is null || !given.TryGetValue((m.To.Key, m.ChannelId), out GivenPost? there) || (!there.IsFixed && (kind == BookingKind.Next || there.PostId == m.PostId)), $"seed {seed}"));
+                Assert.All(plan.Moves.Where(m => m.To is not null), m => Assert.DoesNotContain(input.Deliveries, d => d.Key == m.To!.Key && d.State != DeliveryState.StandBy));
+                Assert.Equal(plan.Moves.Count, plan.Moves.Select(m => (m.ChannelId, m.To?.Key)).Distinct().Count());
+                input = input with { Decisions = Applied(input, plan) };
+                var after = Given(input);
+                Assert.All(plan.Moves.Where(m => m.To is not null), m => Assert.Equal(m.PostId, after[(m.To!.Key, m.ChannelId)].PostId));
+                foreach (((OccurrenceKey key, Id<Channel> channel), GivenPost old) in given)
+                {
+                    bool moved = plan.Moves.Any(m => m.From?.Key == key && m.ChannelId == channel && m.PostId == old.PostId);
+                    Assert.True(moved || after[(key, channel)] == old, $"seed {seed}: {old} was lost");
+                    if (moved) displaced++;
+                }
+            }
+        }
+        Assert.True(displaced > 100, $"Only {displaced} were displaced: the test proves too little.");
+    }
+
+    private static Dictionary<(OccurrenceKey, Id<Channel>), GivenPost> Given(LineUpInput input) => input.Decisions.SelectMany(d => d.Posts.Select(p => (d.Key, p))).ToDictionary(x => (x.Key, x.p.ChannelId), x => x.p);
+
+    private static List<Decision> Applied(LineUpInput input, BookingPlan plan)
+    {
+        Dictionary<OccurrenceKey, Decision> decisions = input.Decisions.ToDictionary(d => d.Key, d => new Decision { WorkspaceId = d.WorkspaceId, SlotId = d.SlotId, Date = d.Date, IsSkipped = d.IsSkipped, MovedTo = d.MovedTo, Posts = [.. d.Posts] });
+        foreach (BookingMove move in plan.Moves.Where(m => m.To is not null))
+        {
+            OccurrenceKey key = move.To!.Key;
+            if (!decisions.TryGetValue(key, out Decision? decision)) decisions[key] = decision = new() { WorkspaceId = input.Bank[0].WorkspaceId, SlotId = key.SlotId, Date = key.Date };
+            decision.Posts = [.. decision.Posts.Where(p => p.ChannelId != move.ChannelId), new(move.ChannelId, move.PostId, IsFixed: false)];
+        }
+        return [.. decisions.Values];
+    }
+
+    private BookingPlan Plan(Post post, BookingKind kind) => new Booking(_scene.Input(), _scene.Now).Plan(post, kind);
+
+    private void Give(LocalDate date, Post post, bool isFixed) => _scene.Decide(_slot, date, d => d.Posts = [new(_channel.Id, post.Id, isFixed)]);
+
+    private static LocalDate Day(int days) => Scene.Monday.PlusDays(days);
+}
