@@ -83,16 +83,18 @@ public sealed class Booking
         return new([.. moves.OrderBy(m => m.From is not null)], without, [.. sooner.OrderBy(d => d.At)]);
     }
 
-    /// <summary>The earliest settled place on a channel that the post could take from another, before an instant; null when there is none.</summary>
+    /// <summary>The earliest settled place on a channel that the post could take from another, before an instant and outside its gap; null when there is none.</summary>
     public Delivery? SoonerSettled(Post post, Id<Channel> channel, Instant before)
     {
         if (_given.CantGo(new(channel, post.Id, IsFixed: false)) is not null) return null;
-        // A post that has a settled place there before then needs none from another.
-        Delivery? first = _input.Deliveries
-            .Where(d => d.ChannelId == channel && d.At > _from && d.At < before && d.State is DeliveryState.Planned or DeliveryState.AwaitingYes)
-            .Where(d => d.PostId == post.Id || (d.SlotId is { } slot && _slots.TryGetValue(slot, out Slot? of) && Carries(of, post)))
+        List<Delivery> turns = [.. _input.Deliveries.Where(d => d.ChannelId == channel && d.PostId == post.Id && d.State.IsTurn())];
+        int gap = _stock.Gaps[_stock.Numbers[post.Id]];
+        return _input.Deliveries
+            .Where(d => d.ChannelId == channel && d.PostId != post.Id && d.At > _from && d.At < before && d.State is DeliveryState.Planned or DeliveryState.AwaitingYes)
+            .Where(d => d.SlotId is { } slot && _slots.TryGetValue(slot, out Slot? of) && Carries(of, post))
+            // A post that has a turn of its own before then needs none from another.
+            .Where(d => !turns.Exists(t => (t.At >= _from && t.At <= d.At) || Math.Abs(Period.DaysBetween(t.LocalDate, d.LocalDate)) < gap))
             .MinBy(d => d.At);
-        return first?.PostId == post.Id ? null : first;
     }
 
     /// <summary>Channels chosen for a post that are there.</summary>

@@ -98,6 +98,12 @@ public sealed class BookingTests
         Assert.Equal([settled], Plan(_posts[0], BookingKind.Next).Sooner);
         Assert.Empty(Plan(_posts[1], BookingKind.Next).Sooner);
         Assert.Empty(Plan(_scene.Post(_scene.Category(_channel)), BookingKind.Next).Sooner);
+        // Inside its gap it wants none of it.
+        _scene.Delivery(_posts[0], _channel, _scene.At(Day(-3), new(9, 0)), DeliveryState.Sent);
+        _posts[0].GapDays = 4;
+        Assert.Empty(Plan(_posts[0], BookingKind.Next).Sooner);
+        _posts[0].GapDays = 3;
+        Assert.Equal([settled], Plan(_posts[0], BookingKind.Next).Sooner);
         _scene.Deliveries[0].State = DeliveryState.Sent;
         Assert.Empty(Plan(_posts[0], BookingKind.Next).Sooner);
     }

@@ -42,7 +42,7 @@ export function Booking({ post, onDone }: { post: Post; onDone: () => void }) {
                 <Move key={`${move.channelId} ${move.postId}`} move={move} isOwn={move.postId === post.id} />
               ))}
               {without.map((none) => (
-                <li key={none.channelId} className="flex flex-wrap items-baseline gap-x-3 py-1 text-faded">
+                <li key={none.channelId} className="flex flex-wrap items-center gap-x-3 py-1 text-faded">
                   <ChannelName id={none.channelId} />
                   <span className="text-sm">{none.why}</span>
                 </li>
@@ -73,7 +73,7 @@ export function Booking({ post, onDone }: { post: Post; onDone: () => void }) {
 
 function Move({ move, isOwn }: { move: BookingMove; isOwn: boolean }) {
   return (
-    <li className="flex flex-wrap items-baseline gap-x-3 py-1">
+    <li className="flex flex-wrap items-center gap-x-3 py-1">
       {!isOwn && <span className="font-medium">“{move.title}” moves on to</span>}
       <span>{move.to ? <When at={move.to} /> : 'the front of its line'}</span>
       <ChannelName id={move.channelId} />
@@ -90,11 +90,8 @@ function Move({ move, isOwn }: { move: BookingMove; isOwn: boolean }) {
 export function Sooner({ post, place }: { post: Post; place: SettledPlace }) {
   const take = useTake();
   return (
-    <div
-      className="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1 border-dawn border-l-4 bg-dawn-wash px-3 py-2"
-      data-sooner
-    >
-      <p className="min-w-60 flex-1">
+    <div className="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1 border-rule-strong border-l-2 pl-3" data-sooner>
+      <p className="text-sm">
         A settled place comes sooner: <When at={place.at} /> <ChannelName id={place.channelId} />, with “{place.title}”.
       </p>
       <Button

@@ -30,7 +30,7 @@ export function PlanSection({ post, ready }: { post: Post; ready: boolean }) {
       {open === 'time' && <ExactTime post={post} onDone={() => setOpen(null)} />}
       {open === 'place' && <Booking post={post} onDone={() => setOpen(null)} />}
       {post.stage === 'awaitingYes' && <Waiting post={post} />}
-      {ready && <FirstOut post={post} />}
+      {ready && open !== 'place' && <FirstOut post={post} />}
       {post.deliveries.length === 0 ? (
         <p className="mt-2 text-faded">No time yet. The rota settles one when its turn comes.</p>
       ) : (

@@ -1,0 +1,139 @@
+using System.Text.Json;
+using AbleLark.Server.Tests.Ground;
+using NodaTime;
+using OpenQA.Selenium;
+
+namespace AbleLark.Browser.Tests;
+
+/// <summary>Places given to a post by hand, other wordings of it, and places that passed.</summary>
+public sealed class PlacesTests(WebTown web) : IClassFixture<WebTown>
+{
+    private static readonly int[] EveryDay = [1, 2, 3, 4, 5, 6, 7];
+    private readonly Town _town = web.Town;
+
+    [Fact]
+    public async Task A_place_is_booked_from_the_desk_who_moves_is_shown_first_and_one_undo_takes_it_back()
+    {
+        (Guid channel, Guid category) = await LineAsync("desk");
+        Guid first = (await _town.Ada.PostAsync(category, "First come")).Id();
+        Guid second = (await _town.Ada.PostAsync(category, "Pushing in")).Id();
+        await _town.Ada.SlotAsync(category, "09:00", EveryDay, channel);
+        await _town.RoundAsync();
+        using Page page = new(_town.Address);
+        page.SignIn("ada@example.org", Databases.Password);
+        page.Go($"/w/harbour/posts/{first}");
+        page.Press("Book a place");
+        page.Until(() => page.Count("[data-booking] li") == 1, "the place it would get");
+        page.Press("Book it");
+        page.See("Booked. Nothing but a person moves it now.");
+        page.See("Booked into this place.");
+
+        page.Go($"/w/harbour/posts/{second}");
+        page.Press("Book a place");
+        page.Press("Next place");
+        page.See("“First come” moves on to");
+        page.Press("Book it");
+        page.See("Booked. Nothing but a person moves it now.");
+        Assert.Equal([second, first], await GivenAsync(channel));
+        page.Press("Undo");
+        page.See("Taken back.");
+        Assert.Equal([first], await GivenAsync(channel));
+
+        // In the line-up its place can be freed again.
+        page.Go("/w/harbour/calendar?view=list&channel=" + channel);
+        page.PressCss("[data-entry][aria-label*='First come'][aria-label$='fixed']");
+        page.Press("Write a note");
+        page.Fill("Note, for the team alone", "Ask the boatman");
+        page.Press("Keep it");
+        page.See("Ask the boatman");
+        page.Press("Back to the rotation");
+        page.See("Back to the rotation.");
+        Assert.Empty(await GivenAsync(channel));
+        Assert.Empty(page.Complaints());
+    }
+
+    [Fact]
+    public async Task A_settled_place_that_comes_sooner_is_taken_from_the_desk()
+    {
+        (Guid channel, Guid category) = await LineAsync("sooner");
+        await _town.Ada.PostAsync(category, "Settled first");
+        await _town.Ada.SlotAsync(category, "23:57", EveryDay, channel);
+        await _town.RoundAsync();
+        Guid post = (await _town.Ada.PostAsync(category, "Urgent")).Id();
+        using Page page = new(_town.Address);
+        page.SignIn("ada@example.org", Databases.Password);
+        page.Go($"/w/harbour/posts/{post}");
+        page.See("A settled place comes sooner:");
+        page.Press("Take that place");
+        page.See("The place is taken; “Settled first” is at the front of its line.");
+        page.See("Took this settled place by hand.");
+        Assert.Empty(page.Complaints());
+    }
+
+    [Fact]
+    public async Task Other_wordings_are_written_checked_and_kept()
+    {
+        (_, Guid category) = await LineAsync("wordings", "jot");
+        Guid post = (await _town.Ada.PostAsync(category, "The first wording")).Id();
+        using Page page = new(_town.Address);
+        page.SignIn("ada@example.org", Databases.Password);
+        page.Go($"/w/harbour/posts/{post}");
+        page.Press("Add a wording");
+        page.Fill("Wording 2", new string('w', 300));
+        page.See("Passed over on Jot.");
+        page.Fill("Wording 2", "The second wording");
+        page.SeeNoMore("Passed over on Jot.");
+        page.Press("Add a wording");
+        page.Press("Remove wording 3");
+        page.Until(() => page.TextOf("[data-standing]") == "Saved", "it saved");
+        JsonElement[] alternates = (await _town.Ada.GetAsync($"posts/{post}")).GetProperty("content").List("alternates");
+        Assert.Equal(["The second wording"], alternates.Select(a => a.Text("text")));
+        Assert.Empty(page.Complaints());
+    }
+
+    [Fact]
+    public async Task A_place_that_passed_is_listed_on_today_and_the_line_up_narrows_to_one_rota()
+    {
+        (Guid channel, Guid category) = await LineAsync("passed");
+        LocalDateTime soon = (await _town.NowAsync() + Duration.FromMinutes(20)).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).LocalDateTime;
+        await _town.Ada.SlotAsync(category, $"{soon:HH:mm}", EveryDay, channel);
+        await _town.Ada.PostAsync("rotas", new { name = "Winter lights", slots = new[] { Making.Slot(category, "06:15", EveryDay, channel) } });
+        await _town.RoundAsync();
+        await _town.MoveOnAsync(Duration.FromMinutes(21));
+        await _town.RoundAsync();
+        using Page page = new(_town.Address);
+        page.SignIn("ada@example.org", Databases.Password);
+        page.Go("/w/harbour/today");
+        page.See("Passed with nothing sent");
+        page.See("The category has no posts yet.");
+        page.ReduceMotion();
+        Assert.Empty(Axe.Broken(page, "Today with a place that passed"));
+        page.Press("Dismiss it");
+        page.SeeNoMore("Passed with nothing sent");
+        page.Press("Undo");
+        page.See("Passed with nothing sent");
+
+        page.Go("/w/harbour/calendar?view=list");
+        page.See($"{soon:HH:mm}");
+        page.Choose("Only this rota", "Winter lights");
+        page.Until(() => page.Url.Contains("rota=", StringComparison.Ordinal), "the filter in the address");
+        page.Until(() => page.Driver.FindElements(By.CssSelector("tbody tr td:first-child")).All(e => e.Text == "06:15"), "only its places");
+
+        page.Go("/w/harbour/rota");
+        page.See("the deeper, the more followers online");
+        page.Until(() => page.Count("[data-online]") == 7 * 19, "an hour's ground for each hour");
+        Assert.Empty(page.Complaints());
+    }
+
+    private async Task<Guid[]> GivenAsync(Guid channel)
+    {
+        LocalDate today = (await _town.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
+        return [.. (await _town.Ada.GetAsync($"line-up?from={today:uuuu-MM-dd}&to={today.PlusDays(13):uuuu-MM-dd}")).List("entries").Where(e => e.Id("channelId") == channel && e.GetProperty("isGiven").GetBoolean()).Select(e => e.Id("postId"))];
+    }
+
+    private async Task<(Guid Channel, Guid Category)> LineAsync(string name, string network = "hearth")
+    {
+        Guid channel = await _town.ConnectAsync(_town.Ada, network, $"places-{name}");
+        return (channel, await _town.Ada.CategoryAsync($"Places {name}", channel));
+    }
+}
