@@ -54,6 +54,31 @@ try {
     return new Promise((done) => { let sum = 0; new PerformanceObserver((l) => { for (const e of l.getEntries()) if (!e.hadRecentInput) sum += e.value; }).observe({ type: 'layout-shift', buffered: true }); setTimeout(() => done(sum), 2500); });`);
   line('layout shift while the calendar loads', shift.toFixed(3), 'none', '–', 'under 0.1', shift < 0.1);
 
+  // A usual workspace's what-if: sixty slots a week and two thousand posts, imported and taken back afterwards.
+  const usual = await browser.run(`
+    return (async () => {
+      const get = (path) => fetch(path).then((r) => r.json());
+      const json = { 'content-type': 'application/json' };
+      const id = (await get('/api/session')).workspaces.find((w) => w.slug === 'marram').id;
+      const at = '/api/workspaces/' + id;
+      const [categories, channels, [rota], bank] = await Promise.all([get(at + '/categories'), get(at + '/channels'), get(at + '/rotas'), get(at + '/posts')]);
+      const rows = Array.from({ length: 2000 - bank.total }, (_, i) => ['Usual ' + i, 'Note ' + i + ' of a usual workspace', categories[i % categories.length].name].join(','));
+      const form = new FormData(); form.append('sheet', new File(['title,text,category\\n' + rows.join('\\n')], 'usual.csv'));
+      const line = await fetch(at + '/imports/' + crypto.randomUUID(), { method: 'PUT', body: form }).then((r) => r.json());
+      try {
+        const total = (await get(at + '/posts')).total;
+        const slots = Array.from({ length: 60 }, (_, i) => ({ days: [1 + (i % 7)], time: String(7 + (i % 13)).padStart(2, '0') + ':' + (i % 2 ? '30' : '00') + ':00', categories: [categories[i % categories.length].id], channels: [channels[i % channels.length].id, channels[(i + 3) % channels.length].id] }));
+        const ask = (i) => fetch(at + '/what-if', { method: 'POST', headers: json, body: JSON.stringify({ weeks: 12, rotas: [{ id: rota.id, rota: { ...rota, slots: [...slots.slice(1), { ...slots[0], time: String(i % 24).padStart(2, '0') + ':15:00' }] } }] }) }).then((r) => r.json());
+        const times = [];
+        for (let i = 0; i < 45; i++) { const start = performance.now(); const answer = await ask(i); if (!answer.after) throw new Error(JSON.stringify(answer)); if (i >= 30) times.push(performance.now() - start); }
+        const start = performance.now(); await fetch('/healthz').then((r) => r.text());
+        return { what: times.sort((a, b) => a - b)[7], empty: performance.now() - start, total };
+      } finally {
+        await fetch(at + '/imports/' + line.id + '/take-back', { method: 'POST' });
+      }
+    })();`);
+  line(`what-if over HTTP, 12 weeks (8 channels, ${usual.total} posts, 60 slots a week)`, `${usual.what.toFixed(0)} ms`, `empty page ${usual.empty.toFixed(0)} ms`, `${(usual.what / usual.empty).toFixed(1)} ×`, 'under 100 ms', usual.what < 100);
+
   // A what-if as dragging asks for it: the present rota with one slot more, over twelve weeks.
   const asked = await browser.run(`
     return (async () => {

@@ -32,12 +32,12 @@ public sealed class Delivery
     /// <summary>Only a person changes it, and only before anything was sent.</summary>
     public required Id<Post> PostId { get; set; }
     public required Id<Channel> ChannelId { get; init; }
-    public required Instant At { get; init; }
+    public required Instant At { get; set; }
 
     /// <summary>Local date in the workspace's zone, worked out when it was planned.</summary>
-    public required LocalDate LocalDate { get; init; }
+    public required LocalDate LocalDate { get; set; }
 
-    public required LocalTime LocalTime { get; init; }
+    public required LocalTime LocalTime { get; set; }
     public DeliveryState State { get; set; } = DeliveryState.Planned;
 
     /// <summary>The slot it was settled from; null for an exact time.</summary>
@@ -135,6 +135,18 @@ public static class DeliveryStates
         (delivery.GivenBy, delivery.GivenInOrder, delivery.Round) = (null, null, null);
         DeliveryState wanted = post.Stage == Stage.AwaitingYes ? DeliveryState.AwaitingYes : DeliveryState.Planned;
         if (delivery.State != wanted) delivery.Become(wanted);
+    }
+
+    /// <summary>True while nothing of it has been sent, so that its time may still change.</summary>
+    public static bool MayMove(this Delivery delivery) => delivery.State is DeliveryState.Planned or DeliveryState.AwaitingYes or DeliveryState.StandBy;
+
+    /// <summary>Gives it another time, as the same delivery of its occurrence.</summary>
+    /// <param name="local">In the workspace's zone.</param>
+    /// <exception cref="InvalidOperationException">It has begun to be sent, or ended.</exception>
+    public static void MoveTo(this Delivery delivery, Instant at, LocalDateTime local)
+    {
+        if (!delivery.MayMove()) throw new InvalidOperationException($"A delivery that is {delivery.State} can't be moved.");
+        (delivery.At, delivery.LocalDate, delivery.LocalTime) = (at, local.Date, local.TimeOfDay);
     }
 
     /// <summary>Moves a delivery on.</summary>

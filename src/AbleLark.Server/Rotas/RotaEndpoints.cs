@@ -1,4 +1,3 @@
-using System.Globalization;
 using AbleLark.Core;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
@@ -23,9 +22,9 @@ public static class RotaEndpoints
         workspace.MapGet("/rotas", ListAsync);
         workspace.MapPost("/rotas", AddAsync);
         workspace.MapPut("/rotas/{id}", SaveAsync);
+        workspace.MapPost("/rotas/{id}/consequences", ConsequencesAsync);
         workspace.MapDelete("/rotas/{id}", RemoveAsync);
         workspace.MapPost("/rotas/slots", AddSlotAsync);
-        workspace.MapPut("/rotas/slots/{id}", EditSlotAsync);
         workspace.MapDelete("/rotas/slots/{id}", RemoveSlotAsync);
     }
 
@@ -63,30 +62,23 @@ public static class RotaEndpoints
         Rota rota = await FindAsync(workspaceId, id, db, cancellation);
         if (edit.Version is null) throw ProblemException.BadInput("Say in `version` which version of the rota you changed.");
         if (edit.Version != rota.Version) throw ProblemException.Outdated("Somebody else changed this rota since you opened it. Your changes are still with you: look at theirs, then apply yours again.");
-        RotaEdits edits = await EditsAsync(workspaceId, db, clock, cancellation);
-        Instant now = await clock.NowAsync(cancellation);
-        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, $"Changed the rota {rota.Name}");
+        (RotaEdits edits, RotaChange change) = await ChangeAsync(workspaceId, rota, edit, db, clock, cancellation);
+        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Changed the rota {rota.Name}");
         edits.Fill(rota, edit);
-        if (edit.Slots.Any(e => e.Id is { } wanted && rota.Slots.All(s => s.Id != wanted))) throw ProblemException.BadInput("One of the slots isn't in this rota any more. Fetch the rota again.");
-        Dictionary<Id<Slot>, SlotEdit> wantedById = edit.Slots.Where(e => e.Id is not null).ToDictionary(e => e.Id!.Value);
-        int place = rota.Slots.Count == 0 ? 0 : rota.Slots.Max(s => s.Place) + 1;
-        List<string> orphans = [];
-        foreach (Slot slot in rota.Slots.Where(s => s.RemovedAt is null && !(s.To < edits.Today)).ToList())
-        {
-            if (!wantedById.TryGetValue(slot.Id, out SlotEdit? wanted)) slot.RemovedAt = now;
-            else if (RotaEdits.ChangesDates(slot, wanted)) orphans.AddRange(await SucceedAsync(edits, rota, slot, wanted, now, place++, db, cancellation));
-            else edits.Fill(slot, wanted);
-        }
-        foreach (SlotEdit added in edit.Slots.Where(e => e.Id is null))
-        {
-            Slot slot = edits.NewSlot(rota.Id, added);
-            slot.Place = place++;
-            edits.Fill(slot, added);
-            db.Slots.Add(slot);
-        }
-        rota.Version++;
+        List<string> orphans = await change.DoAsync(edit, cancellation);
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value, edits.View(rota), orphans);
+    }
+
+    /// <summary>What saving a rota would do to decisions and to what is settled: to be answered before it is done.</summary>
+    private static async Task<RotaConsequences> ConsequencesAsync(Id<Workspace> workspaceId, Id<Rota> id, RotaEdit edit, LarkDb db, BusinessClock clock, CancellationToken cancellation) =>
+        (await ChangeAsync(workspaceId, await FindAsync(workspaceId, id, db, cancellation), edit, db, clock, cancellation)).Change.Consequences;
+
+    private static async Task<(RotaEdits Edits, RotaChange Change)> ChangeAsync(Id<Workspace> workspaceId, Rota rota, RotaEdit edit, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+    {
+        if (edit.Slots.Any(e => e.Id is { } wanted && rota.Slots.All(s => s.Id != wanted))) throw ProblemException.BadInput("One of the slots isn't in this rota any more. Fetch the rota again.");
+        RotaEdits edits = await EditsAsync(workspaceId, db, clock, cancellation);
+        return (edits, await RotaChange.ReadAsync(db, edits, rota, edit, await clock.NowAsync(cancellation), cancellation));
     }
 
     private static async Task<ActDone> RemoveAsync(Id<Workspace> workspaceId, Id<Rota> id, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
@@ -115,26 +107,6 @@ public static class RotaEndpoints
         return edits.View(rota, slot);
     }
 
-    private static async Task<SlotView> EditSlotAsync(Id<Workspace> workspaceId, Id<Slot> id, SlotEdit edit, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
-    {
-        (Rota rota, Slot slot) = await FindSlotAsync(workspaceId, id, db, cancellation);
-        RotaEdits edits = await EditsAsync(workspaceId, db, clock, cancellation);
-        Instant now = await clock.NowAsync(cancellation);
-        db.BeginAct(workspaceId, http.PersonId(), now, $"Changed the slot at {slot.Time:HH:mm}");
-        rota.Version++;
-        if (RotaEdits.ChangesDates(slot, edit))
-        {
-            await SucceedAsync(edits, rota, slot, edit, now, rota.Slots.Max(s => s.Place) + 1, db, cancellation);
-            slot = rota.Slots[^1];
-        }
-        else
-        {
-            edits.Fill(slot, edit);
-        }
-        await db.SaveChangesAsync(cancellation);
-        return edits.View(rota, slot);
-    }
-
     /// <summary>Ends the slot. What has been settled from it stays.</summary>
     private static async Task<ActDone> RemoveSlotAsync(Id<Workspace> workspaceId, Id<Slot> id, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
     {
@@ -146,36 +118,6 @@ public static class RotaEndpoints
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value);
     }
-
-    /// <summary>
-    /// Ends a slot whose dates change, and begins its successor after what is settled. Decisions about later occurrences go
-    /// over to it where it comes round on the same date; the others are dropped and named.
-    /// </summary>
-    private static async Task<List<string>> SucceedAsync(RotaEdits edits, Rota rota, Slot slot, SlotEdit wanted, Instant now, int place, LarkDb db, CancellationToken cancellation)
-    {
-        bool isSettledAhead = await db.Deliveries.AnyAsync(d => d.WorkspaceId == slot.WorkspaceId && d.SlotId == slot.Id && d.SlotDate >= edits.Today, cancellation);
-        LocalDate last = edits.Today.PlusDays(-1);
-        if (isSettledAhead && edits.Workspace.SettledThrough > last) last = edits.Workspace.SettledThrough.Value;
-        Slot successor = edits.NewSlot(rota.Id, wanted);
-        successor.Place = place;
-        edits.Fill(successor, wanted with { Anchor = wanted.Anchor ?? (wanted.Rhythm == Rhythm.Weeks && slot.Rhythm == Rhythm.Weeks ? slot.Anchor : null) });
-        if (isSettledAhead && !(successor.From > last)) successor.From = last.PlusDays(1);
-        if (isSettledAhead) slot.To = last;
-        else slot.RemovedAt = now;
-        db.Slots.Add(successor);
-        List<string> orphans = [];
-        foreach (Decision decision in await db.Decisions.Where(d => d.WorkspaceId == slot.WorkspaceId && d.SlotId == slot.Id && d.Date > last).ToListAsync(cancellation))
-        {
-            db.Decisions.Remove(decision);
-            if (successor.ComesRoundOn(decision.Date))
-                db.Decisions.Add(new() { WorkspaceId = slot.WorkspaceId, Id = Id<Decision>.New(), SlotId = successor.Id, Date = decision.Date, IsSkipped = decision.IsSkipped, MovedTo = decision.MovedTo, Note = decision.Note, Posts = decision.Posts });
-            else
-                orphans.Add(string.Create(CultureInfo.InvariantCulture, $"{decision.Date:ddd d MMM} {slot.Time:HH:mm}: {Words(decision)}"));
-        }
-        return orphans;
-    }
-
-    private static string Words(Decision d) => d.IsSkipped ? "skipped" : d.Posts.Count > 0 ? "a post given by hand" : d.MovedTo is not null ? "moved" : "a note";
 
     private static async Task<RotaEdits> EditsAsync(Id<Workspace> id, LarkDb db, BusinessClock clock, CancellationToken cancellation)
     {

@@ -53,6 +53,45 @@ public sealed class RotaTests(Town town) : IClassFixture<Town>
     }
 
     [Fact]
+    public async Task What_a_change_would_do_to_decisions_and_settled_deliveries_is_told_and_done_as_answered()
+    {
+        (Guid channel, Guid category) = await LineAsync("answers");
+        Guid post = (await _ada.PostAsync(category, "Given by hand")).Id();
+        JsonElement rota = (await _ada.PostAsync("rotas", new { name = "Answers", slots = new[] { Slot(category, channel, [1, 2, 3, 4, 5, 6, 7], "23:40:00") } })).GetProperty("rota");
+        JsonElement slot = rota.List("slots")[0];
+        await town.RoundAsync();
+        LocalDate monday = Monday(await TodayAsync()).PlusDays(21);
+        await _ada.PatchAsync($"line-up/occurrences/{slot.Id()}/{monday:uuuu-MM-dd}", new { fix = new[] { new { channelId = channel, postId = post } } });
+        object Edit(bool keeps, bool moves) => new { name = "Answers", version = rota.Whole("version"), slots = new object[] { With(slot, category, channel, "23:55:00", [2, 3, 4, 5, 6, 7]) }, keepsOrphans = keeps, movesSettled = moves };
+
+        JsonElement told = await _ada.PostAsync($"rotas/{rota.Id()}/consequences", Edit(false, false));
+        JsonElement orphan = Assert.Single(told.List("orphans"));
+        Assert.Equal((1, true, 2), (orphan.Whole("posts"), orphan.Text("words").EndsWith("23:40: a post given by hand", StringComparison.Ordinal), told.Whole("settled")));
+        JsonElement saved = await _ada.PutAsync($"rotas/{rota.Id()}", Edit(true, true));
+        Assert.Empty(saved.List("orphans"));
+        JsonElement kept = Assert.Single(await EntriesAsync(monday, channel));
+        Assert.Equal((post, "23:40:00", true), (kept.Id("postId"), kept.Text("time"), kept.GetProperty("exact").GetBoolean()));
+        Assert.Equal(("23:55:00", "planned"), (Assert.Single(await EntriesAsync(await TodayAsync(), channel)).Text("time"), Assert.Single(await EntriesAsync(await TodayAsync(), channel)).Text("state")));
+
+        await _ada.PostAsync($"changes/{saved.Id("changeSetId")}/undo");
+        Assert.Equal("23:40:00", Assert.Single(await EntriesAsync(await TodayAsync(), channel)).Text("time"));
+        Assert.Equal((post, false), (Assert.Single(await EntriesAsync(monday, channel)).Id("postId"), Assert.Single(await EntriesAsync(monday, channel)).GetProperty("exact").GetBoolean()));
+    }
+
+    [Fact]
+    public async Task A_slot_that_is_taken_out_names_the_decisions_that_go_with_it()
+    {
+        (Guid channel, Guid category) = await LineAsync("takenout");
+        JsonElement rota = (await _ada.PostAsync("rotas", new { name = "Taken out", slots = new[] { Slot(category, channel, [1]) } })).GetProperty("rota");
+        LocalDate monday = Monday(await TodayAsync()).PlusDays(14);
+        await _ada.PatchAsync($"line-up/occurrences/{rota.List("slots")[0].Id()}/{monday:uuuu-MM-dd}", new { isSkipped = true });
+        JsonElement saved = await _ada.PutAsync($"rotas/{rota.Id()}", new { name = "Taken out", version = rota.Whole("version"), slots = Array.Empty<object>() });
+        Assert.EndsWith("skipped", Assert.Single(saved.List("orphans")).GetString(), StringComparison.Ordinal);
+        await _ada.PostAsync($"changes/{saved.Id("changeSetId")}/undo");
+        Assert.Equal("skipped", Assert.Single(await EntriesAsync(monday, channel)).Text("placeState"));
+    }
+
+    [Fact]
     public async Task What_a_rota_can_t_be_is_refused_in_words()
     {
         (Guid channel, Guid category) = await LineAsync("refused");

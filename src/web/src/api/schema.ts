@@ -642,6 +642,48 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/rotas/{id}/consequences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["RotaEdit"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RotaConsequences"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspaceId}/rotas/slots": {
         parameters: {
             query?: never;
@@ -691,33 +733,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    workspaceId: string;
-                    id: string;
-                };
-                cookie?: never;
-            };
-            requestBody: {
-                content: {
-                    "application/json": components["schemas"]["SlotEdit"];
-                };
-            };
-            responses: {
-                /** @description OK */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["SlotView"];
-                    };
-                };
-            };
-        };
+        put?: never;
         post?: never;
         delete: {
             parameters: {
@@ -2960,6 +2976,15 @@ export interface components {
              */
             seed: number;
         };
+        Orphan: {
+            /** Format: uuid */
+            slotId: string;
+            /** Format: date */
+            date: string;
+            words: string;
+            /** Format: int32 */
+            posts: number;
+        };
         /** @description What a state of rota, settings and bank leads to. */
         Outlook: {
             categories: components["schemas"]["CategoryOutlook"][];
@@ -3211,6 +3236,11 @@ export interface components {
          * @enum {unknown}
          */
         Role: "planner" | "writer" | "client";
+        RotaConsequences: {
+            orphans: components["schemas"]["Orphan"][];
+            /** Format: int32 */
+            settled: number;
+        };
         RotaEdit: {
             name: string;
             slots: components["schemas"]["SlotEdit"][];
@@ -3223,6 +3253,10 @@ export interface components {
             zone?: null | string;
             /** Format: int32 */
             version?: null | number;
+            /** @default false */
+            keepsOrphans: boolean;
+            /** @default false */
+            movesSettled: boolean;
         };
         RotaSaved: {
             /** Format: uuid */

@@ -7,8 +7,9 @@ import { FormError } from '../ui/FormError';
 import { useNotices } from '../ui/Notices';
 import { Select } from '../ui/Select';
 import { type Column, Table } from '../ui/Table';
+import { Apply } from './Apply';
 import type { Draft } from './draft';
-import { type Rota, type RotaEdit, useSaveRota, useWhatIf, type WhatIf } from './rota';
+import { type Rota, type RotaEdit, useWhatIf, type WhatIf } from './rota';
 
 interface Props {
   rota: Rota;
@@ -37,7 +38,6 @@ type Asked = ReturnType<typeof useEffectOf>;
 /** In sight while slots are dragged: each category's share and what it lacks; then the change is applied or dropped. */
 export function EffectBar({ rota, draft, tried, asked }: Props & { asked: Asked }) {
   const { data } = asked.whatIf;
-  const save = useSaveRota();
   const { tell } = useNotices();
   const unfinished = tried.filter((s) => s.channels.length === 0).length;
   return (
@@ -49,7 +49,7 @@ export function EffectBar({ rota, draft, tried, asked }: Props & { asked: Asked 
           </li>
         ))}
       </ul>
-      <FormError error={save.error ?? asked.whatIf.error} />
+      <FormError error={asked.whatIf.error} />
       {draft.isChanged && (
         <div className="mt-2 flex flex-wrap items-center gap-3 border-dawn border-l-4 bg-dawn-wash px-3 py-1.5">
           <p role="status" className="flex-1">
@@ -65,13 +65,7 @@ export function EffectBar({ rota, draft, tried, asked }: Props & { asked: Asked 
           >
             Drop the changes
           </Button>
-          <Button
-            look="chief"
-            disabled={save.isPending || unfinished > 0}
-            onClick={() => save.mutate({ id: rota.id, edit: draft.edit() }, { onSuccess: () => draft.set(null) })}
-          >
-            Apply
-          </Button>
+          <Apply rotaId={rota.id} edit={draft.edit} disabled={unfinished > 0} onDone={() => draft.set(null)} />
         </div>
       )}
     </section>

@@ -6,7 +6,13 @@ import { useWorkspacePath } from '../workspaces/workspace';
 export type Rota = Schemas['RotaView'];
 export type Slot = Schemas['SlotView'];
 export type SlotEdit = Schemas['SlotEdit'];
-export type RotaEdit = Schemas['RotaEdit'];
+type WholeEdit = Schemas['RotaEdit'];
+/** What isn't answered stays: nothing is kept, nothing is moved along. */
+export type RotaEdit = Omit<WholeEdit, 'keepsOrphans' | 'movesSettled'> &
+  Partial<Pick<WholeEdit, 'keepsOrphans' | 'movesSettled'>>;
+export type Consequences = Schemas['RotaConsequences'];
+
+const whole = (edit: RotaEdit): WholeEdit => ({ keepsOrphans: false, movesSettled: false, ...edit });
 export type WhatIf = Schemas['WhatIfView'];
 export type Runway = Schemas['Runway'];
 
@@ -28,13 +34,32 @@ export function useSaveRota() {
   return useMutation({
     mutationFn: ({ id, edit }: { id: string | null; edit: RotaEdit }) =>
       id
-        ? ask(api.PUT('/api/workspaces/{workspaceId}/rotas/{id}', { params: { path: { ...path, id } }, body: edit }))
-        : ask(api.POST('/api/workspaces/{workspaceId}/rotas', { params: { path }, body: edit })),
+        ? ask(
+            api.PUT('/api/workspaces/{workspaceId}/rotas/{id}', {
+              params: { path: { ...path, id } },
+              body: whole(edit),
+            }),
+          )
+        : ask(api.POST('/api/workspaces/{workspaceId}/rotas', { params: { path }, body: whole(edit) })),
     onSuccess: ({ changeSetId, rota, orphans }) => {
       const dropped = orphans.length > 0 ? ` No longer there, and dropped: ${orphans.join('; ')}.` : '';
       tellUndoable(`${rota.name} is applied.${dropped}`, changeSetId);
       return Promise.all(views.map((name) => client.invalidateQueries({ queryKey: [name, workspace] })));
     },
+  });
+}
+
+/** What applying a layout would do to decisions and to what is settled. */
+export function useConsequences(rotaId: string) {
+  const { path } = useWorkspacePath();
+  return useMutation({
+    mutationFn: (edit: RotaEdit) =>
+      ask(
+        api.POST('/api/workspaces/{workspaceId}/rotas/{id}/consequences', {
+          params: { path: { ...path, id: rotaId } },
+          body: whole(edit),
+        }),
+      ),
   });
 }
 
@@ -59,7 +84,7 @@ export function useWhatIf(rotaId: string, edit: RotaEdit, weeks: number) {
       ask(
         api.POST('/api/workspaces/{workspaceId}/what-if', {
           params: { path },
-          body: { weeks, rotas: [{ id: rotaId, rota: edit }] },
+          body: { weeks, rotas: [{ id: rotaId, rota: whole(edit) }] },
           signal,
         }),
       ),

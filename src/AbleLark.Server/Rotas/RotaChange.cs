@@ -1,0 +1,152 @@
+using System.Globalization;
+using AbleLark.Core;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
+using AbleLark.Data;
+using AbleLark.Server.Posts;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+
+namespace AbleLark.Server.Rotas;
+
+/// <summary>
+/// What saving a rota does, beyond its slots, to what people decided and what is settled. A slot whose dates change ends after
+/// what is settled and has a successor, which takes over the decisions about dates that still occur.
+/// </summary>
+internal sealed class RotaChange
+{
+    /// <param name="Wanted">Null: the slot ends.</param>
+    /// <param name="LastSettled">Last date on which something is settled from it; null: nothing ahead is.</param>
+    private sealed record SlotChange(Slot Slot, SlotEdit? Wanted, LocalDate? LastSettled);
+
+    private readonly LarkDb _db;
+    private readonly RotaEdits _edits;
+    private readonly Rota _rota;
+    private readonly Instant _now;
+    private readonly List<SlotChange> _changes = [];
+    private readonly ILookup<Id<Slot>, Decision> _decisions;
+    private readonly ILookup<Id<Slot>, Delivery> _settled;
+
+    private RotaChange(LarkDb db, RotaEdits edits, Rota rota, RotaEdit edit, Instant now, List<Decision> decisions, List<Delivery> settled)
+    {
+        (_db, _edits, _rota, _now) = (db, edits, rota, now);
+        _decisions = decisions.ToLookup(d => d.SlotId);
+        _settled = settled.ToLookup(d => d.SlotId!.Value);
+        Dictionary<Id<Slot>, SlotEdit> wanted = edit.Slots.Where(e => e.Id is not null).ToDictionary(e => e.Id!.Value);
+        foreach (Slot slot in Present(rota, edits)) _changes.Add(new(slot, wanted.GetValueOrDefault(slot.Id), _settled[slot.Id].Any() ? _settled[slot.Id].Max(d => d.SlotDate!.Value) : null));
+    }
+
+    /// <param name="rota">With its slots.</param>
+    public static async Task<RotaChange> ReadAsync(LarkDb db, RotaEdits edits, Rota rota, RotaEdit edit, Instant now, CancellationToken cancellation)
+    {
+        List<Id<Slot>> ids = [.. Present(rota, edits).Select(s => s.Id)];
+        List<Decision> decisions = await db.Decisions.Where(d => d.WorkspaceId == rota.WorkspaceId && ids.Contains(d.SlotId) && d.Date >= edits.Today).OrderBy(d => d.Date).ToListAsync(cancellation);
+        List<Delivery> settled = await db.Deliveries.Where(d => d.WorkspaceId == rota.WorkspaceId && d.SlotId != null && ids.Contains(d.SlotId.Value) && d.SlotDate >= edits.Today).ToListAsync(cancellation);
+        return new(db, edits, rota, edit, now, decisions, settled);
+    }
+
+    /// <summary>What a person has to know before it is done.</summary>
+    public RotaConsequences Consequences =>
+        new([.. Orphans().Select(o => new Orphan(o.Slot.Id, o.Decision.Date, Words(o.Slot, o.Decision), o.Decision.Posts.Count))], Elsewhere().Count());
+
+    /// <summary>Changes the rota's slots, and with them decisions and settled deliveries; the caller saves.</summary>
+    /// <returns>The decisions that were dropped, in words.</returns>
+    public async Task<List<string>> DoAsync(RotaEdit edit, CancellationToken cancellation)
+    {
+        List<(Slot Slot, Decision Decision)> orphans = [.. Orphans()];
+        if (edit.MovesSettled) foreach ((Delivery delivery, LocalDateTime local, Instant at) in Elsewhere().ToList()) delivery.MoveTo(at, local);
+        if (edit.KeepsOrphans) await KeepAsync(orphans, cancellation);
+        int place = _rota.Slots.Count == 0 ? 0 : _rota.Slots.Max(s => s.Place) + 1;
+        foreach (SlotChange change in _changes)
+        {
+            if (change.Wanted is null) change.Slot.RemovedAt = _now;
+            else if (RotaEdits.ChangesDates(change.Slot, change.Wanted)) Succeed(change, change.Wanted, place++);
+            else _edits.Fill(change.Slot, change.Wanted);
+        }
+        foreach ((_, Decision decision) in orphans) _db.Decisions.Remove(decision);
+        foreach (SlotEdit added in edit.Slots.Where(e => e.Id is null)) _db.Slots.Add(New(added, place++));
+        _rota.Version++;
+        return edit.KeepsOrphans ? [.. orphans.Where(o => o.Decision.Posts.Count == 0).Select(o => Words(o.Slot, o.Decision))] : [.. orphans.Select(o => Words(o.Slot, o.Decision))];
+    }
+
+    private static IEnumerable<Slot> Present(Rota rota, RotaEdits edits) => rota.Slots.Where(s => s.RemovedAt is null && !(s.To < edits.Today));
+
+    private Slot New(SlotEdit edit, int place)
+    {
+        Slot slot = _edits.NewSlot(_rota.Id, edit);
+        slot.Place = place;
+        _edits.Fill(slot, edit);
+        return slot;
+    }
+
+    private void Succeed(SlotChange change, SlotEdit wanted, int place)
+    {
+        Slot slot = change.Slot;
+        Slot successor = Successor(change, wanted, place);
+        if (change.LastSettled is { } last) slot.To = last;
+        else slot.RemovedAt = _now;
+        _db.Slots.Add(successor);
+        foreach (Decision decision in _decisions[slot.Id].Where(d => !(d.Date <= change.LastSettled) && successor.ComesRoundOn(d.Date)).ToList())
+        {
+            _db.Decisions.Remove(decision);
+            _db.Decisions.Add(new() { WorkspaceId = slot.WorkspaceId, Id = Id<Decision>.New(), SlotId = successor.Id, Date = decision.Date, IsSkipped = decision.IsSkipped, MovedTo = decision.MovedTo, Note = decision.Note, Posts = decision.Posts });
+        }
+    }
+
+    private Slot Successor(SlotChange change, SlotEdit wanted, int place)
+    {
+        bool bothByWeeks = wanted.Rhythm == Rhythm.Weeks && change.Slot.Rhythm == Rhythm.Weeks;
+        Slot successor = New(wanted with { Anchor = wanted.Anchor ?? (bothByWeeks ? change.Slot.Anchor : null) }, place);
+        if (change.LastSettled is { } last && !(successor.From > last)) successor.From = last.PlusDays(1);
+        return successor;
+    }
+
+    /// <summary>Decisions about dates that no longer occur.</summary>
+    private IEnumerable<(Slot Slot, Decision Decision)> Orphans()
+    {
+        foreach (SlotChange change in _changes)
+        {
+            bool ends = change.Wanted is null;
+            if (!ends && !RotaEdits.ChangesDates(change.Slot, change.Wanted!)) continue;
+            Slot? successor = ends ? null : Successor(change, change.Wanted!, 0);
+            HashSet<LocalDate> settled = [.. _settled[change.Slot.Id].Select(d => d.SlotDate!.Value)];
+            foreach (Decision decision in _decisions[change.Slot.Id].Where(d => !settled.Contains(d.Date) && (ends || !(d.Date <= change.LastSettled)) && successor?.ComesRoundOn(d.Date) != true)) yield return (change.Slot, decision);
+        }
+    }
+
+    /// <summary>Settled deliveries that would be at another time by the slot's new one.</summary>
+    private IEnumerable<(Delivery Delivery, LocalDateTime Local, Instant At)> Elsewhere()
+    {
+        foreach (SlotChange change in _changes.Where(c => c.Wanted is not null && c.Wanted.Time != c.Slot.Time))
+        {
+            foreach (Delivery delivery in _settled[change.Slot.Id].Where(d => d.MayMove()))
+            {
+                // One that a person moved by itself stays where it was put.
+                if (Occurrences.InstantOf(delivery.SlotDate!.Value, change.Slot.Time, _rota.Zone) != delivery.At) continue;
+                if (Occurrences.InstantOf(delivery.SlotDate!.Value, change.Wanted!.Time, _rota.Zone) is { } at && at > _now) yield return (delivery, at.InZone(_edits.Workspace.Zone).LocalDateTime, at);
+            }
+        }
+    }
+
+    /// <summary>Keeps posts that were given to places which no longer occur: as exact times, where they were to go.</summary>
+    private async Task KeepAsync(List<(Slot Slot, Decision Decision)> orphans, CancellationToken cancellation)
+    {
+        List<Id<Post>> ids = [.. orphans.SelectMany(o => o.Decision.Posts).Select(p => p.PostId).Distinct()];
+        HashSet<Id<Post>> there = [.. await _db.Posts.Where(p => p.WorkspaceId == _rota.WorkspaceId && ids.Contains(p.Id) && p.RemovedAt == null).Select(p => p.Id).ToListAsync(cancellation)];
+        HashSet<(Id<Post>, Id<Core.Channels.Channel>, Instant)> planned = [.. (await _db.Deliveries.Where(d => d.WorkspaceId == _rota.WorkspaceId && ids.Contains(d.PostId) && d.SlotId == null && d.State != DeliveryState.Cancelled)
+            .Select(d => new { d.PostId, d.ChannelId, d.At }).ToListAsync(cancellation)).Select(d => (d.PostId, d.ChannelId, d.At))];
+        foreach ((Slot slot, Decision decision) in orphans)
+        {
+            LocalDateTime local = decision.MovedTo ?? decision.Date + slot.Time;
+            if (Occurrences.InstantOf(local.Date, local.TimeOfDay, _rota.Zone) is not { } at || at <= _now) continue;
+            _db.Deliveries.AddRange(decision.Posts.Where(p => there.Contains(p.PostId) && planned.Add((p.PostId, p.ChannelId, at))).Select(p => PostPlanning.New(_edits.Workspace, p.PostId, p.ChannelId, at)));
+        }
+    }
+
+    private static string Words(Slot slot, Decision d)
+    {
+        string what = d.IsSkipped ? "skipped" : d.Posts.Count > 0 ? "a post given by hand" : d.MovedTo is not null ? "moved" : "a note";
+        return string.Create(CultureInfo.InvariantCulture, $"{d.Date:ddd d MMM} {slot.Time:HH:mm}: {what}");
+    }
+}
