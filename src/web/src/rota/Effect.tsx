@@ -1,7 +1,6 @@
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { CategoryName, colourOf, Monogram, useCategories } from '../categories/categories';
 import { ChannelName } from '../channels/channels';
-import { shortDay } from '../time/dates';
 import { Button } from '../ui/Button';
 import { FormError } from '../ui/FormError';
 import { useNotices } from '../ui/Notices';
@@ -9,7 +8,8 @@ import { Select } from '../ui/Select';
 import { type Column, Table } from '../ui/Table';
 import { Apply } from './Apply';
 import type { Draft } from './draft';
-import { type Rota, type RotaEdit, useWhatIf, type WhatIf } from './rota';
+import { changeWords, figures, type Line, lineOf, percent, useSettled, Was } from './figures';
+import { type Rota, type RotaEdit, useWhatIf, type WhatIf, whole } from './rota';
 
 interface Props {
   rota: Rota;
@@ -29,8 +29,8 @@ const pause = 90;
 export function useEffectOf({ rota, draft, tried }: Props) {
   const [weeks, setWeeks] = useState('12');
   const complete = tried.filter((s) => s.channels.length > 0 && (s.rhythm === 'days' || s.days.length > 0));
-  const edit = useSettled(draft.edit(complete), pause);
-  return { whatIf: useWhatIf(rota.id, edit, Number(weeks)), weeks, setWeeks };
+  const edit = useSettled(whole(draft.edit(complete)), pause);
+  return { whatIf: useWhatIf({ rotas: [{ id: rota.id, rota: edit }] }, Number(weeks)), weeks, setWeeks };
 }
 
 type Asked = ReturnType<typeof useEffectOf>;
@@ -107,69 +107,19 @@ export function EffectTable({ asked, isChanged }: { asked: Asked; isChanged: boo
   );
 }
 
-const lineOf = (whatIf: WhatIf, after: Line['after'], isChanged: boolean): Line => ({
-  id: after.categoryId,
-  after,
-  before: isChanged ? whatIf.before.categories.find((c) => c.categoryId === after.categoryId) : undefined,
-});
-
-const changeWords = ({ firstChange, placesThatChange }: WhatIf) =>
-  firstChange
-    ? `First change on ${shortDay(firstChange)}; ${placesThatChange} ${placesThatChange === 1 ? 'place' : 'places'} would be other than now.`
-    : 'Nothing that goes out would change.';
-
-type Line = {
-  id: string;
-  before: WhatIf['before']['categories'][number] | undefined;
-  after: WhatIf['after']['categories'][number];
-};
-
-const percent = (share: number) => `${Math.round(share * 100)} %`;
-
 function Outlook({ whatIf, isChanged }: { whatIf: WhatIf; isChanged: boolean }) {
   const lines = whatIf.after.categories.map((after) => lineOf(whatIf, after, isChanged));
   const columns: readonly Column<Line>[] = [
     { name: 'Category', names: true, show: (l) => <CategoryName id={l.id} /> },
     { name: 'Share', show: (l) => <Share line={l} /> },
-    { name: 'To send', figure: true, show: (l) => <Was line={l} of={(c) => String(c.sendings)} /> },
-    {
-      name: 'Empty',
-      figure: true,
-      title: 'Places with nothing to send',
-      show: (l) => <Was line={l} of={(c) => String(c.runway?.empty ?? 0)} />,
-    },
-    {
-      name: 'New ones last until',
-      figure: true,
-      show: (l) => (
-        <Was
-          line={l}
-          of={(c) => (c.runway?.shareOfRepeats === 1 ? 'none new' : date(c.runway?.newLastUntil, whatIf.weeks))}
-        />
-      ),
-    },
-    {
-      name: 'First repeat',
-      figure: true,
-      show: (l) => <Was line={l} of={(c) => date(c.runway?.firstRepeat, whatIf.weeks)} />,
-    },
-    {
-      name: 'Shortest gap',
-      figure: true,
-      show: (l) => <Was line={l} of={(c) => (c.runway?.shortestGap ? `${c.runway.shortestGap} d` : '–')} />,
-    },
-    {
-      name: 'Repeats',
-      figure: true,
-      title: 'Share of its sendings',
-      show: (l) => <Was line={l} of={(c) => (c.runway ? percent(c.runway.shareOfRepeats) : '–')} />,
-    },
-    {
-      name: 'Posts missing',
-      figure: true,
-      title: 'For its repeat gap to hold',
-      show: (l) => <Was line={l} of={(c) => String(c.runway?.postsMissing ?? 0)} />,
-    },
+    ...figures.map(
+      ({ name, title, of }): Column<Line> => ({
+        name,
+        ...(title && { title }),
+        figure: true,
+        show: (l) => <Was line={l} of={(c) => of(c, whatIf.weeks)} />,
+      }),
+    ),
   ];
   const sameHour = lines.filter((l) => l.after.alwaysAt !== null);
   return (
@@ -211,21 +161,6 @@ const clashWords: Record<WhatIf['after']['clashes'][number]['kind'], string> = {
   sameTextWithinTheHour: 'gets a post within an hour of another channel on its network.',
 };
 
-const date = (value: string | null | undefined, weeks: number) => (value ? shortDay(value) : `beyond ${weeks} w`);
-
-/** A figure, and what it is now where that is another. */
-function Was({ line, of }: { line: Line; of: (c: Line['after']) => string }) {
-  const after = of(line.after);
-  const before = line.before && of(line.before);
-  if (before === undefined || before === after) return <>{after}</>;
-  return (
-    <>
-      <span className="mr-1.5 text-faded line-through">{before}</span>
-      <b>{after}</b>
-    </>
-  );
-}
-
 /** The share as a bar; a notch stands at the target. */
 function Share({ line }: { line: Line }) {
   const colour = colourOf(useCategories().data?.find((c) => c.id === line.id));
@@ -247,15 +182,4 @@ function Share({ line }: { line: Line }) {
       {target !== null && <span className="text-faded text-xs">of {percent(target)}</span>}
     </span>
   );
-}
-
-/** The value once it has stood still for a moment. */
-function useSettled<T>(value: T, ms: number): T {
-  const [settled, setSettled] = useState(value);
-  const written = JSON.stringify(value);
-  useEffect(() => {
-    const timer = setTimeout(() => setSettled(JSON.parse(written) as T), ms);
-    return () => clearTimeout(timer);
-  }, [written, ms]);
-  return settled;
 }

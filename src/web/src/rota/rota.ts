@@ -12,7 +12,7 @@ export type RotaEdit = Omit<WholeEdit, 'keepsOrphans' | 'movesSettled'> &
   Partial<Pick<WholeEdit, 'keepsOrphans' | 'movesSettled'>>;
 export type Consequences = Schemas['RotaConsequences'];
 
-const whole = (edit: RotaEdit): WholeEdit => ({ keepsOrphans: false, movesSettled: false, ...edit });
+export const whole = (edit: RotaEdit): WholeEdit => ({ keepsOrphans: false, movesSettled: false, ...edit });
 export type WhatIf = Schemas['WhatIfView'];
 export type Runway = Schemas['Runway'];
 
@@ -73,18 +73,18 @@ export function useRemoveRota() {
   });
 }
 
-/** What a rota would lead to, beside what is. Asked again with each change, the last answer standing meanwhile. */
-export function useWhatIf(rotaId: string, edit: RotaEdit, weeks: number) {
+/** What a change would lead to, beside what is. Asked again with each change, the last answer standing meanwhile. */
+export function useWhatIf(change: Pick<Schemas['WhatIfRequest'], 'rotas' | 'categories' | 'morePosts'>, weeks: number) {
   const { id, path } = useWorkspacePath();
   return useQuery({
-    queryKey: ['runway', id, 'whatIf', rotaId, edit, weeks],
+    queryKey: ['runway', id, 'whatIf', change, weeks],
     placeholderData: keepPreviousData,
     gcTime: 60_000,
     queryFn: ({ signal }) =>
       ask(
         api.POST('/api/workspaces/{workspaceId}/what-if', {
           params: { path },
-          body: { weeks, rotas: [{ id: rotaId, rota: whole(edit) }] },
+          body: { weeks, ...change },
           signal,
         }),
       ),

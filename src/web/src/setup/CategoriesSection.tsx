@@ -9,6 +9,7 @@ import {
 import { palette } from '../categories/palette';
 import { RemoveButton } from '../changes/RemoveButton';
 import { ChannelChoice, ChannelName } from '../channels/channels';
+import { CategoryEffect } from '../rota/CategoryEffect';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
 import { FormError } from '../ui/FormError';
@@ -154,6 +155,17 @@ function CategoryForm({ category, onDone }: { category: Category | null; onDone:
       </fieldset>
       <ChannelChoice label="Usual channels" value={usualChannels} onChange={setChannels} />
       <PlanFields category={category} plan={plan} change={(part) => setPlan({ ...plan, ...part })} />
+      {category && (
+        <CategoryEffect
+          tried={{
+            id: category.id,
+            order: plan.order,
+            gapDays: plan.gapDays ?? null,
+            targetShare: plan.targetShare ?? null,
+            usualChannels,
+          }}
+        />
+      )}
       <FormError error={save.error} />
       <div className="flex gap-2">
         <Button type="submit" look="chief" disabled={save.isPending}>
