@@ -103,6 +103,59 @@ public sealed class RotaTests(WebTown web) : IClassFixture<WebTown>
     }
 
     [Fact]
+    public async Task Before_a_layout_is_applied_it_is_asked_what_becomes_of_what_is_settled_and_decided()
+    {
+        (Guid channel, Guid category, Guid[] posts) = await LineAsync("asked");
+        Guid slot = await _town.Ada.SlotAsync(category, "23:20", [1, 2, 3, 4, 5, 6, 7], channel);
+        await _town.RoundAsync();
+        LocalDate today = (await _town.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
+        LocalDate later = today.PlusDays(14);
+        await _town.Ada.PatchAsync($"line-up/occurrences/{slot}/{later:uuuu-MM-dd}", new { fix = new[] { new { channelId = channel, postId = posts[0] } } });
+        using Page page = new(_town.Address);
+        page.SignIn("ada@example.org", Databases.Password);
+        page.Go("/w/harbour/rota");
+        int day = (int)today.DayOfWeek;
+        page.Until(() => page.Count($"[data-slot='{slot}'][data-day='{day}']") == 1, "the slot");
+        page.Run($"document.querySelector(\"[data-slot='{slot}'][data-day='{day}']\").focus()");
+        // Half an hour later, and no more on today's weekday.
+        new Actions(page.Driver).KeyDown(Keys.Alt).SendKeys(Keys.ArrowDown).KeyUp(Keys.Alt).Perform();
+        page.Until(() => page.TextOf($"[data-slot='{slot}'][data-day='{day}']").Contains("23:50", StringComparison.Ordinal), "half an hour later");
+        page.Run($"document.querySelector(\"[data-slot='{slot}'][data-day='{day}']\").focus()");
+        new Actions(page.Driver).SendKeys(Keys.Delete).Perform();
+        page.Until(() => page.Count($"[data-slot='{slot}'][data-day='{day}']") == 0, "its day gone");
+        page.Press("Apply");
+        page.See("Before it is applied");
+        page.See("23:20: a post given by hand");
+        page.Tick("Move these 2 too");
+        page.Press("Apply it so");
+        page.See("is applied.");
+        async Task<string[]> OnAsync(LocalDate date) => [.. (await _town.Ada.GetAsync($"line-up?from={date:uuuu-MM-dd}&to={date:uuuu-MM-dd}")).List("entries").Where(e => e.Id("channelId") == channel).Select(e => $"{e.Text("time")} {e.Text("title")}")];
+        Assert.StartsWith("23:50:00", Assert.Single(await OnAsync(today)), StringComparison.Ordinal);
+        // Kept at its old time, as an exact one.
+        Assert.Equal(["23:20:00 asked 0"], await OnAsync(later));
+        Assert.Empty(page.Complaints());
+    }
+
+    [Fact]
+    public async Task A_category_s_settings_are_tried_before_they_are_saved()
+    {
+        (Guid channel, Guid category, _) = await LineAsync("tried");
+        await _town.Ada.SlotAsync(category, "05:10", [1, 3, 5], channel);
+        using Page page = new(_town.Address);
+        page.SignIn("ada@example.org", Databases.Password);
+        page.Go("/w/harbour/set-up?part=categories");
+        page.Press("Change Line tried");
+        page.See("Nothing that goes out would change.");
+        page.Fill("Repeat gap, days", "28");
+        page.See("would be other than now.");
+        // Three places a week need twelve posts in 28 days; there are three.
+        page.Until(() => page.TextOf("[data-effect] dd:last-of-type").EndsWith('9'), "nine posts missing");
+        page.Fill("And with so many posts more", "30");
+        page.Until(() => page.TextOf("[data-effect] dd:last-of-type") == "0", "none missing any more");
+        Assert.Equal(JsonValueKind.Null, (await _town.Ada.GetAsync("categories")).EnumerateArray().Single(c => c.Id() == category).GetProperty("gapDays").ValueKind);
+    }
+
+    [Fact]
     public void A_token_is_shown_once_and_revoked()
     {
         using Page page = new(_town.Address);

@@ -43,4 +43,12 @@ public sealed class Category
 
     /// <summary>Share of all sendings that the plan gives it, 0 to 1; null: none was set.</summary>
     public double? TargetShare { get; set; }
+
+    /// <summary>Another like it, with something changed: for trying.</summary>
+    public Category But(Action<Category> change)
+    {
+        Category other = (Category)MemberwiseClone();
+        change(other);
+        return other;
+    }
 }

@@ -70,6 +70,14 @@ public sealed class Post
     /// <summary>Set when it was taken out of the bank; kept so that it can be brought back.</summary>
     public Instant? RemovedAt { get; set; }
 
+    /// <summary>Another like it, with something changed: for trying.</summary>
+    public Post But(Action<Post> change)
+    {
+        Post other = (Post)MemberwiseClone();
+        change(other);
+        return other;
+    }
+
     public bool HasCategory(Id<Category> category) => CategoryId == category || FurtherCategories.Contains(category);
 
     public IReadOnlyList<Id<Channel>> ChannelsOr(Category category) => Channels ?? category.UsualChannels;

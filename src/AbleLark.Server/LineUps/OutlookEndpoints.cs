@@ -96,7 +96,7 @@ public static class OutlookEndpoints
 
         List<string> Next(Order order)
         {
-            Category tried = With(category, category.Order with { Order = order }, category.GapDays, category.TargetShare, category.UsualChannels);
+            Category tried = category.But(c => c.Order = c.Order with { Order = order });
             LineUpInput by = input with { Categories = [.. input.Categories.Select(c => c.Id == id ? tried : c)] };
             return [.. LineUp.Project(by, now, now + Duration.FromDays(28)).Where(p => !p.IsSettled && p.Occurrence.Slot.Categories.Contains(id))
                 .Select(p => p.Picks.FirstOrDefault(k => k.PostId is not null && (k.CategoryId ?? id) == id)?.PostId).OfType<Id<Post>>().Take(5).Select(p => titles[p])];
@@ -146,27 +146,13 @@ public static class OutlookEndpoints
         Dictionary<Id<Category>, CategoryTry> wanted = (request.Categories ?? []).ToDictionary(c => c.Id);
         if (wanted.Keys.Any(id => before.Categories.All(c => c.Id != id))) throw ProblemException.NotFound("This category");
         foreach (CategoryTry one in wanted.Values) CategoryEndpoints.CheckPlan(one.GapDays, one.TargetShare);
-        return [.. before.Categories.Select(c => wanted.TryGetValue(c.Id, out CategoryTry? w) ? With(c, w.Order, w.GapDays, w.TargetShare, w.UsualChannels) : c)];
+        return [.. before.Categories.Select(c => wanted.TryGetValue(c.Id, out CategoryTry? w) ? c.But(o => (o.Order, o.GapDays, o.TargetShare, o.UsualChannels) = (w.Order, w.GapDays, w.TargetShare, [.. w.UsualChannels])) : c)];
     }
-
-    private static Category With(Category c, OrderRule order, int? gap, double? target, IReadOnlyList<Id<Channel>> channels) => new()
-    {
-        WorkspaceId = c.WorkspaceId,
-        Id = c.Id,
-        Name = c.Name,
-        Colour = c.Colour,
-        Monogram = c.Monogram,
-        Place = c.Place,
-        UsualChannels = [.. channels],
-        Order = order,
-        GapDays = gap,
-        TargetShare = target,
-    };
 
     private static List<Post> Bank(LineUpInput before, WhatIfRequest request, Workspace workspace, Instant now)
     {
         Dictionary<Id<Post>, PostTry> wanted = (request.Posts ?? []).ToDictionary(p => p.Id);
-        List<Post> bank = [.. before.Bank.Select(p => wanted.TryGetValue(p.Id, out PostTry? w) ? With(p, w) : p)];
+        List<Post> bank = [.. before.Bank.Select(p => wanted.TryGetValue(p.Id, out PostTry? w) ? p.But(o => (o.InRotation, o.GapDays) = (w.InRotation, w.GapDays)) : p)];
         if ((request.MorePosts ?? []).Sum(m => (long)m.Count) is < 0 or > MostMorePosts) throw ProblemException.BadInput($"Try up to {MostMorePosts} more posts at once.");
         foreach (MorePosts more in request.MorePosts ?? [])
         {
@@ -184,23 +170,4 @@ public static class OutlookEndpoints
         }
         return bank;
     }
-
-    private static Post With(Post p, PostTry w) => new()
-    {
-        WorkspaceId = p.WorkspaceId,
-        Id = p.Id,
-        Title = p.Title,
-        CategoryId = p.CategoryId,
-        FurtherCategories = p.FurtherCategories,
-        Stage = p.Stage,
-        Lifespan = p.Lifespan,
-        From = p.From,
-        To = p.To,
-        GapDays = w.GapDays,
-        InRotation = w.InRotation,
-        AddedAt = p.AddedAt,
-        AddedOrder = p.AddedOrder,
-        Channels = p.Channels,
-        Fits = p.Fits,
-    };
 }

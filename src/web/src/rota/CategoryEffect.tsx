@@ -30,12 +30,12 @@ export function CategoryEffect({ tried }: { tried: Schemas['CategoryTry'] }) {
             {changeWords(whatIf.data)}
           </p>
           <dl className="mt-2 grid grid-cols-[1fr_auto] gap-x-4 gap-y-1" data-effect>
-            <dt className="text-faded">Share</dt>
+            <dt>Share</dt>
             <dd className="text-right font-head">
               <Was line={line} of={(c) => percent(c.share)} />
             </dd>
             {figures.map((figure) => (
-              <Row key={figure.name} name={figure.title ?? figure.name}>
+              <Row key={figure.name} name={figure.name} hint={figure.title}>
                 <Was line={line} of={(c) => figure.of(c, weeks)} />
               </Row>
             ))}
@@ -59,10 +59,12 @@ export function CategoryEffect({ tried }: { tried: Schemas['CategoryTry'] }) {
   );
 }
 
-function Row({ name, children }: { name: string; children: React.ReactNode }) {
+function Row({ name, hint, children }: { name: string; hint: string | undefined; children: React.ReactNode }) {
   return (
     <>
-      <dt className="text-faded">{name}</dt>
+      <dt>
+        {name} {hint && <span className="block text-faded text-sm">{hint.toLowerCase()}</span>}
+      </dt>
       <dd className="text-right font-head">{children}</dd>
     </>
   );

@@ -107,7 +107,7 @@ const gapHint = (category: Category | null, gap: number | null) =>
   gap === null
     ? 'Empty: never twice on one date'
     : category
-      ? `${category.posts} ${category.posts === 1 ? 'post' : 'posts'} now; the Rota says how many the gap needs`
+      ? `${category.posts} ${category.posts === 1 ? 'post' : 'posts'} now; below stands what the gap leaves empty`
       : 'On each channel';
 
 function useOrders(categoryId: string | undefined) {
