@@ -1,6 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { CSSProperties } from 'react';
-import { api, ask, type Schemas } from '../api/client';
+import { api, ask, type Schemas, wordsOf } from '../api/client';
+import { useTellUndoable } from '../changes/undo';
+import { useNotices } from '../ui/Notices';
 import { Select } from '../ui/Select';
 import { useWorkspacePath } from '../workspaces/workspace';
 import { palette } from './palette';
@@ -48,6 +50,29 @@ export function useRemoveCategory() {
     mutationFn: (id: string) =>
       ask(api.DELETE('/api/workspaces/{workspaceId}/categories/{id}', { params: { path: { ...path, id } } })),
     onSuccess: () => client.invalidateQueries({ queryKey: ['categories', workspace] }),
+  });
+}
+
+/** Draws a new order for a shuffled category: another round begins. */
+export function useDraw() {
+  const { id: workspace, path } = useWorkspacePath();
+  const client = useQueryClient();
+  const tellUndoable = useTellUndoable();
+  const { trouble } = useNotices();
+  return useMutation({
+    mutationFn: (category: Category) =>
+      ask(
+        api.POST('/api/workspaces/{workspaceId}/categories/{id}/draw', {
+          params: { path: { ...path, id: category.id } },
+        }),
+      ),
+    onSuccess: ({ changeSetId }, category) => {
+      tellUndoable(`${category.name} has a new order.`, changeSetId);
+      return Promise.all(
+        ['categories', 'lineUp', 'runway'].map((name) => client.invalidateQueries({ queryKey: [name, workspace] })),
+      );
+    },
+    onError: (error) => trouble(wordsOf(error)),
   });
 }
 

@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { wordsOf } from '../api/client';
+import { useCategory, useDraw } from '../categories/categories';
 import { WhenForm } from '../deliveries/WhenForm';
 import { editOf, usePost, useSavePost } from '../posts/posts';
 import { addDays, clock, dayWords } from '../time/dates';
@@ -65,6 +66,7 @@ export function PlacePart({ entry }: { entry: Entry }) {
               To the back of its line here
             </MenuItem>
             <LeaveOut postId={post} />
+            <DrawItem categoryId={entry.categoryId} />
             <SwapItems entry={entry} />
           </Menu>
         )}
@@ -186,6 +188,14 @@ function LeaveOut({ postId }: { postId: string }) {
       Leave it out of the rotation
     </MenuItem>
   );
+}
+
+/** Only for a category whose order is drawn. */
+function DrawItem({ categoryId }: { categoryId: string | null }) {
+  const category = useCategory(categoryId);
+  const draw = useDraw();
+  if (category?.order.order !== 'shuffled') return null;
+  return <MenuItem onSelect={() => draw.mutate(category)}>Draw a new order for {category.name}</MenuItem>;
 }
 
 /** Places of the same channel in the coming two weeks that can be swapped with. */

@@ -8,7 +8,7 @@ import { Select } from '../ui/Select';
 import { type Column, Table } from '../ui/Table';
 import { Apply } from './Apply';
 import type { Draft } from './draft';
-import { changeWords, figures, type Line, lineOf, percent, useSettled, Was } from './figures';
+import { changeWords, Differs, figures, type Line, lineOf, percent, useSettled, Was } from './figures';
 import { type Rota, type RotaEdit, useWhatIf, type WhatIf, whole } from './rota';
 
 interface Props {
@@ -125,6 +125,7 @@ function Outlook({ whatIf, isChanged }: { whatIf: WhatIf; isChanged: boolean }) 
   return (
     <>
       <Table caption="Each category" columns={columns} rows={lines} keyOf={(l) => l.id} />
+      <Channels whatIf={whatIf} isChanged={isChanged} />
       {sameHour.map((l) => (
         <p key={l.id} className="mt-2 text-sm">
           <CategoryName id={l.id} /> always goes out at the same hour, {String(l.after.alwaysAt).padStart(2, '0')}:00 to{' '}
@@ -154,6 +155,47 @@ function Outlook({ whatIf, isChanged }: { whatIf: WhatIf; isChanged: boolean }) 
     </>
   );
 }
+
+/** What reaches each channel: how much a week, and how much of it was there before. */
+function Channels({ whatIf, isChanged }: { whatIf: WhatIf; isChanged: boolean }) {
+  const both = (show: (outlook: WhatIf['after'], channelId: string) => string) => (id: string) => (
+    <Differs before={isChanged ? show(whatIf.before, id) : undefined} after={show(whatIf.after, id)} />
+  );
+  const columns: readonly Column<string>[] = [
+    { name: 'Channel', names: true, show: (id) => <ChannelName id={id} /> },
+    { name: 'A week', figure: true, title: 'Fewest and most in a week', show: both(aWeek) },
+    { name: 'Repeats', figure: true, title: 'Share of its sendings', show: both(repeats) },
+    { name: 'Empty', figure: true, title: 'Places with nothing to send there', show: both(empty) },
+  ];
+  return (
+    <div className="mt-5">
+      <Table
+        caption="Each channel"
+        columns={columns}
+        rows={whatIf.after.channels.map((c) => c.channelId)}
+        keyOf={(id) => id}
+      />
+    </div>
+  );
+}
+
+function aWeek(outlook: WhatIf['after'], channelId: string): string {
+  const weeks = outlook.channels.find((c) => c.channelId === channelId)?.aWeek ?? [];
+  const [least, most] = [Math.min(...weeks), Math.max(...weeks)];
+  return weeks.length === 0 ? '–' : least === most ? String(most) : `${least} to ${most}`;
+}
+
+const runwaysOf = (outlook: WhatIf['after'], channelId: string) =>
+  outlook.runways.filter((r) => r.channelId === channelId);
+
+function repeats(outlook: WhatIf['after'], channelId: string): string {
+  const runways = runwaysOf(outlook, channelId);
+  const sendings = runways.reduce((sum, r) => sum + r.sendings, 0);
+  return sendings === 0 ? '–' : percent(runways.reduce((sum, r) => sum + r.shareOfRepeats * r.sendings, 0) / sendings);
+}
+
+const empty = (outlook: WhatIf['after'], channelId: string) =>
+  String(runwaysOf(outlook, channelId).reduce((sum, r) => sum + r.empty, 0));
 
 const clashWords: Record<WhatIf['after']['clashes'][number]['kind'], string> = {
   tooClose: 'gets two deliveries closer than its spacing.',

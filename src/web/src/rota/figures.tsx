@@ -49,10 +49,13 @@ export const figures: readonly Figure[] = [
   },
 ];
 
-/** A figure, and what it is now where that is another. */
-export function Was({ line, of }: { line: Line; of: (c: Of) => string }) {
-  const after = of(line.after);
-  const before = line.before && of(line.before);
+/** A figure of a category, and what it is now where that is another. */
+export const Was = ({ line, of }: { line: Line; of: (c: Of) => string }) => (
+  <Differs before={line.before && of(line.before)} after={of(line.after)} />
+);
+
+/** What would be, and what is where that is another. */
+export function Differs({ before, after }: { before: string | undefined; after: string }) {
   if (before === undefined || before === after) return <>{after}</>;
   return (
     <>

@@ -1,11 +1,9 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { api, ask, wordsOf } from '../api/client';
-import type { Category, CategoryEdit } from '../categories/categories';
+import { useQuery } from '@tanstack/react-query';
+import { api, ask } from '../api/client';
+import { type Category, type CategoryEdit, useDraw } from '../categories/categories';
 import { OrderFields, type OrderRule } from '../categories/OrderFields';
-import { useTellUndoable } from '../changes/undo';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
-import { useNotices } from '../ui/Notices';
 import { Select } from '../ui/Select';
 import { Tick } from '../ui/Tick';
 import { useWorkspacePath } from '../workspaces/workspace';
@@ -125,28 +123,13 @@ function useOrders(categoryId: string | undefined) {
 }
 
 function Draw({ category, onDrawn }: { category: Category; onDrawn: () => void }) {
-  const { id: workspace, path } = useWorkspacePath();
-  const client = useQueryClient();
-  const tellUndoable = useTellUndoable();
-  const { trouble } = useNotices();
-  const draw = useMutation({
-    mutationFn: () =>
-      ask(
-        api.POST('/api/workspaces/{workspaceId}/categories/{id}/draw', {
-          params: { path: { ...path, id: category.id } },
-        }),
-      ),
-    onSuccess: ({ changeSetId }) => {
-      onDrawn();
-      tellUndoable(`${category.name} has a new order.`, changeSetId);
-      return Promise.all(
-        ['categories', 'lineUp'].map((name) => client.invalidateQueries({ queryKey: [name, workspace] })),
-      );
-    },
-    onError: (error) => trouble(wordsOf(error)),
-  });
+  const draw = useDraw();
   return (
-    <Button className="self-start" disabled={draw.isPending} onClick={() => draw.mutate()}>
+    <Button
+      className="self-start"
+      disabled={draw.isPending}
+      onClick={() => draw.mutate(category, { onSuccess: onDrawn })}
+    >
       Draw a new order
     </Button>
   );
