@@ -106,7 +106,7 @@ public sealed class RotaTests(WebTown web) : IClassFixture<WebTown>
     public async Task Before_a_layout_is_applied_it_is_asked_what_becomes_of_what_is_settled_and_decided()
     {
         (Guid channel, Guid category, Guid[] posts) = await LineAsync("asked");
-        Guid slot = await _town.Ada.SlotAsync(category, "23:20", [1, 2, 3, 4, 5, 6, 7], channel);
+        Guid slot = await _town.Ada.SlotAsync(category, "23:00", [1, 2, 3, 4, 5, 6, 7], channel);
         await _town.RoundAsync();
         LocalDate today = (await _town.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
         LocalDate later = today.PlusDays(14);
@@ -119,20 +119,20 @@ public sealed class RotaTests(WebTown web) : IClassFixture<WebTown>
         page.Run($"document.querySelector(\"[data-slot='{slot}'][data-day='{day}']\").focus()");
         // Half an hour later, and no more on today's weekday.
         new Actions(page.Driver).KeyDown(Keys.Alt).SendKeys(Keys.ArrowDown).KeyUp(Keys.Alt).Perform();
-        page.Until(() => page.TextOf($"[data-slot='{slot}'][data-day='{day}']").Contains("23:50", StringComparison.Ordinal), "half an hour later");
+        page.Until(() => page.TextOf($"[data-slot='{slot}'][data-day='{day}']").Contains("23:30", StringComparison.Ordinal), "half an hour later");
         page.Run($"document.querySelector(\"[data-slot='{slot}'][data-day='{day}']\").focus()");
         new Actions(page.Driver).SendKeys(Keys.Delete).Perform();
         page.Until(() => page.Count($"[data-slot='{slot}'][data-day='{day}']") == 0, "its day gone");
         page.Press("Apply");
         page.See("Before it is applied");
-        page.See("23:20: a post given by hand");
+        page.See("23:00: a post given by hand");
         page.Tick("Move these 2 too");
         page.Press("Apply it so");
         page.See("is applied.");
         async Task<string[]> OnAsync(LocalDate date) => [.. (await _town.Ada.GetAsync($"line-up?from={date:uuuu-MM-dd}&to={date:uuuu-MM-dd}")).List("entries").Where(e => e.Id("channelId") == channel).Select(e => $"{e.Text("time")} {e.Text("title")}")];
-        Assert.StartsWith("23:50:00", Assert.Single(await OnAsync(today)), StringComparison.Ordinal);
+        Assert.StartsWith("23:30:00", Assert.Single(await OnAsync(today)), StringComparison.Ordinal);
         // Kept at its old time, as an exact one.
-        Assert.Equal(["23:20:00 asked 0"], await OnAsync(later));
+        Assert.Equal(["23:00:00 asked 0"], await OnAsync(later));
         Assert.Empty(page.Complaints());
     }
 

@@ -64,19 +64,22 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
         int able = 0;
         (Candidate first, Candidate second) = (Candidate.None, Candidate.None);
         _candidates.Clear();
+        bool isUsual = request is { PastGap: false, AsStandBy: false, Without: < 0 };
+        int order = request.Rule.FreshFirst ? -1 - (int)request.Rule.Order : (int)request.Rule.Order;
+        Screened anew = default;
         for (int i = 0; i < shelf.Posts.Length; i++)
         {
             int post = shelf.Posts[i];
-            ref readonly ShelfPost fit = ref shelf.Open[i];
-            ulong passing = 0;
-            Rule? rule = post == request.Without ? Rule.LeftOut : request.AsStandBy && stock.Posts[post].Stage != Stage.Ready ? Rule.Stage : RuleOn(request, fit, post, day, open, ref opens, out passing);
-            if (rule is { } r)
+            ref Screened screened = ref isUsual ? ref shelf.Screened[i] : ref anew;
+            if (!isUsual || !screened.Holds(turns.Version(post), day, request.Wanted, open, order)) Screen(request, shelf.Open[i], post, day, open, order, ref screened);
+            if (screened.OpensOn < opens) opens = screened.OpensOn;
+            if (screened.Struck is { } r)
             {
                 struck[(int)r]++;
                 continue;
             }
             able++;
-            Candidate candidate = new(post, passing, StandingOf(request, fit, post, day, passing));
+            Candidate candidate = new(post, screened.Passing, screened.HasStanding ? screened.Standing : StandingOf(request, shelf.Open[i], post, day, screened.Passing));
             if (turns.AnyBack) _candidates.Add(candidate);
             else Place(candidate, ref first, ref second);
         }
@@ -91,6 +94,18 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
         struck[(int)Rule.NextInLine] = able - 1;
         struck[(int)Rule.Chosen] = 1;
         return new(first.Post, second.Post, first.Passing, first.Standing, struck, shelf.Posts.Length, opensOn);
+    }
+
+    /// <summary>Asks all rules of a post, and notes how long the answer holds.</summary>
+    private void Screen(in Request request, in ShelfPost fit, int post, int day, ulong open, int order, ref Screened screened)
+    {
+        screened = new() { Version = turns.Version(post), Wanted = request.Wanted, Open = open, Order = order, OpensOn = int.MaxValue, Until = int.MaxValue };
+        screened.Struck = post == request.Without ? Rule.LeftOut : request.AsStandBy && stock.Posts[post].Stage != Stage.Ready ? Rule.Stage
+            : RuleOn(request, fit, post, day, open, ref screened.OpensOn, ref screened.Until, out screened.Passing);
+        // Where it stands stays so, until it has a turn, if the order looks at nothing but turns and it is read on a channel that it passes on.
+        bool isRead = (screened.Passing >> fit.First & 1) != 0 && !turns.IsMoved(turns.LineOf(request.Shelf.Channels[fit.First], post));
+        if (screened.Struck is not null || !isRead || request.Rule.Order is not (Order.NewestFirst or Order.LongestRested)) return;
+        (screened.HasStanding, screened.Standing) = (true, StandingOf(request, fit, post, day, screened.Passing));
     }
 
     private static void Place(in Candidate candidate, ref Candidate first, ref Candidate second)
@@ -111,9 +126,9 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
     {
         int index = Array.BinarySearch(request.Shelf.Posts, post);
         if (index < 0) return Rule.Category;
-        int opens = 0;
+        (int opens, int until) = (0, 0);
         Request one = request with { Wanted = 1ul << place };
-        return RuleOn(one, request.Shelf.Open[index], post, TurnBook.DayOf(request.Date), OpenChannels(one), ref opens, out _);
+        return RuleOn(one, request.Shelf.Open[index], post, TurnBook.DayOf(request.Date), OpenChannels(one), ref opens, ref until, out _);
     }
 
     /// <summary>Every post of the line in the order in which it would go, and after them those that can't, each with its rule.</summary>
@@ -123,11 +138,11 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
         _candidates.Clear();
         int day = TurnBook.DayOf(request.Date);
         ulong open = OpenChannels(request);
-        int opens = 0;
+        (int opens, int until) = (0, 0);
         for (int i = 0; i < request.Shelf.Posts.Length; i++)
         {
             int post = request.Shelf.Posts[i];
-            if (RuleOn(request, request.Shelf.Open[i], post, day, open, ref opens, out ulong passing) is { } rule) struck.Add((post, rule));
+            if (RuleOn(request, request.Shelf.Open[i], post, day, open, ref opens, ref until, out ulong passing) is { } rule) struck.Add((post, rule));
             else _candidates.Add(new(post, passing, StandingOf(request, request.Shelf.Open[i], post, day, passing)));
         }
         SendBack(request);
@@ -156,7 +171,9 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
     }
 
     /// <summary>Null while a channel stays open to the post; else the rule that strikes the last of them, which is the one that counts.</summary>
-    private Rule? RuleOn(in Request request, in ShelfPost fit, int post, int day, ulong open, ref int opens, out ulong passing)
+    /// <param name="opens">Lowered to the first day on which a gap that bars it ends.</param>
+    /// <param name="until">Lowered to the first day on which the answer may be another without anything having been sent.</param>
+    private Rule? RuleOn(in Request request, in ShelfPost fit, int post, int day, ulong open, ref int opens, ref int until, out ulong passing)
     {
         passing = 0;
         if (fit.Open == 0 && fit.Struck is Rule.Stage or Rule.LeftOut) return fit.Struck;
@@ -164,6 +181,7 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
         if (!stock.IsPlain[post])
         {
             Post whole = stock.Posts[post];
+            until = 0;
             if (request.Date < whole.From || request.Date > whole.To) return Rule.Lifespan;
             lifespan = whole.Lifespan;
         }
@@ -180,12 +198,14 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
             int place = BitOperations.TrailingZeroCount(chosen);
             int channel = request.Shelf.Channels[place];
             int line = turns.LineOf(channel, post);
+            until = Math.Min(until, turns.HoldsUntil(line, channel, post, day));
             Rule rule;
             if (turns.HasTurn(line) && lifespan != Lifespan.Evergreen) rule = Rule.Once;
             else if (turns.HasTurn(line) && turns.IsInsideGap(line, day, gap))
             {
                 rule = Rule.Gap;
-                opens = Math.Min(opens, turns.OpensOn(line, day, gap));
+                int opensOn = turns.OpensOn(line, day, gap);
+                (opens, until) = (Math.Min(opens, opensOn), Math.Min(until, opensOn));
             }
             else if (turns.Wording(channel, post, day) < 0) rule = Rule.IdenticalText;
             else if (turns.HasOpenFailure(line)) rule = Rule.FailedDelivery;

@@ -21,6 +21,9 @@ internal sealed class Stock
     private readonly Dictionary<(int Channel, int Post), IReadOnlyList<AlternateFit>> _alternates = [];
     private readonly Dictionary<(string Network, string Print), int> _texts = [];
     private readonly int[]?[] _textOf;
+    private static readonly List<int> None = [];
+    private readonly int[] _owners;
+    private readonly Dictionary<int, List<int>> _sharing = [];
 
     public Stock(LineUpInput input)
     {
@@ -32,7 +35,11 @@ internal sealed class Stock
         _categories = input.Categories.ToDictionary(c => c.Id);
         AddedAt = [.. Posts.Select(p => (p.AddedAt ?? Instant.MinValue).ToUnixTimeTicks())];
         Gaps = [.. Posts.Select(p => Math.Max(1, p.GapDays ?? _categories.GetValueOrDefault(p.CategoryId)?.GapDays ?? 1))];
-        _textOf = [.. Channels.Select((_, i) => Networks[i].IdenticalTextDays is null ? null : TextsOn(i))];
+        Dictionary<string, int[]> texts = Networks.DistinctBy(n => n.Key).Where(n => n.IdenticalTextDays is not null).ToDictionary(n => n.Key, n => TextsOn(n.Key));
+        _textOf = [.. Networks.Select(n => texts.GetValueOrDefault(n.Key))];
+        _owners = new int[_texts.Count];
+        Array.Fill(_owners, -1);
+        foreach (int[] numbers in texts.Values) NoteOwners(numbers);
         IsPlain = [.. Posts.Select(p => p is { From: null, To: null, Lifespan: Lifespan.Evergreen })];
         foreach (int post in Enumerable.Range(0, Posts.Length).Where(i => Posts[i].Fits.Values.Any(f => f.Alternates is { Count: > 0 })))
         {
@@ -71,11 +78,19 @@ internal sealed class Stock
     public int Text(int channel, int post) => _textOf[channel]![post];
 
     /// <summary>Number of a text on the channel's network; one not seen before gets the next.</summary>
-    public int Text(int channel, string print)
+    public int Text(int channel, string print) => Text(Networks[channel].Key, print);
+
+    private int Text(string network, string print)
     {
-        if (!_texts.TryGetValue((Networks[channel].Key, print), out int number)) _texts[(Networks[channel].Key, print)] = number = _texts.Count;
+        if (!_texts.TryGetValue((network, print), out int number)) _texts[(network, print)] = number = _texts.Count;
         return number;
     }
+
+    /// <summary>The first post that has this text as its common wording; -1 when none has.</summary>
+    public int OwnerOf(int text) => text < _owners.Length ? _owners[text] : -1;
+
+    /// <summary>The other posts that have the same text as their common wording.</summary>
+    public List<int> Sharing(int text) => _sharing.GetValueOrDefault(text) ?? None;
 
     /// <summary>True when any post has alternates at all.</summary>
     public bool HasAlternates => _alternates.Count > 0;
@@ -91,7 +106,18 @@ internal sealed class Stock
         return fit.Alternates?.ElementAtOrDefault(alternate - 1) is { Block: null } other ? other.Print : null;
     }
 
-    private int[] TextsOn(int channel) => [.. Posts.Select(p => Text(channel, p.Fits.GetValueOrDefault(Channels[channel].Network)?.Print ?? ""))];
+    private int[] TextsOn(string network) => [.. Posts.Select(p => Text(network, p.Fits.GetValueOrDefault(network)?.Print ?? ""))];
+
+    private void NoteOwners(int[] texts)
+    {
+        for (int post = 0; post < texts.Length; post++)
+        {
+            ref int owner = ref _owners[texts[post]];
+            if (owner < 0) owner = post;
+            else if (_sharing.TryGetValue(texts[post], out List<int>? others)) others.Add(post);
+            else _sharing[texts[post]] = [post];
+        }
+    }
 
     public int? ChannelNumber(Id<Channel> id) => _channelNumbers.TryGetValue(id, out int number) ? number : null;
 
@@ -109,7 +135,7 @@ internal sealed class Stock
         var key = (line, string.Join(',', categories), string.Join(',', channels));
         if (_shelves.TryGetValue(key, out Shelf? shelf)) return shelf;
         int[] posts = categories.Count == 1 ? _ofCategory[categories[0]] : [.. categories.SelectMany(c => _ofCategory[c]).Distinct().Order()];
-        return _shelves[key] = new(line, posts, channels, [.. posts.Select(p => Open(p, channels))]);
+        return _shelves[key] = new(line, posts, channels, [.. posts.Select(p => Open(p, channels))], new Screened[posts.Length]);
     }
 
     private ShelfPost Open(int number, int[] channels)
@@ -144,4 +170,34 @@ internal readonly record struct ShelfPost(Rule Struck, ulong Open)
 /// <param name="Line">Identity of the category, or of the slot where that is a pool.</param>
 /// <param name="Posts">Numbers in the stock, ascending.</param>
 /// <param name="Channels">Numbers in the stock, in the slot's order.</param>
-internal sealed record Shelf(Guid Line, int[] Posts, int[] Channels, ShelfPost[] Open);
+/// <param name="Screened">What the rules said of each the last time: most of it still holds at the next occurrence.</param>
+internal sealed record Shelf(Guid Line, int[] Posts, int[] Channels, ShelfPost[] Open, Screened[] Screened);
+
+/// <summary>What the rules said of a post on a shelf, and how long that holds.</summary>
+internal struct Screened
+{
+    /// <summary>Of the post's turns; see <see cref="TurnBook.Version"/>.</summary>
+    public int Version;
+
+    /// <summary>First day on which it may be otherwise.</summary>
+    public int Until;
+
+    /// <summary>Channels that were asked for, and those of them that were open.</summary>
+    public ulong Wanted;
+    public ulong Open;
+
+    /// <summary>The order it was read in, and whether new ones went first.</summary>
+    public int Order;
+
+    /// <summary>The rule that strikes it; null: it can go to <see cref="Passing"/>.</summary>
+    public Rule? Struck;
+    public ulong Passing;
+
+    /// <summary>First day on which a gap that bars it ends; the greatest number when none does.</summary>
+    public int OpensOn;
+
+    public bool HasStanding;
+    public Standing Standing;
+
+    public readonly bool Holds(int version, int day, ulong wanted, ulong open, int order) => version == Version && day < Until && wanted == Wanted && open == Open && order == Order;
+}

@@ -38,6 +38,7 @@ internal sealed class TurnBook
     private readonly Dictionary<int, long> _backs = [];
     private readonly Dictionary<(int Line, int Alternate), long> _wordings = [];
 
+    private readonly int[] _versions;
     private readonly int[] _identicalDays;
     private readonly long[] _firstOfPost;
     private readonly long[] _lastOfPost;
@@ -56,6 +57,7 @@ internal sealed class TurnBook
         _posts = stock.Posts.Length;
         _lines = Filled(_posts * stock.Channels.Length, new LineTurns { Last = Never, LastDay = NoDay });
         (_firstOfPost, _lastOfPost) = (Filled(_posts, long.MaxValue), Filled(_posts, Never));
+        _versions = new int[_posts];
         _texts = [.. new TextDays?[stock.Texts]];
         _identicalDays = [.. stock.Networks.Select(n => n.IdenticalTextDays ?? 0)];
         _diaries = [.. stock.Channels.Select(c => new ChannelDiary(c, input.Zone))];
@@ -88,6 +90,22 @@ internal sealed class TurnBook
     public bool HasTurn(int line) => _lines[line].Last != Never;
 
     public bool HasOpenFailure(int line) => (_lines[line].Marks & OpenFailure) != 0;
+
+    /// <summary>Grows when anything is written down that may change what the rules say of the post.</summary>
+    public int Version(int post) => _versions[post];
+
+    /// <summary>True when a planner, or a failure, moved it in the line.</summary>
+    public bool IsMoved(int line) => (_lines[line].Marks & (HasFront | HasBack)) != 0;
+
+    /// <summary>The first day on which turns and texts written down so far may say something else of the line than on this one, its gap apart; 0: on none is that sure.</summary>
+    public int HoldsUntil(int line, int channel, int post, int day)
+    {
+        if ((_lines[line].Marks & Listed) != 0) return 0;
+        int days = _identicalDays[channel];
+        if (_stock.HasAlternates && _stock.Alternates(channel, post) is not null) return 0;
+        if (days == 0 || _stock.Text(channel, post) is var text && (text >= _texts.Count || _texts[text] is null)) return int.MaxValue;
+        return _texts[text]!.HoldsUntil(days, day);
+    }
 
     /// <summary>True while a turn of the line is still to come.</summary>
     public bool HasTurnAfter(int line, long at) => (_lines[line].Marks & Listed) != 0 && _listed[line].Exists(t => t > at);
@@ -133,6 +151,9 @@ internal sealed class TurnBook
             _days.Add(day);
             _latest = Math.Max(_latest, day);
         }
+
+        /// <summary>The first day on which <see cref="AnyWithin"/> may answer otherwise; 0 while one of them is still to come.</summary>
+        public int HoldsUntil(int days, int day) => _latest > day ? 0 : day - _latest < days ? _latest + days : int.MaxValue;
 
         public bool AnyWithin(int days, int day)
         {
@@ -214,6 +235,7 @@ internal sealed class TurnBook
     {
         int line = LineOf(channel, post);
         long ticks = at.ToUnixTimeTicks();
+        _versions[post]++;
         if ((_lines[line].Marks & Listed) != 0) _listed[line].Add(ticks);
         else _lines[line].LastDay = Math.Max(_lines[line].LastDay, DayOf(ticks));
         _lines[line].Last = Math.Max(_lines[line].Last, ticks);
@@ -230,6 +252,8 @@ internal sealed class TurnBook
         if (print is null || network.IdenticalTextDays is null) return;
         int text = _stock.Text(channel, print);
         while (_texts.Count <= text) _texts.Add(null);
+        if (_stock.OwnerOf(text) is >= 0 and var owner) _versions[owner]++;
+        foreach (int post in _stock.Sharing(text)) _versions[post]++;
         (_texts[text] ??= new()).Add(DayOf(at.ToUnixTimeTicks()));
     }
 
