@@ -128,6 +128,7 @@ public static class LarkServer
         services.AddScoped<ChannelTokens>();
         services.AddScoped<MediaStore>();
         services.AddScoped<PostChecking>();
+        services.AddScoped<EarnedReader>();
         services.AddScoped<LineUpReader>();
         services.AddScoped<LineUpCache>();
         services.AddSingleton<LineUpSnapshots>();

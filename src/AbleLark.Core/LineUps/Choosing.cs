@@ -21,11 +21,25 @@ internal sealed record Choice(int Post, int Next, ulong Passing, Standing Standi
 }
 
 /// <summary>Where a candidate stands: the lesser goes first.</summary>
-/// <param name="Tier">0 moved to the front, 1 new where new ones go first, 2 the order itself, 3 moved to the back.</param>
-/// <param name="Sub">1 for a post that has had its turn in the present round.</param>
-/// <param name="Within">The order's own figure.</param>
-internal readonly record struct Standing(int Tier, int Sub, long Within, bool IsNew, long LastTurn, int Channel)
+/// <param name="tier">0 moved to the front, 1 new where new ones go first, 2 the order itself, 3 moved to the back.</param>
+/// <param name="sub">1 for a post that has had its turn in the present round.</param>
+/// <param name="within">The order's own figure.</param>
+/// <remarks>Kept small: tens of thousands are held in memory.</remarks>
+internal readonly struct Standing(int tier, int sub, long within, bool isNew, long lastTurn, int channel)
 {
+    private readonly byte _tier = (byte)tier;
+    private readonly byte _sub = (byte)sub;
+    private readonly short _channel = (short)channel;
+
+    public long Within { get; } = within;
+    public long LastTurn { get; } = lastTurn;
+    public bool IsNew { get; } = isNew;
+    public int Tier => _tier;
+    public int Sub => _sub;
+    public int Channel => _channel;
+
+    public Standing AtTheBack() => new(Back, Sub, Within, IsNew, LastTurn, Channel);
+
     public const int Front = 0;
     public const int New = 1;
     public const int InOrder = 2;
@@ -65,7 +79,7 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
         (Candidate first, Candidate second) = (Candidate.None, Candidate.None);
         _candidates.Clear();
         bool isUsual = request is { PastGap: false, AsStandBy: false, Without: < 0 };
-        int order = request.Rule.FreshFirst ? -1 - (int)request.Rule.Order : (int)request.Rule.Order;
+        sbyte order = (sbyte)(request.Rule.FreshFirst ? -1 - (int)request.Rule.Order : (int)request.Rule.Order);
         Screened anew = default;
         for (int i = 0; i < shelf.Posts.Length; i++)
         {
@@ -97,7 +111,7 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
     }
 
     /// <summary>Asks all rules of a post, and notes how long the answer holds.</summary>
-    private void Screen(in Request request, in ShelfPost fit, int post, int day, ulong open, int order, ref Screened screened)
+    private void Screen(in Request request, in ShelfPost fit, int post, int day, ulong open, sbyte order, ref Screened screened)
     {
         screened = new() { Version = turns.Version(post), Wanted = request.Wanted, Open = open, Order = order, OpensOn = int.MaxValue, Until = int.MaxValue };
         screened.Struck = post == request.Without ? Rule.LeftOut : request.AsStandBy && stock.Posts[post].Stage != Stage.Ready ? Rule.Stage
@@ -282,7 +296,7 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
             long back = turns.Back(turns.LineOf(candidate.Standing.Channel, candidate.Post), at);
             if (back == TurnBook.Never || candidate.Standing.Tier == Standing.Front) continue;
             if (_candidates.Exists(other => other.Post != candidate.Post && !turns.HadTurnSince(turns.LineOf(other.Standing.Channel, other.Post), back, at)))
-                _candidates[i] = candidate with { Standing = candidate.Standing with { Tier = Standing.Back } };
+                _candidates[i] = candidate with { Standing = candidate.Standing.AtTheBack() };
         }
     }
 

@@ -4,10 +4,6 @@ using AbleLark.Core.Results;
 
 namespace AbleLark.Core.LineUps;
 
-/// <summary>What one delivery had earned at seven days.</summary>
-/// <param name="Engagements">Null: missing, and so left out.</param>
-public sealed record Earned(Id<Post> PostId, Id<Channel> ChannelId, double? Engagements);
-
 /// <summary>How well posts did on a channel, for <see cref="Order.GoodOnesOftener"/>.</summary>
 public static class Scores
 {

@@ -27,7 +27,8 @@ internal sealed class Stock
 
     public Stock(LineUpInput input)
     {
-        Posts = [.. input.Bank.OrderBy(p => p.AddedAt ?? Instant.MinValue).ThenBy(p => p.AddedOrder).ThenBy(p => p.Title, StringComparer.Ordinal).ThenBy(p => p.Id)];
+        Posts = [.. input.Bank];
+        Array.Sort(Posts, ByAge);
         Numbers = Posts.Select((p, i) => (p.Id, i)).ToDictionary(p => p.Id, p => p.i);
         Channels = [.. input.Channels];
         Networks = [.. Channels.Select(c => input.Networks[c.Network])];
@@ -41,16 +42,38 @@ internal sealed class Stock
         Array.Fill(_owners, -1);
         foreach (int[] numbers in texts.Values) NoteOwners(numbers);
         IsPlain = [.. Posts.Select(p => p is { From: null, To: null, Lifespan: Lifespan.Evergreen })];
-        foreach (int post in Enumerable.Range(0, Posts.Length).Where(i => Posts[i].Fits.Values.Any(f => f.Alternates is { Count: > 0 })))
+        for (int post = 0; post < Posts.Length; post++)
         {
-            for (int channel = 0; channel < Channels.Length; channel++)
-            {
-                if (Posts[post].Fits.GetValueOrDefault(Channels[channel].Network)?.Alternates is { Count: > 0 } alternates) _alternates[(channel, post)] = alternates;
-            }
+            if (HasSeveralWordings(Posts[post])) NoteAlternates(post);
         }
         foreach (Id<Category> category in _categories.Keys)
         {
             _ofCategory[category] = [.. Enumerable.Range(0, Posts.Length).Where(i => Posts[i].Stage != Stage.Idea && Posts[i].HasCategory(category))];
+        }
+    }
+
+    private static int ByAge(Post a, Post b)
+    {
+        int order = (a.AddedAt ?? Instant.MinValue).CompareTo(b.AddedAt ?? Instant.MinValue);
+        if (order == 0) order = a.AddedOrder.CompareTo(b.AddedOrder);
+        if (order == 0) order = string.CompareOrdinal(a.Title, b.Title);
+        return order == 0 ? a.Id.CompareTo(b.Id) : order;
+    }
+
+    private static bool HasSeveralWordings(Post post)
+    {
+        foreach (NetworkFit fit in post.Fits.Values)
+        {
+            if (fit.Alternates is { Count: > 0 }) return true;
+        }
+        return false;
+    }
+
+    private void NoteAlternates(int post)
+    {
+        for (int channel = 0; channel < Channels.Length; channel++)
+        {
+            if (Posts[post].Fits.GetValueOrDefault(Channels[channel].Network)?.Alternates is { Count: > 0 } alternates) _alternates[(channel, post)] = alternates;
         }
     }
 
@@ -182,22 +205,28 @@ internal struct Screened
     /// <summary>First day on which it may be otherwise.</summary>
     public int Until;
 
+    /// <summary>First day on which a gap that bars it ends; the greatest number when none does.</summary>
+    public int OpensOn;
+
+    /// <summary>The order it was read in, and whether new ones went first.</summary>
+    public sbyte Order;
+
+    public bool HasStanding;
+    private byte _struck;
+
     /// <summary>Channels that were asked for, and those of them that were open.</summary>
     public ulong Wanted;
     public ulong Open;
 
-    /// <summary>The order it was read in, and whether new ones went first.</summary>
-    public int Order;
-
-    /// <summary>The rule that strikes it; null: it can go to <see cref="Passing"/>.</summary>
-    public Rule? Struck;
     public ulong Passing;
-
-    /// <summary>First day on which a gap that bars it ends; the greatest number when none does.</summary>
-    public int OpensOn;
-
-    public bool HasStanding;
     public Standing Standing;
 
-    public readonly bool Holds(int version, int day, ulong wanted, ulong open, int order) => version == Version && day < Until && wanted == Wanted && open == Open && order == Order;
+    /// <summary>The rule that strikes it; null: it can go to <see cref="Passing"/>.</summary>
+    public Rule? Struck
+    {
+        readonly get => _struck == 0 ? null : (Rule)(_struck - 1);
+        set => _struck = value is { } rule ? (byte)(rule + 1) : (byte)0;
+    }
+
+    public readonly bool Holds(int version, int day, ulong wanted, ulong open, sbyte order) => version == Version && day < Until && wanted == Wanted && open == Open && order == Order;
 }

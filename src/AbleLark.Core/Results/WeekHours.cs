@@ -8,9 +8,6 @@ namespace AbleLark.Core.Results;
 /// <param name="Earned">What deliveries sent in it earned at seven days, as a ratio to their channel's median, drawn towards 1 where they are few; null without any.</param>
 public sealed record WeekHour(IsoDayOfWeek Day, int Hour, double? Online, double? Earned, int Deliveries);
 
-/// <summary>A delivery that was sent, and what it had earned at seven days.</summary>
-public sealed record EarnedAt(Id<Channel> ChannelId, Instant SentAt, double Engagements);
-
 /// <summary>When people are there, and when posts did well.</summary>
 public static class WeekHours
 {
@@ -21,7 +18,7 @@ public static class WeekHours
     /// <summary>All hours of the week, Monday 00:00 first, in a zone.</summary>
     /// <param name="online">For each channel that tells: followers online by hour of the week in UTC, Monday 00:00 first, 168 of them.</param>
     /// <param name="at">A moment of the week that is meant: clock changes shift what is online when.</param>
-    public static IReadOnlyList<WeekHour> Of(IReadOnlyCollection<IReadOnlyList<double>> online, IReadOnlyCollection<EarnedAt> earned, DateTimeZone zone, Instant at)
+    public static IReadOnlyList<WeekHour> Of(IReadOnlyCollection<IReadOnlyList<double>> online, IEnumerable<Earned> earned, DateTimeZone zone, Instant at)
     {
         double[] there = new double[Hours];
         LocalDate monday = at.InZone(zone).Date is var today ? today.PlusDays(1 - (int)today.DayOfWeek) : default;
@@ -31,8 +28,9 @@ public static class WeekHours
             there[hour] = online.Sum(o => o[HourOf(when.InUtc().LocalDateTime)]);
         }
         double most = there.Max();
-        Dictionary<Id<Channel>, double> medians = earned.GroupBy(e => e.ChannelId).ToDictionary(g => g.Key, g => Middle.Of([.. g.Select(e => e.Engagements)]));
-        ILookup<int, double> ratios = earned.Where(e => medians[e.ChannelId] > 0).ToLookup(e => HourOf(e.SentAt.InZone(zone).LocalDateTime), e => e.Engagements / medians[e.ChannelId]);
+        List<(Id<Channel> Channel, Instant SentAt, double Engagements)> known = [.. earned.Where(e => e.Engagements is not null).Select(e => (e.ChannelId, e.SentAt, e.Engagements!.Value))];
+        Dictionary<Id<Channel>, double> medians = known.GroupBy(e => e.Channel).ToDictionary(g => g.Key, g => Middle.Of([.. g.Select(e => e.Engagements)]));
+        ILookup<int, double> ratios = known.Where(e => medians[e.Channel] > 0).ToLookup(e => HourOf(e.SentAt.InZone(zone).LocalDateTime), e => e.Engagements / medians[e.Channel]);
         return
         [
             .. Enumerable.Range(0, Hours).Select(hour => new WeekHour(

@@ -1,10 +1,10 @@
 using AbleLark.Core;
 using AbleLark.Core.Channels;
-using AbleLark.Core.Networks;
 using AbleLark.Core.Results;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Problems;
+using AbleLark.Server.Results;
 using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -18,26 +18,16 @@ public sealed record HoursView(string Zone, IReadOnlyList<WeekHour> Hours);
 /// <summary>When followers are online, and when posts did well: for one channel, or all together.</summary>
 public static class HoursEndpoints
 {
-    private const int AgeHours = 168;
-
     public static void MapHours(this RouteGroupBuilder workspace) => workspace.MapGet("/hours", ShowAsync);
 
-    private static async Task<HoursView> ShowAsync(Id<Workspace> workspaceId, Id<Channel>? channel, LarkDb db, NetworkBook networks, BusinessClock clock, CancellationToken cancellation)
+    private static async Task<HoursView> ShowAsync(Id<Workspace> workspaceId, Id<Channel>? channel, LarkDb db, EarnedReader earned, BusinessClock clock, CancellationToken cancellation)
     {
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         List<Channel> channels = await db.Channels.AsNoTracking().Where(c => c.WorkspaceId == workspaceId && (channel == null || c.Id == channel)).ToListAsync(cancellation);
         if (channel is not null && channels.Count == 0) throw ProblemException.NotFound("This channel");
         List<Id<Channel>> ids = [.. channels.Select(c => c.Id)];
         var online = await db.ChannelAudiences.AsNoTracking().Where(a => a.WorkspaceId == workspaceId && ids.Contains(a.ChannelId)).Select(a => a.Online).ToListAsync(cancellation);
-        var sent = await db.AgeFigures.Where(f => f.WorkspaceId == workspaceId && f.AgeHours == AgeHours)
-            .Join(db.Deliveries, f => new { f.WorkspaceId, Id = f.DeliveryId }, d => new { d.WorkspaceId, d.Id }, (f, d) => new { d.ChannelId, d.SentAt, f.Figures })
-            .Where(x => ids.Contains(x.ChannelId) && x.SentAt != null).ToListAsync(cancellation);
-        Dictionary<Id<Channel>, HashSet<FigureKind>> offered = channels.Where(c => networks.Has(c.Network)).ToDictionary(c => c.Id, c => networks[c.Network].Figures.ToHashSet());
         DateTimeZone zone = (channel is null ? null : channels[0].Zone) ?? workspace.Zone;
-        return new(zone.Id, WeekHours.Of(
-            [.. online.Where(o => o.Count > 0)],
-            [.. sent.Where(s => offered.ContainsKey(s.ChannelId)).Select(s => (s.ChannelId, SentAt: s.SentAt!.Value, Earned: s.Figures.Engagements(offered[s.ChannelId])))
-                .Where(s => s.Earned is not null).Select(s => new EarnedAt(s.ChannelId, s.SentAt, s.Earned!.Value))],
-            zone, await clock.NowAsync(cancellation)));
+        return new(zone.Id, WeekHours.Of([.. online.Where(o => o.Count > 0)], await earned.ReadAsync(workspaceId, channels, cancellation), zone, await clock.NowAsync(cancellation)));
     }
 }

@@ -7,15 +7,14 @@ using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Server.Results;
 using Microsoft.EntityFrameworkCore;
 
 namespace AbleLark.Server.LineUps;
 
 /// <summary>Reads from the database what the line-up is worked out from.</summary>
-public sealed class LineUpReader(LarkDb db, NetworkBook networks)
+public sealed class LineUpReader(LarkDb db, NetworkBook networks, EarnedReader earned)
 {
-    private const int ScoreAgeHours = 168;
-
     public async Task<LineUpInput> ReadAsync(Workspace workspace, CancellationToken cancellation)
     {
         var id = workspace.Id;
@@ -28,7 +27,7 @@ public sealed class LineUpReader(LarkDb db, NetworkBook networks)
             Decisions = await db.Decisions.AsNoTracking().Where(d => d.WorkspaceId == id).ToListAsync(cancellation),
             Pauses = await db.Pauses.AsNoTracking().Where(p => p.WorkspaceId == id).ToListAsync(cancellation),
             Moves = await db.LineMoves.AsNoTracking().Where(m => m.WorkspaceId == id).ToListAsync(cancellation),
-            Scores = needsScores ? await ScoresAsync(id, channels, cancellation) : new Dictionary<(Id<Post>, Id<Channel>), double>(),
+            Scores = needsScores ? Scores.Of(await earned.ReadAsync(id, channels, cancellation)) : new Dictionary<(Id<Post>, Id<Channel>), double>(),
         };
     }
 
@@ -81,13 +80,4 @@ public sealed class LineUpReader(LarkDb db, NetworkBook networks)
             Alternate = d.Alternate,
         })
         .ToListAsync(cancellation);
-
-    private async Task<IReadOnlyDictionary<(Id<Post>, Id<Channel>), double>> ScoresAsync(Id<Workspace> id, List<Channel> channels, CancellationToken cancellation)
-    {
-        Dictionary<Id<Channel>, string> networkOf = channels.ToDictionary(c => c.Id, c => c.Network);
-        var earned = await db.AgeFigures.Where(f => f.WorkspaceId == id && f.AgeHours == ScoreAgeHours)
-            .Join(db.Deliveries, f => new { f.WorkspaceId, Id = f.DeliveryId }, d => new { d.WorkspaceId, d.Id }, (f, d) => new { d.PostId, d.ChannelId, f.Figures }).ToListAsync(cancellation);
-        return Scores.Of(earned.Where(e => networkOf.ContainsKey(e.ChannelId) && networks.Has(networkOf[e.ChannelId]))
-            .Select(e => new Earned(e.PostId, e.ChannelId, e.Figures.Engagements(networks[networkOf[e.ChannelId]].Figures.ToHashSet()))));
-    }
 }

@@ -54,6 +54,8 @@ public static partial class ProblemWords
     public static string? OfBadRequest(BadHttpRequestException exception)
     {
         if (exception.StatusCode != StatusCodes.Status400BadRequest) return null;
+        if (exception.InnerException is JsonException lacking && LackingPattern().Match(lacking.Message) is { Success: true } lacks)
+            return $"Something is missing: {lacks.Groups["names"].Value.Replace("'", "", StringComparison.Ordinal)}. Send it, if only as null.";
         if (exception.InnerException is JsonException { Path: { } path }) return $"The content can't be read at “{path}”. Check the value there.";
         Match value = ValuePattern().Match(exception.Message);
         if (value.Success) return $"“{value.Groups["value"].Value}” is not a value that “{value.Groups["name"].Value}” can have.";
@@ -67,6 +69,9 @@ public static partial class ProblemWords
 
     [GeneratedRegex("""^Required parameter "[^"]* (?<name>\w+)" was not provided""")]
     private static partial Regex MissingPattern();
+
+    [GeneratedRegex("missing required properties including: (?<names>.+?)\\.( Path|$)", RegexOptions.Singleline)]
+    private static partial Regex LackingPattern();
 
     public static void Complete(ProblemDetailsContext context) => context.ProblemDetails.Detail ??= context.ProblemDetails.Status switch
     {

@@ -3,6 +3,7 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Results;
 using AbleLark.Core.Rotas;
 using CsCheck;
 using NodaTime;
@@ -71,7 +72,7 @@ public sealed class OrderTests
         Id<Channel> channel = new(Guid.NewGuid());
         Id<Post> strong = new(Guid.NewGuid());
         Id<Post> usual = new(Guid.NewGuid());
-        var scores = Scores.Of([.. Enumerable.Range(0, 9).Select(_ => new Earned(usual, channel, 10)), new(strong, channel, 70), new(strong, channel, null)]);
+        var scores = Scores.Of([.. Enumerable.Range(0, 9).Select(_ => new Earned(usual, channel, default, 10)), new(strong, channel, default, 70), new(strong, channel, default, null)]);
         Assert.Equal(1, scores[(usual, channel)]);
         // One delivery at seven times the median: (7 + 5) ÷ (1 + 5).
         Assert.Equal(2, scores[(strong, channel)]);

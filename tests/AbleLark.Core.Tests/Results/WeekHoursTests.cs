@@ -44,8 +44,10 @@ public sealed class WeekHoursTests
         Id<Channel> small = Id<Channel>.New();
         Id<Channel> large = Id<Channel>.New();
         Instant monday = Instant.FromUtc(2026, 1, 12, 9, 30);
-        List<EarnedAt> earned = [.. Enumerable.Range(1, 9).Select(i => new EarnedAt(small, monday + Duration.FromHours(i), 10)), .. Enumerable.Range(1, 9).Select(i => new EarnedAt(large, monday + Duration.FromHours(i), 1000))];
-        earned.Add(new(small, monday, 30));
+        List<Earned> earned = [.. Enumerable.Range(1, 9).Select(i => new Earned(default, small, monday + Duration.FromHours(i), 10)), .. Enumerable.Range(1, 9).Select(i => new Earned(default, large, monday + Duration.FromHours(i), 1000))];
+        earned.Add(new(default, small, monday, 30));
+        // A missing figure is missing, not nought.
+        earned.Add(new(default, small, monday, null));
         IReadOnlyList<WeekHour> hours = WeekHours.Of([], earned, DateTimeZone.Utc, Winter);
         // One delivery of three times the median, among five that are thought middling: (3 + 5) / 6.
         Assert.Equal((8 / 6.0, 1), (hours[9].Earned!.Value, hours[9].Deliveries));

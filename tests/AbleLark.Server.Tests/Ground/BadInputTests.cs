@@ -91,6 +91,16 @@ public sealed class BadInputTests(Town town) : IClassFixture<Town>
     }
 
     [Fact]
+    public async Task A_value_that_is_missing_is_named()
+    {
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, "posts", new { title = "x", stage = "ready", lifespan = "evergreen", inRotation = true, content = new { text = "x" } });
+        Assert.Equal(HttpStatusCode.BadRequest, status);
+        Assert.StartsWith("Something is missing: ", words, StringComparison.Ordinal);
+        Assert.EndsWith(". Send it, if only as null.", words, StringComparison.Ordinal);
+        Assert.Contains("link", words, StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task Broken_content_on_any_endpoint_is_never_a_500()
     {
         string[] bodies = ["", "null", "[]", "{}", "{\"a\":", "\"\\ud800\"", "{\"name\":null,\"days\":null,\"content\":null,\"channels\":null}", "{\"name\":\"\\u0000\",\"email\":5}", new string('[', 2000)];
