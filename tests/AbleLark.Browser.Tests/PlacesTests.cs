@@ -125,6 +125,29 @@ public sealed class PlacesTests(WebTown web) : IClassFixture<WebTown>
         Assert.Empty(page.Complaints());
     }
 
+    [Fact]
+    public async Task A_post_that_waits_is_sent_back_with_a_note_from_today_and_its_desk_shows_it()
+    {
+        Guid channel = await _town.ConnectAsync(_town.Ada, "hearth", "places-back");
+        Guid category = (await _town.Ada.PostAsync("categories", new { name = "Places back", colour = "tide", monogram = "Pb", usualChannels = new[] { channel }, needsSignOff = true, newPostsRotate = true })).Id();
+        Guid post = (await _town.Ada.PostAsync(category, "Waits for a yes")).Id();
+        using Page page = new(_town.Address);
+        page.SignIn("ada@example.org", Databases.Password);
+        page.Go("/w/harbour/today");
+        page.Press("Send back …");
+        page.Fill("What should change", "Name the boat.");
+        page.Press("Send it back");
+        page.Until(() => page.Count($"[data-sent-back='{post}']") == 1, "the post, sent back");
+        page.See("Name the boat.");
+        page.Press("Waits for a yes");
+        page.See("Sent back: Name the boat.");
+        page.Press("Ready");
+        page.SeeNoMore("Sent back: Name the boat.");
+        page.Press("Say yes");
+        page.See("The rota may draw it.");
+        Assert.Empty(page.Complaints());
+    }
+
     private async Task<Guid[]> GivenAsync(Guid channel)
     {
         LocalDate today = (await _town.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;

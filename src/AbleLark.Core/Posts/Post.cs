@@ -36,6 +36,10 @@ public sealed class Post
     public List<Id<Category>> FurtherCategories { get; set; } = [];
 
     public Stage Stage { get; set; } = Stage.Draft;
+
+    /// <summary>What was asked for when it was sent back; null: it wasn't, or has been made ready since.</summary>
+    public string? SentBack { get; set; }
+
     public Lifespan Lifespan { get; set; } = Lifespan.Evergreen;
 
     /// <summary>First date on which it may go; null: at once.</summary>

@@ -553,6 +553,10 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("removed_at");
 
+                    b.Property<string>("SentBack")
+                        .HasColumnType("text")
+                        .HasColumnName("sent_back");
+
                     b.Property<string>("Stage")
                         .IsRequired()
                         .HasColumnType("text")

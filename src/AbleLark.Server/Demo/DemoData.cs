@@ -174,6 +174,7 @@ public sealed class DemoData(
             PostEdit edit = new(written.T, categories[written.C].Id, Stage.Ready, Lifespan.Evergreen, true, null, new(written.X, written.L, picture, variants), To: AppealEnds(written, today));
             Post post = new() { WorkspaceId = workspace.Id, Id = Id<Post>.New(), Title = "", CategoryId = edit.CategoryId, Version = 0, AddedOrder = number };
             await PostEndpoints.FillAsync(post, edit, author, start, db, checking, cancellation);
+            if (written.Back is { } note) (post.Stage, post.SentBack) = (Stage.Draft, note);
             db.Posts.Add(post);
         }
     }

@@ -33,4 +33,5 @@ public sealed record DemoSlot(IReadOnlyList<int> Days, string Time, string? Cate
 /// <param name="L">Link.</param>
 /// <param name="Pic">Mood of the drawn picture.</param>
 /// <param name="Jot">Variant for the short-text network.</param>
-public sealed record DemoPost(string C, string T, string X, string? L = null, string? Pic = null, string? Jot = null);
+/// <param name="Back">What was asked for when it was sent back.</param>
+public sealed record DemoPost(string C, string T, string X, string? L = null, string? Pic = null, string? Jot = null, string? Back = null);

@@ -22,6 +22,7 @@ namespace AbleLark.Server.Posts;
 public static class PostEndpoints
 {
     private const int MostListed = 500;
+    private const int LongestNote = 500;
 
     public static void MapPosts(this RouteGroupBuilder workspace)
     {
@@ -32,10 +33,11 @@ public static class PostEndpoints
         workspace.MapPut("/posts/{id}", SaveAsync);
         workspace.MapDelete("/posts/{id}", RemoveAsync);
         workspace.MapPost("/posts/{id}/yes", YesAsync);
+        workspace.MapPost("/posts/{id}/send-back", SendBackAsync);
     }
 
     private static async Task<PostList> ListAsync(
-        Id<Workspace> workspaceId, Id<Category>? category, QueryWord<Stage>? stage, string? search, LarkDb db, CancellationToken cancellation)
+        Id<Workspace> workspaceId, Id<Category>? category, QueryWord<Stage>? stage, string? search, bool? sentBack, LarkDb db, CancellationToken cancellation)
     {
         string words = (search ?? "").Replace("\0", "", StringComparison.Ordinal).Trim();
         string pattern = "%" + words.Replace(@"\", @"\\", StringComparison.Ordinal).Replace("%", @"\%", StringComparison.Ordinal).Replace("_", @"\_", StringComparison.Ordinal) + "%";
@@ -43,6 +45,7 @@ public static class PostEndpoints
         posts = posts.AsNoTracking().Where(p => p.WorkspaceId == workspaceId && p.RemovedAt == null);
         if (category is { } c) posts = posts.Where(p => p.CategoryId == c);
         if (stage is { Value: var s }) posts = posts.Where(p => p.Stage == s);
+        if (sentBack is { } back) posts = posts.Where(p => (p.SentBack != null) == back);
         int total = await posts.CountAsync(cancellation);
         List<Post> found = await posts.OrderByDescending(p => p.AddedAt ?? Instant.MaxValue).ThenBy(p => p.AddedOrder).ThenByDescending(p => p.Id).Take(MostListed).ToListAsync(cancellation);
         Dictionary<Id<Post>, PostTurns> turns = await TurnsAsync(workspaceId, [.. found.Select(p => p.Id)], db, cancellation);
@@ -69,7 +72,7 @@ public static class PostEndpoints
     private static PostLine Line(Post p, PostTurns? turns, HashSet<string> used) => new(
         p.Id, p.Title, p.CategoryId, p.Stage, p.Lifespan, p.InRotation, p.Content.Text.Length > 180 ? p.Content.Text[..180] + "…" : p.Content.Text,
         p.Content.PictureId?.Value, p.AddedAt, p.Fits.Where(f => !f.Value.Fits && used.Contains(f.Key)).ToDictionary(f => f.Key, f => f.Value.Block!),
-        turns?.Sent ?? 0, turns?.Last, turns?.Next);
+        turns?.Sent ?? 0, turns?.Last, turns?.Next, p.SentBack);
 
     private static async Task<IReadOnlyList<NetworkCheck>> CheckAsync(
         Id<Workspace> workspaceId, PostContent content, PostChecking checking, CancellationToken cancellation)
@@ -121,6 +124,22 @@ public static class PostEndpoints
         return await ViewAsync(post, db, checking, cancellation);
     }
 
+    /// <summary>Back to whoever writes it, with what is asked for: it is a draft until it is made ready again.</summary>
+    private static async Task<PostView> SendBackAsync(
+        Id<Workspace> workspaceId, Id<Post> id, SendBackRequest request, HttpContext http, LarkDb db, BusinessClock clock, PostChecking checking, CancellationToken cancellation)
+    {
+        Post post = await FindAsync(workspaceId, id, db, cancellation);
+        string note = (request.Note ?? "").Trim();
+        if (note.Length == 0) throw ProblemException.BadInput("Say what is asked for, so that whoever writes it knows what to change.");
+        if (note.Length > LongestNote) throw ProblemException.BadInput($"The note has {note.Length} characters; {LongestNote} is the most.");
+        if (post.Stage != Stage.AwaitingYes) throw ProblemException.Conflict("This post isn't waiting for a yes.");
+        db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Sent “{post.Title}” back");
+        (post.Stage, post.SentBack) = (Stage.Draft, note);
+        post.Version++;
+        await db.SaveChangesAsync(cancellation);
+        return await ViewAsync(post, db, checking, cancellation);
+    }
+
     /// <summary>Takes the post out of the bank; deliveries still to come are cancelled, sent ones and their results stay.</summary>
     private static async Task<PostRemoved> RemoveAsync(
         Id<Workspace> workspaceId, Id<Post> id, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
@@ -164,6 +183,7 @@ public static class PostEndpoints
         // A yes belongs to what was read: an edit after it withdraws it.
         if (category.NeedsSignOff && post.Stage == Stage.Ready && (changed || !hadYes)) post.Stage = Stage.AwaitingYes;
         if (post.Stage is Stage.Ready or Stage.AwaitingYes) post.AddedAt ??= now;
+        if (post.Stage is Stage.Ready or Stage.AwaitingYes) post.SentBack = null;
         post.Content = content;
         post.Version++;
         if (changed) db.PostVersions.Add(new() { WorkspaceId = post.WorkspaceId, PostId = post.Id, Number = post.Version, Content = content, MadeAt = now, MadeBy = person });
@@ -178,7 +198,7 @@ public static class PostEndpoints
         return new(
             post.Id, post.Version, post.Title, post.CategoryId, post.Stage, post.Lifespan, post.InRotation, post.Channels, post.Content,
             [.. pictures.Select(MediaView.Of)], PostChecking.Views(checks), [.. deliveries.Select(PostPlanning.View)], post.AddedAt,
-            post.FurtherCategories, post.From, post.To, post.GapDays);
+            post.FurtherCategories, post.From, post.To, post.GapDays, post.SentBack);
     }
 }
 

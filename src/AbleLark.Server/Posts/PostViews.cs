@@ -11,11 +11,12 @@ using NodaTime;
 namespace AbleLark.Server.Posts;
 
 /// <param name="Blocked">Networks that it goes to and that can't take it, each with what keeps it out.</param>
+/// <param name="SentBack">What was asked for when it was sent back.</param>
 /// <param name="LastSent">When it last went out on any channel.</param>
 /// <param name="NextPlanned">The next settled or exact time.</param>
 public sealed record PostLine(
     Id<Post> Id, string Title, Id<Category> CategoryId, Stage Stage, Lifespan Lifespan, bool InRotation, string Excerpt,
-    Guid? PictureId, Instant? AddedAt, IReadOnlyDictionary<string, string> Blocked, int TimesSent, Instant? LastSent, Instant? NextPlanned);
+    Guid? PictureId, Instant? AddedAt, IReadOnlyDictionary<string, string> Blocked, int TimesSent, Instant? LastSent, Instant? NextPlanned, string? SentBack);
 
 /// <param name="Total">All posts that match, of which these are the first.</param>
 public sealed record PostList(int Total, IReadOnlyList<PostLine> Posts);
@@ -25,7 +26,10 @@ public sealed record PostView(
     Id<Post> Id, int Version, string Title, Id<Category> CategoryId, Stage Stage, Lifespan Lifespan, bool InRotation,
     IReadOnlyList<Id<Channel>>? Channels, PostContent Content, IReadOnlyList<MediaView> Pictures,
     IReadOnlyList<NetworkCheck> Checks, IReadOnlyList<PostDelivery> Deliveries, Instant? AddedAt,
-    IReadOnlyList<Id<Category>> FurtherCategories, LocalDate? From, LocalDate? To, int? GapDays);
+    IReadOnlyList<Id<Category>> FurtherCategories, LocalDate? From, LocalDate? To, int? GapDays, string? SentBack);
+
+/// <param name="Note">What is asked for.</param>
+public sealed record SendBackRequest(string Note);
 
 /// <param name="Channels">Null takes the category's usual channels.</param>
 public sealed record PostEdit(

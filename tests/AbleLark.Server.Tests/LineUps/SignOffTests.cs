@@ -53,6 +53,21 @@ public sealed class SignOffTests(Town town) : IClassFixture<Town>
     }
 
     [Fact]
+    public async Task A_post_sent_back_is_a_draft_with_a_note_until_it_is_made_ready_again()
+    {
+        Guid channel = await town.ConnectAsync(_ada, "hearth", "sentback");
+        Guid category = (await _ada.PostAsync("categories", new { name = "Sent back", colour = "tide", monogram = "Sb", usualChannels = new[] { channel }, needsSignOff = true, newPostsRotate = true })).Id();
+        Guid post = (await _ada.PostAsync(category, "Not yet")).Id();
+        Assert.Equal("Say what is asked for, so that whoever writes it knows what to change.", (await _ada.TroubleAsync(HttpMethod.Post, $"posts/{post}/send-back", new { note = "  " })).Words);
+        JsonElement back = await _ada.PostAsync($"posts/{post}/send-back", new { note = "Name the boat." });
+        Assert.Equal(("draft", "Name the boat."), (back.Text("stage"), back.Text("sentBack")));
+        Assert.Equal(post, Assert.Single((await _ada.GetAsync("posts?sentBack=true")).List("posts"), p => p.Id("categoryId") == category).Id());
+        Assert.Equal("This post isn't waiting for a yes.", (await _ada.TroubleAsync(HttpMethod.Post, $"posts/{post}/send-back", new { note = "Again" })).Words);
+        JsonElement again = await _ada.SavePostAsync(post, back.Whole("version"), Making.Edit(category, "Not yet, on the Petrel"));
+        Assert.Equal(("awaitingYes", JsonValueKind.Null), (again.Text("stage"), again.GetProperty("sentBack").ValueKind));
+    }
+
+    [Fact]
     public async Task While_everything_is_held_nothing_goes_out_and_lifting_it_sends_no_backlog()
     {
         Guid channel = await town.ConnectAsync(_ada, "hearth", "hold");

@@ -876,6 +876,7 @@ export interface paths {
                     category?: string;
                     stage?: string;
                     search?: string;
+                    sentBack?: boolean;
                 };
                 header?: never;
                 path: {
@@ -1078,6 +1079,48 @@ export interface paths {
                 cookie?: never;
             };
             requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PostView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/posts/{id}/send-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SendBackRequest"];
+                };
+            };
             responses: {
                 /** @description OK */
                 200: {
@@ -3143,6 +3186,7 @@ export interface components {
             lastSent: null | string;
             /** Format: date-time */
             nextPlanned: null | string;
+            sentBack: null | string;
         };
         PostList: {
             /** Format: int32 */
@@ -3187,6 +3231,7 @@ export interface components {
             to: null | string;
             /** Format: int32 */
             gapDays: null | number;
+            sentBack: null | string;
         };
         Rescheduled: {
             /** Format: uuid */
@@ -3340,6 +3385,9 @@ export interface components {
             weeks: number;
             runways: components["schemas"]["Runway"][];
             shortages: components["schemas"]["Shortages"];
+        };
+        SendBackRequest: {
+            note: string;
         };
         SessionView: {
             name: string;

@@ -5,8 +5,9 @@ import { WhenForm } from '../deliveries/WhenForm';
 import { addDays, clock, dayWords } from '../time/dates';
 import { Button } from '../ui/Button';
 import { useWorkspace } from '../workspaces/workspace';
+import { Answer } from './Answer';
 import { Booking, Sooner, When } from './Booking';
-import { type Post, useFirstOut, useGiveTime, useSayYes } from './posts';
+import { type Post, useFirstOut, useGiveTime } from './posts';
 
 /** When the post goes out, went out, and giving it an exact time. */
 export function PlanSection({ post, ready }: { post: Post; ready: boolean }) {
@@ -91,13 +92,10 @@ function ExactTime({ post, onDone }: { post: Post; onDone: () => void }) {
 
 /** The post keeps its places until somebody says yes to it. */
 function Waiting({ post }: { post: Post }) {
-  const yes = useSayYes();
   return (
-    <div className="mt-3 flex items-center gap-4 border-dawn border-l-4 bg-dawn-wash px-3 py-2">
+    <div className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-2 border-dawn border-l-4 bg-dawn-wash px-3 py-2">
       <p className="flex-1">It waits for a yes. Without one in time its stand-by goes out, or nothing.</p>
-      <Button look="chief" disabled={yes.isPending} onClick={() => yes.mutate(post.id)}>
-        Say yes
-      </Button>
+      <Answer postId={post.id} />
     </div>
   );
 }

@@ -137,6 +137,11 @@ function Desk({ post, blank, onCreated }: DeskProps) {
           <Button onClick={takeTheirs}>Take theirs</Button>
         </div>
       )}
+      {post?.sentBack && (
+        <p className="mb-4 border-dawn border-l-4 bg-dawn-wash px-4 py-3" data-sent-back>
+          <b>Sent back:</b> {post.sentBack} <span className="text-faded">Mark it as ready when that is done.</span>
+        </p>
+      )}
       <div className="grid grid-cols-[minmax(20rem,25rem)_1fr] gap-10">
         <CommonColumn edit={edit} change={change} checks={check.data?.filter((c) => used.has(c.network)) ?? []} />
         <div className="flex flex-col gap-6">

@@ -28,6 +28,8 @@ export interface BankFilter {
   category: string;
   stage: string;
   search: string;
+  /** Only those that were sent back. */
+  sentBack?: boolean;
 }
 
 export function usePosts(filter: BankFilter) {
@@ -36,6 +38,7 @@ export function usePosts(filter: BankFilter) {
     ...(filter.category && { category: filter.category }),
     ...(filter.stage && { stage: filter.stage as Stage }),
     ...(filter.search && { search: filter.search }),
+    ...(filter.sentBack && { sentBack: true }),
   };
   return useQuery({
     queryKey: ['posts', id, query],
@@ -202,6 +205,23 @@ export function useTake() {
       tellUndoable(`The place is taken; “${title}” is at the front of its line.`, changeSetId),
     onError: (error) => trouble(wordsOf(error)),
     onSettled: () => Promise.all(plan.map((name) => client.invalidateQueries({ queryKey: [name, id] }))),
+  });
+}
+
+/** Back to whoever writes it, with a note. */
+export function useSendBack() {
+  const { id: workspace, path } = useWorkspacePath();
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, note }: { id: string; note: string }) =>
+      ask(
+        api.POST('/api/workspaces/{workspaceId}/posts/{id}/send-back', {
+          params: { path: { ...path, id } },
+          body: { note },
+        }),
+      ),
+    onSuccess: () =>
+      Promise.all(['posts', 'post', 'lineUp'].map((name) => client.invalidateQueries({ queryKey: [name, workspace] }))),
   });
 }
 

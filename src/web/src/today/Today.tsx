@@ -7,7 +7,8 @@ import { WhenForm } from '../deliveries/WhenForm';
 import { EntrySheet } from '../lineup/EntrySheet';
 import { LineUpList } from '../lineup/LineUpList';
 import { useLineUp } from '../lineup/lineup';
-import { usePosts, useSayYes } from '../posts/posts';
+import { Answer } from '../posts/Answer';
+import { type PostLine, usePosts } from '../posts/posts';
 import { addDays, clock, dayWords } from '../time/dates';
 import { Button } from '../ui/Button';
 import { Empty, Fetched } from '../ui/States';
@@ -73,28 +74,41 @@ function Connections() {
   ));
 }
 
-/** Posts that keep a place and wait for a yes. */
+/** Posts that keep a place and wait for a yes, and posts that were sent back. */
 function Waiting() {
-  const { to } = useWorkspacePath();
-  const posts = usePosts({ category: '', stage: 'awaitingYes', search: '' });
-  const yes = useSayYes();
-  if (!posts.data || posts.data.posts.length === 0) return null;
+  const awaiting = usePosts({ category: '', stage: 'awaitingYes', search: '' }).data?.posts ?? [];
+  const sentBack = usePosts({ category: '', stage: '', search: '', sentBack: true }).data?.posts ?? [];
+  if (awaiting.length + sentBack.length === 0) return null;
   return (
     <ul className="ruled mb-4 border-ink border-t-[1.5px]">
-      {posts.data.posts.slice(0, 8).map((post) => (
-        <li key={post.id} className="flex items-center gap-3 py-2">
-          <span className="flex-1">
-            <span className="text-dawn">awaiting a yes</span>{' '}
-            <Link className="link font-medium" to={to(`posts/${post.id}`)}>
-              {post.title}
-            </Link>
-          </span>
-          <Button disabled={yes.isPending} onClick={() => yes.mutate(post.id)}>
-            Say yes
-          </Button>
+      {awaiting.slice(0, most).map((post) => (
+        <li key={post.id} className="flex flex-wrap items-center gap-x-3 gap-y-2 py-2">
+          <Named post={post} word="awaiting a yes" />
+          <Answer postId={post.id} />
+        </li>
+      ))}
+      {sentBack.slice(0, most).map((post) => (
+        <li key={post.id} className="py-2" data-sent-back={post.id}>
+          <Named post={post} word="sent back" />
+          <p className="mt-0.5">{post.sentBack}</p>
         </li>
       ))}
     </ul>
+  );
+}
+
+/** Shown of each sort at once. */
+const most = 8;
+
+function Named({ post, word }: { post: PostLine; word: string }) {
+  const { to } = useWorkspacePath();
+  return (
+    <span className="flex-1">
+      <span className="text-dawn">{word}</span>{' '}
+      <Link className="link font-medium" to={to(`posts/${post.id}`)}>
+        {post.title}
+      </Link>
+    </span>
   );
 }
 

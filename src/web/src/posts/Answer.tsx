@@ -1,0 +1,55 @@
+import { useState } from 'react';
+import { Button } from '../ui/Button';
+import { Field } from '../ui/Field';
+import { FormError } from '../ui/FormError';
+import { useSayYes, useSendBack } from './posts';
+
+const longestNote = 500;
+
+/** The two answers to a post that waits: yes, or back with a note. */
+export function Answer({ postId }: { postId: string }) {
+  const yes = useSayYes();
+  const back = useSendBack();
+  const [note, setNote] = useState<string | null>(null);
+  if (note === null)
+    return (
+      <div className="flex gap-2">
+        <Button look="chief" disabled={yes.isPending} onClick={() => yes.mutate(postId)}>
+          Say yes
+        </Button>
+        <Button onClick={() => setNote('')}>Send back …</Button>
+      </div>
+    );
+  return (
+    <form
+      className="flex w-full flex-col gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        back.mutate({ id: postId, note });
+      }}
+    >
+      <Field label="What should change">
+        {(id) => (
+          <textarea
+            id={id}
+            rows={2}
+            className="field"
+            required
+            maxLength={longestNote}
+            value={note}
+            onChange={(e) => setNote(e.target.value)}
+          />
+        )}
+      </Field>
+      <FormError error={back.error} />
+      <div className="flex gap-2">
+        <Button type="submit" look="chief" disabled={back.isPending}>
+          Send it back
+        </Button>
+        <Button look="quiet" onClick={() => setNote(null)}>
+          Leave it
+        </Button>
+      </div>
+    </form>
+  );
+}
