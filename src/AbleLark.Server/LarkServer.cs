@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Reflection;
+using System.Text.Json.Serialization.Metadata;
 using AbleLark.Data;
 using AbleLark.Data.People;
 using AbleLark.Server.Categories;
@@ -99,6 +100,7 @@ public static class LarkServer
         {
             LarkJson.Configure(o.SerializerOptions);
             o.SerializerOptions.Converters.Add(new CleanStringConverter());
+            o.SerializerOptions.TypeInfoResolver = (o.SerializerOptions.TypeInfoResolver ?? new DefaultJsonTypeInfoResolver()).WithAddedModifier(FullLists.Modify);
             o.SerializerOptions.RespectNullableAnnotations = true;
             o.SerializerOptions.RespectRequiredConstructorParameters = true;
         });

@@ -130,6 +130,7 @@ public static class OutlookEndpoints
     private static List<Rota> Rotas(LineUpInput before, WhatIfRequest request, RotaEdits edits)
     {
         List<Rota> rotas = [.. before.Rotas];
+        if ((request.Rotas ?? []).Where(r => r.Id is not null).GroupBy(r => r.Id).Any(g => g.Count() > 1)) throw ProblemException.BadInput("A rota is named twice. Say once how it would be.");
         foreach (RotaTry wanted in request.Rotas ?? [])
         {
             int at = wanted.Id is { } id ? rotas.FindIndex(r => r.Id == id) : -1;
@@ -143,15 +144,25 @@ public static class OutlookEndpoints
 
     private static List<Category> Categories(LineUpInput before, WhatIfRequest request)
     {
-        Dictionary<Id<Category>, CategoryTry> wanted = (request.Categories ?? []).ToDictionary(c => c.Id);
+        Dictionary<Id<Category>, CategoryTry> wanted = ById(request.Categories, c => c.Id, "category");
         if (wanted.Keys.Any(id => before.Categories.All(c => c.Id != id))) throw ProblemException.NotFound("This category");
+        if (wanted.Values.SelectMany(c => c.UsualChannels).Any(id => before.Channels.All(c => c.Id != id))) throw ProblemException.BadInput("One of the channels isn't in this workspace. Fetch the list again and choose from it.");
         foreach (CategoryTry one in wanted.Values) CategoryEndpoints.CheckPlan(one.GapDays, one.TargetShare);
         return [.. before.Categories.Select(c => wanted.TryGetValue(c.Id, out CategoryTry? w) ? c.But(o => (o.Order, o.GapDays, o.TargetShare, o.UsualChannels) = (w.Order, w.GapDays, w.TargetShare, [.. w.UsualChannels])) : c)];
     }
 
+    private static Dictionary<TId, T> ById<TId, T>(IReadOnlyList<T>? tries, Func<T, TId> id, string what)
+        where TId : notnull
+    {
+        if ((tries ?? []).DistinctBy(id).Count() < (tries ?? []).Count) throw ProblemException.BadInput($"A {what} is named twice. Say once how it would be.");
+        return (tries ?? []).ToDictionary(id);
+    }
+
     private static List<Post> Bank(LineUpInput before, WhatIfRequest request, Workspace workspace, Instant now)
     {
-        Dictionary<Id<Post>, PostTry> wanted = (request.Posts ?? []).ToDictionary(p => p.Id);
+        Dictionary<Id<Post>, PostTry> wanted = ById(request.Posts, p => p.Id, "post");
+        if (wanted.Keys.Except(before.Bank.Select(p => p.Id)).Any()) throw ProblemException.NotFound("This post");
+        if ((request.MorePosts ?? []).Any(m => before.Categories.All(c => c.Id != m.CategoryId))) throw ProblemException.NotFound("This category");
         List<Post> bank = [.. before.Bank.Select(p => wanted.TryGetValue(p.Id, out PostTry? w) ? p.But(o => (o.InRotation, o.GapDays) = (w.InRotation, w.GapDays)) : p)];
         if ((request.MorePosts ?? []).Sum(m => (long)m.Count) is < 0 or > MostMorePosts) throw ProblemException.BadInput($"Try up to {MostMorePosts} more posts at once.");
         foreach (MorePosts more in request.MorePosts ?? [])

@@ -24,9 +24,17 @@ public sealed record RotaEdits(Workspace Workspace, LocalDate Today, HashSet<Id<
         [.. await db.Channels.Where(c => c.WorkspaceId == workspace.Id).Select(c => c.Id).ToListAsync(cancellation)],
         [.. await db.Rotas.Where(r => r.WorkspaceId == workspace.Id && r.RemovedAt == null).Select(r => r.Id).ToListAsync(cancellation)]);
 
+    /// <summary>Says so when one slot is named twice.</summary>
+    public static void CheckNamedOnce(RotaEdit edit)
+    {
+        int named = edit.Slots.Count(s => s.Id is not null);
+        if (edit.Slots.Where(s => s.Id is not null).DistinctBy(s => s.Id).Count() < named) throw ProblemException.BadInput("A slot is named twice. Leave its identity out to make a second one.");
+    }
+
     /// <summary>Checks all but the slots, and takes it over.</summary>
     public void Fill(Rota rota, RotaEdit edit)
     {
+        CheckNamedOnce(edit);
         if (edit.Slots.Count > MostSlots) throw ProblemException.BadInput($"The rota has {edit.Slots.Count:N0} slots; {MostSlots:N0} is the most. Split it into several rotas.");
         if (edit.To < edit.From) throw ProblemException.BadInput("The rota's last date lies before its first. Swap them.");
         if (edit.StandsInFor is { } other)

@@ -76,6 +76,7 @@ public static class RotaEndpoints
 
     private static async Task<(RotaEdits Edits, RotaChange Change)> ChangeAsync(Id<Workspace> workspaceId, Rota rota, RotaEdit edit, LarkDb db, BusinessClock clock, CancellationToken cancellation)
     {
+        RotaEdits.CheckNamedOnce(edit);
         if (edit.Slots.Any(e => e.Id is { } wanted && rota.Slots.All(s => s.Id != wanted))) throw ProblemException.BadInput("One of the slots isn't in this rota any more. Fetch the rota again.");
         RotaEdits edits = await EditsAsync(workspaceId, db, clock, cancellation);
         return (edits, await RotaChange.ReadAsync(db, edits, rota, edit, await clock.NowAsync(cancellation), cancellation));

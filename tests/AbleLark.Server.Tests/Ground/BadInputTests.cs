@@ -1,6 +1,7 @@
 using System.Net;
 using System.Net.Http.Json;
 using System.Text;
+using System.Text.Json;
 using Microsoft.AspNetCore.Routing;
 using Microsoft.Extensions.DependencyInjection;
 
@@ -88,6 +89,29 @@ public sealed class BadInputTests(Town town) : IClassFixture<Town>
     {
         (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, "rotas/slots", new { days = new[] { 1 }, time = "25:00:00", categories = Array.Empty<Guid>(), channels = Array.Empty<Guid>() });
         Assert.Equal((HttpStatusCode.BadRequest, "The content can't be read at “$.time”. Check the value there."), (status, words));
+    }
+
+    [Fact]
+    public async Task What_is_named_twice_or_is_nothing_in_a_list_is_said()
+    {
+        Guid channel = await town.ConnectAsync(_ada, "hearth", "twice");
+        Guid category = await _ada.CategoryAsync("Twice", channel);
+        Guid slot = await _ada.SlotAsync(category, "04:10", [1], channel);
+        JsonElement rota = (await _ada.GetAsync("rotas"))[0];
+        object Slot(Guid id) => new { id, days = new[] { 1 }, time = "04:10:00", categories = new[] { category }, channels = new[] { channel } };
+        object edit = new { name = "Twice", version = rota.Whole("version"), slots = new[] { Slot(slot), Slot(slot) } };
+        object settings = new { id = category, order = new { order = "newestFirst", freshFirst = false, pastGap = false, seed = 0 }, gapDays = (int?)null, targetShare = (double?)null, usualChannels = Array.Empty<Guid>() };
+        (HttpMethod Method, string Path, object Body, string Words)[] tries =
+        [
+            (HttpMethod.Put, $"rotas/{rota.Id()}", edit, "A slot is named twice. Leave its identity out to make a second one."),
+            (HttpMethod.Post, $"rotas/{rota.Id()}/consequences", edit, "A slot is named twice. Leave its identity out to make a second one."),
+            (HttpMethod.Post, "what-if", new { weeks = 4, rotas = new[] { new { id = rota.Id(), rota = edit } } }, "A slot is named twice. Leave its identity out to make a second one."),
+            (HttpMethod.Post, "what-if", new { weeks = 4, categories = new[] { settings, settings } }, "A category is named twice. Say once how it would be."),
+            (HttpMethod.Post, "what-if", new { weeks = 4, morePosts = new[] { new { categoryId = channel, count = 1 } } }, "This category is not here, or no longer."),
+            (HttpMethod.Patch, $"line-up/occurrences/{slot}/2027-03-01", new { fix = new object?[] { null } }, "The content can't be read at “$.fix”. Check the value there."),
+            (HttpMethod.Patch, $"line-up/occurrences/{slot}/2027-03-01", new { movedTo = "9998-01-01T09:00:00" }, "That is more than five years away. Is the year right?"),
+        ];
+        foreach ((HttpMethod method, string path, object body, string words) in tries) Assert.Equal(words, (await _ada.TroubleAsync(method, path, body)).Words);
     }
 
     [Fact]
