@@ -41,7 +41,9 @@ public sealed class PiecesTests(WebTown web) : IClassFixture<WebTown>
         Type(page, Keys.Enter);
         page.See("All kinds");
         Type(page, "h");
-        Type(page, Keys.ArrowDown + Keys.Enter);
+        Type(page, Keys.ArrowDown);
+        page.Until(() => ((string?)page.Run("return document.activeElement.textContent"))?.Contains("Harbour", StringComparison.Ordinal) == true, "the kind under the keys");
+        Type(page, Keys.Enter);
         page.Until(() => page.TextOf("[data-chosen]").StartsWith("harbour ", StringComparison.Ordinal), "the kind chosen by keys");
         // Date: typed in words, then a day later by the month's arrows. Time: typed.
         page.Fill("Day", "4 apr");
@@ -58,7 +60,9 @@ public sealed class PiecesTests(WebTown web) : IClassFixture<WebTown>
         page.Until(() => page.TextOf("[data-chosen]").Contains("17:45", StringComparison.Ordinal), "a time off the half-hour grid");
         // One of two, tabs: arrows.
         Focus(page, "Left");
-        Type(page, Keys.ArrowRight + Keys.Space);
+        Type(page, Keys.ArrowRight);
+        page.Until(() => (string?)page.Run("return document.activeElement.textContent") == "Right", "the other side under the keys");
+        Type(page, Keys.Space);
         page.Until(() => page.TextOf("[data-chosen]").EndsWith(" right", StringComparison.Ordinal), "the other side");
         Focus(page, "Tides");
         Type(page, Keys.ArrowRight);
