@@ -31,6 +31,14 @@ public static class Runways
 {
     private sealed record Line(LocalDate Date, Id<Channel> Channel, Id<Post>? Post, bool IsRepeat, int? Gap);
 
+    /// <summary>All that goes out on one channel in the look-ahead: how much, which share of it is repeats (null without any), and the places left empty.</summary>
+    public static (int Sendings, double? ShareOfRepeats, int Empty) On(Id<Channel> channel, IReadOnlyList<Runway> runways)
+    {
+        List<Runway> there = [.. runways.Where(r => r.ChannelId == channel)];
+        int sendings = there.Sum(r => r.Sendings);
+        return (sendings, sendings == 0 ? null : there.Sum(r => r.ShareOfRepeats * r.Sendings) / sendings, there.Sum(r => r.Empty));
+    }
+
     /// <summary>Every category with an occurrence in the look-ahead: all channels together, then each channel.</summary>
     /// <param name="places">The look-ahead from <see cref="LineUp.Project"/>.</param>
     /// <param name="days">Its length.</param>

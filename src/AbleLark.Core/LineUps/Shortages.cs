@@ -19,13 +19,11 @@ public sealed record Shortages(IReadOnlyList<Runway> Dry, IReadOnlyList<StaleCha
     public static Shortages Of(IReadOnlyList<Runway> runways, LocalDate soon, double staleAbove) => new(
         [.. runways.Where(r => r.ChannelId is null && r.FirstEmpty <= soon)],
         [
-            .. from r in runways
-               where r.ChannelId is not null
-               group r by r.ChannelId!.Value into channel
-               let sendings = channel.Sum(r => r.Sendings)
-               where sendings >= FewestSendings
-               let share = channel.Sum(r => r.ShareOfRepeats * r.Sendings) / sendings
+            .. from channel in runways.Select(r => r.ChannelId).OfType<Id<Channel>>().Distinct()
+               let there = Runways.On(channel, runways)
+               where there.Sendings >= FewestSendings
+               let share = there.ShareOfRepeats ?? 0
                where share > staleAbove
-               select new StaleChannel(channel.Key, share),
+               select new StaleChannel(channel, share),
         ]);
 }

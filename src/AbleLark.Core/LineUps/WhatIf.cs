@@ -13,7 +13,9 @@ namespace AbleLark.Core.LineUps;
 public sealed record CategoryOutlook(Id<Category> CategoryId, int Sendings, double Share, double? TargetShare, IReadOnlyList<int> AWeek, int? AlwaysAt, Runway? Runway);
 
 /// <param name="AWeek">Deliveries in each of the weeks.</param>
-public sealed record ChannelOutlook(Id<Channel> ChannelId, IReadOnlyList<int> AWeek);
+/// <param name="ShareOfRepeats">Of its sendings, 0 to 1; null without any.</param>
+/// <param name="Empty">Places with nothing to send there.</param>
+public sealed record ChannelOutlook(Id<Channel> ChannelId, IReadOnlyList<int> AWeek, double? ShareOfRepeats, int Empty);
 
 public enum ClashKind
 {
@@ -96,7 +98,11 @@ public static class Outlooks
                 c.Id, byCategory[c.Id].Count(), all.Count == 0 ? 0 : byCategory[c.Id].Count() / (double)all.Count, c.TargetShare, Weeks(byCategory[c.Id]),
                 hours[c.Id].Count() >= FewestForAnHour && hours[c.Id].Distinct().Count() == 1 ? hours[c.Id].First() : null,
                 runways.FirstOrDefault(r => r.CategoryId == c.Id && r.ChannelId is null)))],
-            [.. input.Channels.Select(c => new ChannelOutlook(c.Id, Weeks(all.Where(g => g.Channel == c.Id))))],
+            [
+                .. from channel in input.Channels
+                   let there = Runways.On(channel.Id, runways)
+                   select new ChannelOutlook(channel.Id, Weeks(all.Where(g => g.Channel == channel.Id)), there.ShareOfRepeats, there.Empty),
+            ],
             runways, Clashes(input, all), runways.Where(r => r.ChannelId is null).Sum(r => r.Empty));
     }
 

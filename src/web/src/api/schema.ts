@@ -2646,6 +2646,16 @@ export interface components {
             channelId: string;
             /** @description Deliveries in each of the weeks. */
             aWeek: number[];
+            /**
+             * Format: double
+             * @description Of its sendings, 0 to 1; null without any.
+             */
+            shareOfRepeats: null | number;
+            /**
+             * Format: int32
+             * @description Places with nothing to send there.
+             */
+            empty: number;
         };
         ChannelView: {
             /** Format: uuid */

@@ -156,46 +156,36 @@ function Outlook({ whatIf, isChanged }: { whatIf: WhatIf; isChanged: boolean }) 
   );
 }
 
+type OnChannel = WhatIf['after']['channels'][number];
+
 /** What reaches each channel: how much a week, and how much of it was there before. */
 function Channels({ whatIf, isChanged }: { whatIf: WhatIf; isChanged: boolean }) {
-  const both = (show: (outlook: WhatIf['after'], channelId: string) => string) => (id: string) => (
-    <Differs before={isChanged ? show(whatIf.before, id) : undefined} after={show(whatIf.after, id)} />
-  );
-  const columns: readonly Column<string>[] = [
-    { name: 'Channel', names: true, show: (id) => <ChannelName id={id} /> },
-    { name: 'A week', figure: true, title: 'Fewest and most in a week', show: both(aWeek) },
-    { name: 'Repeats', figure: true, title: 'Share of its sendings', show: both(repeats) },
-    { name: 'Empty', figure: true, title: 'Places with nothing to send there', show: both(empty) },
+  const both = (show: (channel: OnChannel) => string) => (after: OnChannel) => {
+    const before = isChanged ? whatIf.before.channels.find((c) => c.channelId === after.channelId) : undefined;
+    return <Differs before={before && show(before)} after={show(after)} />;
+  };
+  const columns: readonly Column<OnChannel>[] = [
+    { name: 'Channel', names: true, show: (c) => <ChannelName id={c.channelId} /> },
+    { name: 'A week', figure: true, title: 'Fewest and most in a week', show: both((c) => range(c.aWeek)) },
+    {
+      name: 'Repeats',
+      figure: true,
+      title: 'Share of its sendings',
+      show: both((c) => (c.shareOfRepeats === null ? '–' : percent(c.shareOfRepeats))),
+    },
+    { name: 'Empty', figure: true, title: 'Places with nothing to send there', show: both((c) => String(c.empty)) },
   ];
   return (
     <div className="mt-5">
-      <Table
-        caption="Each channel"
-        columns={columns}
-        rows={whatIf.after.channels.map((c) => c.channelId)}
-        keyOf={(id) => id}
-      />
+      <Table caption="Each channel" columns={columns} rows={whatIf.after.channels} keyOf={(c) => c.channelId} />
     </div>
   );
 }
 
-function aWeek(outlook: WhatIf['after'], channelId: string): string {
-  const weeks = outlook.channels.find((c) => c.channelId === channelId)?.aWeek ?? [];
+function range(weeks: readonly number[]): string {
   const [least, most] = [Math.min(...weeks), Math.max(...weeks)];
-  return weeks.length === 0 ? '–' : least === most ? String(most) : `${least} to ${most}`;
+  return least === most ? String(most) : `${least} to ${most}`;
 }
-
-const runwaysOf = (outlook: WhatIf['after'], channelId: string) =>
-  outlook.runways.filter((r) => r.channelId === channelId);
-
-function repeats(outlook: WhatIf['after'], channelId: string): string {
-  const runways = runwaysOf(outlook, channelId);
-  const sendings = runways.reduce((sum, r) => sum + r.sendings, 0);
-  return sendings === 0 ? '–' : percent(runways.reduce((sum, r) => sum + r.shareOfRepeats * r.sendings, 0) / sendings);
-}
-
-const empty = (outlook: WhatIf['after'], channelId: string) =>
-  String(runwaysOf(outlook, channelId).reduce((sum, r) => sum + r.empty, 0));
 
 const clashWords: Record<WhatIf['after']['clashes'][number]['kind'], string> = {
   tooClose: 'gets two deliveries closer than its spacing.',
