@@ -18,14 +18,14 @@ start_demo() {
 
   step "starting the server"
   ConnectionStrings__Lark="$database" Lark__Demo=true Lark__DataFolder="$folder" Lark__WebRoot="$WEB/dist" \
-    Lark__NetworksAddress="http://127.0.0.1:$standins_port" Logging__LogLevel__Default=Warning \
+    Lark__NetworksAddress="http://127.0.0.1:$standins_port" \
     dotnet "$STATE/server/AbleLark.Server.dll" --urls "http://127.0.0.1:$port" > "$folder/logs/server.log" 2>&1 &
   STARTED+=($!)
   local server=$!
   wait_for "http://127.0.0.1:$port/healthz" 120 $server || { tail -5 "$folder/logs/server.log"; die "The server did not start. Its log: $folder/logs/server.log"; }
-  if curl -fs "http://127.0.0.1:$port/healthz" | grep -q moving; then
+  if curl -fs "http://127.0.0.1:$port/readyz" | grep -q moving; then
     step "living through the demo's last half year"
-    while curl -fs "http://127.0.0.1:$port/healthz" | grep -q moving; do sleep 0.3; done
+    while curl -fs "http://127.0.0.1:$port/readyz" | grep -q moving; do sleep 0.3; done
   fi
   DEMO_ADDRESS="http://127.0.0.1:$port"
   STANDINS_ADDRESS="http://127.0.0.1:$standins_port"

@@ -8,6 +8,7 @@ using AbleLark.Core.Pauses;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
+using AbleLark.Data.Backups;
 using AbleLark.Data.Changes;
 using AbleLark.Data.Channels;
 using AbleLark.Data.Deliveries;
@@ -15,8 +16,10 @@ using AbleLark.Data.Imports;
 using AbleLark.Data.People;
 using AbleLark.Data.Posts;
 using AbleLark.Data.Time;
+using AbleLark.Data.Work;
 using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.ChangeTracking;
 using Microsoft.EntityFrameworkCore.Storage;
 using NodaTime;
 
@@ -48,7 +51,12 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
     public DbSet<ChangeSet> ChangeSets => Set<ChangeSet>();
     public DbSet<Change> Changes => Set<Change>();
     public DbSet<ImportRun> ImportRuns => Set<ImportRun>();
+    public DbSet<Restore> Restores => Set<Restore>();
+    public DbSet<WorkFailure> WorkFailures => Set<WorkFailure>();
     public DbSet<BusinessTime> BusinessTimes => Set<BusinessTime>();
+
+    /// <summary>What of a delivery makes it another one for whoever looked at it before.</summary>
+    private static readonly string[] Revised = [nameof(Delivery.State), nameof(Delivery.At), nameof(Delivery.PostId), nameof(Delivery.DealtWith)];
 
     private ChangeSet? _act;
 
@@ -66,6 +74,7 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
     public override async Task<int> SaveChangesAsync(bool acceptAllChangesOnSuccess, CancellationToken cancellationToken = default)
     {
         ChangeTracker.DetectChanges();
+        foreach (EntityEntry<Delivery> entry in ChangeTracker.Entries<Delivery>().Where(e => e.State == EntityState.Modified && Revised.Any(p => e.Property(p).IsModified))) entry.Entity.Revision++;
         Announcement announcement = Announcement.Of(ChangeTracker);
         if (_act is not null) ChangeRecorder.Record(_act, ChangeTracker);
         if (announcement.IsEmpty) return await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);

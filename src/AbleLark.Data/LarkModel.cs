@@ -8,6 +8,7 @@ using AbleLark.Core.Pauses;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
+using AbleLark.Data.Backups;
 using AbleLark.Data.Changes;
 using AbleLark.Data.Channels;
 using AbleLark.Data.Deliveries;
@@ -15,6 +16,7 @@ using AbleLark.Data.Imports;
 using AbleLark.Data.People;
 using AbleLark.Data.Posts;
 using AbleLark.Data.Time;
+using AbleLark.Data.Work;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.ChangeTracking;
@@ -179,11 +181,16 @@ internal static class LarkModel
             e.Property(d => d.State).HasConversion<string>();
             e.Property(d => d.GivenInOrder).HasConversion<string>();
             e.Ignore(d => d.Key);
+            e.Ignore(d => d.ShownAddress);
             Json(e.Property(d => d.Sent));
             // Nothing can be planned twice: one delivery for each occurrence and channel, one for each exact time.
-            e.HasIndex(d => new { d.WorkspaceId, d.SlotId, d.SlotDate, d.ChannelId }).IsUnique().HasFilter("slot_id is not null and state not in ('StandBy', 'Missed')");
+            e.HasIndex(d => new { d.WorkspaceId, d.SlotId, d.SlotDate, d.ChannelId }).IsUnique().HasFilter("slot_id is not null and state not in ('StandBy', 'Missed') and not look_up_only");
             e.HasIndex(d => new { d.WorkspaceId, d.PostId, d.ChannelId, d.At }).IsUnique().HasFilter("slot_id is null and state <> 'Cancelled'");
+            // A delivery has at most one other in its place that may still go or went.
+            e.HasIndex(d => new { d.WorkspaceId, d.InsteadOf }).IsUnique().HasFilter("instead_of is not null and state <> 'Cancelled'");
             e.Property(d => d.Lease).IsConcurrencyToken();
+            e.Property(d => d.Revision).IsConcurrencyToken();
+            e.HasIndex(d => new { d.WorkspaceId, d.ChannelId, d.State, d.At });
             e.HasIndex(d => new { d.State, d.At });
             e.HasIndex(d => d.NextReadingAt);
             e.HasIndex(d => new { d.WorkspaceId, d.At });
@@ -195,6 +202,8 @@ internal static class LarkModel
         builder.Entity<DeliveryAttempt>(e =>
         {
             e.HasKey(a => new { a.WorkspaceId, a.Id });
+            e.Property(a => a.End).HasConversion<string>();
+            e.Ignore(a => a.IsOpen);
             e.HasOne<Delivery>().WithMany().HasForeignKey(a => new { a.WorkspaceId, a.DeliveryId });
         });
         builder.Entity<Reading>(e =>
@@ -213,8 +222,17 @@ internal static class LarkModel
 
     private static void History(ModelBuilder builder)
     {
+        builder.Entity<Restore>().HasKey(r => r.Id);
+        builder.Entity<WorkFailure>(e =>
+        {
+            e.HasKey(f => new { f.WorkspaceId, f.Work, f.Subject });
+            e.Property(f => f.Work).HasConversion<string>();
+            e.HasOne<Workspace>().WithMany().HasForeignKey(f => f.WorkspaceId);
+        });
         builder.Entity<ChangeSet>(e =>
         {
+            // Two who take the same act back at once: the second is told.
+            e.Property(c => c.UndoneAt).IsConcurrencyToken();
             e.HasKey(c => new { c.WorkspaceId, c.Id });
             e.HasOne<Workspace>().WithMany().HasForeignKey(c => c.WorkspaceId);
             e.HasIndex(c => new { c.WorkspaceId, c.At });

@@ -1,26 +1,105 @@
 using AbleLark.Data;
 using AbleLark.Server.Demo;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Infrastructure;
+using Microsoft.EntityFrameworkCore.Migrations;
 using Microsoft.Extensions.Options;
+using Npgsql;
 
 namespace AbleLark.Server;
 
-/// <summary>Brings the database up to date before anything else starts, and gives an empty demo its data.</summary>
-public sealed class DatabaseStart(IServiceScopeFactory scopes, IOptions<LarkSettings> settings) : IHostedService
+/// <summary>Waits for the database, brings it up to date before anything else starts, and gives an empty demo its data. Of several servers one does it.</summary>
+public sealed partial class DatabaseStart(IServiceScopeFactory scopes, IOptions<LarkSettings> settings, ILogger<DatabaseStart> log) : IHostedService
 {
+    private static readonly TimeSpan FirstWait = TimeSpan.FromMilliseconds(250);
+    private static readonly TimeSpan LongestWait = TimeSpan.FromSeconds(5);
+
     public async Task StartAsync(CancellationToken cancellationToken)
     {
-        await using AsyncServiceScope scope = scopes.CreateAsyncScope();
-        LarkDb db = scope.ServiceProvider.GetRequiredService<LarkDb>();
-        if (settings.Value.MigrateOnStart) await db.Database.MigrateAsync(cancellationToken);
-        if (!settings.Value.Demo) return;
-        await using var transaction = await db.Database.BeginTransactionAsync(cancellationToken);
-        await db.Database.ExecuteSqlAsync($"select pg_advisory_xact_lock(7465102)", cancellationToken);
-        if (!await db.Workspaces.AnyAsync(cancellationToken)) await scope.ServiceProvider.GetRequiredService<DemoData>().MakeAsync(cancellationToken);
-        else if (!await db.BusinessTimes.AnyAsync(cancellationToken)) db.BusinessTimes.Add(new());
-        await db.SaveChangesAsync(cancellationToken);
-        await transaction.CommitAsync(cancellationToken);
+        if (!settings.Value.MigrateOnStart && !settings.Value.Demo) return;
+        TimeSpan wait = FirstWait;
+        while (true)
+        {
+            try
+            {
+                await PrepareAsync(cancellationToken);
+                return;
+            }
+            catch (Exception e) when (IsNotThereYet(e) && !cancellationToken.IsCancellationRequested)
+            {
+                LogWaiting(wait.TotalSeconds, e.Message);
+                await Task.Delay(wait, cancellationToken);
+                wait = wait * 2 < LongestWait ? wait * 2 : LongestWait;
+            }
+        }
     }
 
     public Task StopAsync(CancellationToken cancellationToken) => Task.CompletedTask;
+
+    private async Task PrepareAsync(CancellationToken cancellation)
+    {
+        await using AsyncServiceScope scope = scopes.CreateAsyncScope();
+        LarkDb db = scope.ServiceProvider.GetRequiredService<LarkDb>();
+        if (settings.Value.MigrateOnStart) await MigrateAsync(db, cancellation);
+        if (!settings.Value.Demo) return;
+        await using AdvisoryLock alone = await AdvisoryLock.TakeAsync(db, AdvisoryLock.DemoData, cancellation);
+        await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
+        if (!await db.Workspaces.AnyAsync(cancellation)) await scope.ServiceProvider.GetRequiredService<DemoData>().MakeAsync(cancellation);
+        else if (!await db.BusinessTimes.AnyAsync(cancellation)) db.BusinessTimes.Add(new());
+        await db.SaveChangesAsync(cancellation);
+        await transaction.CommitAsync(cancellation);
+    }
+
+    private static async Task MigrateAsync(LarkDb db, CancellationToken cancellation)
+    {
+        await MakeDatabaseAsync(db, cancellation);
+        await using AdvisoryLock alone = await AdvisoryLock.TakeAsync(db, AdvisoryLock.Migration, cancellation);
+        // Made here first, since asking a table that isn't there yet would be an error in the database's log and ours.
+        await db.Database.ExecuteSqlRawAsync(db.GetService<IHistoryRepository>().GetCreateIfNotExistsScript(), cancellation);
+        await db.Database.MigrateAsync(cancellation);
+    }
+
+    /// <summary>Makes the database where the server has none of that name, and it is ours to make.</summary>
+    private static async Task MakeDatabaseAsync(LarkDb db, CancellationToken cancellation)
+    {
+        try
+        {
+            await db.Database.OpenConnectionAsync(cancellation);
+        }
+        catch (PostgresException e) when (e.SqlState == PostgresErrorCodes.InvalidCatalogName)
+        {
+            NpgsqlConnectionStringBuilder wanted = new(db.Database.GetConnectionString());
+            string name = new NpgsqlCommandBuilder().QuoteIdentifier(wanted.Database!);
+            wanted.Database = "postgres";
+            await using NpgsqlConnection connection = new(wanted.ToString());
+            await connection.OpenAsync(cancellation);
+            await using NpgsqlCommand command = connection.CreateCommand();
+#pragma warning disable CA2100 // The name is quoted, and comes from the settings of whoever runs the server.
+            command.CommandText = $"create database {name}";
+#pragma warning restore CA2100
+            try
+            {
+                await command.ExecuteNonQueryAsync(cancellation);
+            }
+            catch (PostgresException another) when (another.SqlState is PostgresErrorCodes.DuplicateDatabase or PostgresErrorCodes.UniqueViolation)
+            {
+                // Another server made it at the same moment.
+            }
+        }
+        finally
+        {
+            await db.Database.CloseConnectionAsync();
+        }
+    }
+
+    /// <summary>True for what passes by waiting: no server there, one that is starting or stopping, or no room for another connection.</summary>
+    private static bool IsNotThereYet(Exception e) => e switch
+    {
+        PostgresException p => p.SqlState is PostgresErrorCodes.CannotConnectNow or PostgresErrorCodes.AdminShutdown or PostgresErrorCodes.CrashShutdown or PostgresErrorCodes.TooManyConnections,
+        NpgsqlException => true,
+        _ => e.InnerException is { } inner && IsNotThereYet(inner),
+    };
+
+    [LoggerMessage(Level = LogLevel.Warning, Message = "The database is not there yet; looking again in {Seconds} s ({Reason})")]
+    private partial void LogWaiting(double seconds, string reason);
 }

@@ -22,6 +22,7 @@ using AbleLark.Server.Rotas;
 using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
 using AbleLark.Server.Tokens;
+using AbleLark.Server.Work;
 using AbleLark.Server.Workspaces;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.Identity;
@@ -35,23 +36,27 @@ namespace AbleLark.Server;
 public static class LarkServer
 {
     /// <param name="args">Settings as for any ASP.NET Core program; `ConnectionStrings:Lark` and `Lark:DataFolder` are needed.</param>
-    public static WebApplication Create(string[] args)
+    /// <param name="more">Puts other services in place of the usual ones, for tests.</param>
+    public static WebApplication Create(string[] args, Action<IServiceCollection>? more = null)
     {
         // Words and figures are written the same on every machine, whatever its locale.
         CultureInfo.DefaultThreadCurrentCulture = CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
         WebApplicationBuilder builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = AppContext.BaseDirectory });
         // The build runs the program once to write the OpenAPI document; there is no database then.
         bool describing = Assembly.GetEntryAssembly()?.GetName().Name == "GetDocument.Insider";
+        Observing.AddLog(builder);
         builder.WebHost.ConfigureKestrel(k => k.Limits.MaxRequestBodySize = MediaLimits.MostRequestBytes);
         LarkSettings settings = builder.Configuration.GetSection("Lark").Get<LarkSettings>() ?? new();
         builder.Services.Configure<LarkSettings>(builder.Configuration.GetSection("Lark"));
         AddPlatform(builder, settings);
         AddCapabilities(builder.Services);
+        Observing.AddMetrics(builder.Services, builder.Configuration, settings);
+        more?.Invoke(builder.Services);
         if (!describing)
         {
             builder.Services.AddHostedService<DatabaseStart>();
             builder.Services.AddHostedService(s => s.GetRequiredService<LiveNews>());
-            if (settings.BackgroundWork) builder.Services.AddHostedService<Worker>();
+            if (settings.BackgroundWork) AddLoops(builder.Services, settings);
         }
 
         WebApplication app = builder.Build();
@@ -96,6 +101,9 @@ public static class LarkServer
         services.AddAuthorization();
         string keys = Path.Combine(settings.DataFolder.Length > 0 ? settings.DataFolder : Path.GetTempPath(), "keys");
         services.AddDataProtection().SetApplicationName("able-lark").PersistKeysToFileSystem(new DirectoryInfo(keys));
+        services.AddOptions<Microsoft.AspNetCore.Http.Json.JsonOptions>().Configure<TimeAhead>((o, time) => BoundedDates.AddTo(o.SerializerOptions, time));
+        // A call that is under way when the server is asked to stop gets its answer.
+        services.Configure<HostOptions>(o => o.ShutdownTimeout = TimeSpan.FromSeconds(settings.NetworkTimeoutSeconds + 10));
         services.ConfigureHttpJsonOptions(o =>
         {
             LarkJson.Configure(o.SerializerOptions);
@@ -121,6 +129,9 @@ public static class LarkServer
     private static void AddCapabilities(IServiceCollection services)
     {
         services.AddSingleton<IClock>(SystemClock.Instance);
+        services.AddSingleton<TimeAhead>();
+        services.AddSingleton<LoopBook>();
+        services.AddSingleton<CrashPoints>();
         services.AddSingleton(NetworkLoading.Load);
         services.AddSingleton<LiveNews>();
         services.AddHttpClient("demo").ConfigurePrimaryHttpMessageHandler(() => new HttpClientHandler { AllowAutoRedirect = false });
@@ -135,18 +146,42 @@ public static class LarkServer
         services.AddScoped<LineUpCache>();
         services.AddSingleton<LineUpSnapshots>();
         services.AddScoped<Settling>();
+        services.AddScoped<PutAside>();
         services.AddScoped<Claims>();
+        services.AddScoped<DuePreparation>();
         services.AddScoped<Sending>();
-        services.AddScoped<FigurePull>();
-        services.AddScoped<AudiencePull>();
-        services.AddScoped<Round>();
+        services.AddScoped<ChannelFigures>();
+        services.AddScoped<ChannelAudienceReading>();
+        AddWork<Scheduling>(services);
+        AddWork<SendingLoop>(services);
+        AddWork<FigurePull>(services);
+        AddWork<AudiencePull>(services);
+        services.AddScoped<BackgroundPass>();
         services.AddScoped<DemoClock>();
         services.AddScoped<DemoData>();
+    }
+
+    private static void AddWork<T>(IServiceCollection services)
+        where T : class, IBackgroundWork
+    {
+        services.AddSingleton<T>();
+        services.AddSingleton<IBackgroundWork>(s => s.GetRequiredService<T>());
+    }
+
+    /// <summary>A loop for each kind of work, so that none waits for another.</summary>
+    private static void AddLoops(IServiceCollection services, LarkSettings settings)
+    {
+        services.AddHostedService<BackgroundLoop<Scheduling>>();
+        services.AddHostedService<BackgroundLoop<SendingLoop>>();
+        services.AddHostedService<BackgroundLoop<FigurePull>>();
+        services.AddHostedService<BackgroundLoop<AudiencePull>>();
+        if (settings.Demo) services.AddHostedService<DemoClockLoop>();
     }
 
     private static void Map(WebApplication app, LarkSettings settings)
     {
         app.MapHealth();
+        if (settings.PrometheusMetrics) app.MapPrometheusScrapingEndpoint("/metrics");
         app.MapOpenApi("/openapi/{documentName}.json");
         app.MapConnectCallback();
         RouteGroupBuilder api = app.MapGroup("/api");

@@ -24,6 +24,9 @@ public sealed class LarkSettings
     /// <summary>Turns the background work off, for tests that drive it themselves.</summary>
     public bool BackgroundWork { get; set; } = true;
 
+    /// <summary>Serves metrics at /metrics in the text format that Prometheus reads.</summary>
+    public bool PrometheusMetrics { get; set; }
+
     /// <summary>Seconds for which a server process holds a delivery between two signs of life.</summary>
     public int LeaseSeconds { get; set; } = 60;
 

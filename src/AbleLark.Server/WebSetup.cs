@@ -1,27 +1,10 @@
-using AbleLark.Data;
-using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.FileProviders;
 
 namespace AbleLark.Server;
 
-/// <summary>Health, headers and the files of the front end.</summary>
+/// <summary>Headers and the files of the front end.</summary>
 public static class WebSetup
 {
-    public static void MapHealth(this IEndpointRouteBuilder app) => app.MapGet("/healthz", async (LarkDb db, CancellationToken cancellation) =>
-    {
-        try
-        {
-            bool ready = await db.Database.CanConnectAsync(cancellation) && !(await db.Database.GetPendingMigrationsAsync(cancellation)).Any();
-            if (!ready) return Answers.Json(new { status = "the database is not there or not up to date" }, statusCode: 503);
-            bool moving = await db.BusinessTimes.AnyAsync(t => t.Target != null, cancellation);
-            return Answers.Json(new { status = "ok", clock = moving ? "moving" : "at rest" });
-        }
-        catch (Npgsql.NpgsqlException)
-        {
-            return Answers.Json(new { status = "the database is not there" }, statusCode: 503);
-        }
-    }).ExcludeFromDescription();
-
     public static void UseLarkHeaders(this WebApplication app) => app.Use((context, next) =>
     {
         IHeaderDictionary headers = context.Response.Headers;

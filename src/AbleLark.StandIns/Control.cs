@@ -22,6 +22,12 @@ internal static class Control
             await store.EndTokensAsync(id, SystemClock.Instance.GetCurrentInstant(), revoke: true);
             return Results.Ok();
         });
+        control.MapPut("/networks/{key}", async (string key, NetworkManners manners, StandInNetworks networks, Store store) =>
+        {
+            if (networks.Find(key) is null) return Results.NotFound();
+            await store.SetMannersAsync(key, manners);
+            return Results.Ok();
+        });
         control.MapPost("/faults", async (FaultOrder order, Store store) =>
         {
             if (!Faults.Kinds.Contains(order.Kind)) return Results.BadRequest($"Kinds of fault: {string.Join(", ", Faults.Kinds)}.");

@@ -9,6 +9,7 @@ namespace AbleLark.StandIns;
 internal static class PostingApi
 {
     private const int RecentMost = 100;
+    private const int PageLength = 50;
 
     public sealed record NewPost(string? Text, string? Link, string[]? Media);
 
@@ -21,6 +22,7 @@ internal static class PostingApi
         api.MapPost("/posts", AddPostAsync).AddEndpointFilter(TroubleAsync);
         api.MapGet("/posts", RecentAsync);
         api.MapGet("/posts/{id}/figures", FiguresAsync);
+        api.MapPost("/revoke", RevokeAsync);
     }
 
     private static Account AccountOf(HttpContext http) => (Account)http.Items["account"]!;
@@ -47,6 +49,8 @@ internal static class PostingApi
         HttpContext http = context.HttpContext;
         Account account = AccountOf(http);
         if (http.RequestServices.GetRequiredService<RateLimit>().Ask(account.Id) is { } wait) return Limited(http, wait);
+        NetworkManners manners = await http.RequestServices.GetRequiredService<Store>().MannersAsync(account.Network);
+        if (manners.LatencyMilliseconds > 0) await Task.Delay(manners.LatencyMilliseconds, http.RequestAborted);
         switch (await http.RequestServices.GetRequiredService<Faults>().NextAsync(account.Id))
         {
             case "refuse":
@@ -61,6 +65,17 @@ internal static class PostingApi
             case "slow":
                 await Task.Delay(TimeSpan.FromSeconds(3), http.RequestAborted);
                 return await next(context);
+            case "late":
+                // The work is done after the caller has gone: what it made turns up later.
+                await Task.Delay(TimeSpan.FromSeconds(manners.LateSeconds), CancellationToken.None);
+                return await next(context);
+            case "silent":
+                await Task.Delay(TimeSpan.FromSeconds(60), http.RequestAborted);
+                http.Abort();
+                return Results.Empty;
+            case "nonsense":
+                await next(context);
+                return Results.Json(new { id = "n" + Guid.NewGuid().ToString("n"), text = "?", createdAt = "-9998-13-41T99:00:00Z", address = "javascript:alert(1)" }, statusCode: 201);
             case "down":
                 http.Abort();
                 return Results.Empty;
@@ -98,7 +113,10 @@ internal static class PostingApi
         Account account = AccountOf(http);
         string key = http.Request.Headers["Idempotency-Key"].ToString();
         if (key.Length == 0) return Refused(400, "An Idempotency-Key is needed.");
-        if (await store.PostByKeyAsync(account.Id, key) is { } before) return Answer(http, before, account);
+        NetworkManners manners = await store.MannersAsync(network);
+        // A network that ignores keys takes the same post as often as it comes.
+        if (!manners.HonoursKeys) key += ":" + Guid.NewGuid().ToString("n");
+        if (await store.PostByKeyAsync(account.Id, key) is { } before) return await AnswerAsync(http, before, account, store);
         Instant now = await store.NowAsync();
         IReadOnlyList<RemotePost> recent = await store.PostsOfAsync(account.Id, RecentMost);
         string[] media = sent.Media ?? [];
@@ -106,14 +124,14 @@ internal static class PostingApi
         // The identity hangs on the key alone, so that the same demo always gets the same audience.
         string id = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(account.Id + key)).AsSpan(0, 8));
         RemotePost post = await store.AddPostAsync(new(id, network, account.Id, sent.Text ?? "", sent.Link, media, now), key);
-        return Answer(http, post, account);
+        return await AnswerAsync(http, post, account, store);
     }
 
-    private static async Task<IResult> RecentAsync(HttpContext http, Store store)
+    private static async Task<IResult> RecentAsync(string? after, HttpContext http, Store store)
     {
         Account account = AccountOf(http);
-        IReadOnlyList<RemotePost> posts = await store.PostsOfAsync(account.Id, RecentMost);
-        return Results.Json(posts.Select(p => Described(http, p, account)));
+        IReadOnlyList<RemotePost> posts = await store.PostsOfAsync(account.Id, PageLength, after);
+        return Results.Json(await Task.WhenAll(posts.Select(p => DescribedAsync(http, p, account, store))));
     }
 
     private static async Task<IResult> FiguresAsync(string network, string id, HttpContext http, Store store, StandInNetworks networks)
@@ -124,12 +142,21 @@ internal static class PostingApi
         return Results.Json(Audience.React(networks.ByKey[network], account, post, await store.NowAsync()));
     }
 
-    private static IResult Answer(HttpContext http, RemotePost post, Account account) => Results.Json(Described(http, post, account), statusCode: 201);
+    /// <summary>Ends the connection that the token stands for.</summary>
+    private static async Task<IResult> RevokeAsync(HttpContext http, Store store)
+    {
+        await store.EndTokenAsync(http.Request.Headers.Authorization.ToString()["Bearer ".Length..]);
+        return Results.Json(new { });
+    }
 
-    private static object Described(HttpContext http, RemotePost post, Account account) => new
+    private static async Task<IResult> AnswerAsync(HttpContext http, RemotePost post, Account account, Store store) => Results.Json(await DescribedAsync(http, post, account, store), statusCode: 201);
+
+    private static async Task<object> DescribedAsync(HttpContext http, RemotePost post, Account account, Store store) => new
     {
         post.Id,
         post.Text,
+        post.Link,
+        Media = post.Media.Length == 0 ? [] : await store.MediaKindsAsync(post.Media),
         CreatedAt = post.CreatedAt.ToString(),
         Address = $"{http.Request.Scheme}://{http.Request.Host}/{post.Network}/{account.Handle}/{post.Id}",
     };

@@ -1,5 +1,5 @@
 using System.Text.Json;
-using Microsoft.Extensions.Options;
+using Microsoft.Extensions.Configuration.Memory;
 using Npgsql;
 
 namespace AbleLark.StandIns;
@@ -14,6 +14,11 @@ public static class StandInApp
     public static async Task<WebApplication> CreateAsync(string[] args)
     {
         WebApplicationBuilder builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = AppContext.BaseDirectory });
+        // A line for each call would bury what matters; settings may ask for more.
+        ((IConfigurationBuilder)builder.Configuration).Sources.Insert(0, new MemoryConfigurationSource
+        {
+            InitialData = new Dictionary<string, string?> { ["Logging:LogLevel:Default"] = "Information", ["Logging:LogLevel:Microsoft.AspNetCore"] = "Warning", ["Logging:LogLevel:Npgsql"] = "Warning" },
+        });
         builder.WebHost.ConfigureKestrel(k => k.Limits.MaxRequestBodySize = MostBytes);
         string connection = builder.Configuration.GetConnectionString("Lark")
             ?? throw new InvalidOperationException("Set ConnectionStrings__Lark to the PostgreSQL database of the demo.");

@@ -39,6 +39,8 @@ public sealed class Store(NpgsqlDataSource source)
             create index if not exists posts_of_account on stand_ins.posts (account_id, created_at desc);
             create table if not exists stand_ins.faults (
               id bigserial primary key, account_id text, kind text not null, remaining int not null);
+            create table if not exists stand_ins.manners (
+              network text primary key, honours_keys bool not null, latency_ms int not null, late_seconds double precision not null);
             select pg_advisory_unlock(7465101);
             """);
     }
@@ -128,8 +130,40 @@ public sealed class Store(NpgsqlDataSource source)
     public async Task<RemotePost?> PostByKeyAsync(string accountId, string key) =>
         await PostsAsync($"select {PostColumns} from stand_ins.posts where account_id = $1 and key = $2", accountId, key) is [var post] ? post : null;
 
-    public Task<IReadOnlyList<RemotePost>> PostsOfAsync(string accountId, int most) =>
-        PostsAsync($"select {PostColumns} from stand_ins.posts where account_id = $1 order by created_at desc, id desc limit $2", accountId, most);
+    /// <param name="after">Only those older than this post; null: from the newest on.</param>
+    public Task<IReadOnlyList<RemotePost>> PostsOfAsync(string accountId, int most, string? after = null) => after is null
+        ? PostsAsync($"select {PostColumns} from stand_ins.posts where account_id = $1 order by created_at desc, id desc limit $2", accountId, most)
+        : PostsAsync(
+            $"""
+            select {PostColumns} from stand_ins.posts where account_id = $1 and (created_at, id) < (select created_at, id from stand_ins.posts where id = $3 and account_id = $1)
+            order by created_at desc, id desc limit $2
+            """, accountId, most, after);
+
+    /// <summary>Media types of uploads, in their order.</summary>
+    public async Task<string[]> MediaKindsAsync(string[] ids)
+    {
+        await using NpgsqlCommand command = Command("select kind from stand_ins.media join unnest($1::text[]) with ordinality wanted (id, place) using (id) order by place", [ids]);
+        await using NpgsqlDataReader reader = await command.ExecuteReaderAsync();
+        List<string> kinds = [];
+        while (await reader.ReadAsync()) kinds.Add(reader.GetString(0));
+        return [.. kinds];
+    }
+
+    public async Task<NetworkManners> MannersAsync(string network)
+    {
+        await using NpgsqlCommand command = Command("select honours_keys, latency_ms, late_seconds from stand_ins.manners where network = $1", [network]);
+        await using NpgsqlDataReader reader = await command.ExecuteReaderAsync();
+        return await reader.ReadAsync() ? new(reader.GetBoolean(0), reader.GetInt32(1), reader.GetDouble(2)) : new();
+    }
+
+    public Task SetMannersAsync(string network, NetworkManners manners) => ExecuteAsync(
+        """
+        insert into stand_ins.manners (network, honours_keys, latency_ms, late_seconds) values ($1, $2, $3, $4)
+        on conflict (network) do update set honours_keys = excluded.honours_keys, latency_ms = excluded.latency_ms, late_seconds = excluded.late_seconds
+        """, network, manners.HonoursKeys, manners.LatencyMilliseconds, manners.LateSeconds);
+
+    /// <summary>Ends one connection for good.</summary>
+    public Task EndTokenAsync(string access) => ExecuteAsync("delete from stand_ins.tokens where access = $1", access);
 
     public async Task<RemotePost?> PostAsync(string id) =>
         await PostsAsync($"select {PostColumns} from stand_ins.posts where id = $1", id) is [var post] ? post : null;

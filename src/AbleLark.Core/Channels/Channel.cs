@@ -3,7 +3,13 @@ using NodaTime;
 
 namespace AbleLark.Core.Channels;
 
-public enum ConnectionState { Connected, NeedsReconnection }
+public enum ConnectionState
+{
+    Connected,
+    NeedsReconnection,
+    /// <summary>By a person: nothing is scheduled or sent on it; what it sent stays.</summary>
+    Disconnected,
+}
 
 /// <summary>One account on one network, in one workspace.</summary>
 public sealed class Channel

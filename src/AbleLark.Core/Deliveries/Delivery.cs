@@ -96,8 +96,17 @@ public sealed class Delivery
     /// <summary>When its figures are next read; null before it is sent and after the last reading.</summary>
     public Instant? NextReadingAt { get; set; }
 
+    /// <summary>Grows with every change of state, time, post or dealing with it, not with leases: whoever acts on an older one is told.</summary>
+    public int Revision { get; set; }
+
+    /// <summary>It may have gone out without our knowing: it is, or was, only looked up and never sent by itself (after a restored backup, or when a person asked).</summary>
+    public bool LookUpOnly { get; set; }
+
     /// <summary>Times it was claimed for sending.</summary>
     public int Attempts { get; set; }
+
+    /// <summary>The address, if it is one that people may be sent to; whatever a network said before that was checked stays unshown.</summary>
+    public string? ShownAddress => Address is { } given && WebAddress.IsValid(given) ? given : null;
 
     public OccurrenceKey? Key => SlotId is { } slot && SlotDate is { } date ? new(slot, date) : null;
 }
@@ -110,7 +119,8 @@ public static class DeliveryStates
         DeliveryState.Planned => to is DeliveryState.Sending or DeliveryState.Missed or DeliveryState.Cancelled or DeliveryState.AwaitingYes or DeliveryState.ByHand,
         DeliveryState.AwaitingYes => to is DeliveryState.Planned or DeliveryState.Missed or DeliveryState.Cancelled,
         DeliveryState.StandBy => to is DeliveryState.Planned or DeliveryState.Missed or DeliveryState.Cancelled,
-        DeliveryState.Sending => to is DeliveryState.Sent or DeliveryState.Refused or DeliveryState.Unsure,
+        // Planned: given back before anything was tried. Missed: looked up and not there, but too late to go by itself.
+        DeliveryState.Sending => to is DeliveryState.Sent or DeliveryState.Refused or DeliveryState.Unsure or DeliveryState.Planned or DeliveryState.Missed,
         DeliveryState.Unsure => to is DeliveryState.Sent or DeliveryState.Refused,
         DeliveryState.ByHand => to is DeliveryState.Sent or DeliveryState.Missed or DeliveryState.Cancelled,
         DeliveryState.Cancelled => to is DeliveryState.Planned or DeliveryState.AwaitingYes or DeliveryState.StandBy,
@@ -148,6 +158,42 @@ public static class DeliveryStates
         if (!delivery.MayMove()) throw new InvalidOperationException($"A delivery that is {delivery.State} can't be moved.");
         (delivery.At, delivery.LocalDate, delivery.LocalTime) = (at, local.Date, local.TimeOfDay);
     }
+
+    /// <summary>A person says that it isn't on the network: it goes once more, at once, under the same key.</summary>
+    /// <param name="local">In the workspace's zone.</param>
+    /// <exception cref="InvalidOperationException">It may not have gone out, or is known to have.</exception>
+    public static void SendAgain(this Delivery delivery, Instant at, LocalDateTime local)
+    {
+        if (delivery.State != DeliveryState.Unsure) throw new InvalidOperationException($"A delivery that is {delivery.State} can't be sent again.");
+        (delivery.State, delivery.Trouble, delivery.Attempts, delivery.LookUpOnly) = (DeliveryState.Planned, null, 0, false);
+        delivery.MoveTo(at, local);
+    }
+
+    /// <summary>A person asks that the network be looked through once more; nothing is sent.</summary>
+    /// <exception cref="InvalidOperationException">It may not have gone out, or is known to have.</exception>
+    public static void LookAgain(this Delivery delivery)
+    {
+        if (delivery.State != DeliveryState.Unsure) throw new InvalidOperationException($"A delivery that is {delivery.State} need not be looked for.");
+        (delivery.State, delivery.Attempts, delivery.LookUpOnly) = (DeliveryState.Sending, 0, true);
+    }
+
+    /// <summary>
+    /// Why taking an act back may not bring this delivery to that state and time; null when it may. Nothing that was or is being sent
+    /// changes, nothing comes back whose time has passed, and nothing for which another went out in its place.
+    /// </summary>
+    /// <param name="at">The time that it would have.</param>
+    /// <param name="otherPost">True when it would send another post than now.</param>
+    /// <param name="replaced">A delivery made instead of this one has gone out, may have, or is on its way.</param>
+    public static string? WhyNotBack(this Delivery delivery, DeliveryState to, Instant at, Instant now, bool otherPost, bool replaced) => delivery.State switch
+    {
+        DeliveryState.Sending or DeliveryState.Sent or DeliveryState.Unsure or DeliveryState.ByHand when to != delivery.State || at != delivery.At || otherPost => "What has been sent stays sent.",
+        _ when replaced => "What went out in the place of another stays, so the other does not come back: it would go out twice.",
+        _ when WouldGo(to) && at <= now => "A delivery whose time has passed does not come back: it would go out late. Reschedule the post.",
+        _ when to != delivery.State && !delivery.State.MayBecome(to) => "A delivery that has moved on stays as it is.",
+        _ => null,
+    };
+
+    private static bool WouldGo(DeliveryState state) => state is DeliveryState.Planned or DeliveryState.AwaitingYes or DeliveryState.StandBy or DeliveryState.Sending;
 
     /// <summary>Moves a delivery on.</summary>
     /// <exception cref="InvalidOperationException">The state can't follow the present one.</exception>

@@ -126,7 +126,7 @@ public sealed class Booking
 
     private bool MayTake(Post post, Occurrence occurrence, Id<Channel> channel) =>
         occurrence.Slot.Channels.Contains(channel) && Carries(occurrence.Slot, post)
-        && !_rests.Is(Paused.Channel, channel.Value, DateOf(occurrence)) && _given.CantGo(new(channel, post.Id, IsFixed: false)) is null;
+        && _rests.OfChannel(channel, DateOf(occurrence)) is null && _given.CantGo(new(channel, post.Id, IsFixed: false)) is null;
 
     private static bool Carries(Slot slot, Post post) => slot.Categories.Count == 0 || slot.Categories.Any(post.HasCategory);
 

@@ -178,11 +178,7 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
     }
 
     /// <summary>Why nothing by rotation goes to a channel at an instant; null when something may.</summary>
-    public ReasonCode? Closed(int channel, Instant at, LocalDate date)
-    {
-        if (rests.Is(Pauses.Paused.Channel, stock.Channels[channel].Id.Value, date)) return ReasonCode.ChannelPaused;
-        return turns.Diary(channel).Breaks(at);
-    }
+    public ReasonCode? Closed(int channel, Instant at, LocalDate date) => rests.OfChannel(stock.Channels[channel].Id, date) ?? turns.Diary(channel).Breaks(at);
 
     /// <summary>Null while a channel stays open to the post; else the rule that strikes the last of them, which is the one that counts.</summary>
     /// <param name="opens">Lowered to the first day on which a gap that bars it ends.</param>

@@ -22,7 +22,7 @@ internal sealed class GivenPosts(LineUpInput input, Stock stock, Rests rests, IL
             if (isReplaced || rests.Of(found.Slot, date) is not null) continue;
             foreach (GivenPost given in decision.Posts)
             {
-                if (stock.ChannelNumber(given.ChannelId) is not { } channel || !found.Slot.Channels.Contains(given.ChannelId) || CantGo(given) is not null || rests.Is(Paused.Channel, given.ChannelId.Value, date)) continue;
+                if (stock.ChannelNumber(given.ChannelId) is not { } channel || !found.Slot.Channels.Contains(given.ChannelId) || CantGo(given) is not null || rests.OfChannel(given.ChannelId, date) is not null) continue;
                 yield return new(channel, stock.Numbers[given.PostId], at, stock.FitOf(given)?.FirstWording ?? 0);
             }
         }
@@ -31,7 +31,7 @@ internal sealed class GivenPosts(LineUpInput input, Stock stock, Rests rests, IL
     public Pick PickFor(GivenPost given, LocalDate date)
     {
         if (CantGo(given) is { } rule) return new(given.ChannelId, null, null, new(ReasonCode.GivenCantGo, Struck: rule)) { IsGiven = true };
-        if (rests.Is(Paused.Channel, given.ChannelId.Value, date)) return new(given.ChannelId, null, null, new(ReasonCode.ChannelPaused)) { IsGiven = true };
+        if (rests.OfChannel(given.ChannelId, date) is { } closed) return new(given.ChannelId, null, null, new(closed)) { IsGiven = true };
         int? wording = stock.FitOf(given)?.FirstWording;
         bool isHeld = stock.Posts[stock.Numbers[given.PostId]].Stage == Stage.AwaitingYes;
         return new(given.ChannelId, given.PostId, null, new(given.IsFixed ? ReasonCode.Fixed : ReasonCode.Booked)) { IsGiven = true, IsHeld = isHeld, Alternate = wording ?? 0 };

@@ -1,3 +1,4 @@
+using AbleLark.Core.Channels;
 using AbleLark.Core.Pauses;
 using AbleLark.Core.Rotas;
 using NodaTime;
@@ -7,6 +8,12 @@ namespace AbleLark.Core.LineUps;
 /// <summary>What rests on a date, in the workspace's zone.</summary>
 internal sealed class Rests(LineUpInput input)
 {
+    private readonly HashSet<Guid> _disconnected = [.. input.Channels.Where(c => c.Connection == ConnectionState.Disconnected).Select(c => c.Id.Value)];
+
+    /// <summary>Why a channel takes nothing on a date; null when it may.</summary>
+    public ReasonCode? OfChannel(Id<Channel> channel, LocalDate date) =>
+        _disconnected.Contains(channel.Value) ? ReasonCode.ChannelDisconnected : Is(Paused.Channel, channel.Value, date) ? ReasonCode.ChannelPaused : null;
+
     public bool Is(Paused what, Guid target, LocalDate date)
     {
         foreach (Pause pause in input.Pauses)

@@ -2,6 +2,7 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using AbleLark.Core.Results;
 using AbleLark.Core.Text;
+using NodaTime;
 
 namespace AbleLark.Core.Networks;
 
@@ -35,6 +36,16 @@ public sealed record PictureRules(
     int Fewest, int Most, IReadOnlyList<string> Kinds, long? MostBytes = null,
     int? MinWidth = null, double? MinRatio = null, double? MaxRatio = null);
 
+/// <summary>What a network promises to whoever posts to it, and how hard it may be asked.</summary>
+/// <param name="HonoursKeys">True: the same idempotency key never posts twice.</param>
+/// <param name="AppearsWithinSeconds">Longest time, in seconds from the end of a call, until its post stands in the account's list, if it arrived at all. Covers what clocks of different machines differ by.</param>
+/// <param name="ReadsBack">How many of an account's latest posts the list gives, over all its pages.</param>
+/// <param name="AtOnce">Most calls at once from one process, over all accounts; an account is called once at a time.</param>
+public sealed record SendingRules(bool HonoursKeys, int AppearsWithinSeconds, int ReadsBack, int AtOnce)
+{
+    public Duration AppearsWithin => Duration.FromSeconds(AppearsWithinSeconds);
+}
+
 /// <summary>What one network allows, read from a data file so that a network can be added without code.</summary>
 /// <param name="Key">Short name in lower case, used in files and addresses.</param>
 /// <param name="HoldsFrom">Date from which these figures hold (ISO 8601).</param>
@@ -45,7 +56,7 @@ public sealed record PictureRules(
 /// <param name="TimesSeen">The figure that counts as `times seen`.</param>
 public sealed record NetworkRules(
     string Key, string Name, string Kind, string HoldsFrom, string Mark,
-    TextRules Text, LinkShown Link, HashtagRules Hashtags, PictureRules Pictures,
+    TextRules Text, LinkShown Link, HashtagRules Hashtags, PictureRules Pictures, SendingRules Sending,
     IReadOnlyList<FigureKind> Figures, FigureKind TimesSeen,
     int? IdenticalTextDays = null, bool OneAccountPerOccurrence = false)
 {
@@ -63,7 +74,9 @@ public sealed record NetworkRules(
     {
         try
         {
-            return JsonSerializer.Deserialize<NetworkRules>(json, Format) ?? throw new FormatException("The network's file is empty.");
+            NetworkRules rules = JsonSerializer.Deserialize<NetworkRules>(json, Format) ?? throw new FormatException("The network's file is empty.");
+            return rules.Sending is { AppearsWithinSeconds: >= 0 and <= 86_400, ReadsBack: >= 1, AtOnce: >= 1 } ? rules
+                : throw new FormatException("Under “sending”, appearsWithinSeconds lies between 0 and 86400, readsBack and atOnce are at least 1.");
         }
         catch (JsonException e)
         {

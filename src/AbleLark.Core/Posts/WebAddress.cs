@@ -8,5 +8,5 @@ public static class WebAddress
 
     public static bool IsValid(string link) =>
         link.Length <= Longest && Uri.TryCreate(link, UriKind.Absolute, out Uri? uri)
-        && uri.Scheme is "http" or "https" && uri.Host.Length > 0 && !link.Any(char.IsWhiteSpace);
+        && uri.Scheme is "http" or "https" && uri.Host.Length > 0 && !link.Any(c => char.IsWhiteSpace(c) || char.IsControl(c));
 }

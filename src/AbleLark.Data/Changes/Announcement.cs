@@ -38,8 +38,8 @@ internal sealed class Announcement
         [typeof(ChangeSet)] = "changes",
     };
 
-    /// <summary>What of a channel the line-up minds; its connection and name it doesn't.</summary>
-    private static readonly string[] FillingSettings = [nameof(Core.Channels.Channel.Spacing), nameof(Core.Channels.Channel.DailyLimit), nameof(Core.Channels.Channel.Zone)];
+    /// <summary>What of a channel the line-up minds; its name it doesn't.</summary>
+    private static readonly string[] FillingSettings = [nameof(Core.Channels.Channel.Spacing), nameof(Core.Channels.Channel.DailyLimit), nameof(Core.Channels.Channel.Zone), nameof(Core.Channels.Channel.Connection)];
 
     private readonly Dictionary<Id<Workspace>, HashSet<string>> _topics = [];
     private readonly HashSet<Id<Workspace>> _planChanged = [];

@@ -1,5 +1,6 @@
 using System.Text.Json;
 using AbleLark.Core;
+using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Pauses;
@@ -19,7 +20,8 @@ namespace AbleLark.Data.Changes;
 public sealed record UndoOutcome(int Undone, IReadOnlyList<string> Kept);
 
 /// <summary>
-/// Takes an act back from its change set. What was sent stays sent; what somebody changed since stays as they left it.
+/// Takes an act back from its change set. What was sent stays sent, nothing comes back that would go out twice or late, and what somebody
+/// changed since stays as they left it.
 /// Taking back is an act of its own. The caller saves.
 /// </summary>
 public sealed class Undo(LarkDb db, Instant now)
@@ -40,7 +42,7 @@ public sealed class Undo(LarkDb db, Instant now)
                     await RemoveAsync(entity, cancellation);
                     break;
                 case ChangeKind.Changed when entity is not null:
-                    Restore(db.Entry(entity), change);
+                    await RestoreAsync(db.Entry(entity), change, cancellation);
                     break;
                 case ChangeKind.Removed when entity is null:
                     Recreate(type, change);
@@ -106,33 +108,54 @@ public sealed class Undo(LarkDb db, Instant now)
 
     private async Task RemovePostAsync(Post post, CancellationToken cancellation)
     {
-        List<Delivery> deliveries = await db.Deliveries.Where(d => d.WorkspaceId == post.WorkspaceId && d.PostId == post.Id).ToListAsync(cancellation);
-        if (deliveries.Any(d => d.State is DeliveryState.Sending or DeliveryState.Sent or DeliveryState.Unsure))
+        if (await db.Deliveries.AnyAsync(d => d.WorkspaceId == post.WorkspaceId && d.PostId == post.Id && Out.Contains(d.State), cancellation))
         {
             _kept.Add($"“{post.Title}” has been sent, so it stays in the bank.");
             return;
         }
-        foreach (Delivery delivery in deliveries.Where(d => d.State.MayBecome(DeliveryState.Cancelled))) delivery.Become(DeliveryState.Cancelled);
-        post.RemovedAt ??= now;
+        await db.TakeOutAsync(post, now, cancellation);
         _undone++;
     }
 
-    private void Restore(EntityEntry entry, Change change)
+    /// <summary>States of a delivery that has gone out, may have, or is on its way.</summary>
+    private static readonly DeliveryState[] Out = [DeliveryState.Sending, DeliveryState.Sent, DeliveryState.Unsure, DeliveryState.ByHand];
+
+    /// <summary>Why a delivery may not be brought back to what it was; null when it may. It comes back as a whole or not at all.</summary>
+    private async Task<string?> WhyNotAsync(Delivery delivery, Change change, CancellationToken cancellation)
     {
+        Dictionary<string, JsonElement> before = change.Before!;
+        IEntityType type = db.Entry(delivery).Metadata;
+        DeliveryState to = before.TryGetValue(nameof(Delivery.State), out JsonElement state) ? Value<DeliveryState>(state, type.FindProperty(nameof(Delivery.State))!) : delivery.State;
+        Instant at = before.TryGetValue(nameof(Delivery.At), out JsonElement time) ? Value<Instant>(time, type.FindProperty(nameof(Delivery.At))!) : delivery.At;
+        // Asked of the database and of what this taking back has done so far.
+        List<Delivery> instead = await db.Deliveries.Where(d => d.WorkspaceId == delivery.WorkspaceId && d.InsteadOf == delivery.Id).ToListAsync(cancellation);
+        if (delivery.WhyNotBack(to, at, now, otherPost: before.ContainsKey(nameof(Delivery.PostId)), replaced: instead.Any(d => d.State != DeliveryState.Cancelled)) is { } why) return why;
+        bool comesBack = delivery.State == DeliveryState.Cancelled && to != DeliveryState.Cancelled;
+        return comesBack && await db.Channels.AnyAsync(c => c.WorkspaceId == delivery.WorkspaceId && c.Id == delivery.ChannelId && c.Connection == ConnectionState.Disconnected, cancellation)
+            ? "What was to go to a channel that is disconnected stays cancelled. Connect it again, then plan anew." : null;
+    }
+
+    private async Task RestoreAsync(EntityEntry entry, Change change, CancellationToken cancellation)
+    {
+        if (entry.Entity is Delivery delivery && await WhyNotAsync(delivery, change, cancellation) is { } why)
+        {
+            _kept.Add(why);
+            return;
+        }
         bool any = false;
         foreach ((string name, JsonElement before) in change.Before!)
         {
             if (name == nameof(Post.Version)) continue;
+            if (entry.Entity is Channel && name is nameof(Channel.Connection) or nameof(Channel.ConnectionTrouble))
+            {
+                _kept.Add("A connection does not come back by itself: connect the channel again.");
+                continue;
+            }
             PropertyEntry property = entry.Property(name);
             bool asTheActLeftIt = JsonElement.DeepEquals(ChangeRecorder.Json(property, property.CurrentValue), change.After![name]);
             if (!asTheActLeftIt)
             {
                 _kept.Add("What was changed again since stays as it is.");
-                continue;
-            }
-            if (entry.Entity is Delivery delivery && name == nameof(Delivery.State) && !delivery.State.MayBecome(Value<DeliveryState>(before, property.Metadata)))
-            {
-                _kept.Add("A delivery that has moved on stays as it is.");
                 continue;
             }
             property.CurrentValue = Value<object?>(before, property.Metadata);

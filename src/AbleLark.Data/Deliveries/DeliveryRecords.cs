@@ -6,28 +6,6 @@ using NodaTime;
 
 namespace AbleLark.Data.Deliveries;
 
-/// <summary>One try at one step of a sending, recorded before the call and completed after it.</summary>
-public sealed class DeliveryAttempt
-{
-    public required Id<Workspace> WorkspaceId { get; init; }
-    public required Id<DeliveryAttempt> Id { get; init; }
-    public required Id<Delivery> DeliveryId { get; init; }
-
-    /// <summary>`picture` or `post`.</summary>
-    public required string Step { get; init; }
-
-    /// <summary>Machine time.</summary>
-    public required Instant StartedAt { get; init; }
-
-    /// <summary>Machine time; null while no answer came.</summary>
-    public Instant? EndedAt { get; set; }
-
-    /// <summary>What came of it: the network's identity for the thing, or its reason.</summary>
-    public string? Outcome { get; set; }
-
-    public bool Done { get; set; }
-}
-
 /// <summary>One reading of a delivery's figures.</summary>
 public sealed class Reading
 {

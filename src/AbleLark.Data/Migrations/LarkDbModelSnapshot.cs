@@ -226,6 +226,10 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("time")
                         .HasColumnName("local_time");
 
+                    b.Property<bool>("LookUpOnly")
+                        .HasColumnType("boolean")
+                        .HasColumnName("look_up_only");
+
                     b.Property<Instant?>("NextReadingAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("next_reading_at");
@@ -241,6 +245,11 @@ namespace AbleLark.Data.Migrations
                     b.Property<string>("RemoteId")
                         .HasColumnType("text")
                         .HasColumnName("remote_id");
+
+                    b.Property<int>("Revision")
+                        .IsConcurrencyToken()
+                        .HasColumnType("integer")
+                        .HasColumnName("revision");
 
                     b.Property<int?>("Round")
                         .HasColumnType("integer")
@@ -291,11 +300,13 @@ namespace AbleLark.Data.Migrations
                     b.HasIndex("WorkspaceId", "At")
                         .HasDatabaseName("ix_deliveries_workspace_id_at");
 
-                    b.HasIndex("WorkspaceId", "ChannelId")
-                        .HasDatabaseName("ix_deliveries_workspace_id_channel_id");
-
                     b.HasIndex("WorkspaceId", "InsteadOf")
-                        .HasDatabaseName("ix_deliveries_workspace_id_instead_of");
+                        .IsUnique()
+                        .HasDatabaseName("ix_deliveries_workspace_id_instead_of")
+                        .HasFilter("instead_of is not null and state <> 'Cancelled'");
+
+                    b.HasIndex("WorkspaceId", "ChannelId", "State", "At")
+                        .HasDatabaseName("ix_deliveries_workspace_id_channel_id_state_at");
 
                     b.HasIndex("WorkspaceId", "PostId", "ChannelId", "At")
                         .IsUnique()
@@ -305,9 +316,77 @@ namespace AbleLark.Data.Migrations
                     b.HasIndex("WorkspaceId", "SlotId", "SlotDate", "ChannelId")
                         .IsUnique()
                         .HasDatabaseName("ix_deliveries_workspace_id_slot_id_slot_date_channel_id")
-                        .HasFilter("slot_id is not null and state not in ('StandBy', 'Missed')");
+                        .HasFilter("slot_id is not null and state not in ('StandBy', 'Missed') and not look_up_only");
 
                     b.ToTable("deliveries", (string)null);
+                });
+
+            modelBuilder.Entity("AbleLark.Core.Deliveries.DeliveryAttempt", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Address")
+                        .HasColumnType("text")
+                        .HasColumnName("address");
+
+                    b.Property<Guid>("DeliveryId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("delivery_id");
+
+                    b.Property<string>("End")
+                        .HasColumnType("text")
+                        .HasColumnName("end");
+
+                    b.Property<Instant?>("EndedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("ended_at");
+
+                    b.Property<int>("LookUps")
+                        .HasColumnType("integer")
+                        .HasColumnName("look_ups");
+
+                    b.Property<Instant?>("LookedUpAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("looked_up_at");
+
+                    b.Property<string>("Reason")
+                        .HasColumnType("text")
+                        .HasColumnName("reason");
+
+                    b.Property<Instant?>("RemoteAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("remote_at");
+
+                    b.Property<string>("RemoteId")
+                        .HasColumnType("text")
+                        .HasColumnName("remote_id");
+
+                    b.Property<Instant>("Since")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("since");
+
+                    b.Property<Instant>("StartedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("started_at");
+
+                    b.Property<string>("Step")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("step");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_delivery_attempts");
+
+                    b.HasIndex("WorkspaceId", "DeliveryId")
+                        .HasDatabaseName("ix_delivery_attempts_workspace_id_delivery_id");
+
+                    b.ToTable("delivery_attempts", (string)null);
                 });
 
             modelBuilder.Entity("AbleLark.Core.LineUps.LineMove", b =>
@@ -826,6 +905,27 @@ namespace AbleLark.Data.Migrations
                     b.ToTable("workspaces", (string)null);
                 });
 
+            modelBuilder.Entity("AbleLark.Data.Backups.Restore", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Instant>("BackupAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("backup_at");
+
+                    b.Property<Instant>("RestoredAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("restored_at");
+
+                    b.HasKey("Id")
+                        .HasName("pk_restores");
+
+                    b.ToTable("restores", (string)null);
+                });
+
             modelBuilder.Entity("AbleLark.Data.Changes.Change", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
@@ -895,6 +995,7 @@ namespace AbleLark.Data.Migrations
                         .HasColumnName("person_id");
 
                     b.Property<Instant?>("UndoneAt")
+                        .IsConcurrencyToken()
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("undone_at");
 
@@ -985,50 +1086,6 @@ namespace AbleLark.Data.Migrations
                         .HasName("pk_age_figures");
 
                     b.ToTable("age_figures", (string)null);
-                });
-
-            modelBuilder.Entity("AbleLark.Data.Deliveries.DeliveryAttempt", b =>
-                {
-                    b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("workspace_id");
-
-                    b.Property<Guid>("Id")
-                        .HasColumnType("uuid")
-                        .HasColumnName("id");
-
-                    b.Property<Guid>("DeliveryId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("delivery_id");
-
-                    b.Property<bool>("Done")
-                        .HasColumnType("boolean")
-                        .HasColumnName("done");
-
-                    b.Property<Instant?>("EndedAt")
-                        .HasColumnType("timestamp with time zone")
-                        .HasColumnName("ended_at");
-
-                    b.Property<string>("Outcome")
-                        .HasColumnType("text")
-                        .HasColumnName("outcome");
-
-                    b.Property<Instant>("StartedAt")
-                        .HasColumnType("timestamp with time zone")
-                        .HasColumnName("started_at");
-
-                    b.Property<string>("Step")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("step");
-
-                    b.HasKey("WorkspaceId", "Id")
-                        .HasName("pk_delivery_attempts");
-
-                    b.HasIndex("WorkspaceId", "DeliveryId")
-                        .HasDatabaseName("ix_delivery_attempts_workspace_id_delivery_id");
-
-                    b.ToTable("delivery_attempts", (string)null);
                 });
 
             modelBuilder.Entity("AbleLark.Data.Deliveries.Reading", b =>
@@ -1312,6 +1369,47 @@ namespace AbleLark.Data.Migrations
                     b.ToTable("business_times", (string)null);
                 });
 
+            modelBuilder.Entity("AbleLark.Data.Work.WorkFailure", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<string>("Work")
+                        .HasColumnType("text")
+                        .HasColumnName("work");
+
+                    b.Property<Guid>("Subject")
+                        .HasColumnType("uuid")
+                        .HasColumnName("subject");
+
+                    b.Property<int>("Count")
+                        .HasColumnType("integer")
+                        .HasColumnName("count");
+
+                    b.Property<Instant>("FirstAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("first_at");
+
+                    b.Property<Instant>("LastAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("last_at");
+
+                    b.Property<Instant>("RetryAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("retry_at");
+
+                    b.Property<string>("Words")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("words");
+
+                    b.HasKey("WorkspaceId", "Work", "Subject")
+                        .HasName("pk_work_failures");
+
+                    b.ToTable("work_failures", (string)null);
+                });
+
             modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserClaim<System.Guid>", b =>
                 {
                     b.Property<int>("Id")
@@ -1440,6 +1538,16 @@ namespace AbleLark.Data.Migrations
                         .HasForeignKey("WorkspaceId", "SlotId")
                         .OnDelete(DeleteBehavior.Restrict)
                         .HasConstraintName("fk_deliveries_slots_workspace_id_slot_id");
+                });
+
+            modelBuilder.Entity("AbleLark.Core.Deliveries.DeliveryAttempt", b =>
+                {
+                    b.HasOne("AbleLark.Core.Deliveries.Delivery", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId", "DeliveryId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_delivery_attempts_deliveries_workspace_id_delivery_id");
                 });
 
             modelBuilder.Entity("AbleLark.Core.LineUps.LineMove", b =>
@@ -1585,16 +1693,6 @@ namespace AbleLark.Data.Migrations
                         .HasConstraintName("fk_age_figures_deliveries_workspace_id_delivery_id");
                 });
 
-            modelBuilder.Entity("AbleLark.Data.Deliveries.DeliveryAttempt", b =>
-                {
-                    b.HasOne("AbleLark.Core.Deliveries.Delivery", null)
-                        .WithMany()
-                        .HasForeignKey("WorkspaceId", "DeliveryId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired()
-                        .HasConstraintName("fk_delivery_attempts_deliveries_workspace_id_delivery_id");
-                });
-
             modelBuilder.Entity("AbleLark.Data.Deliveries.Reading", b =>
                 {
                     b.HasOne("AbleLark.Core.Deliveries.Delivery", null)
@@ -1657,6 +1755,16 @@ namespace AbleLark.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_post_versions_posts_workspace_id_post_id");
+                });
+
+            modelBuilder.Entity("AbleLark.Data.Work.WorkFailure", b =>
+                {
+                    b.HasOne("AbleLark.Core.Workspaces.Workspace", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_work_failures_workspaces_workspace_id");
                 });
 
             modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserClaim<System.Guid>", b =>

@@ -2,6 +2,7 @@ using System.Security.Cryptography;
 using System.Text.Json;
 using AbleLark.Core;
 using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -22,6 +23,9 @@ public sealed record ChannelView(
 /// <param name="DailyLimit">Most deliveries a day; null: any number.</param>
 public sealed record ChannelEdit(int? SpacingMinutes = null, int? DailyLimit = null);
 
+/// <param name="Cancelled">Deliveries still to come that were cancelled with it.</param>
+public sealed record Disconnected(int Cancelled);
+
 public sealed record ConnectRequest(string Network);
 
 /// <param name="Address">Where the browser goes to ask the network for consent.</param>
@@ -39,6 +43,7 @@ public static class ChannelEndpoints
         workspace.MapGet("/channels", ListAsync);
         workspace.MapPost("/channels/connect", Connect);
         workspace.MapPut("/channels/{id}", EditAsync);
+        workspace.MapDelete("/channels/{id}/connection", DisconnectAsync);
     }
 
     /// <summary>Where the network sends the browser back to.</summary>
@@ -61,6 +66,22 @@ public static class ChannelEndpoints
         await db.SaveChangesAsync(cancellation);
         return View(channel);
     }
+
+    /// <summary>Ends a channel's connection: its tokens are forgotten, and what was still to go out on it is cancelled. What it sent, and what it earned, stays. Connecting the same account again brings it back.</summary>
+    private static async Task<Disconnected> DisconnectAsync(
+        Id<Workspace> workspaceId, Id<Channel> id, HttpContext http, LarkDb db, BusinessClock clock, ChannelTokens tokens, CancellationToken cancellation)
+    {
+        Channel channel = await db.Channels.SingleOrDefaultAsync(c => c.WorkspaceId == workspaceId && c.Id == id, cancellation) ?? throw ProblemException.NotFound("This channel");
+        if (channel.Connection == ConnectionState.Disconnected) throw ProblemException.Conflict($"{channel.Name} is disconnected already.");
+        db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Disconnected {channel.Name}");
+        List<Delivery> deliveries = await db.Deliveries.Where(d => d.WorkspaceId == workspaceId && d.ChannelId == id && ToCome.Contains(d.State)).ToListAsync(cancellation);
+        foreach (Delivery delivery in deliveries) delivery.Become(DeliveryState.Cancelled);
+        await tokens.ForgetAsync(channel, cancellation);
+        await db.SaveChangesAsync(cancellation);
+        return new(deliveries.Count);
+    }
+
+    private static readonly DeliveryState[] ToCome = [.. Enum.GetValues<DeliveryState>().Where(s => s.MayBecome(DeliveryState.Cancelled))];
 
     private static ChannelView View(Channel c) => new(
         c.Id, c.Network, c.Name, c.Handle, c.Connection, c.ConnectionTrouble, c.Spacing is { } spacing ? (int)spacing.TotalMinutes : null, c.DailyLimit);

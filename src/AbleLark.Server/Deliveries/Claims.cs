@@ -1,9 +1,9 @@
 using AbleLark.Core;
+using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
-using AbleLark.Core.Pauses;
-using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Data.Work;
 using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
@@ -11,112 +11,64 @@ using NodaTime;
 
 namespace AbleLark.Server.Deliveries;
 
+/// <summary>A channel on which deliveries are due.</summary>
+/// <param name="IsFailing">It failed lately; when it works, that is to be struck out.</param>
+public sealed record DueChannel(Id<Workspace> WorkspaceId, Id<Channel> ChannelId, string Network, bool IsFailing);
+
 /// <summary>Takes due deliveries under a lease, so that any number of server processes can share the work.</summary>
 public sealed class Claims(LarkDb db, IClock machine, IOptions<LarkSettings> settings)
 {
-    private const int AtOnce = 20;
+    /// <summary>Few, so that a process that ends doesn't hold many; enough that claiming is not what takes the time.</summary>
+    private const int AtOnce = 5;
 
     public Duration Lease => Duration.FromSeconds(settings.Value.LeaseSeconds);
 
-    /// <summary>
-    /// Settles, at the time of sending, what waits for a yes: with one it goes; without, its stand-by goes, or nothing. What isn't
-    /// sent returns to the front of its line. Everything due while the workspace is held is missed, so that lifting the hold sends no backlog.
-    /// </summary>
-    public async Task PrepareDueAsync(Instant now, CancellationToken cancellation)
+    /// <summary>Channels with deliveries that are due, or whose process went silent in the middle; longest due first. Channels left alone for a while only with the latter.</summary>
+    public async Task<List<DueChannel>> DueAsync(Instant now, CancellationToken cancellation)
     {
-        // As a whole: a process killed half-way must not leave a stand-by behind that nobody looks for.
-        await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
-        try
-        {
-            await AnswerHeldAsync(now, cancellation);
-            await HoldBackAsync(now, cancellation);
-            await db.SaveChangesAsync(cancellation);
-            await transaction.CommitAsync(cancellation);
-        }
-        catch (DbUpdateConcurrencyException)
-        {
-            // Another process took one of them meanwhile; the next round looks again.
-        }
-        db.ChangeTracker.Clear();
+        Instant machineNow = machine.Now();
+        var due = await db.Deliveries
+            .Where(d => (d.State == DeliveryState.Sending && d.LeaseUntil < machineNow)
+                || (d.State == DeliveryState.Planned && d.At <= now && !db.WorkFailures.Any(f => f.Work == WorkKind.Sending && f.Subject == (Guid)(object)d.ChannelId && f.RetryAt > machineNow)))
+            .GroupBy(d => new { d.WorkspaceId, d.ChannelId })
+            .Select(g => new { g.Key.WorkspaceId, g.Key.ChannelId, At = g.Min(d => d.At) })
+            .Join(db.Channels, d => new { d.WorkspaceId, Id = d.ChannelId }, c => new { c.WorkspaceId, c.Id }, (d, c) => new { d, c.Network })
+            .OrderBy(x => x.d.At).Take(500)
+            .ToListAsync(cancellation);
+        HashSet<Guid> failing = [.. await db.WorkFailures.Where(f => f.Work == WorkKind.Sending).Select(f => f.Subject).ToListAsync(cancellation)];
+        return [.. due.Select(x => new DueChannel(x.d.WorkspaceId, x.d.ChannelId, x.Network, failing.Contains(x.d.ChannelId.Value)))];
     }
 
-    private async Task AnswerHeldAsync(Instant now, CancellationToken cancellation)
+    /// <summary>Claims a channel's next deliveries, in the order of their times.</summary>
+    public async Task<IReadOnlyList<Id<Delivery>>> TakeAsync(DueChannel due, Guid lease, Instant now, CancellationToken cancellation)
     {
-        List<Delivery> waiting = await db.Deliveries.Where(d => d.At <= now && (d.State == DeliveryState.AwaitingYes || d.State == DeliveryState.StandBy)).OrderBy(d => d.At).Take(500).ToListAsync(cancellation);
-        if (waiting.Count == 0) return;
-        List<Id<Post>> ids = [.. waiting.Select(d => d.PostId).Distinct()];
-        HashSet<Id<Post>> withYes = [.. await db.Posts.Where(p => ids.Contains(p.Id) && p.Stage == Stage.Ready).Select(p => p.Id).ToListAsync(cancellation)];
-        List<Delivery> standBys = [];
-        foreach (Delivery held in waiting.Where(d => d.State == DeliveryState.AwaitingYes))
-        {
-            Delivery? standBy = waiting.FirstOrDefault(d => d.State == DeliveryState.StandBy && d.WorkspaceId == held.WorkspaceId && d.Key == held.Key && d.ChannelId == held.ChannelId);
-            if (withYes.Contains(held.PostId))
-            {
-                held.Become(DeliveryState.Planned);
-                if (standBy is not null) Miss(standBy, "Not needed: the post before it had its yes in time.", dealtWith: true);
-                continue;
-            }
-            Miss(held, "It had no yes in time.", dealtWith: standBy is not null);
-            if (standBy is not null) standBys.Add(standBy);
-        }
-        // First the places are free, then others take them.
-        await db.SaveChangesAsync(cancellation);
-        foreach (Delivery standBy in standBys) standBy.Become(DeliveryState.Planned);
-        await db.SaveChangesAsync(cancellation);
-    }
-
-    private async Task HoldBackAsync(Instant now, CancellationToken cancellation)
-    {
-        var holds = await db.Pauses.AsNoTracking().Where(p => p.What == Paused.Workspace).Join(db.Workspaces, p => p.WorkspaceId, w => w.Id, (pause, workspace) => new { pause, workspace }).ToListAsync(cancellation);
-        List<Id<Workspace>> held = [.. holds.Where(h => h.pause.HoldsOn(h.workspace.DateOf(now))).Select(h => h.workspace.Id).Distinct()];
-        if (held.Count == 0) return;
-        foreach (Delivery due in await db.Deliveries.Where(d => held.Contains(d.WorkspaceId) && d.State == DeliveryState.Planned && d.At <= now).Take(500).ToListAsync(cancellation))
-            Miss(due, "Everything was held when its time came.", dealtWith: false);
-    }
-
-    private static void Miss(Delivery delivery, string trouble, bool dealtWith)
-    {
-        delivery.Become(DeliveryState.Missed);
-        (delivery.Trouble, delivery.DealtWith) = (trouble, dealtWith);
-    }
-
-    /// <summary>Marks planned deliveries that are too late as missed: they never go by themselves.</summary>
-    public async Task MissLateAsync(Instant now, CancellationToken cancellation)
-    {
-        List<Delivery> late = await db.Deliveries
-            .Join(db.Workspaces, d => d.WorkspaceId, w => w.Id, (d, w) => new { d, w.LateAfter })
-            .Where(x => x.d.State == DeliveryState.Planned && x.d.At < now && now - x.d.At > x.LateAfter)
-            .Select(x => x.d).OrderBy(d => d.At).Take(500).ToListAsync(cancellation);
-        foreach (Delivery delivery in late)
-        {
-            Miss(delivery, "Its time passed while nothing could be sent.", dealtWith: false);
-        }
-        if (late.Count == 0) return;
-        try
-        {
-            await db.SaveChangesAsync(cancellation);
-        }
-        catch (DbUpdateConcurrencyException)
-        {
-            // Another process took one of them meanwhile; the next round looks again.
-        }
-        db.ChangeTracker.Clear();
-    }
-
-    /// <summary>Claims deliveries that are due, and those whose process went silent in the middle.</summary>
-    public async Task<IReadOnlyList<Delivery>> TakeAsync(Instant now, CancellationToken cancellation)
-    {
-        Guid lease = Guid.NewGuid();
         Instant machineNow = machine.Now();
         Instant until = machineNow + Lease;
         await db.Database.ExecuteSqlAsync(
             $"""
-            update deliveries set state = 'Sending', lease = {lease}, lease_until = {until}, attempts = attempts + 1
+            update deliveries set state = 'Sending', lease = {lease}, lease_until = {until}, attempts = attempts + 1, revision = revision + 1
             where (workspace_id, id) in (
               select workspace_id, id from deliveries
-              where (state = 'Planned' and at <= {now}) or (state = 'Sending' and lease_until < {machineNow})
-              order by at limit {AtOnce} for update skip locked)
+              where workspace_id = {due.WorkspaceId.Value} and channel_id = {due.ChannelId.Value}
+                and ((state = 'Planned' and at <= {now}) or (state = 'Sending' and lease_until < {machineNow}))
+              order by at, id limit {AtOnce} for update skip locked)
             """, cancellation);
-        return await db.Deliveries.Where(d => d.Lease == lease).OrderBy(d => d.At).ThenBy(d => d.Id).ToListAsync(cancellation);
+        return await db.Deliveries.Where(d => d.Lease == lease).OrderBy(d => d.At).ThenBy(d => d.Id).Select(d => d.Id).ToListAsync(cancellation);
+    }
+
+    /// <summary>Gives back what was claimed and not begun: it is due again at once, for any process.</summary>
+    public Task GiveBackAsync(Guid lease, IReadOnlyList<Id<Delivery>> rest, CancellationToken cancellation)
+    {
+        Guid[] ids = [.. rest.Select(r => r.Value)];
+        Instant machineNow = machine.Now();
+        // What was tried before stays "sending": it may have gone out, and is looked up first.
+        return db.Database.ExecuteSqlAsync(
+            $"""
+            update deliveries d set lease = null, attempts = greatest(attempts - 1, 0), revision = revision + 1,
+              state = case when tried then 'Sending' else 'Planned' end, lease_until = case when tried then {machineNow} end
+            from (select d.workspace_id, d.id, d.look_up_only or exists (select 1 from delivery_attempts a where a.workspace_id = d.workspace_id and a.delivery_id = d.id) as tried
+                  from deliveries d where d.lease = {lease} and d.state = 'Sending' and d.id = any({ids})) mine
+            where d.workspace_id = mine.workspace_id and d.id = mine.id
+            """, cancellation);
     }
 }

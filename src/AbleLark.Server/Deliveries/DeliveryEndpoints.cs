@@ -3,33 +3,39 @@ using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
+using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Results;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Data.Changes;
 using AbleLark.Data.Deliveries;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
+using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
 namespace AbleLark.Server.Deliveries;
 
-public sealed record AttemptView(string Step, Instant StartedAt, Instant? EndedAt, bool Done, string? Outcome);
+/// <param name="End">Null: nothing is known of how it ended.</param>
+/// <param name="LookUps">Times it was looked for on the network and not found.</param>
+public sealed record AttemptView(string Step, Instant StartedAt, Instant? EndedAt, AttemptEnd? End, string? Reason, int LookUps);
 
 /// <param name="Sent">What was sent, frozen at that moment.</param>
+/// <param name="Revision">Give it back in If-Match when you act on it: whoever looked at an older one is told.</param>
 /// <param name="Figures">The latest reading; null before the first.</param>
 public sealed record DeliveryView(
     Id<Delivery> Id, Id<Post> PostId, string Title, Id<Channel> ChannelId, Instant At, LocalDate Date, LocalTime Time, DeliveryState State,
-    string? Why, string? Trouble, string? Address, bool DealtWith, int? Version, ResolvedContent? Sent, Figures? Figures, Instant? FiguresAt,
+    string? Why, string? Trouble, string? Address, bool DealtWith, int Revision, int? Version, ResolvedContent? Sent, Figures? Figures, Instant? FiguresAt,
     IReadOnlyList<AttemptView> Attempts);
 
 /// <summary>One thing that waits for a person.</summary>
 public sealed record NeedView(
-    Id<Delivery> DeliveryId, Id<Post> PostId, string Title, Id<Channel> ChannelId, Instant At, LocalDate Date, LocalTime Time, DeliveryState State, string Trouble);
+    Id<Delivery> DeliveryId, Id<Post> PostId, string Title, Id<Channel> ChannelId, Instant At, LocalDate Date, LocalTime Time, DeliveryState State, string Trouble, int Revision);
 
 /// <summary>A place of the rota whose time passed with nothing sent.</summary>
 /// <param name="At">In the workspace's zone.</param>
@@ -38,6 +44,20 @@ public sealed record PassedView(Id<PassedPlace> Id, LocalDateTime At, Id<Categor
 public sealed record DismissPassedRequest(IReadOnlyList<Id<PassedPlace>> Ids);
 
 public sealed record RescheduleRequest(LocalDate Date, LocalTime Time);
+
+/// <summary>What a person found on the network about a delivery that may have gone out.</summary>
+public enum Found
+{
+    /// <summary>It is there; say at which address.</summary>
+    IsThere,
+    /// <summary>It isn't; send it.</summary>
+    IsNotThere,
+    /// <summary>Have the network looked through once more; nothing is sent.</summary>
+    LookAgain,
+}
+
+/// <param name="Address">The post's own address on the network, http or https; needed when it is there.</param>
+public sealed record FoundRequest(Found Found, string? Address = null);
 
 public sealed record Rescheduled(Id<Delivery> DeliveryId, Guid ChangeSetId);
 
@@ -54,6 +74,7 @@ public static class DeliveryEndpoints
         workspace.MapPost("/needs/passed/dismiss", DismissPassedAsync);
         workspace.MapGet("/deliveries/{id}", ShowAsync);
         workspace.MapPost("/deliveries/{id}/reschedule", RescheduleAsync);
+        workspace.MapPost("/deliveries/{id}/found", FoundAsync);
         workspace.MapPost("/deliveries/{id}/dismiss", DismissAsync);
         workspace.MapPost("/deliveries/{id}/cancel", CancelAsync);
     }
@@ -62,7 +83,7 @@ public static class DeliveryEndpoints
         db.Deliveries.Where(d => d.WorkspaceId == workspaceId && Waiting.Contains(d.State) && !d.DealtWith)
             .Join(db.Posts, d => new { d.WorkspaceId, Id = d.PostId }, p => new { p.WorkspaceId, p.Id }, (d, p) => new { d, p.Title })
             .OrderByDescending(x => x.d.At).Take(200)
-            .Select(x => new NeedView(x.d.Id, x.d.PostId, x.Title, x.d.ChannelId, x.d.At, x.d.LocalDate, x.d.LocalTime, x.d.State, x.d.Trouble ?? ""))
+            .Select(x => new NeedView(x.d.Id, x.d.PostId, x.Title, x.d.ChannelId, x.d.At, x.d.LocalDate, x.d.LocalTime, x.d.State, x.d.Trouble ?? "", x.d.Revision))
             .ToListAsync(cancellation);
 
     /// <summary>Places of the rota that were missed in the last two weeks, the latest first.</summary>
@@ -89,17 +110,17 @@ public static class DeliveryEndpoints
         Delivery d = await FindAsync(workspaceId, id, db, cancellation);
         string title = await db.Posts.Where(p => p.WorkspaceId == workspaceId && p.Id == d.PostId).Select(p => p.Title).SingleAsync(cancellation);
         List<AttemptView> attempts = await db.DeliveryAttempts.Where(a => a.WorkspaceId == workspaceId && a.DeliveryId == id).OrderBy(a => a.StartedAt)
-            .Select(a => new AttemptView(a.Step, a.StartedAt, a.EndedAt, a.Done, a.Outcome)).ToListAsync(cancellation);
+            .Select(a => new AttemptView(a.Step, a.StartedAt, a.EndedAt, a.End, a.Reason, a.LookUps)).ToListAsync(cancellation);
         Reading? latest = await db.Readings.AsNoTracking().Where(r => r.WorkspaceId == workspaceId && r.DeliveryId == id).OrderByDescending(r => r.At).FirstOrDefaultAsync(cancellation);
-        return new(d.Id, d.PostId, title, d.ChannelId, d.SentAt ?? d.At, d.LocalDate, d.LocalTime, d.State, d.Why, d.Trouble, d.Address, d.DealtWith, d.Version, d.Sent,
+        return new(d.Id, d.PostId, title, d.ChannelId, d.SentAt ?? d.At, d.LocalDate, d.LocalTime, d.State, d.Why, d.Trouble, d.ShownAddress, d.DealtWith, d.Revision, d.Version, d.Sent,
             latest?.Figures, latest?.At, attempts);
     }
 
     /// <summary>Plans the same post on the same channel again: a new delivery with a key of its own, in place of this one.</summary>
     private static async Task<Rescheduled> RescheduleAsync(
-        Id<Workspace> workspaceId, Id<Delivery> id, RescheduleRequest request, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+        Id<Workspace> workspaceId, Id<Delivery> id, RescheduleRequest request, [FromHeader(Name = "If-Match")] string? ifMatch, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
     {
-        Delivery old = await FindAsync(workspaceId, id, db, cancellation);
+        Delivery old = await FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
         bool waiting = old.State is DeliveryState.Refused or DeliveryState.Missed && !old.DealtWith;
         if (!waiting && old.State != DeliveryState.Planned) throw ProblemException.Conflict($"This delivery can't be moved: it is {Words(old.State)}.");
         Workspace workspace = await db.Workspaces.SingleAsync(w => w.Id == workspaceId, cancellation);
@@ -117,10 +138,64 @@ public static class DeliveryEndpoints
         return new(fresh.Id, act.Id.Value);
     }
 
-    /// <summary>Says that nothing more is to be done about a failure; the post goes to the front of its line.</summary>
-    private static async Task<ActDone> DismissAsync(Id<Workspace> workspaceId, Id<Delivery> id, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+    /// <summary>
+    /// A person says what they found about a delivery that may have gone out. Sent again, it goes under the same key where the network honours
+    /// keys, and as a new delivery where it doesn't.
+    /// </summary>
+    private static async Task<ActDone> FoundAsync(
+        Id<Workspace> workspaceId, Id<Delivery> id, FoundRequest request, [FromHeader(Name = "If-Match")] string? ifMatch,
+        HttpContext http, LarkDb db, BusinessClock clock, NetworkBook networks, CancellationToken cancellation)
     {
-        Delivery delivery = await FindAsync(workspaceId, id, db, cancellation);
+        Delivery delivery = await FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
+        if (delivery.State != DeliveryState.Unsure) throw ProblemException.Conflict($"There is no doubt about this delivery: it is {Words(delivery.State)}.");
+        Instant now = await clock.NowAsync(cancellation);
+        List<DeliveryAttempt> attempts = await db.DeliveryAttempts.Where(a => a.WorkspaceId == workspaceId && a.DeliveryId == id).OrderBy(a => a.StartedAt).ToListAsync(cancellation);
+        ChangeSet act;
+        switch (request.Found)
+        {
+            case Found.IsThere:
+                string address = (request.Address ?? "").Trim();
+                if (!WebAddress.IsValid(address)) throw ProblemException.BadInput("Give the post's own address on the network, beginning with http:// or https://.");
+                act = db.BeginAct(workspaceId, http.PersonId(), now, "Found a delivery on the network");
+                delivery.Become(DeliveryState.Sent);
+                (delivery.Address, delivery.SentAt, delivery.Trouble) = (address, attempts.LastOrDefault()?.Since ?? delivery.At, null);
+                break;
+            case Found.LookAgain:
+                act = db.BeginAct(workspaceId, http.PersonId(), now, "Had a delivery looked for again");
+                delivery.LookAgain();
+                delivery.LeaseUntil = Instant.FromUnixTimeSeconds(0);
+                break;
+            default:
+                act = db.BeginAct(workspaceId, http.PersonId(), now, "Sent a delivery again that is not on the network");
+                await SendAgainAsync(delivery, attempts, now, db, networks, cancellation);
+                break;
+        }
+        await db.SaveChangesAsync(cancellation);
+        return new(act.Id.Value);
+    }
+
+    private static async Task SendAgainAsync(Delivery delivery, List<DeliveryAttempt> attempts, Instant now, LarkDb db, NetworkBook networks, CancellationToken cancellation)
+    {
+        Post post = await PostEndpoints.FindAsync(delivery.WorkspaceId, delivery.PostId, db, cancellation);
+        if (post.Stage != Stage.Ready) throw ProblemException.Conflict($"“{post.Title}” is not ready. Mark it as ready, then send it again.");
+        Workspace workspace = await db.Workspaces.SingleAsync(w => w.Id == delivery.WorkspaceId, cancellation);
+        Channel channel = await db.Channels.SingleAsync(c => c.WorkspaceId == delivery.WorkspaceId && c.Id == delivery.ChannelId, cancellation);
+        foreach (DeliveryAttempt attempt in attempts.Where(a => a.IsOpen)) (attempt.End, attempt.EndedAt, attempt.Reason) = (AttemptEnd.Absent, attempt.EndedAt ?? attempt.StartedAt, "A person looked, and it is not there.");
+        if (networks.Has(channel.Network) && networks[channel.Network].Sending.HonoursKeys)
+        {
+            delivery.SendAgain(now, now.InZone(workspace.Zone).LocalDateTime);
+            return;
+        }
+        delivery.Become(DeliveryState.Refused);
+        (delivery.DealtWith, delivery.Trouble) = (true, "A person looked, and it is not there. It was sent again as a delivery of its own.");
+        db.Deliveries.Add(PostPlanning.New(workspace, delivery.PostId, delivery.ChannelId, now, delivery.Alternate, delivery.Id));
+    }
+
+    /// <summary>Says that nothing more is to be done about a failure; the post goes to the front of its line.</summary>
+    private static async Task<ActDone> DismissAsync(
+        Id<Workspace> workspaceId, Id<Delivery> id, [FromHeader(Name = "If-Match")] string? ifMatch, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+    {
+        Delivery delivery = await FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
         if (!delivery.State.NeedsAPerson() || delivery.DealtWith) throw ProblemException.Conflict($"There is nothing to dismiss: this delivery is {Words(delivery.State)}.");
         var act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), "Dismissed a failure");
         delivery.DealtWith = true;
@@ -128,9 +203,10 @@ public static class DeliveryEndpoints
         return new(act.Id.Value);
     }
 
-    private static async Task<ActDone> CancelAsync(Id<Workspace> workspaceId, Id<Delivery> id, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+    private static async Task<ActDone> CancelAsync(
+        Id<Workspace> workspaceId, Id<Delivery> id, [FromHeader(Name = "If-Match")] string? ifMatch, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
     {
-        Delivery delivery = await FindAsync(workspaceId, id, db, cancellation);
+        Delivery delivery = await FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
         if (!delivery.State.MayBecome(DeliveryState.Cancelled)) throw ProblemException.Conflict($"This delivery can't be cancelled: it is {Words(delivery.State)}.");
         var act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), "Cancelled a delivery");
         delivery.Become(DeliveryState.Cancelled);
@@ -140,6 +216,16 @@ public static class DeliveryEndpoints
 
     private static async Task<Delivery> FindAsync(Id<Workspace> workspace, Id<Delivery> id, LarkDb db, CancellationToken cancellation) =>
         await db.Deliveries.FindAsync([workspace, id], cancellation) ?? throw ProblemException.NotFound("This delivery");
+
+    /// <param name="ifMatch">The revision that the person looked at; without it, any.</param>
+    private static async Task<Delivery> FindToActAsync(Id<Workspace> workspace, Id<Delivery> id, string? ifMatch, LarkDb db, CancellationToken cancellation)
+    {
+        Delivery delivery = await FindAsync(workspace, id, db, cancellation);
+        if (ifMatch is null) return delivery;
+        if (!int.TryParse(ifMatch.Trim('"'), out int revision)) throw ProblemException.BadInput("Say in If-Match which revision of the delivery you looked at.");
+        if (revision != delivery.Revision) throw ProblemException.Outdated($"Somebody else changed this delivery since you looked at it: it is {Words(delivery.State)} now. Look again, then decide.");
+        return delivery;
+    }
 
     private static string Words(DeliveryState state) => state switch
     {

@@ -7,212 +7,297 @@ using AbleLark.Core.Posts;
 using AbleLark.Core.Text;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.Deliveries;
+using AbleLark.Data.Backups;
 using AbleLark.Server.Channels;
 using AbleLark.Server.Media;
 using AbleLark.Server.Networks;
 using AbleLark.Server.Results;
 using AbleLark.Server.Time;
+using AbleLark.Server.Work;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Options;
 using NodaTime;
 
 namespace AbleLark.Server.Deliveries;
 
+/// <param name="Answered">The network said yes or no.</param>
+/// <param name="Silence">The network gave no answer, or asks to be left alone: why, in words.</param>
+/// <param name="Wait">How long it asks to be left alone.</param>
+public sealed record SendingOutcome(bool Answered, string? Silence = null, Duration? Wait = null)
+{
+    public static SendingOutcome Nothing { get; } = new(false);
+}
+
 /// <summary>
-/// Sends what is due, exactly once. Each step is recorded before and after its call; whoever finds a step without an
-/// end asks the network whether it was done before doing it again, under the same key.
+/// Sends one delivery, exactly once. Each step is recorded before its call; how it ended and what becomes of the delivery are one
+/// write after it. What comes next is the <see cref="SendingPlan"/>'s to decide, from what was written down alone.
 /// </summary>
-public sealed partial class Sending(
+public sealed class Sending(
     LarkDb db, Claims claims, NetworkConnector connector, ChannelTokens tokens, MediaStore media, NetworkBook networks,
-    BusinessClock clock, IClock machine, ILogger<Sending> log)
+    BusinessClock clock, IClock machine, CrashPoints crash, LoopBook book, IOptions<LarkSettings> settings)
 {
     private const int MostTries = 8;
-    private const string PictureStep = "picture";
-    private const string PostStep = "post";
 
-    /// <summary>Sends all that is due; returns how many deliveries were worked on.</summary>
-    public async Task<int> SendDueAsync(Instant now, CancellationToken cancellation)
+    /// <summary>Failures of ours, not the network's, after which it isn't tried again.</summary>
+    private const int MostFailures = 4;
+
+    /// <summary>A process that slept this long between writing an attempt down and calling must not call: somebody else may have taken over.</summary>
+    private static readonly Duration StaleAfter = Duration.FromSeconds(5);
+
+    private static readonly Duration LongestRetry = Duration.FromMinutes(1);
+
+    private Delivery _delivery = null!;
+    private Workspace _workspace = null!;
+    private Channel _channel = null!;
+    private Post _post = null!;
+    private List<DeliveryAttempt> _attempts = [];
+    private IReadOnlyList<string> _mediaKinds = [];
+    private SendingPlan _plan = null!;
+
+    /// <summary>Goes on with a claimed delivery as far as it will go now.</summary>
+    /// <param name="stopping">When asked to stop, it is given back between two calls.</param>
+    public async Task<SendingOutcome> SendAsync(Id<Workspace> workspace, Id<Delivery> id, Guid lease, CancellationToken stopping)
     {
-        await claims.PrepareDueAsync(now, cancellation);
-        await claims.MissLateAsync(now, cancellation);
-        int worked = 0;
+        crash.Reach("claimed");
+        _delivery = await db.Deliveries.SingleAsync(d => d.WorkspaceId == workspace && d.Id == id, CancellationToken.None);
+        if (_delivery.Lease != lease || _delivery.State != DeliveryState.Sending) return SendingOutcome.Nothing;
+        _channel = await db.Channels.SingleAsync(c => c.WorkspaceId == workspace && c.Id == _delivery.ChannelId, CancellationToken.None);
+        _workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspace, CancellationToken.None);
+        _post = await db.Posts.AsNoTracking().SingleAsync(p => p.WorkspaceId == workspace && p.Id == _delivery.PostId, CancellationToken.None);
+        _attempts = await db.DeliveryAttempts.Where(a => a.WorkspaceId == workspace && a.DeliveryId == id).OrderBy(a => a.StartedAt).ToListAsync(CancellationToken.None);
+        await MindRestoreAsync();
+        if (!networks.Has(_channel.Network)) return await EndAsync(DeliveryState.Refused, $"There are no rules here for the network “{_channel.Network}”. Tell whoever runs Able Lark.");
+        _plan = SendingPlan.For(networks[_channel.Network].Sending, Duration.FromSeconds(settings.Value.NetworkTimeoutSeconds));
+        if (_delivery.Sent is null) await FreezeAsync();
+        _mediaKinds = _delivery.Sent!.PictureId is { } picture ? await db.Media.Where(m => m.WorkspaceId == workspace && m.Id == picture).Select(m => m.Kind).ToListAsync(CancellationToken.None) : [];
+        return await GoOnAsync(stopping);
+    }
+
+    /// <summary>Something of ours broke. It is tried again after a while, and before long ends in a state that a person can act on.</summary>
+    public async Task FailAsync(Id<Workspace> workspace, Id<Delivery> id, Guid lease, Exception failure)
+    {
+        Delivery? delivery = await db.Deliveries.SingleOrDefaultAsync(d => d.WorkspaceId == workspace && d.Id == id && d.Lease == lease && d.State == DeliveryState.Sending);
+        if (delivery is null) return;
+        _delivery = delivery;
+        _attempts = await db.DeliveryAttempts.Where(a => a.WorkspaceId == workspace && a.DeliveryId == id).ToListAsync();
+        string words = $"Something went wrong here while it was being sent ({failure.Message.ReplaceLineEndings(" ")}). Reschedule it; if it stays, tell whoever runs Able Lark.";
+        if (_delivery.Attempts >= MostFailures) await EndAsync(DeliveryState.Refused, words);
+        else await WaitAsync(machine.Now() + PutAside.Pause(_delivery.Attempts), words);
+    }
+
+    private async Task<SendingOutcome> GoOnAsync(CancellationToken stopping)
+    {
+        IReadOnlyList<string> steps = SendingPlan.StepsOf(_delivery.Sent!.PictureId is not null);
+        string? token = null;
+        bool renewed = false;
         while (true)
         {
-            IReadOnlyList<Delivery> taken = await claims.TakeAsync(now, cancellation);
-            foreach (Delivery delivery in taken)
+            if (stopping.IsCancellationRequested)
             {
-                try
-                {
-                    await SendAsync(delivery, cancellation);
-                }
-                catch (DbUpdateConcurrencyException)
-                {
-                    LogLostLease(delivery.Id);
-                    db.ChangeTracker.Clear();
-                }
+                await claims.GiveBackAsync(_delivery.Lease!.Value, [_delivery.Id], CancellationToken.None);
+                return SendingOutcome.Nothing;
             }
-            worked += taken.Count;
-            db.ChangeTracker.Clear();
-            if (taken.Count == 0) return worked;
+            SendingMove move = _plan.Next(steps, _attempts, machine.Now());
+            if (move is SendingMove.Finish) return await SentAsync(null);
+            if (move is SendingMove.Wait wait) return await WaitAsync(wait.Until, "Its answer was lost. The network is looked through again before anything else.");
+            if (move is SendingMove.Call && await WhyNotAsync() is { } not) return await EndAsync(not.State, not.Words);
+            if (token is null)
+            {
+                NetworkAnswer<string> given = await tokens.GetAsync(_channel, renew: renewed, CancellationToken.None);
+                crash.Reach("token got");
+                if (!given.IsOk) return await NoAnswerAsync(given.Kind, given.Reason, given.Wait);
+                token = given.Value;
+            }
+            StepEnd end = move is SendingMove.LookUp look ? await LookUpAsync(look, token!) : await CallAsync(((SendingMove.Call)move).Step, steps, token!);
+            if (end.Outcome is not null) return end.Outcome;
+            if (!end.TokenExpired) continue;
+            if (renewed) return await EndAsync(DeliveryState.Refused, "The network no longer accepts the connection. Connect the channel again, then reschedule.");
+            (token, renewed) = (null, true);
         }
     }
 
-    private async Task SendAsync(Delivery delivery, CancellationToken cancellation)
+    /// <param name="Outcome">Null: go on.</param>
+    private sealed record StepEnd(SendingOutcome? Outcome, bool TokenExpired = false);
+
+    /// <summary>For a while after a backup was restored, anything may have gone out that the backup knows nothing of: it is looked up before it is sent.</summary>
+    private async Task MindRestoreAsync()
     {
-        if (db.Entry(delivery).State == EntityState.Detached) db.Attach(delivery);
-        Channel channel = await db.Channels.SingleAsync(c => c.WorkspaceId == delivery.WorkspaceId && c.Id == delivery.ChannelId, cancellation);
-        List<DeliveryAttempt> earlier = await db.DeliveryAttempts
-            .Where(a => a.WorkspaceId == delivery.WorkspaceId && a.DeliveryId == delivery.Id).OrderBy(a => a.StartedAt).ToListAsync(cancellation);
-        if (delivery.Sent is null && await FreezeAsync(delivery, channel, cancellation) is { } block)
+        Instant mindedSince = machine.Now() - Restore.MindedFor;
+        Restore? restore = await db.Restores.AsNoTracking().Where(r => r.RestoredAt > mindedSince).OrderByDescending(r => r.RestoredAt).FirstOrDefaultAsync();
+        if (restore is null || _attempts.Any(a => a.StartedAt >= restore.RestoredAt)) return;
+        DeliveryAttempt unknown = new()
         {
-            await EndAsync(delivery, block, earlier, cancellation);
-            return;
-        }
+            WorkspaceId = _delivery.WorkspaceId,
+            Id = Id<DeliveryAttempt>.New(),
+            DeliveryId = _delivery.Id,
+            Step = SendingPlan.PostStep,
+            StartedAt = restore.RestoredAt,
+            Since = restore.BackupAt,
+            Reason = "A backup was restored: whether it had gone out is not known here.",
+        };
+        db.DeliveryAttempts.Add(unknown);
+        _attempts.Add(unknown);
+    }
 
-        NetworkAnswer<string> token = await tokens.GetAsync(channel, renew: false, cancellation);
-        NetworkAnswer<RemotePost> answer = token.IsOk
-            ? await StepsAsync(delivery, channel, token.Value!, earlier, cancellation)
-            : new(token.Kind, Reason: token.Reason);
-        if (answer.Kind == AnswerKind.TokenExpired)
+    /// <summary>Reads the content now, for good; it is kept with the first attempt.</summary>
+    private async Task FreezeAsync()
+    {
+        _delivery.Sent = _post.Content.For(networks[_channel.Network], _delivery.Alternate);
+        _delivery.Print = IdenticalText.Print(_delivery.Sent.Text);
+        _delivery.Version = await db.PostVersions.Where(v => v.WorkspaceId == _post.WorkspaceId && v.PostId == _post.Id).MaxAsync(v => v.Number);
+    }
+
+    /// <summary>Asked before every call: what keeps it from being sent now, or null. What is no longer in time never goes by itself.</summary>
+    private async Task<(DeliveryState State, string Words)?> WhyNotAsync()
+    {
+        if (_delivery.LookUpOnly) return (DeliveryState.Missed, "It was looked up on the network and is not there. It does not go by itself: reschedule it if it still should.");
+        if (await IsLateAsync()) return (DeliveryState.Missed, "Its time passed before it could be sent. Reschedule it if it still should go.");
+        if (await db.IsHeldAsync(_workspace, await clock.NowAsync(), CancellationToken.None)) return (DeliveryState.Missed, DuePreparation.HeldWords);
+        if (_post.RemovedAt is not null) return (DeliveryState.Refused, "The post was taken out of the bank.");
+        if (_post.Stage != Stage.Ready) return (DeliveryState.Refused, "The post is no longer marked as ready.");
+        return _attempts.All(a => a.End == AttemptEnd.Absent) && _post.Fits.GetValueOrDefault(_channel.Network)?.BlockOf(_delivery.Alternate) is { } block ? (DeliveryState.Refused, block) : null;
+    }
+
+    private async Task<bool> IsLateAsync() => await clock.NowAsync() - _delivery.At > _workspace.LateAfter;
+
+    private async Task<StepEnd> CallAsync(string step, IReadOnlyList<string> steps, string token)
+    {
+        if (_attempts.Count(a => a.Step == step) >= MostTries) return new(await EndAsync(DeliveryState.Refused, $"It was tried {MostTries} times. {_delivery.Trouble}".TrimEnd()));
+        byte[]? picture = null;
+        MediaFile? file = null;
+        if (step == SendingPlan.PictureStep)
         {
-            NetworkAnswer<string> renewed = await tokens.GetAsync(channel, renew: true, cancellation);
-            answer = renewed.IsOk ? await StepsAsync(delivery, channel, renewed.Value!, earlier, cancellation) : new(renewed.Kind, Reason: renewed.Reason);
+            file = await db.Media.AsNoTracking().SingleAsync(m => m.WorkspaceId == _delivery.WorkspaceId && m.Id == _delivery.Sent!.PictureId);
+            picture = await media.TryReadAsync(file, CancellationToken.None);
+            if (picture is null) return new(await EndAsync(DeliveryState.Refused, $"The picture “{file.FileName}” can't be read here any more. Choose it anew on the post, then reschedule."));
         }
-        await ConcludeAsync(delivery, answer, earlier, cancellation);
-    }
-
-    /// <summary>Reads the content now, for good. Returns what keeps it from being sent, or null.</summary>
-    private async Task<string?> FreezeAsync(Delivery delivery, Channel channel, CancellationToken cancellation)
-    {
-        Post post = await db.Posts.AsNoTracking().SingleAsync(p => p.WorkspaceId == delivery.WorkspaceId && p.Id == delivery.PostId, cancellation);
-        if (post.RemovedAt is not null) return "The post was taken out of the bank.";
-        if (post.Stage != Stage.Ready) return "The post is no longer marked as ready.";
-        if (post.Fits.GetValueOrDefault(channel.Network)?.BlockOf(delivery.Alternate) is { } block) return block;
-        delivery.Sent = post.Content.For(networks[channel.Network], delivery.Alternate);
-        delivery.Print = IdenticalText.Print(delivery.Sent.Text);
-        delivery.Version = await db.PostVersions.Where(v => v.WorkspaceId == post.WorkspaceId && v.PostId == post.Id).MaxAsync(v => v.Number, cancellation);
-        await db.SaveChangesAsync(cancellation);
-        return null;
-    }
-
-    private async Task<NetworkAnswer<RemotePost>> StepsAsync(
-        Delivery delivery, Channel channel, string token, List<DeliveryAttempt> attempts, CancellationToken cancellation)
-    {
-        List<string> pictures = [];
-        if (delivery.Sent!.PictureId is { } pictureId)
+        DeliveryAttempt attempt = new()
         {
-            NetworkAnswer<string> picture = await PictureAsync(delivery, channel, token, pictureId, attempts, cancellation);
-            if (!picture.IsOk) return new(picture.Kind, Reason: picture.Reason, Wait: picture.Wait);
-            pictures.Add(picture.Value!);
-        }
-        if (MayHaveArrived(attempts))
-        {
-            NetworkAnswer<RemotePost> found = await FindAsync(delivery, channel, token, cancellation);
-            if (found.Value is not null || !found.IsOk) return found;
-            // Looked up and not there: from here on a refusal is a refusal.
-            foreach (DeliveryAttempt attempt in attempts.Where(MayHaveArrived)) attempt.Outcome = $"Looked up, not there. {attempt.Outcome}";
-        }
-        return await AttemptAsync(delivery, PostStep, attempts, p => p.Id, () => connector.PostAsync(
-            channel.Network, token, Key(delivery, PostStep), delivery.Sent.Text, delivery.Sent.CardLink, pictures, cancellation), cancellation);
-    }
-
-    private async Task<NetworkAnswer<string>> PictureAsync(
-        Delivery delivery, Channel channel, string token, Id<MediaFile> pictureId, List<DeliveryAttempt> attempts, CancellationToken cancellation)
-    {
-        if (attempts.LastOrDefault(a => a.Step == PictureStep && a.Done) is { } done) return new(AnswerKind.Ok, done.Outcome);
-        MediaFile file = await db.Media.AsNoTracking().SingleAsync(m => m.WorkspaceId == delivery.WorkspaceId && m.Id == pictureId, cancellation);
-        byte[] bytes = await File.ReadAllBytesAsync(media.PathOf(file), cancellation);
-        NetworkAnswer<RemoteMedia> answer = await AttemptAsync(delivery, PictureStep, attempts, m => m.Id,
-            () => connector.UploadAsync(channel.Network, token, Key(delivery, PictureStep), file.Kind, bytes, cancellation), cancellation);
-        return new(answer.Kind, answer.Value?.Id, answer.Reason, answer.Wait);
-    }
-
-    /// <summary>Looks for a post whose answer was lost among the account's latest. Ok without a value: it isn't there.</summary>
-    private async Task<NetworkAnswer<RemotePost>> FindAsync(Delivery delivery, Channel channel, string token, CancellationToken cancellation)
-    {
-        NetworkAnswer<List<RemotePost>> recent = await connector.RecentAsync(channel.Network, token, cancellation);
-        if (!recent.IsOk) return new(recent.Kind == AnswerKind.Refused ? AnswerKind.Lost : recent.Kind, Reason: recent.Reason);
-        Instant earliest = delivery.At - Duration.FromMinutes(2);
-        List<RemotePost> alike = [.. recent.Value!.Where(p => p.Text == delivery.Sent!.Text && p.Created >= earliest)];
-        List<string> ids = [.. alike.Select(p => p.Id)];
-        List<string?> known = await db.Deliveries.Where(d => d.WorkspaceId == delivery.WorkspaceId && d.Id != delivery.Id && ids.Contains(d.RemoteId!)).Select(d => d.RemoteId).ToListAsync(cancellation);
-        return new(AnswerKind.Ok, alike.LastOrDefault(p => !known.Contains(p.Id)));
-    }
-
-    /// <summary>One try at one step, recorded before and after.</summary>
-    private async Task<NetworkAnswer<T>> AttemptAsync<T>(
-        Delivery delivery, string step, List<DeliveryAttempt> attempts, Func<T, string> identity, Func<Task<NetworkAnswer<T>>> call, CancellationToken cancellation)
-    {
-        DeliveryAttempt attempt = new() { WorkspaceId = delivery.WorkspaceId, Id = Id<DeliveryAttempt>.New(), DeliveryId = delivery.Id, Step = step, StartedAt = machine.Now() };
+            WorkspaceId = _delivery.WorkspaceId,
+            Id = Id<DeliveryAttempt>.New(),
+            DeliveryId = _delivery.Id,
+            Step = step,
+            StartedAt = machine.Now(),
+            Since = await clock.NowAsync(),
+        };
         db.DeliveryAttempts.Add(attempt);
-        attempts.Add(attempt);
-        delivery.LeaseUntil = machine.Now() + claims.Lease;
-        await db.SaveChangesAsync(cancellation);
-        NetworkAnswer<T> answer = await call();
+        _attempts.Add(attempt);
+        _delivery.LeaseUntil = machine.Now() + claims.Lease;
+        await db.SaveChangesAsync();
+        crash.Reach($"{step} recorded");
+        if (machine.Now() - attempt.StartedAt > StaleAfter) return new(await NoAnswerAsync(AnswerKind.Lost, "This server stood still for a while.", null));
+
+        string key = $"{_delivery.Id}:{step}";
+        NetworkAnswer<RemoteThing> answer = picture is not null
+            ? await connector.UploadAsync(_channel.Network, token, key, file!.Kind, picture, CancellationToken.None)
+            : await connector.PostAsync(_channel.Network, token, key, _delivery.Sent!.Text, _delivery.Sent.CardLink, [.. Uploaded()], CancellationToken.None);
+        crash.Reach($"{step} called");
         attempt.EndedAt = machine.Now();
-        attempt.Done = answer.IsOk;
-        attempt.Outcome = answer.IsOk ? identity(answer.Value!) : $"{answer.Kind}: {answer.Reason}";
-        await db.SaveChangesAsync(cancellation);
-        return answer;
+        attempt.End = answer.Kind switch
+        {
+            AnswerKind.Ok => AttemptEnd.Done,
+            AnswerKind.Refused => AttemptEnd.Refused,
+            AnswerKind.Lost => AttemptEnd.Lost,
+            _ => AttemptEnd.Busy,
+        };
+        if (!answer.IsOk)
+        {
+            attempt.Reason = answer.Reason;
+            if (answer.Kind != AnswerKind.TokenExpired) return new(await NoAnswerAsync(answer.Kind, answer.Reason, answer.Wait));
+            await db.SaveChangesAsync();
+            return new(null, TokenExpired: true);
+        }
+        (attempt.RemoteId, attempt.Address, attempt.RemoteAt) = (answer.Value!.Id, answer.Value.WebAddress, answer.Value.At(attempt.Since));
+        if (step == steps[^1]) return new(await SentAsync($"{step} ended"));
+        await db.SaveChangesAsync();
+        crash.Reach($"{step} ended");
+        return new(null);
     }
 
-    private async Task ConcludeAsync(Delivery delivery, NetworkAnswer<RemotePost> answer, List<DeliveryAttempt> attempts, CancellationToken cancellation)
+    private IEnumerable<string> Uploaded() =>
+        _attempts.Where(a => a is { Step: SendingPlan.PictureStep, End: AttemptEnd.Done }).TakeLast(1).Select(a => a.RemoteId!);
+
+    /// <summary>Looks for a step whose answer was lost among what the account posted.</summary>
+    private async Task<StepEnd> LookUpAsync(SendingMove.LookUp look, string token)
     {
-        switch (answer.Kind)
+        Instant began = machine.Now();
+        _delivery.LeaseUntil = began + claims.Lease;
+        NetworkAnswer<PostedList> list = await connector.PostedSinceAsync(
+            _channel.Network, token, Traces.Earliest(look.Since), networks[_channel.Network].Sending.ReadsBack, CancellationToken.None);
+        crash.Reach("looked up");
+        if (list.Kind == AnswerKind.TokenExpired) return new(null, TokenExpired: true);
+        if (!list.IsOk) return new(await NoAnswerAsync(list.Kind == AnswerKind.Refused ? AnswerKind.Lost : list.Kind, list.Reason, list.Wait));
+        List<string> ids = [.. list.Value!.Posts.Select(p => p.Id)];
+        HashSet<string> taken = [.. await db.Deliveries.Where(d => d.WorkspaceId == _delivery.WorkspaceId && d.ChannelId == _delivery.ChannelId && d.Id != _delivery.Id && ids.Contains(d.RemoteId!)).Select(d => d.RemoteId!).ToListAsync()];
+        Trace trace = Traces.Find(_delivery.Sent!, _mediaKinds, look.Since, list.Value.Posts.Select(p => p.Listed(look.Since)), taken, list.Value.ReachesBack);
+        switch (trace.Kind)
         {
-            case AnswerKind.Ok:
-                delivery.Become(DeliveryState.Sent);
-                delivery.SentAt = answer.Value!.Created;
-                (delivery.RemoteId, delivery.Address, delivery.Trouble) = (answer.Value.Id, answer.Value.Address, null);
-                delivery.NextReadingAt = ReadingTimes.Next(delivery.SentAt.Value, delivery.SentAt.Value);
-                Release(delivery);
-                await db.SaveChangesAsync(cancellation);
-                break;
-            case AnswerKind.Refused:
-                await EndAsync(delivery, answer.Reason, attempts, cancellation);
-                break;
+            case TraceKind.Found:
+                DeliveryAttempt found = _attempts.Last(a => a.Step == look.Step && a.IsOpen);
+                (found.End, found.EndedAt, found.RemoteId, found.Address, found.RemoteAt) = (AttemptEnd.Done, found.EndedAt ?? machine.Now(), trace.Post!.Id, trace.Post.Address, trace.Post.At);
+                await db.SaveChangesAsync();
+                crash.Reach("look-up ended");
+                return new(null);
+            case TraceKind.Several:
+                return new(await EndAsync(DeliveryState.Unsure, "Its answer was lost, and more than one post on the network could be it."));
+            case TraceKind.CannotTell:
+                return new(await EndAsync(DeliveryState.Unsure, "Its answer was lost, and the network's list of posts does not reach back far enough to find it."));
             default:
-                await RetryLaterAsync(delivery, answer, attempts, cancellation);
-                break;
+                _plan.NotFound(look.Step, _attempts, began);
+                await db.SaveChangesAsync();
+                crash.Reach("look-up ended");
+                return new(null);
         }
     }
 
-    /// <summary>It won't be tried again: refused, or, where an answer was lost and can't be found out, a question to a person.</summary>
-    private async Task EndAsync(Delivery delivery, string reason, List<DeliveryAttempt> attempts, CancellationToken cancellation)
+    /// <param name="crashPoint">Name of the point after the write; null: none.</param>
+    private async Task<SendingOutcome> SentAsync(string? crashPoint)
     {
-        bool unsure = MayHaveArrived(attempts);
-        delivery.Become(unsure ? DeliveryState.Unsure : DeliveryState.Refused);
-        delivery.Trouble = unsure ? $"{reason} It may have been posted: look on the network, then decide." : reason;
-        Release(delivery);
-        await db.SaveChangesAsync(cancellation);
+        DeliveryAttempt posted = _attempts.Last(a => a is { Step: SendingPlan.PostStep, End: AttemptEnd.Done });
+        _delivery.Become(DeliveryState.Sent);
+        _delivery.SentAt = posted.RemoteAt ?? Instant.Max(posted.Since, _delivery.At);
+        (_delivery.RemoteId, _delivery.Address, _delivery.Trouble) = (posted.RemoteId, posted.Address, null);
+        _delivery.NextReadingAt = posted.RemoteId is null ? null : ReadingTimes.Next(_delivery.SentAt.Value, _delivery.SentAt.Value);
+        await SaveEndAsync();
+        if (crashPoint is not null) crash.Reach(crashPoint);
+        return new(Answered: true);
     }
 
-    /// <summary>Tries again after a while; when that has gone on too long, a person has to decide.</summary>
-    private async Task RetryLaterAsync(Delivery delivery, NetworkAnswer<RemotePost> answer, List<DeliveryAttempt> attempts, CancellationToken cancellation)
+    /// <summary>The network said no, or nothing: ends it, or tries again after a while, for as long as that makes sense.</summary>
+    private async Task<SendingOutcome> NoAnswerAsync(AnswerKind kind, string reason, TimeSpan? asked)
     {
-        Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == delivery.WorkspaceId, cancellation);
-        bool tooLate = await clock.NowAsync(cancellation) - delivery.At > workspace.LateAfter;
-        if (delivery.Attempts >= MostTries || tooLate)
-        {
-            await EndAsync(delivery, answer.Reason, attempts, cancellation);
-            return;
-        }
-        Duration wait = answer.Wait is { } asked ? Duration.FromTimeSpan(asked) : Duration.FromSeconds(Math.Pow(2, delivery.Attempts - 1));
-        delivery.Trouble = $"{answer.Reason} It is tried again.";
-        delivery.LeaseUntil = machine.Now() + Duration.Min(wait, Duration.FromMinutes(10));
-        await db.SaveChangesAsync(cancellation);
+        if (kind is AnswerKind.Refused or AnswerKind.TokenExpired) return await EndAsync(DeliveryState.Refused, reason) with { Answered = true };
+        Duration? wait = asked is { } w ? Duration.FromTimeSpan(w) : null;
+        if (await IsLateAsync() || _attempts.Count(a => a.Step == SendingPlan.PostStep) >= MostTries) await EndAsync(DeliveryState.Refused, reason);
+        else await WaitAsync(machine.Now() + Duration.Min(wait ?? Duration.FromSeconds(Math.Pow(2, Math.Min(_delivery.Attempts, 10) - 1)), LongestRetry), $"{reason} It is tried again.");
+        return new(Answered: false, reason, wait);
     }
 
-    private static bool MayHaveArrived(List<DeliveryAttempt> attempts) => attempts.Any(MayHaveArrived);
+    /// <summary>It won't be tried again: as said, or, where it may have gone out without our knowing, a question to a person.</summary>
+    private async Task<SendingOutcome> EndAsync(DeliveryState state, string reason)
+    {
+        bool unsure = state == DeliveryState.Unsure || SendingPlan.MayHaveGoneOut(_attempts);
+        _delivery.Become(unsure ? DeliveryState.Unsure : state);
+        _delivery.Trouble = unsure ? $"{reason} It may have gone out: look on the network, then say what you found." : reason;
+        // What was frozen belongs to what was, or may have been, sent.
+        if (_attempts.All(a => a.End == AttemptEnd.Absent)) (_delivery.Sent, _delivery.Print, _delivery.Version) = (null, null, null);
+        await SaveEndAsync();
+        crash.Reach("ended");
+        return SendingOutcome.Nothing;
+    }
 
-    /// <summary>True for a posting whose end is not known: cut off in the middle, or without an answer.</summary>
-    private static bool MayHaveArrived(DeliveryAttempt a) =>
-        a is { Step: PostStep, Done: false } && (a.Outcome is null || a.Outcome.StartsWith(nameof(AnswerKind.Lost), StringComparison.Ordinal));
+    private async Task<SendingOutcome> WaitAsync(Instant until, string trouble)
+    {
+        (_delivery.LeaseUntil, _delivery.Trouble) = (until, trouble);
+        await db.SaveChangesAsync();
+        crash.Reach("put off");
+        return SendingOutcome.Nothing;
+    }
 
-    private static string Key(Delivery delivery, string step) => $"{delivery.Id}:{step}";
-
-    private static void Release(Delivery delivery) => (delivery.Lease, delivery.LeaseUntil) = (null, null);
-
-    [LoggerMessage(Level = LogLevel.Warning, Message = "Delivery {Delivery} was taken over by another process")]
-    private partial void LogLostLease(Id<Delivery> delivery);
+    private async Task SaveEndAsync()
+    {
+        (_delivery.Lease, _delivery.LeaseUntil) = (null, null);
+        await db.SaveChangesAsync();
+        book.Ended(_delivery.State, (_delivery.SentAt ?? _delivery.At) - _delivery.At);
+    }
 }

@@ -4,6 +4,7 @@ using AbleLark.Data;
 using AbleLark.Data.Time;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
+using AbleLark.Server.Work;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
 using NodaTime;
@@ -33,6 +34,10 @@ public sealed class DemoClock(LarkDb db, BusinessClock clock, IClock machine, IO
         if (moved == 0) throw ProblemException.Conflict("The clock is on its way already. Wait until it has arrived.");
         return await ReadAsync(cancellation);
     }
+
+    /// <summary>True while a jump is under way.</summary>
+    public Task<bool> IsMovingAsync(CancellationToken cancellation) =>
+        settings.Value.Demo ? db.BusinessTimes.AnyAsync(t => t.Target != null, cancellation) : Task.FromResult(false);
 
     /// <summary>Tries of a delivery for which a jump waits; after that time passes on, as it does outside.</summary>
     private const int WaitedForTries = 4;
@@ -67,6 +72,57 @@ public sealed class DemoClock(LarkDb db, BusinessClock clock, IClock machine, IO
         IEnumerable<Instant?> settlings = workspaces.Select(w => (Instant?)(w.StartOf(w.DateOf(now + w.SettleTime).PlusDays(1)) - w.SettleTime));
         return settlings.Append(delivery).Append(reading).Where(i => i > now).Min();
     }
+}
+
+/// <summary>Moves the clock while a jump is under way: instant by instant, all work of each done before the next.</summary>
+public sealed partial class DemoClockLoop(IServiceScopeFactory scopes, ILogger<DemoClockLoop> log) : BackgroundService
+{
+    private static readonly TimeSpan LookEvery = TimeSpan.FromMilliseconds(250);
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        await Task.Yield();
+        while (!stoppingToken.IsCancellationRequested)
+        {
+            bool moved = false;
+            try
+            {
+                moved = await MoveAsync(stoppingToken);
+            }
+            catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
+            {
+                return;
+            }
+            catch (Exception e)
+            {
+                LogFailure(e);
+            }
+            if (!moved) await Task.Delay(LookEvery, stoppingToken).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
+        }
+    }
+
+    /// <summary>Moves all the way to the jump's end. False when none is under way, or another process does it.</summary>
+    private async Task<bool> MoveAsync(CancellationToken stopping)
+    {
+        await using AsyncServiceScope scope = scopes.CreateAsyncScope();
+        DemoClock clock = scope.ServiceProvider.GetRequiredService<DemoClock>();
+        if (!await clock.IsMovingAsync(stopping)) return false;
+        // One process at a time: another must not move the hand while the work of this instant is being done.
+        LarkDb db = scope.ServiceProvider.GetRequiredService<LarkDb>();
+        await using AdvisoryLock? hand = await AdvisoryLock.TryTakeAsync(db, AdvisoryLock.DemoClock, stopping);
+        if (hand is null) return false;
+        do
+        {
+            if (!await clock.StepAsync(stopping)) await Task.Delay(LookEvery, stopping);
+            await scope.ServiceProvider.GetRequiredService<BackgroundPass>().RunAsync(stopping);
+            db.ChangeTracker.Clear();
+        }
+        while (await clock.IsMovingAsync(stopping));
+        return true;
+    }
+
+    [LoggerMessage(Level = LogLevel.Error, Message = "The demo's clock could not be moved; it is tried again")]
+    private partial void LogFailure(Exception exception);
 }
 
 public static class DemoEndpoints

@@ -165,7 +165,7 @@ public static class ImportEndpoints
     {
         Category category = context.Categories.Single(c => c.Id == post.CategoryId);
         Instant at = workspace.ComingInstant(when.Date, when.TimeOfDay, now);
-        Channel[] open = [.. context.Channels.Where(c => category.UsualChannels.Contains(c.Id) && (post.Fits.GetValueOrDefault(c.Network)?.Fits ?? false))];
+        Channel[] open = [.. context.Channels.Where(c => c.Connection != ConnectionState.Disconnected && category.UsualChannels.Contains(c.Id) && (post.Fits.GetValueOrDefault(c.Network)?.Fits ?? false))];
         db.Deliveries.AddRange(open.Select(c => PostPlanning.New(workspace, post.Id, c.Id, at)));
         return open.Length;
     }

@@ -33,12 +33,13 @@ public enum EntryKind
 /// <param name="IsHeld">True while its post waits for a yes.</param>
 /// <param name="IsGiven">True when a person gave the post to this place.</param>
 /// <param name="IsMoved">True when a person moved the occurrence.</param>
+/// <param name="Revision">Of its delivery; give it back in If-Match when you act on it.</param>
 /// <param name="Exact">True for a time given by a person, false for one of the rota's.</param>
 public sealed record LineUpEntry(
     string Key, EntryKind Kind, Instant At, LocalDate Date, LocalTime Time, Id<Channel> ChannelId, Id<Category>? CategoryId,
     Id<Post>? PostId, string? Title, DeliveryState? State, Id<Delivery>? DeliveryId, Id<Slot>? SlotId, bool Exact,
     string Why, string? Trouble, string? Address, bool DealtWith, Id<Rota>? RotaId = null, LocalDate? SlotDate = null, PlaceState PlaceState = PlaceState.Open,
-    bool IsHeld = false, bool IsGiven = false, bool IsMoved = false, string? Note = null);
+    bool IsHeld = false, bool IsGiven = false, bool IsMoved = false, string? Note = null, int? Revision = null);
 
 /// <param name="SettledThrough">Last local date that is settled as a whole.</param>
 public sealed record LineUpView(Instant Now, LocalDate Today, string Zone, LocalDate? SettledThrough, IReadOnlyList<LineUpEntry> Entries);
@@ -94,7 +95,7 @@ public static class LineUpEndpoints
 
     private static LineUpEntry Entry(Delivery d, PostName post, Id<Rota>? rota) => new(
         d.Id.ToString(), EntryKind.Delivery, d.At, d.LocalDate, d.LocalTime, d.ChannelId, post.CategoryId, d.PostId, post.Title, d.State, d.Id, d.SlotId,
-        d.SlotId is null, d.Why ?? (d.InsteadOf is null ? "A time given by hand." : "Rescheduled by hand."), d.Trouble, d.Address, d.DealtWith, rota, d.SlotDate);
+        d.SlotId is null, d.Why ?? (d.InsteadOf is null ? "A time given by hand." : "Rescheduled by hand."), d.Trouble, d.ShownAddress, d.DealtWith, rota, d.SlotDate, Revision: d.Revision);
 
     private static LineUpEntry Entry(Workspace workspace, Place place, Pick pick, PostName? post, Id<Category>? category)
     {

@@ -78,6 +78,7 @@ public sealed class LineUpReader(LarkDb db, NetworkBook networks, EarnedReader e
             GivenInOrder = d.GivenInOrder,
             Round = d.Round,
             Alternate = d.Alternate,
+            Revision = d.Revision,
         })
         .ToListAsync(cancellation);
 }

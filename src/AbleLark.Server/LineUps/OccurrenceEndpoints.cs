@@ -56,7 +56,6 @@ public static class OccurrenceEndpoints
         Instant now = await clock.NowAsync(cancellation);
         if (edit.Note?.Length > LongestNote) throw ProblemException.BadInput($"The note has {edit.Note.Length} characters; {LongestNote} is the most.");
         if (edit.MovedTo is { } to && !(Occurrences.InstantOf(to.Date, to.TimeOfDay, rota.Zone) > now)) throw ProblemException.BadInput("That time has passed. Choose one to come.");
-        if (edit.MovedTo?.Date > now.InZone(rota.Zone).Date.PlusYears(5)) throw ProblemException.BadInput("That is more than five years away. Is the year right?");
         IReadOnlyList<FixedPost> fix = edit.Fix ?? [];
         if (fix.Any(f => !slot.Channels.Contains(f.ChannelId))) throw ProblemException.BadInput("One of the channels isn't in this slot.");
         if (fix.DistinctBy(f => f.ChannelId).Count() < fix.Count) throw ProblemException.BadInput("A channel is named twice. Name one post for each.");

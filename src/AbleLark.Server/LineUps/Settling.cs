@@ -13,16 +13,6 @@ namespace AbleLark.Server.LineUps;
 /// <summary>Turns occurrences that come near into deliveries, which only a person changes.</summary>
 public sealed class Settling(LarkDb db, LineUpReader reader)
 {
-    /// <summary>Settles, in every workspace, what lies within its settle time. Safe with several server processes.</summary>
-    public async Task SettleDueAsync(Instant now, CancellationToken cancellation)
-    {
-        foreach (Workspace seen in await db.Workspaces.AsNoTracking().ToListAsync(cancellation))
-        {
-            if (seen.SettledStamp == seen.PlanStamp && seen.SettledThrough >= Horizon(seen, now) && !(seen.NextToPass <= now)) continue;
-            await SettleAsync(seen.Id, w => Horizon(w, now), now, cancellation);
-        }
-    }
-
     /// <summary>Settles every occurrence whose date is not after the given one; returns how many deliveries came of it.</summary>
     public async Task<int> SettleAsync(Id<Workspace> id, Func<Workspace, LocalDate> through, Instant now, CancellationToken cancellation)
     {

@@ -17,6 +17,19 @@ public sealed class MediaStore(LarkDb db, IOptions<LarkSettings> settings)
 
     public string PathOf(MediaFile file) => Path.Combine(Folder, file.Hash[..2], file.Hash);
 
+    /// <summary>The file's bytes; null when it is gone or can't be read.</summary>
+    public async Task<byte[]?> TryReadAsync(MediaFile file, CancellationToken cancellation)
+    {
+        try
+        {
+            return await File.ReadAllBytesAsync(PathOf(file), cancellation);
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return null;
+        }
+    }
+
     /// <summary>Reads a picture to its end, checks it and keeps it; the caller saves. The same picture twice is kept once.</summary>
     /// <exception cref="ProblemException">It is too large, or not a picture that we can read.</exception>
     public async Task<MediaFile> AddAsync(Id<Workspace> workspace, string fileName, Stream bytes, CancellationToken cancellation)

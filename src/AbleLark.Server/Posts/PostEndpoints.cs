@@ -147,11 +147,9 @@ public static class PostEndpoints
         Post post = await FindAsync(workspaceId, id, db, cancellation);
         Instant now = await clock.NowAsync(cancellation);
         var act = db.BeginAct(workspaceId, http.PersonId(), now, $"Removed “{post.Title}”");
-        post.RemovedAt = now;
-        List<Delivery> planned = await db.Deliveries.Where(d => d.WorkspaceId == workspaceId && d.PostId == id && d.State == DeliveryState.Planned).ToListAsync(cancellation);
-        foreach (Delivery delivery in planned) delivery.Become(DeliveryState.Cancelled);
+        int cancelled = await db.TakeOutAsync(post, now, cancellation);
         await db.SaveChangesAsync(cancellation);
-        return new(act.Id.Value, planned.Count);
+        return new(act.Id.Value, cancelled);
     }
 
     internal static async Task<Post> FindAsync(Id<Workspace> workspace, Id<Post> id, LarkDb db, CancellationToken cancellation) =>

@@ -48,7 +48,8 @@ public static class PostPlanning
                 leftOut.Add($"{channel.Name}: {fit?.Block}");
                 continue;
             }
-            if (there.Contains(channel.Id)) leftOut.Add($"{channel.Name}: it already goes out there at that time.");
+            if (channel.Connection == ConnectionState.Disconnected) leftOut.Add($"{channel.Name}: it is disconnected.");
+            else if (there.Contains(channel.Id)) leftOut.Add($"{channel.Name}: it already goes out there at that time.");
             else planned.Add(New(workspace, post.Id, channel.Id, at, wording));
         }
         if (planned.Count == 0) throw ProblemException.Conflict($"Nothing was planned. {string.Join(" ", leftOut)}");
@@ -75,5 +76,5 @@ public static class PostPlanning
         };
     }
 
-    internal static PostDelivery View(Delivery d) => new(d.Id, d.ChannelId, d.SentAt ?? d.At, d.LocalDate, d.LocalTime, d.State, d.SlotId is null, d.Trouble, d.Address);
+    internal static PostDelivery View(Delivery d) => new(d.Id, d.ChannelId, d.SentAt ?? d.At, d.LocalDate, d.LocalTime, d.State, d.SlotId is null, d.Trouble, d.ShownAddress);
 }

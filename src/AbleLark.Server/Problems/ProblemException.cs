@@ -56,6 +56,7 @@ public static partial class ProblemWords
         if (exception.StatusCode != StatusCodes.Status400BadRequest) return null;
         if (exception.InnerException is JsonException lacking && LackingPattern().Match(lacking.Message) is { Success: true } lacks)
             return $"Something is missing: {lacks.Groups["names"].Value.Replace("'", "", StringComparison.Ordinal)}. Send it, if only as null.";
+        if (exception.InnerException is Time.DateOutOfBoundsException { Path: { } place } date) return $"{date.Message} (“{place}”)";
         if (exception.InnerException is JsonException { Path: { } path }) return $"The content can't be read at “{path}”. Check the value there.";
         Match value = ValuePattern().Match(exception.Message);
         if (value.Success) return $"“{value.Groups["value"].Value}” is not a value that “{value.Groups["name"].Value}” can have.";

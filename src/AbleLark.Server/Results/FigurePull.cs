@@ -1,38 +1,109 @@
+using AbleLark.Core;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Results;
+using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Deliveries;
+using AbleLark.Data.Work;
 using AbleLark.Server.Channels;
 using AbleLark.Server.Networks;
+using AbleLark.Server.Work;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Options;
 using NodaTime;
 
 namespace AbleLark.Server.Results;
 
-/// <summary>Pulls figures from the networks and keeps them as readings over time.</summary>
-public sealed class FigurePull(LarkDb db, NetworkConnector connector, ChannelTokens tokens)
+/// <summary>Pulls figures from the networks and keeps them as readings over time. Each channel apart: one that fails is put aside.</summary>
+public sealed partial class FigurePull(IServiceScopeFactory scopes, IOptions<LarkSettings> settings, ILogger<FigurePull> log) : IBackgroundWork
 {
-    private const int AtOnce = 100;
-    private static readonly Duration TryAgainAfter = Duration.FromHours(1);
+    private const int ChannelsAtOnce = 4;
 
-    /// <summary>Reads every delivery whose time for it has come; returns how many were read.</summary>
-    public async Task<int> PullDueAsync(Instant now, CancellationToken cancellation)
+    public WorkKind Kind => WorkKind.Figures;
+
+    public TimeSpan Pause => TimeSpan.FromSeconds(1);
+
+    /// <summary>Reads every delivery whose time for it has come.</summary>
+    public async Task RunAsync(Instant now, CancellationToken stopping)
     {
-        List<Delivery> due = await db.Deliveries.Where(d => d.NextReadingAt <= now).OrderBy(d => d.NextReadingAt).Take(AtOnce).ToListAsync(cancellation);
-        foreach (IGrouping<(Guid, Guid), Delivery> group in due.GroupBy(d => (d.WorkspaceId.Value, d.ChannelId.Value)))
-        {
-            Delivery first = group.First();
-            Channel channel = await db.Channels.SingleAsync(c => c.WorkspaceId == first.WorkspaceId && c.Id == first.ChannelId, cancellation);
-            NetworkAnswer<string> token = await tokens.GetAsync(channel, renew: false, cancellation);
-            foreach (Delivery delivery in group) await ReadAsync(delivery, channel, token, now, cancellation);
-        }
-        if (due.Count > 0) await db.SaveChangesAsync(cancellation);
-        db.ChangeTracker.Clear();
-        return due.Count;
+        Duration hold = Duration.FromSeconds(settings.Value.LeaseSeconds) * 2;
+        while (await DueAsync(now, stopping) is { Count: > 0 } due)
+            await Parallel.ForEachAsync(due, new ParallelOptions { MaxDegreeOfParallelism = ChannelsAtOnce, CancellationToken = stopping }, async (channel, _) => await ReadAsync(channel.Workspace, channel.Channel, now, hold, stopping));
     }
 
-    private async Task ReadAsync(Delivery delivery, Channel channel, NetworkAnswer<string> token, Instant now, CancellationToken cancellation)
+    private async Task<List<(Id<Workspace> Workspace, Id<Channel> Channel)>> DueAsync(Instant now, CancellationToken cancellation)
+    {
+        await using AsyncServiceScope scope = scopes.CreateAsyncScope();
+        HashSet<Guid> aside = await scope.ServiceProvider.GetRequiredService<PutAside>().SubjectsAsync(Kind, cancellation);
+        var due = await scope.ServiceProvider.GetRequiredService<LarkDb>().Deliveries.Where(d => d.NextReadingAt <= now).Select(d => new { d.WorkspaceId, d.ChannelId }).Distinct().ToListAsync(cancellation);
+        return [.. due.Where(d => !aside.Contains(d.ChannelId.Value)).Select(d => (d.WorkspaceId, d.ChannelId))];
+    }
+
+    private async Task ReadAsync(Id<Workspace> workspace, Id<Channel> channel, Instant now, Duration hold, CancellationToken stopping)
+    {
+        await using AsyncServiceScope scope = scopes.CreateAsyncScope();
+        PutAside aside = scope.ServiceProvider.GetRequiredService<PutAside>();
+        try
+        {
+            string? silence = await scope.ServiceProvider.GetRequiredService<ChannelFigures>().ReadDueAsync(workspace, channel, now, hold, stopping);
+            if (silence is null) await aside.WorkedAsync(Kind, workspace, channel.Value, stopping);
+            else await aside.FailedAsync(Kind, workspace, channel.Value, $"Its figures can't be read. {silence}", null, stopping);
+        }
+        catch (Exception e) when (!stopping.IsCancellationRequested)
+        {
+            LogFailure(channel, e);
+            await aside.FailedAsync(Kind, workspace, channel.Value, $"Its figures can't be read. Tell whoever runs Able Lark. ({e.Message})", null, stopping);
+        }
+    }
+
+    [LoggerMessage(Level = LogLevel.Error, Message = "Figures of channel {Channel} can't be read; it is put aside for a while")]
+    private partial void LogFailure(Id<Channel> channel, Exception exception);
+}
+
+/// <summary>Reads the figures of one channel's deliveries.</summary>
+public sealed class ChannelFigures(LarkDb db, NetworkConnector connector, ChannelTokens tokens)
+{
+    private const int AtOnce = 50;
+    private static readonly Duration TryAgainAfter = Duration.FromHours(1);
+
+    /// <summary>Reads what is due; returns the network's silence in words, or null.</summary>
+    /// <param name="hold">For so long no other process reads the same ones.</param>
+    public async Task<string?> ReadDueAsync(Id<Workspace> workspace, Id<Channel> id, Instant now, Duration hold, CancellationToken stopping)
+    {
+        List<Delivery> due = await ClaimAsync(workspace, id, now, now + hold, stopping);
+        if (due.Count == 0) return null;
+        Channel channel = await db.Channels.SingleAsync(c => c.WorkspaceId == workspace && c.Id == id, stopping);
+        NetworkAnswer<string> token = await tokens.GetAsync(channel, renew: false, stopping);
+        string? silence = null;
+        foreach (Delivery delivery in due)
+        {
+            stopping.ThrowIfCancellationRequested();
+            if (silence is not null) delivery.NextReadingAt = now + TryAgainAfter;
+            else silence = await ReadAsync(delivery, channel, token, now, stopping);
+            // One by one: a reading that can't be kept takes no other with it.
+            await db.SaveChangesAsync(stopping);
+        }
+        return silence;
+    }
+
+    /// <summary>Deliveries are claimed by putting their next reading off: whoever comes meanwhile finds them not due.</summary>
+    private async Task<List<Delivery>> ClaimAsync(Id<Workspace> workspace, Id<Channel> channel, Instant now, Instant until, CancellationToken cancellation)
+    {
+        List<Guid> claimed = await db.Database.SqlQuery<Guid>(
+            $"""
+            update deliveries set next_reading_at = {until}
+            where (workspace_id, id) in (
+              select workspace_id, id from deliveries where workspace_id = {workspace.Value} and channel_id = {channel.Value} and next_reading_at <= {now}
+              order by next_reading_at limit {AtOnce} for update skip locked)
+            returning id
+            """).ToListAsync(cancellation);
+        List<Id<Delivery>> ids = [.. claimed.Select(c => new Id<Delivery>(c))];
+        return await db.Deliveries.Where(d => d.WorkspaceId == workspace && ids.Contains(d.Id)).OrderBy(d => d.SentAt).ToListAsync(cancellation);
+    }
+
+    /// <summary>One reading. Returns the network's silence in words, or null.</summary>
+    private async Task<string?> ReadAsync(Delivery delivery, Channel channel, NetworkAnswer<string> token, Instant now, CancellationToken cancellation)
     {
         NetworkAnswer<Figures> answer = token.IsOk
             ? await connector.FiguresAsync(channel.Network, token.Value!, delivery.RemoteId!, cancellation)
@@ -41,11 +112,12 @@ public sealed class FigurePull(LarkDb db, NetworkConnector connector, ChannelTok
         {
             // A reading that can't be had is tried again while the delivery is young enough to have another.
             delivery.NextReadingAt = answer.Kind == AnswerKind.Refused ? ReadingTimes.Next(delivery.SentAt!.Value, now) : now + TryAgainAfter;
-            return;
+            return answer.Kind is AnswerKind.Lost or AnswerKind.Busy ? answer.Reason : null;
         }
         db.Readings.Add(new() { WorkspaceId = delivery.WorkspaceId, DeliveryId = delivery.Id, At = now, Figures = answer.Value! });
         delivery.NextReadingAt = ReadingTimes.Next(delivery.SentAt!.Value, now);
         await KeepAgesAsync(delivery, new(now, answer.Value!), cancellation);
+        return null;
     }
 
     /// <summary>Keeps what the delivery had earned at each age it has now passed.</summary>

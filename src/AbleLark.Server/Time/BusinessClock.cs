@@ -6,14 +6,29 @@ using NodaTime;
 
 namespace AbleLark.Server.Time;
 
+/// <summary>By how much business time was ahead of the machine's when this process last read it; for what can't ask the database.</summary>
+public sealed class TimeAhead(IClock machine)
+{
+    private long _ticks;
+
+    internal Duration Value
+    {
+        set => Interlocked.Exchange(ref _ticks, value.BclCompatibleTicks);
+    }
+
+    /// <summary>Today's date by business time, in UTC.</summary>
+    public LocalDate Today => (machine.GetCurrentInstant() + Duration.FromTicks(Interlocked.Read(ref _ticks))).InUtc().Date;
+}
+
 /// <summary>Time by which schedules and results run: in the demo a row that can be moved, otherwise the machine's time.</summary>
-public sealed class BusinessClock(LarkDb db, IClock machine, IOptions<LarkSettings> settings)
+public sealed class BusinessClock(LarkDb db, IClock machine, TimeAhead lastRead, IOptions<LarkSettings> settings)
 {
     /// <summary>Business time, cut to microseconds as the database keeps it.</summary>
     public async Task<Instant> NowAsync(CancellationToken cancellation = default)
     {
         if (!settings.Value.Demo) return machine.Now();
         Duration ahead = await db.BusinessTimes.AsNoTracking().Where(t => t.Id == 1).Select(t => t.Ahead).FirstOrDefaultAsync(cancellation);
+        lastRead.Value = ahead;
         return machine.Now() + ahead;
     }
 }

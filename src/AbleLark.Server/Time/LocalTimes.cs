@@ -16,7 +16,7 @@ public static class LocalTimes
     /// <summary>The instant of a local time that is still to come.</summary>
     public static Instant ComingInstant(this Workspace workspace, LocalDate date, LocalTime time, Instant now)
     {
-        if (date > workspace.DateOf(now).PlusYears(5)) throw ProblemException.BadInput($"{Words(date)} is more than five years away. Is the year right?");
+        if (!DateBounds.Contains(date, workspace.DateOf(now))) throw ProblemException.BadInput(DateBounds.Words(date, workspace.DateOf(now)));
         if (date < workspace.DateOf(now)) throw ProblemException.BadInput($"{Words(date)} has passed. Choose a time to come.");
         Instant at = Occurrences.InstantOf(date, time, workspace.Zone)
             ?? throw ProblemException.BadInput($"{Words(date)} did not happen in {workspace.Zone.Id}. Choose another date.");

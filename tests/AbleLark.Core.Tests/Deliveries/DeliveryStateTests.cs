@@ -22,10 +22,9 @@ public sealed class DeliveryStateTests
     }
 
     [Fact]
-    public void What_is_being_sent_can_no_longer_be_cancelled_or_missed()
+    public void What_is_being_sent_can_no_longer_be_cancelled()
     {
         Assert.False(DeliveryState.Sending.MayBecome(DeliveryState.Cancelled));
-        Assert.False(DeliveryState.Sending.MayBecome(DeliveryState.Missed));
     }
 
     [Fact]

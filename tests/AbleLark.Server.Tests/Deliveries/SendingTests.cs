@@ -1,6 +1,5 @@
 using System.Text.Json;
 using AbleLark.Core.Deliveries;
-using AbleLark.Data.Deliveries;
 using AbleLark.Server.Tests.Ground;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.EntityFrameworkCore;
@@ -190,9 +189,11 @@ public sealed class SendingTests(Town town) : IClassFixture<Town>
         await town.OrderAsync("error", 1, account);
         await RoundsUntilAsync(delivery, "sent");
         List<DeliveryAttempt> attempts = await town.ReadAsync(db => db.DeliveryAttempts.Where(a => a.DeliveryId == new Core.Id<Delivery>(delivery)).OrderBy(a => a.StartedAt).ToListAsync());
-        Assert.Equal([false, true], attempts.Select(a => a.Done));
+        Assert.Equal([AttemptEnd.Absent, AttemptEnd.Done], attempts.Select(a => a.End));
         Assert.All(attempts, a => Assert.NotNull(a.EndedAt));
-        Assert.StartsWith("Looked up, not there. Lost:", attempts[0].Outcome, StringComparison.Ordinal);
+        Assert.Equal("The network is in trouble (500). Something broke.", attempts[0].Reason);
+        Assert.Equal((null, 1), (attempts[0].RemoteId, attempts[0].LookUps));
+        Assert.NotNull(attempts[1].RemoteId);
     }
 
     /// <summary>A delivery on a channel of its own that has just fallen due.</summary>

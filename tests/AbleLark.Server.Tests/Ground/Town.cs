@@ -3,6 +3,7 @@ using System.Net.Http.Json;
 using System.Web;
 using AbleLark.Data;
 using AbleLark.Server.Time;
+using AbleLark.Server.Work;
 using AbleLark.StandIns;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.EntityFrameworkCore;
@@ -18,6 +19,7 @@ namespace AbleLark.Server.Tests.Ground;
 public sealed class Town : IAsyncLifetime
 {
     private readonly Dictionary<string, string> _settings = new() { ["Lark:Demo"] = "true", ["Lark:BackgroundWork"] = "false", ["Lark:NetworkTimeoutSeconds"] = "2" };
+    private readonly List<Action<IServiceCollection>> _more = [];
     private WebApplication? _standIns;
     private WebApplication? _server;
 
@@ -28,6 +30,12 @@ public sealed class Town : IAsyncLifetime
         {
             foreach ((string name, string given) in value) _settings[name] = given;
         }
+    }
+
+    /// <summary>Other services in place of the server's usual ones.</summary>
+    public Action<IServiceCollection> Replaced
+    {
+        init => _more.Add(value);
     }
 
     public string Database { get; private set; } = "";
@@ -66,7 +74,7 @@ public sealed class Town : IAsyncLifetime
     /// <summary>Starts one more server on the same database.</summary>
     public async Task<WebApplication> StartServerAsync(params string[] more)
     {
-        WebApplication server = LarkServer.Create([.. Arguments(), .. more]);
+        WebApplication server = LarkServer.Create([.. Arguments(), .. more], services => _more.ForEach(m => m(services)));
         await server.StartAsync();
         return server;
     }
@@ -118,7 +126,7 @@ public sealed class Town : IAsyncLifetime
     public async Task RoundAsync(IServiceProvider? services = null)
     {
         await using AsyncServiceScope scope = (services ?? Services).CreateAsyncScope();
-        await scope.ServiceProvider.GetRequiredService<Round>().RunAsync(TestContext.Current.CancellationToken);
+        await scope.ServiceProvider.GetRequiredService<BackgroundPass>().RunAsync(TestContext.Current.CancellationToken);
     }
 
     public async Task<T> ReadAsync<T>(Func<LarkDb, Task<T>> read)
@@ -132,6 +140,13 @@ public sealed class Town : IAsyncLifetime
     {
         using HttpClient http = new();
         (await http.PostAsJsonAsync($"{NetworksAddress}/control/faults", new { kind, times, account })).EnsureSuccessStatusCode();
+    }
+
+    /// <summary>Changes how a stand-in network behaves; a rules file that says so goes with it (see <see cref="RulesFolder"/>).</summary>
+    public async Task BehaveAsync(string network, bool honoursKeys = true, int latencyMilliseconds = 0, double lateSeconds = 17)
+    {
+        using HttpClient http = new();
+        (await http.PutAsJsonAsync($"{NetworksAddress}/control/networks/{network}", new { honoursKeys, latencyMilliseconds, lateSeconds })).EnsureSuccessStatusCode();
     }
 
     public async Task ClearFaultsAsync()

@@ -11,10 +11,11 @@ namespace AbleLark.Server.Tests.Workspaces;
 public sealed class HealthTests(Town town) : IClassFixture<Town>
 {
     [Fact]
-    public async Task Healthy_means_that_the_database_is_there_and_up_to_date()
+    public async Task Ready_means_that_the_database_is_there_and_up_to_date()
     {
         using HttpClient http = new();
         Assert.Equal("ok", (await http.GetFromJsonAsync<JsonElement>($"{town.Address}/healthz")).Text("status"));
+        Assert.Equal("ready", (await http.GetFromJsonAsync<JsonElement>($"{town.Address}/readyz")).Text("status"));
         string empty = await Databases.EmptyAsync();
         Assert.Equal(HttpStatusCode.ServiceUnavailable, await HealthOfAsync(empty));
         Assert.Equal(HttpStatusCode.ServiceUnavailable, await HealthOfAsync("Host=127.0.0.1;Port=1;Username=lark;Database=x;Timeout=2"));
@@ -66,7 +67,7 @@ public sealed class HealthTests(Town town) : IClassFixture<Town>
         await using WebApplication server = LarkServer.Create([.. town.Arguments(), $"--ConnectionStrings:Lark={connection}", "--Lark:MigrateOnStart=false", "--Lark:Demo=false"]);
         await server.StartAsync();
         using HttpClient http = new();
-        using HttpResponseMessage answer = await http.GetAsync($"{server.Urls.Single()}/healthz");
+        using HttpResponseMessage answer = await http.GetAsync($"{server.Urls.Single()}/readyz");
         return answer.StatusCode;
     }
 }

@@ -352,6 +352,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/channels/{id}/connection": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Disconnected"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspaceId}/categories": {
         parameters: {
             query?: never;
@@ -2100,7 +2138,9 @@ export interface paths {
         post: {
             parameters: {
                 query?: never;
-                header?: never;
+                header?: {
+                    "If-Match"?: string;
+                };
                 path: {
                     workspaceId: string;
                     id: string;
@@ -2130,6 +2170,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/deliveries/{id}/found": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "If-Match"?: string;
+                };
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["FoundRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ActDone"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspaceId}/deliveries/{id}/dismiss": {
         parameters: {
             query?: never;
@@ -2142,7 +2226,9 @@ export interface paths {
         post: {
             parameters: {
                 query?: never;
-                header?: never;
+                header?: {
+                    "If-Match"?: string;
+                };
                 path: {
                     workspaceId: string;
                     id: string;
@@ -2180,7 +2266,9 @@ export interface paths {
         post: {
             parameters: {
                 query?: never;
-                header?: never;
+                header?: {
+                    "If-Match"?: string;
+                };
                 path: {
                     workspaceId: string;
                     id: string;
@@ -2472,14 +2560,18 @@ export interface components {
             text?: null | string;
             picture?: null | components["schemas"]["PictureChoice"];
         };
+        /** @enum {unknown} */
+        AttemptEnd: "done" | "refused" | "busy" | "lost" | "absent" | null;
         AttemptView: {
             step: string;
             /** Format: date-time */
             startedAt: string;
             /** Format: date-time */
             endedAt: null | string;
-            done: boolean;
-            outcome: null | string;
+            end: null | components["schemas"]["AttemptEnd"];
+            reason: null | string;
+            /** Format: int32 */
+            lookUps: number;
         };
         /**
          * @description Which place a post gets instead of waiting for its turn.
@@ -2682,7 +2774,7 @@ export interface components {
         /** @enum {unknown} */
         ClashKind: "tooClose" | "tooMany" | "sameTextWithinTheHour";
         /** @enum {unknown} */
-        ConnectionState: "connected" | "needsReconnection";
+        ConnectionState: "connected" | "needsReconnection" | "disconnected";
         ConnectRequest: {
             network: string;
         };
@@ -2711,6 +2803,8 @@ export interface components {
             address: null | string;
             dealtWith: boolean;
             /** Format: int32 */
+            revision: number;
+            /** Format: int32 */
             version: null | number;
             sent: null | components["schemas"]["ResolvedContent"];
             figures: null | components["schemas"]["Figures"];
@@ -2724,9 +2818,14 @@ export interface components {
             /** Format: date-time */
             target: null | string;
         };
+        Disconnected: {
+            /** Format: int32 */
+            cancelled: number;
+        };
         DismissPassedRequest: {
             ids: string[];
         };
+        Duration: unknown;
         /** @enum {unknown} */
         EntryKind: "delivery" | "projected" | "empty";
         /** @enum {unknown} */
@@ -2778,6 +2877,12 @@ export interface components {
             channelId: string;
             /** Format: uuid */
             postId: string;
+        };
+        /** @enum {unknown} */
+        Found: "isThere" | "isNotThere" | "lookAgain";
+        FoundRequest: {
+            found: components["schemas"]["Found"];
+            address?: null | string;
         };
         HashtagRules: {
             /**
@@ -2889,6 +2994,8 @@ export interface components {
             /** @default false */
             isMoved: boolean;
             note?: null | string;
+            /** Format: int32 */
+            revision?: null | number;
         };
         LineUpView: {
             /** Format: date-time */
@@ -2939,6 +3046,8 @@ export interface components {
             time: string;
             state: components["schemas"]["DeliveryState"];
             trouble: string;
+            /** Format: int32 */
+            revision: number;
         };
         NetworkCheck: {
             network: string;
@@ -2971,6 +3080,7 @@ export interface components {
             link: components["schemas"]["LinkShown"];
             hashtags: components["schemas"]["HashtagRules"];
             pictures: components["schemas"]["PictureRules"];
+            sending: components["schemas"]["SendingRules"];
             /** @description Figures that the network offers; others are never expected. */
             figures: components["schemas"]["FigureKind"][];
             /** @description The figure that counts as `times seen`. */
@@ -3398,6 +3508,27 @@ export interface components {
         };
         SendBackRequest: {
             note: string;
+        };
+        /** @description What a network promises to whoever posts to it, and how hard it may be asked. */
+        SendingRules: {
+            /** @description True: the same idempotency key never posts twice. */
+            honoursKeys: boolean;
+            /**
+             * Format: int32
+             * @description Longest time, in seconds from the end of a call, until its post stands in the account's list, if it arrived at all. Covers what clocks of different machines differ by.
+             */
+            appearsWithinSeconds: number;
+            /**
+             * Format: int32
+             * @description How many of an account's latest posts the list gives, over all its pages.
+             */
+            readsBack: number;
+            /**
+             * Format: int32
+             * @description Most calls at once from one process, over all accounts; an account is called once at a time.
+             */
+            atOnce: number;
+            appearsWithin?: components["schemas"]["Duration"];
         };
         SessionView: {
             name: string;

@@ -1,0 +1,65 @@
+using AbleLark.Core.Deliveries;
+using AbleLark.Data;
+using AbleLark.Data.Work;
+using AbleLark.Server.Time;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Options;
+using NodaTime;
+
+namespace AbleLark.Server.Work;
+
+/// <param name="Status">`ready`, or what is missing.</param>
+/// <param name="Clock">The demo's clock: `moving` or `at rest`.</param>
+/// <param name="Loops">This process's loops.</param>
+/// <param name="OldestOverdueSeconds">Age of the oldest delivery that is due and neither sent nor given up; 0 when there is none.</param>
+/// <param name="PutAside">How many workspaces, channels or deliveries each kind of work fails on and leaves alone for a while.</param>
+public sealed record Readiness(string Status, string? Clock = null, IReadOnlyList<LoopState>? Loops = null, double? OldestOverdueSeconds = null, IReadOnlyDictionary<WorkKind, int>? PutAside = null);
+
+/// <summary>For whoever runs the server: is the process alive, and is it doing its work?</summary>
+public static class HealthEndpoints
+{
+    /// <summary>A loop that gave no sign of life for so long has stopped.</summary>
+    private static readonly Duration StoppedAfter = Duration.FromMinutes(2);
+
+    public static void MapHealth(this IEndpointRouteBuilder app)
+    {
+        // Alive: the process answers. Nothing else is asked, so that a database that is away doesn't get servers restarted.
+        app.MapGet("/healthz", () => Answers.Json(new { status = "ok" })).ExcludeFromDescription();
+        app.MapGet("/readyz", async (IServiceProvider services, CancellationToken cancellation) =>
+        {
+            Readiness state = await ReadAsync(services, cancellation);
+            return Answers.Json(state, statusCode: state.Status == Ready ? StatusCodes.Status200OK : StatusCodes.Status503ServiceUnavailable);
+        }).ExcludeFromDescription();
+    }
+
+    private const string Ready = "ready";
+
+    private static async Task<Readiness> ReadAsync(IServiceProvider services, CancellationToken cancellation)
+    {
+        LarkDb db = services.GetRequiredService<LarkDb>();
+        try
+        {
+            if (!await db.Database.CanConnectAsync(cancellation)) return new("the database is not there");
+            if ((await db.Database.GetPendingMigrationsAsync(cancellation)).Any()) return new("the database is not up to date");
+            return await ReadWorkAsync(services, db, cancellation);
+        }
+        catch (Npgsql.NpgsqlException)
+        {
+            return new("the database is not there");
+        }
+    }
+
+    private static async Task<Readiness> ReadWorkAsync(IServiceProvider services, LarkDb db, CancellationToken cancellation)
+    {
+        LoopBook book = services.GetRequiredService<LoopBook>();
+        LarkSettings settings = services.GetRequiredService<IOptions<LarkSettings>>().Value;
+        Instant now = await services.GetRequiredService<BusinessClock>().NowAsync(cancellation);
+        Instant machineNow = services.GetRequiredService<IClock>().Now();
+        Instant? oldest = await db.Deliveries.Where(d => (d.State == DeliveryState.Planned && d.At <= now) || d.State == DeliveryState.Sending).MinAsync(d => (Instant?)d.At, cancellation);
+        Dictionary<WorkKind, int> aside = await db.WorkFailures.GroupBy(f => f.Work).Select(g => new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, cancellation);
+        bool moving = settings.Demo && await db.BusinessTimes.AnyAsync(t => t.Target != null, cancellation);
+        LoopState? stopped = settings.BackgroundWork ? book.Loops.FirstOrDefault(l => l.LastPassAt is not { } last || machineNow - last > StoppedAfter) : null;
+        string status = stopped is null ? Ready : $"the loop for {stopped.Work} has stopped: {stopped.LastFailure ?? "no sign of life"}";
+        return new(status, moving ? "moving" : "at rest", book.Loops, oldest is { } at ? Math.Max(0, (now - at).TotalSeconds) : 0, aside);
+    }
+}

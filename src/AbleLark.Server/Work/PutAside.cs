@@ -1,0 +1,55 @@
+using AbleLark.Core;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Data.Work;
+using AbleLark.Server.Time;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+
+namespace AbleLark.Server.Work;
+
+/// <summary>Counts what background work fails on and leaves it alone for a growing while, so that it stops nothing else. Kept in the database: all processes mind it.</summary>
+public sealed class PutAside(LarkDb db, IClock machine, LoopBook book)
+{
+    private static readonly Duration FirstPause = Duration.FromSeconds(2);
+    private static readonly Duration LongestPause = Duration.FromMinutes(5);
+
+    /// <summary>Failures in a row after which people are shown it: a hiccup is nobody's business.</summary>
+    public const int ShownAfter = 3;
+
+    /// <summary>2 seconds, then double each time, up to 5 minutes.</summary>
+    public static Duration Pause(int failures) => Duration.Min(LongestPause, FirstPause * Math.Pow(2, Math.Clamp(failures - 1, 0, 20)));
+
+    /// <summary>What is left alone now.</summary>
+    public async Task<HashSet<Guid>> SubjectsAsync(WorkKind work, CancellationToken cancellation)
+    {
+        Instant now = machine.Now();
+        return [.. await db.WorkFailures.Where(f => f.Work == work && f.RetryAt > now).Select(f => f.Subject).ToListAsync(cancellation)];
+    }
+
+    /// <param name="wait">How long it asks to be left alone; null: a growing while.</param>
+    public async Task FailedAsync(WorkKind work, Id<Workspace> workspace, Guid subject, string words, Duration? wait, CancellationToken cancellation)
+    {
+        book.FailedOnOne(work);
+        Instant now = machine.Now();
+        int before = await db.WorkFailures.Where(f => f.WorkspaceId == workspace && f.Work == work && f.Subject == subject).Select(f => f.Count).FirstOrDefaultAsync(cancellation);
+        Instant retry = now + (wait ?? Pause(before + 1));
+        await db.Database.ExecuteSqlAsync(
+            $"""
+            insert into work_failures (workspace_id, work, subject, count, first_at, last_at, retry_at, words)
+            values ({workspace.Value}, {work.ToString()}, {subject}, 1, {now}, {now}, {retry}, {words})
+            on conflict (workspace_id, work, subject) do update
+            set count = work_failures.count + 1, last_at = excluded.last_at, retry_at = excluded.retry_at, words = excluded.words
+            """, cancellation);
+        if (before + 1 == ShownAfter) await db.Database.ExecuteSqlAsync($"select pg_notify('lark', {$"{workspace} deliveries"})", cancellation);
+    }
+
+    /// <summary>It went well: whatever was counted against it is over.</summary>
+    public async Task WorkedAsync(WorkKind work, Id<Workspace> workspace, Guid subject, CancellationToken cancellation)
+    {
+        int shown = await db.WorkFailures.Where(f => f.WorkspaceId == workspace && f.Work == work && f.Subject == subject).Select(f => f.Count).FirstOrDefaultAsync(cancellation);
+        if (shown == 0) return;
+        await db.WorkFailures.Where(f => f.WorkspaceId == workspace && f.Work == work && f.Subject == subject).ExecuteDeleteAsync(cancellation);
+        if (shown >= ShownAfter) await db.Database.ExecuteSqlAsync($"select pg_notify('lark', {$"{workspace} deliveries"})", cancellation);
+    }
+}
