@@ -5,6 +5,7 @@ using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Work;
 using AbleLark.Server.Time;
+using AbleLark.Server.Work;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
 using NodaTime;
@@ -20,6 +21,9 @@ public sealed class Claims(LarkDb db, IClock machine, IOptions<LarkSettings> set
 {
     /// <summary>Few, so that a process that ends doesn't hold many; enough that claiming is not what takes the time.</summary>
     private const int AtOnce = 5;
+
+    /// <summary>Failures of ours, not the network's, after which a delivery isn't tried again.</summary>
+    private const int MostFailures = 4;
 
     public Duration Lease => Duration.FromSeconds(settings.Value.LeaseSeconds);
 
@@ -54,6 +58,32 @@ public sealed class Claims(LarkDb db, IClock machine, IOptions<LarkSettings> set
               order by at, id limit {AtOnce} for update skip locked)
             """, cancellation);
         return await db.Deliveries.Where(d => d.Lease == lease).OrderBy(d => d.At).ThenBy(d => d.Id).Select(d => d.Id).ToListAsync(cancellation);
+    }
+
+    /// <summary>
+    /// Something of ours broke on a delivery. It is tried again after a while, and before long ends in a state that a person can act on. Written without reading
+    /// the delivery, since that may be what can't be done.
+    /// </summary>
+    public async Task FailAsync(Id<Workspace> workspace, Id<Delivery> id, Guid lease, Exception failure, CancellationToken cancellation)
+    {
+        string words = $"Something went wrong here while it was being sent ({failure.Message.ReplaceLineEndings(" ")}). Reschedule it; if it stays, tell whoever runs Able Lark.";
+        IQueryable<Delivery> mine = db.Deliveries.Where(d => d.WorkspaceId == workspace && d.Id == id && d.Lease == lease && d.State == DeliveryState.Sending);
+        int tries = await mine.Select(d => d.Attempts).SingleOrDefaultAsync(cancellation);
+        if (tries < MostFailures)
+        {
+            Instant until = machine.Now() + PutAside.Pause(tries);
+            await mine.ExecuteUpdateAsync(d => d.SetProperty(x => x.LeaseUntil, until).SetProperty(x => x.Trouble, words), cancellation);
+            return;
+        }
+        bool tried = await db.DeliveryAttempts.AnyAsync(a => a.WorkspaceId == workspace && a.DeliveryId == id && a.Step != SendingPlan.PictureStep && (a.End == null || a.End == AttemptEnd.Lost), cancellation);
+        DeliveryState state = tried ? DeliveryState.Unsure : DeliveryState.Refused;
+        if (tried) words += Sending.LookWords;
+        await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
+        await mine.ExecuteUpdateAsync(d => d.SetProperty(x => x.State, state).SetProperty(x => x.Trouble, words).SetProperty(x => x.Lease, (Guid?)null)
+            .SetProperty(x => x.LeaseUntil, (Instant?)null).SetProperty(x => x.Revision, x => x.Revision + 1), cancellation);
+        await db.Database.ExecuteSqlAsync($"update workspaces set plan_stamp = plan_stamp + 1 where id = {workspace.Value}", cancellation);
+        await db.Database.ExecuteSqlAsync($"select pg_notify('lark', {$"{workspace} deliveries"})", cancellation);
+        await transaction.CommitAsync(cancellation);
     }
 
     /// <summary>Gives back what was claimed and not begun: it is due again at once, for any process.</summary>

@@ -10,11 +10,13 @@ using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Changes;
 using AbleLark.Data.Deliveries;
+using AbleLark.Data.Work;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
+using AbleLark.Server.Work;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -40,6 +42,13 @@ public sealed record NeedView(
 /// <summary>A place of the rota whose time passed with nothing sent.</summary>
 /// <param name="At">In the workspace's zone.</param>
 public sealed record PassedView(Id<PassedPlace> Id, LocalDateTime At, Id<Category>? CategoryId, IReadOnlyList<Id<Channel>> Channels, string Why);
+
+/// <summary>Something that background work fails on again and again, and leaves alone for a while in between.</summary>
+/// <param name="ChannelId">The channel that it concerns; null: the whole workspace.</param>
+/// <param name="Since">Machine time.</param>
+/// <param name="RetryAt">When it is tried next, by machine time.</param>
+/// <param name="Count">Failures in a row.</param>
+public sealed record PutAsideView(WorkKind Work, Id<Channel>? ChannelId, Instant Since, Instant RetryAt, int Count, string Words);
 
 public sealed record DismissPassedRequest(IReadOnlyList<Id<PassedPlace>> Ids);
 
@@ -72,6 +81,7 @@ public static class DeliveryEndpoints
         workspace.MapGet("/needs", NeedsAsync);
         workspace.MapGet("/needs/passed", PassedAsync);
         workspace.MapPost("/needs/passed/dismiss", DismissPassedAsync);
+        workspace.MapGet("/needs/put-aside", PutAsideAsync);
         workspace.MapGet("/deliveries/{id}", ShowAsync);
         workspace.MapPost("/deliveries/{id}/reschedule", RescheduleAsync);
         workspace.MapPost("/deliveries/{id}/found", FoundAsync);
@@ -85,6 +95,14 @@ public static class DeliveryEndpoints
             .OrderByDescending(x => x.d.At).Take(200)
             .Select(x => new NeedView(x.d.Id, x.d.PostId, x.Title, x.d.ChannelId, x.d.At, x.d.LocalDate, x.d.LocalTime, x.d.State, x.d.Trouble ?? "", x.d.Revision))
             .ToListAsync(cancellation);
+
+    /// <summary>What background work fails on again and again, the longest first.</summary>
+    private static async Task<List<PutAsideView>> PutAsideAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation)
+    {
+        List<WorkFailure> failures = await db.WorkFailures.AsNoTracking().Where(f => f.WorkspaceId == workspaceId && f.Count >= PutAside.ShownAfter).OrderBy(f => f.FirstAt).ToListAsync(cancellation);
+        HashSet<Guid> channels = [.. await db.Channels.Where(c => c.WorkspaceId == workspaceId).Select(c => c.Id.Value).ToListAsync(cancellation)];
+        return [.. failures.Select(f => new PutAsideView(f.Work, channels.Contains(f.Subject) ? new(f.Subject) : null, f.FirstAt, f.RetryAt, f.Count, f.Words))];
+    }
 
     /// <summary>Places of the rota that were missed in the last two weeks, the latest first.</summary>
     private static async Task<List<PassedView>> PassedAsync(Id<Workspace> workspaceId, LarkDb db, BusinessClock clock, CancellationToken cancellation)

@@ -36,10 +36,10 @@ public sealed class Sending(
     LarkDb db, Claims claims, NetworkConnector connector, ChannelTokens tokens, MediaStore media, NetworkBook networks,
     BusinessClock clock, IClock machine, CrashPoints crash, LoopBook book, IOptions<LarkSettings> settings)
 {
-    private const int MostTries = 8;
+    /// <summary>What a person is asked where only they can find out.</summary>
+    public const string LookWords = " It may have gone out: look on the network, then say what you found.";
 
-    /// <summary>Failures of ours, not the network's, after which it isn't tried again.</summary>
-    private const int MostFailures = 4;
+    private const int MostTries = 8;
 
     /// <summary>A process that slept this long between writing an attempt down and calling must not call: somebody else may have taken over.</summary>
     private static readonly Duration StaleAfter = Duration.FromSeconds(5);
@@ -71,18 +71,6 @@ public sealed class Sending(
         if (_delivery.Sent is null) await FreezeAsync();
         _mediaKinds = _delivery.Sent!.PictureId is { } picture ? await db.Media.Where(m => m.WorkspaceId == workspace && m.Id == picture).Select(m => m.Kind).ToListAsync(CancellationToken.None) : [];
         return await GoOnAsync(stopping);
-    }
-
-    /// <summary>Something of ours broke. It is tried again after a while, and before long ends in a state that a person can act on.</summary>
-    public async Task FailAsync(Id<Workspace> workspace, Id<Delivery> id, Guid lease, Exception failure)
-    {
-        Delivery? delivery = await db.Deliveries.SingleOrDefaultAsync(d => d.WorkspaceId == workspace && d.Id == id && d.Lease == lease && d.State == DeliveryState.Sending);
-        if (delivery is null) return;
-        _delivery = delivery;
-        _attempts = await db.DeliveryAttempts.Where(a => a.WorkspaceId == workspace && a.DeliveryId == id).ToListAsync();
-        string words = $"Something went wrong here while it was being sent ({failure.Message.ReplaceLineEndings(" ")}). Reschedule it; if it stays, tell whoever runs Able Lark.";
-        if (_delivery.Attempts >= MostFailures) await EndAsync(DeliveryState.Refused, words);
-        else await WaitAsync(machine.Now() + PutAside.Pause(_delivery.Attempts), words);
     }
 
     private async Task<SendingOutcome> GoOnAsync(CancellationToken stopping)
@@ -278,7 +266,7 @@ public sealed class Sending(
     {
         bool unsure = state == DeliveryState.Unsure || SendingPlan.MayHaveGoneOut(_attempts);
         _delivery.Become(unsure ? DeliveryState.Unsure : state);
-        _delivery.Trouble = unsure ? $"{reason} It may have gone out: look on the network, then say what you found." : reason;
+        _delivery.Trouble = unsure ? reason + LookWords : reason;
         // What was frozen belongs to what was, or may have been, sent.
         if (_attempts.All(a => a.End == AttemptEnd.Absent)) (_delivery.Sent, _delivery.Print, _delivery.Version) = (null, null, null);
         await SaveEndAsync();

@@ -177,7 +177,7 @@ public sealed partial class SendingLoop(IServiceScopeFactory scopes, NetworkBook
             book.FailedOnOne(Kind);
             LogDelivery(id, e);
             await using AsyncServiceScope fresh = scopes.CreateAsyncScope();
-            await fresh.ServiceProvider.GetRequiredService<Sending>().FailAsync(due.WorkspaceId, id, lease, e);
+            await fresh.ServiceProvider.GetRequiredService<Claims>().FailAsync(due.WorkspaceId, id, lease, e, CancellationToken.None);
             return SendingOutcome.Nothing;
         }
     }

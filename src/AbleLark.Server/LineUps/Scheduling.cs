@@ -30,7 +30,7 @@ public sealed partial class Scheduling(IServiceScopeFactory scopes, ILogger<Sche
             catch (Exception e) when (!stopping.IsCancellationRequested)
             {
                 LogFailure(id, e);
-                await aside.FailedAsync(Kind, id, id.Value, $"The recurring week can't be worked out, so nothing more of it is scheduled. {e.Message}", null, stopping);
+                await aside.FailedAsync(Kind, id, id.Value, $"The recurring week can't be worked out, so nothing more of it is scheduled. Look through the dates of the rota's slots; if they are right, tell whoever runs Able Lark. ({e.Message})", null, stopping);
             }
         }
     }

@@ -1,4 +1,8 @@
+using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Workspaces;
+using NodaTime;
 
 namespace AbleLark.Core.Tests.Deliveries;
 
@@ -39,4 +43,72 @@ public sealed class DeliveryStateTests
     {
         Assert.Equal([DeliveryState.Refused, DeliveryState.Missed, DeliveryState.Cancelled], All.Where(s => !s.IsTurn()));
     }
+
+    private static readonly Instant Now = Instant.FromUtc(2026, 3, 2, 9, 0);
+
+    [Theory]
+    [InlineData(DeliveryState.Sending)]
+    [InlineData(DeliveryState.Sent)]
+    [InlineData(DeliveryState.Unsure)]
+    [InlineData(DeliveryState.ByHand)]
+    public void Taking_back_never_changes_what_was_or_may_have_been_sent(DeliveryState state)
+    {
+        Delivery delivery = In(state, Now + Duration.FromHours(1));
+        Assert.NotNull(delivery.WhyNotBack(DeliveryState.Planned, delivery.At, Now, otherPost: false, replaced: false));
+        Assert.NotNull(delivery.WhyNotBack(state, Now + Duration.FromHours(2), Now, otherPost: false, replaced: false));
+        Assert.NotNull(delivery.WhyNotBack(state, delivery.At, Now, otherPost: true, replaced: false));
+        Assert.Null(delivery.WhyNotBack(state, delivery.At, Now, otherPost: false, replaced: false));
+    }
+
+    [Fact]
+    public void Taking_back_brings_nothing_back_whose_time_has_passed_or_that_went_out_in_another_s_place()
+    {
+        Delivery cancelled = In(DeliveryState.Cancelled, Now + Duration.FromHours(1));
+        Assert.Null(cancelled.WhyNotBack(DeliveryState.Planned, cancelled.At, Now, otherPost: false, replaced: false));
+        Assert.Contains("twice", cancelled.WhyNotBack(DeliveryState.Planned, cancelled.At, Now, otherPost: false, replaced: true), StringComparison.Ordinal);
+        Assert.Contains("late", cancelled.WhyNotBack(DeliveryState.Planned, Now, Now, otherPost: false, replaced: false), StringComparison.Ordinal);
+        Delivery moved = In(DeliveryState.Planned, Now + Duration.FromHours(1));
+        Assert.Contains("late", moved.WhyNotBack(DeliveryState.Planned, Now - Duration.FromMinutes(1), Now, otherPost: false, replaced: false), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void Only_a_person_sends_again_or_has_looked_for_what_may_have_gone_out()
+    {
+        Delivery again = In(DeliveryState.Unsure, Now - Duration.FromHours(1));
+        again.SendAgain(Now, Now.InUtc().LocalDateTime);
+        Assert.Equal((DeliveryState.Planned, Now), (again.State, again.At));
+        Delivery looked = In(DeliveryState.Unsure, Now);
+        looked.LookAgain();
+        Assert.Equal((DeliveryState.Sending, true), (looked.State, looked.LookUpOnly));
+        foreach (DeliveryState state in All.Where(s => s != DeliveryState.Unsure))
+        {
+            Assert.Throws<InvalidOperationException>(() => In(state, Now).SendAgain(Now, Now.InUtc().LocalDateTime));
+            Assert.Throws<InvalidOperationException>(() => In(state, Now).LookAgain());
+        }
+    }
+
+    [Theory]
+    [InlineData("https://hearth.example.org/p/1", true)]
+    [InlineData("http://127.0.0.1/p", true)]
+    [InlineData("javascript:alert(1)", false)]
+    [InlineData("data:text/html,x", false)]
+    [InlineData("/p/1", false)]
+    public void An_address_from_a_network_is_only_shown_as_http_or_https(string address, bool shown)
+    {
+        Delivery delivery = In(DeliveryState.Sent, Now);
+        delivery.Address = address;
+        Assert.Equal(shown ? address : null, delivery.ShownAddress);
+    }
+
+    private static Delivery In(DeliveryState state, Instant at) => new()
+    {
+        WorkspaceId = new Id<Workspace>(Guid.NewGuid()),
+        Id = Id<Delivery>.New(),
+        PostId = Id<Post>.New(),
+        ChannelId = Id<Channel>.New(),
+        At = at,
+        LocalDate = at.InUtc().Date,
+        LocalTime = at.InUtc().TimeOfDay,
+        State = state,
+    };
 }

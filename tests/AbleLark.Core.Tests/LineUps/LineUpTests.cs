@@ -225,4 +225,19 @@ public sealed class LineUpTests
 
     private void Sent(Post post, Channel channel, int daysAgo) =>
         _scene.Delivery(post, channel, _scene.Now - Duration.FromDays(daysAgo), DeliveryState.Sent);
+
+    [Fact]
+    public void A_disconnected_channel_gets_nothing_and_says_so_while_the_others_go_on()
+    {
+        Scene scene = new();
+        Channel open = scene.Channel("hearth"), gone = scene.Channel("glimmer");
+        gone.Connection = ConnectionState.Disconnected;
+        Category category = scene.Category(open, gone);
+        Post post = scene.Post(category);
+        scene.Slot(category, new(9, 0), [IsoDayOfWeek.Monday], open, gone);
+        Place place = scene.Project(7).Single();
+        Assert.Equal(post.Id, place.Picks.Single(p => p.ChannelId == open.Id).PostId);
+        Pick left = place.Picks.Single(p => p.ChannelId == gone.Id);
+        Assert.Equal((null, "The channel is disconnected."), (left.PostId, left.Reason.Words));
+    }
 }

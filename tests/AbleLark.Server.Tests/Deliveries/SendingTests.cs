@@ -196,31 +196,9 @@ public sealed class SendingTests(Town town) : IClassFixture<Town>
         Assert.NotNull(attempts[1].RemoteId);
     }
 
-    /// <summary>A delivery on a channel of its own that has just fallen due.</summary>
-    private async Task<(Guid Delivery, string Account)> DueAsync(string text, bool picture = false, Duration? late = null)
-    {
-        string handle = "h" + Guid.NewGuid().ToString("n")[..8];
-        Guid channel = await town.ConnectAsync(_ada, "hearth", handle);
-        Guid category = await _ada.CategoryAsync("Ca" + handle, channel);
-        Guid? media = picture ? await _ada.PictureAsync() : null;
-        Guid post = (await _ada.PostAsync(category, text, picture: media)).Id();
-        Guid delivery = (await _ada.PlanAsync(town, post, 5, channel))[0];
-        await town.MoveOnAsync(Duration.FromMinutes(5) + (late ?? Duration.FromSeconds(20)));
-        return (delivery, $"hearth-{handle}");
-    }
+    private Task<(Guid Delivery, string Account)> DueAsync(string text, bool picture = false, Duration? late = null) => town.DueAsync(text, picture: picture, late: late);
 
-    /// <summary>Rounds until the delivery is in one of the states; retries wait by machine time, some seconds.</summary>
-    private async Task RoundsUntilAsync(Guid delivery, params string[] states)
-    {
-        for (int i = 0; i < 120; i++)
-        {
-            await town.RoundAsync();
-            string state = await _ada.StateAsync(delivery);
-            if (states.Contains(state)) return;
-            await Task.Delay(250);
-        }
-        Assert.Fail($"After 30 s the delivery is {await _ada.StateAsync(delivery)}.");
-    }
+    private Task RoundsUntilAsync(Guid delivery, params string[] states) => town.RoundsUntilAsync(delivery, states);
 
     private async Task<string> ConnectionAsync(Guid channel) => (await _ada.GetAsync("channels")).EnumerateArray().Single(c => c.Id() == channel).Text("connection");
 }

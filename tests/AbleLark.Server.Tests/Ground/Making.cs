@@ -50,4 +50,30 @@ public static class Making
     }
 
     public static async Task<string> StateAsync(this Visitor visitor, Guid delivery) => (await visitor.GetAsync($"deliveries/{delivery}")).Text("state");
+
+    /// <summary>A delivery of Ada's on a channel of its own that has just fallen due.</summary>
+    public static async Task<(Guid Delivery, string Account)> DueAsync(this Town town, string text, string network = "hearth", bool picture = false, Duration? late = null)
+    {
+        string handle = "h" + Guid.NewGuid().ToString("n")[..8];
+        Guid channel = await town.ConnectAsync(town.Ada, network, handle);
+        Guid category = await town.Ada.CategoryAsync("Ca" + handle, channel);
+        Guid? media = picture ? await town.Ada.PictureAsync() : null;
+        Guid post = (await town.Ada.PostAsync(category, text, picture: media)).Id();
+        Guid delivery = (await town.Ada.PlanAsync(town, post, 5, channel))[0];
+        await town.MoveOnAsync(Duration.FromMinutes(5) + (late ?? Duration.FromSeconds(20)));
+        return (delivery, $"{network}-{handle}");
+    }
+
+    /// <summary>Rounds until the delivery is in one of the states; retries wait by machine time, some seconds.</summary>
+    public static async Task RoundsUntilAsync(this Town town, Guid delivery, params string[] states)
+    {
+        for (int i = 0; i < 200; i++)
+        {
+            await town.RoundAsync();
+            string state = await town.Ada.StateAsync(delivery);
+            if (states.Contains(state)) return;
+            await Task.Delay(150);
+        }
+        Assert.Fail($"After 30 s the delivery is {await town.Ada.StateAsync(delivery)}.");
+    }
 }

@@ -1,7 +1,9 @@
 using System.Net;
 using System.Net.Http.Json;
+using System.Text.Json.Nodes;
 using System.Web;
 using AbleLark.Data;
+using AbleLark.Server.Deliveries;
 using AbleLark.Server.Time;
 using AbleLark.Server.Work;
 using AbleLark.StandIns;
@@ -129,6 +131,17 @@ public sealed class Town : IAsyncLifetime
         await scope.ServiceProvider.GetRequiredService<BackgroundPass>().RunAsync(TestContext.Current.CancellationToken);
     }
 
+    /// <summary>Sends what is due, and does nothing else.</summary>
+    public async Task SendDueAsync(IServiceProvider? services = null) =>
+        await (services ?? Services).GetRequiredService<SendingLoop>().RunAsync(await NowAsync(), TestContext.Current.CancellationToken);
+
+    /// <summary>Writes to the database past the application, as nobody should.</summary>
+    public async Task WriteAsync(FormattableString sql)
+    {
+        await using LarkDb db = Databases.Open(Database);
+        await db.Database.ExecuteSqlAsync(sql);
+    }
+
     public async Task<T> ReadAsync<T>(Func<LarkDb, Task<T>> read)
     {
         await using LarkDb db = Databases.Open(Database);
@@ -140,6 +153,19 @@ public sealed class Town : IAsyncLifetime
     {
         using HttpClient http = new();
         (await http.PostAsJsonAsync($"{NetworksAddress}/control/faults", new { kind, times, account })).EnsureSuccessStatusCode();
+    }
+
+    /// <summary>A folder of networks' rules like the shipped ones, but with these promises to whoever posts.</summary>
+    public static string RulesFolder(bool honoursKeys, int appearsWithinSeconds, int readsBack = 500)
+    {
+        string folder = Directory.CreateTempSubdirectory("able-lark-rules-").FullName;
+        foreach (string file in Directory.GetFiles(Path.Combine(AppContext.BaseDirectory, "networks"), "*.json"))
+        {
+            JsonNode rules = JsonNode.Parse(File.ReadAllText(file))!;
+            rules["sending"] = new JsonObject { ["honoursKeys"] = honoursKeys, ["appearsWithinSeconds"] = appearsWithinSeconds, ["readsBack"] = readsBack, ["atOnce"] = 20 };
+            File.WriteAllText(Path.Combine(folder, Path.GetFileName(file)), rules.ToJsonString());
+        }
+        return folder;
     }
 
     /// <summary>Changes how a stand-in network behaves; a rules file that says so goes with it (see <see cref="RulesFolder"/>).</summary>

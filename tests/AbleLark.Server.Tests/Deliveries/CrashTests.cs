@@ -1,0 +1,157 @@
+using AbleLark.Core;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Server.Deliveries;
+using AbleLark.Server.Tests.Ground;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+using NodaTime;
+
+namespace AbleLark.Server.Tests.Deliveries;
+
+/// <summary>
+/// The process dies at each named point of a sending, one after the other, with and without keys, with answers and without. Whoever takes over
+/// goes on from what was written down: the post is on the network once, and the delivery says so. Time passes by moving what was
+/// written into the past.
+/// </summary>
+public sealed class CrashTests
+{
+    [Theory]
+    [InlineData(true, false)]
+    [InlineData(true, true)]
+    [InlineData(false, false)]
+    [InlineData(false, true)]
+    public async Task A_death_at_any_point_leaves_one_post_and_a_delivery_that_says_so(bool honoursKeys, bool loseAnswer)
+    {
+        string rules = Town.RulesFolder(honoursKeys, appearsWithinSeconds: 60);
+        await using CrashTown crash = await CrashTown.StartAsync(rules, honoursKeys);
+        foreach (bool picture in new[] { false, true })
+        {
+            // Gone through once without a death, to know the points; then once for each of them.
+            List<string> points = await crash.SendAsync($"Whole {picture}", picture, loseAnswer, dieAt: -1);
+            Assert.Contains("post called", points);
+            for (int i = 0; i < points.Count; i++) await crash.SendAsync($"Dies at {i}, {points[i]}, {picture}", picture, loseAnswer, dieAt: i);
+        }
+    }
+
+    [Fact]
+    public async Task Two_deaths_one_after_the_other_change_nothing()
+    {
+        string rules = Town.RulesFolder(honoursKeys: false, appearsWithinSeconds: 60);
+        await using CrashTown crash = await CrashTown.StartAsync(rules, honoursKeys: false);
+        int most = (await crash.SendAsync("Whole", picture: false, loseAnswer: true, dieAt: -1)).Count;
+        for (int first = 0; first < most; first++)
+        {
+            for (int second = 0; second < most; second++) await crash.SendAsync($"Dies at {first} and {second}", picture: false, loseAnswer: true, first, second);
+        }
+    }
+
+    private sealed class CrashTown : IAsyncDisposable
+    {
+        private readonly Town _town;
+        private readonly CrashPoints _points;
+        private Channel _channel = null!;
+        private Post _post = null!;
+        private Workspace _workspace = null!;
+        private Guid _picture;
+
+        private CrashTown(Town town)
+        {
+            _town = town;
+            _points = town.Services.GetRequiredService<CrashPoints>();
+        }
+
+        public static async Task<CrashTown> StartAsync(string rules, bool honoursKeys)
+        {
+            Town town = new() { Settings = new Dictionary<string, string> { ["Lark:NetworksFolder"] = rules } };
+            await town.InitializeAsync();
+            await town.BehaveAsync("hearth", honoursKeys);
+            CrashTown crash = new(town);
+            Guid channel = await town.ConnectAsync(town.Ada, "hearth", "crash");
+            Guid category = await town.Ada.CategoryAsync("Crash", channel);
+            crash._picture = await town.Ada.PictureAsync();
+            Guid post = (await town.Ada.PostAsync(category, "x")).Id();
+            await using LarkDb db = Databases.Open(town.Database);
+            crash._channel = await db.Channels.SingleAsync();
+            crash._post = await db.Posts.AsNoTracking().SingleAsync(p => p.Id == new Id<Post>(post));
+            crash._workspace = await db.Workspaces.SingleAsync(w => w.Id == crash._channel.WorkspaceId);
+            return crash;
+        }
+
+        /// <summary>Sends one post, dying at the points of these numbers, counted anew after each death; returns the points that were reached.</summary>
+        public async Task<List<string>> SendAsync(string text, bool picture, bool loseAnswer, params int[] dieAt)
+        {
+            Id<Delivery> id = await PlanAsync(text, picture);
+            // With a picture the first call is its upload; the answer that matters is the post's.
+            if (loseAnswer) await _town.OrderAsync("loseAnswer", picture ? 2 : 1, "hearth-crash");
+            List<string> reached = [];
+            Queue<int> deaths = new(dieAt);
+            int count = 0;
+            _points.Reached = point =>
+            {
+                reached.Add(point);
+                if (!deaths.TryPeek(out int at) || count++ != at) return;
+                deaths.Dequeue();
+                count = 0;
+                throw new CrashException(point);
+            };
+            Delivery sent = await UntilEndedAsync(id);
+            _points.Reached = null;
+            await _town.ClearFaultsAsync();
+            int there = (await _town.PostedAsync("hearth-crash")).Count(t => t == text);
+            Assert.True(there == 1 && sent.State == DeliveryState.Sent, $"“{text}”: {there} on the network, {sent.State}. {sent.Trouble} Points: {string.Join(", ", reached)}");
+            Assert.NotNull(sent.RemoteId);
+            return reached;
+        }
+
+        private async Task<Delivery> UntilEndedAsync(Id<Delivery> id)
+        {
+            for (int i = 0; i < 30; i++)
+            {
+                await _town.SendDueAsync();
+                Delivery now = await _town.ReadAsync(db => db.Deliveries.SingleAsync(d => d.Id == id));
+                if (now.State != DeliveryState.Sending) return now;
+                await PassAsync(id);
+            }
+            return await _town.ReadAsync(db => db.Deliveries.SingleAsync(d => d.Id == id));
+        }
+
+        /// <summary>Twenty seconds pass for this delivery: leases run out, waits end, posts have had longer to appear.</summary>
+        private Task PassAsync(Id<Delivery> id) => _town.WriteAsync(
+            $"""
+            update deliveries set lease_until = lease_until - interval '80 seconds' where id = {id.Value};
+            update delivery_attempts set started_at = started_at - interval '20 seconds', ended_at = ended_at - interval '20 seconds', looked_up_at = looked_up_at - interval '20 seconds' where delivery_id = {id.Value};
+            delete from work_failures;
+            """);
+
+        private async Task<Id<Delivery>> PlanAsync(string text, bool picture)
+        {
+            await using LarkDb db = Databases.Open(_town.Database);
+            Post post = new()
+            {
+                WorkspaceId = _workspace.Id,
+                Id = Id<Post>.New(),
+                Title = text,
+                CategoryId = _post.CategoryId,
+                Stage = Stage.Ready,
+                AddedAt = _post.AddedAt,
+                Content = PostContent.Empty with { Text = text, PictureId = picture ? new(_picture) : null },
+                Fits = _post.Fits,
+                Version = 1,
+            };
+            db.Posts.Add(post);
+            db.PostVersions.Add(new() { WorkspaceId = post.WorkspaceId, PostId = post.Id, Number = 1, Content = post.Content, MadeAt = post.AddedAt!.Value });
+            Instant at = await _town.NowAsync() - Duration.FromSeconds(1);
+            LocalDateTime local = at.InZone(_workspace.Zone).LocalDateTime;
+            Delivery delivery = new() { WorkspaceId = post.WorkspaceId, Id = Id<Delivery>.New(), PostId = post.Id, ChannelId = _channel.Id, At = at, LocalDate = local.Date, LocalTime = local.TimeOfDay };
+            db.Deliveries.Add(delivery);
+            await db.SaveChangesAsync();
+            return delivery.Id;
+        }
+
+        public ValueTask DisposeAsync() => _town.DisposeAsync();
+    }
+}
