@@ -32,7 +32,8 @@ public sealed class Undo(LarkDb db, Instant now)
     public async Task<UndoOutcome> TakeBackAsync(ChangeSet act, Guid? person, CancellationToken cancellation)
     {
         db.BeginAct(act.WorkspaceId, person, now, $"Took back: {act.Act}");
-        foreach (Change change in act.Changes.OrderByDescending(c => c.Number))
+        // What came new goes first, so that what it stood in the place of may come back.
+        foreach (Change change in act.Changes.OrderBy(c => c.Kind != ChangeKind.Added).ThenByDescending(c => c.Number))
         {
             Type type = db.Model.GetEntityTypes().Single(t => t.ClrType.Name == change.Entity && t.ClrType.Namespace!.StartsWith("AbleLark", StringComparison.Ordinal)).ClrType;
             object? entity = await FindAsync(type, act.WorkspaceId, change.EntityId, cancellation);

@@ -12,10 +12,8 @@ public static class Observing
     {
         ["Logging:LogLevel:Default"] = "Information",
         ["Logging:LogLevel:Microsoft.AspNetCore"] = "Warning",
-        ["Logging:LogLevel:Microsoft.EntityFrameworkCore"] = "Warning",
-        // A statement that fails comes to us as an exception, and is logged or dealt with there.
-        ["Logging:LogLevel:Microsoft.EntityFrameworkCore.Database.Command"] = "None",
-        ["Logging:LogLevel:Microsoft.EntityFrameworkCore.Update"] = "None",
+        // What fails in the database comes to us as an exception, and is dealt with or logged there, once.
+        ["Logging:LogLevel:Microsoft.EntityFrameworkCore"] = "Critical",
         ["Logging:LogLevel:System.Net.Http.HttpClient"] = "Warning",
     };
 

@@ -94,7 +94,7 @@ public sealed class Town : IAsyncLifetime
     public IEnumerable<string> Arguments() =>
     [
         $"--ConnectionStrings:Lark={Database}", $"--Lark:DataFolder={DataFolder}", $"--Lark:NetworksAddress={NetworksAddress}", "--urls=http://127.0.0.1:0",
-        "--Logging:LogLevel:Default=Critical", .. _settings.Select(s => $"--{s.Key}={s.Value}"),
+        "--Logging:LogLevel:Default=Critical", "--Logging:LogLevel:Microsoft.AspNetCore=Critical", .. _settings.Select(s => $"--{s.Key}={s.Value}"),
     ];
 
     public async Task<Instant> NowAsync()

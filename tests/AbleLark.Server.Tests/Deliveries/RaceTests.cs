@@ -1,0 +1,215 @@
+using System.Net;
+using System.Net.Http.Json;
+using System.Text.Json;
+using AbleLark.Core;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Server.Tests.Ground;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+
+namespace AbleLark.Server.Tests.Deliveries;
+
+/// <summary>Two people at one delivery, and taking back what has moved on: one act counts, whoever comes second is told, nothing goes twice or late.</summary>
+public sealed class RaceTests(Town town) : IClassFixture<Town>
+{
+    private const int Pairs = 15;
+    private readonly Visitor _ada = town.Ada;
+
+    [Fact]
+    public async Task Of_two_who_reschedule_one_delivery_at_once_one_gets_through()
+    {
+        (Guid channel, Guid category) = await ChannelAsync("resched");
+        for (int i = 0; i < Pairs; i++)
+        {
+            Guid delivery = await PlannedAsync(channel, category, $"Pair {i}", 60);
+            HttpStatusCode[] answers = await Task.WhenAll(RescheduleAsync(delivery, 120 + i), RescheduleAsync(delivery, 240 + i));
+            Assert.Equal([HttpStatusCode.OK, HttpStatusCode.Conflict], answers.Order());
+            Assert.Equal(1, await town.ReadAsync(db => db.Deliveries.CountAsync(d => d.InsteadOf == new Id<Delivery>(delivery))));
+        }
+    }
+
+    [Fact]
+    public async Task Of_two_who_reschedule_a_failure_at_once_one_gets_through()
+    {
+        (Guid channel, Guid category) = await ChannelAsync("refail");
+        for (int i = 0; i < Pairs; i++)
+        {
+            Guid delivery = await PlannedAsync(channel, category, $"Failed pair {i}", 60);
+            await town.WriteAsync($"update deliveries set state = 'Refused', trouble = 'x' where id = {delivery}");
+            HttpStatusCode[] answers = await Task.WhenAll(RescheduleAsync(delivery, 120 + i), RescheduleAsync(delivery, 240 + i));
+            Assert.Equal([HttpStatusCode.OK, HttpStatusCode.Conflict], answers.Order());
+            Assert.Equal(1, await town.ReadAsync(db => db.Deliveries.CountAsync(d => d.InsteadOf == new Id<Delivery>(delivery))));
+        }
+    }
+
+    [Fact]
+    public async Task Of_a_cancelling_and_a_rescheduling_at_once_one_counts_and_the_other_is_told()
+    {
+        (Guid channel, Guid category) = await ChannelAsync("cancel");
+        for (int i = 0; i < Pairs; i++)
+        {
+            Guid delivery = await PlannedAsync(channel, category, $"Cancel or move {i}", 60);
+            HttpStatusCode[] answers = await Task.WhenAll(ActAsync($"deliveries/{delivery}/cancel"), RescheduleAsync(delivery, 120 + i));
+            Assert.Equal([HttpStatusCode.OK, HttpStatusCode.Conflict], answers.Order());
+            int live = await town.ReadAsync(db => db.Deliveries.CountAsync(d => (d.Id == new Id<Delivery>(delivery) || d.InsteadOf == new Id<Delivery>(delivery)) && d.State == DeliveryState.Planned));
+            Assert.Equal(answers[0] == HttpStatusCode.OK ? 0 : 1, live);
+        }
+    }
+
+    [Fact]
+    public async Task Of_two_who_take_the_same_act_back_at_once_one_does()
+    {
+        (Guid channel, Guid category) = await ChannelAsync("undo");
+        for (int i = 0; i < Pairs; i++)
+        {
+            Guid delivery = await PlannedAsync(channel, category, $"Undo {i}", 60);
+            Guid act = (await _ada.PostAsync($"deliveries/{delivery}/cancel")).Id("changeSetId");
+            HttpStatusCode[] answers = await Task.WhenAll(ActAsync($"changes/{act}/undo"), ActAsync($"changes/{act}/undo"));
+            Assert.Equal([HttpStatusCode.OK, HttpStatusCode.Conflict], answers.Order());
+            Assert.Equal("planned", await _ada.StateAsync(delivery));
+        }
+    }
+
+    [Fact]
+    public async Task Whoever_acts_on_what_they_saw_before_is_told_what_it_is_now()
+    {
+        (Guid channel, Guid category) = await ChannelAsync("stale");
+        Guid delivery = await PlannedAsync(channel, category, "Seen before", 60);
+        int seen = (await _ada.GetAsync($"deliveries/{delivery}")).Whole("revision");
+        string day = (await _ada.GetAsync($"deliveries/{delivery}")).Text("date");
+        Assert.Equal(seen, (await _ada.GetAsync($"line-up?from={day}&to={day}")).List("entries").Single(e => e.Text("key") == delivery.ToString()).Whole("revision"));
+        Guid act = (await _ada.PostAsync($"deliveries/{delivery}/cancel")).Id("changeSetId");
+        await _ada.PostAsync($"changes/{act}/undo");
+        foreach (string path in new[] { $"deliveries/{delivery}/cancel", $"deliveries/{delivery}/dismiss" })
+        {
+            (HttpStatusCode status, string words) = await MatchingAsync(path, seen);
+            Assert.Equal((HttpStatusCode.PreconditionFailed, "Somebody else changed this delivery since you looked at it: it is planned now. Look again, then decide."), (status, words));
+        }
+        Assert.Equal(HttpStatusCode.BadRequest, (await MatchingAsync($"deliveries/{delivery}/cancel", "seven")).Status);
+        int now = (await _ada.GetAsync($"deliveries/{delivery}")).Whole("revision");
+        Assert.Equal(HttpStatusCode.OK, (await MatchingAsync($"deliveries/{delivery}/cancel", now)).Status);
+    }
+
+    [Fact]
+    public async Task A_lease_changes_nothing_for_people_and_a_sending_does()
+    {
+        (Guid delivery, _) = await town.DueAsync("Revised");
+        int seen = (await _ada.GetAsync($"deliveries/{delivery}")).Whole("revision");
+        await town.WriteAsync($"update deliveries set lease_until = now() where id = {delivery}");
+        Assert.Equal(seen, (await _ada.GetAsync($"deliveries/{delivery}")).Whole("revision"));
+        await town.RoundAsync();
+        Assert.True((await _ada.GetAsync($"deliveries/{delivery}")).Whole("revision") > seen);
+    }
+
+    [Fact]
+    public async Task A_rescheduling_whose_new_delivery_went_out_is_not_taken_back()
+    {
+        (Guid channel, Guid category) = await ChannelAsync("sooner");
+        Guid old = await PlannedAsync(channel, category, "Sooner", 600);
+        JsonElement moved = await _ada.PostAsync($"deliveries/{old}/reschedule", In(5));
+        await town.MoveOnAsync(Duration.FromMinutes(6));
+        await town.RoundAsync();
+        Assert.Equal("sent", await _ada.StateAsync(moved.Id("deliveryId")));
+        JsonElement undone = await _ada.PostAsync($"changes/{moved.Id("changeSetId")}/undo");
+        Assert.Equal(0, undone.Whole("undone"));
+        Assert.Contains("What went out in the place of another stays, so the other does not come back: it would go out twice.", undone.List("kept").Select(k => k.GetString()));
+        Assert.Equal("cancelled", await _ada.StateAsync(old));
+        await town.MoveOnAsync(Duration.FromMinutes(600));
+        await town.RoundAsync();
+        Assert.Single(await town.PostedAsync("hearth-sooner"));
+    }
+
+    [Fact]
+    public async Task A_rescheduling_that_has_not_gone_out_is_taken_back_whole()
+    {
+        (Guid channel, Guid category) = await ChannelAsync("whole");
+        Guid old = await PlannedAsync(channel, category, "Whole", 600);
+        JsonElement moved = await _ada.PostAsync($"deliveries/{old}/reschedule", In(300));
+        await _ada.PostAsync($"changes/{moved.Id("changeSetId")}/undo");
+        Assert.Equal(("planned", "cancelled"), (await _ada.StateAsync(old), await _ada.StateAsync(moved.Id("deliveryId"))));
+        // And moved again, after all.
+        Assert.Equal(HttpStatusCode.OK, await RescheduleAsync(old, 400));
+    }
+
+    [Fact]
+    public async Task A_cancelling_taken_back_after_its_time_sends_nothing_late()
+    {
+        (Guid channel, Guid category) = await ChannelAsync("late");
+        Guid delivery = await PlannedAsync(channel, category, "Cancelled in time", 5);
+        Guid act = (await _ada.PostAsync($"deliveries/{delivery}/cancel")).Id("changeSetId");
+        await town.MoveOnAsync(Duration.FromMinutes(10));
+        JsonElement undone = await _ada.PostAsync($"changes/{act}/undo");
+        Assert.Equal(["A delivery whose time has passed does not come back: it would go out late. Reschedule the post."], undone.List("kept").Select(k => k.GetString()));
+        await town.RoundAsync();
+        Assert.Equal("cancelled", await _ada.StateAsync(delivery));
+        Assert.Empty(await town.PostedAsync("hearth-late"));
+    }
+
+    [Fact]
+    public async Task Removing_a_post_takes_back_all_of_it_that_is_still_to_come_and_so_does_taking_an_import_back()
+    {
+        foreach (bool byImport in new[] { false, true })
+        {
+            (Guid channel, Guid category) = await ChannelAsync("rem" + byImport);
+            Guid waiting = await PlannedAsync(channel, category, $"Waits {byImport}", 60), standBy = await PlannedAsync(channel, category, $"Stands by {byImport}", 90), planned = await PlannedAsync(channel, category, $"Planned {byImport}", 120);
+            Guid post = (await _ada.GetAsync($"deliveries/{waiting}")).Id("postId");
+            await town.WriteAsync($"update deliveries set state = 'AwaitingYes', post_id = {post} where id = {waiting}");
+            await town.WriteAsync($"update deliveries set state = 'StandBy', post_id = {post} where id = {standBy}");
+            await town.WriteAsync($"update deliveries set post_id = {post} where id = {planned}");
+            if (byImport)
+            {
+                await using LarkDb db = Databases.Open(town.Database);
+                Id<Workspace> workspace = new(_ada.Workspace);
+                var act = db.BeginAct(workspace, null, await town.NowAsync(), "Imported");
+                act.Changes.Add(new() { WorkspaceId = workspace, ChangeSetId = act.Id, Number = 0, Kind = Data.Changes.ChangeKind.Added, Entity = "Post", EntityId = post });
+                Guid run = Guid.NewGuid();
+                db.ImportRuns.Add(new() { WorkspaceId = workspace, Id = new(run), FileName = "x.csv", At = act.At, Posts = 1, Deliveries = 3, ChangeSetId = act.Id });
+                await db.SaveChangesAsync();
+                await _ada.PostAsync($"imports/{run}/take-back");
+            }
+            else
+            {
+                Assert.Equal(3, (await _ada.DeleteAsync($"posts/{post}")).Whole("cancelled"));
+            }
+            foreach (Guid delivery in new[] { waiting, standBy, planned }) Assert.Equal("cancelled", await _ada.StateAsync(delivery));
+        }
+    }
+
+    private async Task<(Guid Channel, Guid Category)> ChannelAsync(string handle)
+    {
+        Guid channel = await town.ConnectAsync(_ada, "hearth", handle);
+        return (channel, await _ada.CategoryAsync("Ca" + handle, channel));
+    }
+
+    private async Task<Guid> PlannedAsync(Guid channel, Guid category, string text, int minutes) =>
+        (await _ada.PlanAsync(town, (await _ada.PostAsync(category, text)).Id(), minutes, channel))[0];
+
+    private object In(int minutes)
+    {
+        LocalDateTime local = (town.NowAsync().Result + Duration.FromMinutes(minutes)).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).LocalDateTime;
+        return new { date = local.Date, time = local.TimeOfDay };
+    }
+
+    private async Task<HttpStatusCode> RescheduleAsync(Guid delivery, int minutes)
+    {
+        using HttpResponseMessage answer = await _ada.Http.PostAsJsonAsync(_ada.Path($"deliveries/{delivery}/reschedule"), In(minutes), LarkJson.Options);
+        return answer.StatusCode;
+    }
+
+    private async Task<HttpStatusCode> ActAsync(string path)
+    {
+        using HttpResponseMessage answer = await _ada.Http.PostAsJsonAsync(_ada.Path(path), new { });
+        return answer.StatusCode;
+    }
+
+    private async Task<(HttpStatusCode Status, string Words)> MatchingAsync(string path, object revision)
+    {
+        using HttpRequestMessage request = new(HttpMethod.Post, _ada.Path(path));
+        request.Headers.TryAddWithoutValidation("If-Match", $"\"{revision}\"");
+        using HttpResponseMessage answer = await _ada.Http.SendAsync(request);
+        JsonElement body = JsonSerializer.Deserialize<JsonElement>(await answer.Content.ReadAsStringAsync());
+        return (answer.StatusCode, body.TryGetProperty("detail", out JsonElement detail) ? detail.GetString()! : "");
+    }
+}

@@ -1,0 +1,114 @@
+using System.Collections.Concurrent;
+using System.Diagnostics;
+using System.Text.Json;
+using AbleLark.Server.Tests.Ground;
+using Microsoft.AspNetCore.Builder;
+using NodaTime;
+
+namespace AbleLark.Server.Tests.Work;
+
+/// <summary>What whoever runs the server sees: liveness, readiness, metrics and a quiet log.</summary>
+public sealed class ObservingTests(Town town) : IClassFixture<Town>
+{
+    [Fact]
+    public async Task Alive_is_one_thing_and_ready_another()
+    {
+        // Nothing of the database's: a server without one is alive, and not ready.
+        await using WebApplication server = LarkServer.Create([.. town.Arguments(), "--ConnectionStrings:Lark=Host=127.0.0.1;Port=1;Username=lark;Database=x;Timeout=2", "--Lark:MigrateOnStart=false", "--Lark:Demo=false"]);
+        await server.StartAsync();
+        using HttpClient http = new();
+        Assert.Equal("""{"status":"ok"}""", await http.GetStringAsync($"{server.Urls.Single()}/healthz"));
+        using HttpResponseMessage ready = await http.GetAsync($"{server.Urls.Single()}/readyz");
+        Assert.Equal(System.Net.HttpStatusCode.ServiceUnavailable, ready.StatusCode);
+        Assert.Equal("the database is not there", JsonSerializer.Deserialize<JsonElement>(await ready.Content.ReadAsStringAsync()).Text("status"));
+    }
+
+    [Fact]
+    public async Task Readiness_tells_each_loop_s_last_pass_and_the_oldest_overdue_delivery()
+    {
+        Guid channel = await town.ConnectAsync(town.Ada, "hearth", "overdue");
+        Guid category = await town.Ada.CategoryAsync("Overdue", channel);
+        await town.Ada.PlanAsync(town, (await town.Ada.PostAsync(category, "Overdue")).Id(), 5, channel);
+        await town.MoveOnAsync(Duration.FromMinutes(15));
+        using HttpClient http = new();
+        async Task<JsonElement> ReadyAsync(string address) => JsonSerializer.Deserialize<JsonElement>(await http.GetStringAsync($"{address}/readyz"));
+        Assert.InRange((await ReadyAsync(town.Address)).GetProperty("oldestOverdueSeconds").GetDouble(), 590, 700);
+
+        await using WebApplication working = await town.StartServerAsync("--Lark:BackgroundWork=true");
+        JsonElement ready = await ReadyAsync(working.Urls.Single());
+        for (int i = 0; i < 100 && (ready.List("loops").Length < 4 || ready.GetProperty("oldestOverdueSeconds").GetDouble() > 0); i++)
+        {
+            await Task.Delay(100);
+            ready = await ReadyAsync(working.Urls.Single());
+        }
+        Assert.Equal(("ready", "at rest"), (ready.Text("status"), ready.Text("clock")));
+        Assert.Equal(["scheduling", "sending", "figures", "audiences"], ready.List("loops").Select(l => l.Text("work")));
+        Assert.All(ready.List("loops"), l => Assert.Equal(JsonValueKind.String, l.GetProperty("lastPassAt").ValueKind));
+        Assert.Equal(0, ready.GetProperty("oldestOverdueSeconds").GetDouble());
+    }
+
+    [Fact]
+    public async Task Metrics_are_served_where_that_is_asked_for_and_only_there()
+    {
+        using HttpClient http = new();
+        await using WebApplication server = await town.StartServerAsync("--Lark:PrometheusMetrics=true", "--Lark:BackgroundWork=true");
+        string metrics = "";
+        for (int i = 0; i < 100 && !metrics.Contains("lark_pass_duration_seconds_count", StringComparison.Ordinal); i++)
+        {
+            await Task.Delay(100);
+            metrics = await http.GetStringAsync($"{server.Urls.Single()}/metrics");
+        }
+        foreach (string name in new[] { "lark_pass_duration_seconds_count", "lark_overdue_age_seconds", "lark_put_aside", "http_server_request_duration_seconds" }) Assert.Contains(name, metrics, StringComparison.Ordinal);
+        Assert.Contains("work=\"Sending\"", metrics, StringComparison.Ordinal);
+        Assert.DoesNotContain("lark_pass", await http.GetStringAsync($"{town.Address}/healthz"), StringComparison.Ordinal);
+        using HttpResponseMessage none = await http.GetAsync($"{town.Address}/metrics");
+        Assert.Equal(System.Net.HttpStatusCode.NotFound, none.StatusCode);
+    }
+
+    [Fact]
+    public async Task The_log_of_an_idle_server_and_of_idle_networks_is_a_few_lines_without_statements()
+    {
+        string empty = await Databases.EmptyAsync();
+        string[] server = await LogAsync("AbleLark.Server.dll", $"--ConnectionStrings:Lark={empty}", $"--Lark:DataFolder={town.DataFolder}", $"--Lark:NetworksAddress={town.NetworksAddress}", "--urls=http://127.0.0.1:0");
+        string[] networks = await LogAsync("AbleLark.StandIns.dll", $"--ConnectionStrings:Lark={empty}", "--urls=http://127.0.0.1:0");
+        foreach (string[] log in new[] { server, networks })
+        {
+            Assert.InRange(log.Length, 1, 15);
+            Assert.DoesNotContain(log, l => l.Contains("select", StringComparison.OrdinalIgnoreCase) || l.Contains("fail:", StringComparison.Ordinal) || l.Contains("Exception", StringComparison.Ordinal));
+        }
+        // Each line says when and of what kind.
+        Assert.All(server, l => Assert.Matches(@"^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d\.\d{3}Z (info|warn): ", l));
+    }
+
+    /// <summary>What a program of ours writes until it listens, and in four idle seconds after that.</summary>
+    private static async Task<string[]> LogAsync(string program, params string[] arguments)
+    {
+        ProcessStartInfo start = new("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true };
+        start.ArgumentList.Add(Path.Combine(AppContext.BaseDirectory, program));
+        foreach (string argument in arguments) start.ArgumentList.Add(argument);
+        using Process process = Process.Start(start)!;
+        ConcurrentQueue<string> lines = new();
+        TaskCompletionSource listens = new();
+        void Note(object _, DataReceivedEventArgs line)
+        {
+            if (line.Data is not { Length: > 0 } text) return;
+            lines.Enqueue(text);
+            if (text.Contains("Now listening", StringComparison.Ordinal)) listens.TrySetResult();
+        }
+        process.OutputDataReceived += Note;
+        process.ErrorDataReceived += Note;
+        process.BeginOutputReadLine();
+        process.BeginErrorReadLine();
+        try
+        {
+            await listens.Task.WaitAsync(TimeSpan.FromSeconds(60));
+            await Task.Delay(TimeSpan.FromSeconds(4));
+        }
+        finally
+        {
+            process.Kill();
+            await process.WaitForExitAsync();
+        }
+        return [.. lines];
+    }
+}
