@@ -49,15 +49,18 @@ public sealed class SendingPlan(SendingRules rules, Duration callTimeout)
     /// <param name="machineNow">Machine time.</param>
     public SendingMove Next(IReadOnlyList<string> steps, IReadOnlyList<DeliveryAttempt> attempts, Instant machineNow)
     {
-        DeliveryAttempt? last = null;
-        foreach (string step in steps)
+        // What may be seen already comes before anything else, even before an upload that is not known to be done.
+        foreach (string step in steps.Where(s => DoneOf(s, attempts) is null))
         {
-            DeliveryAttempt? done = attempts.LastOrDefault(a => a.Step == step && a.End == AttemptEnd.Done);
-            if (done is null) return Begin(step, attempts, machineNow);
-            last = done;
+            if (Unknown(step, attempts, machineNow) is { } first) return first;
         }
-        return new SendingMove.Finish(last!);
+        int seen = steps.ToList().FindLastIndex(s => Publishes(s) && DoneOf(s, attempts) is not null);
+        // An upload is of no more use once what it was for is out.
+        string? next = steps.Where((s, i) => DoneOf(s, attempts) is null && (Publishes(s) || i > seen)).FirstOrDefault();
+        return next is null ? new SendingMove.Finish(DoneOf(steps[^1], attempts)!) : new SendingMove.Call(next);
     }
+
+    private static DeliveryAttempt? DoneOf(string step, IReadOnlyList<DeliveryAttempt> attempts) => attempts.LastOrDefault(a => a.Step == step && a.End == AttemptEnd.Done);
 
     /// <summary>True while something that readers would see may have been posted without our knowing.</summary>
     public static bool MayHaveGoneOut(IReadOnlyList<DeliveryAttempt> attempts) => attempts.Any(a => a.IsOpen && Publishes(a.Step));
@@ -73,10 +76,11 @@ public sealed class SendingPlan(SendingRules rules, Duration callTimeout)
         }
     }
 
-    private SendingMove Begin(string step, IReadOnlyList<DeliveryAttempt> attempts, Instant machineNow)
+    /// <summary>What to do about a step that readers may see without our knowing; null where there is none.</summary>
+    private SendingMove? Unknown(string step, IReadOnlyList<DeliveryAttempt> attempts, Instant machineNow)
     {
         DeliveryAttempt[] open = Publishes(step) ? [.. attempts.Where(a => a.Step == step && a.IsOpen)] : [];
-        if (open.Length == 0) return new SendingMove.Call(step);
+        if (open.Length == 0) return null;
         Instant next = open.Min(NextLookUp);
         return next > machineNow ? new SendingMove.Wait(next) : new SendingMove.LookUp(step, open.Min(a => a.Since));
     }

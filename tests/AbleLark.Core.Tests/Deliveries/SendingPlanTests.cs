@@ -49,6 +49,18 @@ public sealed class SendingPlanTests
     }
 
     [Fact]
+    public void What_may_be_out_is_looked_up_before_its_picture_is_uploaded_again_and_found_it_needs_none()
+    {
+        SendingPlan plan = SendingPlan.For(Keyed, Timeout);
+        DeliveryAttempt unknown = Attempt("post", 0, null);
+        Assert.Equal(new SendingMove.LookUp("post", Start), plan.Next(WithPicture, [unknown], At(1)));
+        unknown.End = AttemptEnd.Done;
+        Assert.Equal(new SendingMove.Finish(unknown), plan.Next(WithPicture, [unknown], At(1)));
+        unknown.End = AttemptEnd.Absent;
+        Assert.Equal(new SendingMove.Call("picture"), plan.Next(WithPicture, [unknown], At(1)));
+    }
+
+    [Fact]
     public void With_keys_one_look_up_that_finds_nothing_is_enough()
     {
         SendingPlan plan = SendingPlan.For(Keyed, Timeout);
