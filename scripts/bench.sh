@@ -1,5 +1,18 @@
 # ./lark bench: figures beside a reference of the same run: name | value | reference | ratio | target | holds or falls short.
 
+# Sending, measured whole, on a database server of its own that can be killed: bench_sending [throughput|silence|figures|chaos]...
+bench_sending() {
+  start_postgres "$STATE/bench-postgres" "-c synchronous_commit=off"
+  local restart="$STATE/bench-restart-postgres.sh"
+  {
+    declare -f pg postgres_bin
+    printf 'PG_DATA=%q\npg pg_ctl -D "$PG_DATA" -s -m immediate stop\nsleep 1\npg pg_ctl -D "$PG_DATA" -s -w -l "$PG_DATA/server.log" -o %q start\n' "$PG_DATA" "-c listen_addresses=127.0.0.1 -c port=$PG_PORT -c unix_socket_directories=$PG_DATA -c max_connections=300 -c synchronous_commit=off"
+  } > "$restart"
+  step "measuring sending (some minutes; servers, networks and database are killed on purpose)"
+  dotnet "$STATE/bench-sending/AbleLark.SendingBench.dll" "$(connection postgres)" "$STATE" "$ROOT/networks" "$restart" "$@"
+  stop_postgres
+}
+
 run_bench() {
   mkdir -p "$STATE"
   need_sdks
@@ -11,7 +24,10 @@ run_bench() {
   dotnet publish bench/AbleLark.Bench -c Release -o "$STATE/bench" --nologo -v q > "$STATE/build.log" 2>&1 || { tail -20 "$STATE/build.log"; die "The benchmarks do not build."; }
   trap 'stop_started; exit 130' INT TERM
   trap stop_started EXIT
+  dotnet publish bench/AbleLark.SendingBench -c Release -o "$STATE/bench-sending" --nologo -v q > "$STATE/build.log" 2>&1 || { tail -20 "$STATE/build.log"; die "The benchmarks do not build."; }
+  if [ "${1:-}" = sending ]; then shift; bench_sending "$@"; return; fi
   dotnet "$STATE/bench/AbleLark.Bench.dll" "$ROOT"
+  bench_sending
   # The page is measured on a demo of its own, made once and kept for the next time.
   start_demo "$STATE/bench-demo" 0 0
   node scripts/bench.mjs "$DEMO_ADDRESS" "$(free_port 0)" "$WEB/dist"

@@ -137,6 +137,7 @@ internal static class PostingApi
     private static async Task<IResult> FiguresAsync(string network, string id, HttpContext http, Store store, StandInNetworks networks)
     {
         Account account = AccountOf(http);
+        await Task.Delay((await store.MannersAsync(network)).LatencyMilliseconds, http.RequestAborted);
         RemotePost? post = await store.PostAsync(id);
         if (post is null || post.AccountId != account.Id) return Refused(404, "There is no such post.");
         return Results.Json(Audience.React(networks.ByKey[network], account, post, await store.NowAsync()));

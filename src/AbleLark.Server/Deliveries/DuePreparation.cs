@@ -18,6 +18,11 @@ public sealed class DuePreparation(LarkDb db)
 {
     private const int MostAtOnce = 500;
 
+    /// <summary>The time of the oldest delivery that is due and neither sent nor given up; null when there is none.</summary>
+    public Task<Instant?> OldestDueAsync(Instant now, CancellationToken cancellation) => db.Deliveries
+        .Where(d => d.State == DeliveryState.Sending || (d.At <= now && (d.State == DeliveryState.Planned || d.State == DeliveryState.AwaitingYes || d.State == DeliveryState.StandBy)))
+        .MinAsync(d => (Instant?)d.At, cancellation);
+
     /// <summary>Workspaces in which something is due.</summary>
     public Task<List<Id<Workspace>>> WorkspacesAsync(Instant now, CancellationToken cancellation) => db.Deliveries
         .Where(d => d.At <= now && (d.State == DeliveryState.Planned || d.State == DeliveryState.AwaitingYes || d.State == DeliveryState.StandBy))

@@ -3,7 +3,6 @@ using AbleLark.Core;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Workspaces;
-using AbleLark.Data;
 using AbleLark.Data.Work;
 using AbleLark.Server.Time;
 using AbleLark.Server.Work;
@@ -38,13 +37,14 @@ public sealed partial class SendingLoop(IServiceScopeFactory scopes, NetworkBook
         {
             do
             {
+                book.Rested(Kind);
+                if (!await IsAnythingDueAsync(stopping)) break;
                 if (machine.Now() >= prepareAt)
                 {
                     await PrepareAsync(stopping);
                     prepareAt = machine.Now() + PrepareEvery;
                 }
                 running.AddRange(await StartAsync(stopping));
-                book.Rested(Kind);
                 running.RemoveAll(t => t.IsCompleted);
                 if (running.Count > 0) await Task.WhenAny([.. running, Task.Delay(LookAgainAfter, stopping)]);
             }
@@ -57,6 +57,16 @@ public sealed partial class SendingLoop(IServiceScopeFactory scopes, NetworkBook
         }
     }
 
+    /// <summary>One question, so that an idle server asks little; it also notes how old the oldest overdue delivery is.</summary>
+    private async Task<bool> IsAnythingDueAsync(CancellationToken stopping)
+    {
+        await using AsyncServiceScope scope = scopes.CreateAsyncScope();
+        Instant now = await scope.ServiceProvider.GetRequiredService<BusinessClock>().NowAsync(stopping);
+        Instant? oldest = await scope.ServiceProvider.GetRequiredService<DuePreparation>().OldestDueAsync(now, stopping);
+        book.OldestOverdueSeconds = oldest is { } at ? Math.Max(0, (now - at).TotalSeconds) : 0;
+        return oldest is not null;
+    }
+
     /// <summary>Each workspace apart: one that can't be prepared is put aside.</summary>
     private async Task PrepareAsync(CancellationToken stopping)
     {
@@ -65,9 +75,8 @@ public sealed partial class SendingLoop(IServiceScopeFactory scopes, NetworkBook
         await using (AsyncServiceScope scope = scopes.CreateAsyncScope())
         {
             now = await scope.ServiceProvider.GetRequiredService<BusinessClock>().NowAsync(stopping);
-            HashSet<Guid> aside = await scope.ServiceProvider.GetRequiredService<PutAside>().SubjectsAsync(Kind, stopping);
-            due = [.. (await scope.ServiceProvider.GetRequiredService<DuePreparation>().WorkspacesAsync(now, stopping)).Where(w => !aside.Contains(w.Value))];
-            await NoteOverdueAsync(scope.ServiceProvider.GetRequiredService<LarkDb>(), now, stopping);
+            due = await scope.ServiceProvider.GetRequiredService<DuePreparation>().WorkspacesAsync(now, stopping);
+            due = await scope.ServiceProvider.GetRequiredService<PutAside>().WithoutAsync(Kind, due, w => w.Value, stopping);
         }
         foreach (Id<Workspace> workspace in due)
         {
@@ -83,13 +92,6 @@ public sealed partial class SendingLoop(IServiceScopeFactory scopes, NetworkBook
                     Kind, workspace, workspace.Value, $"What is due can't be made ready for sending. Tell whoever runs Able Lark. ({e.Message})", null, stopping);
             }
         }
-    }
-
-    private async Task NoteOverdueAsync(LarkDb db, Instant now, CancellationToken cancellation)
-    {
-        Instant? oldest = await db.Deliveries.Where(d => (d.State == DeliveryState.Planned && d.At <= now) || d.State == DeliveryState.Sending).MinAsync(d => (Instant?)d.At, cancellation);
-        book.OldestOverdueSeconds = oldest is { } at ? Math.Max(0, (now - at).TotalSeconds) : 0;
-        book.PutAside = await db.WorkFailures.CountAsync(cancellation);
     }
 
     /// <summary>Begins on every channel that is due and free.</summary>

@@ -45,11 +45,10 @@ public sealed partial class AudiencePull(IServiceScopeFactory scopes, ILogger<Au
     {
         await using AsyncServiceScope scope = scopes.CreateAsyncScope();
         LarkDb db = scope.ServiceProvider.GetRequiredService<LarkDb>();
-        HashSet<Guid> aside = await scope.ServiceProvider.GetRequiredService<PutAside>().SubjectsAsync(Kind, cancellation);
         var due = await db.Channels
             .Where(c => c.Connection == ConnectionState.Connected && !db.ChannelAudiences.Any(a => a.WorkspaceId == c.WorkspaceId && a.ChannelId == c.Id && a.ReadAt > before))
             .Select(c => new { c.WorkspaceId, c.Id }).ToListAsync(cancellation);
-        return [.. due.Where(c => !aside.Contains(c.Id.Value)).Select(c => (c.WorkspaceId, c.Id))];
+        return await scope.ServiceProvider.GetRequiredService<PutAside>().WithoutAsync(Kind, [.. due.Select(c => (c.WorkspaceId, c.Id))], c => c.Item2.Value, cancellation);
     }
 
     [LoggerMessage(Level = LogLevel.Error, Message = "The audience of channel {Channel} can't be read; it is put aside for a while")]

@@ -39,13 +39,9 @@ public sealed partial class Scheduling(IServiceScopeFactory scopes, ILogger<Sche
     private async Task<List<Id<Workspace>>> DueAsync(Instant now, CancellationToken cancellation)
     {
         await using AsyncServiceScope scope = scopes.CreateAsyncScope();
-        HashSet<Guid> aside = await scope.ServiceProvider.GetRequiredService<PutAside>().SubjectsAsync(Kind, cancellation);
         List<Workspace> workspaces = await scope.ServiceProvider.GetRequiredService<LarkDb>().Workspaces.AsNoTracking().ToListAsync(cancellation);
-        return
-        [
-            .. workspaces.Where(w => !aside.Contains(w.Id.Value)
-                && !(w.SettledStamp == w.PlanStamp && w.SettledThrough >= Settling.Horizon(w, now) && !(w.NextToPass <= now))).Select(w => w.Id),
-        ];
+        List<Id<Workspace>> due = [.. workspaces.Where(w => !(w.SettledStamp == w.PlanStamp && w.SettledThrough >= Settling.Horizon(w, now) && !(w.NextToPass <= now))).Select(w => w.Id)];
+        return await scope.ServiceProvider.GetRequiredService<PutAside>().WithoutAsync(Kind, due, w => w.Value, cancellation);
     }
 
     [LoggerMessage(Level = LogLevel.Error, Message = "Workspace {Workspace} can't be scheduled; it is put aside for a while")]

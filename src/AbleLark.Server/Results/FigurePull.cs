@@ -28,33 +28,45 @@ public sealed partial class FigurePull(IServiceScopeFactory scopes, IOptions<Lar
     public async Task RunAsync(Instant now, CancellationToken stopping)
     {
         Duration hold = Duration.FromSeconds(settings.Value.LeaseSeconds) * 2;
-        while (await DueAsync(now, stopping) is { Count: > 0 } due)
-            await Parallel.ForEachAsync(due, new ParallelOptions { MaxDegreeOfParallelism = ChannelsAtOnce, CancellationToken = stopping }, async (channel, _) => await ReadAsync(channel.Workspace, channel.Channel, now, hold, stopping));
+        bool more = true;
+        while (more && await DueAsync(now, stopping) is { Count: > 0 } due)
+        {
+            more = false;
+            await Parallel.ForEachAsync(due, new ParallelOptions { MaxDegreeOfParallelism = ChannelsAtOnce, CancellationToken = stopping }, async (channel, _) =>
+            {
+                if (await ReadAsync(channel.Workspace, channel.Channel, now, hold, stopping)) more = true;
+            });
+        }
     }
 
     private async Task<List<(Id<Workspace> Workspace, Id<Channel> Channel)>> DueAsync(Instant now, CancellationToken cancellation)
     {
         await using AsyncServiceScope scope = scopes.CreateAsyncScope();
-        HashSet<Guid> aside = await scope.ServiceProvider.GetRequiredService<PutAside>().SubjectsAsync(Kind, cancellation);
         var due = await scope.ServiceProvider.GetRequiredService<LarkDb>().Deliveries.Where(d => d.NextReadingAt <= now).Select(d => new { d.WorkspaceId, d.ChannelId }).Distinct().ToListAsync(cancellation);
-        return [.. due.Where(d => !aside.Contains(d.ChannelId.Value)).Select(d => (d.WorkspaceId, d.ChannelId))];
+        return await scope.ServiceProvider.GetRequiredService<PutAside>().WithoutAsync(Kind, [.. due.Select(d => (d.WorkspaceId, d.ChannelId))], d => d.ChannelId.Value, cancellation);
     }
 
-    private async Task ReadAsync(Id<Workspace> workspace, Id<Channel> channel, Instant now, Duration hold, CancellationToken stopping)
+    /// <summary>True when there may be more to read on the channel.</summary>
+    private async Task<bool> ReadAsync(Id<Workspace> workspace, Id<Channel> channel, Instant now, Duration hold, CancellationToken stopping)
     {
         await using AsyncServiceScope scope = scopes.CreateAsyncScope();
         PutAside aside = scope.ServiceProvider.GetRequiredService<PutAside>();
         try
         {
-            string? silence = await scope.ServiceProvider.GetRequiredService<ChannelFigures>().ReadDueAsync(workspace, channel, now, hold, stopping);
-            if (silence is null) await aside.WorkedAsync(Kind, workspace, channel.Value, stopping);
-            else await aside.FailedAsync(Kind, workspace, channel.Value, $"Its figures can't be read. {silence}", null, stopping);
+            (string? silence, bool more) = await scope.ServiceProvider.GetRequiredService<ChannelFigures>().ReadDueAsync(workspace, channel, now, hold, stopping);
+            if (silence is null)
+            {
+                await aside.WorkedAsync(Kind, workspace, channel.Value, stopping);
+                return more;
+            }
+            await aside.FailedAsync(Kind, workspace, channel.Value, $"Its figures can't be read. {silence}", null, stopping);
         }
         catch (Exception e) when (!stopping.IsCancellationRequested)
         {
             LogFailure(channel, e);
             await aside.FailedAsync(Kind, workspace, channel.Value, $"Its figures can't be read. Tell whoever runs Able Lark. ({e.Message})", null, stopping);
         }
+        return false;
     }
 
     [LoggerMessage(Level = LogLevel.Error, Message = "Figures of channel {Channel} can't be read; it is put aside for a while")]
@@ -67,12 +79,12 @@ public sealed class ChannelFigures(LarkDb db, NetworkConnector connector, Channe
     private const int AtOnce = 50;
     private static readonly Duration TryAgainAfter = Duration.FromHours(1);
 
-    /// <summary>Reads what is due; returns the network's silence in words, or null.</summary>
+    /// <summary>Reads what is due; returns the network's silence in words, or null, and whether there may be more to read.</summary>
     /// <param name="hold">For so long no other process reads the same ones.</param>
-    public async Task<string?> ReadDueAsync(Id<Workspace> workspace, Id<Channel> id, Instant now, Duration hold, CancellationToken stopping)
+    public async Task<(string? Silence, bool More)> ReadDueAsync(Id<Workspace> workspace, Id<Channel> id, Instant now, Duration hold, CancellationToken stopping)
     {
         List<Delivery> due = await ClaimAsync(workspace, id, now, now + hold, stopping);
-        if (due.Count == 0) return null;
+        if (due.Count == 0) return (null, false);
         Channel channel = await db.Channels.SingleAsync(c => c.WorkspaceId == workspace && c.Id == id, stopping);
         NetworkAnswer<string> token = await tokens.GetAsync(channel, renew: false, stopping);
         string? silence = null;
@@ -84,7 +96,7 @@ public sealed class ChannelFigures(LarkDb db, NetworkConnector connector, Channe
             // One by one: a reading that can't be kept takes no other with it.
             await db.SaveChangesAsync(stopping);
         }
-        return silence;
+        return (silence, due.Count == AtOnce);
     }
 
     /// <summary>Deliveries are claimed by putting their next reading off: whoever comes meanwhile finds them not due.</summary>

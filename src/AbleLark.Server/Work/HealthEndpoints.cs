@@ -1,6 +1,6 @@
-using AbleLark.Core.Deliveries;
 using AbleLark.Data;
 using AbleLark.Data.Work;
+using AbleLark.Server.Deliveries;
 using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
@@ -55,7 +55,7 @@ public static class HealthEndpoints
         LarkSettings settings = services.GetRequiredService<IOptions<LarkSettings>>().Value;
         Instant now = await services.GetRequiredService<BusinessClock>().NowAsync(cancellation);
         Instant machineNow = services.GetRequiredService<IClock>().Now();
-        Instant? oldest = await db.Deliveries.Where(d => (d.State == DeliveryState.Planned && d.At <= now) || d.State == DeliveryState.Sending).MinAsync(d => (Instant?)d.At, cancellation);
+        Instant? oldest = await services.GetRequiredService<DuePreparation>().OldestDueAsync(now, cancellation);
         Dictionary<WorkKind, int> aside = await db.WorkFailures.GroupBy(f => f.Work).Select(g => new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, cancellation);
         bool moving = settings.Demo && await db.BusinessTimes.AnyAsync(t => t.Target != null, cancellation);
         LoopState? stopped = settings.BackgroundWork ? book.Loops.FirstOrDefault(l => l.LastPassAt is not { } last || machineNow - last > StoppedAfter) : null;

@@ -22,6 +22,7 @@ public sealed class LoopBook : IDisposable
 
     private readonly IClock _machine;
     private readonly ConcurrentDictionary<WorkKind, LoopState> _loops = new();
+    private readonly ConcurrentDictionary<WorkKind, int> _aside = new();
     private readonly Meter _meter = new(MeterName);
     private readonly Histogram<double> _passSeconds;
     private readonly Counter<long> _failures;
@@ -36,13 +37,13 @@ public sealed class LoopBook : IDisposable
         _ended = _meter.CreateCounter<long>("lark.deliveries", description: "Deliveries by the state in which their sending ended");
         _lateSeconds = _meter.CreateHistogram<double>("lark.deliveries.lateness", "s", "How long after their time deliveries were sent");
         _meter.CreateObservableGauge("lark.overdue.age", () => OldestOverdueSeconds, "s", "Age of the oldest delivery that is due and not dealt with, as last looked at");
-        _meter.CreateObservableGauge("lark.put_aside", () => PutAside, description: "Things that are put aside after failures, as last looked at");
+        _meter.CreateObservableGauge("lark.put_aside", () => _aside.Select(a => new Measurement<int>(a.Value, Tag(a.Key))), description: "Things that are put aside after failures, as last looked at");
     }
 
-    /// <summary>As last looked at by readiness or by the sending loop.</summary>
+    /// <summary>As the sending loop last looked at it.</summary>
     public double OldestOverdueSeconds { get; set; }
 
-    public int PutAside { get; set; }
+    public void PutAside(WorkKind work, int count) => _aside[work] = count;
 
     public IReadOnlyList<LoopState> Loops => [.. _loops.Values.OrderBy(l => l.Work)];
 

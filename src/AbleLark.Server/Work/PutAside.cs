@@ -20,11 +20,14 @@ public sealed class PutAside(LarkDb db, IClock machine, LoopBook book)
     /// <summary>2 seconds, then double each time, up to 5 minutes.</summary>
     public static Duration Pause(int failures) => Duration.Min(LongestPause, FirstPause * Math.Pow(2, Math.Clamp(failures - 1, 0, 20)));
 
-    /// <summary>What is left alone now.</summary>
-    public async Task<HashSet<Guid>> SubjectsAsync(WorkKind work, CancellationToken cancellation)
+    /// <summary>What is due, without what is left alone now.</summary>
+    public async Task<List<T>> WithoutAsync<T>(WorkKind work, List<T> due, Func<T, Guid> subject, CancellationToken cancellation)
     {
+        if (due.Count == 0) return due;
         Instant now = machine.Now();
-        return [.. await db.WorkFailures.Where(f => f.Work == work && f.RetryAt > now).Select(f => f.Subject).ToListAsync(cancellation)];
+        HashSet<Guid> aside = [.. await db.WorkFailures.Where(f => f.Work == work && f.RetryAt > now).Select(f => f.Subject).ToListAsync(cancellation)];
+        book.PutAside(work, aside.Count);
+        return [.. due.Where(d => !aside.Contains(subject(d)))];
     }
 
     /// <param name="wait">How long it asks to be left alone; null: a growing while.</param>

@@ -1,4 +1,5 @@
 using AbleLark.Core.Categories;
+using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Rotas;
 using AbleLark.Data;
@@ -39,4 +40,42 @@ public sealed class MigrationTests
         Assert.Equal((OrderRule.Usual, null, true), (settings.Order, settings.GapDays, settings.NewPostsRotate));
         Assert.Empty(settings.Hashtags);
     }
+
+    [Fact]
+    public async Task Attempts_keep_how_they_ended_and_of_two_deliveries_in_the_place_of_one_the_earlier_keeps_it()
+    {
+        string connection = await Databases.EmptyAsync();
+        Guid workspace = Guid.NewGuid(), category = Guid.NewGuid(), channel = Guid.NewGuid(), post = Guid.NewGuid();
+        Guid first = new("00000000-0000-0000-0000-000000000001"), second = new("00000000-0000-0000-0000-000000000002"), third = new("00000000-0000-0000-0000-000000000003");
+        await using (LarkDb before = Databases.Open(connection))
+        {
+            await before.GetService<IMigrator>().MigrateAsync("20261125160501_SentBack");
+            await before.Database.ExecuteSqlAsync($"""
+                insert into workspaces (id, slug, name, zone, settle_time, late_after, stale_above, plan_stamp, settled_stamp) values ({workspace}, 'old', 'Old', 'Europe/Dublin', '24 hours', '60 minutes', 0.6, 0, -1);
+                insert into channels (workspace_id, id, network, account, name, handle, place, connection) values ({workspace}, {channel}, 'hearth', 'a', 'A', 'a', 0, 'Connected');
+                insert into categories (workspace_id, id, name, colour, monogram, place, usual_channels, hashtags, lifespan, needs_sign_off, new_posts_rotate, "order")
+                  values ({workspace}, {category}, 'Kept', 'tide', 'Ke', 0, '[]', '[]', 'Evergreen', false, true, {Usual}::jsonb);
+                insert into posts (workspace_id, id, title, category_id, further_categories, stage, lifespan, in_rotation, version, content, fits, added_order) values ({workspace}, {post}, 'P', {category}, '[]', 'Ready', 'Evergreen', true, 1, {NoContent}::jsonb, {NoFits}::jsonb, 0);
+                insert into deliveries (workspace_id, id, post_id, channel_id, at, local_date, local_time, state, dealt_with, attempts, alternate, instead_of)
+                  select {workspace}, id, {post}, {channel}, '2026-03-02 09:00Z'::timestamptz + minutes * interval '1 minute', '2026-03-02', '09:00', state, false, 1, 0, instead from (values
+                    ({first}, 0, 'Sending', null), ({second}, 1, 'Planned', {first}), ({third}, 2, 'Planned', {first})) as d (id, minutes, state, instead);
+                insert into delivery_attempts (workspace_id, id, delivery_id, step, started_at, ended_at, done, outcome)
+                  select {workspace}, gen_random_uuid(), {first}, step, '2026-03-02 09:00Z'::timestamptz + n * interval '1 second', case when n < 6 then '2026-03-02 09:01Z'::timestamptz end, done, outcome from (values
+                    (0, 'picture', true, 'm1'), (1, 'post', false, 'Lost: The network gave no answer.'), (2, 'post', false, 'Looked up, not there. Lost: x'), (3, 'post', false, 'Busy: Too many'),
+                    (4, 'post', false, 'Refused: No'), (5, 'post', false, 'TokenExpired: x'), (6, 'post', false, null)) as a (n, step, done, outcome);
+                """);
+        }
+        await using LarkDb db = Databases.Open(connection);
+        await db.Database.MigrateAsync();
+        DeliveryAttempt[] attempts = await db.DeliveryAttempts.OrderBy(a => a.StartedAt).ToArrayAsync();
+        Assert.Equal([AttemptEnd.Done, AttemptEnd.Lost, AttemptEnd.Absent, AttemptEnd.Busy, AttemptEnd.Refused, AttemptEnd.Busy, null], attempts.Select(a => a.End));
+        Assert.Equal(("m1", null), (attempts[0].RemoteId, attempts[0].Reason));
+        Assert.Equal((null, "Lost: The network gave no answer."), (attempts[1].RemoteId, attempts[1].Reason));
+        Assert.All(attempts, a => Assert.Equal(NodaTime.Instant.FromUtc(2026, 3, 2, 9, 0), a.Since));
+        Assert.Equal([null, first, null], (await db.Deliveries.OrderBy(d => d.At).ToListAsync()).Select(d => d.InsteadOf?.Value));
+    }
+
+    private const string Usual = """{"order":"newestFirst","freshFirst":false,"pastGap":false,"seed":0}""";
+    private const string NoContent = """{"text":"x","link":null,"pictureId":null,"variants":{},"alternates":[]}""";
+    private const string NoFits = "{}";
 }

@@ -2088,6 +2088,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/needs/put-aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PutAsideView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspaceId}/deliveries/{id}": {
         parameters: {
             query?: never;
@@ -3353,6 +3390,18 @@ export interface components {
             gapDays: null | number;
             sentBack: null | string;
         };
+        PutAsideView: {
+            work: components["schemas"]["WorkKind"];
+            /** Format: uuid */
+            channelId: null | string;
+            /** Format: date-time */
+            since: string;
+            /** Format: date-time */
+            retryAt: string;
+            /** Format: int32 */
+            count: number;
+            words: string;
+        };
         Rescheduled: {
             /** Format: uuid */
             deliveryId: string;
@@ -3750,6 +3799,8 @@ export interface components {
             before: components["schemas"]["Outlook"];
             after: components["schemas"]["Outlook"];
         };
+        /** @enum {unknown} */
+        WorkKind: "scheduling" | "sending" | "figures" | "audiences";
         WorkspaceEdit: {
             name: string;
             zone: string;

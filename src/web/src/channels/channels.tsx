@@ -1,6 +1,7 @@
-import { useMutation, useQuery } from '@tanstack/react-query';
-import { api, ask, type Schemas } from '../api/client';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { api, ask, type Schemas, wordsOf } from '../api/client';
 import { NetworkMark } from '../networks/networks';
+import { useNotices } from '../ui/Notices';
 import { Select } from '../ui/Select';
 import { useWorkspacePath } from '../workspaces/workspace';
 
@@ -25,6 +26,29 @@ export function useConnect() {
     mutationFn: (network: string) =>
       ask(api.POST('/api/workspaces/{workspaceId}/channels/connect', { params: { path }, body: { network } })),
     onSuccess: ({ address }) => window.location.assign(address),
+  });
+}
+
+/** Ends a channel's connection; its past stays. */
+export function useDisconnect(channel: Channel) {
+  const { id, path } = useWorkspacePath();
+  const client = useQueryClient();
+  const { tell, trouble } = useNotices();
+  return useMutation({
+    mutationFn: () =>
+      ask(
+        api.DELETE('/api/workspaces/{workspaceId}/channels/{id}/connection', {
+          params: { path: { ...path, id: channel.id } },
+        }),
+      ),
+    onSuccess: async ({ cancelled }) => {
+      const deliveries = cancelled === 1 ? 'One delivery was cancelled.' : `${cancelled} deliveries were cancelled.`;
+      tell(`${channel.name} is disconnected. ${cancelled === 0 ? '' : deliveries}`);
+      await Promise.all(
+        ['channels', 'lineUp', 'runway', 'needs'].map((name) => client.invalidateQueries({ queryKey: [name, id] })),
+      );
+    },
+    onError: (error) => trouble(wordsOf(error)),
   });
 }
 
@@ -68,12 +92,14 @@ export function ChannelChoice({
   onChange: (ids: string[]) => void;
 }) {
   const channels = useChannels();
+  // One that is disconnected is offered only to be taken out.
+  const isOffered = (channel: Channel) => channel.connection !== 'disconnected' || value.includes(channel.id);
   return (
     <fieldset>
       <legend className="mb-1 text-faded text-sm">{label}</legend>
       {channels.data?.length === 0 && <p className="text-sm">No channels yet. Connect one in Set-up.</p>}
       <div className="flex flex-col gap-0.5">
-        {channels.data?.map((channel) => (
+        {channels.data?.filter(isOffered).map((channel) => (
           <label key={channel.id} className="flex items-center gap-2 rounded-md px-1 py-1 hover:bg-wash">
             <input
               type="checkbox"
@@ -84,6 +110,7 @@ export function ChannelChoice({
               }
             />
             <ChannelName id={channel.id} />
+            {channel.connection === 'disconnected' && <span className="text-faded text-sm">disconnected</span>}
           </label>
         ))}
       </div>

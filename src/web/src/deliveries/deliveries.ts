@@ -23,13 +23,23 @@ export function useDelivery(deliveryId: string | null) {
   });
 }
 
+const foundWords: Record<Schemas['Found'], string> = {
+  isThere: 'Noted as sent.',
+  isNotThere: 'It is sent again now.',
+  lookAgain: 'The network is looked through again.',
+};
+
+/** Says which revision of a delivery the person looked at: whoever acts on an older one is told. */
+const seen = (revision: number | null | undefined) =>
+  revision === null || revision === undefined ? {} : { header: { 'If-Match': `"${revision}"` } };
+
 /** What a person does with one delivery; each act can be undone from its notice. */
-export function useDeliveryActs(deliveryId: string) {
+export function useDeliveryActs(deliveryId: string, revision: number | null | undefined) {
   const { id, path } = useWorkspacePath();
   const client = useQueryClient();
-  const { trouble } = useNotices();
+  const { tell, trouble } = useNotices();
   const tellUndoable = useTellUndoable();
-  const params = { params: { path: { ...path, id: deliveryId } } };
+  const params = { params: { path: { ...path, id: deliveryId }, ...seen(revision) } };
 
   const settle = async () => {
     await Promise.all(
@@ -40,9 +50,22 @@ export function useDeliveryActs(deliveryId: string) {
     tellUndoable(words, result.changeSetId);
     await settle();
   };
-  const onError = (error: unknown) => trouble(wordsOf(error));
+  const onError = (error: unknown) => {
+    trouble(wordsOf(error));
+    // Whoever came second sees what it is now.
+    void settle();
+  };
 
   return {
+    found: useMutation({
+      mutationFn: (body: Schemas['FoundRequest']) =>
+        ask(api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/found', { ...params, body })),
+      onSuccess: async (_, { found }) => {
+        tell(foundWords[found]);
+        await settle();
+      },
+      onError: settle,
+    }),
     reschedule: useMutation({
       mutationFn: (body: Schemas['RescheduleRequest']) =>
         ask(api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/reschedule', { ...params, body })),
@@ -80,7 +103,7 @@ export function useMoveDelivery() {
         ? decideOn(path, entry, { movedTo: `${date}T${time}` })
         : ask(
             api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/reschedule', {
-              params: { path: { ...path, id: entry.deliveryId ?? '' } },
+              params: { path: { ...path, id: entry.deliveryId ?? '' }, ...seen(entry.revision) },
               body: { date, time },
             }),
           ),

@@ -2,7 +2,9 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { CategoryName } from '../categories/categories';
 import { ChannelName } from '../channels/channels';
+import { AttemptList } from '../deliveries/AttemptList';
 import { useDelivery, useDeliveryActs } from '../deliveries/deliveries';
+import { FoundForm } from '../deliveries/FoundForm';
 import { entryWord, failed } from '../deliveries/states';
 import { WhenForm } from '../deliveries/WhenForm';
 import { FigureList } from '../results/FigureList';
@@ -81,23 +83,29 @@ function DeliveryPart({ entry, deliveryId }: { entry: Entry; deliveryId: string 
   return (
     <>
       {canMove(entry) && <Move entry={entry} deliveryId={deliveryId} />}
-      {trouble && entry.state === 'unsure' && <Dismiss deliveryId={deliveryId} />}
+      {trouble && entry.state === 'unsure' && (
+        <section className="border-rule border-t pt-4">
+          <h3 className="mb-2">Look on the network: is it there?</h3>
+          <FoundForm deliveryId={deliveryId} revision={entry.revision} />
+        </section>
+      )}
       {delivery.data?.sent && (
         <section>
-          <h3>What was sent</h3>
+          <h3>{entry.state === 'sent' ? 'What was sent' : 'What was to be sent'}</h3>
           <p className="mt-1 whitespace-pre-wrap border-rule border-l-2 pl-3">{delivery.data.sent.text}</p>
           {delivery.data.sent.cardLink && (
             <p className="mt-1 break-all text-faded text-sm">{delivery.data.sent.cardLink}</p>
           )}
         </section>
       )}
+      {delivery.data && <AttemptList attempts={delivery.data.attempts} />}
       {delivery.data?.figures && <FigureList figures={delivery.data.figures} at={delivery.data.figuresAt} />}
     </>
   );
 }
 
 function Move({ entry, deliveryId }: { entry: Entry; deliveryId: string }) {
-  const { reschedule, cancel } = useDeliveryActs(deliveryId);
+  const { reschedule, cancel } = useDeliveryActs(deliveryId, entry.revision);
   const [open, setOpen] = useState(false);
   const today = useWorkspace().data?.today;
   const trouble = failed(entry.state);
@@ -119,7 +127,7 @@ function Move({ entry, deliveryId }: { entry: Entry; deliveryId: string }) {
             {trouble ? 'Reschedule' : 'Move to another time'}
           </Button>
           {trouble ? (
-            <Dismiss deliveryId={deliveryId} />
+            <Dismiss deliveryId={deliveryId} revision={entry.revision} />
           ) : (
             <Button disabled={cancel.isPending} onClick={() => cancel.mutate()}>
               Cancel it
@@ -131,8 +139,8 @@ function Move({ entry, deliveryId }: { entry: Entry; deliveryId: string }) {
   );
 }
 
-export function Dismiss({ deliveryId }: { deliveryId: string }) {
-  const { dismiss } = useDeliveryActs(deliveryId);
+function Dismiss({ deliveryId, revision }: { deliveryId: string; revision: number | null | undefined }) {
+  const { dismiss } = useDeliveryActs(deliveryId, revision);
   return (
     <Button disabled={dismiss.isPending} onClick={() => dismiss.mutate()}>
       Dismiss

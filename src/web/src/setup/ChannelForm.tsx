@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, ask } from '../api/client';
-import type { Channel } from '../channels/channels';
+import { type Channel, useDisconnect } from '../channels/channels';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
 import { FormError } from '../ui/FormError';
@@ -9,8 +9,50 @@ import { useWorkspacePath } from '../workspaces/workspace';
 
 const number = (text: string) => (text === '' ? null : Number(text));
 
-/** How closely a channel may be filled. */
+/** How closely a channel may be filled, and the end of its connection. */
 export function ChannelForm({ channel, onDone }: { channel: Channel; onDone: () => void }) {
+  return (
+    <>
+      <Filling channel={channel} onDone={onDone} />
+      {channel.connection !== 'disconnected' && <Disconnect channel={channel} onDone={onDone} />}
+    </>
+  );
+}
+
+/** Can't be undone, since the tokens are forgotten: it says first what it does, and is pressed twice. */
+function Disconnect({ channel, onDone }: { channel: Channel; onDone: () => void }) {
+  const disconnect = useDisconnect(channel);
+  const [asked, setAsked] = useState(false);
+  return (
+    <section className="mt-6 border-rule border-t pt-4">
+      {asked ? (
+        <>
+          <p className="mb-3">
+            Everything still to go out on {channel.name} is cancelled, and the recurring week leaves it out. What it
+            sent and earned stays. Connecting the same account again brings the channel back.
+          </p>
+          <div className="flex gap-2">
+            <Button
+              className="text-bad"
+              disabled={disconnect.isPending}
+              onClick={() => disconnect.mutate(undefined, { onSuccess: onDone })}
+            >
+              Disconnect {channel.name}
+            </Button>
+            <Button look="quiet" onClick={() => setAsked(false)}>
+              Keep it
+            </Button>
+          </div>
+        </>
+      ) : (
+        <Button onClick={() => setAsked(true)}>Disconnect the channel…</Button>
+      )}
+    </section>
+  );
+}
+
+/** Least distance and most a day. */
+function Filling({ channel, onDone }: { channel: Channel; onDone: () => void }) {
   const { id, path } = useWorkspacePath();
   const client = useQueryClient();
   const [spacing, setSpacing] = useState(channel.spacingMinutes?.toString() ?? '');

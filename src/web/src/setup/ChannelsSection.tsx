@@ -52,9 +52,15 @@ export function ChannelsSection() {
   );
 }
 
+const standings: Record<Channel['connection'], { word: string; tone: string }> = {
+  connected: { word: 'Connected', tone: 'text-good' },
+  needsReconnection: { word: 'Not connected', tone: 'font-semibold text-bad' },
+  disconnected: { word: 'Disconnected', tone: 'text-faded' },
+};
+
 function Line({ channel, onConnect, onChange }: { channel: Channel; onConnect: () => void; onChange: () => void }) {
   const network = useNetwork(channel.network);
-  const lost = channel.connection === 'needsReconnection';
+  const { word, tone } = standings[channel.connection];
   return (
     <li className="flex items-center gap-3 py-2" data-channel={channel.handle}>
       <span className="min-w-0 flex-1">
@@ -64,9 +70,9 @@ function Line({ channel, onConnect, onChange }: { channel: Channel; onConnect: (
         </span>
         {channel.connectionTrouble && <span className="block text-bad text-sm">{channel.connectionTrouble}</span>}
       </span>
-      <span className={lost ? 'font-semibold text-bad' : 'text-good'}>{lost ? 'Not connected' : 'Connected'}</span>
-      {lost && (
-        <Button look="chief" onClick={onConnect}>
+      <span className={tone}>{word}</span>
+      {channel.connection !== 'connected' && (
+        <Button look={channel.connection === 'needsReconnection' ? 'chief' : 'plain'} onClick={onConnect}>
           Connect again
         </Button>
       )}

@@ -47,8 +47,8 @@ export function daysWords(days: readonly number[]): string {
   return days.map((d) => weekdayNames[d - 1]).join(', ');
 }
 
-/** An instant shown in a zone: "25 Mar 2026, 14:05". */
-export function instantWords(instant: string, zone: string): string {
+/** An instant shown in a zone: "25 Mar 2026, 14:05"; with seconds where moments lie close together. */
+export function instantWords(instant: string, zone: string, more: { second?: '2-digit' } = {}): string {
   const shown = new Intl.DateTimeFormat('en-GB', {
     timeZone: zone,
     day: 'numeric',
@@ -57,6 +57,7 @@ export function instantWords(instant: string, zone: string): string {
     hour: '2-digit',
     minute: '2-digit',
     hourCycle: 'h23',
+    ...more,
   });
   return shown.format(new Date(instant));
 }

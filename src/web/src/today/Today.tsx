@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { ChannelName, useChannels } from '../channels/channels';
 import { useDeliveryActs } from '../deliveries/deliveries';
+import { FoundForm } from '../deliveries/FoundForm';
 import { stateWord } from '../deliveries/states';
 import { WhenForm } from '../deliveries/WhenForm';
 import { EntrySheet } from '../lineup/EntrySheet';
@@ -15,6 +16,7 @@ import { Empty, Fetched } from '../ui/States';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
 import { type Need, useNeeds } from './needs';
 import { Passed } from './Passed';
+import { PutAside } from './PutAside';
 import { RunwayNotes } from './RunwayNotes';
 
 /** What needs a person, each with the act that settles it; then what goes out today and tomorrow. */
@@ -25,6 +27,7 @@ export function Today() {
       <section>
         <h1 className="mb-3">What needs you</h1>
         <Connections />
+        <PutAside />
         <Waiting />
         <Fetched query={needs} what="what needs you">
           {(list) =>
@@ -114,7 +117,7 @@ function Named({ post, word }: { post: PostLine; word: string }) {
 
 function NeedLine({ need }: { need: Need }) {
   const { to } = useWorkspacePath();
-  const { reschedule, dismiss } = useDeliveryActs(need.deliveryId);
+  const { reschedule, dismiss } = useDeliveryActs(need.deliveryId, need.revision);
   const [open, setOpen] = useState(false);
   const today = useWorkspace().data?.today;
   return (
@@ -130,7 +133,9 @@ function NeedLine({ need }: { need: Need }) {
       </p>
       <p className="mt-1">{need.trouble}</p>
       <div className="mt-2">
-        {open && today ? (
+        {need.state === 'unsure' ? (
+          <FoundForm deliveryId={need.deliveryId} revision={need.revision} />
+        ) : open && today ? (
           <WhenForm
             today={today}
             date={addDays(today, 1)}
@@ -142,7 +147,7 @@ function NeedLine({ need }: { need: Need }) {
           />
         ) : (
           <div className="flex gap-2">
-            {need.state !== 'unsure' && <Button onClick={() => setOpen(true)}>Reschedule</Button>}
+            <Button onClick={() => setOpen(true)}>Reschedule</Button>
             <Button look="quiet" disabled={dismiss.isPending} onClick={() => dismiss.mutate()}>
               Dismiss
             </Button>

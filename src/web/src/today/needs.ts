@@ -5,6 +5,7 @@ import { useNotices } from '../ui/Notices';
 import { useWorkspacePath } from '../workspaces/workspace';
 
 export type Need = Schemas['NeedView'];
+export type PutAside = Schemas['PutAsideView'];
 export type Passed = Schemas['PassedView'];
 
 /** Deliveries that wait for a person. */
@@ -22,6 +23,15 @@ export function usePassed() {
   return useQuery({
     queryKey: ['needs', id, 'passed'],
     queryFn: () => ask(api.GET('/api/workspaces/{workspaceId}/needs/passed', { params: { path } })),
+  });
+}
+
+/** What the background work fails on again and again. */
+export function usePutAside() {
+  const { id, path } = useWorkspacePath();
+  return useQuery({
+    queryKey: ['needs', id, 'putAside'],
+    queryFn: () => ask(api.GET('/api/workspaces/{workspaceId}/needs/put-aside', { params: { path } })),
   });
 }
 

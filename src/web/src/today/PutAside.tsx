@@ -1,0 +1,35 @@
+import { ChannelName } from '../channels/channels';
+import { instantWords } from '../time/dates';
+import { useWorkspace } from '../workspaces/workspace';
+import { type PutAside as PutAsideNeed, usePutAside } from './needs';
+
+const titles: Record<PutAsideNeed['work'], string> = {
+  scheduling: 'Nothing more is scheduled',
+  sending: 'Sending waits',
+  figures: 'Figures can’t be read',
+  audiences: 'Followers online can’t be read',
+};
+
+/** What the background work fails on again and again; it goes on by itself as soon as it can. */
+export function PutAside() {
+  const needs = usePutAside().data ?? [];
+  const zone = useWorkspace().data?.zone;
+  if (!zone) return null;
+  return needs.map((need) => (
+    <div
+      key={`${need.work} ${need.channelId}`}
+      role="alert"
+      data-put-aside={need.work}
+      className="mb-3 border-bad border-l-4 bg-bad-wash px-3 py-2"
+    >
+      <p className="flex flex-wrap items-center gap-x-2 font-medium">
+        {titles[need.work]}
+        {need.channelId && <ChannelName id={need.channelId} />}
+      </p>
+      <p>{need.words}</p>
+      <p className="text-faded text-sm">
+        Tried {need.count} times since {instantWords(need.since, zone)}. It goes on by itself once it can.
+      </p>
+    </div>
+  ));
+}
