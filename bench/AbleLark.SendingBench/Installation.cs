@@ -64,7 +64,7 @@ internal sealed class Installation : IAsyncDisposable
 
     public async Task<Process> StartStandInsAsync()
     {
-        Process process = Start("standins/AbleLark.StandIns.dll", $"--ConnectionStrings:Lark={Connection}", $"--urls=http://127.0.0.1:{_standInsPort}", "--Logging:LogLevel:Default=None");
+        Process process = Start("standins/AbleLark.StandIns.dll", $"--ConnectionStrings:Lark={Connection}", $"--urls=http://127.0.0.1:{_standInsPort}", "--Logging:LogLevel:Default=None", "--Logging:LogLevel:Microsoft.AspNetCore=None");
         await AnswersAsync($"http://127.0.0.1:{_standInsPort}/healthz");
         return process;
     }
@@ -78,7 +78,7 @@ internal sealed class Installation : IAsyncDisposable
 
     public Process StartServer(params string[] more) => Start("server/AbleLark.Server.dll",
         [$"--ConnectionStrings:Lark={Connection}", $"--Lark:DataFolder={_folder}", $"--Lark:NetworksFolder={Path.Combine(_folder, "networks")}", $"--Lark:NetworksAddress=http://127.0.0.1:{_standInsPort}",
-            "--urls=http://127.0.0.1:0", "--Logging:LogLevel:Default=Error", .. more]);
+            "--urls=http://127.0.0.1:0", "--Logging:LogLevel:Default=None", "--Logging:LogLevel:Microsoft.AspNetCore=None", .. more]);
 
     public async Task OrderAsync(string kind, int times, string? account)
     {

@@ -25,7 +25,7 @@ public sealed partial class DatabaseStart(IServiceScopeFactory scopes, IOptions<
                 await PrepareAsync(cancellationToken);
                 return;
             }
-            catch (Exception e) when (IsNotThereYet(e) && !cancellationToken.IsCancellationRequested)
+            catch (Exception e) when (DatabaseTrouble.IsAway(e) && !cancellationToken.IsCancellationRequested)
             {
                 LogWaiting(wait.TotalSeconds, e.Message);
                 await Task.Delay(wait, cancellationToken);
@@ -91,14 +91,6 @@ public sealed partial class DatabaseStart(IServiceScopeFactory scopes, IOptions<
             await db.Database.CloseConnectionAsync();
         }
     }
-
-    /// <summary>True for what passes by waiting: no server there, one that is starting or stopping, or no room for another connection.</summary>
-    private static bool IsNotThereYet(Exception e) => e switch
-    {
-        PostgresException p => p.SqlState is PostgresErrorCodes.CannotConnectNow or PostgresErrorCodes.AdminShutdown or PostgresErrorCodes.CrashShutdown or PostgresErrorCodes.TooManyConnections,
-        NpgsqlException => true,
-        _ => e.InnerException is { } inner && IsNotThereYet(inner),
-    };
 
     [LoggerMessage(Level = LogLevel.Warning, Message = "The database is not there yet; looking again in {Seconds} s ({Reason})")]
     private partial void LogWaiting(double seconds, string reason);

@@ -146,6 +146,79 @@ public sealed class RoughWeatherTests(WebTown web) : IClassFixture<WebTown>
         page.See("What needs you");
     }
 
+    [Fact]
+    public async Task What_may_have_gone_out_is_answered_on_today_and_what_is_put_aside_shows_there()
+    {
+        string name = "doubt" + Guid.NewGuid().ToString("n")[..5];
+        Guid channel = await _town.ConnectAsync(_town.Ada, "hearth", name);
+        Guid category = await _town.Ada.CategoryAsync("Ca" + name, channel);
+        Guid there = (await _town.Ada.PlanAsync(_town, (await _town.Ada.PostAsync(category, "Seen by somebody")).Id(), 600, channel))[0];
+        Guid again = (await _town.Ada.PlanAsync(_town, (await _town.Ada.PostAsync(category, "Seen by nobody")).Id(), 601, channel))[0];
+        await _town.WriteAsync($"update deliveries set state = 'Unsure', trouble = 'Its answer was lost.' where id in ({there}, {again})");
+        await _town.WriteAsync($"insert into work_failures (workspace_id, work, subject, count, first_at, last_at, retry_at, words) values ({_town.Ada.Workspace}, 'Figures', {channel}, 5, now(), now(), now() + interval '1 hour', 'The network gave no answer.')");
+        using Page page = new(_town.Address, 1024);
+        page.SignIn("ada@example.org", Databases.Password);
+        page.See("Figures can’t be read");
+        page.See("Tried 5 times since ");
+        page.Until(() => page.Count("[data-found]") == 2, "both questions");
+        // By keys alone: to the first button of the question, along it, and into the field that opens.
+        page.Run($"document.querySelector('[data-need=\"{there}\"] [data-found] button').focus()");
+        page.Driver.SwitchTo().ActiveElement().SendKeys(OpenQA.Selenium.Keys.Enter);
+        page.Until(() => page.Run("return document.activeElement.type")?.ToString() == "url", "the field for the address");
+        page.Driver.SwitchTo().ActiveElement().SendKeys("ftp://hearth.example.org/p/7" + OpenQA.Selenium.Keys.Enter);
+        page.See("Give the post's own address on the network, beginning with http:// or https://.");
+        page.Fill("The post's address on the network", "https://hearth.example.org/p/7");
+        page.Press("Note it as sent");
+        page.See("Noted as sent.");
+        page.Until(() => page.Count("[data-found]") == 1, "one question less");
+        Assert.Equal("sent", await _town.Ada.StateAsync(there));
+        page.Press("It isn't: send it");
+        page.Until(() => _town.Ada.StateAsync(again).Result == "sent", "sent again by the loop");
+        page.See("Nothing failed and nothing was missed");
+        await _town.WriteAsync($"delete from work_failures where subject = {channel}");
+        Assert.Empty(page.Complaints());
+    }
+
+    [Fact]
+    public async Task Whoever_comes_second_to_a_delivery_is_told_and_sees_what_it_is_now()
+    {
+        string name = "second" + Guid.NewGuid().ToString("n")[..5];
+        Guid channel = await _town.ConnectAsync(_town.Ada, "hearth", name);
+        Guid category = await _town.Ada.CategoryAsync("Ca" + name, channel);
+        await _town.Ada.PostAsync($"posts/{(await _town.Ada.PostAsync(category, "Wanted by two")).Id()}/deliveries", new { date = "2029-06-06", time = "10:00:00", channels = new[] { channel } });
+        using Page page = new(_town.Address);
+        page.SignIn("ada@example.org", Databases.Password);
+        page.Go($"/w/harbour/calendar?week=2029-06-06&channel={channel}");
+        page.PressCss("[data-entry]");
+        page.See("Cancel it");
+        // A colleague acts, and this page doesn't hear of it in time.
+        Guid delivery = Guid.Parse(page.Run("return document.querySelector('[data-entry]').dataset.entry")!.ToString()!);
+        await _town.WriteAsync($"update deliveries set revision = revision + 1 where id = {delivery}");
+        page.Press("Cancel it");
+        page.See("Somebody else changed this delivery since you looked at it: it is planned now. Look again, then decide.");
+        page.Press("Cancel it");
+        page.See("Cancelled.");
+    }
+
+    [Fact]
+    public async Task A_channel_is_disconnected_in_set_up_after_it_said_what_that_does()
+    {
+        string name = "part" + Guid.NewGuid().ToString("n")[..5];
+        Guid channel = await _town.ConnectAsync(_town.Ada, "hearth", name);
+        Guid category = await _town.Ada.CategoryAsync("Ca" + name, channel);
+        await _town.Ada.PlanAsync(_town, (await _town.Ada.PostAsync(category, "Still to come")).Id(), 600, channel);
+        using Page page = new(_town.Address, 1024);
+        page.SignIn("ada@example.org", Databases.Password);
+        page.Go("/w/harbour/set-up");
+        page.Press($"Change {name}");
+        page.Press("Disconnect the channel…");
+        page.See("What it sent and earned stays.");
+        page.Press($"Disconnect {name}");
+        page.See($"{name} is disconnected. One delivery was cancelled.");
+        page.Until(() => page.TextOf($"[data-channel='{name}']").Contains("Disconnected", StringComparison.Ordinal), "its standing");
+        Assert.Contains("Connect again", page.TextOf($"[data-channel='{name}']"), StringComparison.Ordinal);
+    }
+
     private async Task<(Page Page, Guid Post)> DeskAsync(string name)
     {
         Guid category = await _town.Ada.CategoryAsync(name + " " + Guid.NewGuid().ToString("n")[..6]);

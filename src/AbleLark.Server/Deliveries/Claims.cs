@@ -17,7 +17,7 @@ namespace AbleLark.Server.Deliveries;
 public sealed record DueChannel(Id<Workspace> WorkspaceId, Id<Channel> ChannelId, string Network, bool IsFailing);
 
 /// <summary>Takes due deliveries under a lease, so that any number of server processes can share the work.</summary>
-public sealed class Claims(LarkDb db, IClock machine, IOptions<LarkSettings> settings)
+public sealed class Claims(LarkDb db, IClock machine, PutAside aside, IOptions<LarkSettings> settings)
 {
     /// <summary>Few, so that a process that ends doesn't hold many; enough that claiming is not what takes the time.</summary>
     private const int AtOnce = 5;
@@ -66,18 +66,19 @@ public sealed class Claims(LarkDb db, IClock machine, IOptions<LarkSettings> set
     /// </summary>
     public async Task FailAsync(Id<Workspace> workspace, Id<Delivery> id, Guid lease, Exception failure, CancellationToken cancellation)
     {
-        string words = $"Something went wrong here while it was being sent ({failure.Message.ReplaceLineEndings(" ")}). Reschedule it; if it stays, tell whoever runs Able Lark.";
+        string words = $"Something went wrong here while it was being sent ({failure.Message.ReplaceLineEndings(" ").Replace("\0", "", StringComparison.Ordinal)}). Reschedule it; if it stays, tell whoever runs Able Lark.";
         IQueryable<Delivery> mine = db.Deliveries.Where(d => d.WorkspaceId == workspace && d.Id == id && d.Lease == lease && d.State == DeliveryState.Sending);
-        int tries = await mine.Select(d => d.Attempts).SingleOrDefaultAsync(cancellation);
-        if (tries < MostFailures)
+        int failures = await aside.FailedAsync(WorkKind.Sending, workspace, id.Value, words, null, cancellation);
+        if (failures < MostFailures)
         {
-            Instant until = machine.Now() + PutAside.Pause(tries);
+            Instant until = machine.Now() + PutAside.Pause(failures);
             await mine.ExecuteUpdateAsync(d => d.SetProperty(x => x.LeaseUntil, until).SetProperty(x => x.Trouble, words), cancellation);
             return;
         }
         bool tried = await db.DeliveryAttempts.AnyAsync(a => a.WorkspaceId == workspace && a.DeliveryId == id && a.Step != SendingPlan.PictureStep && (a.End == null || a.End == AttemptEnd.Lost), cancellation);
         DeliveryState state = tried ? DeliveryState.Unsure : DeliveryState.Refused;
         if (tried) words += Sending.LookWords;
+        await aside.WorkedAsync(WorkKind.Sending, workspace, id.Value, cancellation);
         await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
         await mine.ExecuteUpdateAsync(d => d.SetProperty(x => x.State, state).SetProperty(x => x.Trouble, words).SetProperty(x => x.Lease, (Guid?)null)
             .SetProperty(x => x.LeaseUntil, (Instant?)null).SetProperty(x => x.Revision, x => x.Revision + 1), cancellation);

@@ -101,7 +101,8 @@ public static class DeliveryEndpoints
     {
         List<WorkFailure> failures = await db.WorkFailures.AsNoTracking().Where(f => f.WorkspaceId == workspaceId && f.Count >= PutAside.ShownAfter).OrderBy(f => f.FirstAt).ToListAsync(cancellation);
         HashSet<Guid> channels = [.. await db.Channels.Where(c => c.WorkspaceId == workspaceId).Select(c => c.Id.Value).ToListAsync(cancellation)];
-        return [.. failures.Select(f => new PutAsideView(f.Work, channels.Contains(f.Subject) ? new(f.Subject) : null, f.FirstAt, f.RetryAt, f.Count, f.Words))];
+        // A single delivery ends before long in a state of its own, which shows.
+        return [.. failures.Where(f => f.Subject == workspaceId.Value || channels.Contains(f.Subject)).Select(f => new PutAsideView(f.Work, channels.Contains(f.Subject) ? new(f.Subject) : null, f.FirstAt, f.RetryAt, f.Count, f.Words))];
     }
 
     /// <summary>Places of the rota that were missed in the last two weeks, the latest first.</summary>

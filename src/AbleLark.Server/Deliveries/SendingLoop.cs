@@ -3,6 +3,7 @@ using AbleLark.Core;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Workspaces;
+using AbleLark.Data;
 using AbleLark.Data.Work;
 using AbleLark.Server.Time;
 using AbleLark.Server.Work;
@@ -85,7 +86,7 @@ public sealed partial class SendingLoop(IServiceScopeFactory scopes, NetworkBook
             {
                 await scope.ServiceProvider.GetRequiredService<DuePreparation>().RunAsync(workspace, now, stopping);
             }
-            catch (Exception e) when (!stopping.IsCancellationRequested)
+            catch (Exception e) when (!stopping.IsCancellationRequested && !DatabaseTrouble.IsAway(e))
             {
                 LogWorkspace(workspace, e);
                 await scope.ServiceProvider.GetRequiredService<PutAside>().FailedAsync(
@@ -124,9 +125,9 @@ public sealed partial class SendingLoop(IServiceScopeFactory scopes, NetworkBook
         }
         catch (Exception e)
         {
-            // The database is away: leases run out, and whoever comes next goes on.
+            // The database is away, as a rule: leases run out, and whoever comes next goes on.
             book.FailedOnOne(Kind);
-            LogChannel(due.ChannelId, e);
+            LogChannel(due.ChannelId, e.GetBaseException().Message);
         }
         finally
         {
@@ -174,9 +175,8 @@ public sealed partial class SendingLoop(IServiceScopeFactory scopes, NetworkBook
             LogLostLease(id);
             return SendingOutcome.Nothing;
         }
-        catch (Exception e) when (e is not CrashException)
+        catch (Exception e) when (e is not CrashException && !DatabaseTrouble.IsAway(e))
         {
-            book.FailedOnOne(Kind);
             LogDelivery(id, e);
             await using AsyncServiceScope fresh = scopes.CreateAsyncScope();
             await fresh.ServiceProvider.GetRequiredService<Claims>().FailAsync(due.WorkspaceId, id, lease, e, CancellationToken.None);
@@ -190,8 +190,8 @@ public sealed partial class SendingLoop(IServiceScopeFactory scopes, NetworkBook
     [LoggerMessage(Level = LogLevel.Error, Message = "Delivery {Delivery} failed unexpectedly")]
     private partial void LogDelivery(Id<Delivery> delivery, Exception exception);
 
-    [LoggerMessage(Level = LogLevel.Error, Message = "Sending on channel {Channel} failed; it is taken up again when its leases run out")]
-    private partial void LogChannel(Id<Core.Channels.Channel> channel, Exception exception);
+    [LoggerMessage(Level = LogLevel.Error, Message = "Sending on channel {Channel} broke off; it is taken up again when its leases run out ({Reason})")]
+    private partial void LogChannel(Id<Core.Channels.Channel> channel, string reason);
 
     [LoggerMessage(Level = LogLevel.Error, Message = "What is due in workspace {Workspace} can't be prepared; it is put aside for a while")]
     private partial void LogWorkspace(Id<Workspace> workspace, Exception exception);

@@ -2,6 +2,7 @@ using AbleLark.Core.Deliveries;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Time;
+using AbleLark.Data.Work;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
 using AbleLark.Server.Work;
@@ -55,6 +56,9 @@ public sealed class DemoClock(LarkDb db, BusinessClock clock, IClock machine, IO
         if (time.Target is not { } target) return false;
         if (await db.Deliveries.AnyAsync(d => d.State == DeliveryState.Sending && d.Attempts < WaitedForTries, cancellation)) return false;
         Instant now = machine.Now() + time.Ahead;
+        // A channel whose network hiccuped is waited for as well; after that time passes on.
+        if (await db.Deliveries.AnyAsync(d => d.State == DeliveryState.Planned && d.At <= now
+            && db.WorkFailures.Any(f => f.Work == WorkKind.Sending && f.Subject == (Guid)(object)d.ChannelId && f.Count < WaitedForTries), cancellation)) return false;
         Instant next = await NextDueAsync(now, cancellation) is { } due && due < target ? due : target;
         if (next > now) time.Ahead = next - machine.Now();
         if (next >= target || now >= target) time.Target = null;

@@ -33,7 +33,7 @@ public sealed partial class AudiencePull(IServiceScopeFactory scopes, ILogger<Au
                 if (silence is null) await aside.WorkedAsync(Kind, workspace, channel.Value, stopping);
                 else await aside.FailedAsync(Kind, workspace, channel.Value, $"When its followers are online can't be read. {silence}", null, stopping);
             }
-            catch (Exception e) when (!stopping.IsCancellationRequested)
+            catch (Exception e) when (!stopping.IsCancellationRequested && !DatabaseTrouble.IsAway(e))
             {
                 LogFailure(channel, e);
                 await aside.FailedAsync(Kind, workspace, channel.Value, $"When its followers are online can't be read. Tell whoever runs Able Lark. ({e.Message})", null, stopping);

@@ -27,7 +27,7 @@ public sealed partial class Scheduling(IServiceScopeFactory scopes, ILogger<Sche
                 await scope.ServiceProvider.GetRequiredService<Settling>().SettleAsync(id, w => Settling.Horizon(w, now), now, stopping);
                 await aside.WorkedAsync(Kind, id, id.Value, stopping);
             }
-            catch (Exception e) when (!stopping.IsCancellationRequested)
+            catch (Exception e) when (!stopping.IsCancellationRequested && !DatabaseTrouble.IsAway(e))
             {
                 LogFailure(id, e);
                 await aside.FailedAsync(Kind, id, id.Value, $"The recurring week can't be worked out, so nothing more of it is scheduled. Look through the dates of the rota's slots; if they are right, tell whoever runs Able Lark. ({e.Message})", null, stopping);

@@ -71,7 +71,7 @@ public sealed partial class LiveNews(IConfiguration configuration, ILogger<LiveN
             }
             catch (Exception e) when (e is NpgsqlException or IOException or System.Net.Sockets.SocketException)
             {
-                LogLost(e);
+                LogLost(e.Message);
                 await Task.Delay(TimeSpan.FromSeconds(2), stoppingToken).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
             }
         }
@@ -89,8 +89,8 @@ public sealed partial class LiveNews(IConfiguration configuration, ILogger<LiveN
         }
     }
 
-    [LoggerMessage(Level = LogLevel.Warning, Message = "Lost the database's notifications; listening again soon")]
-    private partial void LogLost(Exception exception);
+    [LoggerMessage(Level = LogLevel.Warning, Message = "Lost the database's notifications; listening again soon ({Reason})")]
+    private partial void LogLost(string reason);
 }
 
 public static class LiveEndpoints

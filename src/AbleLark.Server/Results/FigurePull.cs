@@ -61,7 +61,7 @@ public sealed partial class FigurePull(IServiceScopeFactory scopes, IOptions<Lar
             }
             await aside.FailedAsync(Kind, workspace, channel.Value, $"Its figures can't be read. {silence}", null, stopping);
         }
-        catch (Exception e) when (!stopping.IsCancellationRequested)
+        catch (Exception e) when (!stopping.IsCancellationRequested && !DatabaseTrouble.IsAway(e))
         {
             LogFailure(channel, e);
             await aside.FailedAsync(Kind, workspace, channel.Value, $"Its figures can't be read. Tell whoever runs Able Lark. ({e.Message})", null, stopping);

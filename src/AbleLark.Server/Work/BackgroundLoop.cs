@@ -1,4 +1,5 @@
 using System.Diagnostics;
+using AbleLark.Data;
 using AbleLark.Data.Work;
 using AbleLark.Server.Demo;
 using AbleLark.Server.Time;
@@ -53,8 +54,9 @@ public sealed partial class BackgroundLoop<T>(T work, IServiceScopeFactory scope
             }
             catch (Exception e)
             {
-                book.Failed(work.Kind, e.Message);
-                LogFailure(work.Kind, e);
+                book.Failed(work.Kind, e.GetBaseException().Message);
+                if (DatabaseTrouble.IsAway(e)) LogAway(work.Kind, e.GetBaseException().Message);
+                else LogFailure(work.Kind, e);
                 pause = PauseAfterTrouble;
             }
             await Task.Delay(pause, stoppingToken).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
@@ -78,4 +80,7 @@ public sealed partial class BackgroundLoop<T>(T work, IServiceScopeFactory scope
 
     [LoggerMessage(Level = LogLevel.Error, Message = "A pass of {Work} failed; it is tried again soon")]
     private partial void LogFailure(WorkKind work, Exception exception);
+
+    [LoggerMessage(Level = LogLevel.Warning, Message = "{Work} waits for the database ({Reason})")]
+    private partial void LogAway(WorkKind work, string reason);
 }

@@ -31,9 +31,11 @@ public sealed class PutAside(LarkDb db, IClock machine, LoopBook book)
     }
 
     /// <param name="wait">How long it asks to be left alone; null: a growing while.</param>
-    public async Task FailedAsync(WorkKind work, Id<Workspace> workspace, Guid subject, string words, Duration? wait, CancellationToken cancellation)
+    /// <returns>Failures in a row.</returns>
+    public async Task<int> FailedAsync(WorkKind work, Id<Workspace> workspace, Guid subject, string words, Duration? wait, CancellationToken cancellation)
     {
         book.FailedOnOne(work);
+        words = words.Replace("\0", "", StringComparison.Ordinal);
         Instant now = machine.Now();
         int before = await db.WorkFailures.Where(f => f.WorkspaceId == workspace && f.Work == work && f.Subject == subject).Select(f => f.Count).FirstOrDefaultAsync(cancellation);
         Instant retry = now + (wait ?? Pause(before + 1));
@@ -45,6 +47,7 @@ public sealed class PutAside(LarkDb db, IClock machine, LoopBook book)
             set count = work_failures.count + 1, last_at = excluded.last_at, retry_at = excluded.retry_at, words = excluded.words
             """, cancellation);
         if (before + 1 == ShownAfter) await db.Database.ExecuteSqlAsync($"select pg_notify('lark', {$"{workspace} deliveries"})", cancellation);
+        return before + 1;
     }
 
     /// <summary>It went well: whatever was counted against it is over.</summary>

@@ -28,13 +28,14 @@ public sealed class BackupTests(Town town) : IClassFixture<Town>, IDisposable
         Guid lost = await PlannedAsync(await town.ConnectAsync(_ada, "hearth", "revoked"), category, "Can't be asked");
         Guid later = await PlannedAsync(channel, category, "Much later");
         Guid earlier = await PlannedAsync(channel, category, "Sent sooner than planned");
-        foreach (Guid soon in new[] { sent, failed, lost }) await town.WriteAsync($"update deliveries set at = now() + interval '6 seconds' where id = {soon}");
+        foreach (Guid soon in new[] { sent, failed, lost }) await town.WriteAsync($"update deliveries set at = now() + interval '6 seconds' + (select ahead from business_times) where id = {soon}");
         Assert.Contains("Backed up as of ", await RunAsync("backup", town.Database, town.DataFolder), StringComparison.Ordinal);
-        Assert.True(await town.ReadAsync(db => db.Deliveries.AnyAsync(d => d.Id == new Id<Delivery>(sent) && d.At > SystemClock.Instance.GetCurrentInstant())), "The backup took so long that its deliveries were due before it.");
+        Instant backedUp = await town.NowAsync();
+        Assert.True(await town.ReadAsync(db => db.Deliveries.AnyAsync(d => d.Id == new Id<Delivery>(sent) && d.At > backedUp)), "The backup took so long that its deliveries were due before it.");
 
         // Life goes on after the backup: it doesn't know of this.
         await town.WriteAsync($"update deliveries set state = 'Cancelled' where id = {failed}");
-        await town.WriteAsync($"update deliveries set at = now() where id = {earlier}");
+        await town.WriteAsync($"update deliveries set at = now() + (select ahead from business_times) where id = {earlier}");
         await town.RoundsUntilAsync(earlier, "sent");
         await town.RoundsUntilAsync(sent, "sent");
         await town.RevokeAsync("hearth-revoked");
@@ -65,7 +66,7 @@ public sealed class BackupTests(Town town) : IClassFixture<Town>, IDisposable
         // Later on, too, what the backup thinks is still to come is looked up before it is sent: one had gone out meanwhile, the other goes.
         foreach (Guid due in new[] { earlier, later })
         {
-            await db.Database.ExecuteSqlAsync($"update deliveries set at = now() where id = {due}");
+            await db.Database.ExecuteSqlAsync($"update deliveries set at = now() + (select ahead from business_times) where id = {due}");
             await UntilSentAsync(server, db, due);
         }
         Assert.Equal(["Much later", .. before], await town.PostedAsync("hearth-backup"));

@@ -117,7 +117,7 @@ public sealed class DoubtTests : IAsyncLifetime
         await _town.OrderAsync("down", 1, account);
         await _town.RoundAsync();
         // Sixty others were posted since, and the network lists fifty.
-        await _town.WriteAsync($"insert into stand_ins.posts (id, network, account_id, key, text, media, created_at) select 'later' || n, 'hearth', {account}, 'later' || n, 'Later ' || n, array[]::text[], now() + interval '1 day' from generate_series(1, 60) n");
+        await _town.WriteAsync($"insert into stand_ins.posts (id, network, account_id, key, text, media, created_at) select 'later' || n, 'hearth', {account}, 'later' || n, 'Later ' || n, array[]::text[], now() + interval '3 days' from generate_series(1, 60) n");
         await _town.RoundsUntilAsync(delivery, "sent", "unsure");
         JsonElement shown = await _town.Ada.GetAsync($"deliveries/{delivery}");
         Assert.Equal("unsure", shown.Text("state"));

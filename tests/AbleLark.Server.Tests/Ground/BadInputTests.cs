@@ -109,7 +109,7 @@ public sealed class BadInputTests(Town town) : IClassFixture<Town>
             (HttpMethod.Post, "what-if", new { weeks = 4, categories = new[] { settings, settings } }, "A category is named twice. Say once how it would be."),
             (HttpMethod.Post, "what-if", new { weeks = 4, morePosts = new[] { new { categoryId = channel, count = 1 } } }, "This category is not here, or no longer."),
             (HttpMethod.Patch, $"line-up/occurrences/{slot}/2027-03-01", new { fix = new object?[] { null } }, "The content can't be read at “$.fix”. Check the value there."),
-            (HttpMethod.Patch, $"line-up/occurrences/{slot}/2027-03-01", new { movedTo = "9998-01-01T09:00:00" }, "1 Jan 9998 is not a date to plan with: dates lie between 1 Jan 2000 and " + Latest() + ". Is the year right? (“$.movedTo”)"),
+            (HttpMethod.Patch, $"line-up/occurrences/{slot}/2027-03-01", new { movedTo = "9998-01-01T09:00:00" }, "1 Jan 9998 is not a date to plan with: dates lie between 1 Jan 2000 and " + await LatestAsync() + ". Is the year right? (“$.movedTo”)"),
         ];
         foreach ((HttpMethod method, string path, object body, string words) in tries) Assert.Equal(words, (await _ada.TroubleAsync(method, path, body)).Words);
     }
@@ -189,7 +189,7 @@ public sealed class BadInputTests(Town town) : IClassFixture<Town>
     }
 
     /// <summary>Five years from now, as it is said.</summary>
-    private static string Latest() => DateTime.UtcNow.AddYears(5).ToString("d MMM yyyy", System.Globalization.CultureInfo.InvariantCulture);
+    private async Task<string> LatestAsync() => (await town.NowAsync()).InUtc().Date.PlusYears(5).ToString("d MMM yyyy", System.Globalization.CultureInfo.InvariantCulture);
 
     private static class Png
     {

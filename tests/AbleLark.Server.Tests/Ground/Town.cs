@@ -60,6 +60,7 @@ public sealed class Town : IAsyncLifetime
         NetworksAddress = _standIns.Urls.Single();
         _server = await StartServerAsync();
         Address = _server.Urls.Single();
+        await BeginInTheMorningAsync();
         Ada = await Visitor.SignInAsync(this, "ada@example.org");
         Ben = await Visitor.SignInAsync(this, "ben@example.org");
     }
@@ -109,6 +110,15 @@ public sealed class Town : IAsyncLifetime
         await using LarkDb db = Databases.Open(Database);
         (await db.BusinessTimes.SingleAsync()).Ahead += by;
         await db.SaveChangesAsync();
+    }
+
+    /// <summary>The clock begins at the next ten in the morning, local time: what a test calls today lasts for all of it, whenever the tests are run.</summary>
+    private async Task BeginInTheMorningAsync()
+    {
+        DateTimeZone zone = DateTimeZoneProviders.Tzdb["Europe/Dublin"];
+        LocalDateTime now = (await NowAsync()).InZone(zone).LocalDateTime;
+        LocalDate day = now.TimeOfDay < new LocalTime(10, 0) ? now.Date : now.Date.PlusDays(1);
+        await MoveToAsync((day + new LocalTime(10, 0)).InZoneLeniently(zone).ToInstant());
     }
 
     /// <summary>One more workspace of Ada's, with nothing in it; returns its name in addresses.</summary>
