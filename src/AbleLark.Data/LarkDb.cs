@@ -60,13 +60,16 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
 
     private ChangeSet? _act;
 
+    /// <summary>The token by which a script acts through this context; null for a person.</summary>
+    public Id<ApiToken>? ActingToken { get; set; }
+
     /// <summary>
     /// Opens a change set: what is saved from here on is recorded under it, with before and after. The background work
     /// opens none; what it does is recorded with the deliveries.
     /// </summary>
     public ChangeSet BeginAct(Id<Workspace> workspace, Guid? person, Instant now, string act)
     {
-        _act = new() { WorkspaceId = workspace, Id = Id<ChangeSet>.New(), PersonId = person, At = now, Act = act };
+        _act = new() { WorkspaceId = workspace, Id = Id<ChangeSet>.New(), PersonId = person, TokenId = ActingToken, At = now, Act = act };
         ChangeSets.Add(_act);
         return _act;
     }

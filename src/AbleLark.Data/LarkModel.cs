@@ -137,6 +137,7 @@ internal static class LarkModel
         {
             e.HasKey(t => new { t.WorkspaceId, t.Id });
             e.HasIndex(t => t.Digest).IsUnique();
+            Json(e.Property(t => t.Rights));
             e.HasOne<Workspace>().WithMany().HasForeignKey(t => t.WorkspaceId);
             e.HasOne<Person>().WithMany().HasForeignKey(t => t.PersonId);
         });
@@ -149,7 +150,8 @@ internal static class LarkModel
         builder.Entity<Post>(e =>
         {
             e.HasKey(p => new { p.WorkspaceId, p.Id });
-            e.Property(p => p.Stage).HasConversion<string>();
+            e.Property(p => p.Stage).HasConversion<string>().HasField("_stage");
+            e.Ignore(p => p.AllCategories);
             e.Property(p => p.Lifespan).HasConversion<string>();
             e.Property(p => p.Version).IsConcurrencyToken();
             Json(e.Property(p => p.FurtherCategories));

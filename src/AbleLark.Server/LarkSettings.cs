@@ -24,6 +24,9 @@ public sealed class LarkSettings
     /// <summary>Turns the background work off, for tests that drive it themselves.</summary>
     public bool BackgroundWork { get; set; } = true;
 
+    /// <summary>Seconds between two signs of life on a line of news; with each it is asked again what the person may hear.</summary>
+    public int HeartbeatSeconds { get; set; } = 20;
+
     /// <summary>Serves metrics at /metrics in the text format that Prometheus reads.</summary>
     public bool PrometheusMetrics { get; set; }
 

@@ -35,7 +35,14 @@ public sealed class Post
     /// <summary>Further categories: a kind and a topic, say. It takes turns in their lines too.</summary>
     public List<Id<Category>> FurtherCategories { get; set; } = [];
 
-    public Stage Stage { get; set; } = Stage.Draft;
+    private Stage _stage = Stage.Draft;
+
+    /// <summary>Given when it is made; from then on changed by the acts below alone.</summary>
+    public Stage Stage
+    {
+        get => _stage;
+        init => _stage = value;
+    }
 
     /// <summary>What was asked for when it was sent back; null: it wasn't, or has been made ready since.</summary>
     public string? SentBack { get; set; }
@@ -73,6 +80,47 @@ public sealed class Post
 
     /// <summary>Set when it was taken out of the bank; kept so that it can be brought back.</summary>
     public Instant? RemovedAt { get; set; }
+
+    /// <summary>Makes it ready, or, where somebody has to approve it first, lets it wait for that.</summary>
+    public void MakeReady(bool needsApproval)
+    {
+        (_stage, SentBack) = (needsApproval ? Stage.AwaitingYes : Stage.Ready, null);
+    }
+
+    /// <summary>Waits for approval, whether or not its category asks for one.</summary>
+    public void AskForApproval() => MakeReady(needsApproval: true);
+
+    /// <summary>Not ready any more, or not yet: an idea or a draft.</summary>
+    /// <exception cref="ArgumentException">That is another act's to do.</exception>
+    public void PutBackTo(Stage stage)
+    {
+        if (stage is not (Stage.Idea or Stage.Draft)) throw new ArgumentException($"A post becomes {stage} by being made ready or approved.", nameof(stage));
+        _stage = stage;
+    }
+
+    /// <exception cref="InvalidOperationException">It doesn't wait for approval.</exception>
+    public void Approve()
+    {
+        if (_stage != Stage.AwaitingYes) throw new InvalidOperationException($"A post that is {_stage} doesn't wait for approval.");
+        _stage = Stage.Ready;
+    }
+
+    /// <summary>Back to whoever writes it, with what is asked for.</summary>
+    /// <exception cref="InvalidOperationException">It doesn't wait for approval.</exception>
+    public void SendBack(string note)
+    {
+        if (_stage != Stage.AwaitingYes) throw new InvalidOperationException($"A post that is {_stage} doesn't wait for approval.");
+        (_stage, SentBack) = (Stage.Draft, note);
+    }
+
+    /// <summary>Something of it was brought back from before: what was ready waits for approval anew where that is needed.</summary>
+    public void BroughtBack(bool needsApproval)
+    {
+        if (_stage == Stage.Ready && needsApproval) _stage = Stage.AwaitingYes;
+    }
+
+    /// <summary>All its categories, the main one first.</summary>
+    public IEnumerable<Id<Category>> AllCategories => FurtherCategories.Prepend(CategoryId);
 
     /// <summary>Another like it, with something changed: for trying.</summary>
     public Post But(Action<Post> change)

@@ -24,6 +24,9 @@ public sealed class Workspace
     /// <summary>Share of repeats, 0 to 1, above which a channel looks stale.</summary>
     public double StaleAbove { get; set; } = 0.6;
 
+    /// <summary>True: whoever changed a post last may approve it as well.</summary>
+    public bool AllowsOwnApproval { get; set; }
+
     /// <summary>Last local date that has been settled as a whole.</summary>
     public LocalDate? SettledThrough { get; set; }
 
@@ -36,6 +39,3 @@ public sealed class Workspace
     /// <summary>When, as the last settling saw it, the next place passes that is still unsettled; null before the first.</summary>
     public Instant? NextToPass { get; set; }
 }
-
-/// <summary>What somebody may do in a workspace.</summary>
-public enum Role { Planner, Writer, Client }

@@ -11,6 +11,9 @@ public sealed class ChangeSet
     public required Id<ChangeSet> Id { get; init; }
     public Guid? PersonId { get; init; }
 
+    /// <summary>The script's token, where a script did it for the person.</summary>
+    public Id<People.ApiToken>? TokenId { get; init; }
+
     /// <summary>Business time.</summary>
     public required Instant At { get; init; }
 

@@ -168,10 +168,22 @@ public sealed class Undo(LarkDb db, Instant now)
         if (entry.Entity is Post post)
         {
             post.Version++;
+            if (change.Before.Keys.Any(Approved.Contains) && await NeedsApprovalAsync(post, cancellation))
+            {
+                bool wasReady = post.Stage == Stage.Ready;
+                post.BroughtBack(needsApproval: true);
+                if (wasReady) _kept.Add($"“{post.Title}” waits for approval, since what it says or is for has changed.");
+            }
             if (change.Before.ContainsKey(nameof(Post.Content)))
                 db.PostVersions.Add(new PostVersion { WorkspaceId = post.WorkspaceId, PostId = post.Id, Number = post.Version, Content = post.Content, MadeAt = now });
         }
     }
+
+    /// <summary>What of a post an approval belongs to.</summary>
+    private static readonly string[] Approved = [nameof(Post.Content), nameof(Post.CategoryId), nameof(Post.FurtherCategories), nameof(Post.Stage)];
+
+    private async Task<bool> NeedsApprovalAsync(Post post, CancellationToken cancellation) =>
+        await db.Categories.AnyAsync(c => c.WorkspaceId == post.WorkspaceId && c.NeedsSignOff && post.AllCategories.Contains(c.Id), cancellation);
 
     private void Recreate(Type type, Change change)
     {

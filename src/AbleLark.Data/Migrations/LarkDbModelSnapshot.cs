@@ -852,6 +852,10 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("id");
 
+                    b.Property<bool>("AllowsOwnApproval")
+                        .HasColumnType("boolean")
+                        .HasColumnName("allows_own_approval");
+
                     b.Property<Duration>("LateAfter")
                         .HasColumnType("interval")
                         .HasColumnName("late_after");
@@ -993,6 +997,10 @@ namespace AbleLark.Data.Migrations
                     b.Property<Guid?>("PersonId")
                         .HasColumnType("uuid")
                         .HasColumnName("person_id");
+
+                    b.Property<Guid?>("TokenId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("token_id");
 
                     b.Property<Instant?>("UndoneAt")
                         .IsConcurrencyToken()
@@ -1172,6 +1180,10 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("digest");
 
+                    b.Property<Instant>("EndsAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("ends_at");
+
                     b.Property<Instant>("MadeAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("made_at");
@@ -1188,6 +1200,11 @@ namespace AbleLark.Data.Migrations
                     b.Property<Instant?>("RevokedAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("revoked_at");
+
+                    b.Property<string>("Rights")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("rights");
 
                     b.Property<Instant?>("UsedAt")
                         .HasColumnType("timestamp with time zone")

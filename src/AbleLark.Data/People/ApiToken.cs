@@ -22,6 +22,12 @@ public sealed class ApiToken
     /// <summary>Machine time.</summary>
     public required Instant MadeAt { get; init; }
 
+    /// <summary>What it may do; never more than the person may.</summary>
+    public List<Right> Rights { get; init; } = [];
+
+    /// <summary>Machine time at which it stops working.</summary>
+    public required Instant EndsAt { get; init; }
+
     public Instant? UsedAt { get; set; }
     public Instant? RevokedAt { get; set; }
 }

@@ -10,6 +10,7 @@ using AbleLark.Server.Changes;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
+using AbleLark.Server.Workspaces;
 using Microsoft.EntityFrameworkCore;
 
 namespace AbleLark.Server.Categories;
@@ -36,11 +37,11 @@ public static class CategoryEndpoints
 
     public static void MapCategories(this RouteGroupBuilder workspace)
     {
-        workspace.MapGet("/categories", ListAsync);
-        workspace.MapPost("/categories", AddAsync);
-        workspace.MapPut("/categories/{id}", EditAsync);
-        workspace.MapDelete("/categories/{id}", RemoveAsync);
-        workspace.MapPost("/categories/{id}/draw", DrawAsync);
+        workspace.MapGet("/categories", ListAsync).Needs(Right.View);
+        workspace.MapPost("/categories", AddAsync).Needs(Right.SetUp);
+        workspace.MapPut("/categories/{id}", EditAsync).Needs(Right.SetUp);
+        workspace.MapDelete("/categories/{id}", RemoveAsync).Needs(Right.SetUp);
+        workspace.MapPost("/categories/{id}/draw", DrawAsync).Needs(Right.SetUp);
     }
 
     private static async Task<List<CategoryView>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation)

@@ -5,12 +5,14 @@ using AbleLark.Data.Changes;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
+using AbleLark.Server.Workspaces;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
 namespace AbleLark.Server.Changes;
 
-public sealed record ChangeLine(Guid Id, string Act, string? Who, Instant At, bool Undone);
+/// <param name="Token">Name of the token, where a script did it for the person.</param>
+public sealed record ChangeLine(Guid Id, string Act, string? Who, string? Token, Instant At, bool Undone);
 
 /// <param name="ChangeSetId">Undoing goes by this.</param>
 public sealed record ActDone(Guid ChangeSetId);
@@ -25,13 +27,14 @@ public static class ChangeEndpoints
 
     public static void MapChanges(this RouteGroupBuilder workspace)
     {
-        workspace.MapGet("/changes", ListAsync);
-        workspace.MapPost("/changes/{id}/undo", UndoAsync);
+        workspace.MapGet("/changes", ListAsync).Needs(Right.View);
+        workspace.MapPost("/changes/{id}/undo", UndoAsync).Needs(Right.View);
     }
 
     private static Task<List<ChangeLine>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation) =>
         db.ChangeSets.Where(c => c.WorkspaceId == workspaceId).OrderByDescending(c => c.At).ThenByDescending(c => c.Id).Take(MostListed)
-            .Select(c => new ChangeLine(c.Id.Value, c.Act, db.Users.Where(u => u.Id == c.PersonId).Select(u => u.Name).FirstOrDefault(), c.At, c.UndoneAt != null))
+            .Select(c => new ChangeLine(c.Id.Value, c.Act, db.Users.Where(u => u.Id == c.PersonId).Select(u => u.Name).FirstOrDefault(),
+                db.ApiTokens.Where(t => t.WorkspaceId == workspaceId && t.Id == c.TokenId).Select(t => t.Name).FirstOrDefault(), c.At, c.UndoneAt != null))
             .ToListAsync(cancellation);
 
     private static async Task<UndoResult> UndoAsync(
@@ -39,6 +42,8 @@ public static class ChangeEndpoints
     {
         ChangeSet act = await db.ChangeSets.Include(c => c.Changes).SingleOrDefaultAsync(c => c.WorkspaceId == workspaceId && c.Id == id, cancellation)
             ?? throw ProblemException.NotFound("This change");
+        // Each takes back what they did themselves; what others did takes the right to all of it.
+        if (act.PersonId != http.PersonId() || http.Role() == Role.Client) http.Demand(Right.SetUp);
         if (act.UndoneAt is not null) throw ProblemException.Conflict("This has been taken back already.");
         Instant now = await clock.NowAsync(cancellation);
         UndoOutcome outcome = await new Undo(db, now).TakeBackAsync(act, http.PersonId(), cancellation);

@@ -10,6 +10,7 @@ using AbleLark.Server.Networks;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
+using AbleLark.Server.Workspaces;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -40,10 +41,10 @@ public static class ChannelEndpoints
 
     public static void MapChannels(this RouteGroupBuilder workspace)
     {
-        workspace.MapGet("/channels", ListAsync);
-        workspace.MapPost("/channels/connect", Connect);
-        workspace.MapPut("/channels/{id}", EditAsync);
-        workspace.MapDelete("/channels/{id}/connection", DisconnectAsync);
+        workspace.MapGet("/channels", ListAsync).Needs(Right.View);
+        workspace.MapPost("/channels/connect", Connect).Needs(Right.SetUp);
+        workspace.MapPut("/channels/{id}", EditAsync).Needs(Right.SetUp);
+        workspace.MapDelete("/channels/{id}/connection", DisconnectAsync).Needs(Right.SetUp);
     }
 
     /// <summary>Where the network sends the browser back to.</summary>
@@ -103,7 +104,7 @@ public static class ChannelEndpoints
         Id<Workspace> id = new(consent.Workspace);
         Workspace workspace = await db.Workspaces.SingleAsync(w => w.Id == id, cancellation);
         string back = $"/w/{workspace.Slug}/set-up?notice=";
-        if (!await db.Memberships.AnyAsync(m => m.WorkspaceId == id && m.PersonId == consent.Person, cancellation)) return Answers.Redirect("/");
+        if (await db.RoleAsync(id, consent.Person, cancellation) is not { } role || !role.May(Right.SetUp)) return Answers.Redirect("/");
         if (error is not null || code is null) return Answers.Redirect(back + Uri.EscapeDataString("Nothing was connected: the network was told not to."));
 
         NetworkAnswer<RemoteTokens> granted = await connector.ExchangeCodeAsync(consent.Network, code, cancellation);

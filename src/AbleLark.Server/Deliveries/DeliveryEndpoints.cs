@@ -17,6 +17,7 @@ using AbleLark.Server.Problems;
 using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
 using AbleLark.Server.Work;
+using AbleLark.Server.Workspaces;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -78,15 +79,15 @@ public static class DeliveryEndpoints
 
     public static void MapDeliveries(this RouteGroupBuilder workspace)
     {
-        workspace.MapGet("/needs", NeedsAsync);
-        workspace.MapGet("/needs/passed", PassedAsync);
-        workspace.MapPost("/needs/passed/dismiss", DismissPassedAsync);
-        workspace.MapGet("/needs/put-aside", PutAsideAsync);
-        workspace.MapGet("/deliveries/{id}", ShowAsync);
-        workspace.MapPost("/deliveries/{id}/reschedule", RescheduleAsync);
-        workspace.MapPost("/deliveries/{id}/found", FoundAsync);
-        workspace.MapPost("/deliveries/{id}/dismiss", DismissAsync);
-        workspace.MapPost("/deliveries/{id}/cancel", CancelAsync);
+        workspace.MapGet("/needs", NeedsAsync).Needs(Right.View);
+        workspace.MapGet("/needs/passed", PassedAsync).Needs(Right.View);
+        workspace.MapPost("/needs/passed/dismiss", DismissPassedAsync).Needs(Right.Schedule);
+        workspace.MapGet("/needs/put-aside", PutAsideAsync).Needs(Right.View);
+        workspace.MapGet("/deliveries/{id}", ShowAsync).Needs(Right.View);
+        workspace.MapPost("/deliveries/{id}/reschedule", RescheduleAsync).Needs(Right.Schedule);
+        workspace.MapPost("/deliveries/{id}/found", FoundAsync).Needs(Right.Schedule);
+        workspace.MapPost("/deliveries/{id}/dismiss", DismissAsync).Needs(Right.Schedule);
+        workspace.MapPost("/deliveries/{id}/cancel", CancelAsync).Needs(Right.Schedule);
     }
 
     private static Task<List<NeedView>> NeedsAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation) =>

@@ -79,7 +79,7 @@ public sealed class DemoData(
     {
         Workspace workspace = new() { Id = Id<Workspace>.New(), Slug = slug, Name = name, Zone = Zones.Find(zone)! };
         db.Workspaces.Add(workspace);
-        db.Memberships.Add(new() { WorkspaceId = workspace.Id, PersonId = planner.Id });
+        db.Memberships.Add(new() { WorkspaceId = workspace.Id, PersonId = planner.Id, Role = Role.Owner });
         db.Rotas.Add(new() { WorkspaceId = workspace.Id, Id = Id<Rota>.New(), Name = "The week", Zone = workspace.Zone });
         return workspace;
     }
@@ -173,8 +173,12 @@ public sealed class DemoData(
             Dictionary<string, Variant> variants = written.Jot is null ? [] : new() { ["jot"] = new(written.Jot) };
             PostEdit edit = new(written.T, categories[written.C].Id, Stage.Ready, Lifespan.Evergreen, true, null, new(written.X, written.L, picture, variants), To: AppealEnds(written, today));
             Post post = new() { WorkspaceId = workspace.Id, Id = Id<Post>.New(), Title = "", CategoryId = edit.CategoryId, Version = 0, AddedOrder = number };
-            await PostEndpoints.FillAsync(post, edit, author, start, db, checking, cancellation);
-            if (written.Back is { } note) (post.Stage, post.SentBack) = (Stage.Draft, note);
+            await PostEndpoints.FillAsync(post, edit, author, needsOthers: false, start, db, checking, cancellation);
+            if (written.Back is { } note)
+            {
+                post.AskForApproval();
+                post.SendBack(note);
+            }
             db.Posts.Add(post);
         }
     }

@@ -6,6 +6,7 @@ using AbleLark.Data;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Results;
 using AbleLark.Server.Time;
+using AbleLark.Server.Workspaces;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
@@ -18,7 +19,7 @@ public sealed record HoursView(string Zone, IReadOnlyList<WeekHour> Hours);
 /// <summary>When followers are online, and when posts did well: for one channel, or all together.</summary>
 public static class HoursEndpoints
 {
-    public static void MapHours(this RouteGroupBuilder workspace) => workspace.MapGet("/hours", ShowAsync);
+    public static void MapHours(this RouteGroupBuilder workspace) => workspace.MapGet("/hours", ShowAsync).Needs(Right.Results);
 
     private static async Task<HoursView> ShowAsync(Id<Workspace> workspaceId, Id<Channel>? channel, LarkDb db, EarnedReader earned, BusinessClock clock, CancellationToken cancellation)
     {

@@ -17,6 +17,7 @@ using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
+using AbleLark.Server.Workspaces;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
@@ -36,10 +37,10 @@ public static class ImportEndpoints
 {
     public static void MapImports(this RouteGroupBuilder workspace)
     {
-        workspace.MapGet("/imports", ListAsync);
-        workspace.MapPost("/imports/preview", PreviewAsync).DisableAntiforgery();
-        workspace.MapPut("/imports/{id}", CommitAsync).DisableAntiforgery();
-        workspace.MapPost("/imports/{id}/take-back", TakeBackAsync);
+        workspace.MapGet("/imports", ListAsync).Needs(Right.View);
+        workspace.MapPost("/imports/preview", PreviewAsync).Needs(Right.Write).DisableAntiforgery();
+        workspace.MapPut("/imports/{id}", CommitAsync).Needs(Right.Write).DisableAntiforgery();
+        workspace.MapPost("/imports/{id}/take-back", TakeBackAsync).Needs(Right.Write);
     }
 
     private static Task<List<ImportLine>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation) =>
@@ -64,6 +65,8 @@ public static class ImportEndpoints
         if (await db.ImportRuns.FindAsync([workspaceId, id], cancellation) is { } before) return Line(before);
         (IReadOnlyList<ImportRow> rows, ImportContext context) = await ReadAsync(workspaceId, sheet, pictures, db, clock, media, networks, cancellation);
         ImportRow[] ready = [.. rows.Where(r => r.CanImport)];
+        if (ready.Any(r => r.When is not null) && !http.Role().May(Right.Schedule))
+            throw new ProblemException(StatusCodes.Status403Forbidden, "Rows with a time decide what goes out when, which you may not. Leave the columns of date and time empty, and import again.");
         if (ready.Length == 0) throw ProblemException.BadInput("No row can be imported. Mend the findings in the sheet, then choose it again.");
 
         Instant now = await clock.NowAsync(cancellation);
@@ -72,7 +75,7 @@ public static class ImportEndpoints
         int deliveries = 0;
         foreach (ImportRow row in ready)
         {
-            Post post = NewPost(workspaceId, row, context, now);
+            Post post = NewPost(workspaceId, row, context, needsOthers: !http.Role().May(Right.Approve), now);
             db.Posts.Add(post);
             db.PostVersions.Add(new() { WorkspaceId = workspaceId, PostId = post.Id, Number = 1, Content = post.Content, MadeAt = now, MadeBy = http.PersonId() });
             if (row.When is { } when) deliveries += Plan(workspace, post, when, context, now, db);
@@ -141,24 +144,27 @@ public static class ImportEndpoints
         }
     }
 
-    private static Post NewPost(Id<Workspace> workspace, ImportRow row, ImportContext context, Instant now)
+    /// <summary>Begins as its category says: waiting for approval where that is asked for, out of the rotation where new posts stay out.</summary>
+    private static Post NewPost(Id<Workspace> workspace, ImportRow row, ImportContext context, bool needsOthers, Instant now)
     {
+        Category category = context.Categories.Single(c => c.Id == row.CategoryId);
         Dictionary<string, CheckedContent> checks = context.Networks.All.ToDictionary(
             n => n.Key, n => ContentCheck.CheckAll(row.Content, n, id => context.Pictures.Values.FirstOrDefault(p => p.Id == id)));
-        return new()
+        Post post = new()
         {
             WorkspaceId = workspace,
             Id = Id<Post>.New(),
             Title = row.Title,
             CategoryId = row.CategoryId!.Value,
-            Stage = Stage.Ready,
             // A row with a time of its own goes out then, not by rotation as well.
-            InRotation = row.When is null,
+            InRotation = row.When is null && category.NewPostsRotate,
             AddedAt = now,
             AddedOrder = row.Number,
             Content = row.Content,
             Fits = PostChecking.Fits(checks),
         };
+        post.MakeReady(category.NeedsSignOff || needsOthers);
+        return post;
     }
 
     private static int Plan(Workspace workspace, Post post, LocalDateTime when, ImportContext context, Instant now, LarkDb db)
@@ -166,7 +172,7 @@ public static class ImportEndpoints
         Category category = context.Categories.Single(c => c.Id == post.CategoryId);
         Instant at = workspace.ComingInstant(when.Date, when.TimeOfDay, now);
         Channel[] open = [.. context.Channels.Where(c => c.Connection != ConnectionState.Disconnected && category.UsualChannels.Contains(c.Id) && (post.Fits.GetValueOrDefault(c.Network)?.Fits ?? false))];
-        db.Deliveries.AddRange(open.Select(c => PostPlanning.New(workspace, post.Id, c.Id, at)));
+        db.Deliveries.AddRange(open.Select(c => PostPlanning.New(workspace, post.Id, c.Id, at, state: post.Stage == Stage.AwaitingYes ? DeliveryState.AwaitingYes : DeliveryState.Planned)));
         return open.Length;
     }
 

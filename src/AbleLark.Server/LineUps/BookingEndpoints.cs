@@ -11,6 +11,7 @@ using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
+using AbleLark.Server.Workspaces;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
@@ -46,9 +47,9 @@ public static class BookingEndpoints
 {
     public static void MapBooking(this RouteGroupBuilder workspace)
     {
-        workspace.MapGet("/posts/{id}/booking", ShowAsync);
-        workspace.MapPost("/posts/{id}/booking", BookAsync);
-        workspace.MapPost("/deliveries/{id}/take", TakeAsync);
+        workspace.MapGet("/posts/{id}/booking", ShowAsync).Needs(Right.View);
+        workspace.MapPost("/posts/{id}/booking", BookAsync).Needs(Right.Schedule);
+        workspace.MapPost("/deliveries/{id}/take", TakeAsync).Needs(Right.Schedule);
     }
 
     private static async Task<BookingView> ShowAsync(Id<Workspace> workspaceId, Id<Post> id, QueryWord<BookingKind> kind, BusinessClock clock, LineUpCache cache, CancellationToken cancellation)

@@ -10,6 +10,7 @@ using AbleLark.Data;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
+using AbleLark.Server.Workspaces;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
@@ -57,8 +58,8 @@ public static class LineUpEndpoints
 
     public static void MapLineUp(this RouteGroupBuilder workspace)
     {
-        workspace.MapGet("/line-up", ShowAsync);
-        workspace.MapPost("/line-up/settle", SettleAsync);
+        workspace.MapGet("/line-up", ShowAsync).Needs(Right.View);
+        workspace.MapPost("/line-up/settle", SettleAsync).Needs(Right.Schedule);
     }
 
     private static async Task<LineUpView> ShowAsync(

@@ -12,6 +12,7 @@ using AbleLark.Server.Changes;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
+using AbleLark.Server.Workspaces;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
@@ -42,10 +43,10 @@ public static class OccurrenceEndpoints
 
     public static void MapOccurrences(this RouteGroupBuilder workspace)
     {
-        workspace.MapPatch("/line-up/occurrences/{slotId}/{date}", DecideAsync);
-        workspace.MapGet("/line-up/occurrences/{slotId}/{date}/candidates", CandidatesAsync);
-        workspace.MapPost("/line-up/swap", SwapAsync);
-        workspace.MapPost("/line-up/moves", MoveAsync);
+        workspace.MapPatch("/line-up/occurrences/{slotId}/{date}", DecideAsync).Needs(Right.Schedule);
+        workspace.MapGet("/line-up/occurrences/{slotId}/{date}/candidates", CandidatesAsync).Needs(Right.Schedule);
+        workspace.MapPost("/line-up/swap", SwapAsync).Needs(Right.Schedule);
+        workspace.MapPost("/line-up/moves", MoveAsync).Needs(Right.Schedule);
     }
 
     private static async Task<ActDone> DecideAsync(

@@ -11,6 +11,7 @@ using AbleLark.Server.Categories;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Rotas;
 using AbleLark.Server.Time;
+using AbleLark.Server.Workspaces;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
@@ -56,10 +57,10 @@ public static class OutlookEndpoints
 
     public static void MapOutlook(this RouteGroupBuilder workspace)
     {
-        workspace.MapGet("/runway", RunwayAsync);
-        workspace.MapPost("/what-if", TryAsync);
-        workspace.MapGet("/categories/{id}/orders", OrdersAsync);
-        workspace.MapGet("/posts/{id}/first-out", FirstOutAsync);
+        workspace.MapGet("/runway", RunwayAsync).Needs(Right.View);
+        workspace.MapPost("/what-if", TryAsync).Needs(Right.View);
+        workspace.MapGet("/categories/{id}/orders", OrdersAsync).Needs(Right.View);
+        workspace.MapGet("/posts/{id}/first-out", FirstOutAsync).Needs(Right.View);
     }
 
     private static async Task<RunwayView> RunwayAsync(Id<Workspace> workspaceId, int? weeks, BusinessClock clock, LineUpCache cache, CancellationToken cancellation)

@@ -6,30 +6,49 @@ using AbleLark.Core;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Sessions;
+using AbleLark.Server.Tokens;
+using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Options;
 using Npgsql;
 
 namespace AbleLark.Server.Live;
 
 /// <summary>Passes on, to every open page, which views have something new to fetch; PostgreSQL carries it between processes.</summary>
-public sealed partial class LiveNews(IConfiguration configuration, ILogger<LiveNews> log) : BackgroundService
+public sealed partial class LiveNews(IConfiguration configuration, IOptions<LarkSettings> settings, ILogger<LiveNews> log) : BackgroundService
 {
-    private static readonly TimeSpan Heartbeat = TimeSpan.FromSeconds(20);
-    private readonly ConcurrentDictionary<Guid, (IReadOnlySet<Guid> Workspaces, Channel<string> News)> _listeners = new();
+    private readonly TimeSpan _heartbeat = TimeSpan.FromSeconds(settings.Value.HeartbeatSeconds);
+    /// <summary>Most open lines of one person: a browser holds one, whatever it has open.</summary>
+    private const int MostForOne = 8;
+
+    private readonly ConcurrentDictionary<Guid, Listener> _listeners = new();
+
+    private sealed record Listener(Guid Person, long OpenedAt, Channel<string> News)
+    {
+        /// <summary>What the person may hear of; looked at again now and then, since memberships end.</summary>
+        public IReadOnlySet<Guid> Workspaces { get; set; } = new HashSet<Guid>();
+    }
 
     /// <summary>News of the given workspaces as they come, each as `workspace topic topic …` (`*` for every workspace); and an empty line now and then, so that a dead connection is noticed.</summary>
-    public async IAsyncEnumerable<SseItem<string>> ListenAsync(IReadOnlySet<Guid> workspaces, [EnumeratorCancellation] CancellationToken cancellation)
+    /// <param name="workspaces">Asked at the beginning and with every heartbeat; with none left the line ends.</param>
+    public async IAsyncEnumerable<SseItem<string>> ListenAsync(Guid person, Func<CancellationToken, Task<IReadOnlySet<Guid>>> workspaces, [EnumeratorCancellation] CancellationToken cancellation)
     {
         Guid me = Guid.NewGuid();
-        Channel<string> lines = Channel.CreateBounded<string>(new BoundedChannelOptions(100) { FullMode = BoundedChannelFullMode.DropOldest });
-        _listeners[me] = (workspaces, lines);
+        Listener listener = new(person, System.Diagnostics.Stopwatch.GetTimestamp(), Channel.CreateBounded<string>(new BoundedChannelOptions(100) { FullMode = BoundedChannelFullMode.DropOldest }))
+        {
+            Workspaces = await workspaces(cancellation),
+        };
+        _listeners[me] = listener;
+        // One line too many ends the oldest: its page opens another when it needs one.
+        foreach (Listener oldest in _listeners.Values.Where(l => l.Person == person).OrderByDescending(l => l.OpenedAt).Skip(MostForOne)) oldest.News.Writer.TryComplete();
         try
         {
             yield return new("", "hello");
             while (!cancellation.IsCancellationRequested)
             {
-                string? news = await NextAsync(lines.Reader, cancellation);
-                if (cancellation.IsCancellationRequested) yield break;
+                string? news = await NextAsync(listener.News.Reader, cancellation);
+                if (cancellation.IsCancellationRequested || listener.News.Reader.Completion.IsCompleted) yield break;
+                if (news is null && (listener.Workspaces = await workspaces(cancellation)).Count == 0) yield break;
                 yield return news is null ? new("", "still-here") : new(news, "fetch");
             }
         }
@@ -39,15 +58,15 @@ public sealed partial class LiveNews(IConfiguration configuration, ILogger<LiveN
         }
     }
 
-    private static async Task<string?> NextAsync(ChannelReader<string> reader, CancellationToken cancellation)
+    private async Task<string?> NextAsync(ChannelReader<string> reader, CancellationToken cancellation)
     {
         using CancellationTokenSource limit = CancellationTokenSource.CreateLinkedTokenSource(cancellation);
-        limit.CancelAfter(Heartbeat);
+        limit.CancelAfter(_heartbeat);
         try
         {
             return await reader.ReadAsync(limit.Token);
         }
-        catch (OperationCanceledException)
+        catch (Exception e) when (e is OperationCanceledException or ChannelClosedException)
         {
             return null;
         }
@@ -98,11 +117,18 @@ public static class LiveEndpoints
     /// <summary>One line for each browser, whatever it has open: browsers allow only six connections to a host.</summary>
     public static void MapLive(this IEndpointRouteBuilder api) => api.MapGet("/news", ListenAsync).RequireAuthorization().ExcludeFromDescription();
 
-    private static async Task<IResult> ListenAsync(HttpContext http, LarkDb db, LiveNews news, IHostApplicationLifetime life)
+    private static ServerSentEventsResult<string> ListenAsync(HttpContext http, IServiceScopeFactory scopes, LiveNews news, IHostApplicationLifetime life)
     {
         Guid person = http.PersonId();
-        List<Id<Workspace>> workspaces = await db.Memberships.Where(m => m.PersonId == person).Select(m => m.WorkspaceId).ToListAsync(http.RequestAborted);
+        Id<Workspace>? only = TokenScheme.WorkspaceOf(http.User);
         CancellationToken ends = CancellationTokenSource.CreateLinkedTokenSource(http.RequestAborted, life.ApplicationStopping).Token;
-        return TypedResults.ServerSentEvents(news.ListenAsync(workspaces.Select(w => w.Value).ToHashSet(), ends));
+        return TypedResults.ServerSentEvents(news.ListenAsync(person, WorkspacesAsync, ends));
+
+        async Task<IReadOnlySet<Guid>> WorkspacesAsync(CancellationToken cancellation)
+        {
+            await using AsyncServiceScope scope = scopes.CreateAsyncScope();
+            var memberships = scope.ServiceProvider.GetRequiredService<LarkDb>().Memberships.Where(m => m.PersonId == person && (only == null || m.WorkspaceId == only));
+            return (await memberships.Select(m => m.WorkspaceId).ToListAsync(cancellation)).Select(w => w.Value).ToHashSet();
+        }
     }
 }

@@ -3,6 +3,7 @@ using AbleLark.Core.Media;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Problems;
+using AbleLark.Server.Workspaces;
 
 namespace AbleLark.Server.Media;
 
@@ -17,8 +18,8 @@ public static class MediaEndpoints
 {
     public static void MapMedia(this RouteGroupBuilder workspace)
     {
-        workspace.MapPost("/media", AddAsync).DisableAntiforgery();
-        workspace.MapGet("/media/{id}", ShowAsync);
+        workspace.MapPost("/media", AddAsync).Needs(Right.Write).DisableAntiforgery();
+        workspace.MapGet("/media/{id}", ShowAsync).Needs(Right.View);
     }
 
     private static async Task<MediaView> AddAsync(Id<Workspace> workspaceId, IFormFile file, LarkDb db, MediaStore store, CancellationToken cancellation)

@@ -7,6 +7,7 @@ using AbleLark.Server.Changes;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
+using AbleLark.Server.Workspaces;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
@@ -24,9 +25,9 @@ public static class PauseEndpoints
 {
     public static void MapPauses(this RouteGroupBuilder workspace)
     {
-        workspace.MapGet("/pauses", ListAsync);
-        workspace.MapPost("/pauses", AddAsync);
-        workspace.MapDelete("/pauses/{id}", EndAsync);
+        workspace.MapGet("/pauses", ListAsync).Needs(Right.View);
+        workspace.MapPost("/pauses", AddAsync).Needs(Right.SetUp);
+        workspace.MapDelete("/pauses/{id}", EndAsync).Needs(Right.SetUp);
     }
 
     private static async Task<List<PauseView>> ListAsync(Id<Workspace> workspaceId, LarkDb db, BusinessClock clock, CancellationToken cancellation)

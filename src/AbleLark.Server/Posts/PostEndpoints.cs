@@ -12,6 +12,7 @@ using AbleLark.Server.Media;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
+using AbleLark.Server.Workspaces;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -26,18 +27,18 @@ public static class PostEndpoints
 
     public static void MapPosts(this RouteGroupBuilder workspace)
     {
-        workspace.MapGet("/posts", ListAsync);
-        workspace.MapPost("/posts", AddAsync);
-        workspace.MapPost("/posts/check", CheckAsync);
-        workspace.MapGet("/posts/{id}", ShowAsync);
-        workspace.MapPut("/posts/{id}", SaveAsync);
-        workspace.MapDelete("/posts/{id}", RemoveAsync);
-        workspace.MapPost("/posts/{id}/yes", YesAsync);
-        workspace.MapPost("/posts/{id}/send-back", SendBackAsync);
+        workspace.MapGet("/posts", ListAsync).Needs(Right.View);
+        workspace.MapPost("/posts", AddAsync).Needs(Right.Write);
+        workspace.MapPost("/posts/check", CheckAsync).Needs(Right.Write);
+        workspace.MapGet("/posts/{id}", ShowAsync).Needs(Right.View);
+        workspace.MapPut("/posts/{id}", SaveAsync).Needs(Right.Write);
+        workspace.MapDelete("/posts/{id}", RemoveAsync).Needs(Right.Write);
+        workspace.MapPost("/posts/{id}/yes", YesAsync).Needs(Right.Approve);
+        workspace.MapPost("/posts/{id}/send-back", SendBackAsync).Needs(Right.Approve);
     }
 
     private static async Task<PostList> ListAsync(
-        Id<Workspace> workspaceId, Id<Category>? category, QueryWord<Stage>? stage, string? search, bool? sentBack, LarkDb db, CancellationToken cancellation)
+        Id<Workspace> workspaceId, Id<Category>? category, QueryWord<Stage>? stage, string? search, bool? sentBack, HttpContext http, LarkDb db, CancellationToken cancellation)
     {
         string words = (search ?? "").Replace("\0", "", StringComparison.Ordinal).Trim();
         string pattern = "%" + words.Replace(@"\", @"\\", StringComparison.Ordinal).Replace("%", @"\%", StringComparison.Ordinal).Replace("_", @"\_", StringComparison.Ordinal) + "%";
@@ -45,6 +46,8 @@ public static class PostEndpoints
         posts = posts.AsNoTracking().Where(p => p.WorkspaceId == workspaceId && p.RemovedAt == null);
         if (category is { } c) posts = posts.Where(p => p.CategoryId == c);
         if (stage is { Value: var s }) posts = posts.Where(p => p.Stage == s);
+        // A client sees what is planned and what waits for them, not what is being written.
+        if (http.Role() == Role.Client) posts = posts.Where(p => p.Stage == Stage.Ready || p.Stage == Stage.AwaitingYes);
         if (sentBack is { } back) posts = posts.Where(p => (p.SentBack != null) == back);
         int total = await posts.CountAsync(cancellation);
         List<Post> found = await posts.OrderByDescending(p => p.AddedAt ?? Instant.MaxValue).ThenBy(p => p.AddedOrder).ThenByDescending(p => p.Id).Take(MostListed).ToListAsync(cancellation);
@@ -72,7 +75,7 @@ public static class PostEndpoints
     private static PostLine Line(Post p, PostTurns? turns, HashSet<string> used) => new(
         p.Id, p.Title, p.CategoryId, p.Stage, p.Lifespan, p.InRotation, p.Content.Text.Length > 180 ? p.Content.Text[..180] + "…" : p.Content.Text,
         p.Content.PictureId?.Value, p.AddedAt, p.Fits.Where(f => !f.Value.Fits && used.Contains(f.Key)).ToDictionary(f => f.Key, f => f.Value.Block!),
-        turns?.Sent ?? 0, turns?.Last, turns?.Next, p.SentBack);
+        turns?.Sent ?? 0, turns?.Last, turns?.Next, p.SentBack, p.Version);
 
     private static async Task<IReadOnlyList<NetworkCheck>> CheckAsync(
         Id<Workspace> workspaceId, PostContent content, PostChecking checking, CancellationToken cancellation)
@@ -87,15 +90,19 @@ public static class PostEndpoints
     {
         Instant now = await clock.NowAsync(cancellation);
         Post post = new() { WorkspaceId = workspaceId, Id = Id<Post>.New(), Title = "", CategoryId = edit.CategoryId, Version = 0 };
-        await FillAsync(post, edit, http.PersonId(), now, db, checking, cancellation);
+        await FillAsync(post, edit, http.PersonId(), !http.Role().May(Right.Approve), now, db, checking, cancellation);
         db.BeginAct(workspaceId, http.PersonId(), now, $"Wrote “{post.Title}”");
         db.Posts.Add(post);
         await db.SaveChangesAsync(cancellation);
         return await ViewAsync(post, db, checking, cancellation);
     }
 
-    private static async Task<PostView> ShowAsync(Id<Workspace> workspaceId, Id<Post> id, LarkDb db, PostChecking checking, CancellationToken cancellation) =>
-        await ViewAsync(await FindAsync(workspaceId, id, db, cancellation), db, checking, cancellation);
+    private static async Task<PostView> ShowAsync(Id<Workspace> workspaceId, Id<Post> id, HttpContext http, LarkDb db, PostChecking checking, CancellationToken cancellation)
+    {
+        Post post = await FindAsync(workspaceId, id, db, cancellation);
+        if (http.Role() == Role.Client && post.Stage is Stage.Idea or Stage.Draft) throw ProblemException.NotFound("This post");
+        return await ViewAsync(post, db, checking, cancellation);
+    }
 
     private static async Task<PostView> SaveAsync(
         Id<Workspace> workspaceId, Id<Post> id, PostEdit edit, [FromHeader(Name = "If-Match")] string? ifMatch,
@@ -106,22 +113,36 @@ public static class PostEndpoints
         if (version != post.Version) throw ProblemException.Outdated("Somebody else changed this post since you opened it. Nothing of yours is lost: compare, then save again.");
         Instant now = await clock.NowAsync(cancellation);
         db.BeginAct(workspaceId, http.PersonId(), now, $"Edited “{post.Title}”");
-        await FillAsync(post, edit, http.PersonId(), now, db, checking, cancellation);
+        await FillAsync(post, edit, http.PersonId(), !http.Role().May(Right.Approve), now, db, checking, cancellation);
         await db.SaveChangesAsync(cancellation);
         return await ViewAsync(post, db, checking, cancellation);
     }
 
-    /// <summary>A yes to the post as it stands: it is ready.</summary>
+    /// <summary>A yes to the post in the version that was read: it is ready.</summary>
     private static async Task<PostView> YesAsync(
-        Id<Workspace> workspaceId, Id<Post> id, HttpContext http, LarkDb db, BusinessClock clock, PostChecking checking, CancellationToken cancellation)
+        Id<Workspace> workspaceId, Id<Post> id, [FromHeader(Name = "If-Match")] string? ifMatch, HttpContext http, LarkDb db, BusinessClock clock, PostChecking checking, CancellationToken cancellation)
     {
         Post post = await FindAsync(workspaceId, id, db, cancellation);
+        if (!int.TryParse(ifMatch?.Trim('"'), out int version)) throw ProblemException.BadInput("Say in If-Match which version of the post you read.");
         if (post.Stage != Stage.AwaitingYes) throw ProblemException.Conflict("This post isn't waiting for a yes.");
-        db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Said yes to “{post.Title}”");
-        post.Stage = Stage.Ready;
+        if (version != post.Version) throw ProblemException.Outdated("The post was changed since you read it. Read it again, then approve it.");
+        string why = await WhyOwnAsync(post, http.PersonId(), db, cancellation);
+        db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Said yes to “{post.Title}”{why}");
+        post.Approve();
         post.Version++;
         await db.SaveChangesAsync(cancellation);
         return await ViewAsync(post, db, checking, cancellation);
+    }
+
+    /// <summary>Whoever changed a post last doesn't approve it, unless the workspace allows that or nobody else may; what the log then says.</summary>
+    private static async Task<string> WhyOwnAsync(Post post, Guid person, LarkDb db, CancellationToken cancellation)
+    {
+        Guid? changedBy = await db.PostVersions.Where(v => v.WorkspaceId == post.WorkspaceId && v.PostId == post.Id).OrderByDescending(v => v.Number).Select(v => v.MadeBy).FirstOrDefaultAsync(cancellation);
+        if (changedBy != person) return "";
+        if (await db.Workspaces.Where(w => w.Id == post.WorkspaceId).Select(w => w.AllowsOwnApproval).SingleAsync(cancellation)) return " (changed by the same person, as the workspace allows)";
+        List<Role> others = await db.Memberships.Where(m => m.WorkspaceId == post.WorkspaceId && m.PersonId != person).Select(m => m.Role).ToListAsync(cancellation);
+        if (!others.Any(r => r.May(Right.Approve))) return " (changed by the same person; nobody else may approve)";
+        throw new ProblemException(StatusCodes.Status403Forbidden, "You changed this post last, so somebody else has to approve it. Set-up can allow it for the whole workspace.");
     }
 
     /// <summary>Back to whoever writes it, with what is asked for: it is a draft until it is made ready again.</summary>
@@ -134,7 +155,7 @@ public static class PostEndpoints
         if (note.Length > LongestNote) throw ProblemException.BadInput($"The note has {note.Length} characters; {LongestNote} is the most.");
         if (post.Stage != Stage.AwaitingYes) throw ProblemException.Conflict("This post isn't waiting for a yes.");
         db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Sent “{post.Title}” back");
-        (post.Stage, post.SentBack) = (Stage.Draft, note);
+        post.SendBack(note);
         post.Version++;
         await db.SaveChangesAsync(cancellation);
         return await ViewAsync(post, db, checking, cancellation);
@@ -148,6 +169,8 @@ public static class PostEndpoints
         Instant now = await clock.NowAsync(cancellation);
         var act = db.BeginAct(workspaceId, http.PersonId(), now, $"Removed “{post.Title}”");
         int cancelled = await db.TakeOutAsync(post, now, cancellation);
+        // Taking out what is to go out decides what goes out.
+        if (cancelled > 0) http.Demand(Right.Schedule);
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value, cancelled);
     }
@@ -157,8 +180,9 @@ public static class PostEndpoints
         ?? throw ProblemException.NotFound("This post");
 
     /// <summary>Takes over an edit: checks it against all networks and writes a version when the content changed.</summary>
+    /// <param name="needsOthers">True for somebody who may not approve: whatever they make or change waits for somebody who may.</param>
     internal static async Task FillAsync(
-        Post post, PostEdit edit, Guid? person, Instant now, LarkDb db, PostChecking checking, CancellationToken cancellation)
+        Post post, PostEdit edit, Guid? person, bool needsOthers, Instant now, LarkDb db, PostChecking checking, CancellationToken cancellation)
     {
         List<Category> categories = await db.Categories.AsNoTracking().Where(c => c.WorkspaceId == post.WorkspaceId).ToListAsync(cancellation);
         Category category = categories.FirstOrDefault(c => c.Id == edit.CategoryId) ?? throw ProblemException.BadInput("This category isn't in the workspace. Choose another.");
@@ -170,18 +194,21 @@ public static class PostEndpoints
         string title = (edit.Title ?? "").Trim();
         if (title.Length > Inputs.LongestName) throw ProblemException.BadInput($"The title has {title.Length} characters; {Inputs.LongestName} is the most.");
         post.Title = title.Length > 0 ? title : "Untitled";
-        bool hadYes = post.Stage == Stage.Ready;
-        (post.CategoryId, post.Stage, post.Lifespan, post.InRotation) = (edit.CategoryId, edit.Stage, edit.Lifespan, edit.InRotation);
+        HashSet<Id<Category>> approvedFor = post.Stage == Stage.Ready ? [.. post.AllCategories] : [];
+        (post.CategoryId, post.Lifespan, post.InRotation) = (edit.CategoryId, edit.Lifespan, edit.InRotation);
         post.Channels = edit.Channels is null ? null : await db.KnownChannelsAsync(post.WorkspaceId, edit.Channels, cancellation);
         (post.FurtherCategories, post.From, post.To, post.GapDays) = (further, edit.From, edit.To, edit.GapDays);
 
         post.Fits = PostChecking.Fits((await checking.CheckAsync(post.WorkspaceId, content, cancellation)).Checks);
         bool isNew = post.Version == 0;
         bool changed = isNew || !post.Content.Same(content);
-        // A yes belongs to what was read: an edit after it withdraws it.
-        if (category.NeedsSignOff && post.Stage == Stage.Ready && (changed || !hadYes)) post.Stage = Stage.AwaitingYes;
+        // A yes belongs to what was read, in the categories in which it was read: an edit after it withdraws it, and so does another category that asks for one.
+        bool asked = categories.Any(c => c.NeedsSignOff && post.HasCategory(c.Id) && (changed || !approvedFor.Contains(c.Id)));
+        bool byOthers = needsOthers && (changed || approvedFor.Count == 0 || post.AllCategories.Any(c => !approvedFor.Contains(c)));
+        if (edit.Stage == Stage.Ready) post.MakeReady(needsApproval: asked || byOthers);
+        else if (edit.Stage == Stage.AwaitingYes) post.AskForApproval();
+        else post.PutBackTo(edit.Stage);
         if (post.Stage is Stage.Ready or Stage.AwaitingYes) post.AddedAt ??= now;
-        if (post.Stage is Stage.Ready or Stage.AwaitingYes) post.SentBack = null;
         post.Content = content;
         post.Version++;
         if (changed) db.PostVersions.Add(new() { WorkspaceId = post.WorkspaceId, PostId = post.Id, Number = post.Version, Content = content, MadeAt = now, MadeBy = person });

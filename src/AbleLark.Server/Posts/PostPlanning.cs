@@ -10,6 +10,7 @@ using AbleLark.Server.Categories;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
+using AbleLark.Server.Workspaces;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
@@ -18,7 +19,7 @@ namespace AbleLark.Server.Posts;
 /// <summary>Giving a post an exact time.</summary>
 public static class PostPlanning
 {
-    public static void MapPostPlanning(this RouteGroupBuilder workspace) => workspace.MapPost("/posts/{id}/deliveries", PlanAsync);
+    public static void MapPostPlanning(this RouteGroupBuilder workspace) => workspace.MapPost("/posts/{id}/deliveries", PlanAsync).Needs(Right.Schedule);
 
     private static async Task<PlanResult> PlanAsync(
         Id<Workspace> workspaceId, Id<Post> id, PlanRequest request, HttpContext http, LarkDb db, BusinessClock clock, NetworkBook networks, CancellationToken cancellation)
@@ -59,7 +60,7 @@ public static class PostPlanning
     }
 
     /// <summary>A delivery at an exact time.</summary>
-    internal static Delivery New(Workspace workspace, Id<Post> post, Id<Channel> channel, Instant at, int alternate = 0, Id<Delivery>? insteadOf = null)
+    internal static Delivery New(Workspace workspace, Id<Post> post, Id<Channel> channel, Instant at, int alternate = 0, Id<Delivery>? insteadOf = null, DeliveryState state = DeliveryState.Planned)
     {
         LocalDateTime local = at.InZone(workspace.Zone).LocalDateTime;
         return new()
@@ -73,6 +74,7 @@ public static class PostPlanning
             LocalTime = local.TimeOfDay,
             Alternate = alternate,
             InsteadOf = insteadOf,
+            State = state,
         };
     }
 

@@ -16,7 +16,7 @@ namespace AbleLark.Server.Posts;
 /// <param name="NextPlanned">The next settled or exact time.</param>
 public sealed record PostLine(
     Id<Post> Id, string Title, Id<Category> CategoryId, Stage Stage, Lifespan Lifespan, bool InRotation, string Excerpt,
-    Guid? PictureId, Instant? AddedAt, IReadOnlyDictionary<string, string> Blocked, int TimesSent, Instant? LastSent, Instant? NextPlanned, string? SentBack);
+    Guid? PictureId, Instant? AddedAt, IReadOnlyDictionary<string, string> Blocked, int TimesSent, Instant? LastSent, Instant? NextPlanned, string? SentBack, int Version);
 
 /// <param name="Total">All posts that match, of which these are the first.</param>
 public sealed record PostList(int Total, IReadOnlyList<PostLine> Posts);

@@ -7,6 +7,7 @@ using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
+using AbleLark.Server.Workspaces;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
@@ -31,7 +32,7 @@ public static class ResultsEndpoints
 {
     private static readonly FigureKind[] Parts = [FigureKind.Likes, FigureKind.Comments, FigureKind.Shares, FigureKind.Saves, FigureKind.LinkClicks];
 
-    public static void MapResults(this RouteGroupBuilder workspace) => workspace.MapGet("/results", ShowAsync);
+    public static void MapResults(this RouteGroupBuilder workspace) => workspace.MapGet("/results", ShowAsync).Needs(Right.Results);
 
     private static async Task<ResultsView> ShowAsync(
         Id<Workspace> workspaceId, QueryDate from, QueryDate to, QueryWord<FiguresAge>? age, LarkDb db, NetworkBook networks, CancellationToken cancellation)

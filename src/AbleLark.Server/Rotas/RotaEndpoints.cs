@@ -7,6 +7,7 @@ using AbleLark.Server.Changes;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
+using AbleLark.Server.Workspaces;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
@@ -19,13 +20,13 @@ public static class RotaEndpoints
 
     public static void MapRotas(this RouteGroupBuilder workspace)
     {
-        workspace.MapGet("/rotas", ListAsync);
-        workspace.MapPost("/rotas", AddAsync);
-        workspace.MapPut("/rotas/{id}", SaveAsync);
-        workspace.MapPost("/rotas/{id}/consequences", ConsequencesAsync);
-        workspace.MapDelete("/rotas/{id}", RemoveAsync);
-        workspace.MapPost("/rotas/slots", AddSlotAsync);
-        workspace.MapDelete("/rotas/slots/{id}", RemoveSlotAsync);
+        workspace.MapGet("/rotas", ListAsync).Needs(Right.View);
+        workspace.MapPost("/rotas", AddAsync).Needs(Right.SetUp);
+        workspace.MapPut("/rotas/{id}", SaveAsync).Needs(Right.SetUp);
+        workspace.MapPost("/rotas/{id}/consequences", ConsequencesAsync).Needs(Right.SetUp);
+        workspace.MapDelete("/rotas/{id}", RemoveAsync).Needs(Right.SetUp);
+        workspace.MapPost("/rotas/slots", AddSlotAsync).Needs(Right.SetUp);
+        workspace.MapDelete("/rotas/slots/{id}", RemoveSlotAsync).Needs(Right.SetUp);
     }
 
     private static async Task<List<RotaView>> ListAsync(Id<Workspace> workspaceId, LarkDb db, BusinessClock clock, CancellationToken cancellation)

@@ -4,6 +4,7 @@ using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.People;
 using AbleLark.Server.Problems;
+using AbleLark.Server.Tokens;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
@@ -12,7 +13,8 @@ namespace AbleLark.Server.Sessions;
 
 public sealed record SignIn(string Email, string Password);
 
-public sealed record WorkspaceLink(Id<Workspace> Id, string Slug, string Name, Role Role);
+/// <param name="Rights">What the person may do there.</param>
+public sealed record WorkspaceLink(Id<Workspace> Id, string Slug, string Name, Role Role, IReadOnlyList<Right> Rights);
 
 /// <param name="Demo">True where the clock can be moved.</param>
 public sealed record SessionView(string Name, string Email, bool Demo, IReadOnlyList<WorkspaceLink> Workspaces);
@@ -34,10 +36,13 @@ public static class SessionEndpoints
         Guid id = http.PersonId();
         Person person = await db.Users.AsNoTracking().SingleOrDefaultAsync(p => p.Id == id, cancellation)
             ?? throw new ProblemException(StatusCodes.Status401Unauthorized, "This account is gone.");
-        List<WorkspaceLink> workspaces = await db.Memberships.Where(m => m.PersonId == id)
+        // A script sees the workspace that its token is for, and no other of the person's.
+        Id<Workspace>? only = TokenScheme.WorkspaceOf(http.User);
+        var workspaces = await db.Memberships.Where(m => m.PersonId == id && (only == null || m.WorkspaceId == only))
             .Join(db.Workspaces, m => m.WorkspaceId, w => w.Id, (m, w) => new { m.Role, w.Id, w.Slug, w.Name })
-            .OrderBy(w => w.Id).Select(w => new WorkspaceLink(w.Id, w.Slug, w.Name, w.Role)).ToListAsync(cancellation);
-        return new(person.Name, person.Email!, settings.Value.Demo, workspaces);
+            .OrderBy(w => w.Id).ToListAsync(cancellation);
+        return new(person.Name, person.Email!, settings.Value.Demo, [.. workspaces.Select(w => new WorkspaceLink(w.Id, w.Slug, w.Name, w.Role,
+            only is null ? Rights.Of(w.Role) : [.. TokenScheme.RightsOf(http.User).Where(r => w.Role.May(r))]))]);
     }
 
     private static async Task SignInAsync(SignIn given, SignInManager<Person> signIn)

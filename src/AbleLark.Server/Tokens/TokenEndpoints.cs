@@ -9,6 +9,7 @@ using AbleLark.Data.People;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
+using AbleLark.Server.Workspaces;
 using Microsoft.AspNetCore.Authentication;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
@@ -16,9 +17,12 @@ using NodaTime;
 
 namespace AbleLark.Server.Tokens;
 
-public sealed record TokenView(Id<ApiToken> Id, string Name, string MadeBy, Instant MadeAt, Instant? UsedAt);
+/// <param name="EndsAt">When it stops working, by machine time.</param>
+public sealed record TokenView(Id<ApiToken> Id, string Name, string MadeBy, Instant MadeAt, Instant? UsedAt, IReadOnlyList<Right> Rights, Instant EndsAt);
 
-public sealed record TokenRequest(string Name);
+/// <param name="Rights">What it may do; no more than whoever makes it. Null: look at the plan and the results.</param>
+/// <param name="Days">For how many days it works, 1 to 366.</param>
+public sealed record TokenRequest(string Name, IReadOnlyList<Right>? Rights = null, int Days = 90);
 
 /// <param name="Token">Shown this once; only a digest of it is kept.</param>
 public sealed record TokenMade(Id<ApiToken> Id, string Name, string Token);
@@ -27,25 +31,31 @@ public sealed record TokenMade(Id<ApiToken> Id, string Name, string Token);
 public static class TokenEndpoints
 {
     private const int Most = 20;
+    private const int MostDays = 366;
 
     public static void MapTokens(this RouteGroupBuilder workspace)
     {
-        workspace.MapGet("/tokens", ListAsync);
-        workspace.MapPost("/tokens", MakeAsync);
-        workspace.MapDelete("/tokens/{id}", RevokeAsync);
+        workspace.MapGet("/tokens", ListAsync).Needs(Right.Tokens);
+        workspace.MapPost("/tokens", MakeAsync).Needs(Right.Tokens);
+        workspace.MapDelete("/tokens/{id}", RevokeAsync).Needs(Right.Tokens);
     }
 
     private static Task<List<TokenView>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation) =>
         db.ApiTokens.Where(t => t.WorkspaceId == workspaceId && t.RevokedAt == null).OrderBy(t => t.MadeAt)
-            .Select(t => new TokenView(t.Id, t.Name, db.Users.Where(u => u.Id == t.PersonId).Select(u => u.Name).First(), t.MadeAt, t.UsedAt)).ToListAsync(cancellation);
+            .Select(t => new TokenView(t.Id, t.Name, db.Users.Where(u => u.Id == t.PersonId).Select(u => u.Name).First(), t.MadeAt, t.UsedAt, t.Rights, t.EndsAt)).ToListAsync(cancellation);
 
     private static async Task<TokenMade> MakeAsync(Id<Workspace> workspaceId, TokenRequest request, HttpContext http, LarkDb db, IClock machine, CancellationToken cancellation)
     {
         RefuseTokens(http);
         string name = Inputs.Name(request.Name, "the token");
+        if (request.Days is < 1 or > MostDays) throw ProblemException.BadInput($"A token works for 1 to {MostDays} days.");
+        List<Right> rights = [.. (request.Rights ?? [Right.View, Right.Results]).Distinct()];
+        if (rights.Count == 0) throw ProblemException.BadInput("Say what the token may do.");
+        foreach (Right right in rights) http.Demand(right);
+        if (rights.Contains(Right.Tokens) || rights.Contains(Right.People)) throw ProblemException.BadInput("A token can't let others in: neither scripts nor people.");
         if (await db.ApiTokens.CountAsync(t => t.WorkspaceId == workspaceId && t.RevokedAt == null, cancellation) >= Most) throw ProblemException.BadInput($"{Most} tokens is the most. Revoke one that is no longer used.");
         string token = "lark_" + Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(24));
-        ApiToken kept = new() { WorkspaceId = workspaceId, Id = Id<ApiToken>.New(), Name = name, Digest = TokenScheme.DigestOf(token), PersonId = http.PersonId(), MadeAt = machine.Now() };
+        ApiToken kept = new() { WorkspaceId = workspaceId, Id = Id<ApiToken>.New(), Name = name, Digest = TokenScheme.DigestOf(token), PersonId = http.PersonId(), MadeAt = machine.Now(), Rights = rights, EndsAt = machine.Now() + Duration.FromDays(request.Days) };
         db.ApiTokens.Add(kept);
         await db.SaveChangesAsync(cancellation);
         return new(kept.Id, name, token);
@@ -73,6 +83,8 @@ public sealed class TokenScheme(IOptionsMonitor<AuthenticationSchemeOptions> opt
     public const string Name = "token";
     private const string Prefix = "Bearer ";
     private const string WorkspaceClaim = "workspace";
+    private const string TokenClaim = "token";
+    private const string RightClaim = "right";
 
     public static string DigestOf(string token) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(token)));
 
@@ -80,7 +92,13 @@ public sealed class TokenScheme(IOptionsMonitor<AuthenticationSchemeOptions> opt
     public static bool Concerns(HttpRequest request) => request.Headers.Authorization.ToString().StartsWith(Prefix, StringComparison.OrdinalIgnoreCase);
 
     /// <summary>The only workspace that a script may enter; null for a person.</summary>
-    public static string? WorkspaceOf(ClaimsPrincipal user) => user.FindFirstValue(WorkspaceClaim);
+    public static Id<Workspace>? WorkspaceOf(ClaimsPrincipal user) => user.FindFirstValue(WorkspaceClaim) is { } id ? new(Guid.Parse(id)) : null;
+
+    /// <summary>The script's token; null for a person.</summary>
+    public static Id<ApiToken>? TokenOf(ClaimsPrincipal user) => user.FindFirstValue(TokenClaim) is { } id ? new(Guid.Parse(id)) : null;
+
+    /// <summary>What the script may do.</summary>
+    public static IEnumerable<Right> RightsOf(ClaimsPrincipal user) => user.FindAll(RightClaim).Select(c => Enum.Parse<Right>(c.Value));
 
     protected override async Task<AuthenticateResult> HandleAuthenticateAsync()
     {
@@ -88,12 +106,14 @@ public sealed class TokenScheme(IOptionsMonitor<AuthenticationSchemeOptions> opt
         ApiToken? token = await db.ApiTokens.SingleOrDefaultAsync(t => t.Digest == digest && t.RevokedAt == null, Context.RequestAborted);
         if (token is null) return AuthenticateResult.Fail("This token is not known, or was revoked.");
         Instant now = machine.Now();
+        if (token.EndsAt <= now) return AuthenticateResult.Fail("This token has run out.");
         if (!(now - token.UsedAt < Duration.FromMinutes(1)))
         {
             token.UsedAt = now;
             await db.SaveChangesAsync(Context.RequestAborted);
         }
-        ClaimsIdentity identity = new([new(ClaimTypes.NameIdentifier, token.PersonId.ToString()), new(WorkspaceClaim, token.WorkspaceId.ToString())], Name);
+        ClaimsIdentity identity = new([new(ClaimTypes.NameIdentifier, token.PersonId.ToString()), new(WorkspaceClaim, token.WorkspaceId.ToString()), new(TokenClaim, token.Id.ToString()),
+            .. token.Rights.Select(r => new Claim(RightClaim, r.ToString()))], Name);
         return AuthenticateResult.Success(new(new ClaimsPrincipal(identity), Name));
     }
 }

@@ -4,7 +4,6 @@ using AbleLark.Data;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
-using AbleLark.Server.Tokens;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
@@ -13,39 +12,19 @@ namespace AbleLark.Server.Workspaces;
 /// <param name="Now">Business time.</param>
 /// <param name="Today">Local date in the workspace's zone.</param>
 public sealed record WorkspaceView(
-    Id<Workspace> Id, string Slug, string Name, string Zone, int SettleHours, int LateMinutes, int StaleAbovePercent, Instant Now, LocalDate Today, LocalTime LocalTime);
+    Id<Workspace> Id, string Slug, string Name, string Zone, int SettleHours, int LateMinutes, int StaleAbovePercent, bool AllowsOwnApproval, Instant Now, LocalDate Today, LocalTime LocalTime);
 
 /// <param name="StaleAbovePercent">Share of repeats above which a channel looks stale, 1 to 100.</param>
-public sealed record WorkspaceEdit(string Name, string Zone, int SettleHours, int LateMinutes, int StaleAbovePercent = 60);
+/// <param name="AllowsOwnApproval">True: whoever changed a post last may approve it as well. Null: as it is.</param>
+public sealed record WorkspaceEdit(string Name, string Zone, int SettleHours, int LateMinutes, int StaleAbovePercent = 60, bool? AllowsOwnApproval = null);
 
-/// <summary>One workspace's settings; and the gate that all workspace addresses pass.</summary>
+/// <summary>One workspace's settings.</summary>
 public static class WorkspaceEndpoints
 {
-    private sealed record Gate;
-
-    /// <summary>The group of all addresses of a workspace; <see cref="UseWorkspaceGate"/> guards it.</summary>
-    public static RouteGroupBuilder MapWorkspaceGroup(this IEndpointRouteBuilder api) =>
-        api.MapGroup("/workspaces/{workspaceId}").RequireAuthorization().WithMetadata(new Gate());
-
-    /// <summary>Who isn't a member of a workspace finds nothing at its addresses; asked before anything of the request is read.</summary>
-    public static void UseWorkspaceGate(this IApplicationBuilder app) => app.Use(async (context, next) =>
-    {
-        if (context.GetEndpoint()?.Metadata.GetMetadata<Gate>() is not null)
-        {
-            LarkDb db = context.RequestServices.GetRequiredService<LarkDb>();
-            Guid person = context.PersonId();
-            bool member = Id<Workspace>.TryParse((string?)context.Request.RouteValues["workspaceId"], null, out Id<Workspace> workspace)
-                && (TokenScheme.WorkspaceOf(context.User) ?? workspace.ToString()) == workspace.ToString()
-                && await db.Memberships.AnyAsync(m => m.WorkspaceId == workspace && m.PersonId == person, context.RequestAborted);
-            if (!member) throw ProblemException.NotFound("This workspace");
-        }
-        await next(context);
-    });
-
     public static void MapWorkspaces(this RouteGroupBuilder workspace)
     {
-        workspace.MapGet("/", ShowAsync);
-        workspace.MapPut("/", EditAsync);
+        workspace.MapGet("/", ShowAsync).Needs(Right.View);
+        workspace.MapPut("/", EditAsync).Needs(Right.SetUp);
     }
 
     private static async Task<WorkspaceView> ShowAsync(Id<Workspace> workspaceId, LarkDb db, BusinessClock clock, CancellationToken cancellation) =>
@@ -66,6 +45,7 @@ public static class WorkspaceEndpoints
         (workspace.Name, workspace.Zone) = (name, zone);
         workspace.SettleTime = Duration.FromHours(edit.SettleHours);
         workspace.LateAfter = Duration.FromMinutes(edit.LateMinutes);
+        workspace.AllowsOwnApproval = edit.AllowsOwnApproval ?? workspace.AllowsOwnApproval;
         workspace.StaleAbove = edit.StaleAbovePercent / 100.0;
         if (moved)
         {
@@ -79,6 +59,6 @@ public static class WorkspaceEndpoints
     private static WorkspaceView View(Workspace w, Instant now)
     {
         LocalDateTime local = now.InZone(w.Zone).LocalDateTime;
-        return new(w.Id, w.Slug, w.Name, w.Zone.Id, (int)w.SettleTime.TotalHours, (int)w.LateAfter.TotalMinutes, (int)Math.Round(w.StaleAbove * 100), now, local.Date, local.TimeOfDay);
+        return new(w.Id, w.Slug, w.Name, w.Zone.Id, (int)w.SettleTime.TotalHours, (int)w.LateAfter.TotalMinutes, (int)Math.Round(w.StaleAbove * 100), w.AllowsOwnApproval, now, local.Date, local.TimeOfDay);
     }
 }

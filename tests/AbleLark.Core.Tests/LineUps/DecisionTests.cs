@@ -62,7 +62,7 @@ public sealed class DecisionTests
         Fix(Scene.Monday, _scene.Bank[0]);
         Fix(Scene.Monday.PlusDays(1), _scene.Bank[0]);
         Assert.Equal(["Post 0", "Post 0", "Post 2"], _scene.Titles(3));
-        _scene.Bank[0].Stage = Stage.Draft;
+        _scene.Bank[0].PutBackTo(Stage.Draft);
         Place place = _scene.Project(1)[0];
         Assert.Equal((null, "The post given to this place can't go: not ready. Rotation leaves the place to you."), (_scene.PostIn(place), place.Picks[0].Reason.Words));
     }
@@ -98,7 +98,7 @@ public sealed class DecisionTests
     [Fact]
     public void The_candidates_of_a_place_come_in_order_and_the_others_with_what_keeps_them_out()
     {
-        _scene.Bank[1].Stage = Stage.Draft;
+        _scene.Bank[1].PutBackTo(Stage.Draft);
         _scene.Post(_category, p => p.To = Scene.Monday.PlusDays(1));
         var ranked = LineUp.CandidatesFor(_scene.Input(), _scene.Now, new(_slot.Id, Scene.Monday.PlusDays(2)))!;
         // Post 3 and Post 2 go on Monday and Tuesday; on Wednesday Post 0 is the only new one.

@@ -173,7 +173,7 @@ public sealed class LineUpTests
         (Category category, _) = OneLine(posts: 0);
         _scene.Post(category, p =>
         {
-            if (rule == Rule.Stage) p.Stage = Stage.Draft;
+            if (rule == Rule.Stage) p.PutBackTo(Stage.Draft);
             if (rule == Rule.LeftOut) p.InRotation = false;
             if (rule == Rule.ChannelChosen) p.Channels = [];
             if (rule == Rule.Fit) p.Fits = Repository.Networks.All.ToDictionary(n => n.Key, _ => new NetworkFit("Too long", "x"));
@@ -188,7 +188,7 @@ public sealed class LineUpTests
     public void Ideas_are_not_in_the_bank()
     {
         (Category category, _) = OneLine(posts: 0);
-        _scene.Post(category, p => p.Stage = Stage.Idea);
+        _scene.Post(category, p => p.PutBackTo(Stage.Idea));
         Assert.Equal("The category has no posts yet.", _scene.Project(1)[0].Reason.Words);
     }
 

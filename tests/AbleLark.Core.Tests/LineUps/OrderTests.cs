@@ -101,7 +101,7 @@ public sealed class OrderTests
         _scene.Post(one);
         _scene.Post(other);
         Assert.Equal(["Post 0", "Post 1", "Post 0", "Post 1"], _scene.Titles(4));
-        _scene.Bank[1].Stage = Stage.Draft;
+        _scene.Bank[1].PutBackTo(Stage.Draft);
         Place second = _scene.Project(2)[1];
         Assert.Equal("Post 0", _scene.PostIn(second)!.Title);
         Assert.StartsWith("Category 1 had nothing to send.", second.Reason.Words, StringComparison.Ordinal);
@@ -134,7 +134,7 @@ public sealed class OrderTests
     public void A_held_post_keeps_its_place_and_a_stand_by_is_chosen_without_it()
     {
         (Category category, _) = Line(Order.NewestFirst, posts: 2);
-        _scene.Post(category, p => p.Stage = Stage.AwaitingYes);
+        _scene.Post(category, p => p.AskForApproval());
         Place place = LineUp.Project(_scene.Input(), _scene.Now, _scene.Now + Duration.FromDays(1), withStandBys: true)[0];
         Assert.Equal(("Post 2", true, "Post 1"), (_scene.PostIn(place)!.Title, place.Picks[0].IsHeld, _scene.Bank.Single(p => p.Id == place.Picks[0].StandBy!.PostId).Title));
     }
@@ -156,7 +156,7 @@ public sealed class OrderTests
         Category category = _scene.Category(channel);
         _scene.Slot(category, new(9, 0), [Monday], channel);
         Post ready = _scene.Post(category);
-        for (int i = 0; i < 3; i++) _scene.Post(category, p => p.Stage = Stage.AwaitingYes);
+        for (int i = 0; i < 3; i++) _scene.Post(category, p => p.AskForApproval());
         Place place = LineUp.Project(_scene.Input(), _scene.Now, _scene.Now + Duration.FromDays(1), withStandBys: true)[0];
         Assert.Equal((true, ready.Id), (place.Picks[0].IsHeld, place.Picks[0].StandBy!.PostId));
         Assert.Contains(new(Rule.Stage, 2), place.Picks[0].StandBy!.Reason.Counts!);

@@ -59,7 +59,18 @@ internal static class RandomScenes
 
     private static void NewPost(Random chance, Scene scene, Category[] categories, Channel[] all) => scene.Post(categories[chance.Next(3)], p =>
     {
-        p.Stage = chance.Next(6) switch { 0 => Stage.Draft, 1 => Stage.AwaitingYes, 2 when chance.Next(3) == 0 => Stage.Idea, _ => Stage.Ready };
+        switch (chance.Next(6))
+        {
+            case 0:
+                p.PutBackTo(Stage.Draft);
+                break;
+            case 1:
+                p.AskForApproval();
+                break;
+            case 2 when chance.Next(3) == 0:
+                p.PutBackTo(Stage.Idea);
+                break;
+        }
         p.InRotation = chance.Next(8) != 0;
         p.Lifespan = chance.Next(8) switch { 0 or 1 => Lifespan.Once, 2 => Lifespan.OnceAltogether, _ => Lifespan.Evergreen };
         if (chance.Next(6) == 0) p.Fits["jot"] = new("Too long", "long");

@@ -59,12 +59,15 @@ public static class Databases
         }
     }
 
-    private static void AddPerson(LarkDb db, string email, string name, string slug, string workspaceName)
+    private static void AddPerson(LarkDb db, string email, string name, string slug, string workspaceName) => AddWorkspace(db, AddPerson(db, email, name), slug, workspaceName);
+
+    /// <summary>Somebody who can sign in, and belongs nowhere yet.</summary>
+    public static Guid AddPerson(LarkDb db, string email, string name)
     {
         Person person = new() { Id = Guid.NewGuid(), UserName = email, NormalizedUserName = email.ToUpperInvariant(), Email = email, NormalizedEmail = email.ToUpperInvariant(), Name = name, SecurityStamp = Guid.NewGuid().ToString(), LockoutEnabled = true };
         person.PasswordHash = new PasswordHasher<Person>().HashPassword(person, Password);
         db.Users.Add(person);
-        AddWorkspace(db, person.Id, slug, workspaceName);
+        return person.Id;
     }
 
     /// <summary>A workspace with nothing in it but a rota without slots.</summary>
@@ -72,7 +75,7 @@ public static class Databases
     {
         Workspace workspace = new() { Id = Id<Workspace>.New(), Slug = slug, Name = name, Zone = Zones.Find("Europe/Dublin")! };
         db.Workspaces.Add(workspace);
-        db.Memberships.Add(new() { WorkspaceId = workspace.Id, PersonId = person });
+        db.Memberships.Add(new() { WorkspaceId = workspace.Id, PersonId = person, Role = Role.Owner });
         db.Rotas.Add(new Rota { WorkspaceId = workspace.Id, Id = Id<Rota>.New(), Name = "The week", Zone = workspace.Zone });
     }
 

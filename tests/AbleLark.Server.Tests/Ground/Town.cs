@@ -2,6 +2,7 @@ using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json.Nodes;
 using System.Web;
+using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Deliveries;
 using AbleLark.Server.Time;
@@ -110,6 +111,19 @@ public sealed class Town : IAsyncLifetime
         await using LarkDb db = Databases.Open(Database);
         (await db.BusinessTimes.SingleAsync()).Ahead += by;
         await db.SaveChangesAsync();
+    }
+
+    /// <summary>One more member of Ada's workspace, signed in.</summary>
+    public async Task<Visitor> MemberAsync(Role role, Guid? workspace = null)
+    {
+        string email = $"{role}-{Guid.NewGuid():n}@example.org".ToLowerInvariant();
+        await using (LarkDb db = Databases.Open(Database))
+        {
+            Guid person = Databases.AddPerson(db, email, $"{role} Wader");
+            db.Memberships.Add(new() { WorkspaceId = new(workspace ?? Ada.Workspace), PersonId = person, Role = role });
+            await db.SaveChangesAsync();
+        }
+        return await Visitor.SignInAsync(this, email);
     }
 
     /// <summary>The clock begins at the next ten in the morning, local time: what a test calls today lasts for all of it, whenever the tests are run.</summary>

@@ -39,6 +39,14 @@ public sealed class Visitor : IDisposable
 
     public Task<JsonElement> DeleteAsync(string path) => ReadAsync(Http.DeleteAsync(Path(path)));
 
+    /// <summary>Approves a post in the version that it has now.</summary>
+    public async Task<JsonElement> ApproveAsync(Guid post)
+    {
+        using HttpRequestMessage request = new(HttpMethod.Post, Path($"posts/{post}/yes"));
+        request.Headers.TryAddWithoutValidation("If-Match", $"\"{(await GetAsync($"posts/{post}")).Whole("version")}\"");
+        return await ReadAsync(Http.SendAsync(request));
+    }
+
     public Task<JsonElement> SavePostAsync(Guid post, int version, object edit) => ReadAsync(SendEditAsync(post, version, edit));
 
     /// <summary>Sends a request that should fail; returns the status and the words.</summary>

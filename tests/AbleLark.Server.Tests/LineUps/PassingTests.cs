@@ -68,7 +68,7 @@ public sealed class PassingTests(Town town) : IClassFixture<Town>
         for (int i = 0; i < 6; i++)
         {
             Guid ready = (await _ada.PostAsync(category, $"Ready {i}")).Id();
-            await _ada.PostAsync($"posts/{ready}/yes");
+            await _ada.ApproveAsync(ready);
         }
         // Added later, so that they go first, and stay without a yes.
         for (int i = 0; i < 6; i++) await _ada.PostAsync(category, $"Held {i}");

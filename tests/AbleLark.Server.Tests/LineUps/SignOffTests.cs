@@ -22,7 +22,7 @@ public sealed class SignOffTests(Town town) : IClassFixture<Town>
         Guid channel = await town.ConnectAsync(_ada, "hearth", $"held-{name}");
         Guid category = (await _ada.PostAsync("categories", new { name = $"Held {name}", colour = "tide", monogram = "He", usualChannels = new[] { channel }, needsSignOff = true, newPostsRotate = true })).Id();
         Guid standBy = (await _ada.PostAsync(category, "Stand-by")).Id();
-        JsonElement read = await _ada.PostAsync($"posts/{standBy}/yes");
+        JsonElement read = await _ada.ApproveAsync(standBy);
         Assert.Equal("ready", read.Text("stage"));
         JsonElement held = await _ada.PostAsync(category, "Held words");
         Assert.Equal("awaitingYes", held.Text("stage"));
@@ -31,7 +31,7 @@ public sealed class SignOffTests(Town town) : IClassFixture<Town>
         await town.RoundAsync();
         Assert.Equal(["AwaitingYes Held words", "StandBy Stand-by"], await StatesAsync(channel));
 
-        if (saysYes) await _ada.PostAsync($"posts/{held.Id()}/yes");
+        if (saysYes) await _ada.ApproveAsync(held.Id());
         await town.MoveOnAsync(Duration.FromMinutes(31));
         await town.RoundAsync();
         Assert.Equal(saysYes ? ["Missed Stand-by", "Sent Held words"] : ["Missed Held words", "Sent Stand-by"], await StatesAsync(channel));
@@ -45,7 +45,7 @@ public sealed class SignOffTests(Town town) : IClassFixture<Town>
         Guid channel = await town.ConnectAsync(_ada, "hearth", "withdrawn");
         Guid category = (await _ada.PostAsync("categories", new { name = "Withdrawn", colour = "tide", monogram = "Wi", usualChannels = new[] { channel }, needsSignOff = true, newPostsRotate = true })).Id();
         Guid post = (await _ada.PostAsync(category, "Before")).Id();
-        JsonElement ready = await _ada.PostAsync($"posts/{post}/yes");
+        JsonElement ready = await _ada.ApproveAsync(post);
         JsonElement same = await _ada.SavePostAsync(post, ready.Whole("version"), Making.Edit(category, "Before"));
         Assert.Equal("ready", same.Text("stage"));
         JsonElement edited = await _ada.SavePostAsync(post, same.Whole("version"), Making.Edit(category, "After"));

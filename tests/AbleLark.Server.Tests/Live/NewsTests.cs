@@ -26,6 +26,29 @@ public sealed class NewsTests(Town town) : IClassFixture<Town>
         Assert.StartsWith(town.Ben.Workspace.ToString(), ben.Current.Data, StringComparison.Ordinal);
     }
 
+    [Fact]
+    public async Task A_line_of_news_ends_when_the_membership_does_and_one_too_many_ends_the_oldest()
+    {
+        await using WebApplication server = await town.StartServerAsync("--Lark:HeartbeatSeconds=1");
+        using CancellationTokenSource limit = new(TimeSpan.FromSeconds(30));
+        using Visitor planner = await town.MemberAsync(Core.Workspaces.Role.Planner);
+        List<IAsyncEnumerator<SseItem<string>>> lines = [];
+        for (int i = 0; i < 9; i++) lines.Add(await ListenAsync(planner, server.Urls.Single(), limit.Token));
+        Assert.True(await EndedAsync(lines[0]), "The oldest line is still open.");
+        await town.WriteAsync($"delete from memberships m using people p where p.id = m.person_id and p.name = 'Planner Wader' and m.workspace_id = {town.Ada.Workspace}");
+        Assert.True(await EndedAsync(lines[8]), "The line outlived the membership.");
+        foreach (var line in lines) await line.DisposeAsync();
+
+        static async Task<bool> EndedAsync(IAsyncEnumerator<SseItem<string>> line)
+        {
+            for (int i = 0; i < 4; i++)
+            {
+                if (!await line.MoveNextAsync()) return true;
+            }
+            return false;
+        }
+    }
+
     private static async Task<IAsyncEnumerator<SseItem<string>>> ListenAsync(Visitor visitor, string address, CancellationToken cancellation)
     {
         HttpRequestMessage request = new(HttpMethod.Get, address + "/api/news");

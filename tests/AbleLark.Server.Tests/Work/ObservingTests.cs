@@ -69,8 +69,8 @@ public sealed class ObservingTests(Town town) : IClassFixture<Town>
     public async Task The_log_of_an_idle_server_and_of_idle_networks_is_a_few_lines_without_statements()
     {
         string empty = await Databases.EmptyAsync();
-        string[] server = await LogAsync("AbleLark.Server.dll", $"--ConnectionStrings:Lark={empty}", $"--Lark:DataFolder={town.DataFolder}", $"--Lark:NetworksAddress={town.NetworksAddress}", "--urls=http://127.0.0.1:0");
-        string[] networks = await LogAsync("AbleLark.StandIns.dll", $"--ConnectionStrings:Lark={empty}", "--urls=http://127.0.0.1:0");
+        Task<string[]> ofServer = LogAsync("AbleLark.Server.dll", $"--ConnectionStrings:Lark={empty}", $"--Lark:DataFolder={town.DataFolder}", $"--Lark:NetworksAddress={town.NetworksAddress}", "--urls=http://127.0.0.1:0");
+        string[] networks = await LogAsync("AbleLark.StandIns.dll", $"--ConnectionStrings:Lark={empty}", "--urls=http://127.0.0.1:0"), server = await ofServer;
         foreach (string[] log in new[] { server, networks })
         {
             Assert.InRange(log.Length, 1, 15);
@@ -80,7 +80,7 @@ public sealed class ObservingTests(Town town) : IClassFixture<Town>
         Assert.All(server, l => Assert.Matches(@"^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d\.\d{3}Z (info|warn): ", l));
     }
 
-    /// <summary>What a program of ours writes until it listens, and in four idle seconds after that.</summary>
+    /// <summary>What a program of ours writes until it listens, and in three idle seconds after that.</summary>
     private static async Task<string[]> LogAsync(string program, params string[] arguments)
     {
         ProcessStartInfo start = new("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true };
@@ -102,7 +102,7 @@ public sealed class ObservingTests(Town town) : IClassFixture<Town>
         try
         {
             await listens.Task.WaitAsync(TimeSpan.FromSeconds(60));
-            await Task.Delay(TimeSpan.FromSeconds(4));
+            await Task.Delay(TimeSpan.FromSeconds(3));
         }
         finally
         {

@@ -1109,7 +1109,9 @@ export interface paths {
         post: {
             parameters: {
                 query?: never;
-                header?: never;
+                header?: {
+                    "If-Match"?: string;
+                };
                 path: {
                     workspaceId: string;
                     id: string;
@@ -2760,6 +2762,7 @@ export interface components {
             id: string;
             act: string;
             who: null | string;
+            token: null | string;
             /** Format: date-time */
             at: string;
             undone: boolean;
@@ -3344,6 +3347,8 @@ export interface components {
             /** Format: date-time */
             nextPlanned: null | string;
             sentBack: null | string;
+            /** Format: int32 */
+            version: number;
         };
         PostList: {
             /** Format: int32 */
@@ -3446,10 +3451,15 @@ export interface components {
          */
         Rhythm: "weeks" | "days";
         /**
-         * @description What somebody may do in a workspace.
+         * @description What somebody may do in a workspace; each address of the API names the one it takes.
          * @enum {unknown}
          */
-        Role: "planner" | "writer" | "client";
+        Right: "view" | "write" | "approve" | "schedule" | "setUp" | "people" | "tokens" | "results";
+        /**
+         * @description What somebody is in a workspace.
+         * @enum {unknown}
+         */
+        Role: "owner" | "planner" | "writer" | "client";
         RotaConsequences: {
             orphans: components["schemas"]["Orphan"][];
             /** Format: int32 */
@@ -3735,6 +3745,12 @@ export interface components {
         };
         TokenRequest: {
             name: string;
+            rights?: null | components["schemas"]["Right"][];
+            /**
+             * Format: int32
+             * @default 90
+             */
+            days: number;
         };
         TokenView: {
             /** Format: uuid */
@@ -3745,6 +3761,9 @@ export interface components {
             madeAt: string;
             /** Format: date-time */
             usedAt: null | string;
+            rights: components["schemas"]["Right"][];
+            /** Format: date-time */
+            endsAt: string;
         };
         UndoResult: {
             /** Format: int32 */
@@ -3813,6 +3832,7 @@ export interface components {
              * @default 60
              */
             staleAbovePercent: number;
+            allowsOwnApproval?: null | boolean;
         };
         WorkspaceLink: {
             /** Format: uuid */
@@ -3820,6 +3840,7 @@ export interface components {
             slug: string;
             name: string;
             role: components["schemas"]["Role"];
+            rights: components["schemas"]["Right"][];
         };
         WorkspaceView: {
             /** Format: uuid */
@@ -3833,6 +3854,7 @@ export interface components {
             lateMinutes: number;
             /** Format: int32 */
             staleAbovePercent: number;
+            allowsOwnApproval: boolean;
             /** Format: date-time */
             now: string;
             /** Format: date */

@@ -6,15 +6,15 @@ import { useSayYes, useSendBack } from './posts';
 
 const longestNote = 500;
 
-/** The two answers to a post that waits: yes, or back with a note. */
-export function Answer({ postId }: { postId: string }) {
+/** The two answers to a post that waits: yes to the version that was read, or back with a note. */
+export function Answer({ postId, version }: { postId: string; version: number }) {
   const yes = useSayYes();
   const back = useSendBack();
   const [note, setNote] = useState<string | null>(null);
   if (note === null)
     return (
       <div className="flex gap-2">
-        <Button look="chief" disabled={yes.isPending} onClick={() => yes.mutate(postId)}>
+        <Button look="chief" disabled={yes.isPending} onClick={() => yes.mutate({ id: postId, version })}>
           Say yes
         </Button>
         <Button onClick={() => setNote('')}>Send back …</Button>

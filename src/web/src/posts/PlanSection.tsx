@@ -95,7 +95,7 @@ function Waiting({ post }: { post: Post }) {
   return (
     <div className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-2 border-dawn border-l-4 bg-dawn-wash px-3 py-2">
       <p className="flex-1">It waits for a yes. Without one in time its stand-by goes out, or nothing.</p>
-      <Answer postId={post.id} />
+      <Answer postId={post.id} version={post.version} />
     </div>
   );
 }

@@ -139,17 +139,22 @@ export const editOf = (post: Post): PostEdit => ({
   gapDays: post.gapDays,
 });
 
-/** A yes to the post as it stands. */
+/** A yes to the post in the version that was read. */
 export function useSayYes() {
   const { id: workspace, path } = useWorkspacePath();
   const client = useQueryClient();
   const { trouble } = useNotices();
   return useMutation({
-    mutationFn: (id: string) =>
-      ask(api.POST('/api/workspaces/{workspaceId}/posts/{id}/yes', { params: { path: { ...path, id } } })),
-    onSuccess: () =>
-      Promise.all(['posts', 'post', 'lineUp'].map((name) => client.invalidateQueries({ queryKey: [name, workspace] }))),
+    mutationFn: ({ id, version }: { id: string; version: number }) =>
+      ask(
+        api.POST('/api/workspaces/{workspaceId}/posts/{id}/yes', {
+          params: { path: { ...path, id }, header: { 'If-Match': `"${version}"` } },
+        }),
+      ),
     onError: (error) => trouble(wordsOf(error)),
+    // Whoever read an older version sees the new one.
+    onSettled: () =>
+      Promise.all(['posts', 'post', 'lineUp'].map((name) => client.invalidateQueries({ queryKey: [name, workspace] }))),
   });
 }
 

@@ -1,13 +1,30 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api, ask } from '../api/client';
+import { api, ask, type Schemas } from '../api/client';
 import { instantWords } from '../time/dates';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
 import { FormError } from '../ui/FormError';
 import { useNotices } from '../ui/Notices';
 import { Fetched } from '../ui/States';
+import { Tick } from '../ui/Tick';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
+
+type Right = Schemas['Right'];
+
+/** What a token may be made for; letting others in is for people. */
+const offered: readonly Right[] = ['view', 'results', 'write', 'schedule', 'approve', 'setUp'];
+
+const rightWords: Record<Right, string> = {
+  view: 'see what is planned and sent',
+  results: 'see the results',
+  write: 'write and change posts',
+  schedule: 'decide what goes out when',
+  approve: 'approve posts',
+  setUp: 'change the set-up',
+  people: 'say who belongs here',
+  tokens: 'let scripts in',
+};
 
 /** Tokens that let scripts into this workspace; each is shown once. */
 export function TokensSection() {
@@ -16,13 +33,21 @@ export function TokensSection() {
   const zone = useWorkspace().data?.zone ?? 'UTC';
   const { tell } = useNotices();
   const [name, setName] = useState('');
+  const [rights, setRights] = useState<readonly Right[]>(['view', 'results']);
+  const [days, setDays] = useState(90);
   const again = () => client.invalidateQueries({ queryKey: ['tokens', id] });
   const tokens = useQuery({
     queryKey: ['tokens', id],
     queryFn: () => ask(api.GET('/api/workspaces/{workspaceId}/tokens', { params: { path } })),
   });
   const make = useMutation({
-    mutationFn: () => ask(api.POST('/api/workspaces/{workspaceId}/tokens', { params: { path }, body: { name } })),
+    mutationFn: () =>
+      ask(
+        api.POST('/api/workspaces/{workspaceId}/tokens', {
+          params: { path },
+          body: { name, rights: [...rights], days },
+        }),
+      ),
     onSuccess: () => {
       setName('');
       return again();
@@ -42,8 +67,8 @@ export function TokensSection() {
         Tokens for scripts
       </h2>
       <p className="py-3 text-faded">
-        A script that sends one as <code>Authorization: Bearer …</code> may do in this workspace what you may. It can
-        fetch the line-up, or try a changed rota before anybody applies it.
+        A script that sends one as <code>Authorization: Bearer …</code> may do in this workspace what you tick here, for
+        as long as you say, and never more than you may. What it changes is logged under your name and its own.
       </p>
       <Fetched query={tokens} what="the tokens">
         {(list) => (
@@ -55,6 +80,10 @@ export function TokensSection() {
                   <span className="block text-faded text-sm">
                     Made by {token.madeBy}, {instantWords(token.madeAt, zone)};{' '}
                     {token.usedAt ? `last used ${instantWords(token.usedAt, zone)}` : 'never used'}
+                  </span>
+                  <span className="block text-faded text-sm">
+                    May {token.rights.map((right) => rightWords[right]).join(', ')}; until{' '}
+                    {instantWords(token.endsAt, zone)}
                   </span>
                 </span>
                 <Button
@@ -78,7 +107,7 @@ export function TokensSection() {
         </div>
       )}
       <form
-        className="mt-4 flex items-end gap-3"
+        className="mt-4 flex flex-col gap-4"
         onSubmit={(event) => {
           event.preventDefault();
           make.mutate();
@@ -96,9 +125,40 @@ export function TokensSection() {
             />
           )}
         </Field>
-        <Button type="submit" disabled={make.isPending}>
-          Make a token
-        </Button>
+        <fieldset>
+          <legend className="mb-1 text-faded text-sm">What it may do</legend>
+          <div className="grid grid-cols-2 gap-1">
+            {offered.map((right) => (
+              <Tick
+                key={right}
+                checked={rights.includes(right)}
+                onChange={(on) => setRights(on ? [...rights, right] : rights.filter((r) => r !== right))}
+              >
+                {rightWords[right]}
+              </Tick>
+            ))}
+          </div>
+        </fieldset>
+        <Field label="For how many days" hint="Up to 366.">
+          {(id_, below) => (
+            <input
+              id={id_}
+              aria-describedby={below}
+              type="number"
+              min={1}
+              max={366}
+              required
+              className="field !w-28"
+              value={days}
+              onChange={(e) => setDays(e.target.valueAsNumber)}
+            />
+          )}
+        </Field>
+        <div>
+          <Button type="submit" disabled={make.isPending || rights.length === 0}>
+            Make a token
+          </Button>
+        </div>
       </form>
       <FormError error={make.error ?? revoke.error} />
     </section>

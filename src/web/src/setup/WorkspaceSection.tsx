@@ -4,6 +4,7 @@ import { Field } from '../ui/Field';
 import { FormError } from '../ui/FormError';
 import { useNotices } from '../ui/Notices';
 import { Fetched } from '../ui/States';
+import { Tick } from '../ui/Tick';
 import { useEditWorkspace, useWorkspace, type Workspace } from '../workspaces/workspace';
 import { PauseButton } from './PauseButton';
 
@@ -38,12 +39,16 @@ function WorkspaceForm({ workspace }: { workspace: Workspace }) {
   const [settleHours, setSettleHours] = useState(workspace.settleHours);
   const [lateMinutes, setLateMinutes] = useState(workspace.lateMinutes);
   const [staleAbovePercent, setStaleAbovePercent] = useState(workspace.staleAbovePercent);
+  const [allowsOwnApproval, setAllowsOwnApproval] = useState(workspace.allowsOwnApproval);
   return (
     <form
       className="flex flex-col gap-4"
       onSubmit={(event) => {
         event.preventDefault();
-        save.mutate({ name, zone, settleHours, lateMinutes, staleAbovePercent }, { onSuccess: () => tell('Saved.') });
+        save.mutate(
+          { name, zone, settleHours, lateMinutes, staleAbovePercent, allowsOwnApproval },
+          { onSuccess: () => tell('Saved.') },
+        );
       }}
     >
       <Field label="Name of the workspace">
@@ -125,6 +130,9 @@ function WorkspaceForm({ workspace }: { workspace: Workspace }) {
           />
         )}
       </Field>
+      <Tick checked={allowsOwnApproval} onChange={setAllowsOwnApproval}>
+        Whoever changed a post last may approve it as well
+      </Tick>
       <FormError error={save.error} />
       <div>
         <Button type="submit" look="chief" disabled={save.isPending}>

@@ -87,7 +87,7 @@ function Waiting() {
       {awaiting.slice(0, most).map((post) => (
         <li key={post.id} className="flex flex-wrap items-center gap-x-3 gap-y-2 py-2">
           <Named post={post} word="awaiting a yes" />
-          <Answer postId={post.id} />
+          <Answer postId={post.id} version={post.version} />
         </li>
       ))}
       {sentBack.slice(0, most).map((post) => (

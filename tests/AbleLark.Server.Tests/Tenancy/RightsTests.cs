@@ -1,0 +1,215 @@
+using System.Net;
+using System.Net.Http.Json;
+using System.Text;
+using System.Text.Json;
+using AbleLark.Core;
+using AbleLark.Core.Workspaces;
+using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Workspaces;
+using Microsoft.AspNetCore.Builder;
+using Microsoft.AspNetCore.Routing;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace AbleLark.Server.Tests.Tenancy;
+
+/// <summary>Each member does what their role allows, on every endpoint, and what a post needs before it goes out can't be passed by.</summary>
+public sealed class RightsTests(Town town) : IClassFixture<Town>
+{
+    private readonly Visitor _ada = town.Ada;
+
+    [Theory]
+    [InlineData(Role.Owner)]
+    [InlineData(Role.Planner)]
+    [InlineData(Role.Writer)]
+    [InlineData(Role.Client)]
+    public async Task Every_endpoint_asks_for_the_right_that_it_names(Role role)
+    {
+        using Visitor member = await town.MemberAsync(role);
+        RouteEndpoint[] endpoints = [.. town.Services.GetRequiredService<IEnumerable<EndpointDataSource>>().SelectMany(s => s.Endpoints).OfType<RouteEndpoint>().Where(e => WorkspaceGate.RightOf(e) is not null)];
+        Assert.True(endpoints.Length > 50, $"Only {endpoints.Length} endpoints name a right: the walk has lost its way.");
+        foreach (RouteEndpoint endpoint in endpoints)
+        {
+            Right right = WorkspaceGate.RightOf(endpoint)!.Value;
+            string path = endpoint.RoutePattern.RawText!.Replace("{workspaceId}", _ada.Workspace.ToString(), StringComparison.Ordinal).Replace("{id}", Guid.NewGuid().ToString(), StringComparison.Ordinal)
+                .Replace("{slotId}", Guid.NewGuid().ToString(), StringComparison.Ordinal).Replace("{date}", "2026-03-02", StringComparison.Ordinal);
+            foreach (string method in endpoint.Metadata.GetMetadata<HttpMethodMetadata>()!.HttpMethods)
+            {
+                using HttpRequestMessage request = new(new(method), path) { Content = method is "GET" or "DELETE" ? null : BodyFor(path) };
+                using HttpResponseMessage response = await member.Http.SendAsync(request);
+                bool refused = response.StatusCode == HttpStatusCode.Forbidden;
+                Assert.True(refused != role.May(right), $"{role}: {method} {path} takes {right} and answered {response.StatusCode}");
+                if (refused) Assert.Contains($"you may not {Rights.Words(right)}", await response.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+            }
+        }
+    }
+
+    [Fact]
+    public async Task An_endpoint_that_names_no_right_can_t_be_mapped()
+    {
+        await using WebApplication app = WebApplication.CreateBuilder().Build();
+        app.MapWorkspaceGroup().MapGet("/forgotten", () => "x");
+        InvalidOperationException e = Assert.Throws<InvalidOperationException>(() => ((IEndpointRouteBuilder)app).DataSources.SelectMany(d => d.Endpoints).ToList());
+        Assert.Contains("names no right", e.Message, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Whatever_a_writer_makes_or_changes_waits_for_somebody_else()
+    {
+        using Visitor writer = await town.MemberAsync(Role.Writer);
+        Guid channel = await town.ConnectAsync(_ada, "hearth", "writer");
+        Guid category = await _ada.CategoryAsync("Written", channel);
+        Guid post = (await writer.PostAsync(category, "By a writer")).Id();
+        Assert.Equal("awaitingYes", (await writer.GetAsync($"posts/{post}")).Text("stage"));
+        await _ada.ApproveAsync(post);
+        JsonElement ready = await _ada.GetAsync($"posts/{post}");
+        Assert.Equal("ready", ready.Text("stage"));
+        Assert.Equal("awaitingYes", (await writer.SavePostAsync(post, ready.Whole("version"), Making.Edit(category, "Changed by a writer"))).Text("stage"));
+
+        // Nor by a sheet, nor by taking an act back, nor by taking out what is planned.
+        JsonElement import = await writer.UploadAsync($"imports/{Guid.NewGuid()}", HttpMethod.Put, ("sheet", "w.csv", "text,category\nBy a sheet,Written"u8.ToArray()));
+        Assert.Equal(1, import.Whole("posts"));
+        JsonElement sheet = (await _ada.GetAsync("posts?search=By a sheet")).List("posts").Single();
+        Assert.Equal("awaitingYes", sheet.Text("stage"));
+        Guid planned = (await _ada.PostAsync(category, "By a planner")).Id();
+        await _ada.PlanAsync(town, planned, 60, channel);
+        Assert.Equal((HttpStatusCode.Forbidden, "As a writer you may not decide what goes out when. Ask an owner or planner of the workspace."), await writer.TroubleAsync(HttpMethod.Delete, $"posts/{planned}"));
+        Assert.Equal("planned", await _ada.StateAsync((await _ada.GetAsync($"posts/{planned}")).List("deliveries").Single().Id()));
+        JsonElement act = (await _ada.GetAsync("changes")).EnumerateArray().First(c => c.Text("act") == "Gave “By a planner” a time");
+        Assert.Equal(HttpStatusCode.Forbidden, (await writer.TroubleAsync(HttpMethod.Post, $"changes/{act.Id()}/undo")).Status);
+    }
+
+    [Fact]
+    public async Task A_writer_s_sheet_with_times_is_refused_whole()
+    {
+        using Visitor writer = await town.MemberAsync(Role.Writer);
+        await _ada.CategoryAsync("Timed", await town.ConnectAsync(_ada, "hearth", "timed"));
+        (HttpStatusCode status, string words) = await writer.TroubleAsync(HttpMethod.Put, $"imports/{Guid.NewGuid()}", Visitor.Form(("sheet", "w.csv", "text,category,date,time\nAt ten,Timed,2029-03-05,10:00"u8.ToArray())));
+        Assert.Equal(HttpStatusCode.Forbidden, status);
+        Assert.StartsWith("Rows with a time decide what goes out when, which you may not.", words, StringComparison.Ordinal);
+        Assert.Equal(0, (await _ada.GetAsync("posts?search=At ten")).Whole("total"));
+    }
+
+    [Fact]
+    public async Task A_client_sees_what_waits_and_what_is_ready_but_no_drafts()
+    {
+        using Visitor client = await town.MemberAsync(Role.Client);
+        Guid category = await _ada.CategoryAsync("Seen");
+        Guid draft = (await _ada.PostAsync(category, "Half a thought", stage: "draft")).Id();
+        Guid ready = (await _ada.PostAsync(category, "A whole one")).Id();
+        string[] seen = [.. (await client.GetAsync($"posts?category={category}")).List("posts").Select(p => p.Text("title"))];
+        Assert.Equal(["A whole one"], seen);
+        Assert.Equal(HttpStatusCode.NotFound, (await client.TroubleAsync(HttpMethod.Get, $"posts/{draft}")).Status);
+        Assert.Equal("ready", (await client.GetAsync($"posts/{ready}")).Text("stage"));
+    }
+
+    [Fact]
+    public async Task Whoever_changed_a_post_last_approves_it_only_where_that_is_allowed_or_nobody_else_may()
+    {
+        await using Town other = new();
+        await other.InitializeAsync();
+        async Task<Guid> WaitingAsync(Visitor by, string text) => (await by.PostAsync(await other.Ada.CategoryAsync(text[..12]), text, stage: "awaitingYes")).Id();
+        async Task<string> LogAsync() => (await other.Ada.GetAsync("changes")).EnumerateArray().First().Text("act");
+
+        Guid alone = await WaitingAsync(other.Ada, "Nobody else is there");
+        await other.Ada.ApproveAsync(alone);
+        Assert.Equal("Said yes to “Nobody else is there” (changed by the same person; nobody else may approve)", await LogAsync());
+
+        using Visitor planner = await other.MemberAsync(Role.Planner);
+        Guid own = await WaitingAsync(planner, "Changed by me last");
+        (HttpStatusCode status, string words) = await ApproveAsync(planner, own, 1);
+        Assert.Equal((HttpStatusCode.Forbidden, "You changed this post last, so somebody else has to approve it. Set-up can allow it for the whole workspace."), (status, words));
+        await other.Ada.ApproveAsync(own);
+        Assert.Equal("Said yes to “Changed by me last”", await LogAsync());
+
+        await other.Ada.PutAsync("", new { name = "Rope works", zone = "Europe/Dublin", settleHours = 24, lateMinutes = 60, allowsOwnApproval = true });
+        Guid allowed = await WaitingAsync(planner, "Allowed by Set-up");
+        await planner.ApproveAsync(allowed);
+        Assert.Equal("Said yes to “Allowed by Set-up” (changed by the same person, as the workspace allows)", await LogAsync());
+    }
+
+    [Fact]
+    public async Task An_approval_names_the_version_that_was_read()
+    {
+        Guid category = await SignedOffAsync("Versions");
+        JsonElement waiting = await _ada.PostAsync(category, "First words");
+        Assert.Equal("awaitingYes", waiting.Text("stage"));
+        JsonElement changed = await _ada.SavePostAsync(waiting.Id(), waiting.Whole("version"), Making.Edit(category, "Other words"));
+        Assert.Equal((HttpStatusCode.PreconditionFailed, "The post was changed since you read it. Read it again, then approve it."), await ApproveAsync(_ada, waiting.Id(), waiting.Whole("version")));
+        Assert.Equal((HttpStatusCode.BadRequest, "Say in If-Match which version of the post you read."), await _ada.TroubleAsync(HttpMethod.Post, $"posts/{waiting.Id()}/yes"));
+        Assert.Equal("awaitingYes", (await _ada.GetAsync($"posts/{waiting.Id()}")).Text("stage"));
+        Assert.Equal(HttpStatusCode.OK, (await ApproveAsync(_ada, waiting.Id(), changed.Whole("version"))).Status);
+    }
+
+    [Fact]
+    public async Task A_ready_post_that_comes_into_a_category_that_asks_for_approval_waits_for_it()
+    {
+        Guid free = await _ada.CategoryAsync("Free" + Guid.NewGuid().ToString("n")[..5]), strict = await SignedOffAsync("Strict");
+        object Edit(Guid main, params Guid[] further) => new
+        {
+            title = "Moved",
+            categoryId = main,
+            stage = "ready",
+            lifespan = "evergreen",
+            inRotation = true,
+            channels = (Guid[]?)null,
+            content = new { text = "Moved", link = (string?)null, pictureId = (Guid?)null, variants = new { } },
+            furtherCategories = further,
+        };
+        JsonElement post = await _ada.PostAsync("posts", Edit(free));
+        Assert.Equal("ready", post.Text("stage"));
+        JsonElement further = await _ada.SavePostAsync(post.Id(), post.Whole("version"), Edit(free, strict));
+        Assert.Equal("awaitingYes", further.Text("stage"));
+        JsonElement approved = await _ada.ApproveAsync(post.Id());
+        // What was approved for the category stays approved when it becomes the main one.
+        JsonElement main = await _ada.SavePostAsync(post.Id(), approved.Whole("version"), Edit(strict, free));
+        Assert.Equal("ready", main.Text("stage"));
+
+        JsonElement other = await _ada.PostAsync("posts", Edit(free));
+        Assert.Equal("awaitingYes", (await _ada.SavePostAsync(other.Id(), other.Whole("version"), Edit(strict))).Text("stage"));
+    }
+
+    [Fact]
+    public async Task A_sheet_begins_its_posts_as_their_category_says()
+    {
+        Guid channel = await town.ConnectAsync(_ada, "hearth", "sheet");
+        string name = "Sheets" + Guid.NewGuid().ToString("n")[..5];
+        Guid category = (await _ada.PostAsync("categories", new { name, colour = "tide", monogram = "Sh", usualChannels = new[] { channel }, needsSignOff = true, newPostsRotate = false })).Id();
+        await _ada.UploadAsync($"imports/{Guid.NewGuid()}", HttpMethod.Put, ("sheet", "s.csv", Encoding.UTF8.GetBytes($"title,text,category,date,time\nNow and then,Now and then,{name},,\nAt a time,At a time,{name},2029-03-05,10:00")));
+        JsonElement[] posts = [.. (await _ada.GetAsync($"posts?category={category}")).List("posts")];
+        Assert.Equal(2, posts.Length);
+        Assert.All(posts, p => Assert.Equal(("awaitingYes", false), (p.Text("stage"), p.GetProperty("inRotation").GetBoolean())));
+        JsonElement timed = await _ada.GetAsync($"posts/{posts.Single(p => p.Text("title") == "At a time").Id()}");
+        Assert.Equal("awaitingYes", timed.List("deliveries").Single().Text("state"));
+    }
+
+    [Fact]
+    public async Task Taking_an_edit_back_asks_for_approval_anew()
+    {
+        Guid category = await SignedOffAsync("Taken back");
+        Guid post = (await _ada.PostAsync(category, "Approved words")).Id();
+        await _ada.ApproveAsync(post);
+        await _ada.SavePostAsync(post, (await _ada.GetAsync($"posts/{post}")).Whole("version"), Making.Edit(category, "Other words"));
+        await _ada.ApproveAsync(post);
+        JsonElement edit = (await _ada.GetAsync("changes")).EnumerateArray().First(c => c.Text("act") == "Edited “Approved words”");
+        JsonElement undone = await _ada.PostAsync($"changes/{edit.Id()}/undo");
+        JsonElement now = await _ada.GetAsync($"posts/{post}");
+        Assert.Equal(("awaitingYes", "Approved words"), (now.Text("stage"), now.GetProperty("content").Text("text")));
+        Assert.Contains(undone.List("kept"), k => k.GetString()!.EndsWith("waits for approval, since what it says or is for has changed.", StringComparison.Ordinal));
+    }
+
+    private static HttpContent BodyFor(string path) => path.EndsWith("/media", StringComparison.Ordinal) || path.Contains("/imports", StringComparison.Ordinal)
+        ? Visitor.Form(("x", "x.txt", "x"u8.ToArray())) : new StringContent("{}", Encoding.UTF8, "application/json");
+
+    private async Task<Guid> SignedOffAsync(string name) =>
+        (await _ada.PostAsync("categories", new { name = name + Guid.NewGuid().ToString("n")[..5], colour = "tide", monogram = name[..2], usualChannels = Array.Empty<Guid>(), needsSignOff = true })).Id();
+
+    private static async Task<(HttpStatusCode Status, string Words)> ApproveAsync(Visitor by, Guid post, int version)
+    {
+        using HttpRequestMessage request = new(HttpMethod.Post, by.Path($"posts/{post}/yes"));
+        request.Headers.TryAddWithoutValidation("If-Match", $"\"{version}\"");
+        using HttpResponseMessage answer = await by.Http.SendAsync(request);
+        JsonElement body = await answer.Content.ReadFromJsonAsync<JsonElement>();
+        return (answer.StatusCode, body.TryGetProperty("detail", out JsonElement detail) ? detail.GetString()! : "");
+    }
+}
