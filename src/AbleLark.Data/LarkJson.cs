@@ -15,7 +15,7 @@ public static class LarkJson
     {
         options.NumberHandling = JsonNumberHandling.Strict;
         options.ConfigureForNodaTime(DateTimeZoneProviders.Tzdb);
-        options.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase));
+        options.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase, allowIntegerValues: false));
         options.Converters.Add(new IdJsonConverterFactory());
         return options;
     }

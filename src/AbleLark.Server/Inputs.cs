@@ -1,5 +1,7 @@
+using System.Globalization;
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using AbleLark.Core.Workspaces;
 using AbleLark.Server.Problems;
 
 namespace AbleLark.Server;
@@ -8,6 +10,12 @@ namespace AbleLark.Server;
 public static class Inputs
 {
     public const int LongestName = 120;
+
+    /// <summary>Refuses what would be more than a workspace may hold (see <see cref="WorkspaceLimits"/>).</summary>
+    public static void Room(int there, int more, int most, string what)
+    {
+        if (there + more > most) throw ProblemException.BadInput(string.Create(CultureInfo.InvariantCulture, $"The workspace holds {there:N0} {what}, and {most:N0} is the most. Take out what is no longer used."));
+    }
 
     /// <summary>A name without surrounding space; refused when empty or too long.</summary>
     public static string Name(string? given, string what)

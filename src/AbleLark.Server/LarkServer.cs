@@ -60,9 +60,10 @@ public static class LarkServer
         }
 
         WebApplication app = builder.Build();
+        app.UseLarkHeaders();
         app.UseExceptionHandler();
         app.UseStatusCodePages();
-        app.UseLarkHeaders();
+        app.UseOwnHostAlone(settings);
         app.UseFrontEnd(settings);
         app.UseAuthentication();
         app.UseAuthorization();

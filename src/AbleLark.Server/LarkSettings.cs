@@ -24,6 +24,12 @@ public sealed class LarkSettings
     /// <summary>Turns the background work off, for tests that drive it themselves.</summary>
     public bool BackgroundWork { get; set; } = true;
 
+    /// <summary>Names by which the server is reached beside loopback, separated by commas; requests for others are refused.</summary>
+    public string Hosts { get; set; } = "";
+
+    /// <summary>Most gigabytes of pictures in one workspace.</summary>
+    public int MediaGigabytes { get; set; } = 20;
+
     /// <summary>Seconds between two signs of life on a line of news; with each it is asked again what the person may hear.</summary>
     public int HeartbeatSeconds { get; set; } = 20;
 

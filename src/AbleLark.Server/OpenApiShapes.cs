@@ -2,6 +2,7 @@ using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Text.Json.Serialization.Metadata;
 using AbleLark.Core;
+using AbleLark.Core.Workspaces;
 using Microsoft.AspNetCore.OpenApi;
 using Microsoft.OpenApi;
 using NodaTime;
@@ -24,7 +25,7 @@ internal static class OpenApiShapes
     {
         options.AddDocumentTransformer((document, _, _) =>
         {
-            document.Info = new() { Title = "Able Lark", Version = "1", Description = "Plan, send and compare posts by category." };
+            document.Info = new() { Title = "Able Lark", Version = "1", Description = $"Plan, send and compare posts by category. {WorkspaceLimits.Words}" };
             document.Servers?.Clear();
             return Task.CompletedTask;
         });

@@ -66,6 +66,8 @@ public static class CategoryEndpoints
     private static async Task<CategoryView> AddAsync(
         Id<Workspace> workspaceId, CategoryEdit edit, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
     {
+        int there = await db.Categories.CountAsync(c => c.WorkspaceId == workspaceId, cancellation);
+        Inputs.Room(there, 1, WorkspaceLimits.Categories, "categories");
         Category category = new()
         {
             WorkspaceId = workspaceId,
@@ -73,7 +75,7 @@ public static class CategoryEndpoints
             Name = "",
             Colour = "",
             Monogram = "",
-            Place = await db.Categories.CountAsync(c => c.WorkspaceId == workspaceId, cancellation),
+            Place = there,
         };
         await FillAsync(category, edit, db, cancellation);
         db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Added the category {category.Name}");

@@ -112,6 +112,9 @@ public static class ChannelEndpoints
         NetworkAnswer<RemoteAccount> account = await connector.AccountAsync(consent.Network, granted.Value!.AccessToken, cancellation);
         if (!account.IsOk) return Answers.Redirect(back + Uri.EscapeDataString($"Nothing was connected. {account.Reason}"));
 
+        bool isNew = !await db.Channels.AnyAsync(c => c.WorkspaceId == id && c.Network == consent.Network && c.Account == account.Value!.Id, cancellation);
+        if (isNew && await db.Channels.CountAsync(c => c.WorkspaceId == id, cancellation) >= WorkspaceLimits.Channels)
+            return Answers.Redirect(back + Uri.EscapeDataString($"Nothing was connected: {WorkspaceLimits.Channels} channels is the most in a workspace."));
         db.BeginAct(id, consent.Person, await clock.NowAsync(cancellation), $"Connected {account.Value!.Name}");
         await ConnectAsync(db, tokens, id, consent.Network, account.Value, granted.Value, cancellation);
         await db.SaveChangesAsync(cancellation);

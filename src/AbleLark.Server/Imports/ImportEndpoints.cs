@@ -67,6 +67,7 @@ public static class ImportEndpoints
         ImportRow[] ready = [.. rows.Where(r => r.CanImport)];
         if (ready.Any(r => r.When is not null) && !http.Role().May(Right.Schedule))
             throw new ProblemException(StatusCodes.Status403Forbidden, "Rows with a time decide what goes out when, which you may not. Leave the columns of date and time empty, and import again.");
+        await PostEndpoints.RoomAsync(workspaceId, ready.Length, db, cancellation);
         if (ready.Length == 0) throw ProblemException.BadInput("No row can be imported. Mend the findings in the sheet, then choose it again.");
 
         Instant now = await clock.NowAsync(cancellation);

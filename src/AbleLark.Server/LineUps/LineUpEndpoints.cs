@@ -54,6 +54,7 @@ public sealed record SettleResult(int Deliveries);
 /// <summary>What goes out, went out and would go out, between two dates.</summary>
 public static class LineUpEndpoints
 {
+    /// <summary>How far ahead a planner may schedule at once.</summary>
     private const int MostDays = 183;
 
     public static void MapLineUp(this RouteGroupBuilder workspace)
@@ -67,7 +68,7 @@ public static class LineUpEndpoints
     {
         (LocalDate first, LocalDate last) = (from.Value, to.Value);
         if (last < first) throw ProblemException.BadInput("The last date lies before the first. Swap them.");
-        if (NodaTime.Period.DaysBetween(first, last) >= MostDays) throw ProblemException.BadInput($"{MostDays} days is the most at once. Ask for a shorter time.");
+        if (NodaTime.Period.DaysBetween(first, last) >= WorkspaceLimits.LineUpDays) throw ProblemException.BadInput($"{WorkspaceLimits.LineUpDays} days is the most at once. Ask for a shorter time.");
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
         LineUpInput input = await reader.ReadAsync(workspace, cancellation);

@@ -1,4 +1,5 @@
 using AbleLark.Server.Problems;
+using AbleLark.Server.Workspaces;
 using Microsoft.AspNetCore.Http.Features;
 
 namespace AbleLark.Server.Media;
@@ -29,7 +30,9 @@ public static class MediaLimits
             await next(context);
             return;
         }
-        if (context.Request.ContentLength <= MostDrainedBytes)
+        // Only whoever passed the gate of a workspace is listened to that long.
+        if (WorkspaceGate.RightOf(context.GetEndpoint()) is null) context.Response.Headers.Connection = "close";
+        else if (context.Request.ContentLength <= MostDrainedBytes)
         {
             context.Features.Get<IHttpMaxRequestBodySizeFeature>()!.MaxRequestBodySize = MostDrainedBytes;
             await context.Request.Body.CopyToAsync(Stream.Null, context.RequestAborted);

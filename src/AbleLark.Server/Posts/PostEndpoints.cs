@@ -89,6 +89,7 @@ public static class PostEndpoints
         Id<Workspace> workspaceId, PostEdit edit, HttpContext http, LarkDb db, BusinessClock clock, PostChecking checking, CancellationToken cancellation)
     {
         Instant now = await clock.NowAsync(cancellation);
+        await RoomAsync(workspaceId, 1, db, cancellation);
         Post post = new() { WorkspaceId = workspaceId, Id = Id<Post>.New(), Title = "", CategoryId = edit.CategoryId, Version = 0 };
         await FillAsync(post, edit, http.PersonId(), !http.Role().May(Right.Approve), now, db, checking, cancellation);
         db.BeginAct(workspaceId, http.PersonId(), now, $"Wrote “{post.Title}”");
@@ -174,6 +175,10 @@ public static class PostEndpoints
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value, cancelled);
     }
+
+    /// <summary>Refuses more posts than a bank may hold.</summary>
+    internal static async Task RoomAsync(Id<Workspace> workspace, int more, LarkDb db, CancellationToken cancellation) =>
+        Inputs.Room(await db.Posts.CountAsync(p => p.WorkspaceId == workspace && p.RemovedAt == null, cancellation), more, WorkspaceLimits.Posts, "posts");
 
     internal static async Task<Post> FindAsync(Id<Workspace> workspace, Id<Post> id, LarkDb db, CancellationToken cancellation) =>
         await db.Posts.SingleOrDefaultAsync(p => p.WorkspaceId == workspace && p.Id == id && p.RemovedAt == null, cancellation)

@@ -15,7 +15,6 @@ namespace AbleLark.Server.Rotas;
 /// <param name="Today">Today in the workspace's zone: a new slot counts from it.</param>
 public sealed record RotaEdits(Workspace Workspace, LocalDate Today, HashSet<Id<Category>> Categories, HashSet<Id<Channel>> Channels, HashSet<Id<Rota>> Rotas)
 {
-    public const int MostSlots = 1000;
     private const int LongestRhythm = 366;
 
     public static async Task<RotaEdits> ReadAsync(LarkDb db, Workspace workspace, LocalDate today, CancellationToken cancellation) => new(
@@ -35,7 +34,7 @@ public sealed record RotaEdits(Workspace Workspace, LocalDate Today, HashSet<Id<
     public void Fill(Rota rota, RotaEdit edit)
     {
         CheckNamedOnce(edit);
-        if (edit.Slots.Count > MostSlots) throw ProblemException.BadInput($"The rota has {edit.Slots.Count:N0} slots; {MostSlots:N0} is the most. Split it into several rotas.");
+        if (edit.Slots.Count > WorkspaceLimits.Slots) throw ProblemException.BadInput($"The rota has {edit.Slots.Count} slots; {WorkspaceLimits.Slots} is the most for the whole workspace. Take some out.");
         if (edit.To < edit.From) throw ProblemException.BadInput("The rota's last date lies before its first. Swap them.");
         if (edit.StandsInFor is { } other)
         {

@@ -40,6 +40,7 @@ public static class RotaEndpoints
     private static async Task<RotaSaved> AddAsync(Id<Workspace> workspaceId, RotaEdit edit, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
     {
         RotaEdits edits = await EditsAsync(workspaceId, db, clock, cancellation);
+        await RoomAsync(workspaceId, null, edit.Slots.Count, db, cancellation);
         if (edits.Rotas.Count >= MostRotas) throw ProblemException.BadInput($"{MostRotas} rotas is the most in one workspace. Remove one that is over.");
         int rank = 1 + (await db.Rotas.Where(r => r.WorkspaceId == workspaceId).MaxAsync(r => (int?)r.Rank, cancellation) ?? 0);
         Rota rota = new() { WorkspaceId = workspaceId, Id = Id<Rota>.New(), Name = "", Zone = edits.Workspace.Zone, Rank = rank };
@@ -57,12 +58,20 @@ public static class RotaEndpoints
         return new(act.Id.Value, edits.View(rota), []);
     }
 
+    /// <param name="rota">The rota that is to have so many; null: one more.</param>
+    private static async Task RoomAsync(Id<Workspace> workspace, Id<Rota>? rota, int slots, LarkDb db, CancellationToken cancellation)
+    {
+        int others = await db.Slots.CountAsync(s => s.WorkspaceId == workspace && s.RemovedAt == null && s.RotaId != rota && db.Rotas.Any(r => r.WorkspaceId == workspace && r.Id == s.RotaId && r.RemovedAt == null), cancellation);
+        Inputs.Room(others, slots, WorkspaceLimits.Slots, "slots in its rotas");
+    }
+
     /// <summary>Saves a rota with all its slots at once.</summary>
     private static async Task<RotaSaved> SaveAsync(Id<Workspace> workspaceId, Id<Rota> id, RotaEdit edit, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
     {
         Rota rota = await FindAsync(workspaceId, id, db, cancellation);
         if (edit.Version is null) throw ProblemException.BadInput("Say in `version` which version of the rota you changed.");
         if (edit.Version != rota.Version) throw ProblemException.Outdated("Somebody else changed this rota since you opened it. Your changes are still with you: look at theirs, then apply yours again.");
+        await RoomAsync(workspaceId, id, edit.Slots.Count, db, cancellation);
         (RotaEdits edits, RotaChange change) = await ChangeAsync(workspaceId, rota, edit, db, clock, cancellation);
         ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Changed the rota {rota.Name}");
         edits.Fill(rota, edit);
@@ -97,6 +106,7 @@ public static class RotaEndpoints
     /// <summary>Adds a slot to the first rota.</summary>
     private static async Task<SlotView> AddSlotAsync(Id<Workspace> workspaceId, SlotEdit edit, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
     {
+        await RoomAsync(workspaceId, null, 1, db, cancellation);
         RotaEdits edits = await EditsAsync(workspaceId, db, clock, cancellation);
         Rota rota = await db.Rotas.Include(r => r.Slots).Where(r => r.WorkspaceId == workspaceId && r.RemovedAt == null).OrderBy(r => r.Rank).FirstAsync(cancellation);
         Slot slot = edits.NewSlot(rota.Id, edit);

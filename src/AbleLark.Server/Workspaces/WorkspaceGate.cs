@@ -11,6 +11,8 @@ namespace AbleLark.Server.Workspaces;
 /// <summary>The one gate that all addresses of a workspace pass, and the right that each of them names.</summary>
 public static class WorkspaceGate
 {
+    private const long MostReadOfRefused = 1024 * 1024;
+
     /// <summary>The right that an address takes.</summary>
     private sealed record Needed(Right Right);
 
@@ -42,7 +44,19 @@ public static class WorkspaceGate
     /// </summary>
     public static void UseWorkspaceGate(this IApplicationBuilder app) => app.Use(async (context, next) =>
     {
-        if (RightOf(context.GetEndpoint()) is { } right) await AdmitAsync(context, right);
+        if (RightOf(context.GetEndpoint()) is { } right)
+        {
+            try
+            {
+                await AdmitAsync(context, right);
+            }
+            catch (ProblemException)
+            {
+                // Whatever a stranger is still sending is not read to its end.
+                if (!(context.Request.ContentLength <= MostReadOfRefused)) context.Response.Headers.Connection = "close";
+                throw;
+            }
+        }
         await next(context);
     });
 
