@@ -76,6 +76,8 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
 
     public override async Task<int> SaveChangesAsync(bool acceptAllChangesOnSuccess, CancellationToken cancellationToken = default)
     {
+        foreach (EntityEntry<Post> entry in ChangeTracker.Entries<Post>().Where(e => e.State is not (EntityState.Unchanged or EntityState.Deleted) || e.Entity.SearchText.Length == 0))
+            entry.Entity.SearchText = PostSearch.TextOf(entry.Entity.Title, entry.Entity.Content);
         ChangeTracker.DetectChanges();
         foreach (EntityEntry<Delivery> entry in ChangeTracker.Entries<Delivery>().Where(e => e.State == EntityState.Modified && Revised.Any(p => e.Property(p).IsModified))) entry.Entity.Revision++;
         Announcement announcement = Announcement.Of(ChangeTracker);

@@ -29,6 +29,7 @@ internal static class LarkModel
 {
     public static void Build(ModelBuilder builder)
     {
+        builder.HasPostgresExtension("pg_trgm");
         People(builder);
         SetUp(builder);
         Content(builder);
@@ -154,6 +155,7 @@ internal static class LarkModel
             e.Ignore(p => p.AllCategories);
             e.Property(p => p.Lifespan).HasConversion<string>();
             e.Property(p => p.Version).IsConcurrencyToken();
+            e.HasIndex(p => p.SearchText).HasMethod("gin").HasOperators("gin_trgm_ops");
             Json(e.Property(p => p.FurtherCategories));
             Json(e.Property(p => p.Channels));
             Json(e.Property(p => p.Content));

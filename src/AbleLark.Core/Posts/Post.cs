@@ -78,6 +78,9 @@ public sealed class Post
     /// <summary>Per network key: fit for it or not, and the text's print, as worked out when the post was last saved.</summary>
     public Dictionary<string, NetworkFit> Fits { get; set; } = [];
 
+    /// <summary>What a search looks through; written whenever it is saved (see <see cref="PostSearch"/>).</summary>
+    public string SearchText { get; set; } = "";
+
     /// <summary>Set when it was taken out of the bank; kept so that it can be brought back.</summary>
     public Instant? RemovedAt { get; set; }
 

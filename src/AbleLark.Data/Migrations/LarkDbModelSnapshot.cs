@@ -21,6 +21,7 @@ namespace AbleLark.Data.Migrations
                 .HasAnnotation("ProductVersion", "10.0.15")
                 .HasAnnotation("Relational:MaxIdentifierLength", 63);
 
+            NpgsqlModelBuilderExtensions.HasPostgresExtension(modelBuilder, "pg_trgm");
             NpgsqlModelBuilderExtensions.UseIdentityByDefaultColumns(modelBuilder);
 
             modelBuilder.Entity("AbleLark.Core.Categories.Category", b =>
@@ -632,6 +633,11 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("removed_at");
 
+                    b.Property<string>("SearchText")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("search_text");
+
                     b.Property<string>("SentBack")
                         .HasColumnType("text")
                         .HasColumnName("sent_back");
@@ -657,6 +663,12 @@ namespace AbleLark.Data.Migrations
 
                     b.HasKey("WorkspaceId", "Id")
                         .HasName("pk_posts");
+
+                    b.HasIndex("SearchText")
+                        .HasDatabaseName("ix_posts_search_text");
+
+                    NpgsqlIndexBuilderExtensions.HasMethod(b.HasIndex("SearchText"), "gin");
+                    NpgsqlIndexBuilderExtensions.HasOperators(b.HasIndex("SearchText"), new[] { "gin_trgm_ops" });
 
                     b.HasIndex("WorkspaceId", "CategoryId")
                         .HasDatabaseName("ix_posts_workspace_id_category_id");

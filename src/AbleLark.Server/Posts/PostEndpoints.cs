@@ -40,9 +40,9 @@ public static class PostEndpoints
     private static async Task<PostList> ListAsync(
         Id<Workspace> workspaceId, Id<Category>? category, QueryWord<Stage>? stage, string? search, bool? sentBack, HttpContext http, LarkDb db, CancellationToken cancellation)
     {
-        string words = (search ?? "").Replace("\0", "", StringComparison.Ordinal).Trim();
+        string words = PostSearch.Fold((search ?? "").Replace("\0", "", StringComparison.Ordinal).Trim());
         string pattern = "%" + words.Replace(@"\", @"\\", StringComparison.Ordinal).Replace("%", @"\%", StringComparison.Ordinal).Replace("_", @"\_", StringComparison.Ordinal) + "%";
-        IQueryable<Post> posts = words.Length == 0 ? db.Posts : db.Posts.FromSql($"select * from posts where title ilike {pattern} or content::text ilike {pattern}");
+        IQueryable<Post> posts = words.Length == 0 ? db.Posts : db.Posts.Where(p => EF.Functions.Like(p.SearchText, pattern, @"\"));
         posts = posts.AsNoTracking().Where(p => p.WorkspaceId == workspaceId && p.RemovedAt == null);
         if (category is { } c) posts = posts.Where(p => p.CategoryId == c);
         if (stage is { Value: var s }) posts = posts.Where(p => p.Stage == s);

@@ -1,6 +1,7 @@
 using AbleLark.Core.Categories;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
+using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Data;
 using Microsoft.EntityFrameworkCore;
@@ -72,10 +73,13 @@ public sealed class MigrationTests
         Assert.Equal(("m1", null), (attempts[0].RemoteId, attempts[0].Reason));
         Assert.Equal((null, "Lost: The network gave no answer."), (attempts[1].RemoteId, attempts[1].Reason));
         Assert.All(attempts, a => Assert.Equal(NodaTime.Instant.FromUtc(2026, 3, 2, 9, 0), a.Since));
+        Post written = await db.Posts.SingleAsync();
+        Assert.Equal(PostSearch.TextOf(written.Title, written.Content), written.SearchText);
+        Assert.Equal("p\nété\nfor hearth\nanother", written.SearchText);
         Assert.Equal([null, first, null], (await db.Deliveries.OrderBy(d => d.At).ToListAsync()).Select(d => d.InsteadOf?.Value));
     }
 
     private const string Usual = """{"order":"newestFirst","freshFirst":false,"pastGap":false,"seed":0}""";
-    private const string NoContent = """{"text":"x","link":null,"pictureId":null,"variants":{},"alternates":[]}""";
+    private const string NoContent = """{"text":"Été","link":null,"pictureId":null,"variants":{"hearth":{"text":"For Hearth","picture":null}},"alternates":[{"text":"Another","picture":null}]}""";
     private const string NoFits = "{}";
 }

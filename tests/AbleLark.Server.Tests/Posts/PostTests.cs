@@ -132,4 +132,35 @@ public sealed class PostTests(Town town) : IClassFixture<Town>
     }
 
     private Task<Guid> CategoryAsync(params Guid[] channels) => _ada.CategoryAsync("Ca" + Guid.NewGuid().ToString("n")[..8], channels);
+
+    [Fact]
+    public async Task A_search_finds_what_is_written_in_any_wording_and_nothing_of_how_it_is_kept()
+    {
+        Guid category = await _ada.CategoryAsync("Search" + Guid.NewGuid().ToString("n")[..5]);
+        await _ada.PostAsync("posts", new
+        {
+            title = "Évening LIGHT",
+            categoryId = category,
+            stage = "ready",
+            lifespan = "evergreen",
+            inRotation = true,
+            channels = (Guid[]?)null,
+            content = new { text = "A rope, 100% hemp_twist", link = "https://ropes.example.org/walk", pictureId = (Guid?)null, variants = new { jot = new { text = "Short for Jot", picture = (object?)null } }, alternates = new[] { new { text = "Said otherwise", picture = (object?)null } } },
+        });
+        async Task<int> Found(string words) => (await _ada.GetAsync($"posts?category={category}&search={Uri.EscapeDataString(words)}")).Whole("total");
+        foreach (string words in new[] { "évening", "e\u0301vening light", "ROPE", "100%", "hemp_twist", "short for", "otherwise", "ropes.example.org" }) Assert.Equal(1, await Found(words));
+        foreach (string words in new[] { "pictureId", "variants", "null", "100_", "hempXtwist", "\\" }) Assert.Equal(0, await Found(words));
+    }
+
+    [Fact]
+    public async Task A_search_goes_by_an_index()
+    {
+        string plan = string.Join('\n', await town.ReadAsync(async db =>
+        {
+            await db.Database.OpenConnectionAsync();
+            await db.Database.ExecuteSqlAsync($"set enable_seqscan = off");
+            return await db.Database.SqlQuery<string>($"explain select id from posts where search_text like '%otherwise%'").ToListAsync();
+        }));
+        Assert.Contains("ix_posts_search_text", plan, StringComparison.Ordinal);
+    }
 }

@@ -1,0 +1,22 @@
+using System.Text;
+
+namespace AbleLark.Core.Posts;
+
+/// <summary>What a search of the bank looks through, and how what people type is folded for it.</summary>
+public static class PostSearch
+{
+    /// <summary>Title and every word that may go out, in any wording: folded, one below the other.</summary>
+    public static string TextOf(string title, PostContent content)
+    {
+        IEnumerable<string?> texts =
+        [
+            title, content.Text, content.Link,
+            .. content.Variants.OrderBy(v => v.Key, StringComparer.Ordinal).Select(v => v.Value.Text),
+            .. content.Alternates.Select(a => a.Text),
+        ];
+        return Fold(string.Join('\n', texts.Where(t => !string.IsNullOrEmpty(t))));
+    }
+
+    /// <summary>Letter case and Unicode form make no difference.</summary>
+    public static string Fold(string text) => text.Normalize(NormalizationForm.FormC).ToLowerInvariant();
+}
