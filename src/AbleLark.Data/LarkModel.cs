@@ -187,6 +187,7 @@ internal static class LarkModel
             e.Ignore(d => d.Key);
             e.Ignore(d => d.ShownAddress);
             Json(e.Property(d => d.Sent));
+            Json(e.Property(d => d.Facts));
             // Nothing can be planned twice: one delivery for each occurrence and channel, one for each exact time.
             e.HasIndex(d => new { d.WorkspaceId, d.SlotId, d.SlotDate, d.ChannelId }).IsUnique().HasFilter("slot_id is not null and state not in ('StandBy', 'Missed') and not look_up_only");
             e.HasIndex(d => new { d.WorkspaceId, d.PostId, d.ChannelId, d.At }).IsUnique().HasFilter("slot_id is null and state <> 'Cancelled'");

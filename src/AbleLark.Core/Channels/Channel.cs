@@ -38,6 +38,9 @@ public sealed class Channel
     /// <summary>The zone in which its days are counted; null takes the workspace's.</summary>
     public DateTimeZone? Zone { get; set; }
 
+    /// <summary>As the network said last; null: it never did.</summary>
+    public int? Followers { get; set; }
+
     public ConnectionState Connection { get; set; }
     public string? ConnectionTrouble { get; set; }
 }

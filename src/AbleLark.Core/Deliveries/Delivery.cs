@@ -70,6 +70,9 @@ public sealed class Delivery
     /// <summary>What was sent, frozen.</summary>
     public ResolvedContent? Sent { get; set; }
 
+    /// <summary>What a comparison needs to know of it; null until it is sent.</summary>
+    public SentFacts? Facts { get; set; }
+
     /// <summary>Print of the text that was sent (see <see cref="Text.IdenticalText"/>).</summary>
     public string? Print { get; set; }
 

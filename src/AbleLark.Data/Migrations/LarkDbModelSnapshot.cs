@@ -127,6 +127,10 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("integer")
                         .HasColumnName("daily_limit");
 
+                    b.Property<int?>("Followers")
+                        .HasColumnType("integer")
+                        .HasColumnName("followers");
+
                     b.Property<string>("Handle")
                         .IsRequired()
                         .HasColumnType("text")
@@ -197,6 +201,10 @@ namespace AbleLark.Data.Migrations
                     b.Property<bool>("DealtWith")
                         .HasColumnType("boolean")
                         .HasColumnName("dealt_with");
+
+                    b.Property<string>("Facts")
+                        .HasColumnType("jsonb")
+                        .HasColumnName("facts");
 
                     b.Property<Guid?>("GivenBy")
                         .HasColumnType("uuid")

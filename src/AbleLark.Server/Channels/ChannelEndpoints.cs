@@ -132,7 +132,7 @@ public static class ChannelEndpoints
             channel = new() { WorkspaceId = workspace, Id = Id<Channel>.New(), Network = network, Account = account.Id, Name = account.Name, Handle = account.Handle, Place = place };
             db.Channels.Add(channel);
         }
-        (channel.Name, channel.Handle) = (account.Name, account.Handle);
+        (channel.Name, channel.Handle, channel.Followers) = (account.Name, account.Handle, account.Followers);
         await tokens.KeepAsync(channel, granted, cancellation);
         return channel;
     }

@@ -33,7 +33,7 @@ public sealed record AttemptView(string Step, Instant StartedAt, Instant? EndedA
 /// <param name="Figures">The latest reading; null before the first.</param>
 public sealed record DeliveryView(
     Id<Delivery> Id, Id<Post> PostId, string Title, Id<Channel> ChannelId, Instant At, LocalDate Date, LocalTime Time, DeliveryState State,
-    string? Why, string? Trouble, string? Address, bool DealtWith, int Revision, int? Version, ResolvedContent? Sent, Figures? Figures, Instant? FiguresAt,
+    string? Why, string? Trouble, string? Address, bool DealtWith, int Revision, int? Version, ResolvedContent? Sent, SentFacts? Facts, Figures? Figures, Instant? FiguresAt,
     IReadOnlyList<AttemptView> Attempts);
 
 /// <summary>One thing that waits for a person.</summary>
@@ -69,6 +69,9 @@ public enum Found
 /// <param name="Address">The post's own address on the network, http or https; needed when it is there.</param>
 public sealed record FoundRequest(Found Found, string? Address = null);
 
+/// <param name="CategoryId">Under which the delivery counts in comparisons from now on.</param>
+public sealed record CountUnderRequest(Id<Category> CategoryId);
+
 public sealed record Rescheduled(Id<Delivery> DeliveryId, Guid ChangeSetId);
 
 /// <summary>Single deliveries: looking at one, and what a person does when one failed.</summary>
@@ -86,6 +89,7 @@ public static class DeliveryEndpoints
         workspace.MapGet("/deliveries/{id}", ShowAsync).Needs(Right.View);
         workspace.MapPost("/deliveries/{id}/reschedule", RescheduleAsync).Needs(Right.Schedule);
         workspace.MapPost("/deliveries/{id}/found", FoundAsync).Needs(Right.Schedule);
+        workspace.MapPost("/deliveries/{id}/category", CountUnderAsync).Needs(Right.Schedule);
         workspace.MapPost("/deliveries/{id}/dismiss", DismissAsync).Needs(Right.Schedule);
         workspace.MapPost("/deliveries/{id}/cancel", CancelAsync).Needs(Right.Schedule);
     }
@@ -132,7 +136,7 @@ public static class DeliveryEndpoints
         List<AttemptView> attempts = await db.DeliveryAttempts.Where(a => a.WorkspaceId == workspaceId && a.DeliveryId == id).OrderBy(a => a.StartedAt)
             .Select(a => new AttemptView(a.Step, a.StartedAt, a.EndedAt, a.End, a.Reason, a.LookUps)).ToListAsync(cancellation);
         Reading? latest = await db.Readings.AsNoTracking().Where(r => r.WorkspaceId == workspaceId && r.DeliveryId == id).OrderByDescending(r => r.At).FirstOrDefaultAsync(cancellation);
-        return new(d.Id, d.PostId, title, d.ChannelId, d.SentAt ?? d.At, d.LocalDate, d.LocalTime, d.State, d.Why, d.Trouble, d.ShownAddress, d.DealtWith, d.Revision, d.Version, d.Sent,
+        return new(d.Id, d.PostId, title, d.ChannelId, d.SentAt ?? d.At, d.LocalDate, d.LocalTime, d.State, d.Why, d.Trouble, d.ShownAddress, d.DealtWith, d.Revision, d.Version, d.Sent, d.Facts,
             latest?.Figures, latest?.At, attempts);
     }
 
@@ -179,6 +183,7 @@ public static class DeliveryEndpoints
                 act = db.BeginAct(workspaceId, http.PersonId(), now, "Found a delivery on the network");
                 delivery.Become(DeliveryState.Sent);
                 (delivery.Address, delivery.SentAt, delivery.Trouble) = (address, attempts.LastOrDefault()?.Since ?? delivery.At, null);
+                delivery.Facts = await FactsAsync(delivery, db, cancellation);
                 break;
             case Found.LookAgain:
                 act = db.BeginAct(workspaceId, http.PersonId(), now, "Had a delivery looked for again");
@@ -190,6 +195,28 @@ public static class DeliveryEndpoints
                 await SendAgainAsync(delivery, attempts, now, db, networks, cancellation);
                 break;
         }
+        await db.SaveChangesAsync(cancellation);
+        return new(act.Id.Value);
+    }
+
+    private static async Task<SentFacts> FactsAsync(Delivery delivery, LarkDb db, CancellationToken cancellation)
+    {
+        Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == delivery.WorkspaceId, cancellation);
+        Post post = await db.Posts.AsNoTracking().SingleAsync(p => p.WorkspaceId == delivery.WorkspaceId && p.Id == delivery.PostId, cancellation);
+        Channel channel = await db.Channels.AsNoTracking().SingleAsync(c => c.WorkspaceId == delivery.WorkspaceId && c.Id == delivery.ChannelId, cancellation);
+        return SentFacts.Of(delivery, post, channel, delivery.SentAt!.Value, workspace.Zone);
+    }
+
+    /// <summary>Counts what was sent under another category from now on. Moving its post does not: what was sent was sent as what it was then.</summary>
+    private static async Task<ActDone> CountUnderAsync(
+        Id<Workspace> workspaceId, Id<Delivery> id, CountUnderRequest request, [FromHeader(Name = "If-Match")] string? ifMatch, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+    {
+        Delivery delivery = await FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
+        if (delivery.Facts is null) throw ProblemException.Conflict($"Only what was sent counts under a category; this delivery is {Words(delivery.State)}.");
+        string category = await db.Categories.Where(c => c.WorkspaceId == workspaceId && c.Id == request.CategoryId).Select(c => c.Name).SingleOrDefaultAsync(cancellation)
+            ?? throw ProblemException.BadInput("This category isn't in the workspace. Choose another.");
+        var act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Counted a delivery under {category}");
+        delivery.Facts = delivery.Facts with { CategoryId = request.CategoryId };
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value);
     }

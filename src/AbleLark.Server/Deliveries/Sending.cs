@@ -245,6 +245,7 @@ public sealed class Sending(
         _delivery.Become(DeliveryState.Sent);
         _delivery.SentAt = posted.RemoteAt ?? Instant.Max(posted.Since, _delivery.At);
         (_delivery.RemoteId, _delivery.Address, _delivery.Trouble) = (posted.RemoteId, posted.Address, null);
+        _delivery.Facts = SentFacts.Of(_delivery, _post, _channel, _delivery.SentAt.Value, _workspace.Zone);
         _delivery.NextReadingAt = posted.RemoteId is null ? null : ReadingTimes.Next(_delivery.SentAt.Value, _delivery.SentAt.Value);
         await SaveEndAsync();
         if (crashPoint is not null) crash.Reach(crashPoint);

@@ -11,7 +11,7 @@ using NodaTime;
 
 namespace AbleLark.Server.Hours;
 
-/// <summary>Asks the networks, once a week, when each channel's followers are online. Each channel apart: one that fails is put aside.</summary>
+/// <summary>Asks the networks, once a week, how many followers each channel has and when they are online. Each channel apart: one that fails is put aside.</summary>
 public sealed partial class AudiencePull(IServiceScopeFactory scopes, ILogger<AudiencePull> log) : IBackgroundWork
 {
     private static readonly Duration AskAgainAfter = Duration.FromDays(7);
@@ -78,6 +78,7 @@ public sealed class ChannelAudienceReading(LarkDb db, NetworkConnector connector
         NetworkAnswer<string> token = await tokens.GetAsync(channel, renew: false, cancellation);
         NetworkAnswer<RemoteOnline> answer = token.IsOk ? await connector.OnlineAsync(channel.Network, token.Value!, cancellation) : new(token.Kind, Reason: token.Reason);
         if (answer.Kind is AnswerKind.Lost or AnswerKind.Busy) return answer.Reason;
+        if (token.IsOk && await connector.AccountAsync(channel.Network, token.Value!, cancellation) is { IsOk: true, Value: { } account }) channel.Followers = account.Followers;
         var kept = await db.ChannelAudiences.SingleAsync(a => a.WorkspaceId == workspace && a.ChannelId == id, cancellation);
         kept.ReadAt = now;
         // What was told before is better than nothing.

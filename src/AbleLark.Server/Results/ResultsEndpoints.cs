@@ -44,13 +44,14 @@ public static class ResultsEndpoints
             .Select(d => new
             {
                 d.Id,
-                Category = db.Posts.Where(p => p.WorkspaceId == workspaceId && p.Id == d.PostId).Select(p => p.CategoryId).First(),
+                d.Facts,
+                PostCategory = db.Posts.Where(p => p.WorkspaceId == workspaceId && p.Id == d.PostId).Select(p => p.CategoryId).First(),
                 Network = db.Channels.Where(c => c.WorkspaceId == workspaceId && c.Id == d.ChannelId).Select(c => c.Network).First(),
             })
             .ToListAsync(cancellation);
         FiguresAge wanted = age?.Value ?? FiguresAge.Latest;
         Dictionary<Id<Delivery>, Figures> figures = await FiguresAsync(workspaceId, first, last, wanted, db, cancellation);
-        List<MeasuredDelivery> measured = [.. sent.Select(d => new MeasuredDelivery(d.Id, d.Category, figures.GetValueOrDefault(d.Id), Offered(d.Network)))];
+        List<MeasuredDelivery> measured = [.. sent.Select(d => new MeasuredDelivery(d.Id, d.Facts?.CategoryId ?? d.PostCategory, figures.GetValueOrDefault(d.Id), Offered(d.Network)))];
         IReadOnlyList<CategoryResult> rows = ResultsByCategory.Of(measured);
         HashSet<FigureKind> offered = [.. sent.SelectMany(d => Offered(d.Network))];
         return new(first, last, wanted, rows.Sum(r => r.Deliveries), rows.Sum(r => r.LeftOut), rows.Sum(r => r.Engagements),

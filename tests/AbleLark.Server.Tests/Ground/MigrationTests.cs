@@ -59,7 +59,7 @@ public sealed class MigrationTests
                 insert into posts (workspace_id, id, title, category_id, further_categories, stage, lifespan, in_rotation, version, content, fits, added_order) values ({workspace}, {post}, 'P', {category}, '[]', 'Ready', 'Evergreen', true, 1, {NoContent}::jsonb, {NoFits}::jsonb, 0);
                 insert into deliveries (workspace_id, id, post_id, channel_id, at, local_date, local_time, state, dealt_with, attempts, alternate, instead_of)
                   select {workspace}, id, {post}, {channel}, '2026-03-02 09:00Z'::timestamptz + minutes * interval '1 minute', '2026-03-02', '09:00', state, false, 1, 0, instead from (values
-                    ({first}, 0, 'Sending', null), ({second}, 1, 'Planned', {first}), ({third}, 2, 'Planned', {first})) as d (id, minutes, state, instead);
+                    ({first}, 0, 'Sending', null), ({second}, 1, 'Planned', {first}), ({third}, 2, 'Sent', {first})) as d (id, minutes, state, instead);
                 insert into delivery_attempts (workspace_id, id, delivery_id, step, started_at, ended_at, done, outcome)
                   select {workspace}, gen_random_uuid(), {first}, step, '2026-03-02 09:00Z'::timestamptz + n * interval '1 second', case when n < 6 then '2026-03-02 09:01Z'::timestamptz end, done, outcome from (values
                     (0, 'picture', true, 'm1'), (1, 'post', false, 'Lost: The network gave no answer.'), (2, 'post', false, 'Looked up, not there. Lost: x'), (3, 'post', false, 'Busy: Too many'),
@@ -73,6 +73,8 @@ public sealed class MigrationTests
         Assert.Equal(("m1", null), (attempts[0].RemoteId, attempts[0].Reason));
         Assert.Equal((null, "Lost: The network gave no answer."), (attempts[1].RemoteId, attempts[1].Reason));
         Assert.All(attempts, a => Assert.Equal(NodaTime.Instant.FromUtc(2026, 3, 2, 9, 0), a.Since));
+        // What was sent before takes the values of today, and says so; the others have none.
+        await using (LarkDb more = Databases.Open(connection)) Assert.Equal([null, null, true], await more.Deliveries.OrderBy(d => d.At).Select(d => d.Facts).ToListAsync() is { } facts ? facts.Select(f => f?.IsReconstructed) : []);
         Post written = await db.Posts.SingleAsync();
         Assert.Equal(PostSearch.TextOf(written.Title, written.Content), written.SearchText);
         Assert.Equal("p\nété\nfor hearth\nanother", written.SearchText);

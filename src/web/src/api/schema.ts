@@ -2253,6 +2253,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/deliveries/{id}/category": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "If-Match"?: string;
+                };
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["CountUnderRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ActDone"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspaceId}/deliveries/{id}/dismiss": {
         parameters: {
             query?: never;
@@ -2821,6 +2865,10 @@ export interface components {
         ConnectStart: {
             address: string;
         };
+        CountUnderRequest: {
+            /** Format: uuid */
+            categoryId: string;
+        };
         /** @enum {unknown} */
         DeliveryState: "planned" | "awaitingYes" | "standBy" | "sending" | "sent" | "refused" | "unsure" | "byHand" | "missed" | "cancelled";
         DeliveryView: {
@@ -2847,6 +2895,7 @@ export interface components {
             /** Format: int32 */
             version: null | number;
             sent: null | components["schemas"]["ResolvedContent"];
+            facts: null | components["schemas"]["SentFacts"];
             figures: null | components["schemas"]["Figures"];
             /** Format: date-time */
             figuresAt: null | string;
@@ -3588,6 +3637,37 @@ export interface components {
              */
             atOnce: number;
             appearsWithin?: components["schemas"]["Duration"];
+        };
+        /** @description What a comparison needs to know of a delivery, kept from the moment of sending: what becomes of the post later doesn't rewrite what was. */
+        SentFacts: {
+            /** Format: uuid */
+            categoryId: string;
+            /** Format: uuid */
+            turnOf: null | string;
+            /** @description The post's further categories then. */
+            further: string[];
+            /**
+             * Format: int32
+             * @description The channel's followers, as last heard; null: never.
+             */
+            followers: null | number;
+            /** Format: date */
+            date: string;
+            /**
+             * Format: int32
+             * @description Local hour of sending, 0 to 23.
+             */
+            hour: number;
+            /**
+             * Format: int32
+             * @description Which wording went: 0 the post's own.
+             */
+            wording: number;
+            /**
+             * @description True for deliveries sent before this was kept: these are the values of the day on which it began to be.
+             * @default false
+             */
+            isReconstructed: boolean;
         };
         SessionView: {
             name: string;

@@ -71,6 +71,15 @@ export function useDeliveryActs(deliveryId: string, revision: number | null | un
         ask(api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/reschedule', { ...params, body })),
       onSuccess: done('Rescheduled.'),
     }),
+    countUnder: useMutation({
+      mutationFn: (categoryId: string) =>
+        ask(api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/category', { ...params, body: { categoryId } })),
+      onSuccess: async (result) => {
+        done('Counted there from now on.')(result);
+        await client.invalidateQueries({ queryKey: ['results', id] });
+      },
+      onError,
+    }),
     dismiss: useMutation({
       mutationFn: () => ask(api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/dismiss', params)),
       onSuccess: done('Dismissed. The post goes first in its line.'),

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { CategoryName } from '../categories/categories';
+import type { Schemas } from '../api/client';
+import { CategoryName, CategorySelect } from '../categories/categories';
 import { ChannelName } from '../channels/channels';
 import { AttemptList } from '../deliveries/AttemptList';
 import { useDelivery, useDeliveryActs } from '../deliveries/deliveries';
@@ -10,6 +11,7 @@ import { WhenForm } from '../deliveries/WhenForm';
 import { FigureList } from '../results/FigureList';
 import { addDays, clock, dayWords } from '../time/dates';
 import { Button } from '../ui/Button';
+import { Field } from '../ui/Field';
 import { Sheet } from '../ui/Sheet';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
 import type { Entry } from './lineup';
@@ -98,9 +100,33 @@ function DeliveryPart({ entry, deliveryId }: { entry: Entry; deliveryId: string 
           )}
         </section>
       )}
+      {delivery.data?.facts && (
+        <CountsUnder deliveryId={deliveryId} revision={delivery.data.revision} facts={delivery.data.facts} />
+      )}
       {delivery.data && <AttemptList attempts={delivery.data.attempts} />}
       {delivery.data?.figures && <FigureList figures={delivery.data.figures} at={delivery.data.figuresAt} />}
     </>
+  );
+}
+
+/** The category that a sent delivery counts under in Results: the one that its post had when it was sent, until a person says otherwise. */
+function CountsUnder({
+  deliveryId,
+  revision,
+  facts,
+}: {
+  deliveryId: string;
+  revision: number;
+  facts: Schemas['SentFacts'];
+}) {
+  const { countUnder } = useDeliveryActs(deliveryId, revision);
+  return (
+    <Field
+      label="Counts in Results under"
+      hint={facts.isReconstructed ? 'Sent before this was kept: its post’s category as it was later.' : undefined}
+    >
+      {(id) => <CategorySelect id={id} value={facts.categoryId} onChange={(category) => countUnder.mutate(category)} />}
+    </Field>
   );
 }
 
