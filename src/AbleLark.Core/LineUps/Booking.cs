@@ -19,7 +19,7 @@ public enum BookingKind
 public sealed record BookedPlace(OccurrenceKey Key, Instant At);
 
 /// <summary>A post that gets another place on a channel.</summary>
-/// <param name="From">Where it was booked before; null: it had no place there.</param>
+/// <param name="From">Where it was booked before, and is no longer; null: it had no place there, or keeps it.</param>
 /// <param name="To">Null: no place is left for it, so it goes to the front of its line.</param>
 public sealed record BookingMove(Id<Post> PostId, Id<Channel> ChannelId, BookedPlace? From, BookedPlace? To);
 
@@ -29,8 +29,9 @@ public sealed record NoBooking(Id<Channel> ChannelId, Rule? Struck);
 
 /// <summary>What booking a post would do, before anything is done.</summary>
 /// <param name="Moves">First the post itself on each of its channels, then whom it displaces, in order.</param>
+/// <param name="Left">Places that the post itself was promised on a channel before, open or not, and leaves: it has at most one there.</param>
 /// <param name="Sooner">Settled places that come before those it would get: a person may take one.</param>
-public sealed record BookingPlan(IReadOnlyList<BookingMove> Moves, IReadOnlyList<NoBooking> Without, IReadOnlyList<Delivery> Sooner);
+public sealed record BookingPlan(IReadOnlyList<BookingMove> Moves, IReadOnlyList<NoBooking> Without, IReadOnlyList<(OccurrenceKey Key, Id<Channel> Channel)> Left, IReadOnlyList<Delivery> Sooner);
 
 /// <summary>Finds places for a post by hand: what a person books, rotation leaves alone.</summary>
 public sealed class Booking
@@ -80,7 +81,13 @@ public sealed class Booking
             moves.AddRange(chain);
             if (SoonerSettled(post, channel, chain.FirstOrDefault()?.To?.At ?? Instant.MaxValue) is { } settled) sooner.Add(settled);
         }
-        return new([.. moves.OrderBy(m => m.From is not null)], without, [.. sooner.OrderBy(d => d.At)]);
+        var left =
+            from own in moves
+            where own.PostId == post.Id && own.To is not null
+            from decision in _input.Decisions
+            where decision.Key != own.To!.Key && decision.Posts.Any(p => p.ChannelId == own.ChannelId && p.PostId == post.Id && !p.IsFixed)
+            select (decision.Key, own.ChannelId);
+        return new([.. moves.OrderBy(m => m.PostId != post.Id)], without, [.. left], [.. sooner.OrderBy(d => d.At)]);
     }
 
     /// <summary>The earliest settled place on a channel that the post could take from another, before an instant and outside its gap; null when there is none.</summary>
@@ -109,20 +116,34 @@ public sealed class Booking
     {
         List<BookingMove> chain = [];
         Post moving = post;
-        BookedPlace? from = null;
+        // Booking again moves the booking: a post has at most one place promised on a channel, and what it leaves is free.
+        BookedPlace? from = BookedAt(post, channel);
+        OccurrenceKey? left = from?.Key;
         foreach (Occurrence occurrence in _open)
         {
             if (!MayTake(moving, occurrence, channel)) continue;
             GivenPost? there = occurrence.Decision?.Posts.FirstOrDefault(p => p.ChannelId == channel);
+            if (there?.PostId == post.Id && occurrence.Key == left)
+            {
+                // Where it is already, nothing comes before it; whoever it displaces may have what it leaves.
+                if (moving.Id == post.Id) return [new(post.Id, channel, null, new(occurrence.Key, occurrence.At))];
+                there = null;
+            }
             if (there is { IsFixed: true } || (there is not null && kind == BookingKind.NextOpen && there.PostId != moving.Id)) continue;
             BookedPlace place = new(occurrence.Key, occurrence.At);
             chain.Add(new(moving.Id, channel, from, place));
             if (there is null || there.PostId == moving.Id || !_stock.Numbers.TryGetValue(there.PostId, out int number)) return chain;
             (moving, from) = (_stock.Posts[number], place);
         }
-        if (from is not null) chain.Add(new(moving.Id, channel, from, null));
+        // Whoever is displaced and finds no place goes to the front; the post itself keeps what it has.
+        if (moving.Id != post.Id) chain.Add(new(moving.Id, channel, from, null));
         return chain;
     }
+
+    /// <summary>The place that is booked for a post on a channel; null when none is. What a person picked is another matter.</summary>
+    private BookedPlace? BookedAt(Post post, Id<Channel> channel) => _open
+        .Where(o => o.Decision?.Posts.Any(p => p.ChannelId == channel && p.PostId == post.Id && !p.IsFixed) == true)
+        .Select(o => new BookedPlace(o.Key, o.At)).FirstOrDefault();
 
     private bool MayTake(Post post, Occurrence occurrence, Id<Channel> channel) =>
         occurrence.Slot.Channels.Contains(channel) && Carries(occurrence.Slot, post)

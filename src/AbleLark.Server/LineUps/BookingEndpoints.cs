@@ -3,6 +3,7 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Changes;
@@ -77,11 +78,16 @@ public static class BookingEndpoints
         BookingPlan plan = Plan(input, id, request.Kind, now);
         if (plan.Moves.Count == 0) throw ProblemException.Conflict("There is no place for this post on any of its channels. Give it an exact time instead.");
         ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, $"Booked “{input.Bank.Single(p => p.Id == id).Title}”");
+        foreach ((OccurrenceKey key, Id<Channel> channel) in plan.Left)
+        {
+            Decision left = await db.OpenDecisionAsync(workspaceId, key, cancellation);
+            left.Posts = [.. left.Posts.Where(p => p.ChannelId != channel || p.PostId != id || p.IsFixed)];
+        }
         foreach (BookingMove move in plan.Moves)
         {
             if (move.To is { } to)
             {
-                Core.Rotas.Decision decision = await db.OpenDecisionAsync(workspaceId, to.Key, cancellation);
+                Decision decision = await db.OpenDecisionAsync(workspaceId, to.Key, cancellation);
                 decision.Posts = [.. decision.Posts.Where(p => p.ChannelId != move.ChannelId), new(move.ChannelId, move.PostId, IsFixed: false)];
             }
             else
@@ -89,6 +95,7 @@ public static class BookingEndpoints
                 await db.MoveInLinesAsync(workspaceId, move.PostId, [move.ChannelId], Side.Front, now, cancellation);
             }
         }
+        foreach (Decision empty in db.Decisions.Local.Where(d => d.IsEmpty).ToList()) db.Decisions.Remove(empty);
         await db.SaveChangesAsync(cancellation);
         await transaction.CommitAsync(cancellation);
         return new(act.Id.Value);

@@ -133,15 +133,20 @@ internal sealed class RotaChange
     private async Task KeepAsync(List<(Slot Slot, Decision Decision)> orphans, CancellationToken cancellation)
     {
         List<Id<Post>> ids = [.. orphans.SelectMany(o => o.Decision.Posts).Select(p => p.PostId).Distinct()];
-        HashSet<Id<Post>> there = [.. await _db.Posts.Where(p => p.WorkspaceId == _rota.WorkspaceId && ids.Contains(p.Id) && p.RemovedAt == null).Select(p => p.Id).ToListAsync(cancellation)];
+        var there = await _db.Posts.Where(p => p.WorkspaceId == _rota.WorkspaceId && ids.Contains(p.Id) && p.RemovedAt == null).Select(p => new { p.Id, p.Fits }).ToDictionaryAsync(p => p.Id, p => p.Fits, cancellation);
+        var networks = await _db.Channels.Where(c => c.WorkspaceId == _rota.WorkspaceId).ToDictionaryAsync(c => c.Id, c => c.Network, cancellation);
         HashSet<(Id<Post>, Id<Core.Channels.Channel>, Instant)> planned = [.. (await _db.Deliveries.Where(d => d.WorkspaceId == _rota.WorkspaceId && ids.Contains(d.PostId) && d.SlotId == null && d.State != DeliveryState.Cancelled)
             .Select(d => new { d.PostId, d.ChannelId, d.At }).ToListAsync(cancellation)).Select(d => (d.PostId, d.ChannelId, d.At))];
         foreach ((Slot slot, Decision decision) in orphans)
         {
             LocalDateTime local = decision.MovedTo ?? decision.Date + slot.Time;
             if (Occurrences.InstantOf(local.Date, local.TimeOfDay, _rota.Zone) is not { } at || at <= _now) continue;
-            _db.Deliveries.AddRange(decision.Posts.Where(p => there.Contains(p.PostId) && planned.Add((p.PostId, p.ChannelId, at))).Select(p => PostPlanning.New(_edits.Workspace, p.PostId, p.ChannelId, at)));
+            _db.Deliveries.AddRange(decision.Posts.Where(p => there.ContainsKey(p.PostId) && planned.Add((p.PostId, p.ChannelId, at)))
+                .Select(p => PostPlanning.New(_edits.Workspace, p.PostId, p.ChannelId, at, FirstWording(p))));
         }
+
+        // As for any place given by hand: the first wording that can go.
+        int FirstWording(GivenPost given) => there[given.PostId].GetValueOrDefault(networks.GetValueOrDefault(given.ChannelId, ""))?.FirstWording ?? 0;
     }
 
     private static string Words(Slot slot, Decision d)

@@ -49,6 +49,21 @@ public sealed class BookingTests
     }
 
     [Fact]
+    public void Booking_again_moves_the_booking_and_whoever_is_displaced_may_have_what_it_leaves()
+    {
+        Give(Day(0), _posts[1], isFixed: false);
+        Give(Day(4), _posts[0], isFixed: false);
+        IReadOnlyList<BookingMove> moves = Plan(_posts[0], BookingKind.Next).Moves;
+        Assert.Equal([("Post 0", Day(4), Day(0)), ("Post 1", Day(0), Day(2))], moves.Select(m => (_scene.Bank.Single(p => p.Id == m.PostId).Title, m.From!.Key.Date, m.To!.Key.Date)));
+        Give(Day(2), _posts[2], isFixed: true);
+        moves = Plan(_posts[0], BookingKind.Next).Moves;
+        Assert.Equal([("Post 0", Day(4), Day(0)), ("Post 1", Day(0), Day(4))], moves.Select(m => (_scene.Bank.Single(p => p.Id == m.PostId).Title, m.From!.Key.Date, m.To!.Key.Date)));
+        // The first free place lies behind the one that it has: it stays.
+        BookingMove stays = Assert.Single(Plan(_posts[0], BookingKind.NextOpen).Moves);
+        Assert.Equal((null, Day(4)), (stays.From, stays.To!.Key.Date));
+    }
+
+    [Fact]
     public void A_displaced_post_skips_places_it_can_t_take_and_without_any_goes_to_the_front()
     {
         Category other = _scene.Category(_channel);
@@ -132,10 +147,12 @@ public sealed class BookingTests
                 input = input with { Decisions = Applied(input, plan) };
                 var after = Given(input);
                 Assert.All(plan.Moves.Where(m => m.To is not null), m => Assert.Equal(m.PostId, after[(m.To!.Key, m.ChannelId)].PostId));
+                int Promised(Dictionary<(OccurrenceKey, Id<Channel>), GivenPost> all, Id<Channel> channel) => all.Count(g => g.Key.Item2 == channel && g.Value.PostId == post.Id && !g.Value.IsFixed);
+                Assert.All(plan.Moves.Where(m => m.PostId == post.Id), m => Assert.True(Promised(after, m.ChannelId) == 1, $"seed {seed}: the post has {Promised(after, m.ChannelId)} places"));
                 foreach (((OccurrenceKey key, Id<Channel> channel), GivenPost old) in given)
                 {
-                    bool moved = plan.Moves.Any(m => m.From?.Key == key && m.ChannelId == channel && m.PostId == old.PostId);
-                    Assert.True(moved || after[(key, channel)] == old, $"seed {seed}: {old} was lost");
+                    bool moved = plan.Moves.Any(m => m.From?.Key == key && m.ChannelId == channel && m.PostId == old.PostId) || (plan.Left.Contains((key, channel)) && old.PostId == post.Id);
+                    Assert.True(moved || after.GetValueOrDefault((key, channel)) == old, $"seed {seed}: {old} was lost");
                     if (moved) displaced++;
                 }
             }
@@ -148,6 +165,8 @@ public sealed class BookingTests
     private static List<Decision> Applied(LineUpInput input, BookingPlan plan)
     {
         Dictionary<OccurrenceKey, Decision> decisions = input.Decisions.ToDictionary(d => d.Key, d => new Decision { WorkspaceId = d.WorkspaceId, SlotId = d.SlotId, Date = d.Date, IsSkipped = d.IsSkipped, MovedTo = d.MovedTo, Posts = [.. d.Posts] });
+        foreach ((OccurrenceKey left, Id<Channel> channel) in plan.Left)
+            decisions[left].Posts = [.. decisions[left].Posts.Where(p => p.ChannelId != channel || p.PostId != plan.Moves[0].PostId || p.IsFixed)];
         foreach (BookingMove move in plan.Moves.Where(m => m.To is not null))
         {
             OccurrenceKey key = move.To!.Key;

@@ -1,6 +1,7 @@
 using System.Net;
 using System.Text.Json;
 using AbleLark.Server.Tests.Ground;
+using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
 namespace AbleLark.Server.Tests.LineUps;
@@ -32,6 +33,24 @@ public sealed class BookingTests(Town town) : IClassFixture<Town>
         await _ada.PostAsync($"changes/{booked.Id("changeSetId")}/undo");
         Assert.Equal(posts[0], await AtAsync(place.Text("to"), channel));
         Assert.NotEqual(posts[0], await AtAsync(Later(place.Text("to")), channel));
+    }
+
+    [Fact]
+    public async Task Booking_again_moves_the_booking_and_one_undo_puts_it_back()
+    {
+        (Guid channel, Guid category) = await LineAsync("again");
+        Guid[] posts = await PostsAsync(category, "Again", 2);
+        await _ada.SlotAsync(category, "09:00", EveryDay, channel);
+        await town.RoundAsync();
+        await BookAsync(posts[1], "next");
+        await BookAsync(posts[0], "nextOpen");
+        string before = Assert.Single((await _ada.GetAsync($"posts/{posts[0]}/booking?kind=nextOpen")).List("moves")).Text("to");
+        JsonElement moved = await BookAsync(posts[0], "next");
+        async Task<int> PlacesAsync(Guid post) => await town.ReadAsync(async db => (await db.Decisions.ToListAsync()).Sum(d => d.Posts.Count(p => p.PostId.Value == post)));
+        Assert.Equal((1, 1), (await PlacesAsync(posts[0]), await PlacesAsync(posts[1])));
+        Assert.Equal(posts[1], await AtAsync(before, channel));
+        await _ada.PostAsync($"changes/{moved.Id("changeSetId")}/undo");
+        Assert.Equal((1, 1, posts[0]), (await PlacesAsync(posts[0]), await PlacesAsync(posts[1]), await AtAsync(before, channel)));
     }
 
     [Fact]
