@@ -23,7 +23,7 @@ internal sealed record Choice(int Post, int Next, ulong Passing, Standing Standi
 /// <summary>Where a candidate stands: the lesser goes first.</summary>
 /// <param name="tier">0 moved to the front, 1 new where new ones go first, 2 the order itself, 3 moved to the back.</param>
 /// <param name="sub">1 for a post that has had its turn in the present round.</param>
-/// <param name="within">The order's own figure.</param>
+/// <param name="within">The order's own figure; at the back, when it was moved there.</param>
 /// <remarks>Kept small: tens of thousands are held in memory.</remarks>
 internal readonly struct Standing(int tier, int sub, long within, bool isNew, long lastTurn, int channel)
 {
@@ -38,7 +38,8 @@ internal readonly struct Standing(int tier, int sub, long within, bool isNew, lo
     public int Sub => _sub;
     public int Channel => _channel;
 
-    public Standing AtTheBack() => new(Back, Sub, Within, IsNew, LastTurn, Channel);
+    /// <summary>Of several at the back the one that was moved there latest goes last, whatever the order.</summary>
+    public Standing AtTheBack(long movedAt) => new(Back, 0, movedAt, IsNew, LastTurn, Channel);
 
     public const int Front = 0;
     public const int New = 1;
@@ -283,6 +284,14 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
     }
 
     /// <summary>Puts behind all others those that a planner moved to the back, while another candidate waits that has had no turn since.</summary>
+    /// <summary>Of several at the back each waits for those before it, not for those that were moved there later.</summary>
+    private bool WasSentBackLater(in Candidate other, in Candidate than, long back, long at)
+    {
+        if (other.Standing.Tier == Standing.Front) return false;
+        long its = turns.Back(turns.LineOf(other.Standing.Channel, other.Post), at);
+        return its != TurnBook.Never && (its > back || (its == back && other.Post > than.Post));
+    }
+
     private void SendBack(in Request request)
     {
         long at = request.At.ToUnixTimeTicks();
@@ -291,8 +300,8 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
             Candidate candidate = _candidates[i];
             long back = turns.Back(turns.LineOf(candidate.Standing.Channel, candidate.Post), at);
             if (back == TurnBook.Never || candidate.Standing.Tier == Standing.Front) continue;
-            if (_candidates.Exists(other => other.Post != candidate.Post && !turns.HadTurnSince(turns.LineOf(other.Standing.Channel, other.Post), back, at)))
-                _candidates[i] = candidate with { Standing = candidate.Standing.AtTheBack() };
+            if (_candidates.Exists(other => other.Post != candidate.Post && !turns.HadTurnSince(turns.LineOf(other.Standing.Channel, other.Post), back, at) && !WasSentBackLater(other, candidate, back, at)))
+                _candidates[i] = candidate with { Standing = candidate.Standing.AtTheBack(back) };
         }
     }
 

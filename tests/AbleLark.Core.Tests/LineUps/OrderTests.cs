@@ -139,6 +139,19 @@ public sealed class OrderTests
         Assert.Equal(("Post 2", true, "Post 1"), (_scene.PostIn(place)!.Title, place.Picks[0].IsHeld, _scene.Bank.Single(p => p.Id == place.Picks[0].StandBy!.PostId).Title));
     }
 
+    [Theory]
+    [InlineData(Order.NewestFirst)]
+    [InlineData(Order.OldestFirst)]
+    [InlineData(Order.LongestRested)]
+    public void Of_several_moved_to_the_back_the_one_moved_latest_goes_last_whatever_the_order(Order order)
+    {
+        (_, Channel channel) = Line(order, posts: 3);
+        _scene.Move(_scene.Bank[1], channel, Side.Back, _scene.Now - Duration.FromMinutes(3));
+        _scene.Move(_scene.Bank[2], channel, Side.Back, _scene.Now - Duration.FromMinutes(2));
+        _scene.Move(_scene.Bank[0], channel, Side.Back, _scene.Now - Duration.FromMinutes(1));
+        Assert.Equal(["Post 1", "Post 2", "Post 0"], _scene.Titles(3));
+    }
+
     private (Category, Channel) Line(Order order, int posts, string network = "hearth")
     {
         Channel channel = _scene.Channel(network);

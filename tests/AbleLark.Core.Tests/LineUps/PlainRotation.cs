@@ -122,18 +122,20 @@ internal sealed class PlainRotation(LineUpInput input, Instant now)
             if (front is null || moves.Any(m => m.Side == Side.Back && m.At >= front) || HadTurn(p, front.Value)) return null;
             return front;
         }
-        bool IsBack(Post p) => Front(p) is null && input.Moves.Any(m => m.PostId == p.Id && m.ChannelId == Reading(o, p).Id && m.Side == Side.Back
-            && !HadTurn(p, m.At) && candidates.Any(q => q != p && !HadTurn(q, m.At)));
+        Instant? SentBack(Post p) => Front(p) is null ? input.Moves.Where(m => m.PostId == p.Id && m.ChannelId == Reading(o, p).Id && m.Side == Side.Back && !HadTurn(p, m.At)).Select(m => (Instant?)m.At).FirstOrDefault() : null;
+        // Of several at the back each waits for those before it, not for those that were moved there later.
+        bool IsBack(Post p) => SentBack(p) is { } back && candidates.Any(q => q != p && !HadTurn(q, back) && !(SentBack(q) is { } its && (its > back || (its == back && ByAge.Compare(q, p) > 0))));
 
         List<Post> moved = [.. candidates.Where(p => Front(p) is not null).OrderByDescending(p => Front(p)).ThenBy(p => p, ByAge)];
         if (moved.Count > 0) return (moved[0], false, true);
         List<Post> rest = [.. candidates.Where(p => !IsBack(p))];
         if (rest.Count == 0) rest = candidates;
+        Instant MovedBack(Post p) => input.Moves.Where(m => m.PostId == p.Id && m.ChannelId == Reading(o, p).Id && m.Side == Side.Back).Max(m => m.At);
+        // Of several at the back the one that was moved there latest goes last, whatever the order.
+        if (rest.All(IsBack)) return (rest.OrderBy(MovedBack).ThenBy(p => p, ByAge).First(), false, false);
         bool newOnesFirst = rule.FreshFirst || rule.Order is Order.NewestFirst or Order.LongestRested or Order.GoodOnesOftener;
-        bool allBack = rest.All(IsBack);
         List<Post> fresh = [.. rest.Where(p => newOnesFirst && Last(p) is null)];
-        // Among those at the back the order alone decides; its own figure puts the new before the old where that is its way.
-        if (fresh.Count > 0 && !allBack) rest = fresh;
+        if (fresh.Count > 0) rest = fresh;
         List<Post> inOrder = rule.Order switch
         {
             Order.NewestFirst => [.. rest.OrderBy(p => Last(p) is null ? -p.AddedAt!.Value.ToUnixTimeTicks() : Last(p)!.Value.ToUnixTimeTicks()).ThenBy(p => p, ByAge)],
@@ -143,8 +145,8 @@ internal sealed class PlainRotation(LineUpInput input, Instant now)
             _ => [.. rest.OrderBy(p => WasGiven(line, Reading(o, p), p) ? 1 : 0)
                 .ThenBy(p => Shuffle.Mix(rule.Seed, line, Round(line, Reading(o, p)) + (WasGiven(line, Reading(o, p), p) ? 1 : 0), Shuffle.Of(p.Id.Value))).ThenBy(p => p, ByAge)],
         };
-        bool isByOrder = !allBack && !(newOnesFirst && Last(inOrder[0]) is null);
-        if (rule.Order != Order.Shuffled || allBack || inOrder.Count < 2) return (inOrder[0], isByOrder, false);
+        bool isByOrder = !(newOnesFirst && Last(inOrder[0]) is null);
+        if (rule.Order != Order.Shuffled || inOrder.Count < 2) return (inOrder[0], isByOrder, false);
         // The first of a round was the last of the one before: it changes places with the second.
         Post first = inOrder[0];
         List<Gift> given = [.. _gifts.Where(g => g.Line == line && g.Channel == Reading(o, first) && g.Order == Order.Shuffled)];
