@@ -134,17 +134,17 @@ public sealed class OutsideTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task A_workspace_holds_no_more_than_its_bounds()
     {
-        Guid channel = await town.ConnectAsync(_ada, "hearth", "bounds");
-        Guid category = await _ada.CategoryAsync("Bounds", channel);
+        Guid channel = await town.ConnectAsync(town.Ben, "hearth", "bounds");
+        Guid category = await town.Ben.CategoryAsync("Bounds", channel);
         object slot = Making.Slot(category, "06:10", [1], channel);
-        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, "rotas", new { name = "Full", slots = Enumerable.Repeat(slot, WorkspaceLimits.Slots + 1) });
+        (HttpStatusCode status, string words) = await town.Ben.TroubleAsync(HttpMethod.Post, "rotas", new { name = "Full", slots = Enumerable.Repeat(slot, WorkspaceLimits.Slots + 1) });
         Assert.Equal((HttpStatusCode.BadRequest, "The workspace holds 0 slots in its rotas, and 600 is the most. Take out what is no longer used."), (status, words));
-        await _ada.PostAsync("rotas", new { name = "Full", slots = Enumerable.Repeat(slot, WorkspaceLimits.Slots) });
-        Assert.Equal("The workspace holds 600 slots in its rotas, and 600 is the most. Take out what is no longer used.", (await _ada.TroubleAsync(HttpMethod.Post, "rotas/slots", slot)).Words);
+        await town.Ben.PostAsync("rotas", new { name = "Full", slots = Enumerable.Repeat(slot, WorkspaceLimits.Slots) });
+        Assert.Equal("The workspace holds 600 slots in its rotas, and 600 is the most. Take out what is no longer used.", (await town.Ben.TroubleAsync(HttpMethod.Post, "rotas/slots", slot)).Words);
 
-        int there = (await _ada.GetAsync("categories")).GetArrayLength();
+        int there = (await town.Ben.GetAsync("categories")).GetArrayLength();
         await town.WriteAsync($"insert into categories (workspace_id, id, name, colour, monogram, place, usual_channels, hashtags, lifespan, needs_sign_off, new_posts_rotate, \"order\") select workspace_id, gen_random_uuid(), 'Filler ' || n, colour, monogram, n, usual_channels, hashtags, lifespan, needs_sign_off, new_posts_rotate, \"order\" from categories, generate_series(1, {WorkspaceLimits.Categories - there}) n where id = {category}");
-        Assert.Equal("The workspace holds 200 categories, and 200 is the most. Take out what is no longer used.", (await _ada.TroubleAsync(HttpMethod.Post, "categories", new { name = "One more", colour = "tide", monogram = "On", usualChannels = Array.Empty<Guid>() })).Words);
+        Assert.Equal("The workspace holds 200 categories, and 200 is the most. Take out what is no longer used.", (await town.Ben.TroubleAsync(HttpMethod.Post, "categories", new { name = "One more", colour = "tide", monogram = "On", usualChannels = Array.Empty<Guid>() })).Words);
         using HttpClient http = new();
         string described = (await http.GetFromJsonAsync<JsonElement>($"{town.Address}/openapi/v1.json")).GetProperty("info").Text("description");
         Assert.Contains("at most 600 slots, 200 categories, 100 channels and 100,000 posts", described, StringComparison.Ordinal);

@@ -8,6 +8,7 @@ namespace AbleLark.Server.Tests.Results;
 public sealed class ResultsTests(Town town) : IClassFixture<Town>
 {
     private readonly Visitor _ada = town.Ada;
+    private readonly Visitor _ben = town.Ben;
 
     [Fact]
     public async Task Figures_are_pulled_as_a_post_ages_and_compared_by_category()
@@ -66,29 +67,29 @@ public sealed class ResultsTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task Moving_a_post_to_another_category_does_not_rewrite_what_it_earned_and_counting_it_there_is_an_act()
     {
-        Guid channel = await town.ConnectAsync(_ada, "hearth", "moved", followers: 4321);
-        Guid before = await _ada.CategoryAsync("Before" + Guid.NewGuid().ToString("n")[..5], channel), after = await _ada.CategoryAsync("After" + Guid.NewGuid().ToString("n")[..5], channel);
-        JsonElement post = await _ada.PostAsync(before, "Moved later");
-        Guid delivery = (await _ada.PlanAsync(town, post.Id(), 5, channel))[0];
+        Guid channel = await town.ConnectAsync(_ben, "hearth", "moved", followers: 4321);
+        Guid before = await _ben.CategoryAsync("Before" + Guid.NewGuid().ToString("n")[..5], channel), after = await _ben.CategoryAsync("After" + Guid.NewGuid().ToString("n")[..5], channel);
+        JsonElement post = await _ben.PostAsync(before, "Moved later");
+        Guid delivery = (await _ben.PlanAsync(town, post.Id(), 5, channel))[0];
         await town.MoveOnAsync(Duration.FromMinutes(6));
         await town.RoundAsync();
-        await _ada.SavePostAsync(post.Id(), post.Whole("version"), Making.Edit(after, "Moved later"));
+        await _ben.SavePostAsync(post.Id(), post.Whole("version"), Making.Edit(after, "Moved later"));
         LocalDate day = (await town.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
-        async Task<bool> CountsUnderAsync(Guid category) => (await ResultsAsync(day, "latest")).List("categories").Any(c => c.Id("categoryId") == category);
+        async Task<bool> CountsUnderAsync(Guid category) => (await _ben.GetAsync($"results?from={day:uuuu-MM-dd}&to={day:uuuu-MM-dd}&age=latest")).List("categories").Any(c => c.Id("categoryId") == category);
         Assert.True(await CountsUnderAsync(before));
         Assert.False(await CountsUnderAsync(after));
-        JsonElement facts = (await _ada.GetAsync($"deliveries/{delivery}")).GetProperty("facts");
+        JsonElement facts = (await _ben.GetAsync($"deliveries/{delivery}")).GetProperty("facts");
         Assert.Equal((before, 4321, 0, false), (facts.Id("categoryId"), facts.Whole("followers"), facts.Whole("wording"), facts.GetProperty("isReconstructed").GetBoolean()));
         Assert.Equal($"{day:uuuu-MM-dd}", facts.Text("date"));
 
-        JsonElement act = await _ada.PostAsync($"deliveries/{delivery}/category", new { categoryId = after });
+        JsonElement act = await _ben.PostAsync($"deliveries/{delivery}/category", new { categoryId = after });
         Assert.True(await CountsUnderAsync(after));
-        await _ada.PostAsync($"changes/{act.Id("changeSetId")}/undo");
+        await _ben.PostAsync($"changes/{act.Id("changeSetId")}/undo");
         Assert.True(await CountsUnderAsync(before));
-        Assert.Equal("sent", await _ada.StateAsync(delivery));
-        Assert.Equal("This category isn't in the workspace. Choose another.", (await _ada.TroubleAsync(HttpMethod.Post, $"deliveries/{delivery}/category", new { categoryId = Guid.NewGuid() })).Words);
-        Guid planned = (await _ada.PlanAsync(town, post.Id(), 600, channel))[0];
-        Assert.Equal("Only what was sent counts under a category; this delivery is planned.", (await _ada.TroubleAsync(HttpMethod.Post, $"deliveries/{planned}/category", new { categoryId = after })).Words);
+        Assert.Equal("sent", await _ben.StateAsync(delivery));
+        Assert.Equal("This category isn't in the workspace. Choose another.", (await _ben.TroubleAsync(HttpMethod.Post, $"deliveries/{delivery}/category", new { categoryId = Guid.NewGuid() })).Words);
+        Guid planned = (await _ben.PlanAsync(town, post.Id(), 600, channel))[0];
+        Assert.Equal("Only what was sent counts under a category; this delivery is planned.", (await _ben.TroubleAsync(HttpMethod.Post, $"deliveries/{planned}/category", new { categoryId = after })).Words);
     }
 
     private Task<JsonElement> ResultsAsync(LocalDate day, string age) => _ada.GetAsync($"results?from={day:uuuu-MM-dd}&to={day.PlusDays(1):uuuu-MM-dd}&age={age}");
