@@ -27,7 +27,7 @@ public sealed partial class SendingLoop(IServiceScopeFactory scopes, NetworkBook
 
     public WorkKind Kind => WorkKind.Sending;
 
-    public TimeSpan Pause => TimeSpan.FromMilliseconds(250);
+    public TimeSpan Pause => TimeSpan.FromMilliseconds(500);
 
     /// <summary>Sends until nothing is due any more, and what falls due meanwhile.</summary>
     public async Task RunAsync(Instant now, CancellationToken stopping)

@@ -22,7 +22,7 @@ public sealed partial class FigurePull(IServiceScopeFactory scopes, IOptions<Lar
 
     public WorkKind Kind => WorkKind.Figures;
 
-    public TimeSpan Pause => TimeSpan.FromSeconds(1);
+    public TimeSpan Pause => TimeSpan.FromSeconds(2);
 
     /// <summary>Reads every delivery whose time for it has come.</summary>
     public async Task RunAsync(Instant now, CancellationToken stopping)

