@@ -191,12 +191,13 @@ public static class DeliveryStates
     {
         DeliveryState.Sending or DeliveryState.Sent or DeliveryState.Unsure or DeliveryState.ByHand when to != delivery.State || at != delivery.At || otherPost => "What has been sent stays sent.",
         _ when replaced => "What went out in the place of another stays, so the other does not come back: it would go out twice.",
-        _ when WouldGo(to) && at <= now => "A delivery whose time has passed does not come back: it would go out late. Reschedule the post.",
+        _ when to.IsToCome() && at <= now => "A delivery whose time has passed does not come back: it would go out late. Reschedule the post.",
         _ when to != delivery.State && !delivery.State.MayBecome(to) => "A delivery that has moved on stays as it is.",
         _ => null,
     };
 
-    private static bool WouldGo(DeliveryState state) => state is DeliveryState.Planned or DeliveryState.AwaitingYes or DeliveryState.StandBy or DeliveryState.Sending;
+    /// <summary>True for states that still end in a sending, unless somebody steps in.</summary>
+    public static bool IsToCome(this DeliveryState state) => state is DeliveryState.Planned or DeliveryState.AwaitingYes or DeliveryState.StandBy or DeliveryState.Sending;
 
     /// <summary>Moves a delivery on.</summary>
     /// <exception cref="InvalidOperationException">The state can't follow the present one.</exception>

@@ -4,70 +4,14 @@ using NodaTime;
 
 namespace AbleLark.Core.LineUps;
 
-/// <summary>What an occurrence asks a shelf for.</summary>
-/// <param name="Shelf">The line's posts for the slot's channels.</param>
-/// <param name="Wanted">Channels still to be filled, by place in the slot.</param>
-/// <param name="PastGap">True: posts inside their gap may go, though never twice on one date; the longest rested first.</param>
-/// <param name="Without">A post that may not go; -1: any may.</param>
-/// <param name="AsStandBy">True: only ready posts with no turn still to come may go.</param>
-internal readonly record struct Request(Shelf Shelf, OrderRule Rule, ulong Wanted, Instant At, LocalDate Date, bool PastGap = false, int Without = -1, bool AsStandBy = false);
-
-/// <summary>Who goes, who would have been next, and where every other post of the line ended.</summary>
-/// <param name="Post">Number of the chosen post; -1 when none can go.</param>
-/// <param name="Passing">Channels that it can take now, by place in the slot.</param>
-internal sealed record Choice(int Post, int Next, ulong Passing, Standing Standing, int[] Struck, int Base, LocalDate? OpensOn)
-{
-    public bool IsEmpty => Post < 0;
-}
-
-/// <summary>Where a candidate stands: the lesser goes first.</summary>
-/// <param name="tier">0 moved to the front, 1 new where new ones go first, 2 the order itself, 3 moved to the back.</param>
-/// <param name="sub">1 for a post that has had its turn in the present round.</param>
-/// <param name="within">The order's own figure; at the back, when it was moved there.</param>
-/// <remarks>Kept small: tens of thousands are held in memory.</remarks>
-internal readonly struct Standing(int tier, int sub, long within, bool isNew, long lastTurn, int channel)
-{
-    private readonly byte _tier = (byte)tier;
-    private readonly byte _sub = (byte)sub;
-    private readonly short _channel = (short)channel;
-
-    public long Within { get; } = within;
-    public long LastTurn { get; } = lastTurn;
-    public bool IsNew { get; } = isNew;
-    public int Tier => _tier;
-    public int Sub => _sub;
-    public int Channel => _channel;
-
-    /// <summary>Of several at the back the one that was moved there latest goes last, whatever the order.</summary>
-    public Standing AtTheBack(long movedAt) => new(Back, 0, movedAt, IsNew, LastTurn, Channel);
-
-    public const int Front = 0;
-    public const int New = 1;
-    public const int InOrder = 2;
-    public const int Back = 3;
-
-    public int CompareTo(in Standing other) =>
-        Tier != other.Tier ? Tier.CompareTo(other.Tier) : Sub != other.Sub ? Sub.CompareTo(other.Sub) : Within.CompareTo(other.Within);
-}
-
-/// <summary>A post that can go, and where it stands.</summary>
-/// <param name="Post">Its number; a lower one settles ties.</param>
-internal readonly record struct Candidate(int Post, ulong Passing, Standing Standing)
-{
-    public static readonly Candidate None = new(-1, 0, default);
-
-    public bool GoesBefore(in Candidate other)
-    {
-        int order = Standing.CompareTo(other.Standing);
-        return order != 0 ? order < 0 : Post < other.Post;
-    }
-}
-
 /// <summary>Weighs the posts of a line for one occurrence: which may go, and which of them goes first.</summary>
 internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, TurnBook turns, LineStates states)
 {
     private readonly List<Candidate> _candidates = [];
     private readonly ulong[] _hashes = [.. stock.Posts.Select(p => Shuffle.Of(p.Id.Value))];
+
+    /// <summary>By channel: where among the shelf's posts its ring goes on.</summary>
+    private readonly int[] _ringStarts = new int[stock.Channels.Length];
 
     public Choice Choose(in Request request)
     {
@@ -79,14 +23,17 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
         int able = 0;
         (Candidate first, Candidate second) = (Candidate.None, Candidate.None);
         _candidates.Clear();
-        bool isUsual = request is { PastGap: false, AsStandBy: false, Without: < 0 };
+        // A ring asks who would have gone by it alone, and the back of a line who else is there: both need all candidates.
+        bool isRing = request.Rule.Order == Order.OldestFirst && !request.PastGap;
+        bool needsAll = turns.AnyBack || isRing;
+        if (request.Rule.Order == Order.OldestFirst) FindRingStarts(shelf);
         sbyte order = (sbyte)(request.Rule.FreshFirst ? -1 - (int)request.Rule.Order : (int)request.Rule.Order);
         Screened anew = default;
         for (int i = 0; i < shelf.Posts.Length; i++)
         {
             int post = shelf.Posts[i];
-            ref Screened screened = ref isUsual ? ref shelf.Screened[i] : ref anew;
-            if (!isUsual || !screened.Holds(turns.Version(post), day, request.Wanted, open, order)) Screen(request, shelf.Open[i], post, day, open, order, ref screened);
+            ref Screened screened = ref request.IsUsual ? ref shelf.Screened[i] : ref anew;
+            if (!request.IsUsual || !screened.Holds(turns.Version(post), day, request.Wanted, open, order)) Screen(request, i, day, open, order, ref screened);
             if (screened.OpensOn < opens) opens = screened.OpensOn;
             if (screened.Struck is { } r)
             {
@@ -94,13 +41,13 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
                 continue;
             }
             able++;
-            Candidate candidate = new(post, screened.Passing, screened.HasStanding ? screened.Standing : StandingOf(request, shelf.Open[i], post, day, screened.Passing));
-            if (turns.AnyBack) _candidates.Add(candidate);
+            Candidate candidate = new(post, screened.Passing, screened.HasStanding ? screened.Standing : StandingOf(request, i, day, open, screened.Passing));
+            if (needsAll) _candidates.Add(candidate);
             else Place(candidate, ref first, ref second);
         }
-        if (turns.AnyBack)
+        if (needsAll)
         {
-            SendBack(request);
+            if (turns.AnyBack) SendBack(request);
             foreach (Candidate candidate in _candidates) Place(candidate, ref first, ref second);
         }
         LocalDate? opensOn = opens == int.MaxValue ? null : TurnBook.DateOf(opens);
@@ -108,19 +55,47 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
         if (second.Post >= 0 && IsLastOfTheRoundBefore(request, first) && second.Standing.Tier is Standing.InOrder or Standing.New) (first, second) = (second, first);
         struck[(int)Rule.NextInLine] = able - 1;
         struck[(int)Rule.Chosen] = 1;
-        return new(first.Post, second.Post, first.Passing, first.Standing, struck, shelf.Posts.Length, opensOn);
+        return new(first.Post, second.Post, first.Passing, first.Standing, struck, shelf.Posts.Length, opensOn, isRing && RingWouldGive(shelf) == first.Post);
     }
 
     /// <summary>Asks all rules of a post, and notes how long the answer holds.</summary>
-    private void Screen(in Request request, in ShelfPost fit, int post, int day, ulong open, sbyte order, ref Screened screened)
+    /// <param name="index">Its place on the shelf.</param>
+    private void Screen(in Request request, int index, int day, ulong open, sbyte order, ref Screened screened)
     {
+        int post = request.Shelf.Posts[index];
         screened = new() { Version = turns.Version(post), Wanted = request.Wanted, Open = open, Order = order, OpensOn = int.MaxValue, Until = int.MaxValue };
-        screened.Struck = post == request.Without ? Rule.LeftOut : request.AsStandBy && stock.Posts[post].Stage != Stage.Ready ? Rule.Stage
-            : RuleOn(request, fit, post, day, open, ref screened.OpensOn, ref screened.Until, out screened.Passing);
+        screened.Struck = RuleOn(request, index, day, open, ref screened.OpensOn, ref screened.Until, out screened.Passing);
+        if (screened.Struck is not null || request.Rule.Order is not (Order.NewestFirst or Order.LongestRested)) return;
         // Where it stands stays so, until it has a turn, if the order looks at nothing but turns and it is read on a channel that it passes on.
-        bool isRead = (screened.Passing >> fit.First & 1) != 0 && !turns.IsMoved(turns.LineOf(request.Shelf.Channels[fit.First], post));
-        if (screened.Struck is not null || !isRead || request.Rule.Order is not (Order.NewestFirst or Order.LongestRested)) return;
-        (screened.HasStanding, screened.Standing) = (true, StandingOf(request, fit, post, day, screened.Passing));
+        int first = BitOperations.TrailingZeroCount(request.Shelf.Open[index].Open & open);
+        if ((screened.Passing >> first & 1) == 0 || turns.IsMoved(turns.LineOf(request.Shelf.Channels[first], post))) return;
+        (screened.HasStanding, screened.Standing) = (true, StandingOf(request, index, day, open, screened.Passing));
+    }
+
+    /// <summary>Notes for each channel of a shelf after which of its posts the ring goes on; steps count the shelf's posts alone.</summary>
+    private void FindRingStarts(Shelf shelf)
+    {
+        foreach (int channel in shelf.Channels)
+        {
+            int at = Array.BinarySearch(shelf.Posts, states.Of(shelf.Line, channel).RingAt);
+            _ringStarts[channel] = at < 0 ? ~at : at + 1;
+        }
+    }
+
+    private int RingSteps(Shelf shelf, int index, int channel) => (index - _ringStarts[channel] + shelf.Posts.Length) % shelf.Posts.Length;
+
+    /// <summary>The candidate that the ring alone would give. Those moved to the back wait; where all do, none is passed over.</summary>
+    private int RingWouldGive(Shelf shelf)
+    {
+        bool onlyBack = _candidates.TrueForAll(c => c.Standing.Tier == Standing.Back);
+        (int best, int least) = (-1, int.MaxValue);
+        foreach (Candidate candidate in _candidates)
+        {
+            if (!onlyBack && candidate.Standing.Tier == Standing.Back) continue;
+            int steps = RingSteps(shelf, Array.BinarySearch(shelf.Posts, candidate.Post), candidate.Standing.Channel);
+            if (steps < least) (best, least) = (candidate.Post, steps);
+        }
+        return best;
     }
 
     private static void Place(in Candidate candidate, ref Candidate first, ref Candidate second)
@@ -143,7 +118,7 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
         if (index < 0) return Rule.Category;
         (int opens, int until) = (0, 0);
         Request one = request with { Wanted = 1ul << place };
-        return RuleOn(one, request.Shelf.Open[index], post, TurnBook.DayOf(request.Date), OpenChannels(one), ref opens, ref until, out _);
+        return RuleOn(one, index, TurnBook.DayOf(request.Date), OpenChannels(one), ref opens, ref until, out _);
     }
 
     /// <summary>Every post of the line in the order in which it would go, and after them those that can't, each with its rule.</summary>
@@ -154,11 +129,12 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
         int day = TurnBook.DayOf(request.Date);
         ulong open = OpenChannels(request);
         (int opens, int until) = (0, 0);
+        FindRingStarts(request.Shelf);
         for (int i = 0; i < request.Shelf.Posts.Length; i++)
         {
             int post = request.Shelf.Posts[i];
-            if (RuleOn(request, request.Shelf.Open[i], post, day, open, ref opens, ref until, out ulong passing) is { } rule) struck.Add((post, rule));
-            else _candidates.Add(new(post, passing, StandingOf(request, request.Shelf.Open[i], post, day, passing)));
+            if (RuleOn(request, i, day, open, ref opens, ref until, out ulong passing) is { } rule) struck.Add((post, rule));
+            else _candidates.Add(new(post, passing, StandingOf(request, i, day, open, passing)));
         }
         SendBack(request);
         _candidates.Sort((a, b) => a.Post == b.Post ? 0 : a.GoesBefore(b) ? -1 : 1);
@@ -166,13 +142,12 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
         return [.. _candidates.Select(c => (c.Post, (Rule?)null)), .. struck];
     }
 
-    /// <summary>Wanted channels that are neither paused nor full at that instant.</summary>
+    /// <summary>Channels of the slot that are neither paused nor full at that instant.</summary>
     private ulong OpenChannels(in Request request)
     {
         ulong open = 0;
-        for (ulong rest = request.Wanted; rest != 0; rest &= rest - 1)
+        for (int place = 0; place < request.Shelf.Channels.Length; place++)
         {
-            int place = BitOperations.TrailingZeroCount(rest);
             if (Closed(request.Shelf.Channels[place], request.At, request.Date) is null) open |= 1ul << place;
         }
         return open;
@@ -182,12 +157,17 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
     public ReasonCode? Closed(int channel, Instant at, LocalDate date) => rests.OfChannel(stock.Channels[channel].Id, date) ?? turns.Diary(channel).Breaks(at);
 
     /// <summary>Null while a channel stays open to the post; else the rule that strikes the last of them, which is the one that counts.</summary>
-    /// <param name="opens">Lowered to the first day on which a gap that bars it ends.</param>
+    /// <param name="index">The post's place on the shelf.</param>
+    /// <param name="opens">Lowered to the first day on which the gap ends, where the gap is what counts.</param>
     /// <param name="until">Lowered to the first day on which the answer may be another without anything having been sent.</param>
-    private Rule? RuleOn(in Request request, in ShelfPost fit, int post, int day, ulong open, ref int opens, ref int until, out ulong passing)
+    private Rule? RuleOn(in Request request, int index, int day, ulong open, ref int opens, ref int until, out ulong passing)
     {
         passing = 0;
-        if (fit.Open == 0 && fit.Struck is Rule.Stage or Rule.LeftOut) return fit.Struck;
+        int post = request.Shelf.Posts[index];
+        ShelfPost fit = request.Shelf.Open[index];
+        if (post == request.Without) return Rule.LeftOut;
+        if (request.AsStandBy && stock.Posts[post].Stage != Stage.Ready) return Rule.Stage;
+        if (fit.Struck is { } always) return always;
         Lifespan lifespan = Lifespan.Evergreen;
         if (!stock.IsPlain[post])
         {
@@ -196,17 +176,20 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
             if (request.Date < whole.From || request.Date > whole.To) return Rule.Lifespan;
             lifespan = whole.Lifespan;
         }
-        ulong chosen = fit.Open & request.Wanted;
-        if (chosen == 0) return fit.Open == 0 ? fit.Struck : Rule.ChannelChosen;
-        chosen &= open;
-        if (chosen == 0) return Rule.ChannelClosed;
-        long at = request.At.ToUnixTimeTicks();
-        if (lifespan == Lifespan.OnceAltogether && turns.HasTurnApartFrom(post, at)) return Rule.Once;
+        if ((fit.Chosen & request.Wanted) == 0) return Rule.ChannelChosen;
+        ulong able = fit.Open & request.Wanted;
+        if (able == 0) return Rule.Fit;
+        able &= open;
+        if (able == 0) return Rule.ChannelClosed;
+        if (lifespan == Lifespan.OnceAltogether && turns.HasTurnApartFrom(post, request.At.ToUnixTimeTicks())) return Rule.Once;
+        if (request.AsStandBy && IsScheduledInSlot(request.Shelf, post)) return Rule.Gap;
+        ulong gone = Gone(request, post);
         int gap = request.PastGap ? 1 : stock.Gaps[post];
+        int reopens = int.MaxValue;
         Rule last = Rule.Once;
-        for (; chosen != 0; chosen &= chosen - 1)
+        for (; able != 0; able &= able - 1)
         {
-            int place = BitOperations.TrailingZeroCount(chosen);
+            int place = BitOperations.TrailingZeroCount(able);
             int channel = request.Shelf.Channels[place];
             int line = turns.LineOf(channel, post);
             until = Math.Min(until, turns.HoldsUntil(line, channel, post, day));
@@ -216,11 +199,10 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
             {
                 rule = Rule.Gap;
                 int opensOn = turns.OpensOn(line, day, gap);
-                (opens, until) = (Math.Min(opens, opensOn), Math.Min(until, opensOn));
+                (reopens, until) = (Math.Min(reopens, opensOn), Math.Min(until, opensOn));
             }
-            else if (turns.Wording(channel, post, day) < 0) rule = Rule.IdenticalText;
+            else if ((gone >> place & 1) != 0 || turns.Wording(channel, post, day) < 0) rule = Rule.IdenticalText;
             else if (turns.HasOpenFailure(line)) rule = Rule.FailedDelivery;
-            else if (request.AsStandBy && turns.HasTurnAfter(line, at)) rule = Rule.Gap;
             else
             {
                 passing |= 1ul << place;
@@ -228,22 +210,45 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
             }
             if (rule > last) last = rule;
         }
-        return passing != 0 ? null : last;
+        if (passing != 0) return null;
+        if (last == Rule.Gap) opens = Math.Min(opens, reopens);
+        return last;
+    }
+
+    private bool IsScheduledInSlot(Shelf shelf, int post)
+    {
+        foreach (int channel in shelf.Channels)
+        {
+            if (turns.IsScheduled(turns.LineOf(channel, post))) return true;
+        }
+        return false;
+    }
+
+    private static ulong Gone(in Request request, int post)
+    {
+        ulong places = 0;
+        foreach ((int gone, ulong others) in request.Gone ?? [])
+        {
+            if (gone == post) places |= others;
+        }
+        return places;
     }
 
     /// <summary>
-    /// The post's place in the line of the first channel that it may go to, whatever gap and `once` say. A channel barred by
-    /// the rule against identical text is passed over: a post that never gets there would be new for ever, and the
-    /// slot's other channels would get it again and again.
+    /// The post's place in the line of the first channel that is open now and that it could go to, whatever gap and `once` say.
+    /// On a channel that can't take it, it has no turn yet and would be new for ever, and the slot's other channels would
+    /// get it again and again.
     /// </summary>
-    private Standing StandingOf(in Request request, in ShelfPost fit, int post, int day, ulong passing)
+    private Standing StandingOf(in Request request, int index, int day, ulong open, ulong passing)
     {
-        int place = fit.First;
-        // What passed on the first was asked that already.
-        for (ulong rest = (passing >> place & 1) != 0 ? 0 : fit.Open; rest != 0; rest &= rest - 1)
+        ShelfPost fit = request.Shelf.Open[index];
+        int post = request.Shelf.Posts[index];
+        int place = BitOperations.TrailingZeroCount(fit.Open);
+        for (ulong rest = fit.Open & open; rest != 0; rest &= rest - 1)
         {
             int next = BitOperations.TrailingZeroCount(rest);
-            if (turns.Wording(request.Shelf.Channels[next], post, day) < 0) continue;
+            // What passes was asked that already.
+            if ((passing >> next & 1) == 0 && (turns.HasOpenFailure(turns.LineOf(request.Shelf.Channels[next], post)) || turns.Wording(request.Shelf.Channels[next], post, day) < 0)) continue;
             place = next;
             break;
         }
@@ -255,17 +260,17 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
         if (turns.Front(line, at) is not TurnBook.Never and var front) return new(Standing.Front, 0, -front, isNew, last, channel);
         Order order = request.PastGap ? Order.LongestRested : request.Rule.Order;
         bool goesFirst = isNew && (request.Rule.FreshFirst || order is Order.NewestFirst or Order.LongestRested or Order.GoodOnesOftener);
-        (int sub, long within) = Within(request, order, post, channel, isNew, last, at);
+        (int sub, long within) = Within(request, order, index, channel, isNew, last, at);
         return new(goesFirst ? Standing.New : Standing.InOrder, sub, within, isNew, last, channel);
     }
 
-    private (int Sub, long Within) Within(in Request request, Order order, int post, int channel, bool isNew, long last, long at)
+    private (int Sub, long Within) Within(in Request request, Order order, int index, int channel, bool isNew, long last, long at)
     {
+        int post = request.Shelf.Posts[index];
         switch (order)
         {
             case Order.OldestFirst:
-                int ring = states.Of(request.Shelf.Line, channel).RingAt;
-                return (0, ((long)post - ring - 1 + stock.Posts.Length) % stock.Posts.Length);
+                return (0, RingSteps(request.Shelf, index, channel));
             case Order.Shuffled:
                 LineState state = states.Of(request.Shelf.Line, channel);
                 int sub = state.WasGivenThisRound(post) ? 1 : 0;
@@ -283,7 +288,6 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
         }
     }
 
-    /// <summary>Puts behind all others those that a planner moved to the back, while another candidate waits that has had no turn since.</summary>
     /// <summary>Of several at the back each waits for those before it, not for those that were moved there later.</summary>
     private bool WasSentBackLater(in Candidate other, in Candidate than, long back, long at)
     {
@@ -292,6 +296,7 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
         return its != TurnBook.Never && (its > back || (its == back && other.Post > than.Post));
     }
 
+    /// <summary>Puts behind all others those that a planner moved to the back, while another candidate waits that has had no turn since.</summary>
     private void SendBack(in Request request)
     {
         long at = request.At.ToUnixTimeTicks();

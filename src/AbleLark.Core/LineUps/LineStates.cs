@@ -1,30 +1,39 @@
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.Rotas;
 using NodaTime;
 
 namespace AbleLark.Core.LineUps;
 
-/// <summary>How far a ring or a round of one line on one channel has come; only posts that the order itself gave move it.</summary>
+/// <summary>How far a ring or a round of one line on one channel has come. "Last" is by the instant of the place, so that it makes no difference when a place was scheduled.</summary>
 internal sealed class LineState
 {
+    private readonly Dictionary<int, int> _rounds = [];
+    private long _ringMovedAt = TurnBook.Never;
+    private long _lastGivenAt = TurnBook.Never;
+
     /// <summary>Number of the post that the ring gave last; -1 before its first.</summary>
-    public int RingAt { get; set; } = -1;
+    public int RingAt { get; private set; } = -1;
 
     public int Round { get; private set; } = 1;
 
     /// <summary>The post that the rounds gave last; -1 before their first.</summary>
     public int LastGiven { get; private set; } = -1;
 
-    private readonly Dictionary<int, int> _rounds = [];
-
     public bool WasGivenThisRound(int post) => _rounds.GetValueOrDefault(post) >= Round;
 
-    /// <summary>Writes down that the rounds gave a post; a later round than the present one begins with it.</summary>
-    public void Give(int post, int round)
+    public void MoveRing(int post, long at)
     {
-        if (round > Round) Round = round;
-        if (round < Round) return;
-        LastGiven = post;
-        _rounds[post] = round;
+        if (at < _ringMovedAt) return;
+        (RingAt, _ringMovedAt) = (post, at);
+    }
+
+    /// <summary>Writes down that the rounds gave a post; a later round than the present one begins with it.</summary>
+    public void Give(int post, int round, long at)
+    {
+        Round = Math.Max(Round, round);
+        _rounds[post] = Math.Max(round, _rounds.GetValueOrDefault(post));
+        if (at < _lastGivenAt) return;
+        (LastGiven, _lastGivenAt) = (post, at);
     }
 }
 
@@ -35,9 +44,14 @@ internal sealed class LineStates
 
     public LineStates(LineUpInput input, Stock stock)
     {
-        foreach (Delivery d in input.Deliveries.Where(d => d.GivenBy is not null && d.State.IsTurn()).OrderBy(d => d.At).ThenBy(d => d.Id))
+        // Places of one instant in the order in which they are filled: rank of the rota, then place of the slot in it.
+        Dictionary<Id<Slot>, (int Rank, int Place)> places = input.Rotas.SelectMany(r => r.Slots.Select(s => (s.Id, r.Rank, s.Place))).ToDictionary(s => s.Id, s => (s.Rank, s.Place));
+        // A stand-by moves nothing until it goes.
+        foreach (Delivery d in input.Deliveries.Where(d => d.GivenBy is not null && d.State.IsTurn() && d.State != DeliveryState.StandBy)
+            .OrderBy(d => d.At).ThenBy(d => d.SlotId is { } slot ? places.GetValueOrDefault(slot) : default).ThenBy(d => d.Id))
         {
-            if (stock.ChannelNumber(d.ChannelId) is { } channel && stock.Numbers.TryGetValue(d.PostId, out int post)) Give(d.GivenBy!.Value, channel, post, d.GivenInOrder, d.Round);
+            if (stock.ChannelNumber(d.ChannelId) is not { } channel || !stock.Numbers.TryGetValue(d.PostId, out int post)) continue;
+            if (d.GivenInOrder is { } order) Give(new(d.GivenBy!.Value, order, d.Round), channel, post, d.At);
         }
     }
 
@@ -47,9 +61,9 @@ internal sealed class LineStates
         return state;
     }
 
-    public void Give(Guid line, int channel, int post, Order? order, int? round)
+    public void Give(GivenBy by, int channel, int post, Instant at)
     {
-        if (order == Order.OldestFirst) Of(line, channel).RingAt = post;
-        if (order == Order.Shuffled && round is { } r) Of(line, channel).Give(post, r);
+        if (by.Order == Order.OldestFirst) Of(by.Line, channel).MoveRing(post, at.ToUnixTimeTicks());
+        if (by is { Order: Order.Shuffled, Round: { } round }) Of(by.Line, channel).Give(post, round, at.ToUnixTimeTicks());
     }
 }

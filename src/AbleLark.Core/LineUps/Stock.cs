@@ -164,30 +164,26 @@ internal sealed class Stock
     private ShelfPost Open(int number, int[] channels)
     {
         Post post = Posts[number];
-        if (post.Stage is not (Stage.Ready or Stage.AwaitingYes)) return new(Rule.Stage, 0);
-        if (!post.InRotation) return new(Rule.LeftOut, 0);
-        IReadOnlyList<Id<Channel>> chosen = _categories.TryGetValue(post.CategoryId, out Category? main) ? post.ChannelsOr(main) : post.Channels ?? [];
-        ulong open = 0;
-        Rule last = Rule.ChannelChosen;
+        if (post.Stage is not (Stage.Ready or Stage.AwaitingYes)) return new(Rule.Stage, 0, 0);
+        if (!post.InRotation) return new(Rule.LeftOut, 0, 0);
+        IReadOnlyList<Id<Channel>> usual = _categories.TryGetValue(post.CategoryId, out Category? main) ? post.ChannelsOr(main) : post.Channels ?? [];
+        (ulong chosen, ulong open) = (0, 0);
         for (int i = 0; i < channels.Length; i++)
         {
             Channel channel = Channels[channels[i]];
-            if (!chosen.Contains(channel.Id)) continue;
+            if (!usual.Contains(channel.Id)) continue;
+            chosen |= 1ul << i;
             if (post.Fits.GetValueOrDefault(channel.Network) is { Fits: true }) open |= 1ul << i;
-            else last = Rule.Fit;
         }
-        return new(last, open);
+        return new(null, chosen, open);
     }
 }
 
-/// <summary>A post on a shelf.</summary>
-/// <param name="Struck">The rule that strikes it there whatever the time; counts where <paramref name="Open"/> is nothing.</param>
-/// <param name="Open">Channels of the slot, by place, that it may go to: chosen for it and fit.</param>
-internal readonly record struct ShelfPost(Rule Struck, ulong Open)
-{
-    /// <summary>Place of the first open channel, where its standing is read.</summary>
-    public int First => BitOperations.TrailingZeroCount(Open);
-}
+/// <summary>A post on a shelf; channels are those of the slot, by place.</summary>
+/// <param name="Struck">The rule that strikes it on any channel at any time; null when none does.</param>
+/// <param name="Chosen">Channels that it is meant for.</param>
+/// <param name="Open">Channels that it may go to: chosen for it and fit.</param>
+internal readonly record struct ShelfPost(Rule? Struck, ulong Chosen, ulong Open);
 
 /// <summary>The posts of one line for one set of channels.</summary>
 /// <param name="Line">Identity of the category, or of the slot where that is a pool.</param>
@@ -214,7 +210,7 @@ internal struct Screened
     public bool HasStanding;
     private byte _struck;
 
-    /// <summary>Channels that were asked for, and those of them that were open.</summary>
+    /// <summary>Channels that were asked for, and those of the slot that were open.</summary>
     public ulong Wanted;
     public ulong Open;
 

@@ -49,6 +49,7 @@ internal sealed class TurnBook
     private const byte Listed = 2;
     private const byte HasFront = 4;
     private const byte HasBack = 8;
+    private const byte Scheduled = 16;
 
     public TurnBook(LineUpInput input, Stock stock, Instant from, IReadOnlyList<GivenTurn> given)
     {
@@ -107,8 +108,11 @@ internal sealed class TurnBook
         return _texts[text]!.HoldsUntil(days, day);
     }
 
-    /// <summary>True while a turn of the line is still to come.</summary>
-    public bool HasTurnAfter(int line, long at) => (_lines[line].Marks & Listed) != 0 && _listed[line].Exists(t => t > at);
+    /// <summary>True when a delivery of the post is scheduled on the channel and hasn't gone yet.</summary>
+    public bool IsScheduled(int line) => (_lines[line].Marks & Scheduled) != 0;
+
+    /// <summary>Writes down that what the projection gave here is scheduled now.</summary>
+    public void Schedule(int channel, int post) => _lines[LineOf(channel, post)].Marks |= Scheduled;
 
     /// <summary>True when the post has a turn, on any channel, at another instant than this one.</summary>
     public bool HasTurnApartFrom(int post, long at) => _lastOfPost[post] != Never && (_lastOfPost[post] != at || _firstOfPost[post] != at);
@@ -124,11 +128,16 @@ internal sealed class TurnBook
         return false;
     }
 
-    /// <summary>The first day on which a line that is inside its gap may open again.</summary>
+    /// <summary>The first day on which a line that is inside its gap is so no more; turns ahead may close it again before it opens.</summary>
     public int OpensOn(int line, int day, int gap)
     {
         if ((_lines[line].Marks & Listed) == 0) return _lines[line].LastDay + gap;
-        return _listed[line].Select(DayOf).Where(turn => Math.Abs(turn - day) < gap).Max() + gap;
+        int opens = day;
+        foreach (int turn in _listed[line].Select(DayOf).Order())
+        {
+            if (Math.Abs(turn - opens) < gap) opens = turn + gap;
+        }
+        return opens;
     }
 
     /// <summary>When it was put to the front, if that still holds at this instant.</summary>
@@ -170,27 +179,34 @@ internal sealed class TurnBook
     private bool SameTextNear(int wording, int days, int day) => wording < _texts.Count && _texts[wording] is { } text && text.AnyWithin(days, day);
 
     /// <summary>The wording to use: of those that may go, the one used longest ago on this line; -1 when the network would refuse each.</summary>
-    public int Wording(int channel, int post, int day)
+    /// <param name="here">Texts that go out in this very occurrence, though they aren't written down yet.</param>
+    public int Wording(int channel, int post, int day, List<int>? here = null)
     {
         int days = _identicalDays[channel];
         IReadOnlyList<AlternateFit>? alternates = _stock.HasAlternates ? _stock.Alternates(channel, post) : null;
-        if (alternates is null) return days > 0 && SameTextNear(_stock.Text(channel, post), days, day) ? -1 : 0;
+        if (alternates is null) return days > 0 && IsTooSoon(_stock.Text(channel, post), days, day, here) ? -1 : 0;
         int best = -1;
         long rested = long.MaxValue;
         for (int i = 0; i <= alternates.Count; i++)
         {
             string? print = _stock.Print(channel, post, i);
             long used = _wordings.GetValueOrDefault((LineOf(channel, post), i), Never);
-            if (print is null || used >= rested || (days > 0 && SameTextNear(_stock.Text(channel, print), days, day))) continue;
+            if (print is null || used >= rested || (days > 0 && IsTooSoon(_stock.Text(channel, print), days, day, here))) continue;
             (best, rested) = (i, used);
         }
         return best;
     }
 
+    private bool IsTooSoon(int text, int days, int day, List<int>? here) => here?.Contains(text) == true || SameTextNear(text, days, day);
+
+    /// <summary>Number of a wording's text on the channel's network; null where the network doesn't mind identical text.</summary>
+    public int? TextOf(int channel, int post, int wording) => _identicalDays[channel] > 0 && _stock.Print(channel, post, wording) is { } print ? _stock.Text(channel, print) : null;
+
     public ChannelDiary Diary(int channel) => _diaries[channel];
 
     /// <summary>Writes down a turn.</summary>
-    public void Add(int channel, int post, Instant at, int alternate) => Note(channel, post, at, _stock.Print(channel, post, alternate), alternate);
+    /// <param name="isStandBy">True: it only goes in place of another, which is counted on the channel already.</param>
+    public void Add(int channel, int post, Instant at, int alternate, bool isStandBy = false) => Note(channel, post, at, _stock.Print(channel, post, alternate), alternate, isStandBy);
 
     private void Take(Delivery d)
     {
@@ -198,11 +214,12 @@ internal sealed class TurnBook
         if (!_stock.Numbers.TryGetValue(d.PostId, out int post))
         {
             // A post that is no longer in the bank keeps others off its channel and its words all the same.
-            if (d.State.IsTurn()) NoteOnChannel(channel, d.SentAt ?? d.At, d.Print);
+            if (d.State.IsTurn()) NoteOnChannel(channel, d.SentAt ?? d.At, d.Print, d.State == DeliveryState.StandBy);
             return;
         }
-        if (d.State.IsTurn()) Note(channel, post, d.SentAt ?? d.At, d.Print ?? _stock.Print(channel, post, d.Alternate), d.Alternate);
+        if (d.State.IsTurn()) Note(channel, post, d.SentAt ?? d.At, d.Print ?? _stock.Print(channel, post, d.Alternate), d.Alternate, d.State == DeliveryState.StandBy);
         int line = LineOf(channel, post);
+        if (d.State.IsToCome()) _lines[line].Marks |= Scheduled;
         long at = d.At.ToUnixTimeTicks();
         if (d.State is DeliveryState.Refused or DeliveryState.Unsure && !d.DealtWith) _lines[line].Marks |= OpenFailure;
         else if (d.State is DeliveryState.Refused or DeliveryState.Missed && at > _fronts.GetValueOrDefault(line, Never)) PutFront(line, at);
@@ -231,7 +248,7 @@ internal sealed class TurnBook
         _lines[line].Marks |= HasFront;
     }
 
-    private void Note(int channel, int post, Instant at, string? print, int alternate)
+    private void Note(int channel, int post, Instant at, string? print, int alternate, bool isStandBy)
     {
         int line = LineOf(channel, post);
         long ticks = at.ToUnixTimeTicks();
@@ -242,12 +259,12 @@ internal sealed class TurnBook
         _firstOfPost[post] = Math.Min(_firstOfPost[post], ticks);
         _lastOfPost[post] = Math.Max(_lastOfPost[post], ticks);
         if (_stock.Alternates(channel, post) is not null) _wordings[(line, alternate)] = Math.Max(ticks, _wordings.GetValueOrDefault((line, alternate), Never));
-        NoteOnChannel(channel, at, print);
+        NoteOnChannel(channel, at, print, isStandBy);
     }
 
-    private void NoteOnChannel(int channel, Instant at, string? print)
+    private void NoteOnChannel(int channel, Instant at, string? print, bool isStandBy)
     {
-        _diaries[channel].Add(at);
+        if (!isStandBy) _diaries[channel].Add(at);
         NetworkRules network = _stock.Networks[channel];
         if (print is null || network.IdenticalTextDays is null) return;
         int text = _stock.Text(channel, print);

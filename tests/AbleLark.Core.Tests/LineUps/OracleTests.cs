@@ -14,13 +14,34 @@ public sealed class OracleTests
         RandomScenes.All.Sample(scene =>
         {
             Instant until = scene.Now + Duration.FromDays(28);
-            var plain = new PlainRotation(scene.Input(), scene.Now).Run(until);
-            IReadOnlyList<Place> places = LineUp.Project(scene.Input(), scene.Now, until);
-            string[] expected = [.. plain.Select(p => $"{p.Key.SlotId} {p.Key.Date} {string.Join(',', p.Gets.Select(g => $"{Name(scene, g.Value)}"))}")];
-            string[] actual = [.. places.Select(p => $"{p.Occurrence.Key.SlotId} {p.Occurrence.Key.Date} {string.Join(',', p.Picks.Select(k => $"{Name(scene, k.PostId)}"))}")];
-            Assert.Equal(expected, actual);
+            foreach (bool withStandBys in new[] { false, true })
+            {
+                var plain = new PlainRotation(scene.Input(), scene.Now, withStandBys).Run(until);
+                IReadOnlyList<Place> places = LineUp.Project(scene.Input(), scene.Now, until, withStandBys);
+                Assert.Equal(plain.Select(p => $"{p.Key.SlotId} {p.Key.Date} {string.Join(',', p.Gets.Values.Select(Words))}"), places.Select(p => Words(scene, p)));
+            }
         }, iter: 3000);
     }
 
-    private static string Name(Scene scene, Id<Post>? id) => id is { } post ? scene.Bank.Single(p => p.Id == post).Title : "–";
+    /// <summary>What follows a place is the same whether it is scheduled already or not: ring, rounds, stand-bys and limits are read from deliveries as from the projection.</summary>
+    [Fact]
+    public void Scheduling_early_changes_nothing_after_it()
+    {
+        Gen.Select(RandomScenes.All, Gen.Int[1, 20]).Sample((scene, days) =>
+        {
+            Instant middle = scene.At(Scene.Monday.PlusDays(days), LocalTime.Midnight);
+            Instant until = scene.Now + Duration.FromDays(28);
+            string[] before = [.. LineUp.Project(scene.Input(), scene.Now, until, withStandBys: true).Where(p => p.Occurrence.At >= middle).Select(p => Words(scene, p))];
+            scene.Schedule(LineUp.Project(scene.Input(), scene.Now, middle, withStandBys: true));
+            string[] after = [.. LineUp.Project(scene.Input(), scene.Now, until, withStandBys: true).Where(p => p.Occurrence.At >= middle).Select(p => Words(scene, p))];
+            Assert.Equal(before, after);
+        }, iter: 2000);
+    }
+
+    private static string Words(Scene scene, Place place) => $"{place.Occurrence.Key.SlotId} {place.Occurrence.Key.Date} {string.Join(',', place.Picks.Select(k => Words(scene, k)))}";
+
+    private static string Words(Scene scene, Pick? pick) => pick?.PostId is { } id
+        ? $"{scene.Bank.Single(p => p.Id == id).Title}:{pick.Alternate}{(pick.StandBy is { } standBy ? $"({Words(scene, standBy)})" : "")}" : "–";
+
+    private static string Words(PlainRotation.Given? given) => given is null ? "–" : $"{given.Post.Title}:{given.Wording}{(given.StandBy is { } standBy ? $"({Words(standBy)})" : "")}";
 }

@@ -14,24 +14,39 @@ namespace AbleLark.Core.Tests.LineUps;
 /// The rotation, written plainly and slowly from the rules alone: lists, no numbers in place of names, nothing remembered that
 /// could be looked up again. It shares with the product only the data types, the list of occurrences and the draw of a round.
 /// </summary>
-internal sealed class PlainRotation(LineUpInput input, Instant now)
+internal sealed class PlainRotation(LineUpInput input, Instant now, bool withStandBys = false)
 {
-    private sealed record Turn(Post Post, Channel Channel, Instant At, string? Text);
+    private sealed record Turn(Post Post, Channel Channel, Instant At, string? Text, int Wording, bool IsStandBy = false);
 
-    private sealed record Gift(Guid Line, Channel Channel, Post Post, Order Order, int? Round);
+    private sealed record Gift(Guid Line, Channel Channel, Post Post, Order Order, int? Round, Instant At);
+
+    /// <summary>What an occurrence gives a channel.</summary>
+    public sealed record Given(Post Post, int Wording)
+    {
+        public Given? StandBy { get; set; }
+    }
+
+    private sealed record Choice(Post Post, List<Post> Candidates, Guid Line, OrderRule Rule, bool PastGap, bool IsRings, bool OpensARound);
 
     private readonly List<Turn> _turns = [];
     private readonly List<Gift> _gifts = [];
+    private readonly List<(Post Post, Channel Channel)> _scheduled = [];
+
+    /// <summary>Posts that this occurrence gave to an account of a network that takes one post on one account only.</summary>
+    private readonly List<(Post Post, Channel Channel)> _here = [];
 
     /// <summary>For each occurrence in order, what each of its channels gets; null for nothing.</summary>
-    public List<(OccurrenceKey Key, Dictionary<Id<Channel>, Id<Post>?> Gets)> Run(Instant until)
+    public List<(OccurrenceKey Key, Dictionary<Id<Channel>, Given?> Gets)> Run(Instant until)
     {
-        foreach (Delivery d in input.Deliveries.OrderBy(d => d.At).Where(d => d.State is not (DeliveryState.Refused or DeliveryState.Missed or DeliveryState.Cancelled)))
+        Dictionary<Id<Slot>, (int, int)> rank = input.Rotas.SelectMany(r => r.Slots.Select(s => (s.Id, r.Rank, s.Place))).ToDictionary(s => s.Id, s => (s.Rank, s.Place));
+        foreach (Delivery d in input.Deliveries.OrderBy(d => d.At).ThenBy(d => d.SlotId is { } slot ? rank[slot] : default).Where(d => d.State is not (DeliveryState.Refused or DeliveryState.Missed or DeliveryState.Cancelled)))
         {
             Post post = input.Bank.Single(p => p.Id == d.PostId);
             Channel channel = input.Channels.Single(c => c.Id == d.ChannelId);
-            _turns.Add(new(post, channel, d.At, post.Fits[channel.Network].Print));
-            if (d.GivenBy is { } line) _gifts.Add(new(line, channel, post, d.GivenInOrder!.Value, d.Round));
+            bool isStandBy = d.State == DeliveryState.StandBy;
+            _turns.Add(new(post, channel, d.At, Texts(post, channel)[d.Alternate], d.Alternate, isStandBy));
+            if (d.State is DeliveryState.Planned or DeliveryState.AwaitingYes or DeliveryState.StandBy or DeliveryState.Sending) _scheduled.Add((post, channel));
+            if (d.GivenBy is { } line && !isStandBy) _gifts.Add(new(line, channel, post, d.GivenInOrder!.Value, d.Round, d.At));
         }
         var occurrences = Occurrences.Between(input.Rotas, now, until, input.Decisions);
         foreach (Occurrence o in Occurrences.Between(input.Rotas, now, now + Duration.FromDays(400), input.Decisions))
@@ -40,47 +55,91 @@ internal sealed class PlainRotation(LineUpInput input, Instant now)
             {
                 Post post = input.Bank.Single(p => p.Id == given.PostId);
                 Channel channel = input.Channels.Single(c => c.Id == given.ChannelId);
-                if (o.Slot.Channels.Contains(channel.Id) && MayBeGiven(post, channel) && !IsPaused(Paused.Channel, channel.Id.Value, o)) _turns.Add(new(post, channel, o.At, post.Fits[channel.Network].Print));
+                if (o.Slot.Channels.Contains(channel.Id) && MayBeGiven(post, channel) && !IsPaused(Paused.Channel, channel.Id.Value, o)) _turns.Add(new(post, channel, o.At, Texts(post, channel)[FirstWording(post, channel)], FirstWording(post, channel)));
             }
         }
         return [.. occurrences.Select(o => (o.Key, Fill(o)))];
     }
 
-    private Dictionary<Id<Channel>, Id<Post>?> Fill(Occurrence o)
+    private Dictionary<Id<Channel>, Given?> Fill(Occurrence o)
     {
-        Dictionary<Id<Channel>, Id<Post>?> gets = o.Slot.Channels.ToDictionary(c => c, _ => (Id<Post>?)null);
+        Dictionary<Id<Channel>, Given?> gets = o.Slot.Channels.ToDictionary(c => c, _ => (Given?)null);
         if (Rests(o)) return gets;
+        _here.Clear();
         List<Channel> empty = [.. o.Slot.Channels.Select(id => input.Channels.Single(c => c.Id == id))];
         foreach (GivenPost given in o.Decision?.Posts ?? [])
         {
             Channel? channel = empty.SingleOrDefault(c => c.Id == given.ChannelId);
             if (channel is null) continue;
             empty.Remove(channel);
-            if (MayBeGiven(input.Bank.Single(p => p.Id == given.PostId), channel) && !IsPaused(Paused.Channel, channel.Id.Value, o)) gets[channel.Id] = given.PostId;
+            Post post = input.Bank.Single(p => p.Id == given.PostId);
+            if (!MayBeGiven(post, channel) || IsPaused(Paused.Channel, channel.Id.Value, o)) continue;
+            gets[channel.Id] = new(post, FirstWording(post, channel));
+            _here.Add((post, channel));
         }
         while (empty.Count > 0)
         {
-            if (Choose(o, empty) is not var (post, isByOrder, isFront, line, rule, pastGap)) break;
-            Channel reading = Reading(o, post);
-            // A post that a person put to the front begins no new round.
-            int readingRound = Round(line, reading) + (!isFront && WasGiven(line, reading, post) ? 1 : 0);
-            List<Channel> to = [.. empty.Where(c => Struck(o, post, c, pastGap) is null)];
+            if (Choose(o, empty, null) is not { } choice) break;
+            List<Channel> to = [.. empty.Where(c => Struck(o, choice.Post, c, choice.PastGap) is null)];
             to = [.. to.Where(c => !input.Networks[c.Network].OneAccountPerOccurrence || c == to.Where(x => x.Network == c.Network).OrderBy(LastOn).First())];
-            List<Gift> gifts = [.. to.Select(c => new Gift(line, c, post, rule.Order, c == reading ? readingRound : Round(line, c)))];
-            foreach (Channel channel in to)
+            List<(Channel Channel, int Wording, Gift? Gift)> given = Give(o, choice, to);
+            if (withStandBys && choice.Post.Stage == Stage.AwaitingYes) Reserve(o, choice.Post, [.. given.Select(g => g.Channel)], gets, given);
+            foreach ((Channel channel, int wording, Gift? gift) in given)
             {
-                gets[channel.Id] = post.Id;
-                _turns.Add(new(post, channel, o.At, post.Fits[channel.Network].Print));
+                Given? standBy = gets[channel.Id]?.StandBy;
+                gets[channel.Id] = new(choice.Post, wording) { StandBy = standBy };
+                Write(o, choice.Post, channel, wording, isStandBy: false);
+                if (gift is not null) _gifts.Add(gift);
+                _here.Add((choice.Post, channel));
             }
-            // What went past its gap was given by nobody; the ring counts only what it gave itself.
-            if (!pastGap && (isByOrder || rule.Order != Order.OldestFirst)) _gifts.AddRange(gifts);
-            empty = [.. empty.Except(to)];
+            empty = [.. empty.Except(given.Select(g => g.Channel))];
             if (!o.Slot.FillsEveryChannel) break;
         }
         return gets;
     }
 
-    private (Post Post, bool IsByOrder, bool IsFront, Guid Line, OrderRule Rule, bool PastGap)? Choose(Occurrence o, List<Channel> wanted)
+    /// <summary>Which wording each channel gets, in the slot's order: a text that went to one account of a network bars it for the next.</summary>
+    private List<(Channel Channel, int Wording, Gift? Gift)> Give(Occurrence o, Choice choice, List<Channel> to)
+    {
+        List<(Channel, int, Gift?)> given = [];
+        List<(string Network, string Text)> texts = [];
+        Channel reading = Reading(o, choice.Post);
+        foreach (Channel channel in to)
+        {
+            int wording = Wording(o, choice.Post, channel, texts);
+            if (wording < 0) continue;
+            texts.Add((channel.Network, Texts(choice.Post, channel)[wording]!));
+            int round = Round(choice.Line, channel) + (channel == reading && choice.OpensARound ? 1 : 0);
+            // What went past its gap was given by nobody; the ring counts only what it would have given.
+            bool counts = !choice.PastGap && (choice.Rule.Order != Order.OldestFirst || choice.IsRings);
+            given.Add((channel, wording, counts ? new(choice.Line, channel, choice.Post, choice.Rule.Order, round, o.At) : null));
+        }
+        return given;
+    }
+
+    private void Reserve(Occurrence o, Post waiting, List<Channel> channels, Dictionary<Id<Channel>, Given?> gets, List<(Channel Channel, int Wording, Gift? Gift)> taken)
+    {
+        while (channels.Count > 0 && Choose(o, channels, waiting) is { } choice)
+        {
+            var given = Give(o, choice, [.. channels.Where(c => Struck(o, choice.Post, c, false) is null)]);
+            foreach ((Channel channel, int wording, _) in given)
+            {
+                gets[channel.Id] = new(waiting, taken.Single(t => t.Channel == channel).Wording) { StandBy = new(choice.Post, wording) };
+                Write(o, choice.Post, channel, wording, isStandBy: true);
+            }
+            channels = [.. channels.Except(given.Select(g => g.Channel))];
+            if (!o.Slot.FillsEveryChannel) return;
+        }
+    }
+
+    private void Write(Occurrence o, Post post, Channel channel, int wording, bool isStandBy)
+    {
+        _turns.Add(new(post, channel, o.At, Texts(post, channel)[wording], wording, isStandBy));
+        if (withStandBys) _scheduled.Add((post, channel));
+    }
+
+    /// <param name="waiting">Null for the post itself; else the post that waits, and a stand-by is chosen: ready, nowhere scheduled, inside its gap never.</param>
+    private Choice? Choose(Occurrence o, List<Channel> wanted, Post? waiting)
     {
         Slot slot = o.Slot;
         List<Category> open = [.. slot.Categories.Select(id => input.Categories.Single(c => c.Id == id)).Where(c => !IsPaused(Paused.Category, c.Id.Value, o))];
@@ -96,20 +155,20 @@ internal sealed class PlainRotation(LineUpInput input, Instant now)
             lines = [.. slot.Categories.Skip(turn).Concat(slot.Categories.Take(turn)).Select(id => open.SingleOrDefault(c => c.Id == id)).OfType<Category>()
                 .Select(c => (c.Id.Value, slot.Order ?? c.Order, input.Bank.Where(p => p.HasCategory(c.Id)).ToList()))];
         }
-        foreach (bool pastGap in new[] { false, true })
+        bool MayStandBy(Post p) => waiting is null || (p != waiting && p.Stage == Stage.Ready && !_scheduled.Any(s => s.Post == p && slot.Channels.Contains(s.Channel.Id)));
+        foreach (bool pastGap in waiting is null ? new[] { false, true } : [false])
         {
             foreach ((Guid line, OrderRule rule, List<Post> posts) in lines.Where(l => !pastGap || l.Rule.PastGap))
             {
-                List<Post> candidates = [.. posts.Where(p => p.Stage != Stage.Idea && wanted.Any(c => Struck(o, p, c, pastGap) is null))];
-                if (candidates.Count == 0) continue;
-                (Post first, bool isByOrder, bool isFront) = First(o, line, pastGap ? new(Order.LongestRested) : rule, candidates);
-                return (first, isByOrder, isFront, line, rule, pastGap);
+                List<Post> ofLine = [.. posts.Where(p => p.Stage != Stage.Idea)];
+                List<Post> candidates = [.. ofLine.Where(p => MayStandBy(p) && wanted.Any(c => Struck(o, p, c, pastGap) is null))];
+                if (candidates.Count > 0) return First(o, line, pastGap ? new(Order.LongestRested) : rule, ofLine, candidates) with { Rule = rule, PastGap = pastGap };
             }
         }
         return null;
     }
 
-    private (Post Post, bool IsByOrder, bool IsFront) First(Occurrence o, Guid line, OrderRule rule, List<Post> candidates)
+    private Choice First(Occurrence o, Guid line, OrderRule rule, List<Post> ofLine, List<Post> candidates)
     {
         Instant? Last(Post p) => _turns.Where(t => t.Post == p && t.Channel == Reading(o, p)).Select(t => (Instant?)t.At).Max();
         bool HadTurn(Post p, Instant from) => _turns.Any(t => t.Post == p && t.Channel == Reading(o, p) && t.At >= from && t.At <= o.At);
@@ -126,13 +185,20 @@ internal sealed class PlainRotation(LineUpInput input, Instant now)
         // Of several at the back each waits for those before it, not for those that were moved there later.
         bool IsBack(Post p) => SentBack(p) is { } back && candidates.Any(q => q != p && !HadTurn(q, back) && !(SentBack(q) is { } its && (its > back || (its == back && ByAge.Compare(q, p) > 0))));
 
+        List<Post> waiting = [.. candidates.Where(p => !IsBack(p))];
+        List<Post> ring = Ring(o, line, ofLine, waiting.Count > 0 ? waiting : candidates);
+        Choice Chosen(Post p, bool opensARound = false) => new(p, candidates, line, rule, false, p == ring[0], opensARound);
+
         List<Post> moved = [.. candidates.Where(p => Front(p) is not null).OrderByDescending(p => Front(p)).ThenBy(p => p, ByAge)];
-        if (moved.Count > 0) return (moved[0], false, true);
-        List<Post> rest = [.. candidates.Where(p => !IsBack(p))];
-        if (rest.Count == 0) rest = candidates;
+        if (moved.Count > 0) return Chosen(moved[0]);
         Instant MovedBack(Post p) => input.Moves.Where(m => m.PostId == p.Id && m.ChannelId == Reading(o, p).Id && m.Side == Side.Back).Max(m => m.At);
         // Of several at the back the one that was moved there latest goes last, whatever the order.
-        if (rest.All(IsBack)) return (rest.OrderBy(MovedBack).ThenBy(p => p, ByAge).First(), false, false);
+        if (waiting.Count == 0)
+        {
+            Post first = candidates.OrderBy(MovedBack).ThenBy(p => p, ByAge).First();
+            return Chosen(first, WasGiven(line, Reading(o, first), first));
+        }
+        List<Post> rest = waiting;
         bool newOnesFirst = rule.FreshFirst || rule.Order is Order.NewestFirst or Order.LongestRested or Order.GoodOnesOftener;
         List<Post> fresh = [.. rest.Where(p => newOnesFirst && Last(p) is null)];
         if (fresh.Count > 0) rest = fresh;
@@ -141,29 +207,30 @@ internal sealed class PlainRotation(LineUpInput input, Instant now)
             Order.NewestFirst => [.. rest.OrderBy(p => Last(p) is null ? -p.AddedAt!.Value.ToUnixTimeTicks() : Last(p)!.Value.ToUnixTimeTicks()).ThenBy(p => p, ByAge)],
             Order.LongestRested => [.. rest.OrderBy(p => Last(p) ?? Instant.MinValue).ThenBy(p => p, ByAge)],
             Order.GoodOnesOftener => [.. rest.OrderByDescending(p => Last(p) is { } last ? Math.Max(0, (o.At - last).TotalTicks) * Score(o, p) : double.MaxValue).ThenBy(p => p, ByAge)],
-            Order.OldestFirst => Ring(o, line, rest),
+            Order.OldestFirst => Ring(o, line, ofLine, rest),
             _ => [.. rest.OrderBy(p => WasGiven(line, Reading(o, p), p) ? 1 : 0)
                 .ThenBy(p => Shuffle.Mix(rule.Seed, line, Round(line, Reading(o, p)) + (WasGiven(line, Reading(o, p), p) ? 1 : 0), Shuffle.Of(p.Id.Value))).ThenBy(p => p, ByAge)],
         };
-        bool isByOrder = !(newOnesFirst && Last(inOrder[0]) is null);
-        if (rule.Order != Order.Shuffled || inOrder.Count < 2) return (inOrder[0], isByOrder, false);
+        if (rule.Order != Order.Shuffled) return Chosen(inOrder[0]);
         // The first of a round was the last of the one before: it changes places with the second.
-        Post first = inOrder[0];
-        List<Gift> given = [.. _gifts.Where(g => g.Line == line && g.Channel == Reading(o, first) && g.Order == Order.Shuffled)];
-        bool opensARound = WasGiven(line, Reading(o, first), first);
-        return (opensARound && given.Last().Post == first ? inOrder[1] : first, isByOrder, false);
+        bool opens = WasGiven(line, Reading(o, inOrder[0]), inOrder[0]);
+        Gift? last = _gifts.Where(g => g.Line == line && g.Channel == Reading(o, inOrder[0]) && g.Order == Order.Shuffled).OrderBy(g => g.At).LastOrDefault();
+        Post next = opens && inOrder.Count > 1 && last!.Post == inOrder[0] ? inOrder[1] : inOrder[0];
+        return Chosen(next, WasGiven(line, Reading(o, next), next));
     }
 
-    private List<Post> Ring(Occurrence o, Guid line, List<Post> rest)
+    /// <summary>Some posts as the ring of their line would give them: steps count the line's posts, from the one given last by the instant of its place.</summary>
+    private List<Post> Ring(Occurrence o, Guid line, List<Post> ofLine, List<Post> some)
     {
-        List<Post> ring = [.. input.Bank.OrderBy(p => p, ByAge)];
+        List<Post> ring = [.. ofLine.OrderBy(p => p, ByAge)];
         int Steps(Post p)
         {
-            Gift? last = _gifts.LastOrDefault(g => g.Line == line && g.Channel == Reading(o, p) && g.Order == Order.OldestFirst);
-            int from = last is null ? -1 : ring.IndexOf(last.Post);
-            return (ring.IndexOf(p) - from - 1 + ring.Count) % ring.Count;
+            Gift? last = _gifts.Where(g => g.Line == line && g.Channel == Reading(o, p) && g.Order == Order.OldestFirst).OrderBy(g => g.At).LastOrDefault();
+            // One that has left the line counts as standing before whoever comes after it.
+            int next = last is null ? 0 : ring.Count(q => ByAge.Compare(q, last.Post) <= 0);
+            return (ring.IndexOf(p) - next + ring.Count) % ring.Count;
         }
-        return [.. rest.OrderBy(Steps).ThenBy(p => p, ByAge)];
+        return [.. some.OrderBy(Steps).ThenBy(p => p, ByAge)];
     }
 
     private int Round(Guid line, Channel channel) => Math.Max(1, _gifts.Where(g => g.Line == line && g.Channel == channel && g.Order == Order.Shuffled).Select(g => g.Round ?? 1).DefaultIfEmpty(1).Max());
@@ -173,11 +240,11 @@ internal sealed class PlainRotation(LineUpInput input, Instant now)
 
     private double Score(Occurrence o, Post p) => input.Scores.GetValueOrDefault((p.Id, Reading(o, p).Id), 1);
 
-    /// <summary>The first channel of the slot that the post was chosen for and fits, one barred for identical text only if there is no other.</summary>
+    /// <summary>The first channel of the slot that is open now and that the post could go to; if there is none, the first of those chosen for it.</summary>
     private Channel Reading(Occurrence o, Post p)
     {
-        List<Channel> able = [.. o.Slot.Channels.Select(id => input.Channels.Single(c => c.Id == id)).Where(c => IsChosen(p, c) && p.Fits[c.Network].Fits)];
-        return able.FirstOrDefault(c => !IsSameText(o, p, c)) ?? able[0];
+        List<Channel> chosen = [.. o.Slot.Channels.Select(id => input.Channels.Single(c => c.Id == id)).Where(c => IsChosen(p, c))];
+        return chosen.FirstOrDefault(c => p.Fits[c.Network].Fits && !IsClosed(c, o) && !HasOpenFailure(p, c) && Wording(o, p, c) >= 0) ?? chosen[0];
     }
 
     private Rule? Struck(Occurrence o, Post p, Channel c, bool pastGap)
@@ -189,25 +256,46 @@ internal sealed class PlainRotation(LineUpInput input, Instant now)
         if (date < p.From || date > p.To) return Rule.Lifespan;
         if (!IsChosen(p, c)) return Rule.ChannelChosen;
         if (!p.Fits[c.Network].Fits) return Rule.Fit;
-        if (IsPaused(Paused.Channel, c.Id.Value, o) || IsFull(c, o.At)) return Rule.ChannelClosed;
+        if (IsClosed(c, o)) return Rule.ChannelClosed;
         if (p.Lifespan == Lifespan.Once && line.Count > 0) return Rule.Once;
         if (p.Lifespan == Lifespan.OnceAltogether && (line.Count > 0 || _turns.Any(t => t.Post == p && t.At != o.At))) return Rule.Once;
         int gap = pastGap ? 1 : Math.Max(1, p.GapDays ?? input.Categories.Single(x => x.Id == p.CategoryId).GapDays ?? 1);
         if (line.Any(t => Math.Abs(Period.DaysBetween(DateOf(t.At), date)) < gap)) return Rule.Gap;
-        if (IsSameText(o, p, c)) return Rule.IdenticalText;
-        return input.Deliveries.Any(d => d.PostId == p.Id && d.ChannelId == c.Id && d.State is DeliveryState.Refused or DeliveryState.Unsure && d.PostId == p.Id && d.ChannelId == c.Id && !d.DealtWith) ? Rule.FailedDelivery : null;
+        bool wentToAnother = input.Networks[c.Network].OneAccountPerOccurrence && _here.Any(h => h.Post == p && h.Channel != c && h.Channel.Network == c.Network);
+        if (wentToAnother || Wording(o, p, c) < 0) return Rule.IdenticalText;
+        return HasOpenFailure(p, c) ? Rule.FailedDelivery : null;
+    }
+
+    private bool HasOpenFailure(Post p, Channel c) => input.Deliveries.Any(d => d.PostId == p.Id && d.ChannelId == c.Id && d.State is DeliveryState.Refused or DeliveryState.Unsure && d.PostId == p.Id && d.ChannelId == c.Id && !d.DealtWith);
+
+    private bool IsClosed(Channel c, Occurrence o) => IsPaused(Paused.Channel, c.Id.Value, o) || IsFull(c, o.At);
+
+    /// <summary>Text of each wording, the common one first; null where it can't go.</summary>
+    private static List<string?> Texts(Post p, Channel c)
+    {
+        NetworkFit fit = p.Fits[c.Network];
+        return fit.Alternates is not { Count: > 0 } alternates ? [fit.Print] : [fit.Block is null ? fit.Print : null, .. alternates.Select(a => a.Block is null ? a.Print : null)];
+    }
+
+    private static int FirstWording(Post p, Channel c) => Math.Max(0, Texts(p, c).FindIndex(t => t is not null));
+
+    /// <summary>Of the wordings that break no rule of the network, the one used longest ago on the channel; -1 when there is none.</summary>
+    private int Wording(Occurrence o, Post p, Channel c, List<(string Network, string Text)>? here = null)
+    {
+        List<string?> texts = Texts(p, c);
+        Instant Used(int wording) => _turns.Where(t => t.Post == p && t.Channel == c && t.Wording == wording).Select(t => t.At).DefaultIfEmpty(Instant.MinValue).Max();
+        bool IsSameText(string text) => input.Networks[c.Network].IdenticalTextDays is { } days
+            && (here?.Contains((c.Network, text)) == true || _turns.Any(t => t.Channel.Network == c.Network && t.Text == text && Math.Abs(Period.DaysBetween(DateOf(t.At), DateOf(o.At))) < days));
+        return Enumerable.Range(0, texts.Count).Where(i => texts[i] is { } text && !IsSameText(text)).OrderBy(Used).DefaultIfEmpty(-1).First();
     }
 
     private bool IsFull(Channel c, Instant at)
     {
-        List<Turn> on = [.. _turns.Where(t => t.Channel == c)];
+        List<Turn> on = [.. _turns.Where(t => t.Channel == c && !t.IsStandBy)];
         DateTimeZone zone = c.Zone ?? input.Zone;
         return (c.Spacing is { } spacing && on.Any(t => (t.At > at ? t.At - at : at - t.At) < spacing))
             || (c.DailyLimit is { } limit && on.Count(t => t.At.InZone(zone).Date == at.InZone(zone).Date) >= limit);
     }
-
-    private bool IsSameText(Occurrence o, Post p, Channel c) => input.Networks[c.Network].IdenticalTextDays is { } days
-        && _turns.Any(t => t.Channel.Network == c.Network && t.Text == p.Fits[c.Network].Print && Math.Abs(Period.DaysBetween(DateOf(t.At), DateOf(o.At))) < days);
 
     private bool IsChosen(Post p, Channel c) => p.ChannelsOr(input.Categories.Single(x => x.Id == p.CategoryId)).Contains(c.Id);
 
@@ -217,7 +305,7 @@ internal sealed class PlainRotation(LineUpInput input, Instant now)
 
     private bool IsPaused(Paused what, Guid target, Occurrence o) => input.Pauses.Any(p => p.What == what && p.Target == target && p.HoldsOn(DateOf(o.At)));
 
-    private Instant LastOn(Channel c) => _turns.Where(t => t.Channel == c).Select(t => t.At).DefaultIfEmpty(Instant.MinValue).Max();
+    private Instant LastOn(Channel c) => _turns.Where(t => t.Channel == c && !t.IsStandBy).Select(t => t.At).DefaultIfEmpty(Instant.MinValue).Max();
 
     private LocalDate DateOf(Instant at) => at.InZone(input.Zone).Date;
 

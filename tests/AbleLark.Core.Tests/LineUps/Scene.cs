@@ -2,6 +2,7 @@ using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
+using AbleLark.Core.Networks;
 using AbleLark.Core.Pauses;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
@@ -136,7 +137,28 @@ internal sealed class Scene
         return delivery;
     }
 
-    public LineUpInput Input() => new(Zone, [_rota, .. Rotas], _categories, _channels, _bank, _deliveries, Repository.Networks) { Decisions = Decisions, Pauses = Pauses, Moves = Moves, Scores = Scores };
+    /// <summary>Turns places into deliveries, as the application does.</summary>
+    public void Schedule(IEnumerable<Place> places)
+    {
+        foreach (Place place in places)
+        {
+            foreach (Pick pick in place.Picks.Where(p => p is { PostId: not null, Settled: null }))
+            {
+                Schedule(place, pick, pick.IsHeld ? DeliveryState.AwaitingYes : DeliveryState.Planned);
+                if (pick.StandBy is { } standBy) Schedule(place, standBy, DeliveryState.StandBy);
+            }
+        }
+    }
+
+    private void Schedule(Place place, Pick pick, DeliveryState state)
+    {
+        Delivery delivery = Delivery(_bank.Single(p => p.Id == pick.PostId), _channels.Single(c => c.Id == pick.ChannelId), place.Occurrence.At, state, place.Occurrence.Slot, given: pick.GivenBy, slotDate: place.Occurrence.Key.Date);
+        delivery.Alternate = pick.Alternate;
+    }
+
+    public NetworkBook Networks { get; set; } = Repository.Networks;
+
+    public LineUpInput Input() => new(Zone, [_rota, .. Rotas], _categories, _channels, _bank, _deliveries, Networks) { Decisions = Decisions, Pauses = Pauses, Moves = Moves, Scores = Scores };
 
     public IReadOnlyList<Place> Project(int days = 7) => LineUp.Project(Input(), Now, At(Monday.PlusDays(days), LocalTime.Midnight));
 

@@ -14,9 +14,15 @@ using Microsoft.Extensions.DependencyInjection;
 namespace AbleLark.Server.Tests.Tenancy;
 
 /// <summary>Each member does what their role allows, on every endpoint, and what a post needs before it goes out can't be passed by.</summary>
-public sealed class RightsTests(Town town) : IClassFixture<Town>
+public sealed class RightsTests(Town town) : IClassFixture<Town>, IAsyncLifetime
 {
     private readonly Visitor _ada = town.Ada;
+
+    /// <summary>Tests of this class add members to one workspace: who else is there by then must not decide whether Ada may approve what she wrote.</summary>
+    public async ValueTask InitializeAsync() =>
+        await _ada.PutAsync("", new { name = "Rope works", zone = "Europe/Dublin", settleHours = 24, lateMinutes = 60, allowsOwnApproval = true });
+
+    public ValueTask DisposeAsync() => ValueTask.CompletedTask;
 
     [Theory]
     [InlineData(Role.Owner)]

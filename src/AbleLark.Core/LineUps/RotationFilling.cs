@@ -1,0 +1,255 @@
+using System.Numerics;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
+using NodaTime;
+
+namespace AbleLark.Core.LineUps;
+
+/// <summary>Fills by rotation what people have left free of an occurrence.</summary>
+internal sealed class RotationFilling(LineUpInput input, Stock stock, Lines lines, TurnBook turns, LineStates states, Choosing choosing, bool withStandBys)
+{
+    /// <summary>An occurrence while it is being filled.</summary>
+    /// <param name="Channels">Numbers in the stock, in the slot's order.</param>
+    /// <param name="Lines">Beginning with the one whose turn it is.</param>
+    /// <param name="Picks">By place in the slot; what people gave stands there already.</param>
+    private sealed record Filled(Occurrence Occurrence, int[] Channels, LocalDate Date, List<Line> Lines, Pick?[] Picks)
+    {
+        /// <summary>See <see cref="Request.Gone"/>.</summary>
+        public List<(int Post, ulong Places)> Gone { get; } = [];
+    }
+
+    /// <summary>Fills the wanted channels; returns the reason that stands for the whole occurrence.</summary>
+    public Reason Fill(Occurrence occurrence, int[] channels, LocalDate date, ulong wanted, Pick?[] picks)
+    {
+        if (occurrence.Slot.Categories.Count == 0) return new(ReasonCode.KeptFree);
+        Filled filled = new(occurrence, channels, date, lines.Of(occurrence, channels, date), picks);
+        if (filled.Lines.Count == 0) return new(ReasonCode.CategoryPaused);
+        for (int place = 0; place < picks.Length; place++)
+        {
+            if (picks[place]?.PostId is { } given) KeepFromOtherAccounts(filled, stock.Numbers[given], place);
+        }
+        Reason? first = null;
+        while (wanted != 0)
+        {
+            (Choice choice, Line line, Reason reason) = Next(filled, wanted);
+            if (choice.IsEmpty)
+            {
+                Explain(filled, wanted, first is null ? reason : null);
+                return first ?? reason;
+            }
+            first ??= reason;
+            bool isLast = !occurrence.Slot.FillsEveryChannel;
+            if (isLast) LeaveOut(filled, line, choice, wanted);
+            wanted &= ~Take(filled, line, choice, reason, isLast);
+            if (isLast) break;
+        }
+        return first!;
+    }
+
+    /// <summary>The first line that has a candidate; past the gap, where that is set, only when none has one inside the rules.</summary>
+    private (Choice Choice, Line Line, Reason Reason) Next(Filled filled, ulong wanted)
+    {
+        Choice? empty = null;
+        foreach (bool pastGap in new[] { false, true })
+        {
+            List<string> tried = [];
+            foreach (Line line in filled.Lines)
+            {
+                if (pastGap && !line.Rule.PastGap) continue;
+                Request request = RequestFor(filled, line, wanted) with { PastGap = pastGap };
+                Choice choice = choosing.Choose(request);
+                if (!choice.IsEmpty) return (choice, pastGap ? line with { IsPastGap = true } : line, ReasonFor(request, choice, tried));
+                empty ??= choice;
+                tried.Add(line.Name);
+            }
+        }
+        return (empty!, filled.Lines[0], new(ReasonCode.NoCandidate, empty!.Base, Counts(empty.Struck)) { OpensOn = empty.OpensOn });
+    }
+
+    private static Request RequestFor(Filled filled, Line line, ulong wanted) => new(line.Shelf, line.Rule, wanted, filled.Occurrence.At, filled.Date, line.IsPastGap, Gone: filled.Gone);
+
+    private Reason ReasonFor(in Request request, Choice choice, List<string> tried)
+    {
+        Post? next = choice.Next < 0 ? null : stock.Posts[choice.Next];
+        Standing standing = choice.Standing;
+        ReasonCode code = standing.Tier switch
+        {
+            Standing.Front => ReasonCode.Front,
+            Standing.Back => ReasonCode.Back,
+            _ when request.PastGap => ReasonCode.PastGap,
+            _ => request.Rule.Order switch
+            {
+                Order.OldestFirst => ReasonCode.NextInRing,
+                Order.Shuffled => ReasonCode.NextInRound,
+                Order.NewestFirst when standing.IsNew => ReasonCode.NewestFirst,
+                Order.GoodOnesOftener when !standing.IsNew => ReasonCode.StrongestRest,
+                _ => standing.IsNew ? ReasonCode.NewOnesFirst : ReasonCode.EarliestTurn,
+            },
+        };
+        return new(code, choice.Base, Counts(choice.Struck), standing.IsNew ? null : Instant.FromUnixTimeTicks(standing.LastTurn).InZone(input.Zone).Date, next?.Id, next?.Title)
+        {
+            OpensOn = choice.OpensOn,
+            TriedFirst = tried,
+            Round = request.Rule.Order == Order.Shuffled ? states.Of(request.Shelf.Line, standing.Channel).Round + standing.Sub : null,
+        };
+    }
+
+    /// <summary>Gives the chosen post to the channels that can take it; returns which of them are settled by that.</summary>
+    /// <param name="isLast">True: a channel that the post passes on, but that can't have it as well, stays empty and says so.</param>
+    private ulong Take(Filled filled, Line line, Choice choice, Reason reason, bool isLast)
+    {
+        ulong taking = OneAccountEach(choice.Passing, filled.Channels);
+        if (isLast) Say(filled, choice.Passing & ~taking, new(ReasonCode.OneAccount));
+        Pick?[] taken = PicksFor(filled, line, choice, reason, taking, out ulong alike);
+        if (isLast) Say(filled, alike, new(ReasonCode.PostNotForChannel, Struck: Rule.IdenticalText));
+        taking &= ~alike;
+        // A stand-by is chosen as if the post that waits weren't there: before that is written down.
+        if (withStandBys && stock.Posts[choice.Post].Stage == Stage.AwaitingYes) Reserve(filled, choice.Post, taking, taken);
+        // Only now: one turn must not strike the post on the next of its channels.
+        for (int place = 0; place < taken.Length; place++)
+        {
+            if (taken[place] is not { } pick) continue;
+            filled.Picks[place] = pick;
+            Write(filled, choice.Post, place, pick);
+            if (pick.GivenBy is { } by) states.Give(by, filled.Channels[place], choice.Post, filled.Occurrence.At);
+            KeepFromOtherAccounts(filled, choice.Post, place);
+        }
+        return taking;
+    }
+
+    /// <summary>What each of the channels gets of a chosen post, by place in the slot.</summary>
+    /// <param name="alike">Channels left without, because every wording that could go there goes to another account of their network in this occurrence.</param>
+    private Pick?[] PicksFor(Filled filled, Line line, Choice choice, Reason reason, ulong places, out ulong alike)
+    {
+        Pick?[] picks = new Pick?[filled.Channels.Length];
+        List<int> here = [];
+        alike = 0;
+        bool isByOrder = !line.IsPastGap && (line.Rule.Order != Order.OldestFirst || choice.IsRings);
+        for (; places != 0; places &= places - 1)
+        {
+            int place = BitOperations.TrailingZeroCount(places);
+            int channel = filled.Channels[place];
+            int wording = turns.Wording(channel, choice.Post, TurnBook.DayOf(filled.Date), here);
+            if (wording < 0)
+            {
+                alike |= 1ul << place;
+                continue;
+            }
+            if (turns.TextOf(channel, choice.Post, wording) is { } text) here.Add(text);
+            int? round = line.Rule.Order == Order.Shuffled ? states.Of(line.Shelf.Line, channel).Round + (channel == choice.Standing.Channel ? choice.Standing.Sub : 0) : null;
+            picks[place] = new(stock.Channels[channel].Id, stock.Posts[choice.Post].Id, null, reason)
+            {
+                GivenBy = isByOrder ? new(line.Shelf.Line, line.Rule.Order, round) : null,
+                Alternate = wording,
+                IsHeld = stock.Posts[choice.Post].Stage == Stage.AwaitingYes,
+                CategoryId = line.Category,
+            };
+        }
+        return picks;
+    }
+
+    /// <summary>Chooses and writes down who goes if the post that waits has no yes in time: one post for all its channels, further ones only where every channel is to be filled.</summary>
+    private void Reserve(Filled filled, int waiting, ulong places, Pick?[] taken)
+    {
+        while (places != 0)
+        {
+            if (StandByFor(filled, waiting, places) is not var (choice, line, reason)) return;
+            Pick?[] picks = PicksFor(filled, line, choice, reason, choice.Passing, out _);
+            for (int place = 0; place < picks.Length; place++)
+            {
+                if (picks[place] is not { } pick) continue;
+                taken[place] = taken[place]! with { StandBy = pick };
+                Write(filled, choice.Post, place, pick, isStandBy: true);
+                places &= ~(1ul << place);
+            }
+            if (!filled.Occurrence.Slot.FillsEveryChannel) return;
+        }
+    }
+
+    private (Choice Choice, Line Line, Reason Reason)? StandByFor(Filled filled, int waiting, ulong places)
+    {
+        List<string> tried = [];
+        foreach (Line line in filled.Lines)
+        {
+            Request request = RequestFor(filled, line, places) with { Without = waiting, AsStandBy = true };
+            Choice choice = choosing.Choose(request);
+            if (!choice.IsEmpty) return (choice, line, ReasonFor(request, choice, tried));
+            tried.Add(line.Name);
+        }
+        return null;
+    }
+
+    private void Write(Filled filled, int post, int place, Pick pick, bool isStandBy = false)
+    {
+        turns.Add(filled.Channels[place], post, filled.Occurrence.At, pick.Alternate, isStandBy);
+        if (withStandBys) turns.Schedule(filled.Channels[place], post);
+    }
+
+    /// <summary>Where a network takes an occurrence on one account only: the one that has rested longest, the slot's first of equals.</summary>
+    private ulong OneAccountEach(ulong passing, int[] channels)
+    {
+        ulong taking = passing;
+        for (ulong rest = passing; rest != 0; rest &= rest - 1)
+        {
+            int place = BitOperations.TrailingZeroCount(rest);
+            for (ulong others = OtherAccounts(channels, place) & passing; others != 0; others &= others - 1)
+            {
+                int other = BitOperations.TrailingZeroCount(others);
+                int order = turns.Diary(channels[other]).Last.CompareTo(turns.Diary(channels[place]).Last);
+                if (order < 0 || (order == 0 && other < place)) taking &= ~(1ul << place);
+            }
+        }
+        return taking;
+    }
+
+    /// <summary>The slot's other accounts of a channel's network, where that takes one post on one account only.</summary>
+    private ulong OtherAccounts(int[] channels, int place)
+    {
+        if (!stock.Networks[channels[place]].OneAccountPerOccurrence) return 0;
+        ulong others = 0;
+        for (int other = 0; other < channels.Length; other++)
+        {
+            if (other != place && stock.Channels[channels[other]].Network == stock.Channels[channels[place]].Network) others |= 1ul << other;
+        }
+        return others;
+    }
+
+    private void KeepFromOtherAccounts(Filled filled, int post, int place)
+    {
+        if (OtherAccounts(filled.Channels, place) is not 0 and var others) filled.Gone.Add((post, others));
+    }
+
+    /// <summary>Says why channels stay empty for which nobody is left.</summary>
+    private void Explain(Filled filled, ulong wanted, Reason? whole)
+    {
+        for (; wanted != 0; wanted &= wanted - 1)
+        {
+            int place = BitOperations.TrailingZeroCount(wanted);
+            Say(filled, 1ul << place, choosing.Closed(filled.Channels[place], filled.Occurrence.At, filled.Date) is { } closed ? new(closed) : whole ?? Next(filled, 1ul << place).Reason);
+        }
+    }
+
+    /// <summary>Says why channels stay empty that the chosen post can't go to; asked before its turn is written down.</summary>
+    private void LeaveOut(Filled filled, Line line, Choice choice, ulong wanted)
+    {
+        Request request = RequestFor(filled, line, wanted);
+        for (ulong rest = wanted & ~choice.Passing; rest != 0; rest &= rest - 1)
+        {
+            int place = BitOperations.TrailingZeroCount(rest);
+            Say(filled, 1ul << place, choosing.Closed(filled.Channels[place], filled.Occurrence.At, filled.Date) is { } closed ? new(closed)
+                : new(ReasonCode.PostNotForChannel, Struck: choosing.RuleFor(request, choice.Post, place)));
+        }
+    }
+
+    private void Say(Filled filled, ulong places, Reason reason)
+    {
+        for (; places != 0; places &= places - 1)
+        {
+            int place = BitOperations.TrailingZeroCount(places);
+            filled.Picks[place] = new(stock.Channels[filled.Channels[place]].Id, null, null, reason);
+        }
+    }
+
+    private static RuleCount[] Counts(int[] struck) =>
+        [.. struck.Select((n, rule) => new RuleCount((Rule)rule, n)).Where(c => c.Posts > 0)];
+}
