@@ -43,6 +43,7 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
     public DbSet<ApiToken> ApiTokens => Set<ApiToken>();
     public DbSet<Post> Posts => Set<Post>();
     public DbSet<PostVersion> PostVersions => Set<PostVersion>();
+    public DbSet<Approval> Approvals => Set<Approval>();
     public DbSet<MediaFile> Media => Set<MediaFile>();
     public DbSet<Delivery> Deliveries => Set<Delivery>();
     public DbSet<DeliveryAttempt> DeliveryAttempts => Set<DeliveryAttempt>();
@@ -111,6 +112,7 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
         Ids<PassedPlace>();
         Ids<ApiToken>();
         Ids<Post>();
+        Ids<Approval>();
         Ids<MediaFile>();
         Ids<Delivery>();
         Ids<DeliveryAttempt>();

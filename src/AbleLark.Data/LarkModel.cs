@@ -160,6 +160,7 @@ internal static class LarkModel
             Json(e.Property(p => p.Channels));
             Json(e.Property(p => p.Content));
             Json(e.Property(p => p.Fits));
+            Json(e.Property(p => p.Hashes));
             e.HasOne<Category>().WithMany().HasForeignKey(p => new { p.WorkspaceId, p.CategoryId }).OnDelete(DeleteBehavior.Restrict);
         });
         builder.Entity<PostVersion>(e =>
@@ -167,6 +168,13 @@ internal static class LarkModel
             e.HasKey(v => new { v.WorkspaceId, v.PostId, v.Number });
             Json(e.Property(v => v.Content));
             e.HasOne<Post>().WithMany().HasForeignKey(v => new { v.WorkspaceId, v.PostId });
+        });
+        builder.Entity<Approval>(e =>
+        {
+            e.HasKey(a => new { a.WorkspaceId, a.Id });
+            e.HasIndex(a => new { a.WorkspaceId, a.PostId });
+            Json(e.Property(a => a.Hashes));
+            e.HasOne<Post>().WithMany().HasForeignKey(a => new { a.WorkspaceId, a.PostId });
         });
         builder.Entity<MediaFile>(e =>
         {

@@ -1,9 +1,13 @@
+using AbleLark.Core.Networks;
 using AbleLark.Data;
 using AbleLark.Server.Demo;
+using AbleLark.Server.Posts;
+using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Infrastructure;
 using Microsoft.EntityFrameworkCore.Migrations;
 using Microsoft.Extensions.Options;
+using NodaTime;
 using Npgsql;
 
 namespace AbleLark.Server;
@@ -40,7 +44,7 @@ public sealed partial class DatabaseStart(IServiceScopeFactory scopes, IOptions<
     {
         await using AsyncServiceScope scope = scopes.CreateAsyncScope();
         LarkDb db = scope.ServiceProvider.GetRequiredService<LarkDb>();
-        if (settings.Value.MigrateOnStart) await MigrateAsync(db, cancellation);
+        if (settings.Value.MigrateOnStart) await MigrateAsync(db, scope.ServiceProvider, cancellation);
         if (!settings.Value.Demo) return;
         await using AdvisoryLock alone = await AdvisoryLock.TakeAsync(db, AdvisoryLock.DemoData, cancellation);
         await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
@@ -50,13 +54,14 @@ public sealed partial class DatabaseStart(IServiceScopeFactory scopes, IOptions<
         await transaction.CommitAsync(cancellation);
     }
 
-    private static async Task MigrateAsync(LarkDb db, CancellationToken cancellation)
+    private static async Task MigrateAsync(LarkDb db, IServiceProvider services, CancellationToken cancellation)
     {
         await MakeDatabaseAsync(db, cancellation);
         await using AdvisoryLock alone = await AdvisoryLock.TakeAsync(db, AdvisoryLock.Migration, cancellation);
         // Made here first, since asking a table that isn't there yet would be an error in the database's log and ours.
         await db.Database.ExecuteSqlRawAsync(db.GetService<IHistoryRepository>().GetCreateIfNotExistsScript(), cancellation);
         await db.Database.MigrateAsync(cancellation);
+        await OlderPosts.BringUpToDateAsync(db, services.GetRequiredService<NetworkBook>(), services.GetRequiredService<IClock>().Now(), cancellation);
     }
 
     /// <summary>Makes the database where the server has none of that name, and it is ours to make.</summary>

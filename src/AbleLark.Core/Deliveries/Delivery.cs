@@ -138,16 +138,23 @@ public static class DeliveryStates
     public static bool NeedsAPerson(this DeliveryState state) =>
         state is DeliveryState.Refused or DeliveryState.Missed or DeliveryState.Unsure;
 
-    /// <summary>Gives a settled place to another post: nothing of it was given by a line any more.</summary>
+    /// <summary>Gives a settled place to another post, in the first wording that can go: nothing of it was given by a line any more.</summary>
+    /// <param name="network">Key of the network that the delivery goes to.</param>
     /// <exception cref="InvalidOperationException">It has begun to be sent, or ended.</exception>
-    public static void GiveTo(this Delivery delivery, Post post, string why)
+    public static void GiveTo(this Delivery delivery, Post post, string network, string why)
     {
         if (delivery.State is not (DeliveryState.Planned or DeliveryState.AwaitingYes))
             throw new InvalidOperationException($"A delivery that is {delivery.State} can't be given to another post.");
-        (delivery.PostId, delivery.Why, delivery.Alternate) = (post.Id, why, 0);
+        (delivery.PostId, delivery.Why, delivery.Alternate) = (post.Id, why, post.Fits.GetValueOrDefault(network)?.FirstWording ?? 0);
         (delivery.GivenBy, delivery.GivenInOrder, delivery.Round) = (null, null, null);
-        DeliveryState wanted = post.Stage == Stage.AwaitingYes ? DeliveryState.AwaitingYes : DeliveryState.Planned;
-        if (delivery.State != wanted) delivery.Become(wanted);
+        delivery.WaitOrGo(post, network);
+    }
+
+    /// <summary>Planned, or waiting for approval, as its post is; anything else stays as it is.</summary>
+    public static void WaitOrGo(this Delivery delivery, Post post, string network)
+    {
+        DeliveryState wanted = post.Waits(network, delivery.Alternate) ? DeliveryState.AwaitingYes : DeliveryState.Planned;
+        if (delivery.State is DeliveryState.Planned or DeliveryState.AwaitingYes && delivery.State != wanted) delivery.Become(wanted);
     }
 
     /// <summary>True while nothing of it has been sent, so that its time may still change.</summary>

@@ -32,9 +32,9 @@ internal sealed class GivenPosts(LineUpInput input, Stock stock, Rests rests, IL
     {
         if (CantGo(given) is { } rule) return new(given.ChannelId, null, null, new(ReasonCode.GivenCantGo, Struck: rule)) { IsGiven = true };
         if (rests.OfChannel(given.ChannelId, date) is { } closed) return new(given.ChannelId, null, null, new(closed)) { IsGiven = true };
-        int? wording = stock.FitOf(given)?.FirstWording;
-        bool isHeld = stock.Posts[stock.Numbers[given.PostId]].Stage == Stage.AwaitingYes;
-        return new(given.ChannelId, given.PostId, null, new(given.IsFixed ? ReasonCode.Fixed : ReasonCode.Booked)) { IsGiven = true, IsHeld = isHeld, Alternate = wording ?? 0 };
+        int wording = stock.FitOf(given)?.FirstWording ?? 0;
+        bool isHeld = stock.Waits(stock.ChannelNumber(given.ChannelId)!.Value, stock.Numbers[given.PostId], wording);
+        return new(given.ChannelId, given.PostId, null, new(given.IsFixed ? ReasonCode.Fixed : ReasonCode.Booked)) { IsGiven = true, IsHeld = isHeld, Alternate = wording };
     }
 
     /// <summary>A given post needs only this: it is ready or held, its channel is chosen, and nothing blocks it there.</summary>

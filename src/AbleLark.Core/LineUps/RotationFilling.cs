@@ -104,7 +104,7 @@ internal sealed class RotationFilling(LineUpInput input, Stock stock, Lines line
         if (isLast) Say(filled, alike, new(ReasonCode.PostNotForChannel, Struck: Rule.IdenticalText));
         taking &= ~alike;
         // A stand-by is chosen as if the post that waits weren't there: before that is written down.
-        if (withStandBys && stock.Posts[choice.Post].Stage == Stage.AwaitingYes) Reserve(filled, choice.Post, taking, taken);
+        if (withStandBys) Reserve(filled, choice.Post, taken);
         // Only now: one turn must not strike the post on the next of its channels.
         for (int place = 0; place < taken.Length; place++)
         {
@@ -141,7 +141,7 @@ internal sealed class RotationFilling(LineUpInput input, Stock stock, Lines line
             {
                 GivenBy = isByOrder ? new(line.Shelf.Line, line.Rule.Order, round) : null,
                 Alternate = wording,
-                IsHeld = stock.Posts[choice.Post].Stage == Stage.AwaitingYes,
+                IsHeld = stock.Waits(channel, choice.Post, wording),
                 CategoryId = line.Category,
             };
         }
@@ -149,8 +149,13 @@ internal sealed class RotationFilling(LineUpInput input, Stock stock, Lines line
     }
 
     /// <summary>Chooses and writes down who goes if the post that waits has no yes in time: one post for all its channels, further ones only where every channel is to be filled.</summary>
-    private void Reserve(Filled filled, int waiting, ulong places, Pick?[] taken)
+    private void Reserve(Filled filled, int waiting, Pick?[] taken)
     {
+        ulong places = 0;
+        for (int place = 0; place < taken.Length; place++)
+        {
+            if (taken[place]?.IsHeld == true) places |= 1ul << place;
+        }
         while (places != 0)
         {
             if (StandByFor(filled, waiting, places) is not var (choice, line, reason)) return;

@@ -129,6 +129,9 @@ internal sealed class Stock
         return fit.Alternates?.ElementAtOrDefault(alternate - 1) is { Block: null } other ? other.Print : null;
     }
 
+    /// <summary>True when a wording of the post waits for approval on the channel's network.</summary>
+    public bool Waits(int channel, int post, int wording) => Posts[post].Waits(Networks[channel].Key, wording);
+
     private int[] TextsOn(string network) => [.. Posts.Select(p => Text(network, p.Fits.GetValueOrDefault(network)?.Print ?? ""))];
 
     private void NoteOwners(int[] texts)

@@ -44,6 +44,9 @@ public sealed class Post
         init => _stage = value;
     }
 
+    /// <summary>True: what it says needs approval whatever its categories say, since somebody asked for it or may not approve it themselves.</summary>
+    public bool AsksForApproval { get; private set; }
+
     /// <summary>What was asked for when it was sent back; null: it wasn't, or has been made ready since.</summary>
     public string? SentBack { get; set; }
 
@@ -78,20 +81,24 @@ public sealed class Post
     /// <summary>Per network key: fit for it or not, and the text's print, as worked out when the post was last saved.</summary>
     public Dictionary<string, NetworkFit> Fits { get; set; } = [];
 
+    /// <summary>By network key: the <see cref="ContentHash"/> of each wording, the post's own first; written with <see cref="Fits"/>.</summary>
+    public IReadOnlyDictionary<string, IReadOnlyList<string>> Hashes { get; set; } = new Dictionary<string, IReadOnlyList<string>>();
+
     /// <summary>What a search looks through; written whenever it is saved (see <see cref="PostSearch"/>).</summary>
     public string SearchText { get; set; } = "";
 
     /// <summary>Set when it was taken out of the bank; kept so that it can be brought back.</summary>
     public Instant? RemovedAt { get; set; }
 
-    /// <summary>Makes it ready, or, where somebody has to approve it first, lets it wait for that.</summary>
-    public void MakeReady(bool needsApproval)
+    /// <summary>Makes it ready, or, where somebody has to approve it first, lets it wait for that. What has approvals is then <see cref="Reconsider"/>ed.</summary>
+    /// <param name="asks">True: it needs approval whatever its categories say.</param>
+    public void MakeReady(bool categoryAsks, bool asks = false)
     {
-        (_stage, SentBack) = (needsApproval ? Stage.AwaitingYes : Stage.Ready, null);
+        (_stage, SentBack, AsksForApproval) = (categoryAsks || asks ? Stage.AwaitingYes : Stage.Ready, null, asks);
     }
 
     /// <summary>Waits for approval, whether or not its category asks for one.</summary>
-    public void AskForApproval() => MakeReady(needsApproval: true);
+    public void AskForApproval() => MakeReady(categoryAsks: true, asks: true);
 
     /// <summary>Not ready any more, or not yet: an idea or a draft.</summary>
     /// <exception cref="ArgumentException">That is another act's to do.</exception>
@@ -101,12 +108,29 @@ public sealed class Post
         _stage = stage;
     }
 
+    /// <summary>Somebody read it in its present version and says yes to all of it; ready once that is <see cref="Reconsider"/>ed.</summary>
     /// <exception cref="InvalidOperationException">It doesn't wait for approval.</exception>
-    public void Approve()
+    public Approval Approve(Guid? by, Instant at)
     {
         if (_stage != Stage.AwaitingYes) throw new InvalidOperationException($"A post that is {_stage} doesn't wait for approval.");
-        _stage = Stage.Ready;
+        return new() { WorkspaceId = WorkspaceId, Id = Id<Approval>.New(), PostId = Id, Version = Version, ApprovedBy = by, At = at, Hashes = Hashes };
     }
+
+    /// <summary>
+    /// Ready, or waiting for approval: the one place where that is decided for a post that is either. It waits while approval is needed and
+    /// any of its content isn't covered; where only some of it is, that may go (see <see cref="Waits"/>).
+    /// </summary>
+    public void Reconsider(bool categoryAsks, IReadOnlyCollection<Approval> approvals)
+    {
+        if (_stage is not (Stage.Ready or Stage.AwaitingYes)) return;
+        Dictionary<string, List<int>> covered = Hashes.ToDictionary(h => h.Key, h => Enumerable.Range(0, h.Value.Count).Where(i => approvals.Any(a => a.Covers(h.Key, h.Value[i]))).ToList());
+        bool isReady = !(categoryAsks || AsksForApproval) || covered.All(c => c.Value.Count == Hashes[c.Key].Count);
+        _stage = isReady ? Stage.Ready : Stage.AwaitingYes;
+        Fits = Fits.ToDictionary(f => f.Key, f => f.Value with { Approved = isReady || covered.GetValueOrDefault(f.Key) is not { Count: > 0 } some ? null : some });
+    }
+
+    /// <summary>True when a wording waits for approval on a network.</summary>
+    public bool Waits(string network, int wording) => _stage == Stage.AwaitingYes && Fits.GetValueOrDefault(network)?.Approved?.Contains(wording) != true;
 
     /// <summary>Back to whoever writes it, with what is asked for.</summary>
     /// <exception cref="InvalidOperationException">It doesn't wait for approval.</exception>
@@ -114,12 +138,6 @@ public sealed class Post
     {
         if (_stage != Stage.AwaitingYes) throw new InvalidOperationException($"A post that is {_stage} doesn't wait for approval.");
         (_stage, SentBack) = (Stage.Draft, note);
-    }
-
-    /// <summary>Something of it was brought back from before: what was ready waits for approval anew where that is needed.</summary>
-    public void BroughtBack(bool needsApproval)
-    {
-        if (_stage == Stage.Ready && needsApproval) _stage = Stage.AwaitingYes;
     }
 
     /// <summary>All its categories, the main one first.</summary>
@@ -144,6 +162,9 @@ public sealed class Post
 /// <param name="Alternates">How its alternates stand, in their order; null: it has none.</param>
 public sealed record NetworkFit(string? Block, string Print, IReadOnlyList<AlternateFit>? Alternates = null)
 {
+    /// <summary>While the post waits for approval: wordings (0: the post's own) that have theirs; null: none, or the post doesn't wait.</summary>
+    public IReadOnlyList<int>? Approved { get; init; }
+
     /// <summary>True when one of its wordings at least can go.</summary>
     public bool Fits => FirstWording is not null;
 

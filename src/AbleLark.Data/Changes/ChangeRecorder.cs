@@ -16,7 +16,7 @@ namespace AbleLark.Data.Changes;
 internal static class ChangeRecorder
 {
     private static readonly HashSet<Type> Recorded =
-        [typeof(Workspace), typeof(Channel), typeof(Category), typeof(Rota), typeof(Slot), typeof(Decision), typeof(Pause), typeof(LineMove), typeof(PassedPlace), typeof(Post), typeof(Delivery)];
+        [typeof(Workspace), typeof(Channel), typeof(Category), typeof(Rota), typeof(Slot), typeof(Decision), typeof(Pause), typeof(LineMove), typeof(PassedPlace), typeof(Post), typeof(Approval), typeof(Delivery)];
 
     private static readonly HashSet<string> Bookkeeping =
         [nameof(Workspace.PlanStamp), nameof(Workspace.SettledStamp), nameof(Workspace.SettledThrough), nameof(Workspace.NextToPass), nameof(Delivery.Revision), nameof(Post.SearchText)];

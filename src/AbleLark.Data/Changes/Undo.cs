@@ -27,6 +27,7 @@ public sealed record UndoOutcome(int Undone, IReadOnlyList<string> Kept);
 public sealed class Undo(LarkDb db, Instant now)
 {
     private readonly List<string> _kept = [];
+    private readonly HashSet<Post> _touched = [];
     private int _undone;
 
     public async Task<UndoOutcome> TakeBackAsync(ChangeSet act, Guid? person, CancellationToken cancellation)
@@ -45,11 +46,17 @@ public sealed class Undo(LarkDb db, Instant now)
                 case ChangeKind.Changed when entity is not null:
                     await RestoreAsync(db.Entry(entity), change, cancellation);
                     break;
+                case ChangeKind.Removed when type == typeof(Approval):
+                    _kept.Add("An approval does not come back by itself: it is given again, by whoever reads the post.");
+                    break;
                 case ChangeKind.Removed when entity is null:
                     Recreate(type, change);
                     break;
             }
         }
+        Post[] ready = [.. _touched.Where(p => p.Stage == Stage.Ready)];
+        await db.ReconsiderAsync(act.WorkspaceId, _touched, now, cancellation);
+        foreach (Post post in ready.Where(p => p.Stage == Stage.AwaitingYes)) _kept.Add($"“{post.Title}” waits for approval: nobody has approved what it says now.");
         act.UndoneAt = now;
         return new(_undone, [.. _kept.Distinct()]);
     }
@@ -76,6 +83,11 @@ public sealed class Undo(LarkDb db, Instant now)
                 break;
             case Rota rota:
                 rota.RemovedAt ??= now;
+                _undone++;
+                break;
+            case Approval approval:
+                db.Remove(approval);
+                if (await db.FindAsync<Post>([approval.WorkspaceId, approval.PostId], cancellation) is { } covered) _touched.Add(covered);
                 _undone++;
                 break;
             case Decision or Pause or LineMove or PassedPlace:
@@ -164,26 +176,18 @@ public sealed class Undo(LarkDb db, Instant now)
         }
         if (!any) return;
         _undone++;
+        if (entry.Entity is Core.Categories.Category && change.Before.ContainsKey(nameof(Core.Categories.Category.NeedsSignOff)))
+            _touched.UnionWith(await db.InCategoryAsync((Core.Categories.Category)entry.Entity, cancellation));
+        if (entry.Entity is Delivery brought && await db.FindAsync<Post>([brought.WorkspaceId, brought.PostId], cancellation) is { } its) _touched.Add(its);
         if (entry.Entity is Rota rota) rota.Version++;
         if (entry.Entity is Post post)
         {
             post.Version++;
-            if (change.Before.Keys.Any(Approved.Contains) && await NeedsApprovalAsync(post, cancellation))
-            {
-                bool wasReady = post.Stage == Stage.Ready;
-                post.BroughtBack(needsApproval: true);
-                if (wasReady) _kept.Add($"“{post.Title}” waits for approval, since what it says or is for has changed.");
-            }
+            _touched.Add(post);
             if (change.Before.ContainsKey(nameof(Post.Content)))
                 db.PostVersions.Add(new PostVersion { WorkspaceId = post.WorkspaceId, PostId = post.Id, Number = post.Version, Content = post.Content, MadeAt = now });
         }
     }
-
-    /// <summary>What of a post an approval belongs to.</summary>
-    private static readonly string[] Approved = [nameof(Post.Content), nameof(Post.CategoryId), nameof(Post.FurtherCategories), nameof(Post.Stage)];
-
-    private async Task<bool> NeedsApprovalAsync(Post post, CancellationToken cancellation) =>
-        await db.Categories.AnyAsync(c => c.WorkspaceId == post.WorkspaceId && c.NeedsSignOff && post.AllCategories.Contains(c.Id), cancellation);
 
     private void Recreate(Type type, Change change)
     {

@@ -579,6 +579,46 @@ namespace AbleLark.Data.Migrations
                     b.ToTable("pauses", (string)null);
                 });
 
+            modelBuilder.Entity("AbleLark.Core.Posts.Approval", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Guid?>("ApprovedBy")
+                        .HasColumnType("uuid")
+                        .HasColumnName("approved_by");
+
+                    b.Property<Instant>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("Hashes")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("hashes");
+
+                    b.Property<Guid>("PostId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("post_id");
+
+                    b.Property<int>("Version")
+                        .HasColumnType("integer")
+                        .HasColumnName("version");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_approvals");
+
+                    b.HasIndex("WorkspaceId", "PostId")
+                        .HasDatabaseName("ix_approvals_workspace_id_post_id");
+
+                    b.ToTable("approvals", (string)null);
+                });
+
             modelBuilder.Entity("AbleLark.Core.Posts.Post", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
@@ -596,6 +636,10 @@ namespace AbleLark.Data.Migrations
                     b.Property<int>("AddedOrder")
                         .HasColumnType("integer")
                         .HasColumnName("added_order");
+
+                    b.Property<bool>("AsksForApproval")
+                        .HasColumnType("boolean")
+                        .HasColumnName("asks_for_approval");
 
                     b.Property<Guid>("CategoryId")
                         .HasColumnType("uuid")
@@ -627,6 +671,11 @@ namespace AbleLark.Data.Migrations
                     b.Property<int?>("GapDays")
                         .HasColumnType("integer")
                         .HasColumnName("gap_days");
+
+                    b.Property<string>("Hashes")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("hashes");
 
                     b.Property<bool>("InRotation")
                         .HasColumnType("boolean")
@@ -1632,6 +1681,16 @@ namespace AbleLark.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_pauses_workspaces_workspace_id");
+                });
+
+            modelBuilder.Entity("AbleLark.Core.Posts.Approval", b =>
+                {
+                    b.HasOne("AbleLark.Core.Posts.Post", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId", "PostId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_approvals_posts_workspace_id_post_id");
                 });
 
             modelBuilder.Entity("AbleLark.Core.Posts.Post", b =>

@@ -5,6 +5,8 @@ using AbleLark.Core.LineUps;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using NodaTime;
+using AbleLark.Data.Posts;
 using AbleLark.Data.Changes;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Problems;
@@ -88,8 +90,12 @@ public static class CategoryEndpoints
         Id<Workspace> workspaceId, Id<Category> id, CategoryEdit edit, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
     {
         Category category = await FindAsync(workspaceId, id, db, cancellation);
-        db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Changed the category {category.Name}");
+        Instant now = await clock.NowAsync(cancellation);
+        bool asked = category.NeedsSignOff;
+        db.BeginAct(workspaceId, http.PersonId(), now, $"Changed the category {category.Name}");
         await FillAsync(category, edit, db, cancellation);
+        // What is ready and has no approval waits from now on; what waited for the category alone is ready.
+        if (category.NeedsSignOff != asked) await db.ReconsiderAsync(workspaceId, await db.InCategoryAsync(category, cancellation), now, cancellation);
         await db.SaveChangesAsync(cancellation);
         return View(category, await db.Posts.CountAsync(p => p.WorkspaceId == workspaceId && p.CategoryId == id && p.RemovedAt == null, cancellation));
     }

@@ -1,7 +1,9 @@
 using AbleLark.Core;
+using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Pauses;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Time;
@@ -57,24 +59,27 @@ public sealed class DuePreparation(LarkDb db)
         List<Delivery> waiting = await db.Deliveries.Where(d => d.WorkspaceId == id && d.At <= now && (d.State == DeliveryState.AwaitingYes || d.State == DeliveryState.StandBy))
             .OrderBy(d => d.At).Take(MostAtOnce).ToListAsync(cancellation);
         if (waiting.Count == 0) return;
-        List<Id<Post>> posts = [.. waiting.Select(d => d.PostId).Distinct()];
-        HashSet<Id<Post>> withYes = [.. await db.Posts.Where(p => p.WorkspaceId == id && posts.Contains(p.Id) && p.Stage == Stage.Ready).Select(p => p.Id).ToListAsync(cancellation)];
-        List<Delivery> standBys = [];
+        List<Id<Post>> ids = [.. waiting.Select(d => d.PostId).Distinct()];
+        Dictionary<Id<Post>, Post> posts = await db.Posts.AsNoTracking().Where(p => p.WorkspaceId == id && ids.Contains(p.Id)).ToDictionaryAsync(p => p.Id, cancellation);
+        Dictionary<Id<Channel>, string> networks = await db.Channels.Where(c => c.WorkspaceId == id).ToDictionaryAsync(c => c.Id, c => c.Network, cancellation);
+        ILookup<(OccurrenceKey?, Id<Channel>), Delivery> standBys = waiting.Where(d => d.State == DeliveryState.StandBy).ToLookup(d => (d.Key, d.ChannelId));
+        HashSet<Delivery> going = [];
         foreach (Delivery held in waiting.Where(d => d.State == DeliveryState.AwaitingYes))
         {
-            Delivery? standBy = waiting.FirstOrDefault(d => d.State == DeliveryState.StandBy && d.Key == held.Key && d.ChannelId == held.ChannelId);
-            if (withYes.Contains(held.PostId))
+            if (posts[held.PostId] is { Stage: Stage.Ready or Stage.AwaitingYes } post && !post.Waits(networks[held.ChannelId], held.Alternate))
             {
                 held.Become(DeliveryState.Planned);
-                if (standBy is not null) Miss(standBy, "Not needed: the post before it had its yes in time.", dealtWith: true);
                 continue;
             }
-            Miss(held, "It had no yes in time.", dealtWith: standBy is not null);
-            if (standBy is not null) standBys.Add(standBy);
+            Delivery[] instead = [.. standBys[(held.Key, held.ChannelId)]];
+            Miss(held, "It had no yes in time.", dealtWith: instead.Length > 0);
+            going.UnionWith(instead);
         }
+        // A stand-by whose post had its yes, early or just now, isn't needed.
+        foreach (Delivery standBy in waiting.Where(d => d.State == DeliveryState.StandBy && !going.Contains(d))) Miss(standBy, "Not needed: the post before it had its yes in time.", dealtWith: true);
         // First the places are free, then others take them.
         await db.SaveChangesAsync(cancellation);
-        foreach (Delivery standBy in standBys) standBy.Become(DeliveryState.Planned);
+        foreach (Delivery standBy in going) standBy.Become(DeliveryState.Planned);
         await db.SaveChangesAsync(cancellation);
     }
 

@@ -8,6 +8,7 @@ using AbleLark.Core.Text;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Backups;
+using AbleLark.Data.Posts;
 using AbleLark.Server.Channels;
 using AbleLark.Server.Media;
 using AbleLark.Server.Networks;
@@ -51,7 +52,7 @@ public sealed class Sending(
     private Channel _channel = null!;
     private Post _post = null!;
     private List<DeliveryAttempt> _attempts = [];
-    private IReadOnlyList<string> _mediaKinds = [];
+    private MediaFile? _picture;
     private SendingPlan _plan = null!;
 
     /// <summary>Goes on with a claimed delivery as far as it will go now.</summary>
@@ -69,7 +70,7 @@ public sealed class Sending(
         if (!networks.Has(_channel.Network)) return await EndAsync(DeliveryState.Refused, $"There are no rules here for the network “{_channel.Network}”. Tell whoever runs Able Lark.");
         _plan = SendingPlan.For(networks[_channel.Network].Sending, Duration.FromSeconds(settings.Value.NetworkTimeoutSeconds));
         if (_delivery.Sent is null) await FreezeAsync();
-        _mediaKinds = _delivery.Sent!.PictureId is { } picture ? await db.Media.Where(m => m.WorkspaceId == workspace && m.Id == picture).Select(m => m.Kind).ToListAsync(CancellationToken.None) : [];
+        _picture = _delivery.Sent!.PictureId is { } picture ? await db.Media.AsNoTracking().SingleOrDefaultAsync(m => m.WorkspaceId == workspace && m.Id == picture, CancellationToken.None) : null;
         return await GoOnAsync(stopping);
     }
 
@@ -142,8 +143,18 @@ public sealed class Sending(
         if (await IsLateAsync()) return (DeliveryState.Missed, "Its time passed before it could be sent. Reschedule it if it still should go.");
         if (await db.IsHeldAsync(_workspace, await clock.NowAsync(), CancellationToken.None)) return (DeliveryState.Missed, DuePreparation.HeldWords);
         if (_post.RemovedAt is not null) return (DeliveryState.Refused, "The post was taken out of the bank.");
-        if (_post.Stage != Stage.Ready) return (DeliveryState.Refused, "The post is no longer marked as ready.");
+        if (_post.Stage is Stage.Idea or Stage.Draft) return (DeliveryState.Refused, "The post is no longer marked as ready.");
+        if (await LacksApprovalAsync()) return (DeliveryState.Missed, "Nobody has approved what it says now. Approve the post, then reschedule it if it still should go.");
         return _attempts.All(a => a.End == AttemptEnd.Absent) && _post.Fits.GetValueOrDefault(_channel.Network)?.BlockOf(_delivery.Alternate) is { } block ? (DeliveryState.Refused, block) : null;
+    }
+
+    /// <summary>True when it needs approval and has none for the very content that was frozen, whatever was stored about that when the post was saved.</summary>
+    private async Task<bool> LacksApprovalAsync()
+    {
+        if (!_post.AsksForApproval && !await db.CategoryAsksAsync(_post, CancellationToken.None)) return false;
+        if (_delivery.Sent!.PictureId is not null && _picture is null) return true;
+        string hash = ContentHash.Of(_delivery.Sent, _picture?.Hash);
+        return !(await db.ApprovalsOfAsync(_post, CancellationToken.None)).Exists(a => a.Covers(_channel.Network, hash));
     }
 
     private async Task<bool> IsLateAsync() => await clock.NowAsync() - _delivery.At > _workspace.LateAfter;
@@ -152,12 +163,10 @@ public sealed class Sending(
     {
         if (_attempts.Count(a => a.Step == step) >= MostTries) return new(await EndAsync(DeliveryState.Refused, $"It was tried {MostTries} times. {_delivery.Trouble}".TrimEnd()));
         byte[]? picture = null;
-        MediaFile? file = null;
         if (step == SendingPlan.PictureStep)
         {
-            file = await db.Media.AsNoTracking().SingleAsync(m => m.WorkspaceId == _delivery.WorkspaceId && m.Id == _delivery.Sent!.PictureId);
-            picture = await media.TryReadAsync(file, CancellationToken.None);
-            if (picture is null) return new(await EndAsync(DeliveryState.Refused, $"The picture “{file.FileName}” can't be read here any more. Choose it anew on the post, then reschedule."));
+            picture = _picture is null ? null : await media.TryReadAsync(_picture, CancellationToken.None);
+            if (picture is null) return new(await EndAsync(DeliveryState.Refused, $"The picture “{_picture?.FileName}” can't be read here any more. Choose it anew on the post, then reschedule."));
         }
         DeliveryAttempt attempt = new()
         {
@@ -177,7 +186,7 @@ public sealed class Sending(
 
         string key = $"{_delivery.Id}:{step}";
         NetworkAnswer<RemoteThing> answer = picture is not null
-            ? await connector.UploadAsync(_channel.Network, token, key, file!.Kind, picture, CancellationToken.None)
+            ? await connector.UploadAsync(_channel.Network, token, key, _picture!.Kind, picture, CancellationToken.None)
             : await connector.PostAsync(_channel.Network, token, key, _delivery.Sent!.Text, _delivery.Sent.CardLink, [.. Uploaded()], CancellationToken.None);
         crash.Reach($"{step} called");
         attempt.EndedAt = machine.Now();
@@ -217,7 +226,7 @@ public sealed class Sending(
         if (!list.IsOk) return new(await NoAnswerAsync(list.Kind == AnswerKind.Refused ? AnswerKind.Lost : list.Kind, list.Reason, list.Wait));
         List<string> ids = [.. list.Value!.Posts.Select(p => p.Id)];
         HashSet<string> taken = [.. await db.Deliveries.Where(d => d.WorkspaceId == _delivery.WorkspaceId && d.ChannelId == _delivery.ChannelId && d.Id != _delivery.Id && ids.Contains(d.RemoteId!)).Select(d => d.RemoteId!).ToListAsync()];
-        Trace trace = Traces.Find(_delivery.Sent!, _mediaKinds, look.Since, list.Value.Posts.Select(p => p.Listed(look.Since)), taken, list.Value.ReachesBack);
+        Trace trace = Traces.Find(_delivery.Sent!, _picture is { } shown ? [shown.Kind] : [], look.Since, list.Value.Posts.Select(p => p.Listed(look.Since)), taken, list.Value.ReachesBack);
         switch (trace.Kind)
         {
             case TraceKind.Found:

@@ -163,8 +163,9 @@ public static class ImportEndpoints
             AddedOrder = row.Number,
             Content = row.Content,
             Fits = PostChecking.Fits(checks),
+            Hashes = PostChecking.Hashes(checks, context.Pictures.Values),
         };
-        post.MakeReady(category.NeedsSignOff || needsOthers);
+        post.MakeReady(category.NeedsSignOff, asks: needsOthers);
         return post;
     }
 

@@ -118,7 +118,7 @@ public static class BookingEndpoints
         await db.MoveInLinesAsync(workspaceId, delivery.PostId, [delivery.ChannelId], Side.Front, now, cancellation);
         foreach (Delivery standBy in await db.Deliveries.Where(d => d.WorkspaceId == workspaceId && d.SlotId == delivery.SlotId && d.SlotDate == delivery.SlotDate
             && d.ChannelId == delivery.ChannelId && d.State == DeliveryState.StandBy).ToListAsync(cancellation)) standBy.Become(DeliveryState.Cancelled);
-        delivery.GiveTo(post, "Took this settled place by hand.");
+        delivery.GiveTo(post, channel.Network, "Took this settled place by hand.");
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value);
     }

@@ -52,10 +52,18 @@ public sealed class PostChecking(LarkDb db, NetworkBook networks)
         c => c.Key, c => new NetworkFit(c.Value.Block, IdenticalText.Print(c.Value.Content.Text),
             c.Value.Alternates.Count == 0 ? null : [.. c.Value.Alternates.Select(a => new AlternateFit(a.Block, IdenticalText.Print(a.Content.Text)))]));
 
-    public static IReadOnlyList<NetworkCheck> Views(IReadOnlyDictionary<string, CheckedContent> checks) =>
+    /// <summary>Hash of each wording by network, the post's own first.</summary>
+    public static Dictionary<string, IReadOnlyList<string>> Hashes(IReadOnlyDictionary<string, CheckedContent> checks, IEnumerable<MediaFile> pictures)
+    {
+        Dictionary<Id<MediaFile>, string> hashes = pictures.ToDictionary(p => p.Id, p => p.Hash);
+        return checks.ToDictionary(c => c.Key, c => (IReadOnlyList<string>)[.. c.Value.Alternates.Prepend(c.Value).Select(w => ContentHash.Of(w.Content, w.Content.PictureId is { } id ? hashes[id] : null))]);
+    }
+
+    /// <param name="approved">Says of a network whether all its wordings have approval; null where none is needed.</param>
+    public static IReadOnlyList<NetworkCheck> Views(IReadOnlyDictionary<string, CheckedContent> checks, Func<string, bool?>? approved = null) =>
     [
         .. checks.Select(c => new NetworkCheck(
             c.Key, c.Value.Fits, c.Value.Count.Units, c.Value.Count.Limit, c.Value.Count.OverflowAt, TextCounter.Normalise(c.Value.Content.Text),
-            c.Value.Content.CardLink, c.Value.Content.PictureId?.Value, c.Value.Count.Parts, [.. c.Value.Findings.Select(FindingView.Of)], [.. c.Value.Alternates.Select(a => a.Block)])),
+            c.Value.Content.CardLink, c.Value.Content.PictureId?.Value, c.Value.Count.Parts, [.. c.Value.Findings.Select(FindingView.Of)], [.. c.Value.Alternates.Select(a => a.Block)], approved?.Invoke(c.Key))),
     ];
 }

@@ -77,12 +77,23 @@ public static class PostEndpoints
         p.Content.PictureId?.Value, p.AddedAt, p.Fits.Where(f => !f.Value.Fits && used.Contains(f.Key)).ToDictionary(f => f.Key, f => f.Value.Block!),
         turns?.Sent ?? 0, turns?.Last, turns?.Next, p.SentBack, p.Version);
 
+    /// <param name="post">The post that the content would be saved to: then each network says whether it would have approval.</param>
     private static async Task<IReadOnlyList<NetworkCheck>> CheckAsync(
-        Id<Workspace> workspaceId, PostContent content, PostChecking checking, CancellationToken cancellation)
+        Id<Workspace> workspaceId, PostContent content, Guid? post, HttpContext http, LarkDb db, PostChecking checking, CancellationToken cancellation)
     {
         // While somebody types, a link may be half written: it is checked as text, not refused.
-        PostContent tidy = content with { Link = content.Link is { } link && WebAddress.IsValid(link.Trim()) ? link : null };
-        return PostChecking.Views((await checking.CheckAsync(workspaceId, checking.Tidy(tidy), cancellation)).Checks);
+        PostContent tidy = checking.Tidy(content with { Link = content.Link is { } link && WebAddress.IsValid(link.Trim()) ? link : null });
+        var (checks, pictures) = await checking.CheckAsync(workspaceId, tidy, cancellation);
+        if (post is not { } id) return PostChecking.Views(checks);
+        Post saved = await FindAsync(workspaceId, new(id), db, cancellation);
+        bool asks = saved.AsksForApproval || (!http.Role().May(Right.Approve) && !saved.Content.Same(tidy)) || await db.CategoryAsksAsync(saved, cancellation);
+        return PostChecking.Views(checks, asks ? await ApprovedAsync(saved, PostChecking.Hashes(checks, pictures), db, cancellation) : null);
+    }
+
+    private static async Task<Func<string, bool?>> ApprovedAsync(Post post, IReadOnlyDictionary<string, IReadOnlyList<string>> hashes, LarkDb db, CancellationToken cancellation)
+    {
+        List<Approval> approvals = await db.ApprovalsOfAsync(post, cancellation);
+        return network => hashes[network].All(h => approvals.Exists(a => a.Covers(network, h)));
     }
 
     private static async Task<PostView> AddAsync(
@@ -119,7 +130,7 @@ public static class PostEndpoints
         return await ViewAsync(post, db, checking, cancellation);
     }
 
-    /// <summary>A yes to the post in the version that was read: it is ready.</summary>
+    /// <summary>A yes to the post in the version that was read, with all its variants and wordings.</summary>
     private static async Task<PostView> YesAsync(
         Id<Workspace> workspaceId, Id<Post> id, [FromHeader(Name = "If-Match")] string? ifMatch, HttpContext http, LarkDb db, BusinessClock clock, PostChecking checking, CancellationToken cancellation)
     {
@@ -128,8 +139,10 @@ public static class PostEndpoints
         if (post.Stage != Stage.AwaitingYes) throw ProblemException.Conflict("This post isn't waiting for a yes.");
         if (version != post.Version) throw ProblemException.Outdated("The post was changed since you read it. Read it again, then approve it.");
         string why = await WhyOwnAsync(post, http.PersonId(), db, cancellation);
-        db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Said yes to “{post.Title}”{why}");
-        post.Approve();
+        Instant now = await clock.NowAsync(cancellation);
+        db.BeginAct(workspaceId, http.PersonId(), now, $"Said yes to “{post.Title}”{why}");
+        db.Approvals.Add(post.Approve(http.PersonId(), now));
+        await db.ReconsiderAsync(workspaceId, [post], now, cancellation);
         post.Version++;
         await db.SaveChangesAsync(cancellation);
         return await ViewAsync(post, db, checking, cancellation);
@@ -199,20 +212,23 @@ public static class PostEndpoints
         string title = (edit.Title ?? "").Trim();
         if (title.Length > Inputs.LongestName) throw ProblemException.BadInput($"The title has {title.Length} characters; {Inputs.LongestName} is the most.");
         post.Title = title.Length > 0 ? title : "Untitled";
-        HashSet<Id<Category>> approvedFor = post.Stage == Stage.Ready ? [.. post.AllCategories] : [];
+        bool wasReady = post.Stage == Stage.Ready;
         (post.CategoryId, post.Lifespan, post.InRotation) = (edit.CategoryId, edit.Lifespan, edit.InRotation);
         post.Channels = edit.Channels is null ? null : await db.KnownChannelsAsync(post.WorkspaceId, edit.Channels, cancellation);
         (post.FurtherCategories, post.From, post.To, post.GapDays) = (further, edit.From, edit.To, edit.GapDays);
 
-        post.Fits = PostChecking.Fits((await checking.CheckAsync(post.WorkspaceId, content, cancellation)).Checks);
+        var (checks, pictures) = await checking.CheckAsync(post.WorkspaceId, content, cancellation);
+        (post.Fits, post.Hashes) = (PostChecking.Fits(checks), PostChecking.Hashes(checks, pictures));
         bool isNew = post.Version == 0;
         bool changed = isNew || !post.Content.Same(content);
-        // A yes belongs to what was read, in the categories in which it was read: an edit after it withdraws it, and so does another category that asks for one.
-        bool asked = categories.Any(c => c.NeedsSignOff && post.HasCategory(c.Id) && (changed || !approvedFor.Contains(c.Id)));
-        bool byOthers = needsOthers && (changed || approvedFor.Count == 0 || post.AllCategories.Any(c => !approvedFor.Contains(c)));
-        if (edit.Stage == Stage.Ready) post.MakeReady(needsApproval: asked || byOthers);
-        else if (edit.Stage == Stage.AwaitingYes) post.AskForApproval();
+        // Whoever may approve and makes it ready asks nobody but its categories; others' work waits, and so does what they leave as it waits.
+        bool asks = needsOthers && (changed || !wasReady || post.AsksForApproval);
+        bool categoryAsks = categories.Any(c => c.NeedsSignOff && post.HasCategory(c.Id));
+        // Saved as it waits: for whom it waits stays as it is. Otherwise somebody asks for it now.
+        if (edit.Stage == Stage.AwaitingYes) asks |= post.Stage != Stage.AwaitingYes || post.AsksForApproval || !categoryAsks;
+        if (edit.Stage is Stage.Ready or Stage.AwaitingYes) post.MakeReady(categoryAsks, asks);
         else post.PutBackTo(edit.Stage);
+        if (!isNew) await db.ReconsiderAsync(post.WorkspaceId, [post], now, cancellation);
         if (post.Stage is Stage.Ready or Stage.AwaitingYes) post.AddedAt ??= now;
         post.Content = content;
         post.Version++;
@@ -222,12 +238,14 @@ public static class PostEndpoints
     private static async Task<PostView> ViewAsync(Post post, LarkDb db, PostChecking checking, CancellationToken cancellation)
     {
         var (checks, pictures) = await checking.CheckAsync(post.WorkspaceId, post.Content, cancellation);
+        bool asks = post.AsksForApproval || await db.CategoryAsksAsync(post, cancellation);
+        Func<string, bool?>? approved = asks ? await ApprovedAsync(post, post.Hashes, db, cancellation) : null;
         List<Delivery> deliveries = await db.Deliveries.AsNoTracking()
             .Where(d => d.WorkspaceId == post.WorkspaceId && d.PostId == post.Id && d.State != DeliveryState.Cancelled)
             .OrderByDescending(d => d.At).Take(100).ToListAsync(cancellation);
         return new(
             post.Id, post.Version, post.Title, post.CategoryId, post.Stage, post.Lifespan, post.InRotation, post.Channels, post.Content,
-            [.. pictures.Select(MediaView.Of)], PostChecking.Views(checks), [.. deliveries.Select(PostPlanning.View)], post.AddedAt,
+            [.. pictures.Select(MediaView.Of)], PostChecking.Views(checks, approved), [.. deliveries.Select(PostPlanning.View)], post.AddedAt,
             post.FurtherCategories, post.From, post.To, post.GapDays, post.SentBack);
     }
 }

@@ -40,10 +40,11 @@ public sealed record PostEdit(
 /// <summary>How the content stands with one network.</summary>
 /// <param name="Text">What would be sent.</param>
 /// <param name="AlternateBlocks">For each alternate, what keeps it from this network; null: it can go.</param>
+/// <param name="Approved">True: every wording has approval here. False: some of it waits. Null: none is needed.</param>
 /// <param name="OverflowAt">Place in <paramref name="Text"/>, in UTF-16 units, where the limit falls.</param>
 public sealed record NetworkCheck(
     string Network, bool Fits, int Units, int Limit, int? OverflowAt, string Text, string? CardLink, Guid? PictureId,
-    IReadOnlyList<TextPart> Parts, IReadOnlyList<FindingView> Findings, IReadOnlyList<string?> AlternateBlocks);
+    IReadOnlyList<TextPart> Parts, IReadOnlyList<FindingView> Findings, IReadOnlyList<string?> AlternateBlocks, bool? Approved = null);
 
 public sealed record FindingView(FindingCode Code, bool Blocks, string Place, string Words)
 {

@@ -83,7 +83,8 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSta
             List<Channel> to = [.. empty.Where(c => Struck(o, choice.Post, c, choice.PastGap) is null)];
             to = [.. to.Where(c => !input.Networks[c.Network].OneAccountPerOccurrence || c == to.Where(x => x.Network == c.Network).OrderBy(LastOn).First())];
             List<(Channel Channel, int Wording, Gift? Gift)> given = Give(o, choice, to);
-            if (withStandBys && choice.Post.Stage == Stage.AwaitingYes) Reserve(o, choice.Post, [.. given.Select(g => g.Channel)], gets, given);
+            bool Waits(Channel c, int wording) => choice.Post.Stage == Stage.AwaitingYes && choice.Post.Fits[c.Network].Approved?.Contains(wording) != true;
+            if (withStandBys) Reserve(o, choice.Post, [.. given.Where(g => Waits(g.Channel, g.Wording)).Select(g => g.Channel)], gets, given);
             foreach ((Channel channel, int wording, Gift? gift) in given)
             {
                 Given? standBy = gets[channel.Id]?.StandBy;

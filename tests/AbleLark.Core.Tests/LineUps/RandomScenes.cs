@@ -75,6 +75,7 @@ internal static class RandomScenes
         p.Lifespan = chance.Next(8) switch { 0 or 1 => Lifespan.Once, 2 => Lifespan.OnceAltogether, _ => Lifespan.Evergreen };
         if (chance.Next(6) == 0) p.Fits["jot"] = new("Too long", "long");
         if (chance.Next(5) == 0) p.Fits["jot"] = new(chance.Next(3) == 0 ? "Too long" : null, p.Fits["jot"].Print, [new(null, $"other {p.Title}"), new(chance.Next(2) == 0 ? "Too long" : null, $"third {p.Title}")]);
+        if (chance.Next(4) == 0) p.Fits["jot"] = p.Fits["jot"] with { Approved = [chance.Next(3)] };
         if (chance.Next(12) == 0) p.Fits["jot"] = p.Fits["jot"] with { Print = "the same words" };
         if (chance.Next(6) == 0) p.From = Scene.Monday.PlusDays(chance.Next(30));
         if (chance.Next(6) == 0) p.To = Scene.Monday.PlusDays(chance.Next(40));

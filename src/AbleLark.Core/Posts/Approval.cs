@@ -1,0 +1,27 @@
+using AbleLark.Core.Workspaces;
+using NodaTime;
+
+namespace AbleLark.Core.Posts;
+
+/// <summary>Somebody's yes to a post: to the very content of each variant and wording that they read, and to no other.</summary>
+public sealed class Approval
+{
+    public required Id<Workspace> WorkspaceId { get; init; }
+    public required Id<Approval> Id { get; init; }
+    public required Id<Post> PostId { get; init; }
+
+    /// <summary>The post's version that was read.</summary>
+    public required int Version { get; init; }
+
+    /// <summary>Null: it was ready before approvals were kept.</summary>
+    public Guid? ApprovedBy { get; init; }
+
+    public required Instant At { get; init; }
+
+    /// <summary>By network key: the <see cref="ContentHash"/> of each wording.</summary>
+    public required IReadOnlyDictionary<string, IReadOnlyList<string>> Hashes { get; init; }
+
+    /// <summary>True when it was given to this very content on the network. Of a network that was not known yet it covers what it covers on any other.</summary>
+    public bool Covers(string network, string hash) =>
+        Hashes.TryGetValue(network, out IReadOnlyList<string>? own) ? own.Contains(hash) : Hashes.Values.Any(h => h.Contains(hash));
+}
