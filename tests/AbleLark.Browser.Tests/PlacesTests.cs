@@ -148,6 +148,33 @@ public sealed class PlacesTests(WebTown web) : IClassFixture<WebTown>
         Assert.Empty(page.Complaints());
     }
 
+    [Fact]
+    public async Task An_edit_that_would_withdraw_an_approval_asks_before_it_is_saved()
+    {
+        (Guid hearth, Guid jot) = (await _town.ConnectAsync(_town.Ada, "hearth", "places-approved"), await _town.ConnectAsync(_town.Ada, "jot", "places-approved-too"));
+        Guid category = (await _town.Ada.PostAsync("categories", new { name = "Places approved", colour = "tide", monogram = "Pa", usualChannels = new[] { hearth, jot }, needsSignOff = true, newPostsRotate = true })).Id();
+        Guid post = (await _town.Ada.PostAsync(category, "Read and approved")).Id();
+        await _town.Ada.ApproveAsync(post);
+        using Page page = new(_town.Address);
+        page.SignIn("ada@example.org", Databases.Password);
+        page.Go($"/w/harbour/posts/{post}");
+        page.Until(() => page.Count("[data-approved='true']") == 2, "both variants with approval");
+        page.PressCss("[data-network='jot'] button");
+        page.Fill("Text for Jot", "Read, and changed since");
+        page.See("Saving this withdraws the approval for Jot: it waits there until somebody approves it again.");
+        Assert.Equal("ready", (await _town.Ada.GetAsync($"posts/{post}")).Text("stage"));
+        page.Press("Leave it as it was");
+        page.SeeNoMore("Saving this withdraws");
+        page.Fill("Title, for you alone", "Another title alone");
+        page.Until(() => page.TextOf("[data-standing]") == "Saved", "a title saved without a question");
+        page.Fill("Common text", "Changed for all");
+        page.See("Saving this withdraws the approval for Hearth and Jot");
+        page.Press("Save, and ask again");
+        page.Until(() => page.Count("[data-approved='false']") == 2, "both waiting");
+        Assert.Equal(("awaitingYes", "Another title alone"), ((await _town.Ada.GetAsync($"posts/{post}")).Text("stage"), (await _town.Ada.GetAsync($"posts/{post}")).Text("title")));
+        Assert.Empty(page.Complaints());
+    }
+
     private async Task<Guid[]> GivenAsync(Guid channel)
     {
         LocalDate today = (await _town.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;

@@ -44,7 +44,7 @@ public sealed record PostEdit(
 /// <param name="OverflowAt">Place in <paramref name="Text"/>, in UTF-16 units, where the limit falls.</param>
 public sealed record NetworkCheck(
     string Network, bool Fits, int Units, int Limit, int? OverflowAt, string Text, string? CardLink, Guid? PictureId,
-    IReadOnlyList<TextPart> Parts, IReadOnlyList<FindingView> Findings, IReadOnlyList<string?> AlternateBlocks, bool? Approved = null);
+    IReadOnlyList<TextPart> Parts, IReadOnlyList<FindingView> Findings, IReadOnlyList<string?> AlternateBlocks, bool? Approved);
 
 public sealed record FindingView(FindingCode Code, bool Blocks, string Place, string Words)
 {

@@ -190,18 +190,26 @@ public sealed class RightsTests(Town town) : IClassFixture<Town>, IAsyncLifetime
     }
 
     [Fact]
-    public async Task Taking_an_edit_back_asks_for_approval_anew()
+    public async Task Taking_an_edit_back_brings_back_what_was_approved_and_lets_wait_what_was_not()
     {
         Guid category = await SignedOffAsync("Taken back");
-        Guid post = (await _ada.PostAsync(category, "Approved words")).Id();
+        Guid post = (await _ada.PostAsync(category, "Never approved")).Id();
+        async Task SaveAsync(string words) => await _ada.SavePostAsync(post, (await _ada.GetAsync($"posts/{post}")).Whole("version"), Making.Edit(category, words));
+        async Task<(string Stage, JsonElement Undone)> UndoAsync(string words)
+        {
+            JsonElement edit = (await _ada.GetAsync("changes")).EnumerateArray().First(c => c.Text("act") == "Edited “" + words + "”" && !c.GetProperty("undone").GetBoolean());
+            JsonElement undone = await _ada.PostAsync($"changes/{edit.Id()}/undo");
+            return ((await _ada.GetAsync($"posts/{post}")).Text("stage"), undone);
+        }
+
+        await SaveAsync("Approved words");
         await _ada.ApproveAsync(post);
-        await _ada.SavePostAsync(post, (await _ada.GetAsync($"posts/{post}")).Whole("version"), Making.Edit(category, "Other words"));
+        await SaveAsync("Other words");
         await _ada.ApproveAsync(post);
-        JsonElement edit = (await _ada.GetAsync("changes")).EnumerateArray().First(c => c.Text("act") == "Edited “Approved words”");
-        JsonElement undone = await _ada.PostAsync($"changes/{edit.Id()}/undo");
-        JsonElement now = await _ada.GetAsync($"posts/{post}");
-        Assert.Equal(("awaitingYes", "Approved words"), (now.Text("stage"), now.GetProperty("content").Text("text")));
-        Assert.Contains(undone.List("kept"), k => k.GetString()!.EndsWith("waits for approval, since what it says or is for has changed.", StringComparison.Ordinal));
+        Assert.Equal("ready", (await UndoAsync("Approved words")).Stage);
+        (string stage, JsonElement undone) = await UndoAsync("Never approved");
+        Assert.Equal("awaitingYes", stage);
+        Assert.Contains(undone.List("kept"), k => k.GetString()!.EndsWith("waits for approval: nobody has approved what it says now.", StringComparison.Ordinal));
     }
 
     private static HttpContent BodyFor(string path) => path.EndsWith("/media", StringComparison.Ordinal) || path.Contains("/imports", StringComparison.Ordinal)

@@ -979,7 +979,9 @@ export interface paths {
         put?: never;
         post: {
             parameters: {
-                query?: never;
+                query?: {
+                    post?: string;
+                };
                 header?: never;
                 path: {
                     workspaceId: string;
@@ -3154,6 +3156,7 @@ export interface components {
             parts: components["schemas"]["TextPart"][];
             findings: components["schemas"]["FindingView"][];
             alternateBlocks: string[];
+            approved: null | boolean;
         };
         /** @description What one network allows, read from a data file so that a network can be added without code. */
         NetworkRules: {

@@ -9,7 +9,7 @@ import { Empty, Fetched } from '../ui/States';
 import { useWorkspacePath } from '../workspaces/workspace';
 import { CommonColumn } from './CommonColumn';
 import { PlanSection } from './PlanSection';
-import { editOf, type Post, type PostEdit, useCheck, usePost, useRemovePost, type Variant } from './posts';
+import { editOf, type Post, type PostEdit, usePost, useRemovePost, type Variant } from './posts';
 import { type Standing, useDesk } from './useDesk';
 import { VariantColumn } from './VariantColumn';
 
@@ -96,10 +96,14 @@ interface DeskProps {
 
 function Desk({ post, blank, onCreated }: DeskProps) {
   const { to } = useWorkspacePath();
-  const { edit, change, standing, keepMine, takeTheirs } = useDesk(post, blank, onCreated);
-  const check = useCheck(edit.content);
+  const { edit, change, standing, checks, ...desk } = useDesk(post, blank, onCreated);
   const networks = useNetworks();
   const used = useUsedNetworks(edit);
+  // Those that it goes to; the others only where it goes to none of them.
+  const namesOf = (keys: readonly string[]) => {
+    const concerned = keys.some((key) => used.has(key)) ? keys.filter((key) => used.has(key)) : keys;
+    return concerned.map((key) => networks.data?.find((n) => n.key === key)?.name ?? key);
+  };
   const setVariant = (network: string, variant: Variant) => {
     const { [network]: _, ...others } = edit.content.variants;
     const empty = (variant.text ?? null) === null && (variant.picture ?? null) === null;
@@ -111,7 +115,7 @@ function Desk({ post, blank, onCreated }: DeskProps) {
       key={network.key}
       network={network}
       content={edit.content}
-      check={check.data?.find((c) => c.network === network.key)}
+      check={checks.find((c) => c.network === network.key)}
       onChange={(variant) => setVariant(network.key, variant)}
     />
   );
@@ -131,10 +135,21 @@ function Desk({ post, blank, onCreated }: DeskProps) {
             Somebody else saved another version of this post meanwhile. What you typed is still here: keep yours, or
             take theirs.
           </p>
-          <Button look="chief" onClick={keepMine}>
+          <Button look="chief" onClick={desk.keepMine}>
             Keep mine
           </Button>
-          <Button onClick={takeTheirs}>Take theirs</Button>
+          <Button onClick={desk.takeTheirs}>Take theirs</Button>
+        </div>
+      )}
+      {standing.kind === 'asks' && (
+        <div role="alert" className="mb-4 flex items-center gap-3 border-dawn border-l-4 bg-dawn-wash px-4 py-3">
+          <p className="flex-1">
+            {approvalWords(namesOf(standing.networks))} What you typed is kept on this machine until then.
+          </p>
+          <Button look="chief" onClick={desk.saveAllTheSame}>
+            Save, and ask again
+          </Button>
+          <Button onClick={desk.leaveContent}>Leave it as it was</Button>
         </div>
       )}
       {post?.sentBack && (
@@ -143,7 +158,7 @@ function Desk({ post, blank, onCreated }: DeskProps) {
         </p>
       )}
       <div className="grid grid-cols-[minmax(20rem,25rem)_1fr] gap-10">
-        <CommonColumn edit={edit} change={change} checks={check.data?.filter((c) => used.has(c.network)) ?? []} />
+        <CommonColumn edit={edit} change={change} checks={checks.filter((c) => used.has(c.network))} />
         <div className="flex flex-col gap-6">
           <div className="grid grid-cols-[repeat(auto-fit,minmax(17rem,1fr))] gap-8">
             {networks.data?.filter((n) => used.has(n.key)).map(column)}
@@ -165,6 +180,9 @@ function Desk({ post, blank, onCreated }: DeskProps) {
   );
 }
 
+const approvalWords = (names: readonly string[]) =>
+  `Saving this withdraws the approval for ${new Intl.ListFormat('en-GB').format(names)}: it waits there until somebody approves it again.`;
+
 /** Networks of the channels that the post goes to. */
 function useUsedNetworks(edit: PostEdit): Set<string> {
   const channels = useChannels();
@@ -180,6 +198,7 @@ function StandingWords({ standing, isNew }: { standing: Standing; isNew: boolean
     saving: 'Saving …',
     failed: standing.kind === 'failed' ? `Not saved. ${standing.words}` : '',
     conflict: 'Not saved: two versions',
+    asks: 'Not saved yet',
   }[standing.kind];
   return (
     <p

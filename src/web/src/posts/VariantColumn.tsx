@@ -28,6 +28,11 @@ export function VariantColumn({ network, content, check, onChange }: Props) {
         {check && <Count check={check} />}
       </header>
       <div className="mt-3 flex flex-col gap-3">
+        {check && check.approved !== null && (
+          <p className="text-sm" data-approved={check.approved}>
+            {check.approved ? '✓ Has approval' : 'Waits for approval'}
+          </p>
+        )}
         {ownText === null ? (
           <p className="flex items-center justify-between gap-2 text-sm">
             <span className="text-faded">Text as in the common content</span>

@@ -57,16 +57,32 @@ export function usePost(postId: string | null) {
   });
 }
 
-/** Count, findings and preview for every network, from the server's own rules. */
-export function useCheck(content: PostContent) {
+/** Count, findings and preview for every network, from the server's own rules; for a saved post also what of it would have approval. */
+export function useCheck(content: PostContent, post: Post | null) {
   const { id, path } = useWorkspacePath();
   return useQuery({
-    queryKey: ['check', id, content],
+    queryKey: ['check', id, post?.id, post?.version, content],
     placeholderData: keepPreviousData,
     gcTime: 60_000,
-    queryFn: () => ask(api.POST('/api/workspaces/{workspaceId}/posts/check', { params: { path }, body: content })),
+    queryFn: () =>
+      ask(
+        api.POST('/api/workspaces/{workspaceId}/posts/check', {
+          params: { path, query: post ? { post: post.id } : {} },
+          body: content,
+        }),
+      ),
   });
 }
+
+/** Networks for which saving would withdraw an approval, or begin to need one. */
+export const losesApproval = (post: Post | null, checks: readonly NetworkCheck[]): string[] =>
+  post === null || (post.stage !== 'ready' && post.stage !== 'awaitingYes')
+    ? []
+    : checks
+        .filter(
+          (c) => c.approved === false && post.checks.find((saved) => saved.network === c.network)?.approved !== false,
+        )
+        .map((c) => c.network);
 
 /** Saves a post: a new one when there is no id yet, else the version that was read. */
 export function useSavePost() {

@@ -1,9 +1,9 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Problem, wordsOf } from '../api/client';
 import { useWorkspacePath } from '../workspaces/workspace';
 import { dropDraft, keepDraft, readDraft } from './drafts';
-import { editOf, type Post, type PostEdit, useSavePost } from './posts';
+import { editOf, losesApproval, type NetworkCheck, type Post, type PostEdit, useCheck, useSavePost } from './posts';
 
 /** How what is on the desk stands to what is saved. */
 export type Standing =
@@ -11,7 +11,9 @@ export type Standing =
   | { kind: 'typing' }
   | { kind: 'saving' }
   | { kind: 'failed'; words: string; again: boolean }
-  | { kind: 'conflict' };
+  | { kind: 'conflict' }
+  /** Saving would withdraw approvals: a person decides. */
+  | { kind: 'asks'; networks: readonly string[] };
 
 const saveAfter = 700;
 const tryAgainAfter = 4000;
@@ -24,6 +26,12 @@ interface Desk {
   edit: PostEdit;
   change: (part: Partial<PostEdit>) => void;
   standing: Standing;
+  /** How the networks stand to what is on the desk. */
+  checks: readonly NetworkCheck[];
+  /** Saves although that withdraws approvals. */
+  saveAllTheSame: () => void;
+  /** Puts the content back to what is saved. */
+  leaveContent: () => void;
   /** Ends a conflict: saves what is here over the other's version. */
   keepMine: () => void;
   /** Ends a conflict: takes the other's version. */
@@ -45,6 +53,17 @@ export function useDesk(post: Post | null, blank: PostEdit, onCreated: (id: stri
   const postId = base.id;
   const draftKey = postId ?? 'new';
   const saving = useRef(false);
+  const check = useCheck(edit.content, post);
+  // Nothing is saved by itself before it is known what that would do to approvals.
+  const loses = useMemo(
+    () =>
+      post === null || check.isError
+        ? []
+        : check.isPlaceholderData || !check.data
+          ? null
+          : losesApproval(post, check.data),
+    [post, check.isError, check.isPlaceholderData, check.data],
+  );
 
   const adopt = useCallback(
     // The base is what was sent: the server may tidy it (an empty title), and that is no change to save again.
@@ -103,12 +122,13 @@ export function useDesk(post: Post | null, blank: PostEdit, onCreated: (id: stri
     if (!postId && isBlank(edit)) return;
     keepDraft(workspace, draftKey, { version: base.version, edit });
     if (standing.kind === 'failed' && !standing.again) return;
+    if (loses === null || loses.length > 0) return;
     const timer = setTimeout(
       () => void saveNow(edit, base.version),
       standing.kind === 'failed' ? tryAgainAfter : saveAfter,
     );
     return () => clearTimeout(timer);
-  }, [dirty, edit, base.version, standing, postId, workspace, draftKey, saveNow]);
+  }, [dirty, edit, base.version, standing, loses, postId, workspace, draftKey, saveNow]);
 
   useWarningOnLeaving(dirty && !(postId === null && isBlank(edit)));
 
@@ -120,7 +140,13 @@ export function useDesk(post: Post | null, blank: PostEdit, onCreated: (id: stri
   return {
     edit,
     change,
-    standing: shownStanding(standing, dirty),
+    standing:
+      dirty && standing.kind !== 'saving' && standing.kind !== 'conflict' && loses !== null && loses.length > 0
+        ? { kind: 'asks', networks: loses }
+        : shownStanding(standing, dirty),
+    checks: check.data ?? [],
+    saveAllTheSame: () => void saveNow(edit, base.version),
+    leaveContent: () => change({ content: base.edit.content }),
     keepMine: () => void saveNow(edit, post?.version ?? base.version),
     takeTheirs: () => {
       if (!post) return;

@@ -96,6 +96,9 @@ export function PlanFields({ category, plan, change }: Props) {
       <Tick checked={plan.needsSignOff} onChange={(needsSignOff) => change({ needsSignOff })}>
         A post needs a yes before it goes out
       </Tick>
+      {plan.needsSignOff && !category?.needsSignOff && (
+        <p className="text-faded text-sm">What is ready now and has no approval waits for one from then on.</p>
+      )}
     </div>
   );
 }
