@@ -151,7 +151,7 @@ public sealed class UnkeyedTown : IAsyncLifetime
     public async ValueTask InitializeAsync()
     {
         await Town.InitializeAsync();
-        await Town.BehaveAsync("hearth", honoursKeys: false, lateSeconds: 2.2);
+        await Town.BehaveAsync("hearth", honoursKeys: false, lateSeconds: 3.3);
     }
 
     public ValueTask DisposeAsync() => Town.DisposeAsync();
