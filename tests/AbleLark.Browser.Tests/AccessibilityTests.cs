@@ -1,18 +1,18 @@
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using NodaTime;
 
 namespace AbleLark.Browser.Tests;
 
 /// <summary>Each main view in both themes.</summary>
-public sealed class AccessibilityTests(WebTown web) : IClassFixture<WebTown>
+public sealed class AccessibilityTests(WebInstallation web) : IClassFixture<WebInstallation>
 {
-    private readonly Town _town = web.Town;
+    private readonly TestInstallation _installation = web.TestInstallation;
 
     [Fact]
     public async Task No_main_view_breaks_a_rule_on_paper_or_at_dusk()
     {
         Guid post = await FillAsync();
-        using Page page = new(_town.Address);
+        using Page page = new(_installation.Address);
         // Colours are measured at rest, not half-way from one theme to the other.
         page.ReduceMotion();
         List<string> broken = [];
@@ -43,15 +43,15 @@ public sealed class AccessibilityTests(WebTown web) : IClassFixture<WebTown>
 
     private async Task<Guid> FillAsync()
     {
-        Guid jot = await _town.ConnectAsync(_town.Ada, "jot", "axe");
-        Guid page = await _town.ConnectAsync(_town.Ada, "hearth", "axe-page");
-        Guid category = await _town.Ada.CategoryAsync("Books", jot, page);
-        Guid post = (await _town.Ada.PostAsync(category, "Almanacs #one #two #three #four " + new string('x', 280), picture: await _town.Ada.PictureAsync())).Id();
-        await _town.Ada.PostAsync(category, "A short one");
-        await _town.Ada.SlotAsync(category, "09:00", [1, 2, 3, 4, 5, 6, 7], jot, page);
-        await _town.Ada.PlanAsync(_town, post, 5, page);
-        await _town.OrderAsync("refuse", 1, "jot-axe");
-        await _town.MoveOnAsync(Duration.FromDays(1));
+        Guid jot = await _installation.ConnectAsync(_installation.Ada, "jot", "axe");
+        Guid page = await _installation.ConnectAsync(_installation.Ada, "hearth", "axe-page");
+        Guid category = await _installation.Ada.CategoryAsync("Books", jot, page);
+        Guid post = (await _installation.Ada.PostAsync(category, "Almanacs #one #two #three #four " + new string('x', 280), picture: await _installation.Ada.PictureAsync())).Id();
+        await _installation.Ada.PostAsync(category, "A short one");
+        await _installation.Ada.SlotAsync(category, "09:00", [1, 2, 3, 4, 5, 6, 7], jot, page);
+        await _installation.Ada.PlanAsync(_installation, post, 5, page);
+        await _installation.OrderAsync("refuse", 1, "jot-axe");
+        await _installation.MoveOnAsync(Duration.FromDays(1));
         await Task.Delay(2500);
         return post;
     }

@@ -1,6 +1,6 @@
 using System.Text.Json;
 using AbleLark.Core.Deliveries;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using OpenQA.Selenium;
@@ -9,16 +9,16 @@ using OpenQA.Selenium.Interactions;
 namespace AbleLark.Browser.Tests;
 
 /// <summary>What stands over every view: the skyline, moving by hand and by keys, the finder, the keys.</summary>
-public sealed class FrameTests(WebTown web) : IClassFixture<WebTown>
+public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallation>
 {
     private static readonly DateTimeZone Dublin = DateTimeZoneProviders.Tzdb["Europe/Dublin"];
-    private readonly Town _town = web.Town;
+    private readonly TestInstallation _installation = web.TestInstallation;
 
     [Fact]
     public async Task A_card_is_dragged_to_another_day_and_taken_back()
     {
         (Guid delivery, LocalDate day) = await PlannedAsync("Dragged words");
-        Guid channel = (await _town.Ada.GetAsync($"deliveries/{delivery}")).Id("channelId");
+        Guid channel = (await _installation.Ada.GetAsync($"deliveries/{delivery}")).Id("channelId");
         using Page page = await OpenAsync(day, channel);
         Drag(page, Card("Dragged words"), By.CssSelector($"[data-cell='{day.PlusDays(1):uuuu-MM-dd}'][data-lane='{channel}']"));
         page.See($"Moved to {Words(day.PlusDays(1))}, 10:00.");
@@ -26,7 +26,7 @@ public sealed class FrameTests(WebTown web) : IClassFixture<WebTown>
         page.Press("Undo");
         page.See("Taken back.");
         await UntilAsync(async () => await DateAsync("Dragged words") == day);
-        Assert.Equal("planned", await _town.Ada.StateAsync(delivery));
+        Assert.Equal("planned", await _installation.Ada.StateAsync(delivery));
     }
 
     [Fact]
@@ -47,7 +47,7 @@ public sealed class FrameTests(WebTown web) : IClassFixture<WebTown>
     {
         (_, LocalDate day) = await PlannedAsync("Already there");
         Guid category = await CategoryAsync();
-        await _town.Ada.PostAsync(category, "From the bank");
+        await _installation.Ada.PostAsync(category, "From the bank");
         using Page page = await OpenAsync(day);
         page.Go("/w/harbour/bank?search=From%20the%20bank");
         page.Until(() => page.Count("main li") == 1, "the post");
@@ -73,8 +73,8 @@ public sealed class FrameTests(WebTown web) : IClassFixture<WebTown>
     public async Task From_sign_in_to_a_planned_post_by_keyboard_alone()
     {
         Guid category = await CategoryAsync();
-        await _town.Ada.PostAsync(category, "Keyboard only words");
-        using Page page = new(_town.Address);
+        await _installation.Ada.PostAsync(category, "Keyboard only words");
+        using Page page = new(_installation.Address);
         page.Go("/");
         page.See("Sign in");
         void Type(string keys) => new Actions(page.Driver).SendKeys(keys).Perform();
@@ -97,7 +97,7 @@ public sealed class FrameTests(WebTown web) : IClassFixture<WebTown>
     [Fact]
     public void Single_keys_lead_to_views_and_a_sheet_names_them()
     {
-        using Page page = new(_town.Address);
+        using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         void Type(string keys) => new Actions(page.Driver).SendKeys(keys).Perform();
         foreach ((string key, string words) in new[] { ("r", "The recurring week"), ("b", "The bank"), ("e", "What each category earned"), ("c", "This week") })
@@ -117,15 +117,15 @@ public sealed class FrameTests(WebTown web) : IClassFixture<WebTown>
     [Fact]
     public async Task Long_names_a_full_day_and_a_narrow_window_break_nothing()
     {
-        Guid channel = await _town.ConnectAsync(_town.Ada, "hearth", "longname" + Guid.NewGuid().ToString("n")[..5]);
-        Guid category = (await _town.Ada.PostAsync("categories", new { name = "A category whose name somebody has written out in full, with its reasons and its history " + Guid.NewGuid().ToString("n")[..6], colour = "dune", monogram = "Aa", usualChannels = new[] { channel } })).Id();
-        LocalDate day = (await _town.NowAsync()).InZone(Dublin).Date.PlusDays(5);
+        Guid channel = await _installation.ConnectAsync(_installation.Ada, "hearth", "longname" + Guid.NewGuid().ToString("n")[..5]);
+        Guid category = (await _installation.Ada.PostAsync("categories", new { name = "A category whose name somebody has written out in full, with its reasons and its history " + Guid.NewGuid().ToString("n")[..6], colour = "dune", monogram = "Aa", usualChannels = new[] { channel } })).Id();
+        LocalDate day = (await _installation.NowAsync()).InZone(Dublin).Date.PlusDays(5);
         for (int i = 0; i < 60; i++)
         {
-            Guid post = (await _town.Ada.PostAsync(category, $"Full day {i} " + new string('m', 60))).Id();
-            await _town.Ada.PostAsync($"posts/{post}/deliveries", new { date = day, time = new LocalTime(6 + (i / 5), i % 5 * 10), channels = new[] { channel } });
+            Guid post = (await _installation.Ada.PostAsync(category, $"Full day {i} " + new string('m', 60))).Id();
+            await _installation.Ada.PostAsync($"posts/{post}/deliveries", new { date = day, time = new LocalTime(6 + (i / 5), i % 5 * 10), channels = new[] { channel } });
         }
-        using Page page = new(_town.Address, width: 1024, height: 700);
+        using Page page = new(_installation.Address, width: 1024, height: 700);
         page.SignIn("ada@example.org", Databases.Password);
         page.Go($"/w/harbour/calendar?week={day:uuuu-MM-dd}");
         page.Until(() => page.Count("[data-state=planned]") >= 50, "the full day");
@@ -143,13 +143,13 @@ public sealed class FrameTests(WebTown web) : IClassFixture<WebTown>
     public async Task Three_hundred_deliveries_in_a_day_stay_in_use()
     {
         string mark = Guid.NewGuid().ToString("n")[..6];
-        Guid hall = await _town.ConnectAsync(_town.Ada, "hearth", "hall" + mark);
-        Guid yard = await _town.ConnectAsync(_town.Ada, "hearth", "yard" + mark);
-        await _town.Ada.CategoryAsync("Fair" + mark, hall, yard);
-        LocalDate day = Monday((await _town.NowAsync()).InZone(Dublin).Date).PlusDays(10);
+        Guid hall = await _installation.ConnectAsync(_installation.Ada, "hearth", "hall" + mark);
+        Guid yard = await _installation.ConnectAsync(_installation.Ada, "hearth", "yard" + mark);
+        await _installation.Ada.CategoryAsync("Fair" + mark, hall, yard);
+        LocalDate day = Monday((await _installation.NowAsync()).InZone(Dublin).Date).PlusDays(10);
         IEnumerable<string> rows = Enumerable.Range(0, 150).Select(i => $"Stall {i},Stall number {i} opens,Fair{mark},{day:uuuu-MM-dd},{8 + (i / 15):00}:{i % 15 * 4:00}");
         byte[] sheet = System.Text.Encoding.UTF8.GetBytes("title,text,category,date,time\n" + string.Join('\n', rows));
-        JsonElement made = await _town.Ada.UploadAsync($"imports/{Guid.NewGuid()}", HttpMethod.Put, ("sheet", "fair.csv", sheet));
+        JsonElement made = await _installation.Ada.UploadAsync($"imports/{Guid.NewGuid()}", HttpMethod.Put, ("sheet", "fair.csv", sheet));
         Assert.Equal(300, made.Whole("deliveries"));
         using Page page = await OpenAsync(day);
         page.Until(() => (long)page.Run($"return document.querySelectorAll(`[data-cell='{day:uuuu-MM-dd}'] [data-entry]`).length")! >= 300, "all three hundred");
@@ -158,7 +158,7 @@ public sealed class FrameTests(WebTown web) : IClassFixture<WebTown>
         Keys_(page, Card("Stall 149"), Keys.ArrowDown);
         page.See($"Moved to {Words(day)}, 18:26.");
         Assert.Empty(page.Complaints());
-        await _town.Ada.PostAsync($"imports/{made.Id()}/take-back", new { });
+        await _installation.Ada.PostAsync($"imports/{made.Id()}/take-back", new { });
     }
 
     [Fact]
@@ -166,7 +166,7 @@ public sealed class FrameTests(WebTown web) : IClassFixture<WebTown>
     {
         (Guid _, LocalDate day) = await PlannedAsync("Seen large");
         // A window of 1280 at 200 % has 640 of the page's own pixels across.
-        using Page page = new(_town.Address, width: 640, height: 400);
+        using Page page = new(_installation.Address, width: 640, height: 400);
         page.SignIn("ada@example.org", Databases.Password);
         page.Go($"/w/harbour/calendar?week={Monday(day):uuuu-MM-dd}");
         page.Until(() => page.Driver.FindElements(Card("Seen large")).Count > 0, "the card");
@@ -192,8 +192,8 @@ public sealed class FrameTests(WebTown web) : IClassFixture<WebTown>
     public async Task An_empty_workspace_teaches_the_next_step_in_every_view()
     {
         string name = "Empty" + Guid.NewGuid().ToString("n")[..6];
-        string slug = await _town.EmptyWorkspaceAsync(name);
-        using Page page = new(_town.Address);
+        string slug = await _installation.EmptyWorkspaceAsync(name);
+        using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         foreach ((string path, string words) in new[]
         {
@@ -238,7 +238,7 @@ public sealed class FrameTests(WebTown web) : IClassFixture<WebTown>
 
     private async Task<Page> OpenAsync(LocalDate day, Guid? channel = null)
     {
-        Page page = new(_town.Address);
+        Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         page.Go($"/w/harbour/calendar?week={Monday(day):uuuu-MM-dd}&channel={channel}");
         page.Until(() => page.Count("[data-entry]") > 0, "the week");
@@ -249,21 +249,21 @@ public sealed class FrameTests(WebTown web) : IClassFixture<WebTown>
 
     private async Task<Guid> CategoryAsync()
     {
-        Guid channel = await _town.ConnectAsync(_town.Ada, "hearth", "frame" + Guid.NewGuid().ToString("n")[..6]);
-        return await _town.Ada.CategoryAsync("Fr" + Guid.NewGuid().ToString("n")[..6], channel);
+        Guid channel = await _installation.ConnectAsync(_installation.Ada, "hearth", "frame" + Guid.NewGuid().ToString("n")[..6]);
+        return await _installation.Ada.CategoryAsync("Fr" + Guid.NewGuid().ToString("n")[..6], channel);
     }
 
     /// <summary>A post planned for ten o'clock on the Tuesday of next week.</summary>
     private async Task<(Guid Delivery, LocalDate Day)> PlannedAsync(string text)
     {
         Guid category = await CategoryAsync();
-        Guid post = (await _town.Ada.PostAsync(category, text)).Id();
-        LocalDate day = Monday((await _town.NowAsync()).InZone(Dublin).Date).PlusDays(8);
-        JsonElement plan = await _town.Ada.PostAsync($"posts/{post}/deliveries", new { date = day, time = new LocalTime(10, 0), channels = Array.Empty<Guid>() });
+        Guid post = (await _installation.Ada.PostAsync(category, text)).Id();
+        LocalDate day = Monday((await _installation.NowAsync()).InZone(Dublin).Date).PlusDays(8);
+        JsonElement plan = await _installation.Ada.PostAsync($"posts/{post}/deliveries", new { date = day, time = new LocalTime(10, 0), channels = Array.Empty<Guid>() });
         return (plan.List("planned")[0].Id(), day);
     }
 
-    private async Task<LocalDate?> DateAsync(string title) => await _town.ReadAsync(db => db.Deliveries
+    private async Task<LocalDate?> DateAsync(string title) => await _installation.ReadAsync(db => db.Deliveries
         .Where(d => d.State == DeliveryState.Planned && db.Posts.Any(p => p.Id == d.PostId && p.Title == title)).Select(d => (LocalDate?)d.LocalDate).SingleOrDefaultAsync());
 
     private static async Task UntilAsync(Func<Task<bool>> condition)

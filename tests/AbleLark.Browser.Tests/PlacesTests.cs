@@ -1,25 +1,25 @@
 using System.Text.Json;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using NodaTime;
 using OpenQA.Selenium;
 
 namespace AbleLark.Browser.Tests;
 
 /// <summary>Places given to a post by hand, other wordings of it, and places that passed.</summary>
-public sealed class PlacesTests(WebTown web) : IClassFixture<WebTown>
+public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstallation>
 {
     private static readonly int[] EveryDay = [1, 2, 3, 4, 5, 6, 7];
-    private readonly Town _town = web.Town;
+    private readonly TestInstallation _installation = web.TestInstallation;
 
     [Fact]
     public async Task A_place_is_booked_from_the_desk_who_moves_is_shown_first_and_one_undo_takes_it_back()
     {
         (Guid channel, Guid category) = await LineAsync("desk");
-        Guid first = (await _town.Ada.PostAsync(category, "First come")).Id();
-        Guid second = (await _town.Ada.PostAsync(category, "Pushing in")).Id();
-        await _town.Ada.SlotAsync(category, "09:00", EveryDay, channel);
-        await _town.RoundAsync();
-        using Page page = new(_town.Address);
+        Guid first = (await _installation.Ada.PostAsync(category, "First come")).Id();
+        Guid second = (await _installation.Ada.PostAsync(category, "Pushing in")).Id();
+        await _installation.Ada.SlotAsync(category, "09:00", EveryDay, channel);
+        await _installation.PassAsync();
+        using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         page.Go($"/w/harbour/posts/{first}");
         page.Press("Book a place");
@@ -56,11 +56,11 @@ public sealed class PlacesTests(WebTown web) : IClassFixture<WebTown>
     public async Task A_settled_place_that_comes_sooner_is_taken_from_the_desk()
     {
         (Guid channel, Guid category) = await LineAsync("sooner");
-        await _town.Ada.PostAsync(category, "Settled first");
-        await _town.Ada.SlotAsync(category, "23:57", EveryDay, channel);
-        await _town.RoundAsync();
-        Guid post = (await _town.Ada.PostAsync(category, "Urgent")).Id();
-        using Page page = new(_town.Address);
+        await _installation.Ada.PostAsync(category, "Settled first");
+        await _installation.Ada.SlotAsync(category, "23:57", EveryDay, channel);
+        await _installation.PassAsync();
+        Guid post = (await _installation.Ada.PostAsync(category, "Urgent")).Id();
+        using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         page.Go($"/w/harbour/posts/{post}");
         page.See("A settled place comes sooner:");
@@ -74,8 +74,8 @@ public sealed class PlacesTests(WebTown web) : IClassFixture<WebTown>
     public async Task Other_wordings_are_written_checked_and_kept()
     {
         (_, Guid category) = await LineAsync("wordings", "jot");
-        Guid post = (await _town.Ada.PostAsync(category, "The first wording")).Id();
-        using Page page = new(_town.Address);
+        Guid post = (await _installation.Ada.PostAsync(category, "The first wording")).Id();
+        using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         page.Go($"/w/harbour/posts/{post}");
         page.Press("Add a wording");
@@ -86,7 +86,7 @@ public sealed class PlacesTests(WebTown web) : IClassFixture<WebTown>
         page.Press("Add a wording");
         page.Press("Remove wording 3");
         page.Until(() => page.TextOf("[data-standing]") == "Saved", "it saved");
-        JsonElement[] alternates = (await _town.Ada.GetAsync($"posts/{post}")).GetProperty("content").List("alternates");
+        JsonElement[] alternates = (await _installation.Ada.GetAsync($"posts/{post}")).GetProperty("content").List("alternates");
         Assert.Equal(["The second wording"], alternates.Select(a => a.Text("text")));
         Assert.Empty(page.Complaints());
     }
@@ -95,13 +95,13 @@ public sealed class PlacesTests(WebTown web) : IClassFixture<WebTown>
     public async Task A_place_that_passed_is_listed_on_today_and_the_line_up_narrows_to_one_rota()
     {
         (Guid channel, Guid category) = await LineAsync("passed");
-        LocalDateTime soon = (await _town.NowAsync() + Duration.FromMinutes(20)).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).LocalDateTime;
-        await _town.Ada.SlotAsync(category, $"{soon:HH:mm}", EveryDay, channel);
-        await _town.Ada.PostAsync("rotas", new { name = "Winter lights", slots = new[] { Making.Slot(category, "06:15", EveryDay, channel) } });
-        await _town.RoundAsync();
-        await _town.MoveOnAsync(Duration.FromMinutes(21));
-        await _town.RoundAsync();
-        using Page page = new(_town.Address);
+        LocalDateTime soon = (await _installation.NowAsync() + Duration.FromMinutes(20)).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).LocalDateTime;
+        await _installation.Ada.SlotAsync(category, $"{soon:HH:mm}", EveryDay, channel);
+        await _installation.Ada.PostAsync("rotas", new { name = "Winter lights", slots = new[] { TestData.Slot(category, "06:15", EveryDay, channel) } });
+        await _installation.PassAsync();
+        await _installation.MoveOnAsync(Duration.FromMinutes(21));
+        await _installation.PassAsync();
+        using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         page.Go("/w/harbour/today");
         page.See("Passed with nothing sent");
@@ -128,10 +128,10 @@ public sealed class PlacesTests(WebTown web) : IClassFixture<WebTown>
     [Fact]
     public async Task A_post_that_waits_is_sent_back_with_a_note_from_today_and_its_desk_shows_it()
     {
-        Guid channel = await _town.ConnectAsync(_town.Ada, "hearth", "places-back");
-        Guid category = (await _town.Ada.PostAsync("categories", new { name = "Places back", colour = "tide", monogram = "Pb", usualChannels = new[] { channel }, needsSignOff = true, newPostsRotate = true })).Id();
-        Guid post = (await _town.Ada.PostAsync(category, "Waits for a yes")).Id();
-        using Page page = new(_town.Address);
+        Guid channel = await _installation.ConnectAsync(_installation.Ada, "hearth", "places-back");
+        Guid category = (await _installation.Ada.PostAsync("categories", new { name = "Places back", colour = "tide", monogram = "Pb", usualChannels = new[] { channel }, needsSignOff = true, newPostsRotate = true })).Id();
+        Guid post = (await _installation.Ada.PostAsync(category, "Waits for a yes")).Id();
+        using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         page.Go("/w/harbour/today");
         page.Press("Send back …");
@@ -151,18 +151,18 @@ public sealed class PlacesTests(WebTown web) : IClassFixture<WebTown>
     [Fact]
     public async Task An_edit_that_would_withdraw_an_approval_asks_before_it_is_saved()
     {
-        (Guid hearth, Guid jot) = (await _town.ConnectAsync(_town.Ada, "hearth", "places-approved"), await _town.ConnectAsync(_town.Ada, "jot", "places-approved-too"));
-        Guid category = (await _town.Ada.PostAsync("categories", new { name = "Places approved", colour = "tide", monogram = "Pa", usualChannels = new[] { hearth, jot }, needsSignOff = true, newPostsRotate = true })).Id();
-        Guid post = (await _town.Ada.PostAsync(category, "Read and approved")).Id();
-        await _town.Ada.ApproveAsync(post);
-        using Page page = new(_town.Address);
+        (Guid hearth, Guid jot) = (await _installation.ConnectAsync(_installation.Ada, "hearth", "places-approved"), await _installation.ConnectAsync(_installation.Ada, "jot", "places-approved-too"));
+        Guid category = (await _installation.Ada.PostAsync("categories", new { name = "Places approved", colour = "tide", monogram = "Pa", usualChannels = new[] { hearth, jot }, needsSignOff = true, newPostsRotate = true })).Id();
+        Guid post = (await _installation.Ada.PostAsync(category, "Read and approved")).Id();
+        await _installation.Ada.ApproveAsync(post);
+        using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         page.Go($"/w/harbour/posts/{post}");
         page.Until(() => page.Count("[data-approved='true']") == 2, "both variants with approval");
         page.PressCss("[data-network='jot'] button");
         page.Fill("Text for Jot", "Read, and changed since");
         page.See("Saving this withdraws the approval for Jot: it waits there until somebody approves it again.");
-        Assert.Equal("ready", (await _town.Ada.GetAsync($"posts/{post}")).Text("stage"));
+        Assert.Equal("ready", (await _installation.Ada.GetAsync($"posts/{post}")).Text("stage"));
         page.Press("Leave it as it was");
         page.SeeNoMore("Saving this withdraws");
         page.Fill("Title, for you alone", "Another title alone");
@@ -171,19 +171,19 @@ public sealed class PlacesTests(WebTown web) : IClassFixture<WebTown>
         page.See("Saving this withdraws the approval for Hearth and Jot");
         page.Press("Save, and ask again");
         page.Until(() => page.Count("[data-approved='false']") == 2, "both waiting");
-        Assert.Equal(("awaitingYes", "Another title alone"), ((await _town.Ada.GetAsync($"posts/{post}")).Text("stage"), (await _town.Ada.GetAsync($"posts/{post}")).Text("title")));
+        Assert.Equal(("awaitingYes", "Another title alone"), ((await _installation.Ada.GetAsync($"posts/{post}")).Text("stage"), (await _installation.Ada.GetAsync($"posts/{post}")).Text("title")));
         Assert.Empty(page.Complaints());
     }
 
     private async Task<Guid[]> GivenAsync(Guid channel)
     {
-        LocalDate today = (await _town.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
-        return [.. (await _town.Ada.GetAsync($"line-up?from={today:uuuu-MM-dd}&to={today.PlusDays(13):uuuu-MM-dd}")).List("entries").Where(e => e.Id("channelId") == channel && e.GetProperty("isGiven").GetBoolean()).Select(e => e.Id("postId"))];
+        LocalDate today = (await _installation.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
+        return [.. (await _installation.Ada.GetAsync($"line-up?from={today:uuuu-MM-dd}&to={today.PlusDays(13):uuuu-MM-dd}")).List("entries").Where(e => e.Id("channelId") == channel && e.GetProperty("isGiven").GetBoolean()).Select(e => e.Id("postId"))];
     }
 
     private async Task<(Guid Channel, Guid Category)> LineAsync(string name, string network = "hearth")
     {
-        Guid channel = await _town.ConnectAsync(_town.Ada, network, $"places-{name}");
-        return (channel, await _town.Ada.CategoryAsync($"Places {name}", channel));
+        Guid channel = await _installation.ConnectAsync(_installation.Ada, network, $"places-{name}");
+        return (channel, await _installation.Ada.CategoryAsync($"Places {name}", channel));
     }
 }

@@ -1,5 +1,5 @@
 using System.Text.Json;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using NodaTime;
 using OpenQA.Selenium;
 using OpenQA.Selenium.Interactions;
@@ -7,15 +7,15 @@ using OpenQA.Selenium.Interactions;
 namespace AbleLark.Browser.Tests;
 
 /// <summary>The week laid out by hand, what it leads to before it is applied, and deciding about single places.</summary>
-public sealed class RotaTests(WebTown web) : IClassFixture<WebTown>
+public sealed class RotaTests(WebInstallation web) : IClassFixture<WebInstallation>
 {
-    private readonly Town _town = web.Town;
+    private readonly TestInstallation _installation = web.TestInstallation;
 
     [Fact]
     public async Task A_slot_is_drawn_over_days_dragged_stretched_by_keys_and_applied()
     {
         (_, Guid category, _) = await LineAsync("drawn");
-        using Page page = new(_town.Address);
+        using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         page.Go("/w/harbour/rota");
         page.See("The recurring week");
@@ -42,7 +42,7 @@ public sealed class RotaTests(WebTown web) : IClassFixture<WebTown>
 
         page.Press("Apply");
         page.See("is applied.");
-        JsonElement slot = (await _town.Ada.GetAsync("rotas"))[0].List("slots").Single(s => s.List("categories").Any(c => c.GetGuid() == category));
+        JsonElement slot = (await _installation.Ada.GetAsync("rotas"))[0].List("slots").Single(s => s.List("categories").Any(c => c.GetGuid() == category));
         Assert.Equal([1, 2, 5, 6], slot.List("days").Select(d => d.GetInt32()));
         Assert.Equal("09:30:00", slot.Text("time"));
         page.Press("Undo");
@@ -55,8 +55,8 @@ public sealed class RotaTests(WebTown web) : IClassFixture<WebTown>
     public async Task What_is_dropped_comes_back_and_another_day_is_laid_out_like_it()
     {
         (Guid channel, Guid category, _) = await LineAsync("copied");
-        await _town.Ada.SlotAsync(category, "06:10", [2], channel);
-        using Page page = new(_town.Address);
+        await _installation.Ada.SlotAsync(category, "06:10", [2], channel);
+        using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         page.Go("/w/harbour/rota");
         page.Until(() => page.Count("[data-slot][data-day='2']") > 0, "Tuesday's card");
@@ -81,9 +81,9 @@ public sealed class RotaTests(WebTown web) : IClassFixture<WebTown>
     public async Task A_place_of_the_line_up_is_skipped_filled_by_hand_and_given_back()
     {
         (Guid channel, Guid category, Guid[] posts) = await LineAsync("placed");
-        await _town.Ada.SlotAsync(category, "06:20", [1, 2, 3, 4, 5, 6, 7], channel);
-        LocalDate day = (await _town.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date.PlusDays(6);
-        using Page page = new(_town.Address);
+        await _installation.Ada.SlotAsync(category, "06:20", [1, 2, 3, 4, 5, 6, 7], channel);
+        LocalDate day = (await _installation.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date.PlusDays(6);
+        using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         page.Go($"/w/harbour/calendar?view=list&channel={channel}");
         By mark = By.XPath($"(//tbody[contains(., '{day.ToString("ddd d MMM", System.Globalization.CultureInfo.InvariantCulture)}')]//button[@data-entry])[1]");
@@ -106,12 +106,12 @@ public sealed class RotaTests(WebTown web) : IClassFixture<WebTown>
     public async Task Before_a_layout_is_applied_it_is_asked_what_becomes_of_what_is_settled_and_decided()
     {
         (Guid channel, Guid category, Guid[] posts) = await LineAsync("asked");
-        Guid slot = await _town.Ada.SlotAsync(category, "23:00", [1, 2, 3, 4, 5, 6, 7], channel);
-        await _town.RoundAsync();
-        LocalDate today = (await _town.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
+        Guid slot = await _installation.Ada.SlotAsync(category, "23:00", [1, 2, 3, 4, 5, 6, 7], channel);
+        await _installation.PassAsync();
+        LocalDate today = (await _installation.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
         LocalDate later = today.PlusDays(14);
-        await _town.Ada.PatchAsync($"line-up/occurrences/{slot}/{later:uuuu-MM-dd}", new { fix = new[] { new { channelId = channel, postId = posts[0] } } });
-        using Page page = new(_town.Address);
+        await _installation.Ada.PatchAsync($"line-up/occurrences/{slot}/{later:uuuu-MM-dd}", new { fix = new[] { new { channelId = channel, postId = posts[0] } } });
+        using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         page.Go("/w/harbour/rota");
         int day = (int)today.DayOfWeek;
@@ -129,7 +129,7 @@ public sealed class RotaTests(WebTown web) : IClassFixture<WebTown>
         page.Tick("Move these 2 too");
         page.Press("Apply it so");
         page.See("is applied.");
-        async Task<string[]> OnAsync(LocalDate date) => [.. (await _town.Ada.GetAsync($"line-up?from={date:uuuu-MM-dd}&to={date:uuuu-MM-dd}")).List("entries").Where(e => e.Id("channelId") == channel).Select(e => $"{e.Text("time")} {e.Text("title")}")];
+        async Task<string[]> OnAsync(LocalDate date) => [.. (await _installation.Ada.GetAsync($"line-up?from={date:uuuu-MM-dd}&to={date:uuuu-MM-dd}")).List("entries").Where(e => e.Id("channelId") == channel).Select(e => $"{e.Text("time")} {e.Text("title")}")];
         Assert.StartsWith("23:30:00", Assert.Single(await OnAsync(today)), StringComparison.Ordinal);
         // Kept at its old time, as an exact one.
         Assert.Equal(["23:00:00 asked 0"], await OnAsync(later));
@@ -140,8 +140,8 @@ public sealed class RotaTests(WebTown web) : IClassFixture<WebTown>
     public async Task A_category_s_settings_are_tried_before_they_are_saved()
     {
         (Guid channel, Guid category, _) = await LineAsync("tried");
-        await _town.Ada.SlotAsync(category, "05:10", [1, 3, 5], channel);
-        using Page page = new(_town.Address);
+        await _installation.Ada.SlotAsync(category, "05:10", [1, 3, 5], channel);
+        using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         page.Go("/w/harbour/set-up?part=categories");
         page.Press("Change Line tried");
@@ -152,13 +152,13 @@ public sealed class RotaTests(WebTown web) : IClassFixture<WebTown>
         page.Until(() => page.TextOf("[data-effect] dd:last-of-type").EndsWith('9'), "nine posts missing");
         page.Fill("And with so many posts more", "30");
         page.Until(() => page.TextOf("[data-effect] dd:last-of-type") == "0", "none missing any more");
-        Assert.Equal(JsonValueKind.Null, (await _town.Ada.GetAsync("categories")).EnumerateArray().Single(c => c.Id() == category).GetProperty("gapDays").ValueKind);
+        Assert.Equal(JsonValueKind.Null, (await _installation.Ada.GetAsync("categories")).EnumerateArray().Single(c => c.Id() == category).GetProperty("gapDays").ValueKind);
     }
 
     [Fact]
     public void A_token_is_shown_once_and_revoked()
     {
-        using Page page = new(_town.Address);
+        using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         page.Go("/w/harbour/set-up?part=tokens");
         page.Fill("What it is for", "Wall screen");
@@ -173,10 +173,10 @@ public sealed class RotaTests(WebTown web) : IClassFixture<WebTown>
 
     private async Task<(Guid Channel, Guid Category, Guid[] Posts)> LineAsync(string name)
     {
-        Guid channel = await _town.ConnectAsync(_town.Ada, "hearth", $"line-{name}");
-        Guid category = await _town.Ada.CategoryAsync($"Line {name}", channel);
+        Guid channel = await _installation.ConnectAsync(_installation.Ada, "hearth", $"line-{name}");
+        Guid category = await _installation.Ada.CategoryAsync($"Line {name}", channel);
         List<Guid> posts = [];
-        for (int i = 0; i < 3; i++) posts.Add((await _town.Ada.PostAsync(category, $"{name} {i}")).Id());
+        for (int i = 0; i < 3; i++) posts.Add((await _installation.Ada.PostAsync(category, $"{name} {i}")).Id());
         return (channel, category, [.. posts]);
     }
 

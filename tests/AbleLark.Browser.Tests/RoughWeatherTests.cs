@@ -1,12 +1,12 @@
 using System.Text.Json;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 
 namespace AbleLark.Browser.Tests;
 
 /// <summary>What the page does when things go wrong: nothing typed is lost, and each trouble has its words.</summary>
-public sealed class RoughWeatherTests(WebTown web) : IClassFixture<WebTown>
+public sealed class RoughWeatherTests(WebInstallation web) : IClassFixture<WebInstallation>
 {
-    private readonly Town _town = web.Town;
+    private readonly TestInstallation _installation = web.TestInstallation;
 
     [Fact]
     public async Task A_session_that_runs_out_is_taken_up_again_with_everything_typed()
@@ -32,16 +32,16 @@ public sealed class RoughWeatherTests(WebTown web) : IClassFixture<WebTown>
         (Page page, Guid post) = await DeskAsync("Shared");
         using (page)
         {
-            JsonElement read = await _town.Ada.GetAsync($"posts/{post}");
+            JsonElement read = await _installation.Ada.GetAsync($"posts/{post}");
             // The colleague saves between two keystrokes: before this page can hear of it, it has words of its own.
             page.Run("window.realFetch = window.fetch; window.fetch = (r, o) => { const q = r instanceof Request ? r : new Request(r, o); return q.method === 'PUT' ? new Promise((go) => setTimeout(go, 1500)).then(() => window.realFetch(r, o)) : window.realFetch(r, o); }");
             page.Fill("Common text", "My words");
-            await _town.Ada.SavePostAsync(post, read.Whole("version"), Making.Edit(read.Id("categoryId"), "Their words"));
+            await _installation.Ada.SavePostAsync(post, read.Whole("version"), TestData.Edit(read.Id("categoryId"), "Their words"));
             page.See("Somebody else saved another version of this post meanwhile.");
             Assert.Equal("My words", page.ValueOf("Common text"));
             page.Press("Keep mine");
             page.Until(() => page.TextOf("[data-standing]") == "Saved", "saved over theirs");
-            Assert.Equal("My words", (await _town.Ada.GetAsync($"posts/{post}")).GetProperty("content").Text("text"));
+            Assert.Equal("My words", (await _installation.Ada.GetAsync($"posts/{post}")).GetProperty("content").Text("text"));
         }
     }
 
@@ -51,8 +51,8 @@ public sealed class RoughWeatherTests(WebTown web) : IClassFixture<WebTown>
         (Page page, Guid post) = await DeskAsync("Quiet");
         using (page)
         {
-            JsonElement read = await _town.Ada.GetAsync($"posts/{post}");
-            await _town.Ada.SavePostAsync(post, read.Whole("version"), Making.Edit(read.Id("categoryId"), "From a colleague"));
+            JsonElement read = await _installation.Ada.GetAsync($"posts/{post}");
+            await _installation.Ada.SavePostAsync(post, read.Whole("version"), TestData.Edit(read.Id("categoryId"), "From a colleague"));
             page.Until(() => page.ValueOf("Common text") == "From a colleague", "the colleague's words");
         }
     }
@@ -71,7 +71,7 @@ public sealed class RoughWeatherTests(WebTown web) : IClassFixture<WebTown>
             page.Until(() => page.ValueOf("Common text") == "Typed into silence", "the kept draft");
             page.Until(() => page.TextOf("[data-standing]") == "Saved", "saved now");
         }
-        Assert.Equal("Typed into silence", (await _town.Ada.GetAsync($"posts/{post}")).GetProperty("content").Text("text"));
+        Assert.Equal("Typed into silence", (await _installation.Ada.GetAsync($"posts/{post}")).GetProperty("content").Text("text"));
     }
 
     [Fact]
@@ -80,7 +80,7 @@ public sealed class RoughWeatherTests(WebTown web) : IClassFixture<WebTown>
         (Page page, Guid post) = await DeskAsync("Restart");
         using (page)
         {
-            await _town.RestartAsync(() =>
+            await _installation.RestartAsync(() =>
             {
                 page.See("The server gives no answer just now.");
                 page.Fill("Common text", "Typed while it was away");
@@ -90,9 +90,9 @@ public sealed class RoughWeatherTests(WebTown web) : IClassFixture<WebTown>
             page.Until(() => page.TextOf("[data-standing]") == "Saved", "saved as soon as it was back", TimeSpan.FromSeconds(40));
             page.SeeNoMore("You can go on; what you type is kept");
             // The session, its cookie's keys and the live line outlive the process.
-            JsonElement read = await _town.Ada.GetAsync($"posts/{post}");
+            JsonElement read = await _installation.Ada.GetAsync($"posts/{post}");
             Assert.Equal("Typed while it was away", read.GetProperty("content").Text("text"));
-            await _town.Ada.SavePostAsync(post, read.Whole("version"), Making.Edit(read.Id("categoryId"), "Heard again"));
+            await _installation.Ada.SavePostAsync(post, read.Whole("version"), TestData.Edit(read.Id("categoryId"), "Heard again"));
             page.Until(() => page.ValueOf("Common text") == "Heard again", "news after the restart", TimeSpan.FromSeconds(30));
         }
     }
@@ -100,11 +100,11 @@ public sealed class RoughWeatherTests(WebTown web) : IClassFixture<WebTown>
     [Fact]
     public async Task A_slow_server_shows_that_it_is_waited_for_and_a_move_stands_at_once()
     {
-        Guid channel = await _town.ConnectAsync(_town.Ada, "hearth", "slow" + Guid.NewGuid().ToString("n")[..5]);
-        Guid category = await _town.Ada.CategoryAsync("Slow " + Guid.NewGuid().ToString("n")[..5], channel);
-        Guid post = (await _town.Ada.PostAsync(category, "Slow words")).Id();
-        await _town.Ada.PostAsync($"posts/{post}/deliveries", new { date = "2029-05-02", time = "10:00:00", channels = new[] { channel } });
-        using Page page = new(_town.Address);
+        Guid channel = await _installation.ConnectAsync(_installation.Ada, "hearth", "slow" + Guid.NewGuid().ToString("n")[..5]);
+        Guid category = await _installation.Ada.CategoryAsync("Slow " + Guid.NewGuid().ToString("n")[..5], channel);
+        Guid post = (await _installation.Ada.PostAsync(category, "Slow words")).Id();
+        await _installation.Ada.PostAsync($"posts/{post}/deliveries", new { date = "2029-05-02", time = "10:00:00", channels = new[] { channel } });
+        using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         page.Go($"/w/harbour/calendar?week=2029-05-02&channel={channel}");
         page.Until(() => page.Count("[data-entry]") == 1, "the card");
@@ -132,7 +132,7 @@ public sealed class RoughWeatherTests(WebTown web) : IClassFixture<WebTown>
     [Fact]
     public void An_unknown_zone_and_an_address_that_leads_nowhere_have_words()
     {
-        using Page page = new(_town.Address);
+        using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         page.Go("/w/harbour/set-up?part=time");
         page.Fill("Time zone", "Europe/Atlantis");
@@ -150,13 +150,13 @@ public sealed class RoughWeatherTests(WebTown web) : IClassFixture<WebTown>
     public async Task What_may_have_gone_out_is_answered_on_today_and_what_is_put_aside_shows_there()
     {
         string name = "doubt" + Guid.NewGuid().ToString("n")[..5];
-        Guid channel = await _town.ConnectAsync(_town.Ada, "hearth", name);
-        Guid category = await _town.Ada.CategoryAsync("Ca" + name, channel);
-        Guid there = (await _town.Ada.PlanAsync(_town, (await _town.Ada.PostAsync(category, "Seen by somebody")).Id(), 600, channel))[0];
-        Guid again = (await _town.Ada.PlanAsync(_town, (await _town.Ada.PostAsync(category, "Seen by nobody")).Id(), 601, channel))[0];
-        await _town.WriteAsync($"update deliveries set state = 'Unsure', trouble = 'Its answer was lost.' where id in ({there}, {again})");
-        await _town.WriteAsync($"insert into work_failures (workspace_id, work, subject, count, first_at, last_at, retry_at, words) values ({_town.Ada.Workspace}, 'Figures', {channel}, 5, now(), now(), now() + interval '1 hour', 'The network gave no answer.')");
-        using Page page = new(_town.Address, 1024);
+        Guid channel = await _installation.ConnectAsync(_installation.Ada, "hearth", name);
+        Guid category = await _installation.Ada.CategoryAsync("Ca" + name, channel);
+        Guid there = (await _installation.Ada.PlanAsync(_installation, (await _installation.Ada.PostAsync(category, "Seen by somebody")).Id(), 600, channel))[0];
+        Guid again = (await _installation.Ada.PlanAsync(_installation, (await _installation.Ada.PostAsync(category, "Seen by nobody")).Id(), 601, channel))[0];
+        await _installation.WriteAsync($"update deliveries set state = 'Unsure', trouble = 'Its answer was lost.' where id in ({there}, {again})");
+        await _installation.WriteAsync($"insert into work_failures (workspace_id, work, subject, count, first_at, last_at, retry_at, words) values ({_installation.Ada.Workspace}, 'Figures', {channel}, 5, now(), now(), now() + interval '1 hour', 'The network gave no answer.')");
+        using Page page = new(_installation.Address, 1024);
         page.SignIn("ada@example.org", Databases.Password);
         page.See("Figures can’t be read");
         page.See("Tried 5 times since ");
@@ -171,11 +171,11 @@ public sealed class RoughWeatherTests(WebTown web) : IClassFixture<WebTown>
         page.Press("Note it as sent");
         page.See("Noted as sent.");
         page.Until(() => page.Count("[data-found]") == 1, "one question less");
-        Assert.Equal("sent", await _town.Ada.StateAsync(there));
+        Assert.Equal("sent", await _installation.Ada.StateAsync(there));
         page.Press("It isn't: send it");
-        page.Until(() => _town.Ada.StateAsync(again).Result == "sent", "sent again by the loop");
+        page.Until(() => _installation.Ada.StateAsync(again).Result == "sent", "sent again by the loop");
         page.See("Nothing failed and nothing was missed");
-        await _town.WriteAsync($"delete from work_failures where subject = {channel}");
+        await _installation.WriteAsync($"delete from work_failures where subject = {channel}");
         Assert.Empty(page.Complaints());
     }
 
@@ -183,17 +183,17 @@ public sealed class RoughWeatherTests(WebTown web) : IClassFixture<WebTown>
     public async Task Whoever_comes_second_to_a_delivery_is_told_and_sees_what_it_is_now()
     {
         string name = "second" + Guid.NewGuid().ToString("n")[..5];
-        Guid channel = await _town.ConnectAsync(_town.Ada, "hearth", name);
-        Guid category = await _town.Ada.CategoryAsync("Ca" + name, channel);
-        await _town.Ada.PostAsync($"posts/{(await _town.Ada.PostAsync(category, "Wanted by two")).Id()}/deliveries", new { date = "2029-06-06", time = "10:00:00", channels = new[] { channel } });
-        using Page page = new(_town.Address);
+        Guid channel = await _installation.ConnectAsync(_installation.Ada, "hearth", name);
+        Guid category = await _installation.Ada.CategoryAsync("Ca" + name, channel);
+        await _installation.Ada.PostAsync($"posts/{(await _installation.Ada.PostAsync(category, "Wanted by two")).Id()}/deliveries", new { date = "2029-06-06", time = "10:00:00", channels = new[] { channel } });
+        using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         page.Go($"/w/harbour/calendar?week=2029-06-06&channel={channel}");
         page.PressCss("[data-entry]");
         page.See("Cancel it");
         // A colleague acts, and this page doesn't hear of it in time.
         Guid delivery = Guid.Parse(page.Run("return document.querySelector('[data-entry]').dataset.entry")!.ToString()!);
-        await _town.WriteAsync($"update deliveries set revision = revision + 1 where id = {delivery}");
+        await _installation.WriteAsync($"update deliveries set revision = revision + 1 where id = {delivery}");
         page.Press("Cancel it");
         page.See("Somebody else changed this delivery since you looked at it: it is planned now. Look again, then decide.");
         page.Press("Cancel it");
@@ -204,10 +204,10 @@ public sealed class RoughWeatherTests(WebTown web) : IClassFixture<WebTown>
     public async Task A_channel_is_disconnected_in_set_up_after_it_said_what_that_does()
     {
         string name = "part" + Guid.NewGuid().ToString("n")[..5];
-        Guid channel = await _town.ConnectAsync(_town.Ada, "hearth", name);
-        Guid category = await _town.Ada.CategoryAsync("Ca" + name, channel);
-        await _town.Ada.PlanAsync(_town, (await _town.Ada.PostAsync(category, "Still to come")).Id(), 600, channel);
-        using Page page = new(_town.Address, 1024);
+        Guid channel = await _installation.ConnectAsync(_installation.Ada, "hearth", name);
+        Guid category = await _installation.Ada.CategoryAsync("Ca" + name, channel);
+        await _installation.Ada.PlanAsync(_installation, (await _installation.Ada.PostAsync(category, "Still to come")).Id(), 600, channel);
+        using Page page = new(_installation.Address, 1024);
         page.SignIn("ada@example.org", Databases.Password);
         page.Go("/w/harbour/set-up");
         page.Press($"Change {name}");
@@ -221,9 +221,9 @@ public sealed class RoughWeatherTests(WebTown web) : IClassFixture<WebTown>
 
     private async Task<(Page Page, Guid Post)> DeskAsync(string name)
     {
-        Guid category = await _town.Ada.CategoryAsync(name + " " + Guid.NewGuid().ToString("n")[..6]);
-        Guid post = (await _town.Ada.PostAsync(category, $"{name} words")).Id();
-        Page page = new(_town.Address);
+        Guid category = await _installation.Ada.CategoryAsync(name + " " + Guid.NewGuid().ToString("n")[..6]);
+        Guid post = (await _installation.Ada.PostAsync(category, $"{name} words")).Id();
+        Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         page.Go($"/w/harbour/posts/{post}");
         page.Until(() => page.ValueOf("Common text") == $"{name} words", "the post on the desk");

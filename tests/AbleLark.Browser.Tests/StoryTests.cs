@@ -3,23 +3,23 @@ using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.People;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using Microsoft.EntityFrameworkCore;
 
 namespace AbleLark.Browser.Tests;
 
 /// <summary>The whole job once through, as a planner does it: from an empty workspace to a week of sent posts compared by category.</summary>
-public sealed class StoryTests(WebTown web) : IClassFixture<WebTown>
+public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallation>
 {
-    private readonly Town _town = web.Town;
+    private readonly TestInstallation _installation = web.TestInstallation;
     private readonly string _files = Directory.CreateTempSubdirectory("able-lark-story-").FullName;
 
     [Fact]
     public async Task From_an_empty_workspace_to_a_week_compared_by_category()
     {
-        await _town.AddAccountAsync("jot", "harbour", "Harbour Notes", 5000);
-        await _town.AddAccountAsync("hearth", "harbour", "Harbour Page", 9000);
-        using Page page = new(_town.Address);
+        await _installation.AddAccountAsync("jot", "harbour", "Harbour Notes", 5000);
+        await _installation.AddAccountAsync("hearth", "harbour", "Harbour Page", 9000);
+        using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         page.See("No channel is connected yet.");
 
@@ -39,7 +39,7 @@ public sealed class StoryTests(WebTown web) : IClassFixture<WebTown>
     [Fact]
     public async Task Three_workspaces_are_switched_and_each_shows_its_own()
     {
-        await using (LarkDb db = Databases.Open(_town.Database))
+        await using (LarkDb db = Databases.Open(_installation.Database))
         {
             Person ben = await db.Users.SingleAsync(u => u.Email == "ben@example.org");
             foreach (string name in new[] { "Mill Theatre", "North Allotments" })
@@ -49,7 +49,7 @@ public sealed class StoryTests(WebTown web) : IClassFixture<WebTown>
             }
             await db.SaveChangesAsync();
         }
-        using Page page = new(_town.Address);
+        using Page page = new(_installation.Address);
         page.SignIn("ben@example.org", Databases.Password);
         page.PressMenu("Switch the workspace");
         page.Press("Mill Theatre");
@@ -115,7 +115,7 @@ public sealed class StoryTests(WebTown web) : IClassFixture<WebTown>
     private void WriteWithVariant(Page page)
     {
         string picture = Path.Combine(_files, "shelf.png");
-        File.WriteAllBytes(picture, Making.Png(900, 600));
+        File.WriteAllBytes(picture, TestData.Png(900, 600));
         string wrong = Path.Combine(_files, "shelf.png.txt");
         File.WriteAllText(wrong, "no picture");
 
@@ -202,7 +202,7 @@ public sealed class StoryTests(WebTown web) : IClassFixture<WebTown>
 
     private async Task WatchTheWeekAsync(Page page)
     {
-        await _town.OrderAsync("refuse", 1, "hearth-harbour");
+        await _installation.OrderAsync("refuse", 1, "hearth-harbour");
         page.Press("Calendar");
         page.PressMenu("Demo clock");
         page.Press("Move on a week");
@@ -214,8 +214,8 @@ public sealed class StoryTests(WebTown web) : IClassFixture<WebTown>
         page.See("What was sent");
         page.See("What it earned");
         string? address = page.Driver.FindElement(OpenQA.Selenium.By.LinkText("See it on the network")).GetDomAttribute("href");
-        using HttpClient visitor = new();
-        Assert.Contains("<article>", await visitor.GetStringAsync(address), StringComparison.Ordinal);
+        using HttpClient client = new();
+        Assert.Contains("<article>", await client.GetStringAsync(address), StringComparison.Ordinal);
     }
 
     private async Task MendTheFailureAsync(Page page)
@@ -232,7 +232,7 @@ public sealed class StoryTests(WebTown web) : IClassFixture<WebTown>
         page.Press("Move on a day");
         page.Until(() => page.Count("[data-moving=true]") > 0, "the clock moving");
         page.Until(() => page.Count("[data-moving=true]") == 0, "the clock at rest", TimeSpan.FromSeconds(60));
-        Delivery mended = await _town.ReadAsync(db => db.Deliveries.SingleAsync(d => d.InsteadOf != null));
+        Delivery mended = await _installation.ReadAsync(db => db.Deliveries.SingleAsync(d => d.InsteadOf != null));
         Assert.Equal(DeliveryState.Sent, mended.State);
     }
 

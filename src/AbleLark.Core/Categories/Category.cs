@@ -45,7 +45,7 @@ public sealed class Category
     public double? TargetShare { get; set; }
 
     /// <summary>Another like it, with something changed: for trying.</summary>
-    public Category But(Action<Category> change)
+    public Category CopyWith(Action<Category> change)
     {
         Category other = (Category)MemberwiseClone();
         change(other);

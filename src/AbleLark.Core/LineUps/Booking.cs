@@ -41,8 +41,8 @@ public sealed class Booking
 
     private readonly LineUpInput _input;
     private readonly Instant _from;
-    private readonly Stock _stock;
-    private readonly Rests _rests;
+    private readonly BankIndex _bank;
+    private readonly ActivePauses _pauses;
     private readonly GivenPosts _given;
     private readonly List<Occurrence> _open;
     private readonly Dictionary<Id<Slot>, Slot> _slots;
@@ -51,14 +51,14 @@ public sealed class Booking
     {
         (_input, _from) = (input, from);
         ILookup<OccurrenceKey, Delivery> settled = LineUp.SettledOf(input);
-        _stock = new(input);
-        _rests = new(input);
-        _given = new(input, _stock, _rests, settled);
+        _bank = new(input);
+        _pauses = new(input);
+        _given = new(input, _bank, _pauses, settled);
         _slots = input.Rotas.SelectMany(r => r.Slots).ToDictionary(s => s.Id);
         _open =
         [
             .. Occurrences.Between(input.Rotas, from, from + Duration.FromDays(7 * Weeks), input.Decisions).Where(o =>
-                !settled.Contains(o.Key) && o.ReplacedBy is null && o.Decision?.IsSkipped != true && _rests.Of(o.Slot, DateOf(o)) is null),
+                !settled.Contains(o.Key) && o.ReplacedBy is null && o.Decision?.IsSkipped != true && _pauses.Of(o.Slot, DateOf(o)) is null),
         ];
     }
 
@@ -95,7 +95,7 @@ public sealed class Booking
     {
         if (_given.CantGo(new(channel, post.Id, IsFixed: false)) is not null) return null;
         List<Delivery> turns = [.. _input.Deliveries.Where(d => d.ChannelId == channel && d.PostId == post.Id && d.State.IsTurn())];
-        int gap = _stock.Gaps[_stock.Numbers[post.Id]];
+        int gap = _bank.Gaps[_bank.Numbers[post.Id]];
         return _input.Deliveries
             .Where(d => d.ChannelId == channel && d.PostId != post.Id && d.At > _from && d.At < before && d.State is DeliveryState.Planned or DeliveryState.AwaitingYes)
             .Where(d => d.SlotId is { } slot && _slots.TryGetValue(slot, out Slot? of) && Carries(of, post))
@@ -107,8 +107,8 @@ public sealed class Booking
     /// <summary>Channels chosen for a post that are there.</summary>
     public IReadOnlyList<Id<Channel>> ChannelsOf(Post post)
     {
-        IReadOnlyList<Id<Channel>> chosen = _stock.HasCategory(post.CategoryId) ? post.ChannelsOr(_stock.Category(post.CategoryId)) : post.Channels ?? [];
-        return [.. _stock.Channels.Select(c => c.Id).Where(chosen.Contains)];
+        IReadOnlyList<Id<Channel>> chosen = _bank.HasCategory(post.CategoryId) ? post.ChannelsOr(_bank.Category(post.CategoryId)) : post.Channels ?? [];
+        return [.. _bank.Channels.Select(c => c.Id).Where(chosen.Contains)];
     }
 
     /// <summary>The post's place on one channel and, one after another, those of whom it displaces.</summary>
@@ -132,8 +132,8 @@ public sealed class Booking
             if (there is { IsFixed: true } || (there is not null && kind == BookingKind.NextOpen && there.PostId != moving.Id)) continue;
             BookedPlace place = new(occurrence.Key, occurrence.At);
             chain.Add(new(moving.Id, channel, from, place));
-            if (there is null || there.PostId == moving.Id || !_stock.Numbers.TryGetValue(there.PostId, out int number)) return chain;
-            (moving, from) = (_stock.Posts[number], place);
+            if (there is null || there.PostId == moving.Id || !_bank.Numbers.TryGetValue(there.PostId, out int number)) return chain;
+            (moving, from) = (_bank.Posts[number], place);
         }
         // Whoever is displaced and finds no place goes to the front; the post itself keeps what it has.
         if (moving.Id != post.Id) chain.Add(new(moving.Id, channel, from, null));
@@ -147,7 +147,7 @@ public sealed class Booking
 
     private bool MayTake(Post post, Occurrence occurrence, Id<Channel> channel) =>
         occurrence.Slot.Channels.Contains(channel) && Carries(occurrence.Slot, post)
-        && _rests.OfChannel(channel, DateOf(occurrence)) is null && _given.CantGo(new(channel, post.Id, IsFixed: false)) is null;
+        && _pauses.OfChannel(channel, DateOf(occurrence)) is null && _given.CantGo(new(channel, post.Id, IsFixed: false)) is null;
 
     private static bool Carries(Slot slot, Post post) => slot.Categories.Count == 0 || slot.Categories.Any(post.HasCategory);
 

@@ -2,15 +2,15 @@ using NodaTime;
 
 namespace AbleLark.Core.LineUps;
 
-/// <summary>What an occurrence asks a shelf for.</summary>
-/// <param name="Shelf">The line's posts for the slot's channels.</param>
+/// <summary>What an occurrence asks a set for.</summary>
+/// <param name="CandidateSet">The line's posts for the slot's channels.</param>
 /// <param name="Wanted">Channels still to be filled, by place in the slot.</param>
 /// <param name="PastGap">True: posts inside their gap may go, though never twice on one date; the longest rested first.</param>
 /// <param name="Without">A post that may not go; -1: any may.</param>
 /// <param name="AsStandBy">True: only ready posts that are scheduled on none of the slot's channels may go.</param>
 /// <param name="Gone">Posts that went to an account of this occurrence already, each with the other accounts that it is kept from: one account only means one post for one account.</param>
 internal readonly record struct Request(
-    Shelf Shelf, OrderRule Rule, ulong Wanted, Instant At, LocalDate Date, bool PastGap = false, int Without = -1, bool AsStandBy = false, IReadOnlyList<(int Post, ulong Places)>? Gone = null)
+    CandidateSet CandidateSet, OrderRule Rule, ulong Wanted, Instant At, LocalDate Date, bool PastGap = false, int Without = -1, bool AsStandBy = false, IReadOnlyList<(int Post, ulong Places)>? Gone = null)
 {
     /// <summary>True for what is asked at every occurrence, so that answers hold for the next.</summary>
     public bool IsUsual => !PastGap && !AsStandBy && Without < 0 && Gone is not { Count: > 0 };
@@ -20,7 +20,7 @@ internal readonly record struct Request(
 /// <param name="Post">Number of the chosen post; -1 when none can go.</param>
 /// <param name="Passing">Channels that it can take now, by place in the slot.</param>
 /// <param name="IsRings">True when the ring would have given it, whatever put it first.</param>
-internal sealed record Choice(int Post, int Next, ulong Passing, Standing Standing, int[] Struck, int Base, LocalDate? OpensOn, bool IsRings = false)
+internal sealed record Choice(int Post, int Next, ulong Passing, RankKey RankKey, int[] Struck, int Base, LocalDate? OpensOn, bool IsRings = false)
 {
     public bool IsEmpty => Post < 0;
 }
@@ -30,7 +30,7 @@ internal sealed record Choice(int Post, int Next, ulong Passing, Standing Standi
 /// <param name="sub">1 for a post that has had its turn in the present round.</param>
 /// <param name="within">The order's own figure; at the back, when it was moved there.</param>
 /// <remarks>Kept small: tens of thousands are held in memory.</remarks>
-internal readonly struct Standing(int tier, int sub, long within, bool isNew, long lastTurn, int channel)
+internal readonly struct RankKey(int tier, int sub, long within, bool isNew, long lastTurn, int channel)
 {
     private readonly byte _tier = (byte)tier;
     private readonly byte _sub = (byte)sub;
@@ -44,26 +44,26 @@ internal readonly struct Standing(int tier, int sub, long within, bool isNew, lo
     public int Channel => _channel;
 
     /// <summary>Of several at the back the one that was moved there latest goes last, whatever the order.</summary>
-    public Standing AtTheBack(long movedAt) => new(Back, 0, movedAt, IsNew, LastTurn, Channel);
+    public RankKey AtTheBack(long movedAt) => new(Back, 0, movedAt, IsNew, LastTurn, Channel);
 
     public const int Front = 0;
     public const int New = 1;
     public const int InOrder = 2;
     public const int Back = 3;
 
-    public int CompareTo(in Standing other) =>
+    public int CompareTo(in RankKey other) =>
         Tier != other.Tier ? Tier.CompareTo(other.Tier) : Sub != other.Sub ? Sub.CompareTo(other.Sub) : Within.CompareTo(other.Within);
 }
 
 /// <summary>A post that can go, and where it stands.</summary>
 /// <param name="Post">Its number; a lower one settles ties.</param>
-internal readonly record struct Candidate(int Post, ulong Passing, Standing Standing)
+internal readonly record struct Candidate(int Post, ulong Passing, RankKey RankKey)
 {
     public static readonly Candidate None = new(-1, 0, default);
 
     public bool GoesBefore(in Candidate other)
     {
-        int order = Standing.CompareTo(other.Standing);
+        int order = RankKey.CompareTo(other.RankKey);
         return order != 0 ? order < 0 : Post < other.Post;
     }
 }

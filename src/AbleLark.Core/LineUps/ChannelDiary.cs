@@ -12,7 +12,7 @@ internal sealed class ChannelDiary(Channel channel, DateTimeZone workspaceZone)
     private readonly Dictionary<LocalDate, int> _perDay = [];
 
     /// <summary>When anything last went, or is planned to go, to the channel; the beginning of time if nothing did.</summary>
-    public long Last { get; private set; } = TurnBook.Never;
+    public long Last { get; private set; } = TurnHistory.Never;
 
     public void Add(Instant at)
     {

@@ -5,20 +5,20 @@ using NodaTime;
 namespace AbleLark.Core.LineUps;
 
 /// <summary>Weighs the posts of a line for one occurrence: which may go, and which of them goes first.</summary>
-internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, TurnBook turns, LineStates states)
+internal sealed class Choosing(LineUpInput input, BankIndex bank, ActivePauses pauses, TurnHistory turns, LineStates states)
 {
     private readonly List<Candidate> _candidates = [];
-    private readonly ulong[] _hashes = [.. stock.Posts.Select(p => Shuffle.Of(p.Id.Value))];
+    private readonly ulong[] _hashes = [.. bank.Posts.Select(p => Shuffle.Of(p.Id.Value))];
 
-    /// <summary>By channel: where among the shelf's posts its ring goes on.</summary>
-    private readonly int[] _ringStarts = new int[stock.Channels.Length];
+    /// <summary>By channel: where among the set's posts its ring goes on.</summary>
+    private readonly int[] _ringStarts = new int[bank.Channels.Length];
 
     public Choice Choose(in Request request)
     {
         int[] struck = new int[(int)Rule.Chosen + 1];
-        int day = TurnBook.DayOf(request.Date);
+        int day = TurnHistory.DayOf(request.Date);
         int opens = int.MaxValue;
-        Shelf shelf = request.Shelf;
+        CandidateSet set = request.CandidateSet;
         ulong open = OpenChannels(request);
         int able = 0;
         (Candidate first, Candidate second) = (Candidate.None, Candidate.None);
@@ -26,22 +26,22 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
         // A ring asks who would have gone by it alone, and the back of a line who else is there: both need all candidates.
         bool isRing = request.Rule.Order == Order.OldestFirst && !request.PastGap;
         bool needsAll = turns.AnyBack || isRing;
-        if (request.Rule.Order == Order.OldestFirst) FindRingStarts(shelf);
+        if (request.Rule.Order == Order.OldestFirst) FindRingStarts(set);
         sbyte order = (sbyte)(request.Rule.FreshFirst ? -1 - (int)request.Rule.Order : (int)request.Rule.Order);
-        Screened anew = default;
-        for (int i = 0; i < shelf.Posts.Length; i++)
+        CachedVerdict anew = default;
+        for (int i = 0; i < set.Posts.Length; i++)
         {
-            int post = shelf.Posts[i];
-            ref Screened screened = ref request.IsUsual ? ref shelf.Screened[i] : ref anew;
-            if (!request.IsUsual || !screened.Holds(turns.Version(post), day, request.Wanted, open, order)) Screen(request, i, day, open, order, ref screened);
-            if (screened.OpensOn < opens) opens = screened.OpensOn;
-            if (screened.Struck is { } r)
+            int post = set.Posts[i];
+            ref CachedVerdict verdict = ref request.IsUsual ? ref set.CachedVerdict[i] : ref anew;
+            if (!request.IsUsual || !verdict.Holds(turns.Version(post), day, request.Wanted, open, order)) Screen(request, i, day, open, order, ref verdict);
+            if (verdict.OpensOn < opens) opens = verdict.OpensOn;
+            if (verdict.Struck is { } r)
             {
                 struck[(int)r]++;
                 continue;
             }
             able++;
-            Candidate candidate = new(post, screened.Passing, screened.HasStanding ? screened.Standing : StandingOf(request, i, day, open, screened.Passing));
+            Candidate candidate = new(post, verdict.Passing, verdict.HasRankKey ? verdict.RankKey : RankKeyOf(request, i, day, open, verdict.Passing));
             if (needsAll) _candidates.Add(candidate);
             else Place(candidate, ref first, ref second);
         }
@@ -50,49 +50,49 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
             if (turns.AnyBack) SendBack(request);
             foreach (Candidate candidate in _candidates) Place(candidate, ref first, ref second);
         }
-        LocalDate? opensOn = opens == int.MaxValue ? null : TurnBook.DateOf(opens);
-        if (able == 0) return new(-1, -1, 0, default, struck, shelf.Posts.Length, opensOn);
-        if (second.Post >= 0 && IsLastOfTheRoundBefore(request, first) && second.Standing.Tier is Standing.InOrder or Standing.New) (first, second) = (second, first);
+        LocalDate? opensOn = opens == int.MaxValue ? null : TurnHistory.DateOf(opens);
+        if (able == 0) return new(-1, -1, 0, default, struck, set.Posts.Length, opensOn);
+        if (second.Post >= 0 && IsLastOfTheRoundBefore(request, first) && second.RankKey.Tier is RankKey.InOrder or RankKey.New) (first, second) = (second, first);
         struck[(int)Rule.NextInLine] = able - 1;
         struck[(int)Rule.Chosen] = 1;
-        return new(first.Post, second.Post, first.Passing, first.Standing, struck, shelf.Posts.Length, opensOn, isRing && RingWouldGive(shelf) == first.Post);
+        return new(first.Post, second.Post, first.Passing, first.RankKey, struck, set.Posts.Length, opensOn, isRing && RingWouldGive(set) == first.Post);
     }
 
     /// <summary>Asks all rules of a post, and notes how long the answer holds.</summary>
-    /// <param name="index">Its place on the shelf.</param>
-    private void Screen(in Request request, int index, int day, ulong open, sbyte order, ref Screened screened)
+    /// <param name="index">Its place on the set.</param>
+    private void Screen(in Request request, int index, int day, ulong open, sbyte order, ref CachedVerdict verdict)
     {
-        int post = request.Shelf.Posts[index];
-        screened = new() { Version = turns.Version(post), Wanted = request.Wanted, Open = open, Order = order, OpensOn = int.MaxValue, Until = int.MaxValue };
-        screened.Struck = RuleOn(request, index, day, open, ref screened.OpensOn, ref screened.Until, out screened.Passing);
-        if (screened.Struck is not null || request.Rule.Order is not (Order.NewestFirst or Order.LongestRested)) return;
+        int post = request.CandidateSet.Posts[index];
+        verdict = new() { Version = turns.Version(post), Wanted = request.Wanted, Open = open, Order = order, OpensOn = int.MaxValue, Until = int.MaxValue };
+        verdict.Struck = RuleOn(request, index, day, open, ref verdict.OpensOn, ref verdict.Until, out verdict.Passing);
+        if (verdict.Struck is not null || request.Rule.Order is not (Order.NewestFirst or Order.LongestRested)) return;
         // Where it stands stays so, until it has a turn, if the order looks at nothing but turns and it is read on a channel that it passes on.
-        int first = BitOperations.TrailingZeroCount(request.Shelf.Open[index].Open & open);
-        if ((screened.Passing >> first & 1) == 0 || turns.IsMoved(turns.LineOf(request.Shelf.Channels[first], post))) return;
-        (screened.HasStanding, screened.Standing) = (true, StandingOf(request, index, day, open, screened.Passing));
+        int first = BitOperations.TrailingZeroCount(request.CandidateSet.Open[index].Open & open);
+        if ((verdict.Passing >> first & 1) == 0 || turns.IsMoved(turns.LineOf(request.CandidateSet.Channels[first], post))) return;
+        (verdict.HasRankKey, verdict.RankKey) = (true, RankKeyOf(request, index, day, open, verdict.Passing));
     }
 
-    /// <summary>Notes for each channel of a shelf after which of its posts the ring goes on; steps count the shelf's posts alone.</summary>
-    private void FindRingStarts(Shelf shelf)
+    /// <summary>Notes for each channel of a set after which of its posts the ring goes on; steps count the set's posts alone.</summary>
+    private void FindRingStarts(CandidateSet set)
     {
-        foreach (int channel in shelf.Channels)
+        foreach (int channel in set.Channels)
         {
-            int at = Array.BinarySearch(shelf.Posts, states.Of(shelf.Line, channel).RingAt);
+            int at = Array.BinarySearch(set.Posts, states.Of(set.Line, channel).RingAt);
             _ringStarts[channel] = at < 0 ? ~at : at + 1;
         }
     }
 
-    private int RingSteps(Shelf shelf, int index, int channel) => (index - _ringStarts[channel] + shelf.Posts.Length) % shelf.Posts.Length;
+    private int RingSteps(CandidateSet set, int index, int channel) => (index - _ringStarts[channel] + set.Posts.Length) % set.Posts.Length;
 
     /// <summary>The candidate that the ring alone would give. Those moved to the back wait; where all do, none is passed over.</summary>
-    private int RingWouldGive(Shelf shelf)
+    private int RingWouldGive(CandidateSet set)
     {
-        bool onlyBack = _candidates.TrueForAll(c => c.Standing.Tier == Standing.Back);
+        bool onlyBack = _candidates.TrueForAll(c => c.RankKey.Tier == RankKey.Back);
         (int best, int least) = (-1, int.MaxValue);
         foreach (Candidate candidate in _candidates)
         {
-            if (!onlyBack && candidate.Standing.Tier == Standing.Back) continue;
-            int steps = RingSteps(shelf, Array.BinarySearch(shelf.Posts, candidate.Post), candidate.Standing.Channel);
+            if (!onlyBack && candidate.RankKey.Tier == RankKey.Back) continue;
+            int steps = RingSteps(set, Array.BinarySearch(set.Posts, candidate.Post), candidate.RankKey.Channel);
             if (steps < least) (best, least) = (candidate.Post, steps);
         }
         return best;
@@ -114,11 +114,11 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
     /// <summary>The first rule that keeps a post from one channel of a slot; null when none does.</summary>
     public Rule? RuleFor(in Request request, int post, int place)
     {
-        int index = Array.BinarySearch(request.Shelf.Posts, post);
+        int index = Array.BinarySearch(request.CandidateSet.Posts, post);
         if (index < 0) return Rule.Category;
         (int opens, int until) = (0, 0);
         Request one = request with { Wanted = 1ul << place };
-        return RuleOn(one, index, TurnBook.DayOf(request.Date), OpenChannels(one), ref opens, ref until, out _);
+        return RuleOn(one, index, TurnHistory.DayOf(request.Date), OpenChannels(one), ref opens, ref until, out _);
     }
 
     /// <summary>Every post of the line in the order in which it would go, and after them those that can't, each with its rule.</summary>
@@ -126,15 +126,15 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
     {
         List<(int Post, Rule? Struck)> struck = [];
         _candidates.Clear();
-        int day = TurnBook.DayOf(request.Date);
+        int day = TurnHistory.DayOf(request.Date);
         ulong open = OpenChannels(request);
         (int opens, int until) = (0, 0);
-        FindRingStarts(request.Shelf);
-        for (int i = 0; i < request.Shelf.Posts.Length; i++)
+        FindRingStarts(request.CandidateSet);
+        for (int i = 0; i < request.CandidateSet.Posts.Length; i++)
         {
-            int post = request.Shelf.Posts[i];
+            int post = request.CandidateSet.Posts[i];
             if (RuleOn(request, i, day, open, ref opens, ref until, out ulong passing) is { } rule) struck.Add((post, rule));
-            else _candidates.Add(new(post, passing, StandingOf(request, i, day, open, passing)));
+            else _candidates.Add(new(post, passing, RankKeyOf(request, i, day, open, passing)));
         }
         SendBack(request);
         _candidates.Sort((a, b) => a.Post == b.Post ? 0 : a.GoesBefore(b) ? -1 : 1);
@@ -146,32 +146,32 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
     private ulong OpenChannels(in Request request)
     {
         ulong open = 0;
-        for (int place = 0; place < request.Shelf.Channels.Length; place++)
+        for (int place = 0; place < request.CandidateSet.Channels.Length; place++)
         {
-            if (Closed(request.Shelf.Channels[place], request.At, request.Date) is null) open |= 1ul << place;
+            if (Closed(request.CandidateSet.Channels[place], request.At, request.Date) is null) open |= 1ul << place;
         }
         return open;
     }
 
     /// <summary>Why nothing by rotation goes to a channel at an instant; null when something may.</summary>
-    public ReasonCode? Closed(int channel, Instant at, LocalDate date) => rests.OfChannel(stock.Channels[channel].Id, date) ?? turns.Diary(channel).Breaks(at);
+    public ReasonCode? Closed(int channel, Instant at, LocalDate date) => pauses.OfChannel(bank.Channels[channel].Id, date) ?? turns.Diary(channel).Breaks(at);
 
     /// <summary>Null while a channel stays open to the post; else the rule that strikes the last of them, which is the one that counts.</summary>
-    /// <param name="index">The post's place on the shelf.</param>
+    /// <param name="index">The post's place on the set.</param>
     /// <param name="opens">Lowered to the first day on which the gap ends, where the gap is what counts.</param>
     /// <param name="until">Lowered to the first day on which the answer may be another without anything having been sent.</param>
     private Rule? RuleOn(in Request request, int index, int day, ulong open, ref int opens, ref int until, out ulong passing)
     {
         passing = 0;
-        int post = request.Shelf.Posts[index];
-        ShelfPost fit = request.Shelf.Open[index];
+        int post = request.CandidateSet.Posts[index];
+        SetPost fit = request.CandidateSet.Open[index];
         if (post == request.Without) return Rule.LeftOut;
-        if (request.AsStandBy && stock.Posts[post].Stage != Stage.Ready) return Rule.Stage;
+        if (request.AsStandBy && bank.Posts[post].Stage != Stage.Ready) return Rule.Stage;
         if (fit.Struck is { } always) return always;
         Lifespan lifespan = Lifespan.Evergreen;
-        if (!stock.IsPlain[post])
+        if (!bank.IsPlain[post])
         {
-            Post whole = stock.Posts[post];
+            Post whole = bank.Posts[post];
             until = 0;
             if (request.Date < whole.From || request.Date > whole.To) return Rule.Lifespan;
             lifespan = whole.Lifespan;
@@ -182,15 +182,15 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
         able &= open;
         if (able == 0) return Rule.ChannelClosed;
         if (lifespan == Lifespan.OnceAltogether && turns.HasTurnApartFrom(post, request.At.ToUnixTimeTicks())) return Rule.Once;
-        if (request.AsStandBy && IsScheduledInSlot(request.Shelf, post)) return Rule.Gap;
+        if (request.AsStandBy && IsScheduledInSlot(request.CandidateSet, post)) return Rule.Gap;
         ulong gone = Gone(request, post);
-        int gap = request.PastGap ? 1 : stock.Gaps[post];
+        int gap = request.PastGap ? 1 : bank.Gaps[post];
         int reopens = int.MaxValue;
         Rule last = Rule.Once;
         for (; able != 0; able &= able - 1)
         {
             int place = BitOperations.TrailingZeroCount(able);
-            int channel = request.Shelf.Channels[place];
+            int channel = request.CandidateSet.Channels[place];
             int line = turns.LineOf(channel, post);
             until = Math.Min(until, turns.HoldsUntil(line, channel, post, day));
             Rule rule;
@@ -215,9 +215,9 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
         return last;
     }
 
-    private bool IsScheduledInSlot(Shelf shelf, int post)
+    private bool IsScheduledInSlot(CandidateSet set, int post)
     {
-        foreach (int channel in shelf.Channels)
+        foreach (int channel in set.Channels)
         {
             if (turns.IsScheduled(turns.LineOf(channel, post))) return true;
         }
@@ -239,48 +239,48 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
     /// On a channel that can't take it, it has no turn yet and would be new for ever, and the slot's other channels would
     /// get it again and again.
     /// </summary>
-    private Standing StandingOf(in Request request, int index, int day, ulong open, ulong passing)
+    private RankKey RankKeyOf(in Request request, int index, int day, ulong open, ulong passing)
     {
-        ShelfPost fit = request.Shelf.Open[index];
-        int post = request.Shelf.Posts[index];
+        SetPost fit = request.CandidateSet.Open[index];
+        int post = request.CandidateSet.Posts[index];
         int place = BitOperations.TrailingZeroCount(fit.Open);
         for (ulong rest = fit.Open & open; rest != 0; rest &= rest - 1)
         {
             int next = BitOperations.TrailingZeroCount(rest);
             // What passes was asked that already.
-            if ((passing >> next & 1) == 0 && (turns.HasOpenFailure(turns.LineOf(request.Shelf.Channels[next], post)) || turns.Wording(request.Shelf.Channels[next], post, day) < 0)) continue;
+            if ((passing >> next & 1) == 0 && (turns.HasOpenFailure(turns.LineOf(request.CandidateSet.Channels[next], post)) || turns.Wording(request.CandidateSet.Channels[next], post, day) < 0)) continue;
             place = next;
             break;
         }
-        int channel = request.Shelf.Channels[place];
+        int channel = request.CandidateSet.Channels[place];
         int line = turns.LineOf(channel, post);
         long at = request.At.ToUnixTimeTicks();
         long last = turns.Last(line);
-        bool isNew = last == TurnBook.Never;
-        if (turns.Front(line, at) is not TurnBook.Never and var front) return new(Standing.Front, 0, -front, isNew, last, channel);
+        bool isNew = last == TurnHistory.Never;
+        if (turns.Front(line, at) is not TurnHistory.Never and var front) return new(RankKey.Front, 0, -front, isNew, last, channel);
         Order order = request.PastGap ? Order.LongestRested : request.Rule.Order;
         bool goesFirst = isNew && (request.Rule.FreshFirst || order is Order.NewestFirst or Order.LongestRested or Order.GoodOnesOftener);
         (int sub, long within) = Within(request, order, index, channel, isNew, last, at);
-        return new(goesFirst ? Standing.New : Standing.InOrder, sub, within, isNew, last, channel);
+        return new(goesFirst ? RankKey.New : RankKey.InOrder, sub, within, isNew, last, channel);
     }
 
     private (int Sub, long Within) Within(in Request request, Order order, int index, int channel, bool isNew, long last, long at)
     {
-        int post = request.Shelf.Posts[index];
+        int post = request.CandidateSet.Posts[index];
         switch (order)
         {
             case Order.OldestFirst:
-                return (0, RingSteps(request.Shelf, index, channel));
+                return (0, RingSteps(request.CandidateSet, index, channel));
             case Order.Shuffled:
-                LineState state = states.Of(request.Shelf.Line, channel);
+                LineState state = states.Of(request.CandidateSet.Line, channel);
                 int sub = state.WasGivenThisRound(post) ? 1 : 0;
-                return (sub, Shuffle.Mix(request.Rule.Seed, request.Shelf.Line, state.Round + sub, _hashes[post]));
+                return (sub, Shuffle.Mix(request.Rule.Seed, request.CandidateSet.Line, state.Round + sub, _hashes[post]));
             case Order.NewestFirst when isNew:
-                return (0, -stock.AddedAt[post]);
+                return (0, -bank.AddedAt[post]);
             case Order.GoodOnesOftener when isNew:
                 return (0, long.MinValue + 1 + post);
             case Order.GoodOnesOftener:
-                double score = input.Scores.Count == 0 ? 1 : input.Scores.GetValueOrDefault((stock.Posts[post].Id, stock.Channels[channel].Id), 1);
+                double score = input.Scores.Count == 0 ? 1 : input.Scores.GetValueOrDefault((bank.Posts[post].Id, bank.Channels[channel].Id), 1);
                 double weight = Math.Max(0, at - last) * score;
                 return (0, -BitConverter.DoubleToInt64Bits(weight));
             default:
@@ -291,9 +291,9 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
     /// <summary>Of several at the back each waits for those before it, not for those that were moved there later.</summary>
     private bool WasSentBackLater(in Candidate other, in Candidate than, long back, long at)
     {
-        if (other.Standing.Tier == Standing.Front) return false;
-        long its = turns.Back(turns.LineOf(other.Standing.Channel, other.Post), at);
-        return its != TurnBook.Never && (its > back || (its == back && other.Post > than.Post));
+        if (other.RankKey.Tier == RankKey.Front) return false;
+        long its = turns.Back(turns.LineOf(other.RankKey.Channel, other.Post), at);
+        return its != TurnHistory.Never && (its > back || (its == back && other.Post > than.Post));
     }
 
     /// <summary>Puts behind all others those that a planner moved to the back, while another candidate waits that has had no turn since.</summary>
@@ -303,16 +303,16 @@ internal sealed class Choosing(LineUpInput input, Stock stock, Rests rests, Turn
         for (int i = 0; i < _candidates.Count; i++)
         {
             Candidate candidate = _candidates[i];
-            long back = turns.Back(turns.LineOf(candidate.Standing.Channel, candidate.Post), at);
-            if (back == TurnBook.Never || candidate.Standing.Tier == Standing.Front) continue;
-            if (_candidates.Exists(other => other.Post != candidate.Post && !turns.HadTurnSince(turns.LineOf(other.Standing.Channel, other.Post), back, at) && !WasSentBackLater(other, candidate, back, at)))
-                _candidates[i] = candidate with { Standing = candidate.Standing.AtTheBack(back) };
+            long back = turns.Back(turns.LineOf(candidate.RankKey.Channel, candidate.Post), at);
+            if (back == TurnHistory.Never || candidate.RankKey.Tier == RankKey.Front) continue;
+            if (_candidates.Exists(other => other.Post != candidate.Post && !turns.HadTurnSince(turns.LineOf(other.RankKey.Channel, other.Post), back, at) && !WasSentBackLater(other, candidate, back, at)))
+                _candidates[i] = candidate with { RankKey = candidate.RankKey.AtTheBack(back) };
         }
     }
 
     private bool IsLastOfTheRoundBefore(in Request request, in Candidate first)
     {
-        if (request.Rule.Order != Order.Shuffled || request.PastGap || first.Standing is { Sub: 0 } or { Tier: Standing.Front or Standing.Back }) return false;
-        return states.Of(request.Shelf.Line, first.Standing.Channel).LastGiven == first.Post;
+        if (request.Rule.Order != Order.Shuffled || request.PastGap || first.RankKey is { Sub: 0 } or { Tier: RankKey.Front or RankKey.Back }) return false;
+        return states.Of(request.CandidateSet.Line, first.RankKey.Channel).LastGiven == first.Post;
     }
 }

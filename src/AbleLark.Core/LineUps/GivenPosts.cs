@@ -8,7 +8,7 @@ using NodaTime;
 namespace AbleLark.Core.LineUps;
 
 /// <summary>Posts that people gave to places: booked, or fixed.</summary>
-internal sealed class GivenPosts(LineUpInput input, Stock stock, Rests rests, ILookup<OccurrenceKey, Delivery> settled)
+internal sealed class GivenPosts(LineUpInput input, BankIndex bank, ActivePauses pauses, ILookup<OccurrenceKey, Delivery> settled)
 {
     /// <summary>Posts that people gave to places still to come: they count as planned, however far ahead.</summary>
     public IEnumerable<GivenTurn> TurnsFrom(Instant from)
@@ -19,11 +19,11 @@ internal sealed class GivenPosts(LineUpInput input, Stock stock, Rests rests, IL
             if (!slots.TryGetValue(decision.SlotId, out var found) || Occurrences.Of(found.Rota, found.Slot, decision.Date, decision) is not { } at || at < from) continue;
             LocalDate date = at.InZone(input.Zone).Date;
             bool isReplaced = input.Rotas.Any(r => r.StandsInFor == found.Rota.Id && r.RemovedAt is null && r.HoldsOn(decision.Date));
-            if (isReplaced || rests.Of(found.Slot, date) is not null) continue;
+            if (isReplaced || pauses.Of(found.Slot, date) is not null) continue;
             foreach (GivenPost given in decision.Posts)
             {
-                if (stock.ChannelNumber(given.ChannelId) is not { } channel || !found.Slot.Channels.Contains(given.ChannelId) || CantGo(given) is not null || rests.OfChannel(given.ChannelId, date) is not null) continue;
-                yield return new(channel, stock.Numbers[given.PostId], at, stock.FitOf(given)?.FirstWording ?? 0);
+                if (bank.ChannelNumber(given.ChannelId) is not { } channel || !found.Slot.Channels.Contains(given.ChannelId) || CantGo(given) is not null || pauses.OfChannel(given.ChannelId, date) is not null) continue;
+                yield return new(channel, bank.Numbers[given.PostId], at, bank.FitOf(given)?.FirstWording ?? 0);
             }
         }
     }
@@ -31,20 +31,20 @@ internal sealed class GivenPosts(LineUpInput input, Stock stock, Rests rests, IL
     public Pick PickFor(GivenPost given, LocalDate date)
     {
         if (CantGo(given) is { } rule) return new(given.ChannelId, null, null, new(ReasonCode.GivenCantGo, Struck: rule)) { IsGiven = true };
-        if (rests.OfChannel(given.ChannelId, date) is { } closed) return new(given.ChannelId, null, null, new(closed)) { IsGiven = true };
-        int wording = stock.FitOf(given)?.FirstWording ?? 0;
-        bool isHeld = stock.Waits(stock.ChannelNumber(given.ChannelId)!.Value, stock.Numbers[given.PostId], wording);
+        if (pauses.OfChannel(given.ChannelId, date) is { } closed) return new(given.ChannelId, null, null, new(closed)) { IsGiven = true };
+        int wording = bank.FitOf(given)?.FirstWording ?? 0;
+        bool isHeld = bank.Waits(bank.ChannelNumber(given.ChannelId)!.Value, bank.Numbers[given.PostId], wording);
         return new(given.ChannelId, given.PostId, null, new(given.IsFixed ? ReasonCode.Fixed : ReasonCode.Booked)) { IsGiven = true, IsHeld = isHeld, Alternate = wording };
     }
 
     /// <summary>A given post needs only this: it is ready or held, its channel is chosen, and nothing blocks it there.</summary>
     public Rule? CantGo(GivenPost given)
     {
-        if (!stock.Numbers.TryGetValue(given.PostId, out int number)) return Rule.Stage;
-        Post post = stock.Posts[number];
+        if (!bank.Numbers.TryGetValue(given.PostId, out int number)) return Rule.Stage;
+        Post post = bank.Posts[number];
         if (post.Stage is not (Stage.Ready or Stage.AwaitingYes)) return Rule.Stage;
-        IReadOnlyList<Id<Channel>> chosen = stock.HasCategory(post.CategoryId) ? post.ChannelsOr(stock.Category(post.CategoryId)) : post.Channels ?? [];
+        IReadOnlyList<Id<Channel>> chosen = bank.HasCategory(post.CategoryId) ? post.ChannelsOr(bank.Category(post.CategoryId)) : post.Channels ?? [];
         if (!chosen.Contains(given.ChannelId)) return Rule.ChannelChosen;
-        return stock.FitOf(given) is { Fits: true } ? null : Rule.Fit;
+        return bank.FitOf(given) is { Fits: true } ? null : Rule.Fit;
     }
 }

@@ -8,8 +8,8 @@ namespace AbleLark.Core.LineUps;
 internal sealed class LineState
 {
     private readonly Dictionary<int, int> _rounds = [];
-    private long _ringMovedAt = TurnBook.Never;
-    private long _lastGivenAt = TurnBook.Never;
+    private long _ringMovedAt = TurnHistory.Never;
+    private long _lastGivenAt = TurnHistory.Never;
 
     /// <summary>Number of the post that the ring gave last; -1 before its first.</summary>
     public int RingAt { get; private set; } = -1;
@@ -42,7 +42,7 @@ internal sealed class LineStates
 {
     private readonly Dictionary<(Guid Line, int Channel), LineState> _states = [];
 
-    public LineStates(LineUpInput input, Stock stock)
+    public LineStates(LineUpInput input, BankIndex bank)
     {
         // Places of one instant in the order in which they are filled: rank of the rota, then place of the slot in it.
         Dictionary<Id<Slot>, (int Rank, int Place)> places = input.Rotas.SelectMany(r => r.Slots.Select(s => (s.Id, r.Rank, s.Place))).ToDictionary(s => s.Id, s => (s.Rank, s.Place));
@@ -50,7 +50,7 @@ internal sealed class LineStates
         foreach (Delivery d in input.Deliveries.Where(d => d.GivenBy is not null && d.State.IsTurn() && d.State != DeliveryState.StandBy)
             .OrderBy(d => d.At).ThenBy(d => d.SlotId is { } slot ? places.GetValueOrDefault(slot) : default).ThenBy(d => d.Id))
         {
-            if (stock.ChannelNumber(d.ChannelId) is not { } channel || !stock.Numbers.TryGetValue(d.PostId, out int post)) continue;
+            if (bank.ChannelNumber(d.ChannelId) is not { } channel || !bank.Numbers.TryGetValue(d.PostId, out int post)) continue;
             if (d.GivenInOrder is { } order) Give(new(d.GivenBy!.Value, order, d.Round), channel, post, d.At);
         }
     }

@@ -12,8 +12,8 @@ namespace AbleLark.Core.LineUps;
 public sealed class LineUp
 {
     private readonly LineUpInput _input;
-    private readonly Stock _stock;
-    private readonly Rests _rests;
+    private readonly BankIndex _bank;
+    private readonly ActivePauses _pauses;
     private readonly Lines _lines;
     private readonly GivenPosts _given;
     private readonly Choosing _choosing;
@@ -24,15 +24,15 @@ public sealed class LineUp
     private LineUp(LineUpInput input, Instant from, bool withStandBys)
     {
         _input = input;
-        _stock = new(input);
+        _bank = new(input);
         _settled = SettledOf(input);
-        _rests = new(input);
-        _lines = new(_stock, _rests);
-        _given = new(input, _stock, _rests, _settled);
-        TurnBook turns = new(input, _stock, from, [.. _given.TurnsFrom(from)]);
-        LineStates states = new(input, _stock);
-        _choosing = new(input, _stock, _rests, turns, states);
-        _rotation = new(input, _stock, _lines, turns, states, _choosing, withStandBys);
+        _pauses = new(input);
+        _lines = new(_bank, _pauses);
+        _given = new(input, _bank, _pauses, _settled);
+        TurnHistory turns = new(input, _bank, from, [.. _given.TurnsFrom(from)]);
+        LineStates states = new(input, _bank);
+        _choosing = new(input, _bank, _pauses, turns, states);
+        _rotation = new(input, _bank, _lines, turns, states, _choosing, withStandBys);
     }
 
     /// <summary>The places with <paramref name="from"/> ≤ instant &lt; <paramref name="until"/>, in order.</summary>
@@ -76,7 +76,7 @@ public sealed class LineUp
         if (occurrence.ReplacedBy is { } other) return Empty(occurrence, new(ReasonCode.Replaced) { Other = other.Name }, PlaceState.Replaced);
         if (occurrence.Decision?.IsSkipped == true) return Empty(occurrence, new(ReasonCode.Skipped), PlaceState.Skipped);
         LocalDate date = occurrence.At.InZone(_input.Zone).Date;
-        if (_rests.Of(occurrence.Slot, date) is { } rest) return Empty(occurrence, new(rest), PlaceState.Paused);
+        if (_pauses.Of(occurrence.Slot, date) is { } rest) return Empty(occurrence, new(rest), PlaceState.Paused);
         int[] channels = ChannelsOf(occurrence.Slot);
         if (channels.Length == 0) return Empty(occurrence, new(ReasonCode.NoChannel));
 
@@ -84,13 +84,13 @@ public sealed class LineUp
         ulong wanted = channels.Length == 64 ? ulong.MaxValue : (1ul << channels.Length) - 1;
         foreach (GivenPost given in occurrence.Decision?.Posts ?? [])
         {
-            int place = _stock.ChannelNumber(given.ChannelId) is { } number ? Array.IndexOf(channels, number) : -1;
+            int place = _bank.ChannelNumber(given.ChannelId) is { } number ? Array.IndexOf(channels, number) : -1;
             if (place < 0) continue;
             wanted &= ~(1ul << place);
             picks[place] = _given.PickFor(given, date);
         }
         Reason? reason = wanted == 0 ? null : _rotation.Fill(occurrence, channels, date, wanted, picks);
-        Pick[] all = [.. picks.Select((p, i) => p ?? new Pick(_stock.Channels[channels[i]].Id, null, null, reason!))];
+        Pick[] all = [.. picks.Select((p, i) => p ?? new Pick(_bank.Channels[channels[i]].Id, null, null, reason!))];
         return new(occurrence, all, reason ?? all[0].Reason);
     }
 
@@ -103,15 +103,15 @@ public sealed class LineUp
         List<(Post, Rule?)> all = [];
         foreach (Line line in _lines.Of(occurrence, channels, date))
         {
-            foreach ((int post, Rule? struck) in _choosing.Rank(new(line.Shelf, line.Rule, wanted, occurrence.At, date)))
+            foreach ((int post, Rule? struck) in _choosing.Rank(new(line.CandidateSet, line.Rule, wanted, occurrence.At, date)))
             {
-                if (seen.Add(post)) all.Add((_stock.Posts[post], struck));
+                if (seen.Add(post)) all.Add((_bank.Posts[post], struck));
             }
         }
         return all;
     }
 
-    private int[] ChannelsOf(Slot slot) => _channels.TryGetValue(slot.Id, out int[]? known) ? known : _channels[slot.Id] = [.. slot.Channels.Select(_stock.ChannelNumber).OfType<int>()];
+    private int[] ChannelsOf(Slot slot) => _channels.TryGetValue(slot.Id, out int[]? known) ? known : _channels[slot.Id] = [.. slot.Channels.Select(_bank.ChannelNumber).OfType<int>()];
 
     private static Place Settled(Occurrence occurrence, Delivery[] deliveries)
     {

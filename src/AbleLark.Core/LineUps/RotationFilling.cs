@@ -6,10 +6,10 @@ using NodaTime;
 namespace AbleLark.Core.LineUps;
 
 /// <summary>Fills by rotation what people have left free of an occurrence.</summary>
-internal sealed class RotationFilling(LineUpInput input, Stock stock, Lines lines, TurnBook turns, LineStates states, Choosing choosing, bool withStandBys)
+internal sealed class RotationFilling(LineUpInput input, BankIndex bank, Lines lines, TurnHistory turns, LineStates states, Choosing choosing, bool withStandBys)
 {
     /// <summary>An occurrence while it is being filled.</summary>
-    /// <param name="Channels">Numbers in the stock, in the slot's order.</param>
+    /// <param name="Channels">Numbers in the bank, in the slot's order.</param>
     /// <param name="Lines">Beginning with the one whose turn it is.</param>
     /// <param name="Picks">By place in the slot; what people gave stands there already.</param>
     private sealed record Filled(Occurrence Occurrence, int[] Channels, LocalDate Date, List<Line> Lines, Pick?[] Picks)
@@ -26,7 +26,7 @@ internal sealed class RotationFilling(LineUpInput input, Stock stock, Lines line
         if (filled.Lines.Count == 0) return new(ReasonCode.CategoryPaused);
         for (int place = 0; place < picks.Length; place++)
         {
-            if (picks[place]?.PostId is { } given) KeepFromOtherAccounts(filled, stock.Numbers[given], place);
+            if (picks[place]?.PostId is { } given) KeepFromOtherAccounts(filled, bank.Numbers[given], place);
         }
         Reason? first = null;
         while (wanted != 0)
@@ -66,31 +66,31 @@ internal sealed class RotationFilling(LineUpInput input, Stock stock, Lines line
         return (empty!, filled.Lines[0], new(ReasonCode.NoCandidate, empty!.Base, Counts(empty.Struck)) { OpensOn = empty.OpensOn });
     }
 
-    private static Request RequestFor(Filled filled, Line line, ulong wanted) => new(line.Shelf, line.Rule, wanted, filled.Occurrence.At, filled.Date, line.IsPastGap, Gone: filled.Gone);
+    private static Request RequestFor(Filled filled, Line line, ulong wanted) => new(line.CandidateSet, line.Rule, wanted, filled.Occurrence.At, filled.Date, line.IsPastGap, Gone: filled.Gone);
 
     private Reason ReasonFor(in Request request, Choice choice, List<string> tried)
     {
-        Post? next = choice.Next < 0 ? null : stock.Posts[choice.Next];
-        Standing standing = choice.Standing;
-        ReasonCode code = standing.Tier switch
+        Post? next = choice.Next < 0 ? null : bank.Posts[choice.Next];
+        RankKey rankKey = choice.RankKey;
+        ReasonCode code = rankKey.Tier switch
         {
-            Standing.Front => ReasonCode.Front,
-            Standing.Back => ReasonCode.Back,
+            RankKey.Front => ReasonCode.Front,
+            RankKey.Back => ReasonCode.Back,
             _ when request.PastGap => ReasonCode.PastGap,
             _ => request.Rule.Order switch
             {
                 Order.OldestFirst => ReasonCode.NextInRing,
                 Order.Shuffled => ReasonCode.NextInRound,
-                Order.NewestFirst when standing.IsNew => ReasonCode.NewestFirst,
-                Order.GoodOnesOftener when !standing.IsNew => ReasonCode.StrongestRest,
-                _ => standing.IsNew ? ReasonCode.NewOnesFirst : ReasonCode.EarliestTurn,
+                Order.NewestFirst when rankKey.IsNew => ReasonCode.NewestFirst,
+                Order.GoodOnesOftener when !rankKey.IsNew => ReasonCode.StrongestRest,
+                _ => rankKey.IsNew ? ReasonCode.NewOnesFirst : ReasonCode.EarliestTurn,
             },
         };
-        return new(code, choice.Base, Counts(choice.Struck), standing.IsNew ? null : Instant.FromUnixTimeTicks(standing.LastTurn).InZone(input.Zone).Date, next?.Id, next?.Title)
+        return new(code, choice.Base, Counts(choice.Struck), rankKey.IsNew ? null : Instant.FromUnixTimeTicks(rankKey.LastTurn).InZone(input.Zone).Date, next?.Id, next?.Title)
         {
             OpensOn = choice.OpensOn,
             TriedFirst = tried,
-            Round = request.Rule.Order == Order.Shuffled ? states.Of(request.Shelf.Line, standing.Channel).Round + standing.Sub : null,
+            Round = request.Rule.Order == Order.Shuffled ? states.Of(request.CandidateSet.Line, rankKey.Channel).Round + rankKey.Sub : null,
         };
     }
 
@@ -129,19 +129,19 @@ internal sealed class RotationFilling(LineUpInput input, Stock stock, Lines line
         {
             int place = BitOperations.TrailingZeroCount(places);
             int channel = filled.Channels[place];
-            int wording = turns.Wording(channel, choice.Post, TurnBook.DayOf(filled.Date), here);
+            int wording = turns.Wording(channel, choice.Post, TurnHistory.DayOf(filled.Date), here);
             if (wording < 0)
             {
                 alike |= 1ul << place;
                 continue;
             }
             if (turns.TextOf(channel, choice.Post, wording) is { } text) here.Add(text);
-            int? round = line.Rule.Order == Order.Shuffled ? states.Of(line.Shelf.Line, channel).Round + (channel == choice.Standing.Channel ? choice.Standing.Sub : 0) : null;
-            picks[place] = new(stock.Channels[channel].Id, stock.Posts[choice.Post].Id, null, reason)
+            int? round = line.Rule.Order == Order.Shuffled ? states.Of(line.CandidateSet.Line, channel).Round + (channel == choice.RankKey.Channel ? choice.RankKey.Sub : 0) : null;
+            picks[place] = new(bank.Channels[channel].Id, bank.Posts[choice.Post].Id, null, reason)
             {
-                GivenBy = isByOrder ? new(line.Shelf.Line, line.Rule.Order, round) : null,
+                GivenBy = isByOrder ? new(line.CandidateSet.Line, line.Rule.Order, round) : null,
                 Alternate = wording,
-                IsHeld = stock.Waits(channel, choice.Post, wording),
+                IsHeld = bank.Waits(channel, choice.Post, wording),
                 CategoryId = line.Category,
             };
         }
@@ -210,11 +210,11 @@ internal sealed class RotationFilling(LineUpInput input, Stock stock, Lines line
     /// <summary>The slot's other accounts of a channel's network, where that takes one post on one account only.</summary>
     private ulong OtherAccounts(int[] channels, int place)
     {
-        if (!stock.Networks[channels[place]].OneAccountPerOccurrence) return 0;
+        if (!bank.Networks[channels[place]].OneAccountPerOccurrence) return 0;
         ulong others = 0;
         for (int other = 0; other < channels.Length; other++)
         {
-            if (other != place && stock.Channels[channels[other]].Network == stock.Channels[channels[place]].Network) others |= 1ul << other;
+            if (other != place && bank.Channels[channels[other]].Network == bank.Channels[channels[place]].Network) others |= 1ul << other;
         }
         return others;
     }
@@ -251,7 +251,7 @@ internal sealed class RotationFilling(LineUpInput input, Stock stock, Lines line
         for (; places != 0; places &= places - 1)
         {
             int place = BitOperations.TrailingZeroCount(places);
-            filled.Picks[place] = new(stock.Channels[filled.Channels[place]].Id, null, null, reason);
+            filled.Picks[place] = new(bank.Channels[filled.Channels[place]].Id, null, null, reason);
         }
     }
 

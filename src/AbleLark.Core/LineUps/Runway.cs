@@ -99,7 +99,7 @@ public static class Runways
         List<LocalDate> dates = [.. channel is null ? lines.GroupBy(l => l.Channel).MaxBy(g => g.Count())!.Select(l => l.Date) : lines.Select(l => l.Date)];
         return new(
             category.Id, channel, able.GetValueOrDefault((category.Id, channel)), dates.Count * 7.0 / days, newLast, firstRepeat,
-            lines.Where(l => l.Post is null).Select(l => (LocalDate?)l.Date).FirstOrDefault(), gaps.Count == 0 ? null : gaps[0], gaps.Count == 0 ? null : Middle.Of([.. gaps.Select(g => (double)g)]),
+            lines.Where(l => l.Post is null).Select(l => (LocalDate?)l.Date).FirstOrDefault(), gaps.Count == 0 ? null : gaps[0], gaps.Count == 0 ? null : Median.Of([.. gaps.Select(g => (double)g)]),
             sendings.Count == 0 ? 0 : sendings.Count(l => l.IsRepeat) / (double)sendings.Count, sendings.Count, lines.Count - sendings.Count,
             category.GapDays is { } gap ? PostsNeeded(dates, gap) : null);
     }

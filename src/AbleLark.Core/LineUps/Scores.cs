@@ -15,7 +15,7 @@ public static class Scores
         Dictionary<(Id<Post>, Id<Channel>), double> scores = [];
         foreach (var channel in earned.Where(e => e.Engagements is not null).GroupBy(e => e.ChannelId))
         {
-            double median = Middle.Of([.. channel.Select(e => e.Engagements!.Value)]);
+            double median = Median.Of([.. channel.Select(e => e.Engagements!.Value)]);
             if (median <= 0) continue;
             foreach (var post in channel.GroupBy(e => e.PostId))
                 scores[(post.Key, channel.Key)] = Math.Clamp((post.Sum(e => e.Engagements!.Value / median) + Weight) / (post.Count() + Weight), 0.5, 2);

@@ -144,7 +144,7 @@ public sealed class Post
     public IEnumerable<Id<Category>> AllCategories => FurtherCategories.Prepend(CategoryId);
 
     /// <summary>Another like it, with something changed: for trying.</summary>
-    public Post But(Action<Post> change)
+    public Post CopyWith(Action<Post> change)
     {
         Post other = (Post)MemberwiseClone();
         change(other);

@@ -29,7 +29,7 @@ public static class WeekHours
         }
         double most = there.Max();
         List<(Id<Channel> Channel, Instant SentAt, double Engagements)> known = [.. earned.Where(e => e.Engagements is not null).Select(e => (e.ChannelId, e.SentAt, e.Engagements!.Value))];
-        Dictionary<Id<Channel>, double> medians = known.GroupBy(e => e.Channel).ToDictionary(g => g.Key, g => Middle.Of([.. g.Select(e => e.Engagements)]));
+        Dictionary<Id<Channel>, double> medians = known.GroupBy(e => e.Channel).ToDictionary(g => g.Key, g => Median.Of([.. g.Select(e => e.Engagements)]));
         ILookup<int, double> ratios = known.Where(e => medians[e.Channel] > 0).ToLookup(e => HourOf(e.SentAt.InZone(zone).LocalDateTime), e => e.Engagements / medians[e.Channel]);
         return
         [

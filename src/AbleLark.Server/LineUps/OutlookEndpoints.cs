@@ -97,7 +97,7 @@ public static class OutlookEndpoints
 
         List<string> Next(Order order)
         {
-            Category tried = category.But(c => c.Order = c.Order with { Order = order });
+            Category tried = category.CopyWith(c => c.Order = c.Order with { Order = order });
             LineUpInput by = input with { Categories = [.. input.Categories.Select(c => c.Id == id ? tried : c)] };
             return [.. LineUp.Project(by, now, now + Duration.FromDays(28)).Where(p => !p.IsSettled && p.Occurrence.Slot.Categories.Contains(id))
                 .Select(p => p.Picks.FirstOrDefault(k => k.PostId is not null && (k.CategoryId ?? id) == id)?.PostId).OfType<Id<Post>>().Take(5).Select(p => titles[p])];
@@ -149,7 +149,7 @@ public static class OutlookEndpoints
         if (wanted.Keys.Any(id => before.Categories.All(c => c.Id != id))) throw ProblemException.NotFound("This category");
         if (wanted.Values.SelectMany(c => c.UsualChannels).Any(id => before.Channels.All(c => c.Id != id))) throw ProblemException.BadInput("One of the channels isn't in this workspace. Fetch the list again and choose from it.");
         foreach (CategoryTry one in wanted.Values) CategoryEndpoints.CheckPlan(one.GapDays, one.TargetShare);
-        return [.. before.Categories.Select(c => wanted.TryGetValue(c.Id, out CategoryTry? w) ? c.But(o => (o.Order, o.GapDays, o.TargetShare, o.UsualChannels) = (w.Order, w.GapDays, w.TargetShare, [.. w.UsualChannels])) : c)];
+        return [.. before.Categories.Select(c => wanted.TryGetValue(c.Id, out CategoryTry? w) ? c.CopyWith(o => (o.Order, o.GapDays, o.TargetShare, o.UsualChannels) = (w.Order, w.GapDays, w.TargetShare, [.. w.UsualChannels])) : c)];
     }
 
     private static Dictionary<TId, T> ById<TId, T>(IReadOnlyList<T>? tries, Func<T, TId> id, string what)
@@ -164,7 +164,7 @@ public static class OutlookEndpoints
         Dictionary<Id<Post>, PostTry> wanted = ById(request.Posts, p => p.Id, "post");
         if (wanted.Keys.Except(before.Bank.Select(p => p.Id)).Any()) throw ProblemException.NotFound("This post");
         if ((request.MorePosts ?? []).Any(m => before.Categories.All(c => c.Id != m.CategoryId))) throw ProblemException.NotFound("This category");
-        List<Post> bank = [.. before.Bank.Select(p => wanted.TryGetValue(p.Id, out PostTry? w) ? p.But(o => (o.InRotation, o.GapDays) = (w.InRotation, w.GapDays)) : p)];
+        List<Post> bank = [.. before.Bank.Select(p => wanted.TryGetValue(p.Id, out PostTry? w) ? p.CopyWith(o => (o.InRotation, o.GapDays) = (w.InRotation, w.GapDays)) : p)];
         if ((request.MorePosts ?? []).Sum(m => (long)m.Count) is < 0 or > MostMorePosts) throw ProblemException.BadInput($"Try up to {MostMorePosts} more posts at once.");
         foreach (MorePosts more in request.MorePosts ?? [])
         {

@@ -14,7 +14,7 @@ const Bank = lazy(() => import('./posts/Bank').then((m) => ({ default: m.Bank })
 const PostDesk = lazy(() => import('./posts/PostDesk').then((m) => ({ default: m.PostDesk })));
 const ImportSheet = lazy(() => import('./imports/ImportSheet').then((m) => ({ default: m.ImportSheet })));
 const Results = lazy(() => import('./results/Results').then((m) => ({ default: m.Results })));
-const Pieces = lazy(() => import('./pieces/Pieces').then((m) => ({ default: m.Pieces })));
+const Gallery = lazy(() => import('./gallery/Gallery').then((m) => ({ default: m.Gallery })));
 const SetUp = lazy(() => import('./setup/SetUp').then((m) => ({ default: m.SetUp })));
 
 export function App() {
@@ -55,7 +55,7 @@ function SignedIn({ session }: { session: Session }) {
           <Route path="set-up" element={<Later view={<SetUp />} />} />
           <Route path="*" element={<Empty title="There is no such view">Choose one of the sections above.</Empty>} />
         </Route>
-        <Route path="/pieces" element={<Later view={<Pieces />} />} />
+        <Route path="/gallery" element={<Later view={<Gallery />} />} />
         <Route path="/" element={<Navigate to={`/w/${first.slug}/today`} replace />} />
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>

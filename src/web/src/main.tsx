@@ -5,7 +5,7 @@ import { BrowserRouter } from 'react-router';
 import { App } from './App';
 import { Problem } from './api/client';
 import { applyTheme } from './frame/theme';
-import { Guard } from './ui/Guard';
+import { ErrorBoundary } from './ui/ErrorBoundary';
 import { NoticesProvider } from './ui/Notices';
 import { TipProvider } from './ui/Tip';
 import './styles.css';
@@ -31,9 +31,9 @@ createRoot(root).render(
       <BrowserRouter>
         <NoticesProvider>
           <TipProvider>
-            <Guard>
+            <ErrorBoundary>
               <App />
-            </Guard>
+            </ErrorBoundary>
           </TipProvider>
         </NoticesProvider>
       </BrowserRouter>

@@ -58,7 +58,7 @@ public sealed class WeekHoursTests
     [Fact]
     public void The_middle_of_an_even_number_lies_between_the_two_in_the_middle()
     {
-        Assert.Equal(2, Middle.Of([3, 1, 2]));
-        Assert.Equal(2.5, Middle.Of([4, 1, 3, 2]));
+        Assert.Equal(2, Median.Of([3, 1, 2]));
+        Assert.Equal(2.5, Median.Of([4, 1, 3, 2]));
     }
 }

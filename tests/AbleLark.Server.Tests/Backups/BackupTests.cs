@@ -2,7 +2,7 @@ using System.Diagnostics;
 using AbleLark.Core;
 using AbleLark.Core.Deliveries;
 using AbleLark.Data;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -11,48 +11,48 @@ using Npgsql;
 namespace AbleLark.Server.Tests.Backups;
 
 /// <summary>`./lark backup` and `./lark restore`, run as anyone runs them: what went out since the backup is not sent again.</summary>
-public sealed class BackupTests(Town town) : IClassFixture<Town>, IDisposable
+public sealed class BackupTests(TestInstallation installation) : IClassFixture<TestInstallation>, IDisposable
 {
     private readonly string _file = Path.Combine(Path.GetTempPath(), $"able-lark-{Guid.NewGuid():n}.tar");
     private readonly string _folder = Path.Combine(Path.GetTempPath(), $"able-lark-restored-{Guid.NewGuid():n}");
-    private readonly Visitor _ada = town.Ada;
+    private readonly ApiClient _ada = installation.Ada;
 
     [Fact]
     public async Task After_a_restored_backup_nothing_that_was_due_since_goes_by_itself_and_what_went_out_is_found()
     {
         // Backed up with three deliveries about to go, two much later ones, and a picture.
-        Guid channel = await town.ConnectAsync(_ada, "hearth", "backup");
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "backup");
         Guid category = await _ada.CategoryAsync("Backup", channel);
         Guid sent = await PlannedAsync(channel, category, "Went out since", await _ada.PictureAsync());
         Guid failed = await PlannedAsync(channel, category, "Did not go out");
-        Guid lost = await PlannedAsync(await town.ConnectAsync(_ada, "hearth", "revoked"), category, "Can't be asked");
+        Guid lost = await PlannedAsync(await installation.ConnectAsync(_ada, "hearth", "revoked"), category, "Can't be asked");
         Guid later = await PlannedAsync(channel, category, "Much later");
         Guid earlier = await PlannedAsync(channel, category, "Sent sooner than planned");
-        foreach (Guid soon in new[] { sent, failed, lost }) await town.WriteAsync($"update deliveries set at = now() + interval '6 seconds' + (select ahead from business_times) where id = {soon}");
-        Assert.Contains("Backed up as of ", await RunAsync("backup", town.Database, town.DataFolder), StringComparison.Ordinal);
-        Instant backedUp = await town.NowAsync();
-        Assert.True(await town.ReadAsync(db => db.Deliveries.AnyAsync(d => d.Id == new Id<Delivery>(sent) && d.At > backedUp)), "The backup took so long that its deliveries were due before it.");
+        foreach (Guid soon in new[] { sent, failed, lost }) await installation.WriteAsync($"update deliveries set at = now() + interval '6 seconds' + (select ahead from business_times) where id = {soon}");
+        Assert.Contains("Backed up as of ", await RunAsync("backup", installation.Database, installation.DataFolder), StringComparison.Ordinal);
+        Instant backedUp = await installation.NowAsync();
+        Assert.True(await installation.ReadAsync(db => db.Deliveries.AnyAsync(d => d.Id == new Id<Delivery>(sent) && d.At > backedUp)), "The backup took so long that its deliveries were due before it.");
 
         // Life goes on after the backup: it doesn't know of this.
-        await town.WriteAsync($"update deliveries set state = 'Cancelled' where id = {failed}");
-        await town.WriteAsync($"update deliveries set at = now() + (select ahead from business_times) where id = {earlier}");
-        await town.RoundsUntilAsync(earlier, "sent");
-        await town.RoundsUntilAsync(sent, "sent");
-        await town.RevokeAsync("hearth-revoked");
-        string[] before = [.. await town.PostedAsync("hearth-backup")];
+        await installation.WriteAsync($"update deliveries set state = 'Cancelled' where id = {failed}");
+        await installation.WriteAsync($"update deliveries set at = now() + (select ahead from business_times) where id = {earlier}");
+        await installation.PassesUntilAsync(earlier, "sent");
+        await installation.PassesUntilAsync(sent, "sent");
+        await installation.RevokeAsync("hearth-revoked");
+        string[] before = [.. await installation.PostedAsync("hearth-backup")];
         Assert.Equal(["Sent sooner than planned", "Went out since"], before.Order(StringComparer.Ordinal));
 
         // The disaster, and the restore under another name. The networks remember what was posted.
         string restored = Databases.Connection($"lark_restored_{Guid.NewGuid():n}");
         Assert.Contains("3 deliveries that were due since the backup are looked up", await RunAsync("restore", restored, _folder), StringComparison.Ordinal);
-        Assert.Equal(Directory.GetFiles(Path.Combine(town.DataFolder, "media"), "*", SearchOption.AllDirectories).Length, Directory.GetFiles(Path.Combine(_folder, "media"), "*", SearchOption.AllDirectories).Length);
-        await using WebApplication server = LarkServer.Create([.. town.Arguments(), $"--ConnectionStrings:Lark={restored}", $"--Lark:DataFolder={_folder}"]);
+        Assert.Equal(Directory.GetFiles(Path.Combine(installation.DataFolder, "media"), "*", SearchOption.AllDirectories).Length, Directory.GetFiles(Path.Combine(_folder, "media"), "*", SearchOption.AllDirectories).Length);
+        await using WebApplication server = LarkServer.Create([.. installation.Arguments(), $"--ConnectionStrings:Lark={restored}", $"--Lark:DataFolder={_folder}"]);
         await server.StartAsync();
         await using LarkDb db = Databases.Open(restored);
         async Task<Delivery> DeliveryAsync(Guid id) => await db.Deliveries.AsNoTracking().SingleAsync(d => d.Id == new Id<Delivery>(id));
         for (int i = 0; i < 40 && await db.Deliveries.AnyAsync(d => d.State == DeliveryState.Sending); i++)
         {
-            await town.RoundAsync(server.Services);
+            await installation.PassAsync(server.Services);
             await Task.Delay(100);
         }
         Delivery found = await DeliveryAsync(sent);
@@ -61,7 +61,7 @@ public sealed class BackupTests(Town town) : IClassFixture<Town>, IDisposable
         Delivery doubtful = await DeliveryAsync(lost);
         Assert.Equal(DeliveryState.Unsure, doubtful.State);
         Assert.Contains("It may have gone out", doubtful.Trouble, StringComparison.Ordinal);
-        Assert.Equal(before, await town.PostedAsync("hearth-backup"));
+        Assert.Equal(before, await installation.PostedAsync("hearth-backup"));
 
         // Later on, too, what the backup thinks is still to come is looked up before it is sent: one had gone out meanwhile, the other goes.
         foreach (Guid due in new[] { earlier, later })
@@ -69,19 +69,19 @@ public sealed class BackupTests(Town town) : IClassFixture<Town>, IDisposable
             await db.Database.ExecuteSqlAsync($"update deliveries set at = now() + (select ahead from business_times) where id = {due}");
             await UntilSentAsync(server, db, due);
         }
-        Assert.Equal(["Much later", .. before], await town.PostedAsync("hearth-backup"));
+        Assert.Equal(["Much later", .. before], await installation.PostedAsync("hearth-backup"));
     }
 
     [Fact]
     public async Task A_restore_overwrites_nothing_and_a_file_that_is_no_backup_is_refused()
     {
-        Assert.Contains("holds tables", await RunAsync("restore", town.Database, _folder, expectFailure: true, file: await SomeFileAsync()), StringComparison.Ordinal);
-        Assert.Contains("is not empty", await RunAsync("restore", Databases.Connection("lark_nowhere"), town.DataFolder, expectFailure: true, file: await SomeFileAsync()), StringComparison.Ordinal);
+        Assert.Contains("holds tables", await RunAsync("restore", installation.Database, _folder, expectFailure: true, file: await SomeFileAsync()), StringComparison.Ordinal);
+        Assert.Contains("is not empty", await RunAsync("restore", Databases.Connection("lark_nowhere"), installation.DataFolder, expectFailure: true, file: await SomeFileAsync()), StringComparison.Ordinal);
         string nowhere = $"lark_nowhere_{Guid.NewGuid():n}";
         Assert.Contains("Nothing was changed", await RunAsync("restore", Databases.Connection(nowhere), _folder, expectFailure: true, file: await SomeFileAsync()), StringComparison.Ordinal);
-        Assert.False(await town.ReadAsync(db => db.Database.SqlQuery<string>($"select datname::text as \"Value\" from pg_database").AnyAsync(n => n.StartsWith(nowhere))));
-        await RunAsync("backup", town.Database, town.DataFolder);
-        Assert.Contains("is there already", await RunAsync("backup", town.Database, town.DataFolder, expectFailure: true), StringComparison.Ordinal);
+        Assert.False(await installation.ReadAsync(db => db.Database.SqlQuery<string>($"select datname::text as \"Value\" from pg_database").AnyAsync(n => n.StartsWith(nowhere))));
+        await RunAsync("backup", installation.Database, installation.DataFolder);
+        Assert.Contains("is there already", await RunAsync("backup", installation.Database, installation.DataFolder, expectFailure: true), StringComparison.Ordinal);
     }
 
     public void Dispose()
@@ -101,7 +101,7 @@ public sealed class BackupTests(Town town) : IClassFixture<Town>, IDisposable
     {
         for (int i = 0; i < 40; i++)
         {
-            await town.RoundAsync(server.Services);
+            await installation.PassAsync(server.Services);
             if (await db.Deliveries.AnyAsync(d => d.Id == new Id<Delivery>(id) && d.State == DeliveryState.Sent)) return;
             await Task.Delay(100);
         }
@@ -110,7 +110,7 @@ public sealed class BackupTests(Town town) : IClassFixture<Town>, IDisposable
     }
 
     private async Task<Guid> PlannedAsync(Guid channel, Guid category, string text, Guid? picture = null) =>
-        (await _ada.PlanAsync(town, (await _ada.PostAsync(category, text, picture: picture)).Id(), 600, channel))[0];
+        (await _ada.PlanAsync(installation, (await _ada.PostAsync(category, text, picture: picture)).Id(), 600, channel))[0];
 
     private async Task<string> RunAsync(string command, string connection, string dataFolder, bool expectFailure = false, string? file = null)
     {

@@ -1,12 +1,12 @@
 using System.Net;
 using System.Text.Json;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 
 namespace AbleLark.Server.Tests.Categories;
 
-public sealed class CategoryTests(Town town) : IClassFixture<Town>
+public sealed class CategoryTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
-    private readonly Visitor _ada = town.Ada;
+    private readonly ApiClient _ada = installation.Ada;
 
     [Theory]
     [InlineData("", "tide", "Xx", "Give the category a name.")]
@@ -48,7 +48,7 @@ public sealed class CategoryTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task An_unused_one_goes_and_comes_back_by_undo_as_it_was()
     {
-        Guid channel = await town.ConnectAsync(_ada, "hearth", "unused");
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "unused");
         Guid category = await _ada.CategoryAsync("Unused", channel);
         JsonElement gone = await _ada.DeleteAsync($"categories/{category}");
         Assert.DoesNotContain((await _ada.GetAsync("categories")).EnumerateArray(), c => c.Id() == category);
@@ -72,8 +72,8 @@ public sealed class CategoryTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task Its_usual_channels_decide_where_posts_go_that_choose_none()
     {
-        Guid page = await town.ConnectAsync(_ada, "hearth", "usual-page");
-        Guid group = await town.ConnectAsync(_ada, "hearth", "usual-group");
+        Guid page = await installation.ConnectAsync(_ada, "hearth", "usual-page");
+        Guid group = await installation.ConnectAsync(_ada, "hearth", "usual-group");
         Guid category = await _ada.CategoryAsync("Usual", page, group);
         JsonElement post = await _ada.PostAsync(category, "Both of them");
         JsonElement plan = await _ada.PostAsync($"posts/{post.Id()}/deliveries", new { date = "2029-05-01", time = "10:00:00", channels = Array.Empty<Guid>() });

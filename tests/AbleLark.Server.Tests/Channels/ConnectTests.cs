@@ -1,17 +1,17 @@
 using System.Net;
 using System.Web;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 
 namespace AbleLark.Server.Tests.Channels;
 
-public sealed class ConnectTests(Town town) : IClassFixture<Town>
+public sealed class ConnectTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
-    private readonly Visitor _ada = town.Ada;
+    private readonly ApiClient _ada = installation.Ada;
 
     [Fact]
     public async Task A_no_on_the_network_s_page_connects_nothing_and_says_so()
     {
-        await town.AddAccountAsync("jot", "denied");
+        await installation.AddAccountAsync("jot", "denied");
         Assert.Equal("Nothing was connected: the network was told not to.", await AnswerAsync("jot-denied", "deny"));
         Assert.DoesNotContain((await _ada.GetAsync("channels")).EnumerateArray(), c => c.Text("handle") == "denied");
     }
@@ -19,7 +19,7 @@ public sealed class ConnectTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task A_code_works_once()
     {
-        await town.AddAccountAsync("jot", "once");
+        await installation.AddAccountAsync("jot", "once");
         (string code, string state) = await CodeAsync("jot-once", "allow");
         Assert.Equal("once is connected.", await BackAsync(code, state));
         Assert.StartsWith("Nothing was connected.", await BackAsync(code, state), StringComparison.Ordinal);
@@ -36,8 +36,8 @@ public sealed class ConnectTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task Connecting_the_same_account_again_renews_it_rather_than_doubling_it()
     {
-        Guid first = await town.ConnectAsync(_ada, "hearth", "again");
-        Guid second = await town.ConnectAsync(_ada, "hearth", "again");
+        Guid first = await installation.ConnectAsync(_ada, "hearth", "again");
+        Guid second = await installation.ConnectAsync(_ada, "hearth", "again");
         Assert.Equal(first, second);
     }
 
@@ -50,9 +50,9 @@ public sealed class ConnectTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task The_consent_page_asks_in_words_and_escapes_what_it_shows()
     {
-        await town.AddAccountAsync("jot", "escaped", "<script>alert(1)</script>");
+        await installation.AddAccountAsync("jot", "escaped", "<script>alert(1)</script>");
         using HttpClient http = new();
-        string page = await http.GetStringAsync($"{town.NetworksAddress}/jot/consent?redirectUri=http://127.0.0.1/&state=%22%3E%3Cb%3E");
+        string page = await http.GetStringAsync($"{installation.NetworksAddress}/jot/consent?redirectUri=http://127.0.0.1/&state=%22%3E%3Cb%3E");
         Assert.Contains("Allow Able Lark to post for you?", page, StringComparison.Ordinal);
         Assert.DoesNotContain("<script>", page, StringComparison.Ordinal);
         Assert.DoesNotContain("\"><b>", page, StringComparison.Ordinal);
@@ -70,7 +70,7 @@ public sealed class ConnectTests(Town town) : IClassFixture<Town>
         var query = HttpUtility.ParseQueryString(new Uri(address).Query);
         using HttpClient browser = new(new HttpClientHandler { AllowAutoRedirect = false });
         using FormUrlEncodedContent form = new(new Dictionary<string, string> { ["redirectUri"] = query["redirectUri"]!, ["state"] = query["state"]!, ["account"] = account, ["answer"] = answer });
-        using HttpResponseMessage response = await browser.PostAsync($"{town.NetworksAddress}/jot/consent", form);
+        using HttpResponseMessage response = await browser.PostAsync($"{installation.NetworksAddress}/jot/consent", form);
         return (HttpUtility.ParseQueryString(response.Headers.Location!.Query)["code"] ?? "", query["state"]!);
     }
 

@@ -5,7 +5,7 @@ using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Deliveries;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using NodaTime;
@@ -26,8 +26,8 @@ public sealed class CrashTests
     [InlineData(false, true)]
     public async Task A_death_at_any_point_leaves_one_post_and_a_delivery_that_says_so(bool honoursKeys, bool loseAnswer)
     {
-        string rules = Town.RulesFolder(honoursKeys, appearsWithinSeconds: 60);
-        await using CrashTown crash = await CrashTown.StartAsync(rules, honoursKeys);
+        string rules = TestInstallation.RulesFolder(honoursKeys, appearsWithinSeconds: 60);
+        await using CrashInstallation crash = await CrashInstallation.StartAsync(rules, honoursKeys);
         foreach (bool picture in new[] { false, true })
         {
             // Gone through once without a death, to know the points; then once for each of them.
@@ -40,8 +40,8 @@ public sealed class CrashTests
     [Fact]
     public async Task Two_deaths_one_after_the_other_change_nothing()
     {
-        string rules = Town.RulesFolder(honoursKeys: false, appearsWithinSeconds: 60);
-        await using CrashTown crash = await CrashTown.StartAsync(rules, honoursKeys: false);
+        string rules = TestInstallation.RulesFolder(honoursKeys: false, appearsWithinSeconds: 60);
+        await using CrashInstallation crash = await CrashInstallation.StartAsync(rules, honoursKeys: false);
         int most = (await crash.SendAsync("Whole", picture: false, loseAnswer: true, dieAt: -1)).Count;
         for (int first = 0; first < most; first++)
         {
@@ -49,32 +49,32 @@ public sealed class CrashTests
         }
     }
 
-    private sealed class CrashTown : IAsyncDisposable
+    private sealed class CrashInstallation : IAsyncDisposable
     {
-        private readonly Town _town;
+        private readonly TestInstallation _installation;
         private readonly CrashPoints _points;
         private Channel _channel = null!;
         private Post _post = null!;
         private Workspace _workspace = null!;
         private Guid _picture;
 
-        private CrashTown(Town town)
+        private CrashInstallation(TestInstallation installation)
         {
-            _town = town;
-            _points = town.Services.GetRequiredService<CrashPoints>();
+            _installation = installation;
+            _points = installation.Services.GetRequiredService<CrashPoints>();
         }
 
-        public static async Task<CrashTown> StartAsync(string rules, bool honoursKeys)
+        public static async Task<CrashInstallation> StartAsync(string rules, bool honoursKeys)
         {
-            Town town = new() { Settings = new Dictionary<string, string> { ["Lark:NetworksFolder"] = rules } };
-            await town.InitializeAsync();
-            await town.BehaveAsync("hearth", honoursKeys);
-            CrashTown crash = new(town);
-            Guid channel = await town.ConnectAsync(town.Ada, "hearth", "crash");
-            Guid category = await town.Ada.CategoryAsync("Crash", channel);
-            crash._picture = await town.Ada.PictureAsync();
-            Guid post = (await town.Ada.PostAsync(category, "x")).Id();
-            await using LarkDb db = Databases.Open(town.Database);
+            TestInstallation installation = new() { Settings = new Dictionary<string, string> { ["Lark:NetworksFolder"] = rules } };
+            await installation.InitializeAsync();
+            await installation.BehaveAsync("hearth", honoursKeys);
+            CrashInstallation crash = new(installation);
+            Guid channel = await installation.ConnectAsync(installation.Ada, "hearth", "crash");
+            Guid category = await installation.Ada.CategoryAsync("Crash", channel);
+            crash._picture = await installation.Ada.PictureAsync();
+            Guid post = (await installation.Ada.PostAsync(category, "x")).Id();
+            await using LarkDb db = Databases.Open(installation.Database);
             crash._channel = await db.Channels.SingleAsync();
             crash._post = await db.Posts.AsNoTracking().SingleAsync(p => p.Id == new Id<Post>(post));
             crash._workspace = await db.Workspaces.SingleAsync(w => w.Id == crash._channel.WorkspaceId);
@@ -86,7 +86,7 @@ public sealed class CrashTests
         {
             Id<Delivery> id = await PlanAsync(text, picture);
             // With a picture the first call is its upload; the answer that matters is the post's.
-            if (loseAnswer) await _town.OrderAsync("loseAnswer", picture ? 2 : 1, "hearth-crash");
+            if (loseAnswer) await _installation.OrderAsync("loseAnswer", picture ? 2 : 1, "hearth-crash");
             List<string> reached = [];
             Queue<int> deaths = new(dieAt);
             int count = 0;
@@ -100,8 +100,8 @@ public sealed class CrashTests
             };
             Delivery sent = await UntilEndedAsync(id);
             _points.Reached = null;
-            await _town.ClearFaultsAsync();
-            int there = (await _town.PostedAsync("hearth-crash")).Count(t => t == text);
+            await _installation.ClearFaultsAsync();
+            int there = (await _installation.PostedAsync("hearth-crash")).Count(t => t == text);
             Assert.True(there == 1 && sent.State == DeliveryState.Sent, $"“{text}”: {there} on the network, {sent.State}. {sent.Trouble} Points: {string.Join(", ", reached)}");
             Assert.NotNull(sent.RemoteId);
             return reached;
@@ -111,16 +111,16 @@ public sealed class CrashTests
         {
             for (int i = 0; i < 30; i++)
             {
-                await _town.SendDueAsync();
-                Delivery now = await _town.ReadAsync(db => db.Deliveries.SingleAsync(d => d.Id == id));
+                await _installation.SendDueAsync();
+                Delivery now = await _installation.ReadAsync(db => db.Deliveries.SingleAsync(d => d.Id == id));
                 if (now.State != DeliveryState.Sending) return now;
                 await PassAsync(id);
             }
-            return await _town.ReadAsync(db => db.Deliveries.SingleAsync(d => d.Id == id));
+            return await _installation.ReadAsync(db => db.Deliveries.SingleAsync(d => d.Id == id));
         }
 
         /// <summary>Twenty seconds pass for this delivery: leases run out, waits end, posts have had longer to appear.</summary>
-        private Task PassAsync(Id<Delivery> id) => _town.WriteAsync(
+        private Task PassAsync(Id<Delivery> id) => _installation.WriteAsync(
             $"""
             update deliveries set lease_until = lease_until - interval '80 seconds' where id = {id.Value};
             update delivery_attempts set started_at = started_at - interval '20 seconds', ended_at = ended_at - interval '20 seconds', looked_up_at = looked_up_at - interval '20 seconds' where delivery_id = {id.Value};
@@ -129,7 +129,7 @@ public sealed class CrashTests
 
         private async Task<Id<Delivery>> PlanAsync(string text, bool picture)
         {
-            await using LarkDb db = Databases.Open(_town.Database);
+            await using LarkDb db = Databases.Open(_installation.Database);
             Post post = new()
             {
                 WorkspaceId = _workspace.Id,
@@ -144,7 +144,7 @@ public sealed class CrashTests
             };
             db.Posts.Add(post);
             db.PostVersions.Add(new() { WorkspaceId = post.WorkspaceId, PostId = post.Id, Number = 1, Content = post.Content, MadeAt = post.AddedAt!.Value });
-            Instant at = await _town.NowAsync() - Duration.FromSeconds(1);
+            Instant at = await _installation.NowAsync() - Duration.FromSeconds(1);
             LocalDateTime local = at.InZone(_workspace.Zone).LocalDateTime;
             Delivery delivery = new() { WorkspaceId = post.WorkspaceId, Id = Id<Delivery>.New(), PostId = post.Id, ChannelId = _channel.Id, At = at, LocalDate = local.Date, LocalTime = local.TimeOfDay };
             db.Deliveries.Add(delivery);
@@ -152,6 +152,6 @@ public sealed class CrashTests
             return delivery.Id;
         }
 
-        public ValueTask DisposeAsync() => _town.DisposeAsync();
+        public ValueTask DisposeAsync() => _installation.DisposeAsync();
     }
 }

@@ -1,14 +1,14 @@
 using System.Diagnostics;
 using AbleLark.Core.Deliveries;
 using AbleLark.Data;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
 namespace AbleLark.Server.Tests.Deliveries;
 
 /// <summary>Server processes killed in the middle of sending: every post is on the network exactly once all the same.</summary>
-public sealed class KillTests(Town town) : IClassFixture<Town>
+public sealed class KillTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
     private const int Posts = 12;
     private const int Kills = 6;
@@ -16,17 +16,17 @@ public sealed class KillTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task A_server_killed_six_times_while_sending_sends_each_post_once()
     {
-        Guid channel = await town.ConnectAsync(town.Ada, "hearth", "kill");
-        Guid category = await town.Ada.CategoryAsync("Killed", channel);
-        Guid picture = await town.Ada.PictureAsync();
+        Guid channel = await installation.ConnectAsync(installation.Ada, "hearth", "kill");
+        Guid category = await installation.Ada.CategoryAsync("Killed", channel);
+        Guid picture = await installation.Ada.PictureAsync();
         for (int i = 0; i < Posts; i++)
         {
-            Guid post = (await town.Ada.PostAsync(category, $"Killed {i:00}", picture: picture)).Id();
-            await town.Ada.PlanAsync(town, post, 5, channel);
+            Guid post = (await installation.Ada.PostAsync(category, $"Killed {i:00}", picture: picture)).Id();
+            await installation.Ada.PlanAsync(installation, post, 5, channel);
         }
         // Some answers are slow, some are lost, so that a kill falls before, within and after the network's work.
-        foreach (string fault in new[] { "loseAnswer", "slow" }) await town.OrderAsync(fault, 1, "hearth-kill");
-        await town.MoveOnAsync(Duration.FromMinutes(6));
+        foreach (string fault in new[] { "loseAnswer", "slow" }) await installation.OrderAsync(fault, 1, "hearth-kill");
+        await installation.MoveOnAsync(Duration.FromMinutes(6));
 
         for (int kills = 0; kills <= Kills; kills++)
         {
@@ -40,17 +40,17 @@ public sealed class KillTests(Town town) : IClassFixture<Town>
             server.Kill();
             await server.WaitForExitAsync();
         }
-        Assert.Equal(Enumerable.Range(0, Posts).Select(i => $"Killed {i:00}"), (await town.PostedAsync("hearth-kill")).Order(StringComparer.Ordinal));
+        Assert.Equal(Enumerable.Range(0, Posts).Select(i => $"Killed {i:00}"), (await installation.PostedAsync("hearth-kill")).Order(StringComparer.Ordinal));
     }
 
-    private async Task<int> SentAsync() => await town.ReadAsync(db => db.Deliveries.CountAsync(d => d.State == DeliveryState.Sent));
+    private async Task<int> SentAsync() => await installation.ReadAsync(db => db.Deliveries.CountAsync(d => d.State == DeliveryState.Sent));
 
     /// <summary>The real server program in a process of its own, with short leases.</summary>
     private Process Start()
     {
         ProcessStartInfo start = new("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true };
         start.ArgumentList.Add(Path.Combine(AppContext.BaseDirectory, "AbleLark.Server.dll"));
-        foreach (string argument in town.Arguments().Where(a => !a.Contains("BackgroundWork", StringComparison.Ordinal))) start.ArgumentList.Add(argument);
+        foreach (string argument in installation.Arguments().Where(a => !a.Contains("BackgroundWork", StringComparison.Ordinal))) start.ArgumentList.Add(argument);
         start.ArgumentList.Add("--Lark:LeaseSeconds=2");
         start.ArgumentList.Add("--Lark:NetworkTimeoutSeconds=1");
         Process process = Process.Start(start)!;

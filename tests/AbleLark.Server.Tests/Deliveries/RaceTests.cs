@@ -5,17 +5,17 @@ using AbleLark.Core;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
 namespace AbleLark.Server.Tests.Deliveries;
 
 /// <summary>Two people at one delivery, and taking back what has moved on: one act counts, whoever comes second is told, nothing goes twice or late.</summary>
-public sealed class RaceTests(Town town) : IClassFixture<Town>
+public sealed class RaceTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
     private const int Pairs = 15;
-    private readonly Visitor _ada = town.Ada;
+    private readonly ApiClient _ada = installation.Ada;
 
     [Fact]
     public async Task Of_two_who_reschedule_one_delivery_at_once_one_gets_through()
@@ -26,7 +26,7 @@ public sealed class RaceTests(Town town) : IClassFixture<Town>
             Guid delivery = await PlannedAsync(channel, category, $"Pair {i}", 60);
             HttpStatusCode[] answers = await Task.WhenAll(RescheduleAsync(delivery, 120 + i), RescheduleAsync(delivery, 240 + i));
             Assert.Equal([HttpStatusCode.OK, HttpStatusCode.Conflict], answers.Order());
-            Assert.Equal(1, await town.ReadAsync(db => db.Deliveries.CountAsync(d => d.InsteadOf == new Id<Delivery>(delivery))));
+            Assert.Equal(1, await installation.ReadAsync(db => db.Deliveries.CountAsync(d => d.InsteadOf == new Id<Delivery>(delivery))));
         }
     }
 
@@ -37,10 +37,10 @@ public sealed class RaceTests(Town town) : IClassFixture<Town>
         for (int i = 0; i < Pairs; i++)
         {
             Guid delivery = await PlannedAsync(channel, category, $"Failed pair {i}", 60);
-            await town.WriteAsync($"update deliveries set state = 'Refused', trouble = 'x' where id = {delivery}");
+            await installation.WriteAsync($"update deliveries set state = 'Refused', trouble = 'x' where id = {delivery}");
             HttpStatusCode[] answers = await Task.WhenAll(RescheduleAsync(delivery, 120 + i), RescheduleAsync(delivery, 240 + i));
             Assert.Equal([HttpStatusCode.OK, HttpStatusCode.Conflict], answers.Order());
-            Assert.Equal(1, await town.ReadAsync(db => db.Deliveries.CountAsync(d => d.InsteadOf == new Id<Delivery>(delivery))));
+            Assert.Equal(1, await installation.ReadAsync(db => db.Deliveries.CountAsync(d => d.InsteadOf == new Id<Delivery>(delivery))));
         }
     }
 
@@ -53,7 +53,7 @@ public sealed class RaceTests(Town town) : IClassFixture<Town>
             Guid delivery = await PlannedAsync(channel, category, $"Cancel or move {i}", 60);
             HttpStatusCode[] answers = await Task.WhenAll(ActAsync($"deliveries/{delivery}/cancel"), RescheduleAsync(delivery, 120 + i));
             Assert.Equal([HttpStatusCode.OK, HttpStatusCode.Conflict], answers.Order());
-            int live = await town.ReadAsync(db => db.Deliveries.CountAsync(d => (d.Id == new Id<Delivery>(delivery) || d.InsteadOf == new Id<Delivery>(delivery)) && d.State == DeliveryState.Planned));
+            int live = await installation.ReadAsync(db => db.Deliveries.CountAsync(d => (d.Id == new Id<Delivery>(delivery) || d.InsteadOf == new Id<Delivery>(delivery)) && d.State == DeliveryState.Planned));
             Assert.Equal(answers[0] == HttpStatusCode.OK ? 0 : 1, live);
         }
     }
@@ -95,11 +95,11 @@ public sealed class RaceTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task A_lease_changes_nothing_for_people_and_a_sending_does()
     {
-        (Guid delivery, _) = await town.DueAsync("Revised");
+        (Guid delivery, _) = await installation.DueAsync("Revised");
         int seen = (await _ada.GetAsync($"deliveries/{delivery}")).Whole("revision");
-        await town.WriteAsync($"update deliveries set lease_until = now() where id = {delivery}");
+        await installation.WriteAsync($"update deliveries set lease_until = now() where id = {delivery}");
         Assert.Equal(seen, (await _ada.GetAsync($"deliveries/{delivery}")).Whole("revision"));
-        await town.RoundAsync();
+        await installation.PassAsync();
         Assert.True((await _ada.GetAsync($"deliveries/{delivery}")).Whole("revision") > seen);
     }
 
@@ -109,16 +109,16 @@ public sealed class RaceTests(Town town) : IClassFixture<Town>
         (Guid channel, Guid category) = await ChannelAsync("sooner");
         Guid old = await PlannedAsync(channel, category, "Sooner", 600);
         JsonElement moved = await _ada.PostAsync($"deliveries/{old}/reschedule", In(5));
-        await town.MoveOnAsync(Duration.FromMinutes(6));
-        await town.RoundAsync();
+        await installation.MoveOnAsync(Duration.FromMinutes(6));
+        await installation.PassAsync();
         Assert.Equal("sent", await _ada.StateAsync(moved.Id("deliveryId")));
         JsonElement undone = await _ada.PostAsync($"changes/{moved.Id("changeSetId")}/undo");
         Assert.Equal(0, undone.Whole("undone"));
         Assert.Contains("What went out in the place of another stays, so the other does not come back: it would go out twice.", undone.List("kept").Select(k => k.GetString()));
         Assert.Equal("cancelled", await _ada.StateAsync(old));
-        await town.MoveOnAsync(Duration.FromMinutes(600));
-        await town.RoundAsync();
-        Assert.Single(await town.PostedAsync("hearth-sooner"));
+        await installation.MoveOnAsync(Duration.FromMinutes(600));
+        await installation.PassAsync();
+        Assert.Single(await installation.PostedAsync("hearth-sooner"));
     }
 
     [Fact]
@@ -139,12 +139,12 @@ public sealed class RaceTests(Town town) : IClassFixture<Town>
         (Guid channel, Guid category) = await ChannelAsync("late");
         Guid delivery = await PlannedAsync(channel, category, "Cancelled in time", 5);
         Guid act = (await _ada.PostAsync($"deliveries/{delivery}/cancel")).Id("changeSetId");
-        await town.MoveOnAsync(Duration.FromMinutes(10));
+        await installation.MoveOnAsync(Duration.FromMinutes(10));
         JsonElement undone = await _ada.PostAsync($"changes/{act}/undo");
         Assert.Equal(["A delivery whose time has passed does not come back: it would go out late. Reschedule the post."], undone.List("kept").Select(k => k.GetString()));
-        await town.RoundAsync();
+        await installation.PassAsync();
         Assert.Equal("cancelled", await _ada.StateAsync(delivery));
-        Assert.Empty(await town.PostedAsync("hearth-late"));
+        Assert.Empty(await installation.PostedAsync("hearth-late"));
     }
 
     [Fact]
@@ -155,14 +155,14 @@ public sealed class RaceTests(Town town) : IClassFixture<Town>
             (Guid channel, Guid category) = await ChannelAsync("rem" + byImport);
             Guid waiting = await PlannedAsync(channel, category, $"Waits {byImport}", 60), standBy = await PlannedAsync(channel, category, $"Stands by {byImport}", 90), planned = await PlannedAsync(channel, category, $"Planned {byImport}", 120);
             Guid post = (await _ada.GetAsync($"deliveries/{waiting}")).Id("postId");
-            await town.WriteAsync($"update deliveries set state = 'AwaitingYes', post_id = {post} where id = {waiting}");
-            await town.WriteAsync($"update deliveries set state = 'StandBy', post_id = {post} where id = {standBy}");
-            await town.WriteAsync($"update deliveries set post_id = {post} where id = {planned}");
+            await installation.WriteAsync($"update deliveries set state = 'AwaitingYes', post_id = {post} where id = {waiting}");
+            await installation.WriteAsync($"update deliveries set state = 'StandBy', post_id = {post} where id = {standBy}");
+            await installation.WriteAsync($"update deliveries set post_id = {post} where id = {planned}");
             if (byImport)
             {
-                await using LarkDb db = Databases.Open(town.Database);
+                await using LarkDb db = Databases.Open(installation.Database);
                 Id<Workspace> workspace = new(_ada.Workspace);
-                var act = db.BeginAct(workspace, null, await town.NowAsync(), "Imported");
+                var act = db.BeginAct(workspace, null, await installation.NowAsync(), "Imported");
                 act.Changes.Add(new() { WorkspaceId = workspace, ChangeSetId = act.Id, Number = 0, Kind = Data.Changes.ChangeKind.Added, Entity = "Post", EntityId = post });
                 Guid run = Guid.NewGuid();
                 db.ImportRuns.Add(new() { WorkspaceId = workspace, Id = new(run), FileName = "x.csv", At = act.At, Posts = 1, Deliveries = 3, ChangeSetId = act.Id });
@@ -179,16 +179,16 @@ public sealed class RaceTests(Town town) : IClassFixture<Town>
 
     private async Task<(Guid Channel, Guid Category)> ChannelAsync(string handle)
     {
-        Guid channel = await town.ConnectAsync(_ada, "hearth", handle);
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", handle);
         return (channel, await _ada.CategoryAsync("Ca" + handle, channel));
     }
 
     private async Task<Guid> PlannedAsync(Guid channel, Guid category, string text, int minutes) =>
-        (await _ada.PlanAsync(town, (await _ada.PostAsync(category, text)).Id(), minutes, channel))[0];
+        (await _ada.PlanAsync(installation, (await _ada.PostAsync(category, text)).Id(), minutes, channel))[0];
 
     private object In(int minutes)
     {
-        LocalDateTime local = (town.NowAsync().Result + Duration.FromMinutes(minutes)).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).LocalDateTime;
+        LocalDateTime local = (installation.NowAsync().Result + Duration.FromMinutes(minutes)).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).LocalDateTime;
         return new { date = local.Date, time = local.TimeOfDay };
     }
 

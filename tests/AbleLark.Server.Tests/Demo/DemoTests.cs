@@ -4,20 +4,20 @@ using AbleLark.Core.Deliveries;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
 using AbleLark.Server.Demo;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using NodaTime;
 
 namespace AbleLark.Server.Tests.Demo;
 
-public sealed class DemoTests(Town town) : IClassFixture<Town>
+public sealed class DemoTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
     [Fact]
     public void The_scenario_names_only_what_it_has()
     {
         DemoScenario scenario = DemoScenario.Load();
-        NetworkBook networks = town.Services.GetRequiredService<NetworkBook>();
+        NetworkBook networks = installation.Services.GetRequiredService<NetworkBook>();
         string[] categories = [.. scenario.Categories.Select(c => c.Name)];
         string[] accounts = [.. scenario.Accounts.Select(a => a.Key)];
         Assert.All(scenario.Accounts, a => Assert.True(networks.Has(a.Network), a.Network));
@@ -49,22 +49,22 @@ public sealed class DemoTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task A_jump_of_the_clock_does_each_thing_at_its_own_time()
     {
-        Guid channel = await town.ConnectAsync(town.Ada, "hearth", "jumped");
-        Guid category = await town.Ada.CategoryAsync("Jumped", channel);
-        for (int i = 0; i < 12; i++) await town.Ada.PostAsync(category, $"Jumped {i}");
-        await town.Ada.SlotAsync(category, "08:15", [1, 2, 3, 4, 5, 6, 7], channel);
-        using HttpResponseMessage jump = await town.Ada.Http.PostAsync("/api/demo/clock", new StringContent("{\"by\":\"week\"}", System.Text.Encoding.UTF8, "application/json"));
+        Guid channel = await installation.ConnectAsync(installation.Ada, "hearth", "jumped");
+        Guid category = await installation.Ada.CategoryAsync("Jumped", channel);
+        for (int i = 0; i < 12; i++) await installation.Ada.PostAsync(category, $"Jumped {i}");
+        await installation.Ada.SlotAsync(category, "08:15", [1, 2, 3, 4, 5, 6, 7], channel);
+        using HttpResponseMessage jump = await installation.Ada.Http.PostAsync("/api/demo/clock", new StringContent("{\"by\":\"week\"}", System.Text.Encoding.UTF8, "application/json"));
         jump.EnsureSuccessStatusCode();
         Assert.Equal(HttpStatusCode.Conflict, await JumpAgainAsync());
 
-        for (int i = 0; i < 400 && await StepAsync(); i++) await town.RoundAsync();
-        var sent = await town.ReadAsync(db => db.Deliveries.Where(d => d.ChannelId == new Core.Id<Core.Channels.Channel>(channel)).OrderBy(d => d.At).ToListAsync());
+        for (int i = 0; i < 400 && await StepAsync(); i++) await installation.PassAsync();
+        var sent = await installation.ReadAsync(db => db.Deliveries.Where(d => d.ChannelId == new Core.Id<Core.Channels.Channel>(channel)).OrderBy(d => d.At).ToListAsync());
         Delivery[] past = [.. sent.Where(d => d.State != DeliveryState.Planned)];
         Assert.True(past.Length >= 6, $"{past.Length} deliveries");
         Assert.All(past, d => Assert.Equal(DeliveryState.Sent, d.State));
         // Each was sent within a minute of its own time, not at the end of the jump; and read as it aged.
         Assert.All(past, d => Assert.InRange((d.SentAt!.Value - d.At).TotalSeconds, 0, 60));
-        int readings = await town.ReadAsync(db => db.Readings.CountAsync(r => r.DeliveryId == past[0].Id));
+        int readings = await installation.ReadAsync(db => db.Readings.CountAsync(r => r.DeliveryId == past[0].Id));
         Assert.True(readings >= 4, $"{readings} readings of the first");
         Assert.Equal(past.Length, past.Select(d => d.PostId).Distinct().Count());
     }
@@ -72,32 +72,32 @@ public sealed class DemoTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task A_jump_waits_for_a_network_that_asks_for_a_moment()
     {
-        Guid channel = await town.ConnectAsync(town.Ada, "hearth", "waited");
-        Guid category = await town.Ada.CategoryAsync("Waited", channel);
-        Guid post = (await town.Ada.PostAsync(category, "Wait for me")).Id();
-        Guid delivery = (await town.Ada.PlanAsync(town, post, 5, channel))[0];
-        await town.OrderAsync("rateLimited", 2, "hearth-waited");
-        using HttpResponseMessage jump = await town.Ada.Http.PostAsync("/api/demo/clock", new StringContent("{\"by\":\"day\"}", System.Text.Encoding.UTF8, "application/json"));
-        for (int i = 0; i < 300 && await town.Ada.StateAsync(delivery) != "sent"; i++)
+        Guid channel = await installation.ConnectAsync(installation.Ada, "hearth", "waited");
+        Guid category = await installation.Ada.CategoryAsync("Waited", channel);
+        Guid post = (await installation.Ada.PostAsync(category, "Wait for me")).Id();
+        Guid delivery = (await installation.Ada.PlanAsync(installation, post, 5, channel))[0];
+        await installation.OrderAsync("rateLimited", 2, "hearth-waited");
+        using HttpResponseMessage jump = await installation.Ada.Http.PostAsync("/api/demo/clock", new StringContent("{\"by\":\"day\"}", System.Text.Encoding.UTF8, "application/json"));
+        for (int i = 0; i < 300 && await installation.Ada.StateAsync(delivery) != "sent"; i++)
         {
             if (!await StepAsync()) await Task.Delay(100);
-            await town.RoundAsync();
+            await installation.PassAsync();
         }
-        Delivery sent = await town.ReadAsync(db => db.Deliveries.SingleAsync(d => d.Id == new Core.Id<Delivery>(delivery)));
+        Delivery sent = await installation.ReadAsync(db => db.Deliveries.SingleAsync(d => d.Id == new Core.Id<Delivery>(delivery)));
         Assert.Equal((DeliveryState.Sent, 3), (sent.State, sent.Attempts));
         Assert.InRange((sent.SentAt!.Value - sent.At).TotalSeconds, 0, 60);
-        for (int i = 0; i < 300 && await StepAsync(); i++) await town.RoundAsync();
+        for (int i = 0; i < 300 && await StepAsync(); i++) await installation.PassAsync();
     }
 
     private async Task<bool> StepAsync()
     {
-        await using AsyncServiceScope scope = town.Services.CreateAsyncScope();
+        await using AsyncServiceScope scope = installation.Services.CreateAsyncScope();
         return await scope.ServiceProvider.GetRequiredService<DemoClock>().StepAsync(CancellationToken.None);
     }
 
     private async Task<HttpStatusCode> JumpAgainAsync()
     {
-        using HttpResponseMessage again = await town.Ada.Http.PostAsync("/api/demo/clock", new StringContent("{\"by\":\"hour\"}", System.Text.Encoding.UTF8, "application/json"));
+        using HttpResponseMessage again = await installation.Ada.Http.PostAsync("/api/demo/clock", new StringContent("{\"by\":\"hour\"}", System.Text.Encoding.UTF8, "application/json"));
         return again.StatusCode;
     }
 }

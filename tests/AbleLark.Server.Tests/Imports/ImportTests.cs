@@ -1,14 +1,14 @@
 using System.Net;
 using System.Text;
 using System.Text.Json;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using NodaTime;
 
 namespace AbleLark.Server.Tests.Imports;
 
-public sealed class ImportTests(Town town) : IClassFixture<Town>
+public sealed class ImportTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
-    private readonly Visitor _ada = town.Ada;
+    private readonly ApiClient _ada = installation.Ada;
 
     [Fact]
     public async Task A_preview_says_what_would_come_of_each_row_and_imports_nothing()
@@ -35,11 +35,11 @@ public sealed class ImportTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task Pictures_come_along_by_name_and_rows_with_a_time_are_planned()
     {
-        Guid channel = await town.ConnectAsync(_ada, "hearth", "imports");
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "imports");
         string name = await CategoryAsync(channel);
-        LocalDate date = (await town.NowAsync()).InUtc().Date.PlusDays(40);
+        LocalDate date = (await installation.NowAsync()).InUtc().Date.PlusDays(40);
         JsonElement line = await _ada.UploadAsync($"imports/{Guid.NewGuid()}", HttpMethod.Put,
-            Sheet($"title,text,category,picture,date,time\nPictured,x,{name},dawn.png,{date:uuuu-MM-dd},14:30"), ("pictures", "dawn.png", Making.Png(600, 400)));
+            Sheet($"title,text,category,picture,date,time\nPictured,x,{name},dawn.png,{date:uuuu-MM-dd},14:30"), ("pictures", "dawn.png", TestData.Png(600, 400)));
         Assert.Equal((1, 1), (line.Whole("posts"), line.Whole("deliveries")));
         JsonElement post = await _ada.GetAsync($"posts/{(await _ada.GetAsync("posts?search=Pictured")).List("posts")[0].Id()}");
         Assert.Equal("dawn.png", post.List("pictures")[0].Text("fileName"));
@@ -50,13 +50,13 @@ public sealed class ImportTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task One_press_takes_an_import_back_and_what_was_sent_stays_sent()
     {
-        Guid channel = await town.ConnectAsync(_ada, "hearth", "takeback");
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "takeback");
         string name = await CategoryAsync(channel);
         JsonElement line = await _ada.UploadAsync($"imports/{Guid.NewGuid()}", HttpMethod.Put, Sheet($"title,text,category\nStays,a,{name}\nGoes,b,{name}"));
         Guid stays = (await _ada.GetAsync("posts?search=Stays")).List("posts")[0].Id();
-        Guid delivery = (await _ada.PlanAsync(town, stays, 5, channel))[0];
-        await town.MoveOnAsync(Duration.FromMinutes(6));
-        await town.RoundAsync();
+        Guid delivery = (await _ada.PlanAsync(installation, stays, 5, channel))[0];
+        await installation.MoveOnAsync(Duration.FromMinutes(6));
+        await installation.PassAsync();
         Assert.Equal("sent", await _ada.StateAsync(delivery));
 
         JsonElement result = await _ada.PostAsync($"imports/{line.Id()}/take-back");

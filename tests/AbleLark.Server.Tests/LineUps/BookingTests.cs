@@ -1,16 +1,16 @@
 using System.Net;
 using System.Text.Json;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
 namespace AbleLark.Server.Tests.LineUps;
 
 /// <summary>Places given by hand: shown first, booked as a whole, undone as a whole; and settled places taken.</summary>
-public sealed class BookingTests(Town town) : IClassFixture<Town>
+public sealed class BookingTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
     private static readonly int[] EveryDay = [1, 2, 3, 4, 5, 6, 7];
-    private readonly Visitor _ada = town.Ada;
+    private readonly ApiClient _ada = installation.Ada;
 
     [Fact]
     public async Task What_is_shown_is_booked_displaced_posts_move_on_and_one_undo_takes_all_back()
@@ -18,7 +18,7 @@ public sealed class BookingTests(Town town) : IClassFixture<Town>
         (Guid channel, Guid category) = await LineAsync("books");
         Guid[] posts = await PostsAsync(category, "Book", 3);
         await _ada.SlotAsync(category, "09:00", EveryDay, channel);
-        await town.RoundAsync();
+        await installation.PassAsync();
 
         JsonElement first = await _ada.GetAsync($"posts/{posts[0]}/booking?kind=nextOpen");
         JsonElement place = Assert.Single(first.List("moves"));
@@ -41,12 +41,12 @@ public sealed class BookingTests(Town town) : IClassFixture<Town>
         (Guid channel, Guid category) = await LineAsync("again");
         Guid[] posts = await PostsAsync(category, "Again", 2);
         await _ada.SlotAsync(category, "09:00", EveryDay, channel);
-        await town.RoundAsync();
+        await installation.PassAsync();
         await BookAsync(posts[1], "next");
         await BookAsync(posts[0], "nextOpen");
         string before = Assert.Single((await _ada.GetAsync($"posts/{posts[0]}/booking?kind=nextOpen")).List("moves")).Text("to");
         JsonElement moved = await BookAsync(posts[0], "next");
-        async Task<int> PlacesAsync(Guid post) => await town.ReadAsync(async db => (await db.Decisions.ToListAsync()).Sum(d => d.Posts.Count(p => p.PostId.Value == post)));
+        async Task<int> PlacesAsync(Guid post) => await installation.ReadAsync(async db => (await db.Decisions.ToListAsync()).Sum(d => d.Posts.Count(p => p.PostId.Value == post)));
         Assert.Equal((1, 1), (await PlacesAsync(posts[0]), await PlacesAsync(posts[1])));
         Assert.Equal(posts[1], await AtAsync(before, channel));
         await _ada.PostAsync($"changes/{moved.Id("changeSetId")}/undo");
@@ -71,7 +71,7 @@ public sealed class BookingTests(Town town) : IClassFixture<Town>
         Assert.Equal("“Draft words” is not ready. Mark it as ready, then give it a place.", (await _ada.TroubleAsync(HttpMethod.Get, $"posts/{draft}/booking?kind=next")).Words);
         Assert.Equal(HttpStatusCode.BadRequest, (await _ada.TroubleAsync(HttpMethod.Get, $"posts/{post}/booking?kind=someday")).Status);
         Assert.Equal(HttpStatusCode.NotFound, (await _ada.TroubleAsync(HttpMethod.Get, $"posts/{Guid.NewGuid()}/booking?kind=next")).Status);
-        Assert.Equal(HttpStatusCode.NotFound, (await town.Ben.TroubleAsync(HttpMethod.Get, $"posts/{post}/booking?kind=next")).Status);
+        Assert.Equal(HttpStatusCode.NotFound, (await installation.Ben.TroubleAsync(HttpMethod.Get, $"posts/{post}/booking?kind=next")).Status);
     }
 
     [Fact]
@@ -79,8 +79,8 @@ public sealed class BookingTests(Town town) : IClassFixture<Town>
     {
         (Guid channel, Guid category) = await LineAsync("takes");
         Guid had = (await PostsAsync(category, "Had it", 1))[0];
-        await _ada.SlotAsync(category, "23:58", [(int)Local(await town.NowAsync()).DayOfWeek], channel);
-        await town.RoundAsync();
+        await _ada.SlotAsync(category, "23:58", [(int)Local(await installation.NowAsync()).DayOfWeek], channel);
+        await installation.PassAsync();
         Guid wanting = (await PostsAsync(category, "Wants it", 1))[0];
         JsonElement offer = (await _ada.GetAsync($"posts/{wanting}/first-out")).GetProperty("sooner");
         Assert.Equal("Had it 0", offer.Text("title"));
@@ -104,14 +104,14 @@ public sealed class BookingTests(Town town) : IClassFixture<Town>
     {
         (Guid channel, Guid category) = await LineAsync("races");
         await PostsAsync(category, "Racing", 1);
-        LocalDateTime soon = Local(await town.NowAsync() + Duration.FromMinutes(30));
+        LocalDateTime soon = Local(await installation.NowAsync() + Duration.FromMinutes(30));
         await _ada.SlotAsync(category, $"{soon:HH:mm}", [(int)soon.DayOfWeek], channel);
-        await town.RoundAsync();
+        await installation.PassAsync();
         Guid other = (await PostsAsync(category, "Overtaking", 1))[0];
         Guid delivery = (await _ada.GetAsync($"posts/{other}/first-out")).GetProperty("sooner").Id("deliveryId");
-        await town.MoveOnAsync(Duration.FromMinutes(31));
-        await Task.WhenAll(town.RoundAsync(), town.RoundAsync(), _ada.TroubleAsync(HttpMethod.Post, $"deliveries/{delivery}/take", new { postId = other }));
-        Assert.Equal(["Racing 0"], await town.PostedAsync("hearth-booking-races"));
+        await installation.MoveOnAsync(Duration.FromMinutes(31));
+        await Task.WhenAll(installation.PassAsync(), installation.PassAsync(), _ada.TroubleAsync(HttpMethod.Post, $"deliveries/{delivery}/take", new { postId = other }));
+        Assert.Equal(["Racing 0"], await installation.PostedAsync("hearth-booking-races"));
     }
 
     private async Task<JsonElement> BookAsync(Guid post, string kind)
@@ -129,7 +129,7 @@ public sealed class BookingTests(Town town) : IClassFixture<Town>
 
     private async Task<JsonElement> NextOpenAsync(Guid channel, Guid post)
     {
-        LocalDate today = Local(await town.NowAsync()).Date;
+        LocalDate today = Local(await installation.NowAsync()).Date;
         return (await _ada.GetAsync($"line-up?from={today:uuuu-MM-dd}&to={today.PlusDays(9):uuuu-MM-dd}")).List("entries").First(e => e.Id("channelId") == channel && e.Text("kind") == "projected" && e.Id("postId") == post);
     }
 
@@ -139,7 +139,7 @@ public sealed class BookingTests(Town town) : IClassFixture<Town>
 
     private async Task<(Guid Channel, Guid Category)> LineAsync(string name)
     {
-        Guid channel = await town.ConnectAsync(_ada, "hearth", $"booking-{name}");
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", $"booking-{name}");
         return (channel, await _ada.CategoryAsync($"Booking {name}", channel));
     }
 

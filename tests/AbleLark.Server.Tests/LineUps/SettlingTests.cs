@@ -1,28 +1,28 @@
 using System.Text.Json;
 using AbleLark.Core.Deliveries;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
 namespace AbleLark.Server.Tests.LineUps;
 
-public sealed class SettlingTests(Town town) : IClassFixture<Town>
+public sealed class SettlingTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
     private static readonly int[] EveryDay = [1, 2, 3, 4, 5, 6, 7];
-    private readonly Visitor _ada = town.Ada;
+    private readonly ApiClient _ada = installation.Ada;
 
     [Fact]
     public async Task Places_within_the_settle_time_become_deliveries_once_however_many_servers_settle()
     {
-        Guid channel = await town.ConnectAsync(_ada, "hearth", "settle");
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "settle");
         Guid category = await _ada.CategoryAsync("Settled", channel);
         for (int i = 0; i < 5; i++) await _ada.PostAsync(category, $"Settled post {i}");
         await _ada.SlotAsync(category, "23:55", EveryDay, channel);
 
-        await using WebApplication second = await town.StartServerAsync();
-        await Task.WhenAll(Enumerable.Range(0, 6).Select(i => town.RoundAsync(i % 2 == 0 ? null : second.Services)));
-        List<Delivery> settled = await town.ReadAsync(db => db.Deliveries.Where(d => d.ChannelId == new Core.Id<Core.Channels.Channel>(channel)).OrderBy(d => d.At).ToListAsync());
+        await using WebApplication second = await installation.StartServerAsync();
+        await Task.WhenAll(Enumerable.Range(0, 6).Select(i => installation.PassAsync(i % 2 == 0 ? null : second.Services)));
+        List<Delivery> settled = await installation.ReadAsync(db => db.Deliveries.Where(d => d.ChannelId == new Core.Id<Core.Channels.Channel>(channel)).OrderBy(d => d.At).ToListAsync());
         LocalDate today = await TodayAsync();
         Assert.Equal([today, today.PlusDays(1)], settled.Select(d => d.LocalDate));
         Assert.All(settled, d => Assert.StartsWith("Never sent here", d.Why, StringComparison.Ordinal));
@@ -31,7 +31,7 @@ public sealed class SettlingTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task The_line_up_of_two_weeks_is_told_with_reasons_and_changes_until_it_is_settled()
     {
-        Guid channel = await town.ConnectAsync(_ada, "hearth", "project");
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "project");
         Guid category = await _ada.CategoryAsync("Projected", channel);
         await _ada.SlotAsync(category, "12:10", EveryDay, channel);
         LocalDate today = await TodayAsync();
@@ -51,7 +51,7 @@ public sealed class SettlingTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task An_exact_time_shows_beside_the_rota_and_both_by_the_workspace_s_clock()
     {
-        Guid channel = await town.ConnectAsync(_ada, "hearth", "exact");
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "exact");
         Guid category = await _ada.CategoryAsync("Exact", channel);
         JsonElement post = await _ada.PostAsync(category, "Exactly");
         await _ada.PostAsync($"posts/{post.Id()}/deliveries", new { date = "2029-07-01", time = "09:15:00", channels = new[] { channel } });
@@ -64,11 +64,11 @@ public sealed class SettlingTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task A_removed_slot_leaves_what_was_settled_and_comes_back_by_undo()
     {
-        Guid channel = await town.ConnectAsync(_ada, "hearth", "slotgone");
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "slotgone");
         Guid category = await _ada.CategoryAsync("Slots", channel);
         for (int i = 0; i < 20; i++) await _ada.PostAsync(category, $"Slot post {i}");
         Guid slot = await _ada.SlotAsync(category, "23:50", EveryDay, channel);
-        await town.RoundAsync();
+        await installation.PassAsync();
         LocalDate today = await TodayAsync();
         JsonElement removed = await _ada.DeleteAsync($"rotas/slots/{slot}");
         Assert.Equal(2, (await EntriesAsync(today, channel)).Length);
@@ -79,10 +79,10 @@ public sealed class SettlingTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task A_slot_needs_days_and_channels()
     {
-        Guid channel = await town.ConnectAsync(_ada, "hearth", "needs");
-        Assert.Equal("Choose at least one weekday for the slot.", (await _ada.TroubleAsync(HttpMethod.Post, "rotas/slots", Making.Slot(null, "09:00", [], channel))).Words);
-        Assert.Equal("Weekdays run from 1 (Monday) to 7 (Sunday).", (await _ada.TroubleAsync(HttpMethod.Post, "rotas/slots", Making.Slot(null, "09:00", [0], channel))).Words);
-        Assert.Equal("Choose at least one channel for the slot.", (await _ada.TroubleAsync(HttpMethod.Post, "rotas/slots", Making.Slot(null, "09:00", [1]))).Words);
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "needs");
+        Assert.Equal("Choose at least one weekday for the slot.", (await _ada.TroubleAsync(HttpMethod.Post, "rotas/slots", TestData.Slot(null, "09:00", [], channel))).Words);
+        Assert.Equal("Weekdays run from 1 (Monday) to 7 (Sunday).", (await _ada.TroubleAsync(HttpMethod.Post, "rotas/slots", TestData.Slot(null, "09:00", [0], channel))).Words);
+        Assert.Equal("Choose at least one channel for the slot.", (await _ada.TroubleAsync(HttpMethod.Post, "rotas/slots", TestData.Slot(null, "09:00", [1]))).Words);
     }
 
     [Fact]
@@ -93,7 +93,7 @@ public sealed class SettlingTests(Town town) : IClassFixture<Town>
         await _ada.PutAsync("", new { name = "Harbour Books", zone = "Europe/Dublin", settleHours = 24, lateMinutes = 60 });
     }
 
-    private async Task<LocalDate> TodayAsync() => (await town.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
+    private async Task<LocalDate> TodayAsync() => (await installation.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
 
     /// <summary>Entries of one channel from a date to the end of the two weeks from today.</summary>
     private async Task<JsonElement[]> EntriesAsync(LocalDate from, Guid channel)

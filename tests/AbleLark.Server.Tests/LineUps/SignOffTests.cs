@@ -2,16 +2,16 @@ using System.Text.Json;
 using AbleLark.Core;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
 namespace AbleLark.Server.Tests.LineUps;
 
 /// <summary>Held posts, their stand-bys, and holding everything: what goes out at the time, and what returns to its line.</summary>
-public sealed class SignOffTests(Town town) : IClassFixture<Town>
+public sealed class SignOffTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
-    private readonly Visitor _ada = town.Ada;
+    private readonly ApiClient _ada = installation.Ada;
 
     [Theory]
     [InlineData(false)]
@@ -19,21 +19,21 @@ public sealed class SignOffTests(Town town) : IClassFixture<Town>
     public async Task Without_a_yes_in_time_the_stand_by_goes_out(bool saysYes)
     {
         string name = saysYes ? "yes" : "no";
-        Guid channel = await town.ConnectAsync(_ada, "hearth", $"held-{name}");
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", $"held-{name}");
         Guid category = (await _ada.PostAsync("categories", new { name = $"Held {name}", colour = "tide", monogram = "He", usualChannels = new[] { channel }, needsSignOff = true, newPostsRotate = true })).Id();
         Guid standBy = (await _ada.PostAsync(category, "Stand-by")).Id();
         JsonElement read = await _ada.ApproveAsync(standBy);
         Assert.Equal("ready", read.Text("stage"));
         JsonElement held = await _ada.PostAsync(category, "Held words");
         Assert.Equal("awaitingYes", held.Text("stage"));
-        LocalDateTime soon = (await town.NowAsync() + Duration.FromMinutes(30)).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).LocalDateTime;
+        LocalDateTime soon = (await installation.NowAsync() + Duration.FromMinutes(30)).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).LocalDateTime;
         await _ada.SlotAsync(category, $"{soon:HH:mm}", [(int)soon.DayOfWeek], channel);
-        await town.RoundAsync();
+        await installation.PassAsync();
         Assert.Equal(["AwaitingYes Held words", "StandBy Stand-by"], await StatesAsync(channel));
 
         if (saysYes) await _ada.ApproveAsync(held.Id());
-        await town.MoveOnAsync(Duration.FromMinutes(31));
-        await town.RoundAsync();
+        await installation.MoveOnAsync(Duration.FromMinutes(31));
+        await installation.PassAsync();
         Assert.Equal(saysYes ? ["Missed Stand-by", "Sent Held words"] : ["Missed Held words", "Sent Stand-by"], await StatesAsync(channel));
         // What wasn't sent is at the front of its line and asks nobody for anything.
         Assert.DoesNotContain((await _ada.GetAsync("needs")).EnumerateArray(), n => n.Id("channelId") == channel);
@@ -42,20 +42,20 @@ public sealed class SignOffTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task An_edit_after_a_yes_withdraws_it()
     {
-        Guid channel = await town.ConnectAsync(_ada, "hearth", "withdrawn");
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "withdrawn");
         Guid category = (await _ada.PostAsync("categories", new { name = "Withdrawn", colour = "tide", monogram = "Wi", usualChannels = new[] { channel }, needsSignOff = true, newPostsRotate = true })).Id();
         Guid post = (await _ada.PostAsync(category, "Before")).Id();
         JsonElement ready = await _ada.ApproveAsync(post);
-        JsonElement same = await _ada.SavePostAsync(post, ready.Whole("version"), Making.Edit(category, "Before"));
+        JsonElement same = await _ada.SavePostAsync(post, ready.Whole("version"), TestData.Edit(category, "Before"));
         Assert.Equal("ready", same.Text("stage"));
-        JsonElement edited = await _ada.SavePostAsync(post, same.Whole("version"), Making.Edit(category, "After"));
+        JsonElement edited = await _ada.SavePostAsync(post, same.Whole("version"), TestData.Edit(category, "After"));
         Assert.Equal("awaitingYes", edited.Text("stage"));
     }
 
     [Fact]
     public async Task A_post_sent_back_is_a_draft_with_a_note_until_it_is_made_ready_again()
     {
-        Guid channel = await town.ConnectAsync(_ada, "hearth", "sentback");
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "sentback");
         Guid category = (await _ada.PostAsync("categories", new { name = "Sent back", colour = "tide", monogram = "Sb", usualChannels = new[] { channel }, needsSignOff = true, newPostsRotate = true })).Id();
         Guid post = (await _ada.PostAsync(category, "Not yet")).Id();
         Assert.Equal("Say what is asked for, so that whoever writes it knows what to change.", (await _ada.TroubleAsync(HttpMethod.Post, $"posts/{post}/send-back", new { note = "  " })).Words);
@@ -63,28 +63,28 @@ public sealed class SignOffTests(Town town) : IClassFixture<Town>
         Assert.Equal(("draft", "Name the boat."), (back.Text("stage"), back.Text("sentBack")));
         Assert.Equal(post, Assert.Single((await _ada.GetAsync("posts?sentBack=true")).List("posts"), p => p.Id("categoryId") == category).Id());
         Assert.Equal("This post isn't waiting for a yes.", (await _ada.TroubleAsync(HttpMethod.Post, $"posts/{post}/send-back", new { note = "Again" })).Words);
-        JsonElement again = await _ada.SavePostAsync(post, back.Whole("version"), Making.Edit(category, "Not yet, on the Petrel"));
+        JsonElement again = await _ada.SavePostAsync(post, back.Whole("version"), TestData.Edit(category, "Not yet, on the Petrel"));
         Assert.Equal(("awaitingYes", JsonValueKind.Null), (again.Text("stage"), again.GetProperty("sentBack").ValueKind));
     }
 
     [Fact]
     public async Task While_everything_is_held_nothing_goes_out_and_lifting_it_sends_no_backlog()
     {
-        Guid channel = await town.ConnectAsync(_ada, "hearth", "hold");
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "hold");
         Guid category = await _ada.CategoryAsync("Hold", channel);
         Guid post = (await _ada.PostAsync(category, "On a bad day")).Id();
-        await _ada.PlanAsync(town, post, 10, channel);
+        await _ada.PlanAsync(installation, post, 10, channel);
         JsonElement pause = await _ada.PostAsync("pauses", new { what = "workspace" });
-        await town.MoveOnAsync(Duration.FromMinutes(11));
-        await town.RoundAsync();
+        await installation.MoveOnAsync(Duration.FromMinutes(11));
+        await installation.PassAsync();
         Assert.Equal(["Missed On a bad day"], await StatesAsync(channel));
         await _ada.DeleteAsync($"pauses/{pause.Id()}");
-        await town.RoundAsync();
+        await installation.PassAsync();
         Assert.Equal(["Missed On a bad day"], await StatesAsync(channel));
         Assert.Equal("Everything was held when its time came.", (await _ada.GetAsync("needs")).EnumerateArray().Single(n => n.Id("channelId") == channel).Text("trouble"));
     }
 
-    private async Task<string[]> StatesAsync(Guid channel) => await town.ReadAsync(async db => await db.Deliveries
+    private async Task<string[]> StatesAsync(Guid channel) => await installation.ReadAsync(async db => await db.Deliveries
         .Where(d => d.ChannelId == new Id<Channel>(channel)).Join(db.Posts, d => new { d.WorkspaceId, Id = d.PostId }, p => new { p.WorkspaceId, p.Id }, (d, p) => new { d.State, p.Title }).ToListAsync() is var found
         ? found.Select(f => $"{f.State} {f.Title}").Order(StringComparer.Ordinal).ToArray() : []);
 }

@@ -1,41 +1,41 @@
 using System.Net.ServerSentEvents;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using Microsoft.AspNetCore.Builder;
 
 namespace AbleLark.Server.Tests.Live;
 
-public sealed class NewsTests(Town town) : IClassFixture<Town>
+public sealed class NewsTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
     [Fact]
     public async Task A_change_is_told_to_the_workspace_s_people_on_every_server_and_to_nobody_else()
     {
-        await using WebApplication second = await town.StartServerAsync();
+        await using WebApplication second = await installation.StartServerAsync();
         using CancellationTokenSource limit = new(TimeSpan.FromSeconds(20));
-        await using IAsyncEnumerator<SseItem<string>> ada = await ListenAsync(town.Ada, second.Urls.Single(), limit.Token);
-        await using IAsyncEnumerator<SseItem<string>> ben = await ListenAsync(town.Ben, town.Address, limit.Token);
+        await using IAsyncEnumerator<SseItem<string>> ada = await ListenAsync(installation.Ada, second.Urls.Single(), limit.Token);
+        await using IAsyncEnumerator<SseItem<string>> ben = await ListenAsync(installation.Ben, installation.Address, limit.Token);
 
         // Until the database's notifications are listened to, which takes a moment after a start, news may be missed.
         await Task.Delay(500, limit.Token);
-        await town.Ada.CategoryAsync("News");
+        await installation.Ada.CategoryAsync("News");
         Assert.True(await ada.MoveNextAsync());
         Assert.Equal("fetch", ada.Current.EventType);
         Assert.Contains("categories", ada.Current.Data, StringComparison.Ordinal);
 
-        await town.Ben.CategoryAsync("Cider news");
+        await installation.Ben.CategoryAsync("Cider news");
         Assert.True(await ben.MoveNextAsync());
-        Assert.StartsWith(town.Ben.Workspace.ToString(), ben.Current.Data, StringComparison.Ordinal);
+        Assert.StartsWith(installation.Ben.Workspace.ToString(), ben.Current.Data, StringComparison.Ordinal);
     }
 
     [Fact]
     public async Task A_line_of_news_ends_when_the_membership_does_and_one_too_many_ends_the_oldest()
     {
-        await using WebApplication server = await town.StartServerAsync("--Lark:HeartbeatSeconds=1");
+        await using WebApplication server = await installation.StartServerAsync("--Lark:HeartbeatSeconds=1");
         using CancellationTokenSource limit = new(TimeSpan.FromSeconds(30));
-        using Visitor planner = await town.MemberAsync(Core.Workspaces.Role.Planner);
+        using ApiClient planner = await installation.MemberAsync(Core.Workspaces.Role.Planner);
         List<IAsyncEnumerator<SseItem<string>>> lines = [];
         for (int i = 0; i < 9; i++) lines.Add(await ListenAsync(planner, server.Urls.Single(), limit.Token));
         Assert.True(await EndedAsync(lines[0]), "The oldest line is still open.");
-        await town.WriteAsync($"delete from memberships m using people p where p.id = m.person_id and p.name = 'Planner Wader' and m.workspace_id = {town.Ada.Workspace}");
+        await installation.WriteAsync($"delete from memberships m using people p where p.id = m.person_id and p.name = 'Planner Wader' and m.workspace_id = {installation.Ada.Workspace}");
         Assert.True(await EndedAsync(lines[8]), "The line outlived the membership.");
         foreach (var line in lines) await line.DisposeAsync();
 
@@ -49,10 +49,10 @@ public sealed class NewsTests(Town town) : IClassFixture<Town>
         }
     }
 
-    private static async Task<IAsyncEnumerator<SseItem<string>>> ListenAsync(Visitor visitor, string address, CancellationToken cancellation)
+    private static async Task<IAsyncEnumerator<SseItem<string>>> ListenAsync(ApiClient client, string address, CancellationToken cancellation)
     {
         HttpRequestMessage request = new(HttpMethod.Get, address + "/api/news");
-        HttpResponseMessage response = await visitor.Http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, cancellation);
+        HttpResponseMessage response = await client.Http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, cancellation);
         response.EnsureSuccessStatusCode();
         IAsyncEnumerator<SseItem<string>> news = SseParser.Create(await response.Content.ReadAsStreamAsync(cancellation)).EnumerateAsync(cancellation).GetAsyncEnumerator(cancellation);
         Assert.True(await news.MoveNextAsync());

@@ -1,13 +1,13 @@
 using System.Text.Json;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using SkiaSharp;
 
 namespace AbleLark.Server.Tests.Media;
 
 /// <summary>Source: SkiaSharp encodes pictures of known size, and decodes what we serve.</summary>
-public sealed class MediaTests(Town town) : IClassFixture<Town>
+public sealed class MediaTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
-    private readonly Visitor _ada = town.Ada;
+    private readonly ApiClient _ada = installation.Ada;
 
     [Theory]
     [InlineData(SKEncodedImageFormat.Png, "image/png", 320, 200)]
@@ -29,19 +29,19 @@ public sealed class MediaTests(Town town) : IClassFixture<Town>
         byte[] bytes = Encode(SKEncodedImageFormat.Png, 50, 50);
         Guid first = (await _ada.UploadAsync("media", HttpMethod.Post, ("file", "same.png", bytes))).Id();
         Guid second = (await _ada.UploadAsync("media", HttpMethod.Post, ("file", "same.png", bytes))).Id();
-        Guid bens = (await town.Ben.UploadAsync("media", HttpMethod.Post, ("file", "same.png", bytes))).Id();
+        Guid bens = (await installation.Ben.UploadAsync("media", HttpMethod.Post, ("file", "same.png", bytes))).Id();
         Assert.Equal(first, second);
         Assert.NotEqual(first, bens);
-        Assert.Single(Directory.GetFiles(Path.Combine(town.DataFolder, "media"), "*", SearchOption.AllDirectories), f => File.ReadAllBytes(f).AsSpan().SequenceEqual(bytes));
+        Assert.Single(Directory.GetFiles(Path.Combine(installation.DataFolder, "media"), "*", SearchOption.AllDirectories), f => File.ReadAllBytes(f).AsSpan().SequenceEqual(bytes));
     }
 
     [Fact]
     public async Task Nothing_is_left_behind_by_a_file_that_is_refused()
     {
-        string folder = Path.Combine(town.DataFolder, "media");
+        string folder = Path.Combine(installation.DataFolder, "media");
         Directory.CreateDirectory(folder);
         int before = Directory.GetFiles(folder).Length;
-        await _ada.TroubleAsync(HttpMethod.Post, "media", Visitor.Form(("file", "x.png", [1, 2, 3, 4])));
+        await _ada.TroubleAsync(HttpMethod.Post, "media", ApiClient.Form(("file", "x.png", [1, 2, 3, 4])));
         Assert.Equal(before, Directory.GetFiles(folder).Length);
     }
 

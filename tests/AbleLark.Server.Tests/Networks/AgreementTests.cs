@@ -4,7 +4,7 @@ using System.Text.Json;
 using AbleLark.Core;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace AbleLark.Server.Tests.Networks;
@@ -13,7 +13,7 @@ namespace AbleLark.Server.Tests.Networks;
 /// The application's checks against those of the stand-in networks, which are written apart from them: what we say fits is
 /// taken, and what we say doesn't is refused.
 /// </summary>
-public sealed class AgreementTests(Town town) : IClassFixture<Town>
+public sealed class AgreementTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
     private static readonly string[] Pieces =
         ["tide ", "Ebb ", "é", "鳥", "Ж", "🐦", "👍🏽", "🇮🇪 ", "\n", " https://marram.example.org/walks/dawn?from=ferry ", " example.org ", " #birds ", "… ", "“ringing” "];
@@ -23,7 +23,7 @@ public sealed class AgreementTests(Town town) : IClassFixture<Town>
     [InlineData("hearth")]
     public async Task What_fits_is_taken_and_what_does_not_is_refused(string network)
     {
-        NetworkRules rules = town.Services.GetRequiredService<NetworkBook>()[network];
+        NetworkRules rules = installation.Services.GetRequiredService<NetworkBook>()[network];
         using HttpClient http = await ConnectedAsync(network);
         Random chance = new(network.Length * 7919);
         int taken = 0, refused = 0;
@@ -61,7 +61,7 @@ public sealed class AgreementTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task A_refresh_token_works_once_and_a_made_up_one_never()
     {
-        using HttpClient http = new() { BaseAddress = new(town.NetworksAddress) };
+        using HttpClient http = new() { BaseAddress = new(installation.NetworksAddress) };
         using FormUrlEncodedContent form = new(new Dictionary<string, string> { ["grant_type"] = "refresh_token", ["refresh_token"] = "made up" });
         using HttpResponseMessage response = await http.PostAsync("/api/jot/token", form);
         Assert.Equal(HttpStatusCode.BadRequest, response.StatusCode);
@@ -81,8 +81,8 @@ public sealed class AgreementTests(Town town) : IClassFixture<Town>
     /// <summary>A client with a token of an account of its own, got by the consent page.</summary>
     private async Task<HttpClient> ConnectedAsync(string network)
     {
-        string account = await town.AddAccountAsync(network, "agree" + Guid.NewGuid().ToString("n")[..6]);
-        HttpClient http = new(new HttpClientHandler { AllowAutoRedirect = false }) { BaseAddress = new(town.NetworksAddress) };
+        string account = await installation.AddAccountAsync(network, "agree" + Guid.NewGuid().ToString("n")[..6]);
+        HttpClient http = new(new HttpClientHandler { AllowAutoRedirect = false }) { BaseAddress = new(installation.NetworksAddress) };
         using FormUrlEncodedContent consent = new(new Dictionary<string, string> { ["redirectUri"] = "http://127.0.0.1/", ["state"] = "s", ["account"] = account, ["answer"] = "allow" });
         using HttpResponseMessage allowed = await http.PostAsync($"/{network}/consent", consent);
         string code = System.Web.HttpUtility.ParseQueryString(allowed.Headers.Location!.Query)["code"]!;

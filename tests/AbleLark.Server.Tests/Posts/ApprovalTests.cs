@@ -3,7 +3,7 @@ using System.Text.Json;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Workspaces;
 using AbleLark.Server.Posts;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using NodaTime;
@@ -11,9 +11,9 @@ using NodaTime;
 namespace AbleLark.Server.Tests.Posts;
 
 /// <summary>An approval covers what was read, variant by variant; what it doesn't cover doesn't go.</summary>
-public sealed class ApprovalTests(Town town) : IClassFixture<Town>
+public sealed class ApprovalTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
-    private readonly Visitor _ada = town.Ada;
+    private readonly ApiClient _ada = installation.Ada;
 
     [Fact]
     public async Task An_edit_withdraws_approval_for_the_variants_that_it_changes_alone_and_says_so_before()
@@ -21,7 +21,7 @@ public sealed class ApprovalTests(Town town) : IClassFixture<Town>
         (Guid hearth, Guid jot, Guid category) = await StrictAsync("Variants");
         Guid post = (await _ada.PostAsync("posts", Edit(category, "Tide at nine"))).Id();
         await _ada.ApproveAsync(post);
-        Guid[] planned = await _ada.PlanAsync(town, post, 5, hearth, jot);
+        Guid[] planned = await _ada.PlanAsync(installation, post, 5, hearth, jot);
         object edit = Edit(category, "Tide at nine", jot: "Tide at nine, bring boots");
         JsonElement check = await _ada.PostAsync($"posts/check?post={post}", Content("Tide at nine", "Tide at nine, bring boots"));
         Assert.Equal(("True", "False"), (Approved(check.EnumerateArray(), "hearth"), Approved(check.EnumerateArray(), "jot")));
@@ -29,8 +29,8 @@ public sealed class ApprovalTests(Town town) : IClassFixture<Town>
         JsonElement saved = await _ada.SavePostAsync(post, await VersionAsync(post), edit);
         Assert.Equal(("awaitingYes", "True", "False"), (saved.Text("stage"), Approved(saved.List("checks"), "hearth"), Approved(saved.List("checks"), "jot")));
         Assert.Equal(["planned", "awaitingYes"], await StatesAsync(planned));
-        await town.MoveOnAsync(Duration.FromMinutes(6));
-        await town.SendDueAsync();
+        await installation.MoveOnAsync(Duration.FromMinutes(6));
+        await installation.SendDueAsync();
         Assert.Equal(["sent", "missed"], await StatesAsync(planned));
 
         // What was approved before is so again, without asking anybody.
@@ -43,13 +43,13 @@ public sealed class ApprovalTests(Town town) : IClassFixture<Town>
         (Guid hearth, _, Guid category) = await StrictAsync("Wordings");
         Guid post = (await _ada.PostAsync("posts", Edit(category, "First wording"))).Id();
         await _ada.ApproveAsync(post);
-        Guid delivery = (await _ada.PlanAsync(town, post, 5, hearth))[0];
+        Guid delivery = (await _ada.PlanAsync(installation, post, 5, hearth))[0];
         await _ada.SavePostAsync(post, await VersionAsync(post), Edit(category, "Second wording"));
         Assert.Equal(["awaitingYes"], await StatesAsync(delivery));
         await _ada.ApproveAsync(post);
         Assert.Equal(["planned"], await StatesAsync(delivery));
-        await town.MoveOnAsync(Duration.FromMinutes(6));
-        await town.SendDueAsync();
+        await installation.MoveOnAsync(Duration.FromMinutes(6));
+        await installation.SendDueAsync();
         Assert.Equal(["sent"], await StatesAsync(delivery));
     }
 
@@ -59,11 +59,11 @@ public sealed class ApprovalTests(Town town) : IClassFixture<Town>
         (Guid hearth, _, Guid category) = await StrictAsync("Themselves");
         Guid post = (await _ada.PostAsync("posts", Edit(category, "Never approved"))).Id();
         await _ada.ApproveAsync(post);
-        Guid delivery = (await _ada.PlanAsync(town, post, 5, hearth))[0];
+        Guid delivery = (await _ada.PlanAsync(installation, post, 5, hearth))[0];
         // Whatever went wrong between: the stored content isn't what was approved.
-        await town.WriteAsync($"update posts set content = jsonb_set(content, '{{text}}', '\"Something else\"') where id = {post}");
-        await town.MoveOnAsync(Duration.FromMinutes(6));
-        await town.SendDueAsync();
+        await installation.WriteAsync($"update posts set content = jsonb_set(content, '{{text}}', '\"Something else\"') where id = {post}");
+        await installation.MoveOnAsync(Duration.FromMinutes(6));
+        await installation.SendDueAsync();
         JsonElement ended = await _ada.GetAsync($"deliveries/{delivery}");
         Assert.Equal(("missed", "Nobody has approved what it says now. Approve the post, then reschedule it if it still should go."), (ended.Text("state"), ended.Text("trouble")));
     }
@@ -73,7 +73,7 @@ public sealed class ApprovalTests(Town town) : IClassFixture<Town>
     {
         (Guid hearth, _, Guid category) = await StrictAsync("Begins", asks: false);
         Guid post = (await _ada.PostAsync("posts", Edit(category, "Ready before"))).Id();
-        Guid delivery = (await _ada.PlanAsync(town, post, 600, hearth))[0];
+        Guid delivery = (await _ada.PlanAsync(installation, post, 600, hearth))[0];
         await _ada.PutAsync($"categories/{category}", Category("Begins", [hearth], asks: true));
         Assert.Equal(("awaitingYes", "awaitingYes"), ((await _ada.GetAsync($"posts/{post}")).Text("stage"), (await StatesAsync(delivery))[0]));
         await _ada.PutAsync($"categories/{category}", Category("Begins", [hearth], asks: false));
@@ -94,10 +94,10 @@ public sealed class ApprovalTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task A_writer_is_told_before_saving_that_a_ready_post_will_wait()
     {
-        using Visitor writer = await town.MemberAsync(Role.Writer);
+        using ApiClient writer = await installation.MemberAsync(Role.Writer);
         (_, _, Guid category) = await StrictAsync("Told", asks: false);
         Guid post = (await _ada.PostAsync("posts", Edit(category, "By a planner"))).Id();
-        async Task<string> CheckAsync(Visitor who, string text) => Approved((await who.PostAsync($"posts/check?post={post}", Content(text))).EnumerateArray(), "hearth");
+        async Task<string> CheckAsync(ApiClient who, string text) => Approved((await who.PostAsync($"posts/check?post={post}", Content(text))).EnumerateArray(), "hearth");
         Assert.Equal(["", "False", ""], [await CheckAsync(writer, "By a planner"), await CheckAsync(writer, "By a writer"), await CheckAsync(_ada, "By another")]);
         Assert.Equal(HttpStatusCode.NotFound, (await _ada.TroubleAsync(HttpMethod.Post, $"posts/check?post={Guid.NewGuid()}", Content("x"))).Status);
     }
@@ -111,15 +111,15 @@ public sealed class ApprovalTests(Town town) : IClassFixture<Town>
         Guid waits = (await _ada.PostAsync("posts", Edit(strict, "Has none"))).Id();
         Guid asked = (await _ada.PostAsync("posts", Edit(free, "Was asked about"))).Id();
         // As the database of an earlier version has them.
-        await town.WriteAsync($"update posts set hashes = '{{}}' where id in ({ready}, {waits}, {asked})");
-        await town.WriteAsync($"update posts set stage = 'Ready' where id = {ready}");
-        await town.WriteAsync($"update posts set stage = 'AwaitingYes' where id = {asked}");
-        int done = await town.ReadAsync(db => OlderPosts.BringUpToDateAsync(db, town.Services.GetRequiredService<NetworkBook>(), Instant.FromUtc(2026, 1, 1, 0, 0), CancellationToken.None));
-        Assert.Equal((3, 0), (done, await town.ReadAsync(db => OlderPosts.BringUpToDateAsync(db, town.Services.GetRequiredService<NetworkBook>(), Instant.MinValue, CancellationToken.None))));
+        await installation.WriteAsync($"update posts set hashes = '{{}}' where id in ({ready}, {waits}, {asked})");
+        await installation.WriteAsync($"update posts set stage = 'Ready' where id = {ready}");
+        await installation.WriteAsync($"update posts set stage = 'AwaitingYes' where id = {asked}");
+        int done = await installation.ReadAsync(db => OlderPosts.BringUpToDateAsync(db, installation.Services.GetRequiredService<NetworkBook>(), Instant.FromUtc(2026, 1, 1, 0, 0), CancellationToken.None));
+        Assert.Equal((3, 0), (done, await installation.ReadAsync(db => OlderPosts.BringUpToDateAsync(db, installation.Services.GetRequiredService<NetworkBook>(), Instant.MinValue, CancellationToken.None))));
         async Task<string> AfterAsync(Guid post, Guid category, string title, string text) => (await _ada.SavePostAsync(post, await VersionAsync(post), Edit(category, text, title, stage: (await _ada.GetAsync($"posts/{post}")).Text("stage")))).Text("stage");
         Assert.Equal(["ready", "awaitingYes", "awaitingYes"], [await AfterAsync(ready, strict, "Renamed", "Had its yes"), await AfterAsync(waits, strict, "Renamed", "Has none"), await AfterAsync(asked, free, "Renamed", "Was asked about")]);
         Assert.Equal("awaitingYes", await AfterAsync(ready, strict, "Renamed", "Other words"));
-        Assert.Null(await town.ReadAsync(db => db.Approvals.Where(a => a.PostId == new Core.Id<Core.Posts.Post>(ready)).Select(a => a.ApprovedBy).SingleAsync()));
+        Assert.Null(await installation.ReadAsync(db => db.Approvals.Where(a => a.PostId == new Core.Id<Core.Posts.Post>(ready)).Select(a => a.ApprovedBy).SingleAsync()));
     }
 
     private static string Approved(IEnumerable<JsonElement> checks, string network) => checks.Single(c => c.Text("network") == network).GetProperty("approved").ToString();
@@ -136,7 +136,7 @@ public sealed class ApprovalTests(Town town) : IClassFixture<Town>
     private async Task<(Guid Hearth, Guid Jot, Guid Category)> StrictAsync(string name, bool asks = true)
     {
         string handle = "a" + Guid.NewGuid().ToString("n")[..8];
-        (Guid hearth, Guid jot) = (await town.ConnectAsync(_ada, "hearth", handle + "h"), await town.ConnectAsync(_ada, "jot", handle + "j"));
+        (Guid hearth, Guid jot) = (await installation.ConnectAsync(_ada, "hearth", handle + "h"), await installation.ConnectAsync(_ada, "jot", handle + "j"));
         return (hearth, jot, (await _ada.PostAsync("categories", Category(name, [hearth, jot], asks))).Id());
     }
 

@@ -1,25 +1,25 @@
 using System.Net;
 using System.Text.Json;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using Microsoft.EntityFrameworkCore;
 
 namespace AbleLark.Server.Tests.Posts;
 
-public sealed class PostTests(Town town) : IClassFixture<Town>
+public sealed class PostTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
-    private readonly Visitor _ada = town.Ada;
+    private readonly ApiClient _ada = installation.Ada;
 
     [Fact]
     public async Task Two_people_at_one_post_are_told_and_nothing_is_lost()
     {
         Guid category = await CategoryAsync();
         JsonElement post = await _ada.PostAsync(category, "first words");
-        JsonElement saved = await _ada.SavePostAsync(post.Id(), post.Whole("version"), Making.Edit(category, "hers"));
-        (HttpStatusCode status, string words) = await _ada.SaveTroubleAsync(post.Id(), post.Whole("version"), Making.Edit(category, "his"));
+        JsonElement saved = await _ada.SavePostAsync(post.Id(), post.Whole("version"), TestData.Edit(category, "hers"));
+        (HttpStatusCode status, string words) = await _ada.SaveTroubleAsync(post.Id(), post.Whole("version"), TestData.Edit(category, "his"));
         Assert.Equal(HttpStatusCode.PreconditionFailed, status);
         Assert.Contains("Nothing of yours is lost", words, StringComparison.Ordinal);
         Assert.Equal("hers", (await _ada.GetAsync($"posts/{post.Id()}")).GetProperty("content").Text("text"));
-        Assert.Equal("his", (await _ada.SavePostAsync(post.Id(), saved.Whole("version"), Making.Edit(category, "his"))).GetProperty("content").Text("text"));
+        Assert.Equal("his", (await _ada.SavePostAsync(post.Id(), saved.Whole("version"), TestData.Edit(category, "his"))).GetProperty("content").Text("text"));
     }
 
     [Fact]
@@ -27,7 +27,7 @@ public sealed class PostTests(Town town) : IClassFixture<Town>
     {
         Guid category = await CategoryAsync();
         JsonElement post = await _ada.PostAsync(category, "x");
-        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Put, $"posts/{post.Id()}", Making.Edit(category, "y"));
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Put, $"posts/{post.Id()}", TestData.Edit(category, "y"));
         Assert.Equal((HttpStatusCode.BadRequest, "Say in If-Match which version of the post you changed."), (status, words));
     }
 
@@ -36,22 +36,22 @@ public sealed class PostTests(Town town) : IClassFixture<Town>
     {
         Guid category = await CategoryAsync();
         JsonElement post = await _ada.PostAsync(category, "one");
-        JsonElement second = await _ada.SavePostAsync(post.Id(), post.Whole("version"), Making.Edit(category, "two"));
+        JsonElement second = await _ada.SavePostAsync(post.Id(), post.Whole("version"), TestData.Edit(category, "two"));
         // The title alone is no new content.
         object edit = new { title = "Another title", categoryId = category, stage = "ready", lifespan = "evergreen", inRotation = true, channels = (Guid[]?)null, content = second.GetProperty("content") };
         await _ada.SavePostAsync(post.Id(), second.Whole("version"), edit);
         Guid id = post.Id();
-        var versions = await town.ReadAsync(db => db.PostVersions.Where(v => v.PostId == new Core.Id<Core.Posts.Post>(id)).OrderBy(v => v.Number).ToListAsync());
+        var versions = await installation.ReadAsync(db => db.PostVersions.Where(v => v.PostId == new Core.Id<Core.Posts.Post>(id)).OrderBy(v => v.Number).ToListAsync());
         Assert.Equal(["one", "two"], versions.Select(v => v.Content.Text));
     }
 
     [Fact]
     public async Task A_removed_post_takes_its_plans_along_and_both_come_back_by_undo()
     {
-        Guid channel = await town.ConnectAsync(_ada, "hearth", "removed");
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "removed");
         Guid category = await CategoryAsync(channel);
         JsonElement post = await _ada.PostAsync(category, "to go");
-        Guid delivery = (await _ada.PlanAsync(town, post.Id(), 300, channel))[0];
+        Guid delivery = (await _ada.PlanAsync(installation, post.Id(), 300, channel))[0];
         JsonElement removed = await _ada.DeleteAsync($"posts/{post.Id()}");
         Assert.Equal(1, removed.Whole("cancelled"));
         Assert.Equal(HttpStatusCode.NotFound, (await _ada.TroubleAsync(HttpMethod.Get, $"posts/{post.Id()}")).Status);
@@ -86,8 +86,8 @@ public sealed class PostTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task A_post_that_a_network_can_t_take_is_planned_on_the_others_and_says_so()
     {
-        Guid jot = await town.ConnectAsync(_ada, "jot", "plan-jot");
-        Guid page = await town.ConnectAsync(_ada, "hearth", "plan-page");
+        Guid jot = await installation.ConnectAsync(_ada, "jot", "plan-jot");
+        Guid page = await installation.ConnectAsync(_ada, "hearth", "plan-page");
         Guid category = await CategoryAsync(jot, page);
         JsonElement post = await _ada.PostAsync(category, new string('a', 400));
         JsonElement plan = await _ada.PostAsync($"posts/{post.Id()}/deliveries", new { date = "2029-03-25", time = "09:00:00", channels = Array.Empty<Guid>() });
@@ -100,7 +100,7 @@ public sealed class PostTests(Town town) : IClassFixture<Town>
     [InlineData("2050-01-01", "is not a date to plan with")]
     public async Task An_exact_time_out_of_reach_is_refused_in_words(string date, string words)
     {
-        Guid channel = await town.ConnectAsync(_ada, "hearth", "reach" + date);
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "reach" + date);
         Guid category = await CategoryAsync(channel);
         JsonElement post = await _ada.PostAsync(category, "x");
         (HttpStatusCode status, string said) = await _ada.TroubleAsync(HttpMethod.Post, $"posts/{post.Id()}/deliveries", new { date, time = "09:00:00", channels = new[] { channel } });
@@ -111,7 +111,7 @@ public sealed class PostTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task The_same_exact_time_twice_is_refused_and_a_draft_gets_none()
     {
-        Guid channel = await town.ConnectAsync(_ada, "hearth", "twice");
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "twice");
         Guid category = await CategoryAsync(channel);
         JsonElement post = await _ada.PostAsync(category, "x");
         object when = new { date = "2029-03-25", time = "09:00:00", channels = new[] { channel } };
@@ -155,7 +155,7 @@ public sealed class PostTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task A_search_goes_by_an_index()
     {
-        string plan = string.Join('\n', await town.ReadAsync(async db =>
+        string plan = string.Join('\n', await installation.ReadAsync(async db =>
         {
             await db.Database.OpenConnectionAsync();
             await db.Database.ExecuteSqlAsync($"set enable_seqscan = off");

@@ -1,32 +1,32 @@
 using System.Text.Json;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
 namespace AbleLark.Server.Tests.Results;
 
-public sealed class ResultsTests(Town town) : IClassFixture<Town>
+public sealed class ResultsTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
-    private readonly Visitor _ada = town.Ada;
-    private readonly Visitor _ben = town.Ben;
+    private readonly ApiClient _ada = installation.Ada;
+    private readonly ApiClient _ben = installation.Ben;
 
     [Fact]
     public async Task Figures_are_pulled_as_a_post_ages_and_compared_by_category()
     {
-        Guid channel = await town.ConnectAsync(_ada, "hearth", "results", followers: 20_000);
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "results", followers: 20_000);
         Guid first = await _ada.CategoryAsync("Firsts", channel);
         Guid second = await _ada.CategoryAsync("Seconds", channel);
         Guid[] posts = [(await _ada.PostAsync(first, "One")).Id(), (await _ada.PostAsync(first, "Two")).Id(), (await _ada.PostAsync(second, "Three")).Id()];
-        for (int i = 0; i < posts.Length; i++) await _ada.PlanAsync(town, posts[i], 5 + i, channel);
-        await town.MoveOnAsync(Duration.FromMinutes(10));
-        await town.RoundAsync();
-        LocalDate day = (await town.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
+        for (int i = 0; i < posts.Length; i++) await _ada.PlanAsync(installation, posts[i], 5 + i, channel);
+        await installation.MoveOnAsync(Duration.FromMinutes(10));
+        await installation.PassAsync();
+        LocalDate day = (await installation.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
 
         Assert.Equal(3, (await ResultsAsync(day, "latest")).Whole("leftOut"));
         foreach (int hours in new[] { 2, 7, 25, 80, 170 })
         {
-            await town.MoveToAsync(day.AtStartOfDayInZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).ToInstant() + Duration.FromHours(24 + hours));
-            await town.RoundAsync();
+            await installation.MoveToAsync(day.AtStartOfDayInZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).ToInstant() + Duration.FromHours(24 + hours));
+            await installation.PassAsync();
         }
         JsonElement latest = await ResultsAsync(day, "latest");
         JsonElement[] rows = latest.List("categories");
@@ -47,17 +47,17 @@ public sealed class ResultsTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task What_the_table_says_is_what_the_network_says()
     {
-        Guid channel = await town.ConnectAsync(_ada, "hearth", "honest", followers: 50_000);
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "honest", followers: 50_000);
         Guid category = await _ada.CategoryAsync("Honest", channel);
         Guid post = (await _ada.PostAsync(category, "Count me")).Id();
-        Guid delivery = (await _ada.PlanAsync(town, post, 5, channel))[0];
-        await town.MoveOnAsync(Duration.FromMinutes(6));
-        await town.RoundAsync();
-        await town.MoveOnAsync(Duration.FromHours(30));
-        await town.RoundAsync();
+        Guid delivery = (await _ada.PlanAsync(installation, post, 5, channel))[0];
+        await installation.MoveOnAsync(Duration.FromMinutes(6));
+        await installation.PassAsync();
+        await installation.MoveOnAsync(Duration.FromHours(30));
+        await installation.PassAsync();
         JsonElement view = await _ada.GetAsync($"deliveries/{delivery}");
-        using HttpClient visitor = new();
-        string page = await visitor.GetStringAsync(view.Text("address"));
+        using HttpClient client = new();
+        string page = await client.GetStringAsync(view.Text("address"));
         int likes = int.Parse(System.Text.RegularExpressions.Regex.Match(page, @"(\d+) likes").Groups[1].Value);
         int pulled = (int)view.GetProperty("figures").GetProperty("likes").GetDouble();
         Assert.InRange(pulled, likes - 1, likes);
@@ -67,14 +67,14 @@ public sealed class ResultsTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task Moving_a_post_to_another_category_does_not_rewrite_what_it_earned_and_counting_it_there_is_an_act()
     {
-        Guid channel = await town.ConnectAsync(_ben, "hearth", "moved", followers: 4321);
+        Guid channel = await installation.ConnectAsync(_ben, "hearth", "moved", followers: 4321);
         Guid before = await _ben.CategoryAsync("Before" + Guid.NewGuid().ToString("n")[..5], channel), after = await _ben.CategoryAsync("After" + Guid.NewGuid().ToString("n")[..5], channel);
         JsonElement post = await _ben.PostAsync(before, "Moved later");
-        Guid delivery = (await _ben.PlanAsync(town, post.Id(), 5, channel))[0];
-        await town.MoveOnAsync(Duration.FromMinutes(6));
-        await town.RoundAsync();
-        await _ben.SavePostAsync(post.Id(), post.Whole("version"), Making.Edit(after, "Moved later"));
-        LocalDate day = (await town.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
+        Guid delivery = (await _ben.PlanAsync(installation, post.Id(), 5, channel))[0];
+        await installation.MoveOnAsync(Duration.FromMinutes(6));
+        await installation.PassAsync();
+        await _ben.SavePostAsync(post.Id(), post.Whole("version"), TestData.Edit(after, "Moved later"));
+        LocalDate day = (await installation.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
         async Task<bool> CountsUnderAsync(Guid category) => (await _ben.GetAsync($"results?from={day:uuuu-MM-dd}&to={day:uuuu-MM-dd}&age=latest")).List("categories").Any(c => c.Id("categoryId") == category);
         Assert.True(await CountsUnderAsync(before));
         Assert.False(await CountsUnderAsync(after));
@@ -88,7 +88,7 @@ public sealed class ResultsTests(Town town) : IClassFixture<Town>
         Assert.True(await CountsUnderAsync(before));
         Assert.Equal("sent", await _ben.StateAsync(delivery));
         Assert.Equal("This category isn't in the workspace. Choose another.", (await _ben.TroubleAsync(HttpMethod.Post, $"deliveries/{delivery}/category", new { categoryId = Guid.NewGuid() })).Words);
-        Guid planned = (await _ben.PlanAsync(town, post.Id(), 600, channel))[0];
+        Guid planned = (await _ben.PlanAsync(installation, post.Id(), 600, channel))[0];
         Assert.Equal("Only what was sent counts under a category; this delivery is planned.", (await _ben.TroubleAsync(HttpMethod.Post, $"deliveries/{planned}/category", new { categoryId = after })).Words);
     }
 

@@ -1,15 +1,15 @@
 using System.Net;
 using System.Text.Json;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
 namespace AbleLark.Server.Tests.Rotas;
 
 /// <summary>Rotas as a whole: saved at once, tried before, refused with words.</summary>
-public sealed class RotaTests(Town town) : IClassFixture<Town>
+public sealed class RotaTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
-    private readonly Visitor _ada = town.Ada;
+    private readonly ApiClient _ada = installation.Ada;
 
     [Fact]
     public async Task A_rota_is_saved_as_a_whole_and_a_second_person_is_told()
@@ -60,7 +60,7 @@ public sealed class RotaTests(Town town) : IClassFixture<Town>
         Guid post = (await _ada.PostAsync(category, "Given by hand")).Id();
         JsonElement rota = (await _ada.PostAsync("rotas", new { name = "Answers", slots = new[] { Slot(category, channel, [1, 2, 3, 4, 5, 6, 7], "23:40:00") } })).GetProperty("rota");
         JsonElement slot = rota.List("slots")[0];
-        await town.RoundAsync();
+        await installation.PassAsync();
         LocalDate monday = Monday(await TodayAsync()).PlusDays(21);
         await _ada.PatchAsync($"line-up/occurrences/{slot.Id()}/{monday:uuuu-MM-dd}", new { fix = new[] { new { channelId = channel, postId = post } } });
         object Edit(bool keeps, bool moves) => new { name = "Answers", version = rota.Whole("version"), slots = new object[] { With(slot, category, channel, "23:55:00", [2, 3, 4, 5, 6, 7]) }, keepsOrphans = keeps, movesSettled = moves };
@@ -82,7 +82,7 @@ public sealed class RotaTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task A_post_kept_as_an_exact_time_goes_in_the_first_wording_that_can()
     {
-        Guid channel = await town.ConnectAsync(_ada, "jot", "keptwording");
+        Guid channel = await installation.ConnectAsync(_ada, "jot", "keptwording");
         Guid category = await _ada.CategoryAsync("Kept wording", channel);
         object content = new { text = new string('w', 400), link = (string?)null, pictureId = (Guid?)null, variants = new { }, alternates = new[] { new { text = "Short enough" } } };
         Guid post = (await _ada.PostAsync("posts", new { title = "Too long at first", categoryId = category, stage = "ready", lifespan = "evergreen", inRotation = true, channels = (Guid[]?)null, content })).Id();
@@ -90,7 +90,7 @@ public sealed class RotaTests(Town town) : IClassFixture<Town>
         LocalDate monday = Monday(await TodayAsync()).PlusDays(21);
         await _ada.PatchAsync($"line-up/occurrences/{rota.List("slots")[0].Id()}/{monday:uuuu-MM-dd}", new { fix = new[] { new { channelId = channel, postId = post } } });
         await _ada.PutAsync($"rotas/{rota.Id()}", new { name = "Kept", version = rota.Whole("version"), slots = Array.Empty<object>(), keepsOrphans = true });
-        Assert.Equal([1], await town.ReadAsync(db => db.Deliveries.Where(d => d.PostId == new Core.Id<Core.Posts.Post>(post)).Select(d => d.Alternate).ToListAsync()));
+        Assert.Equal([1], await installation.ReadAsync(db => db.Deliveries.Where(d => d.PostId == new Core.Id<Core.Posts.Post>(post)).Select(d => d.Alternate).ToListAsync()));
     }
 
     [Fact]
@@ -180,7 +180,7 @@ public sealed class RotaTests(Town town) : IClassFixture<Town>
     public async Task A_moved_place_takes_the_posts_of_all_its_channels_along_and_each_act_leaves_the_others_be()
     {
         (Guid channel, Guid category) = await LineAsync("several");
-        Guid second = await town.ConnectAsync(_ada, "hearth", "rota-several-2");
+        Guid second = await installation.ConnectAsync(_ada, "hearth", "rota-several-2");
         Guid[] posts = [(await _ada.PostAsync(category, "Several 0", channels: [channel, second])).Id(), (await _ada.PostAsync(category, "Several 1", channels: [channel, second])).Id()];
         JsonElement slot = (await _ada.PostAsync("rotas", new { name = "Several", slots = new[] { new { days = new[] { 1, 2, 3, 4, 5, 6, 7 }, time = "09:00:00", categories = new[] { category }, channels = new[] { channel, second } } } })).GetProperty("rota").List("slots")[0];
         LocalDate day = (await TodayAsync()).PlusDays(5);
@@ -284,11 +284,11 @@ public sealed class RotaTests(Town town) : IClassFixture<Town>
 
     private async Task<(Guid Channel, Guid Category)> LineAsync(string name)
     {
-        Guid channel = await town.ConnectAsync(_ada, "hearth", $"rota-{name}");
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", $"rota-{name}");
         return (channel, await _ada.CategoryAsync($"Rota {name}", channel));
     }
 
-    private async Task<LocalDate> TodayAsync() => (await town.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
+    private async Task<LocalDate> TodayAsync() => (await installation.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
 
     private static LocalDate Monday(LocalDate day) => day.PlusDays(1 - (int)day.DayOfWeek);
 

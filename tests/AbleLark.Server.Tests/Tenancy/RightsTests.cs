@@ -4,7 +4,7 @@ using System.Text;
 using System.Text.Json;
 using AbleLark.Core;
 using AbleLark.Core.Workspaces;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using AbleLark.Server.Workspaces;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.AspNetCore.Routing;
@@ -14,9 +14,9 @@ using Microsoft.Extensions.DependencyInjection;
 namespace AbleLark.Server.Tests.Tenancy;
 
 /// <summary>Each member does what their role allows, on every endpoint, and what a post needs before it goes out can't be passed by.</summary>
-public sealed class RightsTests(Town town) : IClassFixture<Town>, IAsyncLifetime
+public sealed class RightsTests(TestInstallation installation) : IClassFixture<TestInstallation>, IAsyncLifetime
 {
-    private readonly Visitor _ada = town.Ada;
+    private readonly ApiClient _ada = installation.Ada;
 
     /// <summary>Tests of this class add members to one workspace: who else is there by then must not decide whether Ada may approve what she wrote.</summary>
     public async ValueTask InitializeAsync() =>
@@ -31,8 +31,8 @@ public sealed class RightsTests(Town town) : IClassFixture<Town>, IAsyncLifetime
     [InlineData(Role.Client)]
     public async Task Every_endpoint_asks_for_the_right_that_it_names(Role role)
     {
-        using Visitor member = await town.MemberAsync(role);
-        RouteEndpoint[] endpoints = [.. town.Services.GetRequiredService<IEnumerable<EndpointDataSource>>().SelectMany(s => s.Endpoints).OfType<RouteEndpoint>().Where(e => WorkspaceGate.RightOf(e) is not null)];
+        using ApiClient member = await installation.MemberAsync(role);
+        RouteEndpoint[] endpoints = [.. installation.Services.GetRequiredService<IEnumerable<EndpointDataSource>>().SelectMany(s => s.Endpoints).OfType<RouteEndpoint>().Where(e => WorkspaceGate.RightOf(e) is not null)];
         Assert.True(endpoints.Length > 50, $"Only {endpoints.Length} endpoints name a right: the walk has lost its way.");
         foreach (RouteEndpoint endpoint in endpoints)
         {
@@ -62,15 +62,15 @@ public sealed class RightsTests(Town town) : IClassFixture<Town>, IAsyncLifetime
     [Fact]
     public async Task Whatever_a_writer_makes_or_changes_waits_for_somebody_else()
     {
-        using Visitor writer = await town.MemberAsync(Role.Writer);
-        Guid channel = await town.ConnectAsync(_ada, "hearth", "writer");
+        using ApiClient writer = await installation.MemberAsync(Role.Writer);
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "writer");
         Guid category = await _ada.CategoryAsync("Written", channel);
         Guid post = (await writer.PostAsync(category, "By a writer")).Id();
         Assert.Equal("awaitingYes", (await writer.GetAsync($"posts/{post}")).Text("stage"));
         await _ada.ApproveAsync(post);
         JsonElement ready = await _ada.GetAsync($"posts/{post}");
         Assert.Equal("ready", ready.Text("stage"));
-        Assert.Equal("awaitingYes", (await writer.SavePostAsync(post, ready.Whole("version"), Making.Edit(category, "Changed by a writer"))).Text("stage"));
+        Assert.Equal("awaitingYes", (await writer.SavePostAsync(post, ready.Whole("version"), TestData.Edit(category, "Changed by a writer"))).Text("stage"));
 
         // Nor by a sheet, nor by taking an act back, nor by taking out what is planned.
         JsonElement import = await writer.UploadAsync($"imports/{Guid.NewGuid()}", HttpMethod.Put, ("sheet", "w.csv", "text,category\nBy a sheet,Written"u8.ToArray()));
@@ -78,7 +78,7 @@ public sealed class RightsTests(Town town) : IClassFixture<Town>, IAsyncLifetime
         JsonElement sheet = (await _ada.GetAsync("posts?search=By a sheet")).List("posts").Single();
         Assert.Equal("awaitingYes", sheet.Text("stage"));
         Guid planned = (await _ada.PostAsync(category, "By a planner")).Id();
-        await _ada.PlanAsync(town, planned, 60, channel);
+        await _ada.PlanAsync(installation, planned, 60, channel);
         Assert.Equal((HttpStatusCode.Forbidden, "As a writer you may not decide what goes out when. Ask an owner or planner of the workspace."), await writer.TroubleAsync(HttpMethod.Delete, $"posts/{planned}"));
         Assert.Equal("planned", await _ada.StateAsync((await _ada.GetAsync($"posts/{planned}")).List("deliveries").Single().Id()));
         JsonElement act = (await _ada.GetAsync("changes")).EnumerateArray().First(c => c.Text("act") == "Gave “By a planner” a time");
@@ -88,9 +88,9 @@ public sealed class RightsTests(Town town) : IClassFixture<Town>, IAsyncLifetime
     [Fact]
     public async Task A_writer_s_sheet_with_times_is_refused_whole()
     {
-        using Visitor writer = await town.MemberAsync(Role.Writer);
-        await _ada.CategoryAsync("Timed", await town.ConnectAsync(_ada, "hearth", "timed"));
-        (HttpStatusCode status, string words) = await writer.TroubleAsync(HttpMethod.Put, $"imports/{Guid.NewGuid()}", Visitor.Form(("sheet", "w.csv", "text,category,date,time\nAt ten,Timed,2029-03-05,10:00"u8.ToArray())));
+        using ApiClient writer = await installation.MemberAsync(Role.Writer);
+        await _ada.CategoryAsync("Timed", await installation.ConnectAsync(_ada, "hearth", "timed"));
+        (HttpStatusCode status, string words) = await writer.TroubleAsync(HttpMethod.Put, $"imports/{Guid.NewGuid()}", ApiClient.Form(("sheet", "w.csv", "text,category,date,time\nAt ten,Timed,2029-03-05,10:00"u8.ToArray())));
         Assert.Equal(HttpStatusCode.Forbidden, status);
         Assert.StartsWith("Rows with a time decide what goes out when, which you may not.", words, StringComparison.Ordinal);
         Assert.Equal(0, (await _ada.GetAsync("posts?search=At ten")).Whole("total"));
@@ -99,7 +99,7 @@ public sealed class RightsTests(Town town) : IClassFixture<Town>, IAsyncLifetime
     [Fact]
     public async Task A_client_sees_what_waits_and_what_is_ready_but_no_drafts()
     {
-        using Visitor client = await town.MemberAsync(Role.Client);
+        using ApiClient client = await installation.MemberAsync(Role.Client);
         Guid category = await _ada.CategoryAsync("Seen");
         Guid draft = (await _ada.PostAsync(category, "Half a thought", stage: "draft")).Id();
         Guid ready = (await _ada.PostAsync(category, "A whole one")).Id();
@@ -112,16 +112,16 @@ public sealed class RightsTests(Town town) : IClassFixture<Town>, IAsyncLifetime
     [Fact]
     public async Task Whoever_changed_a_post_last_approves_it_only_where_that_is_allowed_or_nobody_else_may()
     {
-        await using Town other = new();
+        await using TestInstallation other = new();
         await other.InitializeAsync();
-        async Task<Guid> WaitingAsync(Visitor by, string text) => (await by.PostAsync(await other.Ada.CategoryAsync(text[..12]), text, stage: "awaitingYes")).Id();
+        async Task<Guid> WaitingAsync(ApiClient by, string text) => (await by.PostAsync(await other.Ada.CategoryAsync(text[..12]), text, stage: "awaitingYes")).Id();
         async Task<string> LogAsync() => (await other.Ada.GetAsync("changes")).EnumerateArray().First().Text("act");
 
         Guid alone = await WaitingAsync(other.Ada, "Nobody else is there");
         await other.Ada.ApproveAsync(alone);
         Assert.Equal("Said yes to “Nobody else is there” (changed by the same person; nobody else may approve)", await LogAsync());
 
-        using Visitor planner = await other.MemberAsync(Role.Planner);
+        using ApiClient planner = await other.MemberAsync(Role.Planner);
         Guid own = await WaitingAsync(planner, "Changed by me last");
         (HttpStatusCode status, string words) = await ApproveAsync(planner, own, 1);
         Assert.Equal((HttpStatusCode.Forbidden, "You changed this post last, so somebody else has to approve it. Set-up can allow it for the whole workspace."), (status, words));
@@ -140,7 +140,7 @@ public sealed class RightsTests(Town town) : IClassFixture<Town>, IAsyncLifetime
         Guid category = await SignedOffAsync("Versions");
         JsonElement waiting = await _ada.PostAsync(category, "First words");
         Assert.Equal("awaitingYes", waiting.Text("stage"));
-        JsonElement changed = await _ada.SavePostAsync(waiting.Id(), waiting.Whole("version"), Making.Edit(category, "Other words"));
+        JsonElement changed = await _ada.SavePostAsync(waiting.Id(), waiting.Whole("version"), TestData.Edit(category, "Other words"));
         Assert.Equal((HttpStatusCode.PreconditionFailed, "The post was changed since you read it. Read it again, then approve it."), await ApproveAsync(_ada, waiting.Id(), waiting.Whole("version")));
         Assert.Equal((HttpStatusCode.BadRequest, "Say in If-Match which version of the post you read."), await _ada.TroubleAsync(HttpMethod.Post, $"posts/{waiting.Id()}/yes"));
         Assert.Equal("awaitingYes", (await _ada.GetAsync($"posts/{waiting.Id()}")).Text("stage"));
@@ -178,7 +178,7 @@ public sealed class RightsTests(Town town) : IClassFixture<Town>, IAsyncLifetime
     [Fact]
     public async Task A_sheet_begins_its_posts_as_their_category_says()
     {
-        Guid channel = await town.ConnectAsync(_ada, "hearth", "sheet");
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "sheet");
         string name = "Sheets" + Guid.NewGuid().ToString("n")[..5];
         Guid category = (await _ada.PostAsync("categories", new { name, colour = "tide", monogram = "Sh", usualChannels = new[] { channel }, needsSignOff = true, newPostsRotate = false })).Id();
         await _ada.UploadAsync($"imports/{Guid.NewGuid()}", HttpMethod.Put, ("sheet", "s.csv", Encoding.UTF8.GetBytes($"title,text,category,date,time\nNow and then,Now and then,{name},,\nAt a time,At a time,{name},2029-03-05,10:00")));
@@ -194,7 +194,7 @@ public sealed class RightsTests(Town town) : IClassFixture<Town>, IAsyncLifetime
     {
         Guid category = await SignedOffAsync("Taken back");
         Guid post = (await _ada.PostAsync(category, "Never approved")).Id();
-        async Task SaveAsync(string words) => await _ada.SavePostAsync(post, (await _ada.GetAsync($"posts/{post}")).Whole("version"), Making.Edit(category, words));
+        async Task SaveAsync(string words) => await _ada.SavePostAsync(post, (await _ada.GetAsync($"posts/{post}")).Whole("version"), TestData.Edit(category, words));
         async Task<(string Stage, JsonElement Undone)> UndoAsync(string words)
         {
             JsonElement edit = (await _ada.GetAsync("changes")).EnumerateArray().First(c => c.Text("act") == "Edited “" + words + "”" && !c.GetProperty("undone").GetBoolean());
@@ -213,12 +213,12 @@ public sealed class RightsTests(Town town) : IClassFixture<Town>, IAsyncLifetime
     }
 
     private static HttpContent BodyFor(string path) => path.EndsWith("/media", StringComparison.Ordinal) || path.Contains("/imports", StringComparison.Ordinal)
-        ? Visitor.Form(("x", "x.txt", "x"u8.ToArray())) : new StringContent("{}", Encoding.UTF8, "application/json");
+        ? ApiClient.Form(("x", "x.txt", "x"u8.ToArray())) : new StringContent("{}", Encoding.UTF8, "application/json");
 
     private async Task<Guid> SignedOffAsync(string name) =>
         (await _ada.PostAsync("categories", new { name = name + Guid.NewGuid().ToString("n")[..5], colour = "tide", monogram = name[..2], usualChannels = Array.Empty<Guid>(), needsSignOff = true })).Id();
 
-    private static async Task<(HttpStatusCode Status, string Words)> ApproveAsync(Visitor by, Guid post, int version)
+    private static async Task<(HttpStatusCode Status, string Words)> ApproveAsync(ApiClient by, Guid post, int version)
     {
         using HttpRequestMessage request = new(HttpMethod.Post, by.Path($"posts/{post}/yes"));
         request.Headers.TryAddWithoutValidation("If-Match", $"\"{version}\"");

@@ -1,14 +1,14 @@
 using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using Microsoft.AspNetCore.Routing;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace AbleLark.Server.Tests.Tenancy;
 
 /// <summary>A user of one workspace can't reach another's data, on any endpoint.</summary>
-public sealed class TenancyTests(Town town) : IClassFixture<Town>
+public sealed class TenancyTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
     private const string Group = "/api/workspaces/{workspaceId}";
 
@@ -19,7 +19,7 @@ public sealed class TenancyTests(Town town) : IClassFixture<Town>
         foreach ((HttpMethod method, string pattern) in Endpoints())
         {
             using HttpRequestMessage request = new(method, Fill(pattern, ids)) { Content = BodyFor(method, pattern) };
-            using HttpResponseMessage response = await town.Ben.Http.SendAsync(request);
+            using HttpResponseMessage response = await installation.Ben.Http.SendAsync(request);
             Assert.True(response.StatusCode == HttpStatusCode.NotFound, $"{method} {pattern}: {response.StatusCode}");
             string words = await response.Content.ReadAsStringAsync();
             Assert.Contains("This workspace is not here", words, StringComparison.Ordinal);
@@ -30,7 +30,7 @@ public sealed class TenancyTests(Town town) : IClassFixture<Town>
     public async Task Who_is_not_signed_in_is_told_so_on_every_endpoint()
     {
         Dictionary<string, Guid> ids = await OneOfEachAsync();
-        using HttpClient nobody = new() { BaseAddress = new(town.Address) };
+        using HttpClient nobody = new() { BaseAddress = new(installation.Address) };
         (HttpMethod, string)[] others = [(HttpMethod.Get, "/api/session"), (HttpMethod.Get, "/api/networks"), (HttpMethod.Get, "/api/news"), (HttpMethod.Get, "/api/demo/clock"), (HttpMethod.Post, "/api/demo/clock"), (HttpMethod.Get, "/connect/callback")];
         foreach ((HttpMethod method, string pattern) in Endpoints().Concat(others))
         {
@@ -44,7 +44,7 @@ public sealed class TenancyTests(Town town) : IClassFixture<Town>
     public async Task Ids_of_another_workspace_are_refused_inside_ones_own()
     {
         Dictionary<string, Guid> theirs = await OneOfEachAsync();
-        Guid mine = await town.Ben.CategoryAsync("Cider");
+        Guid mine = await installation.Ben.CategoryAsync("Cider");
         (HttpMethod Method, string Path, object? Body)[] tries =
         [
             (HttpMethod.Get, $"posts/{theirs["posts"]}", null),
@@ -64,47 +64,47 @@ public sealed class TenancyTests(Town town) : IClassFixture<Town>
             (HttpMethod.Delete, $"rotas/slots/{theirs["slots"]}", null),
             (HttpMethod.Post, $"changes/{theirs["changes"]}/undo", null),
             (HttpMethod.Post, $"imports/{theirs["imports"]}/take-back", null),
-            (HttpMethod.Post, "posts", Making.Edit(theirs["categories"], "x")),
-            (HttpMethod.Post, "posts", Making.Edit(mine, "x", channels: [theirs["channels"]])),
-            (HttpMethod.Post, "posts", Making.Edit(mine, "x", picture: theirs["media"])),
+            (HttpMethod.Post, "posts", TestData.Edit(theirs["categories"], "x")),
+            (HttpMethod.Post, "posts", TestData.Edit(mine, "x", channels: [theirs["channels"]])),
+            (HttpMethod.Post, "posts", TestData.Edit(mine, "x", picture: theirs["media"])),
             (HttpMethod.Post, "posts/check", new { text = "x", link = (string?)null, pictureId = theirs["media"], variants = new { } }),
-            (HttpMethod.Post, "rotas/slots", Making.Slot(mine, "09:00", [1], theirs["channels"])),
-            (HttpMethod.Post, "rotas/slots", Making.Slot(theirs["categories"], "09:00", [1], theirs["channels"])),
+            (HttpMethod.Post, "rotas/slots", TestData.Slot(mine, "09:00", [1], theirs["channels"])),
+            (HttpMethod.Post, "rotas/slots", TestData.Slot(theirs["categories"], "09:00", [1], theirs["channels"])),
             (HttpMethod.Post, "categories", new { name = "Mine", colour = "tide", monogram = "Mi", usualChannels = new[] { theirs["channels"] } }),
         ];
         foreach (var (method, path, body) in tries)
         {
-            (HttpStatusCode status, string words) = await town.Ben.TroubleAsync(method, path, body);
+            (HttpStatusCode status, string words) = await installation.Ben.TroubleAsync(method, path, body);
             Assert.True(status is HttpStatusCode.NotFound or HttpStatusCode.BadRequest, $"{method} {path}: {status}");
             Assert.NotEmpty(words);
         }
-        Assert.Equal("planned", await town.Ada.StateAsync(theirs["deliveries"]));
+        Assert.Equal("planned", await installation.Ada.StateAsync(theirs["deliveries"]));
     }
 
     [Fact]
     public async Task Lists_hold_only_ones_own()
     {
         await OneOfEachAsync();
-        foreach (string path in new[] { "channels", "imports", "needs" }) Assert.Empty((await town.Ben.GetAsync(path)).EnumerateArray());
-        Assert.Equal(0, (await town.Ben.GetAsync("posts")).Whole("total"));
-        Assert.Empty((await town.Ben.GetAsync("line-up?from=2020-01-01&to=2020-03-01")).List("entries"));
+        foreach (string path in new[] { "channels", "imports", "needs" }) Assert.Empty((await installation.Ben.GetAsync(path)).EnumerateArray());
+        Assert.Equal(0, (await installation.Ben.GetAsync("posts")).Whole("total"));
+        Assert.Empty((await installation.Ben.GetAsync("line-up?from=2020-01-01&to=2020-03-01")).List("entries"));
     }
 
     [Fact]
     public async Task A_consent_belongs_to_the_person_who_asked_for_it()
     {
-        string address = (await town.Ada.PostAsync("channels/connect", new { network = "jot" })).Text("address");
+        string address = (await installation.Ada.PostAsync("channels/connect", new { network = "jot" })).Text("address");
         string state = System.Web.HttpUtility.ParseQueryString(new Uri(address).Query)["state"]!;
-        using HttpResponseMessage response = await town.Ben.Http.GetAsync($"/connect/callback?code=x&state={Uri.EscapeDataString(state)}");
+        using HttpResponseMessage response = await installation.Ben.Http.GetAsync($"/connect/callback?code=x&state={Uri.EscapeDataString(state)}");
         Assert.StartsWith("/?notice=", response.Headers.Location!.ToString(), StringComparison.Ordinal);
-        Assert.Empty((await town.Ben.GetAsync("channels")).EnumerateArray());
+        Assert.Empty((await installation.Ben.GetAsync("channels")).EnumerateArray());
     }
 
     private IEnumerable<(HttpMethod Method, string Pattern)> Endpoints()
     {
         (HttpMethod, string)[] found =
         [
-            .. town.Services.GetRequiredService<IEnumerable<EndpointDataSource>>().SelectMany(s => s.Endpoints).OfType<RouteEndpoint>()
+            .. installation.Services.GetRequiredService<IEnumerable<EndpointDataSource>>().SelectMany(s => s.Endpoints).OfType<RouteEndpoint>()
                 .Where(e => e.RoutePattern.RawText!.StartsWith(Group, StringComparison.Ordinal))
                 .SelectMany(e => e.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods.Select(m => (new HttpMethod(m), e.RoutePattern.RawText!)) ?? []),
         ];
@@ -129,8 +129,8 @@ public sealed class TenancyTests(Town town) : IClassFixture<Town>
     private static HttpContent? BodyFor(HttpMethod method, string pattern)
     {
         if (method == HttpMethod.Get || method == HttpMethod.Delete) return null;
-        if (pattern.Contains("media", StringComparison.Ordinal)) return Visitor.Form(("file", "a.png", Making.Png(4, 4)));
-        if (pattern.Contains("imports", StringComparison.Ordinal)) return Visitor.Form(("sheet", "a.csv", "text,category\nx,Books"u8.ToArray()));
+        if (pattern.Contains("media", StringComparison.Ordinal)) return ApiClient.Form(("file", "a.png", TestData.Png(4, 4)));
+        if (pattern.Contains("imports", StringComparison.Ordinal)) return ApiClient.Form(("sheet", "a.csv", "text,category\nx,Books"u8.ToArray()));
         return JsonContent.Create(new { });
     }
 
@@ -139,19 +139,19 @@ public sealed class TenancyTests(Town town) : IClassFixture<Town>
     private async Task<Dictionary<string, Guid>> OneOfEachAsync()
     {
         if (_ids is not null) return _ids;
-        Guid channel = await town.ConnectAsync(town.Ada, "hearth", "books" + Guid.NewGuid().ToString("n")[..6]);
-        Guid category = await town.Ada.CategoryAsync("Books" + Guid.NewGuid().ToString("n")[..6], channel);
-        Guid slot = await town.Ada.SlotAsync(category, "09:00", [1], channel);
-        Guid picture = await town.Ada.PictureAsync();
-        Guid post = (await town.Ada.PostAsync(category, "A shelf of almanacs", picture: picture)).Id();
-        Guid[] deliveries = await town.Ada.PlanAsync(town, post, 600, channel);
-        string csv = $"text,category\nOne more,{(await town.Ada.GetAsync("categories")).EnumerateArray().First(c => c.Id() == category).Text("name")}";
+        Guid channel = await installation.ConnectAsync(installation.Ada, "hearth", "books" + Guid.NewGuid().ToString("n")[..6]);
+        Guid category = await installation.Ada.CategoryAsync("Books" + Guid.NewGuid().ToString("n")[..6], channel);
+        Guid slot = await installation.Ada.SlotAsync(category, "09:00", [1], channel);
+        Guid picture = await installation.Ada.PictureAsync();
+        Guid post = (await installation.Ada.PostAsync(category, "A shelf of almanacs", picture: picture)).Id();
+        Guid[] deliveries = await installation.Ada.PlanAsync(installation, post, 600, channel);
+        string csv = $"text,category\nOne more,{(await installation.Ada.GetAsync("categories")).EnumerateArray().First(c => c.Id() == category).Text("name")}";
         Guid import = Guid.NewGuid();
-        await town.Ada.UploadAsync($"imports/{import}", HttpMethod.Put, ("sheet", "books.csv", System.Text.Encoding.UTF8.GetBytes(csv)));
-        JsonElement change = (await town.Ada.GetAsync("changes")).EnumerateArray().First();
+        await installation.Ada.UploadAsync($"imports/{import}", HttpMethod.Put, ("sheet", "books.csv", System.Text.Encoding.UTF8.GetBytes(csv)));
+        JsonElement change = (await installation.Ada.GetAsync("changes")).EnumerateArray().First();
         return _ids = new()
         {
-            ["workspaces"] = town.Ada.Workspace,
+            ["workspaces"] = installation.Ada.Workspace,
             ["channels"] = channel,
             ["categories"] = category,
             ["slots"] = slot,

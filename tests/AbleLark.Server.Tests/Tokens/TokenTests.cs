@@ -2,13 +2,13 @@ using System.Net;
 using System.Net.Http.Headers;
 using System.Net.Http.Json;
 using System.Text.Json;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 
 namespace AbleLark.Server.Tests.Tokens;
 
-public sealed class TokenTests(Town town) : IClassFixture<Town>
+public sealed class TokenTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
-    private readonly Visitor _ada = town.Ada;
+    private readonly ApiClient _ada = installation.Ada;
 
     [Fact]
     public async Task A_script_fetches_a_line_up_and_tries_a_rota_with_a_token_until_it_is_revoked()
@@ -34,7 +34,7 @@ public sealed class TokenTests(Town town) : IClassFixture<Town>
     {
         using HttpClient script = Script((await _ada.PostAsync("tokens", new { name = "Narrow" })).Text("token"));
         Assert.Equal(HttpStatusCode.OK, (await script.GetAsync(_ada.Path("categories"))).StatusCode);
-        Assert.Equal(HttpStatusCode.NotFound, (await script.GetAsync(town.Ben.Path("categories"))).StatusCode);
+        Assert.Equal(HttpStatusCode.NotFound, (await script.GetAsync(installation.Ben.Path("categories"))).StatusCode);
         Assert.Equal(HttpStatusCode.Forbidden, (await script.PostAsJsonAsync(_ada.Path("tokens"), new { name = "Another" })).StatusCode);
         using HttpClient guess = Script("lark_" + new string('0', 48));
         Assert.Equal(HttpStatusCode.Unauthorized, (await guess.GetAsync(_ada.Path("categories"))).StatusCode);
@@ -43,7 +43,7 @@ public sealed class TokenTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task A_token_of_somebody_with_several_workspaces_stays_in_its_own()
     {
-        string slug = await town.EmptyWorkspaceAsync("Second" + Guid.NewGuid().ToString("n")[..6]);
+        string slug = await installation.EmptyWorkspaceAsync("Second" + Guid.NewGuid().ToString("n")[..6]);
         JsonElement session = await _ada.Http.GetFromJsonAsync<JsonElement>("/api/session");
         Guid second = session.List("workspaces").Single(w => w.Text("slug") == slug).Id();
         using HttpClient script = Script((await _ada.PostAsync("tokens", new { name = "One of two" })).Text("token"));
@@ -64,7 +64,7 @@ public sealed class TokenTests(Town town) : IClassFixture<Town>
         Assert.Equal(HttpStatusCode.Forbidden, results.StatusCode);
         Assert.Contains("This token may not see the results.", await results.Content.ReadAsStringAsync(), StringComparison.Ordinal);
 
-        await town.WriteAsync($"update api_tokens set ends_at = now() - interval '1 second' where id = {made.Id()}");
+        await installation.WriteAsync($"update api_tokens set ends_at = now() - interval '1 second' where id = {made.Id()}");
         using HttpResponseMessage ended = await script.GetAsync(_ada.Path("categories"));
         Assert.Equal(HttpStatusCode.Unauthorized, ended.StatusCode);
     }
@@ -72,7 +72,7 @@ public sealed class TokenTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task A_token_gives_no_more_than_its_maker_may_and_never_lets_others_in()
     {
-        using Visitor planner = await town.MemberAsync(Core.Workspaces.Role.Planner);
+        using ApiClient planner = await installation.MemberAsync(Core.Workspaces.Role.Planner);
         (HttpStatusCode status, string words) = await planner.TroubleAsync(HttpMethod.Post, "tokens", new { name = "x", rights = new[] { "people" } });
         Assert.Equal((HttpStatusCode.Forbidden, "As a planner you may not say who belongs to the workspace. Ask an owner or planner of the workspace."), (status, words));
         Assert.Equal("A token can't let others in: neither scripts nor people.", (await _ada.TroubleAsync(HttpMethod.Post, "tokens", new { name = "x", rights = new[] { "tokens" } })).Words);
@@ -81,7 +81,7 @@ public sealed class TokenTests(Town town) : IClassFixture<Town>
         // Whoever loses a right takes it from their tokens.
         JsonElement made = await planner.PostAsync("tokens", new { name = "Sets up", rights = new[] { "view", "setUp" } });
         using HttpClient script = Script(made.Text("token"));
-        await town.WriteAsync($"update memberships set role = 'Client' where person_id = (select person_id from api_tokens where id = {made.Id()})");
+        await installation.WriteAsync($"update memberships set role = 'Client' where person_id = (select person_id from api_tokens where id = {made.Id()})");
         using HttpResponseMessage refused = await script.PostAsJsonAsync(_ada.Path("categories"), new { name = "No more", colour = "tide", monogram = "No", usualChannels = Array.Empty<Guid>() });
         Assert.Equal(HttpStatusCode.Forbidden, refused.StatusCode);
     }
@@ -89,7 +89,7 @@ public sealed class TokenTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task A_script_sees_only_its_own_workspace_in_the_session()
     {
-        await town.EmptyWorkspaceAsync("Third" + Guid.NewGuid().ToString("n")[..6]);
+        await installation.EmptyWorkspaceAsync("Third" + Guid.NewGuid().ToString("n")[..6]);
         using HttpClient script = Script((await _ada.PostAsync("tokens", new { name = "Session" })).Text("token"));
         JsonElement session = await script.GetFromJsonAsync<JsonElement>("/api/session");
         JsonElement only = Assert.Single(session.List("workspaces"));
@@ -98,7 +98,7 @@ public sealed class TokenTests(Town town) : IClassFixture<Town>
 
     private HttpClient Script(string token)
     {
-        HttpClient http = new() { BaseAddress = new(town.Address) };
+        HttpClient http = new() { BaseAddress = new(installation.Address) };
         http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", token);
         return http;
     }

@@ -1,20 +1,20 @@
 using System.Collections.Concurrent;
 using System.Diagnostics;
 using System.Text.Json;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using Microsoft.AspNetCore.Builder;
 using NodaTime;
 
 namespace AbleLark.Server.Tests.Work;
 
 /// <summary>What whoever runs the server sees: liveness, readiness, metrics and a quiet log.</summary>
-public sealed class ObservingTests(Town town) : IClassFixture<Town>
+public sealed class ObservingTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
     [Fact]
     public async Task Alive_is_one_thing_and_ready_another()
     {
         // Nothing of the database's: a server without one is alive, and not ready.
-        await using WebApplication server = LarkServer.Create([.. town.Arguments(), "--ConnectionStrings:Lark=Host=127.0.0.1;Port=1;Username=lark;Database=x;Timeout=2", "--Lark:MigrateOnStart=false", "--Lark:Demo=false"]);
+        await using WebApplication server = LarkServer.Create([.. installation.Arguments(), "--ConnectionStrings:Lark=Host=127.0.0.1;Port=1;Username=lark;Database=x;Timeout=2", "--Lark:MigrateOnStart=false", "--Lark:Demo=false"]);
         await server.StartAsync();
         using HttpClient http = new();
         Assert.Equal("""{"status":"ok"}""", await http.GetStringAsync($"{server.Urls.Single()}/healthz"));
@@ -26,15 +26,15 @@ public sealed class ObservingTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task Readiness_tells_each_loop_s_last_pass_and_the_oldest_overdue_delivery()
     {
-        Guid channel = await town.ConnectAsync(town.Ada, "hearth", "overdue");
-        Guid category = await town.Ada.CategoryAsync("Overdue", channel);
-        await town.Ada.PlanAsync(town, (await town.Ada.PostAsync(category, "Overdue")).Id(), 5, channel);
-        await town.MoveOnAsync(Duration.FromMinutes(15));
+        Guid channel = await installation.ConnectAsync(installation.Ada, "hearth", "overdue");
+        Guid category = await installation.Ada.CategoryAsync("Overdue", channel);
+        await installation.Ada.PlanAsync(installation, (await installation.Ada.PostAsync(category, "Overdue")).Id(), 5, channel);
+        await installation.MoveOnAsync(Duration.FromMinutes(15));
         using HttpClient http = new();
         async Task<JsonElement> ReadyAsync(string address) => JsonSerializer.Deserialize<JsonElement>(await http.GetStringAsync($"{address}/readyz"));
-        Assert.InRange((await ReadyAsync(town.Address)).GetProperty("oldestOverdueSeconds").GetDouble(), 590, 700);
+        Assert.InRange((await ReadyAsync(installation.Address)).GetProperty("oldestOverdueSeconds").GetDouble(), 590, 700);
 
-        await using WebApplication working = await town.StartServerAsync("--Lark:BackgroundWork=true");
+        await using WebApplication working = await installation.StartServerAsync("--Lark:BackgroundWork=true");
         JsonElement ready = await ReadyAsync(working.Urls.Single());
         for (int i = 0; i < 100 && (ready.List("loops").Length < 4 || ready.GetProperty("oldestOverdueSeconds").GetDouble() > 0); i++)
         {
@@ -51,7 +51,7 @@ public sealed class ObservingTests(Town town) : IClassFixture<Town>
     public async Task Metrics_are_served_where_that_is_asked_for_and_only_there()
     {
         using HttpClient http = new();
-        await using WebApplication server = await town.StartServerAsync("--Lark:PrometheusMetrics=true", "--Lark:BackgroundWork=true");
+        await using WebApplication server = await installation.StartServerAsync("--Lark:PrometheusMetrics=true", "--Lark:BackgroundWork=true");
         string metrics = "";
         for (int i = 0; i < 100 && !metrics.Contains("lark_pass_duration_seconds_count", StringComparison.Ordinal); i++)
         {
@@ -60,8 +60,8 @@ public sealed class ObservingTests(Town town) : IClassFixture<Town>
         }
         foreach (string name in new[] { "lark_pass_duration_seconds_count", "lark_overdue_age_seconds", "lark_put_aside", "http_server_request_duration_seconds" }) Assert.Contains(name, metrics, StringComparison.Ordinal);
         Assert.Contains("work=\"Sending\"", metrics, StringComparison.Ordinal);
-        Assert.DoesNotContain("lark_pass", await http.GetStringAsync($"{town.Address}/healthz"), StringComparison.Ordinal);
-        using HttpResponseMessage none = await http.GetAsync($"{town.Address}/metrics");
+        Assert.DoesNotContain("lark_pass", await http.GetStringAsync($"{installation.Address}/healthz"), StringComparison.Ordinal);
+        using HttpResponseMessage none = await http.GetAsync($"{installation.Address}/metrics");
         Assert.Equal(System.Net.HttpStatusCode.NotFound, none.StatusCode);
     }
 
@@ -69,7 +69,7 @@ public sealed class ObservingTests(Town town) : IClassFixture<Town>
     public async Task The_log_of_an_idle_server_and_of_idle_networks_is_a_few_lines_without_statements()
     {
         string empty = await Databases.EmptyAsync();
-        Task<string[]> ofServer = LogAsync("AbleLark.Server.dll", $"--ConnectionStrings:Lark={empty}", $"--Lark:DataFolder={town.DataFolder}", $"--Lark:NetworksAddress={town.NetworksAddress}", "--urls=http://127.0.0.1:0");
+        Task<string[]> ofServer = LogAsync("AbleLark.Server.dll", $"--ConnectionStrings:Lark={empty}", $"--Lark:DataFolder={installation.DataFolder}", $"--Lark:NetworksAddress={installation.NetworksAddress}", "--urls=http://127.0.0.1:0");
         string[] networks = await LogAsync("AbleLark.StandIns.dll", $"--ConnectionStrings:Lark={empty}", "--urls=http://127.0.0.1:0"), server = await ofServer;
         foreach (string[] log in new[] { server, networks })
         {

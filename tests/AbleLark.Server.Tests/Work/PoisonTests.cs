@@ -3,87 +3,87 @@ using System.Text.Json;
 using AbleLark.Core;
 using AbleLark.Core.Deliveries;
 using AbleLark.Data.Work;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
 namespace AbleLark.Server.Tests.Work;
 
 /// <summary>What can't be worked out, read or sent stops nothing else, and ends in words that a person can act on.</summary>
-public sealed class PoisonTests(Town town) : IClassFixture<Town>
+public sealed class PoisonTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
-    private readonly Visitor _ada = town.Ada;
+    private readonly ApiClient _ada = installation.Ada;
 
     [Fact]
     public async Task A_workspace_that_can_t_be_scheduled_stops_nobody_and_shows_on_its_own_today()
     {
-        Guid channel = await town.ConnectAsync(town.Ben, "hearth", "poisoned");
-        Guid category = await town.Ben.CategoryAsync("Poisoned", channel);
-        Guid slot = await town.Ben.SlotAsync(category, "04:20", [1, 2, 3, 4, 5, 6, 7], channel);
-        await town.WriteAsync($"update slots set anchor = '-infinity' where id = {slot}");
-        await town.WriteAsync($"update workspaces set plan_stamp = plan_stamp + 1 where id = {town.Ben.Workspace}");
-        (Guid delivery, string account) = await town.DueAsync("Nobody stops me");
+        Guid channel = await installation.ConnectAsync(installation.Ben, "hearth", "poisoned");
+        Guid category = await installation.Ben.CategoryAsync("Poisoned", channel);
+        Guid slot = await installation.Ben.SlotAsync(category, "04:20", [1, 2, 3, 4, 5, 6, 7], channel);
+        await installation.WriteAsync($"update slots set anchor = '-infinity' where id = {slot}");
+        await installation.WriteAsync($"update workspaces set plan_stamp = plan_stamp + 1 where id = {installation.Ben.Workspace}");
+        (Guid delivery, string account) = await installation.DueAsync("Nobody stops me");
 
         for (int i = 0; i < 3; i++)
         {
-            await town.RoundAsync();
-            await town.WriteAsync($"update work_failures set retry_at = now() - interval '1 second'");
+            await installation.PassAsync();
+            await installation.WriteAsync($"update work_failures set retry_at = now() - interval '1 second'");
         }
         Assert.Equal("sent", await _ada.StateAsync(delivery));
-        Assert.Single(await town.PostedAsync(account));
+        Assert.Single(await installation.PostedAsync(account));
         Assert.Empty((await _ada.GetAsync("needs/put-aside")).EnumerateArray());
-        JsonElement shown = (await town.Ben.GetAsync("needs/put-aside")).EnumerateArray().Single();
+        JsonElement shown = (await installation.Ben.GetAsync("needs/put-aside")).EnumerateArray().Single();
         Assert.Equal(("scheduling", 3), (shown.Text("work"), shown.Whole("count")));
         Assert.StartsWith("The recurring week can't be worked out", shown.Text("words"), StringComparison.Ordinal);
         using HttpClient http = new();
-        JsonElement ready = JsonSerializer.Deserialize<JsonElement>(await http.GetStringAsync($"{town.Address}/readyz"));
+        JsonElement ready = JsonSerializer.Deserialize<JsonElement>(await http.GetStringAsync($"{installation.Address}/readyz"));
         Assert.Equal(1, ready.GetProperty("putAside").GetProperty("scheduling").GetInt32());
 
         // Mended, it goes on, and nothing is shown any more.
-        await town.WriteAsync($"update slots set anchor = '2026-03-02' where id = {slot}");
-        await town.RoundAsync();
-        Assert.Empty((await town.Ben.GetAsync("needs/put-aside")).EnumerateArray());
+        await installation.WriteAsync($"update slots set anchor = '2026-03-02' where id = {slot}");
+        await installation.PassAsync();
+        Assert.Empty((await installation.Ben.GetAsync("needs/put-aside")).EnumerateArray());
     }
 
     [Fact]
     public async Task What_is_put_aside_is_left_alone_for_a_growing_while()
     {
         Assert.Equal([2, 4, 8, 16, 32, 64, 128, 256, 300, 300], Enumerable.Range(1, 10).Select(n => AbleLark.Server.Work.PutAside.Pause(n).TotalSeconds));
-        Guid channel = await town.ConnectAsync(_ada, "hearth", "aside");
-        (Guid delivery, _) = await town.DueAsync("Left alone");
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "aside");
+        (Guid delivery, _) = await installation.DueAsync("Left alone");
         Guid of = (await _ada.GetAsync($"deliveries/{delivery}")).Id("channelId");
-        await town.WriteAsync($"insert into work_failures (workspace_id, work, subject, count, first_at, last_at, retry_at, words) values ({_ada.Workspace}, 'Sending', {of}, 1, now(), now(), now() + interval '1 hour', 'x')");
-        await town.RoundAsync();
+        await installation.WriteAsync($"insert into work_failures (workspace_id, work, subject, count, first_at, last_at, retry_at, words) values ({_ada.Workspace}, 'Sending', {of}, 1, now(), now(), now() + interval '1 hour', 'x')");
+        await installation.PassAsync();
         Assert.Equal("planned", await _ada.StateAsync(delivery));
-        await town.WriteAsync($"update work_failures set retry_at = now() - interval '1 second' where subject = {of}");
-        await town.RoundAsync();
+        await installation.WriteAsync($"update work_failures set retry_at = now() - interval '1 second' where subject = {of}");
+        await installation.PassAsync();
         Assert.Equal("sent", await _ada.StateAsync(delivery));
-        Assert.False(await town.ReadAsync(db => db.WorkFailures.AnyAsync(f => f.Subject == of)));
+        Assert.False(await installation.ReadAsync(db => db.WorkFailures.AnyAsync(f => f.Subject == of)));
         Assert.NotEqual(of, channel);
     }
 
     [Fact]
     public async Task A_picture_that_is_gone_is_said_and_holds_nothing_up()
     {
-        (Guid delivery, string account) = await town.DueAsync("With a picture", picture: true);
-        (Guid other, _) = await town.DueAsync("Beside it", late: Duration.FromSeconds(1));
-        string[] files = Directory.GetFiles(Path.Combine(town.DataFolder, "media"), "*", SearchOption.AllDirectories);
+        (Guid delivery, string account) = await installation.DueAsync("With a picture", picture: true);
+        (Guid other, _) = await installation.DueAsync("Beside it", late: Duration.FromSeconds(1));
+        string[] files = Directory.GetFiles(Path.Combine(installation.DataFolder, "media"), "*", SearchOption.AllDirectories);
         foreach (string file in files) File.Move(file, file + ".away");
-        await town.RoundAsync();
+        await installation.PassAsync();
         foreach (string file in files) File.Move(file + ".away", file);
         JsonElement shown = await _ada.GetAsync($"deliveries/{delivery}");
         Assert.Equal(("refused", "The picture “dawn.png” can't be read here any more. Choose it anew on the post, then reschedule."), (shown.Text("state"), shown.Text("trouble")));
         Assert.Equal("sent", await _ada.StateAsync(other));
-        Assert.Empty(await town.PostedAsync(account));
+        Assert.Empty(await installation.PostedAsync(account));
     }
 
     [Fact]
     public async Task A_token_that_can_t_be_read_shows_its_channel_as_not_connected()
     {
-        (Guid delivery, _) = await town.DueAsync("Unreadable");
+        (Guid delivery, _) = await installation.DueAsync("Unreadable");
         Guid channel = (await _ada.GetAsync($"deliveries/{delivery}")).Id("channelId");
-        await town.WriteAsync($"update channel_secrets set access_token = 'scrambled', refresh_token = 'scrambled' where channel_id = {channel}");
-        await town.RoundAsync();
+        await installation.WriteAsync($"update channel_secrets set access_token = 'scrambled', refresh_token = 'scrambled' where channel_id = {channel}");
+        await installation.PassAsync();
         JsonElement shown = (await _ada.GetAsync("channels")).EnumerateArray().Single(c => c.Id() == channel);
         const string words = "The stored connection can't be read with the keys in the data folder. Connect the channel again.";
         Assert.Equal(("needsReconnection", words), (shown.Text("connection"), shown.Text("connectionTrouble")));
@@ -94,22 +94,22 @@ public sealed class PoisonTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task A_network_that_answers_nonsense_is_taken_at_its_yes_and_nothing_of_the_nonsense_is_shown()
     {
-        (Guid delivery, string account) = await town.DueAsync("Nonsense");
-        await town.OrderAsync("nonsense", 1, account);
-        await town.RoundAsync();
-        Delivery sent = await town.ReadAsync(db => db.Deliveries.SingleAsync(d => d.Id == new Id<Delivery>(delivery)));
+        (Guid delivery, string account) = await installation.DueAsync("Nonsense");
+        await installation.OrderAsync("nonsense", 1, account);
+        await installation.PassAsync();
+        Delivery sent = await installation.ReadAsync(db => db.Deliveries.SingleAsync(d => d.Id == new Id<Delivery>(delivery)));
         Assert.Equal((DeliveryState.Sent, null), (sent.State, sent.Address));
         Assert.InRange(sent.SentAt!.Value, sent.At, sent.At + Duration.FromMinutes(5));
-        Assert.Single(await town.PostedAsync(account));
+        Assert.Single(await installation.PostedAsync(account));
         Assert.Equal(JsonValueKind.Null, (await _ada.GetAsync($"deliveries/{delivery}")).GetProperty("address").ValueKind);
     }
 
     [Fact]
     public async Task An_address_kept_before_it_was_checked_is_not_shown()
     {
-        (Guid delivery, _) = await town.DueAsync("Old address");
-        await town.RoundAsync();
-        await town.WriteAsync($"update deliveries set address = 'javascript:alert(1)' where id = {delivery}");
+        (Guid delivery, _) = await installation.DueAsync("Old address");
+        await installation.PassAsync();
+        await installation.WriteAsync($"update deliveries set address = 'javascript:alert(1)' where id = {delivery}");
         JsonElement shown = await _ada.GetAsync($"deliveries/{delivery}");
         Assert.Equal(JsonValueKind.Null, shown.GetProperty("address").ValueKind);
         Assert.Equal(JsonValueKind.Null, (await _ada.GetAsync($"posts/{shown.Id("postId")}")).List("deliveries").Single().GetProperty("address").ValueKind);
@@ -120,19 +120,19 @@ public sealed class PoisonTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task A_delivery_that_can_t_even_be_read_ends_in_words_and_the_next_one_goes()
     {
-        (Guid delivery, _) = await town.DueAsync("Broken row");
-        (Guid other, _) = await town.DueAsync("Sound row", late: Duration.FromSeconds(1));
-        await town.WriteAsync($"update deliveries set sent = '[1]' where id = {delivery}");
+        (Guid delivery, _) = await installation.DueAsync("Broken row");
+        (Guid other, _) = await installation.DueAsync("Sound row", late: Duration.FromSeconds(1));
+        await installation.WriteAsync($"update deliveries set sent = '[1]' where id = {delivery}");
         for (int i = 0; i < 4; i++)
         {
-            await town.RoundAsync();
-            await town.WriteAsync($"update deliveries set lease_until = now() - interval '1 second' where id = {delivery} and state = 'Sending'");
+            await installation.PassAsync();
+            await installation.WriteAsync($"update deliveries set lease_until = now() - interval '1 second' where id = {delivery} and state = 'Sending'");
         }
         Assert.Equal("sent", await _ada.StateAsync(other));
         JsonElement need = (await _ada.GetAsync("needs")).EnumerateArray().Single(n => n.Id("deliveryId") == delivery);
         Assert.Equal("refused", need.Text("state"));
         Assert.StartsWith("Something went wrong here while it was being sent (", need.Text("trouble"), StringComparison.Ordinal);
-        Assert.False(await town.ReadAsync(db => db.WorkFailures.AnyAsync(f => f.Work == WorkKind.Sending && f.Subject == delivery)));
+        Assert.False(await installation.ReadAsync(db => db.WorkFailures.AnyAsync(f => f.Work == WorkKind.Sending && f.Subject == delivery)));
     }
 
     [Theory]
@@ -143,7 +143,7 @@ public sealed class PoisonTests(Town town) : IClassFixture<Town>
     [InlineData("2199-01-01")]
     public async Task A_date_outside_the_bounds_is_refused_in_every_body_and_nothing_is_saved(string date)
     {
-        Guid channel = await town.ConnectAsync(_ada, "hearth", "dates" + Guid.NewGuid().ToString("n")[..6]);
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "dates" + Guid.NewGuid().ToString("n")[..6]);
         Guid category = await _ada.CategoryAsync("Da" + Guid.NewGuid().ToString("n")[..6], channel);
         Guid slot = await _ada.SlotAsync(category, "05:10", [1], channel);
         Guid post = (await _ada.PostAsync(category, "Dated")).Id();
@@ -164,7 +164,7 @@ public sealed class PoisonTests(Town town) : IClassFixture<Town>
             (HttpMethod.Post, "line-up/swap", new { oneSlot = slot, oneDate = date, otherSlot = slot, otherDate = "2026-03-02" }, "$.oneDate"),
             (HttpMethod.Patch, $"line-up/occurrences/{slot}/2027-03-01", new { movedTo = date + "T09:00:00" }, "$.movedTo"),
         ];
-        int before = await town.ReadAsync(db => db.Slots.CountAsync());
+        int before = await installation.ReadAsync(db => db.Slots.CountAsync());
         foreach ((HttpMethod method, string path, object body, string place) in tries)
         {
             (HttpStatusCode status, string words) = await _ada.TroubleAsync(method, path, body);
@@ -172,6 +172,6 @@ public sealed class PoisonTests(Town town) : IClassFixture<Town>
             Assert.Contains("is not a date to plan with: dates lie between 1 Jan 2000 and ", words, StringComparison.Ordinal);
             Assert.EndsWith($"Is the year right? (“{place}”)", words, StringComparison.Ordinal);
         }
-        Assert.Equal(before, await town.ReadAsync(db => db.Slots.CountAsync()));
+        Assert.Equal(before, await installation.ReadAsync(db => db.Slots.CountAsync()));
     }
 }

@@ -5,7 +5,7 @@ using System.Text.Json;
 using AbleLark.Core;
 using AbleLark.Core.Deliveries;
 using AbleLark.Data;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -14,92 +14,92 @@ using Npgsql;
 namespace AbleLark.Server.Tests.Work;
 
 /// <summary>Several server processes on one database, one that is asked to stop, and databases that come later.</summary>
-public sealed class ProcessesTests(Town town) : IClassFixture<Town>
+public sealed class ProcessesTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
-    private readonly Visitor _ada = town.Ada;
+    private readonly ApiClient _ada = installation.Ada;
 
     [Fact]
     public async Task Several_servers_read_each_delivery_s_figures_once()
     {
-        Guid channel = await town.ConnectAsync(_ada, "hearth", "figures");
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "figures");
         Guid category = await _ada.CategoryAsync("Figures", channel);
-        for (int i = 0; i < 12; i++) await _ada.PlanAsync(town, (await _ada.PostAsync(category, $"Figures {i}")).Id(), 5, channel);
-        await town.MoveOnAsync(Duration.FromMinutes(6));
-        await town.RoundAsync();
-        await town.MoveOnAsync(Duration.FromHours(30));
-        await using WebApplication second = await town.StartServerAsync();
-        await Task.WhenAll(Enumerable.Range(0, 8).Select(i => town.RoundAsync(i % 2 == 0 ? null : second.Services)));
-        Id<Delivery>[] mine = await town.ReadAsync(db => db.Deliveries.Where(d => d.ChannelId == new Id<Core.Channels.Channel>(channel)).Select(d => d.Id).ToArrayAsync());
-        int[] readings = await town.ReadAsync(db => db.Readings.Where(r => mine.Contains(r.DeliveryId)).GroupBy(r => r.DeliveryId).Select(g => g.Count()).ToArrayAsync());
+        for (int i = 0; i < 12; i++) await _ada.PlanAsync(installation, (await _ada.PostAsync(category, $"Figures {i}")).Id(), 5, channel);
+        await installation.MoveOnAsync(Duration.FromMinutes(6));
+        await installation.PassAsync();
+        await installation.MoveOnAsync(Duration.FromHours(30));
+        await using WebApplication second = await installation.StartServerAsync();
+        await Task.WhenAll(Enumerable.Range(0, 8).Select(i => installation.PassAsync(i % 2 == 0 ? null : second.Services)));
+        Id<Delivery>[] mine = await installation.ReadAsync(db => db.Deliveries.Where(d => d.ChannelId == new Id<Core.Channels.Channel>(channel)).Select(d => d.Id).ToArrayAsync());
+        int[] readings = await installation.ReadAsync(db => db.Readings.Where(r => mine.Contains(r.DeliveryId)).GroupBy(r => r.DeliveryId).Select(g => g.Count()).ToArrayAsync());
         Assert.Equal(Enumerable.Repeat(1, 12), readings);
-        Assert.Equal(12, await town.ReadAsync(db => db.AgeFigures.CountAsync(a => a.AgeHours == 24 && mine.Contains(a.DeliveryId))));
-        Assert.False(await town.ReadAsync(db => db.WorkFailures.AnyAsync()));
+        Assert.Equal(12, await installation.ReadAsync(db => db.AgeFigures.CountAsync(a => a.AgeHours == 24 && mine.Contains(a.DeliveryId))));
+        Assert.False(await installation.ReadAsync(db => db.WorkFailures.AnyAsync()));
     }
 
     [Fact]
     public async Task Several_servers_schedule_each_place_once_and_ask_for_an_audience_once()
     {
-        Guid channel = await town.ConnectAsync(town.Ben, "hearth", "several");
-        Guid category = await town.Ben.CategoryAsync("Several", channel);
-        for (int i = 0; i < 5; i++) await town.Ben.PostAsync(category, $"Several {i}");
-        await town.Ben.SlotAsync(category, "12:00", [1, 2, 3, 4, 5, 6, 7], channel);
-        await using WebApplication second = await town.StartServerAsync();
-        await Task.WhenAll(Enumerable.Range(0, 8).Select(i => town.RoundAsync(i % 2 == 0 ? null : second.Services)));
-        var places = await town.ReadAsync(db => db.Deliveries.Where(d => d.ChannelId == new Id<Core.Channels.Channel>(channel)).Select(d => d.SlotDate).ToListAsync());
+        Guid channel = await installation.ConnectAsync(installation.Ben, "hearth", "several");
+        Guid category = await installation.Ben.CategoryAsync("Several", channel);
+        for (int i = 0; i < 5; i++) await installation.Ben.PostAsync(category, $"Several {i}");
+        await installation.Ben.SlotAsync(category, "12:00", [1, 2, 3, 4, 5, 6, 7], channel);
+        await using WebApplication second = await installation.StartServerAsync();
+        await Task.WhenAll(Enumerable.Range(0, 8).Select(i => installation.PassAsync(i % 2 == 0 ? null : second.Services)));
+        var places = await installation.ReadAsync(db => db.Deliveries.Where(d => d.ChannelId == new Id<Core.Channels.Channel>(channel)).Select(d => d.SlotDate).ToListAsync());
         Assert.NotEmpty(places);
         Assert.Equal(places.Distinct().Count(), places.Count);
-        Assert.Equal(168, await town.ReadAsync(db => db.ChannelAudiences.Where(a => a.ChannelId == new Id<Core.Channels.Channel>(channel)).Select(a => a.Online).SingleAsync()) is { } online ? online.Count : 0);
-        Assert.False(await town.ReadAsync(db => db.WorkFailures.AnyAsync()));
+        Assert.Equal(168, await installation.ReadAsync(db => db.ChannelAudiences.Where(a => a.ChannelId == new Id<Core.Channels.Channel>(channel)).Select(a => a.Online).SingleAsync()) is { } online ? online.Count : 0);
+        Assert.False(await installation.ReadAsync(db => db.WorkFailures.AnyAsync()));
     }
 
     [Fact]
     public async Task A_silent_account_holds_up_nobody_else()
     {
-        Guid slow = await town.ConnectAsync(_ada, "hearth", "silent");
+        Guid slow = await installation.ConnectAsync(_ada, "hearth", "silent");
         Guid category = await _ada.CategoryAsync("Silent", slow);
-        for (int i = 0; i < 10; i++) await _ada.PlanAsync(town, (await _ada.PostAsync(category, $"Silent {i}")).Id(), 5, slow);
-        await town.OrderAsync("silent", 20, "hearth-silent");
-        (Guid other, _) = await town.DueAsync("Not held up");
+        for (int i = 0; i < 10; i++) await _ada.PlanAsync(installation, (await _ada.PostAsync(category, $"Silent {i}")).Id(), 5, slow);
+        await installation.OrderAsync("silent", 20, "hearth-silent");
+        (Guid other, _) = await installation.DueAsync("Not held up");
         Stopwatch watch = Stopwatch.StartNew();
-        Task round = town.RoundAsync();
+        Task round = installation.PassAsync();
         while (await _ada.StateAsync(other) != "sent") await Task.Delay(20);
         TimeSpan took = watch.Elapsed;
         await round;
         Assert.True(took < watch.Elapsed, $"The other one was sent after {took}; the silent one gave up after {watch.Elapsed}.");
         // One was tried; the others were given back at once instead of waiting in vain one after the other.
-        Assert.Equal(1, await town.ReadAsync(db => db.DeliveryAttempts.CountAsync(a => a.Step == "post" && db.Deliveries.Any(d => d.Id == a.DeliveryId && d.ChannelId == new Id<Core.Channels.Channel>(slow)))));
-        Assert.Equal(9, await town.ReadAsync(db => db.Deliveries.CountAsync(d => d.ChannelId == new Id<Core.Channels.Channel>(slow) && d.State == DeliveryState.Planned && d.Lease == null)));
-        await town.ClearFaultsAsync();
+        Assert.Equal(1, await installation.ReadAsync(db => db.DeliveryAttempts.CountAsync(a => a.Step == "post" && db.Deliveries.Any(d => d.Id == a.DeliveryId && d.ChannelId == new Id<Core.Channels.Channel>(slow)))));
+        Assert.Equal(9, await installation.ReadAsync(db => db.Deliveries.CountAsync(d => d.ChannelId == new Id<Core.Channels.Channel>(slow) && d.State == DeliveryState.Planned && d.Lease == null)));
+        await installation.ClearFaultsAsync();
     }
 
     [Fact]
     public async Task A_server_asked_to_stop_gives_back_what_it_holds_and_the_next_one_goes_on_at_once()
     {
-        Guid channel = await town.ConnectAsync(_ada, "hearth", "stopping");
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "stopping");
         Guid category = await _ada.CategoryAsync("Stopping", channel);
-        for (int i = 0; i < 8; i++) await _ada.PlanAsync(town, (await _ada.PostAsync(category, $"Stopping {i}")).Id(), 5, channel);
-        await town.BehaveAsync("hearth", latencyMilliseconds: 400);
-        await town.MoveOnAsync(Duration.FromMinutes(6));
-        WebApplication first = await town.StartServerAsync("--Lark:BackgroundWork=true");
+        for (int i = 0; i < 8; i++) await _ada.PlanAsync(installation, (await _ada.PostAsync(category, $"Stopping {i}")).Id(), 5, channel);
+        await installation.BehaveAsync("hearth", latencyMilliseconds: 400);
+        await installation.MoveOnAsync(Duration.FromMinutes(6));
+        WebApplication first = await installation.StartServerAsync("--Lark:BackgroundWork=true");
         while (await SentAsync(channel) < 2) await Task.Delay(20);
         await first.StopAsync();
         await first.DisposeAsync();
-        await town.BehaveAsync("hearth");
+        await installation.BehaveAsync("hearth");
         int before = await SentAsync(channel);
         Assert.InRange(before, 2, 7);
-        Assert.Equal(0, await town.ReadAsync(db => db.Deliveries.CountAsync(d => d.Lease != null)));
+        Assert.Equal(0, await installation.ReadAsync(db => db.Deliveries.CountAsync(d => d.Lease != null)));
         Stopwatch watch = Stopwatch.StartNew();
-        await town.SendDueAsync();
+        await installation.SendDueAsync();
         Assert.Equal(8, await SentAsync(channel));
         Assert.True(watch.Elapsed < TimeSpan.FromSeconds(10), $"The rest took {watch.Elapsed}.");
-        Assert.Equal(Enumerable.Range(0, 8).Select(i => $"Stopping {i}"), (await town.PostedAsync("hearth-stopping")).Order(StringComparer.Ordinal));
+        Assert.Equal(Enumerable.Range(0, 8).Select(i => $"Stopping {i}"), (await installation.PostedAsync("hearth-stopping")).Order(StringComparer.Ordinal));
     }
 
     [Fact]
     public async Task Servers_that_start_at_once_on_an_empty_database_all_start()
     {
         string empty = await Databases.EmptyAsync();
-        WebApplication[] servers = [.. Enumerable.Range(0, 3).Select(_ => LarkServer.Create([.. town.Arguments(), $"--ConnectionStrings:Lark={empty}", "--Lark:Demo=false", "--Lark:BackgroundWork=true"]))];
+        WebApplication[] servers = [.. Enumerable.Range(0, 3).Select(_ => LarkServer.Create([.. installation.Arguments(), $"--ConnectionStrings:Lark={empty}", "--Lark:Demo=false", "--Lark:BackgroundWork=true"]))];
         await Task.WhenAll(servers.Select(s => s.StartAsync()));
         await using LarkDb db = Databases.Open(empty);
         Assert.Empty(await db.Database.GetPendingMigrationsAsync());
@@ -116,7 +116,7 @@ public sealed class ProcessesTests(Town town) : IClassFixture<Town>
         NpgsqlConnectionStringBuilder real = new(Databases.Connection($"lark_made_{Guid.NewGuid():n}"));
         int port = FreePort();
         NpgsqlConnectionStringBuilder through = new(real.ToString()) { Port = port, Pooling = false };
-        WebApplication server = LarkServer.Create([.. town.Arguments(), $"--ConnectionStrings:Lark={through}", "--Lark:Demo=false"]);
+        WebApplication server = LarkServer.Create([.. installation.Arguments(), $"--ConnectionStrings:Lark={through}", "--Lark:Demo=false"]);
         Task start = server.StartAsync();
         await Task.Delay(700);
         Assert.False(start.IsCompleted, "It started without a database, or gave up.");
@@ -130,7 +130,7 @@ public sealed class ProcessesTests(Town town) : IClassFixture<Town>
         await door;
     }
 
-    private async Task<int> SentAsync(Guid channel) => await town.ReadAsync(db => db.Deliveries.CountAsync(d => d.ChannelId == new Id<Core.Channels.Channel>(channel) && d.State == DeliveryState.Sent));
+    private async Task<int> SentAsync(Guid channel) => await installation.ReadAsync(db => db.Deliveries.CountAsync(d => d.ChannelId == new Id<Core.Channels.Channel>(channel) && d.State == DeliveryState.Sent));
 
     private static async Task<string> ReadinessAsync(WebApplication server)
     {

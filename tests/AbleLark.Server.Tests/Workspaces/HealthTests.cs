@@ -2,20 +2,20 @@ using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json;
 using AbleLark.Data;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.EntityFrameworkCore;
 
 namespace AbleLark.Server.Tests.Workspaces;
 
-public sealed class HealthTests(Town town) : IClassFixture<Town>
+public sealed class HealthTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
     [Fact]
     public async Task Ready_means_that_the_database_is_there_and_up_to_date()
     {
         using HttpClient http = new();
-        Assert.Equal("ok", (await http.GetFromJsonAsync<JsonElement>($"{town.Address}/healthz")).Text("status"));
-        Assert.Equal("ready", (await http.GetFromJsonAsync<JsonElement>($"{town.Address}/readyz")).Text("status"));
+        Assert.Equal("ok", (await http.GetFromJsonAsync<JsonElement>($"{installation.Address}/healthz")).Text("status"));
+        Assert.Equal("ready", (await http.GetFromJsonAsync<JsonElement>($"{installation.Address}/readyz")).Text("status"));
         string empty = await Databases.EmptyAsync();
         Assert.Equal(HttpStatusCode.ServiceUnavailable, await HealthOfAsync(empty));
         Assert.Equal(HttpStatusCode.ServiceUnavailable, await HealthOfAsync("Host=127.0.0.1;Port=1;Username=lark;Database=x;Timeout=2"));
@@ -34,7 +34,7 @@ public sealed class HealthTests(Town town) : IClassFixture<Town>
     public async Task The_OpenAPI_document_is_served_as_it_was_built()
     {
         using HttpClient http = new();
-        JsonElement document = await http.GetFromJsonAsync<JsonElement>($"{town.Address}/openapi/v1.json");
+        JsonElement document = await http.GetFromJsonAsync<JsonElement>($"{installation.Address}/openapi/v1.json");
         Assert.Equal("Able Lark", document.GetProperty("info").Text("title"));
         Assert.True(document.GetProperty("paths").EnumerateObject().Count() > 20);
     }
@@ -42,7 +42,7 @@ public sealed class HealthTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task In_production_there_is_no_clock_to_move()
     {
-        await using WebApplication production = await town.StartServerAsync("--Lark:Demo=false");
+        await using WebApplication production = await installation.StartServerAsync("--Lark:Demo=false");
         using HttpClient http = new(new HttpClientHandler { CookieContainer = new() }) { BaseAddress = new(production.Urls.Single()) };
         await http.PostAsJsonAsync("/api/session", new { email = "ada@example.org", password = Databases.Password });
         using HttpResponseMessage answer = await http.PostAsJsonAsync("/api/demo/clock", new { by = "week" });
@@ -53,18 +53,18 @@ public sealed class HealthTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task Every_act_is_logged_with_before_and_after()
     {
-        Guid category = await town.Ada.CategoryAsync("Logged");
-        await town.Ada.PutAsync($"categories/{category}", new { name = "Logged anew", colour = "reed", monogram = "Ln", usualChannels = Array.Empty<Guid>() });
-        JsonElement[] log = [.. (await town.Ada.GetAsync("changes")).EnumerateArray()];
+        Guid category = await installation.Ada.CategoryAsync("Logged");
+        await installation.Ada.PutAsync($"categories/{category}", new { name = "Logged anew", colour = "reed", monogram = "Ln", usualChannels = Array.Empty<Guid>() });
+        JsonElement[] log = [.. (await installation.Ada.GetAsync("changes")).EnumerateArray()];
         Assert.Equal(["Changed the category Logged", "Added the category Logged"], log.Take(2).Select(c => c.Text("act")));
         Assert.All(log, c => Assert.Equal("Ada Finch", c.Text("who")));
-        var change = await town.ReadAsync(db => db.Changes.OrderByDescending(c => c.ChangeSetId).FirstAsync(c => c.Entity == "Category"));
+        var change = await installation.ReadAsync(db => db.Changes.OrderByDescending(c => c.ChangeSetId).FirstAsync(c => c.Entity == "Category"));
         Assert.Equal(("Logged", "Logged anew"), (change.Before!["Name"].GetString(), change.After!["Name"].GetString()));
     }
 
     private async Task<HttpStatusCode> HealthOfAsync(string connection)
     {
-        await using WebApplication server = LarkServer.Create([.. town.Arguments(), $"--ConnectionStrings:Lark={connection}", "--Lark:MigrateOnStart=false", "--Lark:Demo=false"]);
+        await using WebApplication server = LarkServer.Create([.. installation.Arguments(), $"--ConnectionStrings:Lark={connection}", "--Lark:MigrateOnStart=false", "--Lark:Demo=false"]);
         await server.StartAsync();
         using HttpClient http = new();
         using HttpResponseMessage answer = await http.GetAsync($"{server.Urls.Single()}/readyz");

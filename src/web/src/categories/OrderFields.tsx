@@ -1,7 +1,7 @@
 import type { Schemas } from '../api/client';
+import { Checkbox } from '../ui/Checkbox';
 import { Field } from '../ui/Field';
 import { Select } from '../ui/Select';
-import { Tick } from '../ui/Tick';
 
 export type OrderRule = Schemas['OrderRule'];
 export type Order = OrderRule['order'];
@@ -54,12 +54,12 @@ export function OrderFields({ label, value, none, next, onChange }: Props) {
       )}
       {value && (
         <>
-          <Tick checked={value.freshFirst} onChange={(freshFirst) => set({ freshFirst })}>
+          <Checkbox checked={value.freshFirst} onChange={(freshFirst) => set({ freshFirst })}>
             New posts before all others
-          </Tick>
-          <Tick checked={value.pastGap} onChange={(pastGap) => set({ pastGap })}>
+          </Checkbox>
+          <Checkbox checked={value.pastGap} onChange={(pastGap) => set({ pastGap })}>
             If all are inside their gap, send the longest rested
-          </Tick>
+          </Checkbox>
         </>
       )}
     </div>

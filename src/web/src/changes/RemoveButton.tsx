@@ -6,7 +6,7 @@ import { useTellUndoable } from './undo';
 
 interface Props<Result extends { changeSetId: string }> {
   label: string;
-  look?: 'plain' | 'quiet';
+  variant?: 'plain' | 'quiet';
   className?: string;
   id: string;
   remove: UseMutationResult<Result, Error, string>;
@@ -17,12 +17,12 @@ interface Props<Result extends { changeSetId: string }> {
 
 /** Removes a thing at once, without asking, and offers to take that back. */
 export function RemoveButton<Result extends { changeSetId: string }>(props: Props<Result>) {
-  const { label, look = 'plain', className = '', id, remove, words, onDone } = props;
+  const { label, variant = 'plain', className = '', id, remove, words, onDone } = props;
   const tellUndoable = useTellUndoable();
   const { trouble } = useNotices();
   return (
     <Button
-      look={look}
+      variant={variant}
       className={className}
       disabled={remove.isPending}
       onClick={() =>

@@ -42,10 +42,10 @@ export function FoundForm({ deliveryId, revision }: Props) {
         </Field>
         <FormError error={found.error} />
         <div className="flex gap-2">
-          <Button type="submit" look="chief" disabled={busy}>
+          <Button type="submit" variant="primary" disabled={busy}>
             Note it as sent
           </Button>
-          <Button look="quiet" onClick={() => setThere(false)}>
+          <Button variant="quiet" onClick={() => setThere(false)}>
             Back
           </Button>
         </div>
@@ -64,7 +64,7 @@ export function FoundForm({ deliveryId, revision }: Props) {
         <Button disabled={busy} onClick={() => found.mutate({ found: 'lookAgain' })}>
           Look again
         </Button>
-        <Button look="quiet" disabled={busy} onClick={() => dismiss.mutate()}>
+        <Button variant="quiet" disabled={busy} onClick={() => dismiss.mutate()}>
           Leave it
         </Button>
       </div>

@@ -35,7 +35,7 @@ export function WhenForm({ today, date: firstDate, time: firstTime, act, busy, e
       </div>
       <FormError error={error} />
       <div>
-        <Button type="submit" look="chief" disabled={busy}>
+        <Button type="submit" variant="primary" disabled={busy}>
           {act}
         </Button>
       </div>

@@ -6,8 +6,8 @@ import { usePosts } from '../posts/posts';
 import type { Session } from '../sessions/session';
 import { dayWords, mondayOf } from '../time/dates';
 import { readTypedDate } from '../time/typed';
+import { Combobox, type Found } from '../ui/Combobox';
 import { Dialog } from '../ui/Dialog';
-import { Finder, type Found } from '../ui/Finder';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
 
 interface Command extends Found {
@@ -29,7 +29,7 @@ function Commands({ session, onClose }: { session: Session; onClose: () => void 
   const [typed, setTyped] = useState('');
   const navigate = useNavigate();
   return (
-    <Finder
+    <Combobox
       label="Find a post, a day, a view, a client"
       placeholder="A post, a day such as 3 Mar, a view, a client …"
       typed={typed}

@@ -5,7 +5,7 @@ import { Skyline } from '../lineup/Skyline';
 import { useNews } from '../live/useNews';
 import { type Session, useSignOut } from '../sessions/session';
 import { clock, dayWords } from '../time/dates';
-import { Guard } from '../ui/Guard';
+import { ErrorBoundary } from '../ui/ErrorBoundary';
 import { Menu, MenuItem, MenuText } from '../ui/Menu';
 import { useWorkspace, useWorkspaceLink, useWorkspacePath } from '../workspaces/workspace';
 import { Keys } from './Keys';
@@ -64,9 +64,9 @@ export function Frame({ session }: { session: Session }) {
         </p>
       )}
       <main id="view" className="px-6 pt-5 pb-16">
-        <Guard>
+        <ErrorBoundary>
           <Outlet />
-        </Guard>
+        </ErrorBoundary>
       </main>
     </>
   );

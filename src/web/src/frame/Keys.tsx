@@ -49,7 +49,7 @@ export function Keys({ session }: { session: Session }) {
 
   return (
     <>
-      <Button look="quiet" className="!font-normal !px-2" onClick={() => setShown('finder')}>
+      <Button variant="quiet" className="!font-normal !px-2" onClick={() => setShown('finder')}>
         Find <kbd className="rounded-sm border border-rule-strong px-1 text-xs">/</kbd>
       </Button>
       <CommandPalette session={session} open={shown === 'finder'} onClose={() => setShown(null)} />

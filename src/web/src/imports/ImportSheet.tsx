@@ -73,7 +73,7 @@ export function ImportSheet() {
             <h2>
               {preview.data.ready} of {preview.data.rows.length} rows can be imported
             </h2>
-            <Button look="chief" disabled={preview.data.ready === 0 || commit.isPending} onClick={put}>
+            <Button variant="primary" disabled={preview.data.ready === 0 || commit.isPending} onClick={put}>
               {commit.isPending ? 'Importing …' : `Import ${preview.data.ready} posts`}
             </Button>
             {preview.data.ready < preview.data.rows.length && (

@@ -87,7 +87,7 @@ function DeliveryPart({ entry, deliveryId }: { entry: Entry; deliveryId: string 
       {canMove(entry) && <Move entry={entry} deliveryId={deliveryId} />}
       {trouble && entry.state === 'unsure' && (
         <section className="border-rule border-t pt-4">
-          <h3 className="mb-2">Look on the network: is it there?</h3>
+          <h3 className="mb-2">Variant on the network: is it there?</h3>
           <FoundForm deliveryId={deliveryId} revision={entry.revision} />
         </section>
       )}
@@ -149,7 +149,7 @@ function Move({ entry, deliveryId }: { entry: Entry; deliveryId: string }) {
         />
       ) : (
         <div className="flex flex-wrap gap-2">
-          <Button look={trouble ? 'chief' : 'plain'} onClick={() => setOpen(true)}>
+          <Button variant={trouble ? 'primary' : 'plain'} onClick={() => setOpen(true)}>
             {trouble ? 'Reschedule' : 'Move to another time'}
           </Button>
           {trouble ? (

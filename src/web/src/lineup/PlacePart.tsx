@@ -133,7 +133,7 @@ function Note({ note, onDone }: { note: string; onDone: (note: string) => void }
           />
         )}
       </Field>
-      <Button type="submit" look="chief" className="self-start">
+      <Button type="submit" variant="primary" className="self-start">
         Keep it
       </Button>
     </form>

@@ -78,7 +78,7 @@ function Day({ day, today, entries }: { day: string; today: string; entries: rea
       >
         <span className="flex flex-1 flex-col-reverse gap-[1.5px] overflow-hidden px-0.5 pb-0.5">
           {entries.slice(0, mostTicks).map((entry) => (
-            <Tick key={entry.key} entry={entry} />
+            <Checkbox key={entry.key} entry={entry} />
           ))}
         </span>
         <span
@@ -96,7 +96,7 @@ function Day({ day, today, entries }: { day: string; today: string; entries: rea
   );
 }
 
-function Tick({ entry }: { entry: Entry }) {
+function Checkbox({ entry }: { entry: Entry }) {
   const categories = useCategories();
   const colour = colourOf(categories.data?.find((c) => c.id === entry.categoryId));
   const trouble = failed(entry.state) && !entry.dealtWith;

@@ -49,7 +49,11 @@ export function Alternates({ content, checks, onChange }: Props) {
             onChange={(mediaId) => set(i, { picture: mediaId ? { mediaId } : null })}
           />
           <Blocks checks={checks} index={i} />
-          <Button look="quiet" className="self-start" onClick={() => onChange(all.filter((_, other) => other !== i))}>
+          <Button
+            variant="quiet"
+            className="self-start"
+            onClick={() => onChange(all.filter((_, other) => other !== i))}
+          >
             Remove wording {i + 2}
           </Button>
         </div>

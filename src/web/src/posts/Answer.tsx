@@ -14,7 +14,7 @@ export function Answer({ postId, version }: { postId: string; version: number })
   if (note === null)
     return (
       <div className="flex gap-2">
-        <Button look="chief" disabled={yes.isPending} onClick={() => yes.mutate({ id: postId, version })}>
+        <Button variant="primary" disabled={yes.isPending} onClick={() => yes.mutate({ id: postId, version })}>
           Say yes
         </Button>
         <Button onClick={() => setNote('')}>Send back …</Button>
@@ -43,10 +43,10 @@ export function Answer({ postId, version }: { postId: string; version: number })
       </Field>
       <FormError error={back.error} />
       <div className="flex gap-2">
-        <Button type="submit" look="chief" disabled={back.isPending}>
+        <Button type="submit" variant="primary" disabled={back.isPending}>
           Send it back
         </Button>
-        <Button look="quiet" onClick={() => setNote(null)}>
+        <Button variant="quiet" onClick={() => setNote(null)}>
           Leave it
         </Button>
       </div>

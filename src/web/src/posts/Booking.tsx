@@ -54,13 +54,13 @@ export function Booking({ post, onDone }: { post: Post; onDone: () => void }) {
             <FormError error={book.error} />
             <div className="flex gap-2">
               <Button
-                look="chief"
+                variant="primary"
                 disabled={book.isPending || moves.length === 0}
                 onClick={() => book.mutate({ kind, planStamp }, { onSuccess: onDone })}
               >
                 Book {moves.filter((m) => m.postId === post.id).length === 1 ? 'it' : 'these'}
               </Button>
-              <Button look="quiet" onClick={onDone}>
+              <Button variant="quiet" onClick={onDone}>
                 Leave it
               </Button>
             </div>

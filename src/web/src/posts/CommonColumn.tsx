@@ -2,11 +2,11 @@ import { CategoryName, CategorySelect, useCategories, useCategory } from '../cat
 import { ChannelChoice, ChannelName } from '../channels/channels';
 import { addDays } from '../time/dates';
 import { Button } from '../ui/Button';
+import { Checkbox } from '../ui/Checkbox';
 import { Choice } from '../ui/Choice';
 import { DateField } from '../ui/DateField';
 import { Field } from '../ui/Field';
 import { Select } from '../ui/Select';
-import { Tick } from '../ui/Tick';
 import { useWorkspace } from '../workspaces/workspace';
 import { Alternates } from './Alternates';
 import { PicturePicker } from './PicturePicker';
@@ -98,9 +98,9 @@ export function CommonColumn({ edit, change, checks }: ColumnProps) {
             />
           )}
         </Field>
-        <Tick checked={edit.inRotation} onChange={(inRotation) => change({ inRotation })}>
+        <Checkbox checked={edit.inRotation} onChange={(inRotation) => change({ inRotation })}>
           Takes part in the rotation
-        </Tick>
+        </Checkbox>
       </div>
       <Where edit={edit} change={change} />
       <Rotation edit={edit} change={change} />
@@ -127,7 +127,7 @@ function Rotation({ edit, change }: Props) {
           {categories
             .filter((c) => c.id !== edit.categoryId)
             .map((c) => (
-              <Tick
+              <Checkbox
                 key={c.id}
                 checked={further.includes(c.id)}
                 onChange={(on) =>
@@ -135,7 +135,7 @@ function Rotation({ edit, change }: Props) {
                 }
               >
                 Takes turns in {c.name} too
-              </Tick>
+              </Checkbox>
             ))}
         </div>
         {edit.from && edit.to ? (
@@ -148,12 +148,16 @@ function Rotation({ edit, change }: Props) {
             <Field label="Not after">
               {(id) => <DateField id={id} value={edit.to ?? today} today={today} onChange={(to) => change({ to })} />}
             </Field>
-            <Button look="quiet" className="justify-self-start" onClick={() => change({ from: null, to: null })}>
+            <Button variant="quiet" className="justify-self-start" onClick={() => change({ from: null, to: null })}>
               At any time
             </Button>
           </div>
         ) : (
-          <Button look="quiet" className="self-start" onClick={() => change({ from: today, to: addDays(today, 27) })}>
+          <Button
+            variant="quiet"
+            className="self-start"
+            onClick={() => change({ from: today, to: addDays(today, 27) })}
+          >
             Only between two dates …
           </Button>
         )}
@@ -180,9 +184,9 @@ function Where({ edit, change }: Props) {
   const own = edit.channels !== null;
   return (
     <div className="flex flex-col gap-2">
-      <Tick checked={own} onChange={(on) => change({ channels: on ? [...(category?.usualChannels ?? [])] : null })}>
+      <Checkbox checked={own} onChange={(on) => change({ channels: on ? [...(category?.usualChannels ?? [])] : null })}>
         Choose its channels by hand
-      </Tick>
+      </Checkbox>
       {own ? (
         <ChannelChoice label="Goes to" value={edit.channels ?? []} onChange={(channels) => change({ channels })} />
       ) : (

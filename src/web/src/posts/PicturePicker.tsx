@@ -28,7 +28,7 @@ export function PicturePicker({ label, value, onChange }: Props) {
           onFiles={([file]) => file && add.mutate(file, { onSuccess: (media) => onChange(media.id) })}
         />
         {value && (
-          <Button look="quiet" onClick={() => onChange(null)}>
+          <Button variant="quiet" onClick={() => onChange(null)}>
             Take it away
           </Button>
         )}

@@ -83,7 +83,7 @@ function ExactTime({ post, onDone }: { post: Post; onDone: () => void }) {
         error={give.error}
         onSubmit={(when) => give.mutate({ postId: post.id, ...when, channels: [...channels] }, { onSuccess: onDone })}
       />
-      <Button look="quiet" className="self-start" onClick={onDone}>
+      <Button variant="quiet" className="self-start" onClick={onDone}>
         Leave it
       </Button>
     </div>

@@ -135,7 +135,7 @@ function Desk({ post, blank, onCreated }: DeskProps) {
             Somebody else saved another version of this post meanwhile. What you typed is still here: keep yours, or
             take theirs.
           </p>
-          <Button look="chief" onClick={desk.keepMine}>
+          <Button variant="primary" onClick={desk.keepMine}>
             Keep mine
           </Button>
           <Button onClick={desk.takeTheirs}>Take theirs</Button>
@@ -146,7 +146,7 @@ function Desk({ post, blank, onCreated }: DeskProps) {
           <p className="flex-1">
             {approvalWords(namesOf(standing.networks))} What you typed is kept on this machine until then.
           </p>
-          <Button look="chief" onClick={desk.saveAllTheSame}>
+          <Button variant="primary" onClick={desk.saveAllTheSame}>
             Save, and ask again
           </Button>
           <Button onClick={desk.leaveContent}>Leave it as it was</Button>
@@ -218,7 +218,7 @@ function RemovePost({ post }: { post: Post }) {
   return (
     <RemoveButton
       label="Remove the post"
-      look="quiet"
+      variant="quiet"
       className="ml-auto"
       id={post.id}
       remove={remove}

@@ -51,7 +51,7 @@ export function VariantColumn({ network, content, check, onChange }: Props) {
                 />
               )}
             </Field>
-            <Button look="quiet" onClick={() => set({ text: null })}>
+            <Button variant="quiet" onClick={() => set({ text: null })}>
               ↩ Back to the common text
             </Button>
           </div>
@@ -68,7 +68,7 @@ export function VariantColumn({ network, content, check, onChange }: Props) {
               value={ownPicture.mediaId}
               onChange={(mediaId) => set({ picture: { mediaId } })}
             />
-            <Button look="quiet" onClick={() => set({ picture: null })}>
+            <Button variant="quiet" onClick={() => set({ picture: null })}>
               ↩ Back to the common picture
             </Button>
           </div>

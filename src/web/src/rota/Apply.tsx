@@ -1,8 +1,8 @@
 import { useState } from 'react';
 import { Button } from '../ui/Button';
+import { Checkbox } from '../ui/Checkbox';
 import { Dialog } from '../ui/Dialog';
 import { FormError } from '../ui/FormError';
-import { Tick } from '../ui/Tick';
 import { type Consequences, type RotaEdit, useConsequences, useSaveRota } from './rota';
 
 interface Props {
@@ -26,7 +26,7 @@ export function Apply({ rotaId, edit, disabled, onDone }: Props) {
     <>
       <FormError error={save.error ?? look.error} />
       <Button
-        look="chief"
+        variant="primary"
         disabled={disabled || save.isPending || look.isPending}
         onClick={() =>
           look.mutate(edit(), {
@@ -70,10 +70,10 @@ function Answers({ asked, busy, onApply, onClose }: AnswersProps) {
             ))}
           </ul>
           {posts > 0 && (
-            <Tick checked={keepsOrphans} onChange={setKeeps}>
+            <Checkbox checked={keepsOrphans} onChange={setKeeps}>
               Keep {posts === 1 ? 'its post' : `their ${posts} posts`} at {posts === 1 ? 'its' : 'their'} old time, as
               exact times
-            </Tick>
+            </Checkbox>
           )}
         </div>
       )}
@@ -83,20 +83,20 @@ function Answers({ asked, busy, onApply, onClose }: AnswersProps) {
             {asked.settled === 1 ? 'A settled delivery stays' : `${asked.settled} settled deliveries stay`} at the old
             time, unless moved too.
           </p>
-          <Tick checked={movesSettled} onChange={setMoves}>
+          <Checkbox checked={movesSettled} onChange={setMoves}>
             Move {asked.settled === 1 ? 'it' : `these ${asked.settled}`} too
-          </Tick>
+          </Checkbox>
         </div>
       )}
       <div className="flex gap-2">
         <Button
-          look="chief"
+          variant="primary"
           disabled={busy}
           onClick={() => onApply({ keepsOrphans: keepsOrphans && posts > 0, movesSettled })}
         >
           Apply it so
         </Button>
-        <Button look="quiet" onClick={onClose}>
+        <Button variant="quiet" onClick={onClose}>
           Not yet
         </Button>
       </div>

@@ -66,7 +66,7 @@ function Laying({ rota, all, onChoose }: { rota: RotaData; all: readonly RotaDat
     <>
       <Head rota={rota} all={all} onChoose={onChoose} onSettings={() => setOpen('rota')} only={only} setOnly={setOnly}>
         <Copying slots={draft.slots} set={draft.set} />
-        <Button look="chief" onClick={() => make([1], '09:00:00')}>
+        <Button variant="primary" onClick={() => make([1], '09:00:00')}>
           Add a slot
         </Button>
       </Head>

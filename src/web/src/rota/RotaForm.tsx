@@ -70,7 +70,7 @@ export function RotaForm({ rota, all, onDone, onChosen }: Props) {
           <Field label="First day">{(id) => <DateField id={id} value={from} today={today} onChange={setFrom} />}</Field>
           <Field label="Last day">{(id) => <DateField id={id} value={to} today={today} onChange={setTo} />}</Field>
           <Button
-            look="quiet"
+            variant="quiet"
             className="justify-self-start"
             onClick={() => {
               setFrom(null);
@@ -83,7 +83,7 @@ export function RotaForm({ rota, all, onDone, onChosen }: Props) {
         </div>
       ) : (
         <Button
-          look="quiet"
+          variant="quiet"
           className="self-start"
           onClick={() => {
             setFrom(today);
@@ -111,7 +111,7 @@ export function RotaForm({ rota, all, onDone, onChosen }: Props) {
       )}
       <FormError error={save.error} />
       <div className="flex gap-2">
-        <Button type="submit" look="chief" disabled={save.isPending}>
+        <Button type="submit" variant="primary" disabled={save.isPending}>
           Save the rota
         </Button>
         {all.length > 1 && (

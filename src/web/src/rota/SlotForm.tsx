@@ -3,10 +3,10 @@ import { OrderFields } from '../categories/OrderFields';
 import { ChannelChoice } from '../channels/channels';
 import { addDays, clock, longDay, shortDay, weekdayNames } from '../time/dates';
 import { Button } from '../ui/Button';
+import { Checkbox } from '../ui/Checkbox';
 import { Choice } from '../ui/Choice';
 import { DateField } from '../ui/DateField';
 import { Field } from '../ui/Field';
-import { Tick } from '../ui/Tick';
 import { TimeField } from '../ui/TimeField';
 import type { Draft } from './draft';
 import { useRotas } from './rota';
@@ -37,7 +37,7 @@ export function SlotForm({ slot, today, onChange, onRemove }: Props) {
         <legend className="mb-1 text-faded text-sm">Categories, taken in turn; none keeps the place free</legend>
         <div className="flex flex-col gap-0.5">
           {categories.data?.map((category) => (
-            <Tick
+            <Checkbox
               key={category.id}
               checked={slot.categories.includes(category.id)}
               onChange={() => toggleCategory(category.id)}
@@ -46,7 +46,7 @@ export function SlotForm({ slot, today, onChange, onRemove }: Props) {
               {slot.categories.length > 1 && slot.categories.includes(category.id) && (
                 <span className="ml-2 text-faded text-sm">{slot.categories.indexOf(category.id) + 1}</span>
               )}
-            </Tick>
+            </Checkbox>
           ))}
         </div>
       </fieldset>
@@ -63,9 +63,9 @@ export function SlotForm({ slot, today, onChange, onRemove }: Props) {
       )}
       <ChannelChoice label="Channels" value={slot.channels} onChange={(channels) => change({ channels })} />
       {slot.channels.length > 1 && (
-        <Tick checked={slot.fillsEveryChannel} onChange={(fillsEveryChannel) => change({ fillsEveryChannel })}>
+        <Checkbox checked={slot.fillsEveryChannel} onChange={(fillsEveryChannel) => change({ fillsEveryChannel })}>
           Fill every channel: who can’t take the post gets the next
-        </Tick>
+        </Checkbox>
       )}
       <OrderFields
         label="Order of its posts"
@@ -158,7 +158,7 @@ function RhythmFields({ slot, today, change }: PartProps) {
 function Windows({ slot, today, change }: PartProps) {
   if (!slot.from && !slot.to)
     return (
-      <Button look="quiet" className="self-start" onClick={() => change({ from: today, to: addDays(today, 27) })}>
+      <Button variant="quiet" className="self-start" onClick={() => change({ from: today, to: addDays(today, 27) })}>
         Only between two dates …
       </Button>
     );
@@ -170,7 +170,7 @@ function Windows({ slot, today, change }: PartProps) {
       <Field label="To" error={slot.from && slot.to && slot.to < slot.from ? 'It ends before it begins.' : null}>
         {(id) => <DateField id={id} value={slot.to ?? today} today={today} onChange={(to) => change({ to })} />}
       </Field>
-      <Button look="quiet" className="justify-self-start" onClick={() => change({ from: null, to: null })}>
+      <Button variant="quiet" className="justify-self-start" onClick={() => change({ from: null, to: null })}>
         Always
       </Button>
     </div>

@@ -46,7 +46,7 @@ function SignInForm({ onDone }: { onDone?: () => void }) {
         )}
       </Field>
       <div>
-        <Button type="submit" look="chief" disabled={signIn.isPending}>
+        <Button type="submit" variant="primary" disabled={signIn.isPending}>
           {signIn.isPending ? 'Signing in …' : 'Sign in'}
         </Button>
       </div>

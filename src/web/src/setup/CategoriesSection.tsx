@@ -168,7 +168,7 @@ function CategoryForm({ category, onDone }: { category: Category | null; onDone:
       )}
       <FormError error={save.error} />
       <div className="flex gap-2">
-        <Button type="submit" look="chief" disabled={save.isPending}>
+        <Button type="submit" variant="primary" disabled={save.isPending}>
           {category ? 'Save the category' : 'Add the category'}
         </Button>
         {category && <Remove category={category} onDone={onDone} />}

@@ -39,7 +39,7 @@ function Disconnect({ channel, onDone }: { channel: Channel; onDone: () => void 
             >
               Disconnect {channel.name}
             </Button>
-            <Button look="quiet" onClick={() => setAsked(false)}>
+            <Button variant="quiet" onClick={() => setAsked(false)}>
               Keep it
             </Button>
           </div>
@@ -113,7 +113,7 @@ function Filling({ channel, onDone }: { channel: Channel; onDone: () => void }) 
       </Field>
       <FormError error={save.error} />
       <div>
-        <Button type="submit" look="chief" disabled={save.isPending}>
+        <Button type="submit" variant="primary" disabled={save.isPending}>
           Save the channel
         </Button>
       </div>

@@ -72,7 +72,7 @@ function Line({ channel, onConnect, onChange }: { channel: Channel; onConnect: (
       </span>
       <span className={tone}>{word}</span>
       {channel.connection !== 'connected' && (
-        <Button look={channel.connection === 'needsReconnection' ? 'chief' : 'plain'} onClick={onConnect}>
+        <Button variant={channel.connection === 'needsReconnection' ? 'primary' : 'plain'} onClick={onConnect}>
           Connect again
         </Button>
       )}

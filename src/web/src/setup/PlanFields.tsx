@@ -3,9 +3,9 @@ import { api, ask } from '../api/client';
 import { type Category, type CategoryEdit, useDraw } from '../categories/categories';
 import { OrderFields, type OrderRule } from '../categories/OrderFields';
 import { Button } from '../ui/Button';
+import { Checkbox } from '../ui/Checkbox';
 import { Field } from '../ui/Field';
 import { Select } from '../ui/Select';
-import { Tick } from '../ui/Tick';
 import { useWorkspacePath } from '../workspaces/workspace';
 
 /** How a category takes turns, and what its new posts start with. */
@@ -90,12 +90,12 @@ export function PlanFields({ category, plan, change }: Props) {
           />
         )}
       </Field>
-      <Tick checked={plan.newPostsRotate} onChange={(newPostsRotate) => change({ newPostsRotate })}>
+      <Checkbox checked={plan.newPostsRotate} onChange={(newPostsRotate) => change({ newPostsRotate })}>
         New posts join the rotation by themselves
-      </Tick>
-      <Tick checked={plan.needsSignOff} onChange={(needsSignOff) => change({ needsSignOff })}>
+      </Checkbox>
+      <Checkbox checked={plan.needsSignOff} onChange={(needsSignOff) => change({ needsSignOff })}>
         A post needs a yes before it goes out
-      </Tick>
+      </Checkbox>
       {plan.needsSignOff && !category?.needsSignOff && (
         <p className="text-faded text-sm">What is ready now and has no approval waits for one from then on.</p>
       )}

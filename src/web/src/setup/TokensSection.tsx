@@ -3,11 +3,11 @@ import { useState } from 'react';
 import { api, ask, type Schemas } from '../api/client';
 import { instantWords } from '../time/dates';
 import { Button } from '../ui/Button';
+import { Checkbox } from '../ui/Checkbox';
 import { Field } from '../ui/Field';
 import { FormError } from '../ui/FormError';
 import { useNotices } from '../ui/Notices';
 import { Fetched } from '../ui/States';
-import { Tick } from '../ui/Tick';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
 
 type Right = Schemas['Right'];
@@ -129,13 +129,13 @@ export function TokensSection() {
           <legend className="mb-1 text-faded text-sm">What it may do</legend>
           <div className="grid grid-cols-2 gap-1">
             {offered.map((right) => (
-              <Tick
+              <Checkbox
                 key={right}
                 checked={rights.includes(right)}
                 onChange={(on) => setRights(on ? [...rights, right] : rights.filter((r) => r !== right))}
               >
                 {rightWords[right]}
-              </Tick>
+              </Checkbox>
             ))}
           </div>
         </fieldset>

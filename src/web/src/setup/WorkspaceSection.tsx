@@ -1,10 +1,10 @@
 import { useState } from 'react';
 import { Button } from '../ui/Button';
+import { Checkbox } from '../ui/Checkbox';
 import { Field } from '../ui/Field';
 import { FormError } from '../ui/FormError';
 import { useNotices } from '../ui/Notices';
 import { Fetched } from '../ui/States';
-import { Tick } from '../ui/Tick';
 import { useEditWorkspace, useWorkspace, type Workspace } from '../workspaces/workspace';
 import { PauseButton } from './PauseButton';
 
@@ -130,12 +130,12 @@ function WorkspaceForm({ workspace }: { workspace: Workspace }) {
           />
         )}
       </Field>
-      <Tick checked={allowsOwnApproval} onChange={setAllowsOwnApproval}>
+      <Checkbox checked={allowsOwnApproval} onChange={setAllowsOwnApproval}>
         Whoever changed a post last may approve it as well
-      </Tick>
+      </Checkbox>
       <FormError error={save.error} />
       <div>
-        <Button type="submit" look="chief" disabled={save.isPending}>
+        <Button type="submit" variant="primary" disabled={save.isPending}>
           Save
         </Button>
       </div>

@@ -18,7 +18,7 @@ export function Passed() {
     <section className="mb-4">
       <div className="flex items-end justify-between border-ink border-b-[1.5px] pb-1">
         <h2>Passed with nothing sent</h2>
-        <Button look="quiet" disabled={dismiss.isPending} onClick={() => dismiss.mutate(passed.map((p) => p.id))}>
+        <Button variant="quiet" disabled={dismiss.isPending} onClick={() => dismiss.mutate(passed.map((p) => p.id))}>
           Dismiss {passed.length === 1 ? 'it' : `all ${passed.length}`}
         </Button>
       </div>

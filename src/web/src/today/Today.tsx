@@ -148,7 +148,7 @@ function NeedLine({ need }: { need: Need }) {
         ) : (
           <div className="flex gap-2">
             <Button onClick={() => setOpen(true)}>Reschedule</Button>
-            <Button look="quiet" disabled={dismiss.isPending} onClick={() => dismiss.mutate()}>
+            <Button variant="quiet" disabled={dismiss.isPending} onClick={() => dismiss.mutate()}>
               Dismiss
             </Button>
           </div>

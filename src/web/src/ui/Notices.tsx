@@ -60,7 +60,7 @@ export function NoticesProvider({ children }: { children: ReactNode }) {
             <span className="flex-1">{notice.words}</span>
             {notice.act && (
               <Button
-                look="quiet"
+                variant="quiet"
                 className="underline underline-offset-4 hover:bg-paper hover:text-ink"
                 onClick={() => {
                   notice.act?.run();

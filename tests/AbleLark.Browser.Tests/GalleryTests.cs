@@ -1,13 +1,13 @@
 using System.Globalization;
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 using OpenQA.Selenium;
 using OpenQA.Selenium.Interactions;
 using SkiaSharp;
 
 namespace AbleLark.Browser.Tests;
 
-/// <summary>The pieces that every view is made of, on the page that shows them all: by keyboard, in both themes, read without colour.</summary>
-public sealed class PiecesTests(WebTown web) : IClassFixture<WebTown>
+/// <summary>The gallery that every view is made of, on the page that shows them all: by keyboard, in both themes, read without colour.</summary>
+public sealed class GalleryTests(WebInstallation web) : IClassFixture<WebInstallation>
 {
     [Fact]
     public void No_piece_breaks_a_rule_open_or_shut()
@@ -135,11 +135,11 @@ public sealed class PiecesTests(WebTown web) : IClassFixture<WebTown>
 
     private Page Open()
     {
-        Page page = new(web.Town.Address);
+        Page page = new(web.TestInstallation.Address);
         page.ReduceMotion();
         page.SignIn("ada@example.org", Databases.Password);
-        page.Go("/pieces");
-        page.See("The pieces");
+        page.Go("/gallery");
+        page.See("The gallery");
         return page;
     }
 

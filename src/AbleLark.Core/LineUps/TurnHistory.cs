@@ -13,13 +13,13 @@ internal readonly record struct GivenTurn(int Channel, int Post, Instant At, int
 /// All turns, kept per post and channel: sent, planned, and those that the projection hands out. Instants are ticks
 /// (100 ns), dates are days since the year 2000; both so that a thousand posts are weighed in microseconds.
 /// </summary>
-internal sealed class TurnBook
+internal sealed class TurnHistory
 {
     public const long Never = long.MinValue;
     private const int NoDay = int.MinValue / 2;
     private static readonly LocalDate Epoch = new(2000, 1, 1);
 
-    private readonly Stock _stock;
+    private readonly BankIndex _bank;
     private readonly DateTimeZone _zone;
     private readonly int _posts;
 
@@ -51,26 +51,26 @@ internal sealed class TurnBook
     private const byte HasBack = 8;
     private const byte Scheduled = 16;
 
-    public TurnBook(LineUpInput input, Stock stock, Instant from, IReadOnlyList<GivenTurn> given)
+    public TurnHistory(LineUpInput input, BankIndex bank, Instant from, IReadOnlyList<GivenTurn> given)
     {
-        _stock = stock;
+        _bank = bank;
         _zone = input.Zone;
-        _posts = stock.Posts.Length;
-        _lines = Filled(_posts * stock.Channels.Length, new LineTurns { Last = Never, LastDay = NoDay });
+        _posts = bank.Posts.Length;
+        _lines = Filled(_posts * bank.Channels.Length, new LineTurns { Last = Never, LastDay = NoDay });
         (_firstOfPost, _lastOfPost) = (Filled(_posts, long.MaxValue), Filled(_posts, Never));
         _versions = new int[_posts];
-        _texts = [.. new TextDays?[stock.Texts]];
-        _identicalDays = [.. stock.Networks.Select(n => n.IdenticalTextDays ?? 0)];
-        _diaries = [.. stock.Channels.Select(c => new ChannelDiary(c, input.Zone))];
-        foreach (Delivery d in input.Deliveries.Where(d => d.At >= from && d.State.IsTurn())) List(stock.ChannelNumber(d.ChannelId), d.PostId);
-        foreach (GivenTurn turn in given) List(turn.Channel, stock.Posts[turn.Post].Id);
+        _texts = [.. new TextDays?[bank.Texts]];
+        _identicalDays = [.. bank.Networks.Select(n => n.IdenticalTextDays ?? 0)];
+        _diaries = [.. bank.Channels.Select(c => new ChannelDiary(c, input.Zone))];
+        foreach (Delivery d in input.Deliveries.Where(d => d.At >= from && d.State.IsTurn())) List(bank.ChannelNumber(d.ChannelId), d.PostId);
+        foreach (GivenTurn turn in given) List(turn.Channel, bank.Posts[turn.Post].Id);
         foreach (Delivery d in input.Deliveries) Take(d);
         foreach (GivenTurn turn in given) Add(turn.Channel, turn.Post, turn.At, turn.Alternate);
         foreach (LineMove move in input.Moves) Take(move);
 
         void List(int? channel, Id<Post> post)
         {
-            if (channel is not { } c || !stock.Numbers.TryGetValue(post, out int p)) return;
+            if (channel is not { } c || !bank.Numbers.TryGetValue(post, out int p)) return;
             _lines[LineOf(c, p)].Marks |= Listed;
             _listed.TryAdd(LineOf(c, p), []);
         }
@@ -103,8 +103,8 @@ internal sealed class TurnBook
     {
         if ((_lines[line].Marks & Listed) != 0) return 0;
         int days = _identicalDays[channel];
-        if (_stock.HasAlternates && _stock.Alternates(channel, post) is not null) return 0;
-        if (days == 0 || _stock.Text(channel, post) is var text && (text >= _texts.Count || _texts[text] is null)) return int.MaxValue;
+        if (_bank.HasAlternates && _bank.Alternates(channel, post) is not null) return 0;
+        if (days == 0 || _bank.Text(channel, post) is var text && (text >= _texts.Count || _texts[text] is null)) return int.MaxValue;
         return _texts[text]!.HoldsUntil(days, day);
     }
 
@@ -183,15 +183,15 @@ internal sealed class TurnBook
     public int Wording(int channel, int post, int day, List<int>? here = null)
     {
         int days = _identicalDays[channel];
-        IReadOnlyList<AlternateFit>? alternates = _stock.HasAlternates ? _stock.Alternates(channel, post) : null;
-        if (alternates is null) return days > 0 && IsTooSoon(_stock.Text(channel, post), days, day, here) ? -1 : 0;
+        IReadOnlyList<AlternateFit>? alternates = _bank.HasAlternates ? _bank.Alternates(channel, post) : null;
+        if (alternates is null) return days > 0 && IsTooSoon(_bank.Text(channel, post), days, day, here) ? -1 : 0;
         int best = -1;
         long rested = long.MaxValue;
         for (int i = 0; i <= alternates.Count; i++)
         {
-            string? print = _stock.Print(channel, post, i);
+            string? print = _bank.Print(channel, post, i);
             long used = _wordings.GetValueOrDefault((LineOf(channel, post), i), Never);
-            if (print is null || used >= rested || (days > 0 && IsTooSoon(_stock.Text(channel, print), days, day, here))) continue;
+            if (print is null || used >= rested || (days > 0 && IsTooSoon(_bank.Text(channel, print), days, day, here))) continue;
             (best, rested) = (i, used);
         }
         return best;
@@ -200,24 +200,24 @@ internal sealed class TurnBook
     private bool IsTooSoon(int text, int days, int day, List<int>? here) => here?.Contains(text) == true || SameTextNear(text, days, day);
 
     /// <summary>Number of a wording's text on the channel's network; null where the network doesn't mind identical text.</summary>
-    public int? TextOf(int channel, int post, int wording) => _identicalDays[channel] > 0 && _stock.Print(channel, post, wording) is { } print ? _stock.Text(channel, print) : null;
+    public int? TextOf(int channel, int post, int wording) => _identicalDays[channel] > 0 && _bank.Print(channel, post, wording) is { } print ? _bank.Text(channel, print) : null;
 
     public ChannelDiary Diary(int channel) => _diaries[channel];
 
     /// <summary>Writes down a turn.</summary>
     /// <param name="isStandBy">True: it only goes in place of another, which is counted on the channel already.</param>
-    public void Add(int channel, int post, Instant at, int alternate, bool isStandBy = false) => Note(channel, post, at, _stock.Print(channel, post, alternate), alternate, isStandBy);
+    public void Add(int channel, int post, Instant at, int alternate, bool isStandBy = false) => Note(channel, post, at, _bank.Print(channel, post, alternate), alternate, isStandBy);
 
     private void Take(Delivery d)
     {
-        if (_stock.ChannelNumber(d.ChannelId) is not { } channel) return;
-        if (!_stock.Numbers.TryGetValue(d.PostId, out int post))
+        if (_bank.ChannelNumber(d.ChannelId) is not { } channel) return;
+        if (!_bank.Numbers.TryGetValue(d.PostId, out int post))
         {
             // A post that is no longer in the bank keeps others off its channel and its words all the same.
             if (d.State.IsTurn()) NoteOnChannel(channel, d.SentAt ?? d.At, d.Print, d.State == DeliveryState.StandBy);
             return;
         }
-        if (d.State.IsTurn()) Note(channel, post, d.SentAt ?? d.At, d.Print ?? _stock.Print(channel, post, d.Alternate), d.Alternate, d.State == DeliveryState.StandBy);
+        if (d.State.IsTurn()) Note(channel, post, d.SentAt ?? d.At, d.Print ?? _bank.Print(channel, post, d.Alternate), d.Alternate, d.State == DeliveryState.StandBy);
         int line = LineOf(channel, post);
         if (d.State.IsToCome()) _lines[line].Marks |= Scheduled;
         long at = d.At.ToUnixTimeTicks();
@@ -227,7 +227,7 @@ internal sealed class TurnBook
 
     private void Take(LineMove move)
     {
-        if (_stock.ChannelNumber(move.ChannelId) is not { } channel || !_stock.Numbers.TryGetValue(move.PostId, out int post)) return;
+        if (_bank.ChannelNumber(move.ChannelId) is not { } channel || !_bank.Numbers.TryGetValue(move.PostId, out int post)) return;
         int line = LineOf(channel, post);
         long at = move.At.ToUnixTimeTicks();
         if (move.Side == Side.Front)
@@ -258,19 +258,19 @@ internal sealed class TurnBook
         _lines[line].Last = Math.Max(_lines[line].Last, ticks);
         _firstOfPost[post] = Math.Min(_firstOfPost[post], ticks);
         _lastOfPost[post] = Math.Max(_lastOfPost[post], ticks);
-        if (_stock.Alternates(channel, post) is not null) _wordings[(line, alternate)] = Math.Max(ticks, _wordings.GetValueOrDefault((line, alternate), Never));
+        if (_bank.Alternates(channel, post) is not null) _wordings[(line, alternate)] = Math.Max(ticks, _wordings.GetValueOrDefault((line, alternate), Never));
         NoteOnChannel(channel, at, print, isStandBy);
     }
 
     private void NoteOnChannel(int channel, Instant at, string? print, bool isStandBy)
     {
         if (!isStandBy) _diaries[channel].Add(at);
-        NetworkRules network = _stock.Networks[channel];
+        NetworkRules network = _bank.Networks[channel];
         if (print is null || network.IdenticalTextDays is null) return;
-        int text = _stock.Text(channel, print);
+        int text = _bank.Text(channel, print);
         while (_texts.Count <= text) _texts.Add(null);
-        if (_stock.OwnerOf(text) is >= 0 and var owner) _versions[owner]++;
-        foreach (int post in _stock.Sharing(text)) _versions[post]++;
+        if (_bank.OwnerOf(text) is >= 0 and var owner) _versions[owner]++;
+        foreach (int post in _bank.Sharing(text)) _versions[post]++;
         (_texts[text] ??= new()).Add(DayOf(at.ToUnixTimeTicks()));
     }
 

@@ -7,7 +7,7 @@ using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 using Npgsql;
 
-namespace AbleLark.Server.Tests.Ground;
+namespace AbleLark.Server.Tests.Fixtures;
 
 /// <summary>
 /// Real PostgreSQL for the tests: one template database, brought up to date by the migrations and holding two people with

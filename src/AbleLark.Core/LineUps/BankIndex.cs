@@ -12,9 +12,9 @@ namespace AbleLark.Core.LineUps;
 /// The bank by number instead of identity: a look-ahead asks the same questions of the same posts tens of thousands of
 /// times. Posts are numbered by date added, then title, then identity, so that a lower number settles every tie.
 /// </summary>
-internal sealed class Stock
+internal sealed class BankIndex
 {
-    private readonly Dictionary<(Guid Line, string Categories, string Channels), Shelf> _shelves = [];
+    private readonly Dictionary<(Guid Line, string Categories, string Channels), CandidateSet> _sets = [];
     private readonly Dictionary<Id<Category>, int[]> _ofCategory = [];
     private readonly Dictionary<Id<Category>, Category> _categories;
     private readonly Dictionary<Id<Channel>, int> _channelNumbers;
@@ -25,7 +25,7 @@ internal sealed class Stock
     private readonly int[] _owners;
     private readonly Dictionary<int, List<int>> _sharing = [];
 
-    public Stock(LineUpInput input)
+    public BankIndex(LineUpInput input)
     {
         Posts = [.. input.Bank];
         Array.Sort(Posts, ByAge);
@@ -155,16 +155,16 @@ internal sealed class Stock
     public bool HasCategory(Id<Category> id) => _categories.ContainsKey(id);
 
     /// <summary>The posts that a slot draws from for a category (or, with several, for the slot's pool), and what is always so about them there.</summary>
-    public Shelf ShelfFor(Guid line, IReadOnlyList<Id<Category>> categories, int[] channels)
+    public CandidateSet CandidateSetFor(Guid line, IReadOnlyList<Id<Category>> categories, int[] channels)
     {
         // A pool's categories come and go with their pauses.
         var key = (line, string.Join(',', categories), string.Join(',', channels));
-        if (_shelves.TryGetValue(key, out Shelf? shelf)) return shelf;
+        if (_sets.TryGetValue(key, out CandidateSet? set)) return set;
         int[] posts = categories.Count == 1 ? _ofCategory[categories[0]] : [.. categories.SelectMany(c => _ofCategory[c]).Distinct().Order()];
-        return _shelves[key] = new(line, posts, channels, [.. posts.Select(p => Open(p, channels))], new Screened[posts.Length]);
+        return _sets[key] = new(line, posts, channels, [.. posts.Select(p => Open(p, channels))], new CachedVerdict[posts.Length]);
     }
 
-    private ShelfPost Open(int number, int[] channels)
+    private SetPost Open(int number, int[] channels)
     {
         Post post = Posts[number];
         if (post.Stage is not (Stage.Ready or Stage.AwaitingYes)) return new(Rule.Stage, 0, 0);
@@ -182,23 +182,23 @@ internal sealed class Stock
     }
 }
 
-/// <summary>A post on a shelf; channels are those of the slot, by place.</summary>
+/// <summary>A post on a set; channels are those of the slot, by place.</summary>
 /// <param name="Struck">The rule that strikes it on any channel at any time; null when none does.</param>
 /// <param name="Chosen">Channels that it is meant for.</param>
 /// <param name="Open">Channels that it may go to: chosen for it and fit.</param>
-internal readonly record struct ShelfPost(Rule? Struck, ulong Chosen, ulong Open);
+internal readonly record struct SetPost(Rule? Struck, ulong Chosen, ulong Open);
 
 /// <summary>The posts of one line for one set of channels.</summary>
 /// <param name="Line">Identity of the category, or of the slot where that is a pool.</param>
-/// <param name="Posts">Numbers in the stock, ascending.</param>
-/// <param name="Channels">Numbers in the stock, in the slot's order.</param>
-/// <param name="Screened">What the rules said of each the last time: most of it still holds at the next occurrence.</param>
-internal sealed record Shelf(Guid Line, int[] Posts, int[] Channels, ShelfPost[] Open, Screened[] Screened);
+/// <param name="Posts">Numbers in the bank, ascending.</param>
+/// <param name="Channels">Numbers in the bank, in the slot's order.</param>
+/// <param name="CachedVerdict">What the rules said of each the last time: most of it still holds at the next occurrence.</param>
+internal sealed record CandidateSet(Guid Line, int[] Posts, int[] Channels, SetPost[] Open, CachedVerdict[] CachedVerdict);
 
-/// <summary>What the rules said of a post on a shelf, and how long that holds.</summary>
-internal struct Screened
+/// <summary>What the rules said of a post on a set, and how long that holds.</summary>
+internal struct CachedVerdict
 {
-    /// <summary>Of the post's turns; see <see cref="TurnBook.Version"/>.</summary>
+    /// <summary>Of the post's turns; see <see cref="TurnHistory.Version"/>.</summary>
     public int Version;
 
     /// <summary>First day on which it may be otherwise.</summary>
@@ -210,7 +210,7 @@ internal struct Screened
     /// <summary>The order it was read in, and whether new ones went first.</summary>
     public sbyte Order;
 
-    public bool HasStanding;
+    public bool HasRankKey;
     private byte _struck;
 
     /// <summary>Channels that were asked for, and those of the slot that were open.</summary>
@@ -218,7 +218,7 @@ internal struct Screened
     public ulong Open;
 
     public ulong Passing;
-    public Standing Standing;
+    public RankKey RankKey;
 
     /// <summary>The rule that strikes it; null: it can go to <see cref="Passing"/>.</summary>
     public Rule? Struck

@@ -7,7 +7,7 @@ interface Props {
 }
 
 /** Yes or no. */
-export function Tick({ checked, onChange, children }: Props) {
+export function Checkbox({ checked, onChange, children }: Props) {
   return (
     <label className="flex items-center gap-2">
       <input

@@ -13,13 +13,13 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using NodaTime;
 
-namespace AbleLark.Server.Tests.Ground;
+namespace AbleLark.Server.Tests.Fixtures;
 
 /// <summary>
 /// A whole installation for one test class: a database, the real stand-in networks and the real server, all on loopback. The
 /// background work only runs when a test calls for a round, and business time only moves when a test moves it.
 /// </summary>
-public sealed class Town : IAsyncLifetime
+public sealed class TestInstallation : IAsyncLifetime
 {
     private readonly Dictionary<string, string> _settings = new() { ["Lark:Demo"] = "true", ["Lark:BackgroundWork"] = "false", ["Lark:NetworkTimeoutSeconds"] = "2" };
     private readonly List<Action<IServiceCollection>> _more = [];
@@ -48,10 +48,10 @@ public sealed class Town : IAsyncLifetime
     public IServiceProvider Services => _server!.Services;
 
     /// <summary>Ada, planner of Harbour Books.</summary>
-    public Visitor Ada { get; private set; } = null!;
+    public ApiClient Ada { get; private set; } = null!;
 
     /// <summary>Ben, planner of Orchard Cider: a stranger to Ada's workspace.</summary>
-    public Visitor Ben { get; private set; } = null!;
+    public ApiClient Ben { get; private set; } = null!;
 
     public async ValueTask InitializeAsync()
     {
@@ -62,8 +62,8 @@ public sealed class Town : IAsyncLifetime
         _server = await StartServerAsync();
         Address = _server.Urls.Single();
         await BeginInTheMorningAsync();
-        Ada = await Visitor.SignInAsync(this, "ada@example.org");
-        Ben = await Visitor.SignInAsync(this, "ben@example.org");
+        Ada = await ApiClient.SignInAsync(this, "ada@example.org");
+        Ben = await ApiClient.SignInAsync(this, "ben@example.org");
     }
 
     public async ValueTask DisposeAsync()
@@ -92,7 +92,7 @@ public sealed class Town : IAsyncLifetime
         _server = await StartServerAsync($"--urls={Address}");
     }
 
-    /// <summary>Settings of a server of this town, as command-line arguments.</summary>
+    /// <summary>Settings of a server of this installation, as command-line arguments.</summary>
     public IEnumerable<string> Arguments() =>
     [
         $"--ConnectionStrings:Lark={Database}", $"--Lark:DataFolder={DataFolder}", $"--Lark:NetworksAddress={NetworksAddress}", "--urls=http://127.0.0.1:0",
@@ -114,7 +114,7 @@ public sealed class Town : IAsyncLifetime
     }
 
     /// <summary>One more member of Ada's workspace, signed in.</summary>
-    public async Task<Visitor> MemberAsync(Role role, Guid? workspace = null)
+    public async Task<ApiClient> MemberAsync(Role role, Guid? workspace = null)
     {
         string email = $"{role}-{Guid.NewGuid():n}@example.org".ToLowerInvariant();
         await using (LarkDb db = Databases.Open(Database))
@@ -123,7 +123,7 @@ public sealed class Town : IAsyncLifetime
             db.Memberships.Add(new() { WorkspaceId = new(workspace ?? Ada.Workspace), PersonId = person, Role = role });
             await db.SaveChangesAsync();
         }
-        return await Visitor.SignInAsync(this, email);
+        return await ApiClient.SignInAsync(this, email);
     }
 
     /// <summary>The clock begins at the next ten in the morning, local time: what a test calls today lasts for all of it, whenever the tests are run.</summary>
@@ -149,7 +149,7 @@ public sealed class Town : IAsyncLifetime
     public async Task MoveToAsync(Instant instant) => await MoveOnAsync(instant - await NowAsync());
 
     /// <summary>One round of background work: settle, send, pull figures.</summary>
-    public async Task RoundAsync(IServiceProvider? services = null)
+    public async Task PassAsync(IServiceProvider? services = null)
     {
         await using AsyncServiceScope scope = (services ?? Services).CreateAsyncScope();
         await scope.ServiceProvider.GetRequiredService<BackgroundPass>().RunAsync(TestContext.Current.CancellationToken);
@@ -229,17 +229,17 @@ public sealed class Town : IAsyncLifetime
     }
 
     /// <summary>Makes an account on a network and connects it by the network's consent page, as a browser would.</summary>
-    public async Task<Guid> ConnectAsync(Visitor visitor, string network, string handle, int followers = 1000)
+    public async Task<Guid> ConnectAsync(ApiClient client, string network, string handle, int followers = 1000)
     {
         using HttpClient browser = new(new HttpClientHandler { AllowAutoRedirect = false });
         string id = await AddAccountAsync(network, handle, followers: followers);
-        string consent = (await visitor.PostAsync("channels/connect", new { network })).GetProperty("address").GetString()!;
+        string consent = (await client.PostAsync("channels/connect", new { network })).GetProperty("address").GetString()!;
         var query = HttpUtility.ParseQueryString(new Uri(consent).Query);
         using FormUrlEncodedContent form = new(new Dictionary<string, string> { ["redirectUri"] = query["redirectUri"]!, ["state"] = query["state"]!, ["account"] = id, ["answer"] = "allow" });
         using HttpResponseMessage allowed = await browser.PostAsync($"{NetworksAddress}/{network}/consent", form);
-        using HttpResponseMessage back = await visitor.Http.GetAsync(allowed.Headers.Location);
+        using HttpResponseMessage back = await client.Http.GetAsync(allowed.Headers.Location);
         Assert.Equal(HttpStatusCode.Redirect, back.StatusCode);
-        return (await visitor.GetAsync("channels")).EnumerateArray().Single(c => c.GetProperty("handle").GetString() == handle).Id();
+        return (await client.GetAsync("channels")).EnumerateArray().Single(c => c.GetProperty("handle").GetString() == handle).Id();
     }
 
     private sealed record PostedText(string Text);

@@ -2,7 +2,7 @@ import { Component, type ReactNode } from 'react';
 import { Button } from './Button';
 
 /** Stands in for a view that broke while it was drawn: never a blank page, and what was typed is in the browser's keeping. */
-export class Guard extends Component<{ children: ReactNode }, { broken: boolean }> {
+export class ErrorBoundary extends Component<{ children: ReactNode }, { broken: boolean }> {
   override state = { broken: false };
 
   static getDerivedStateFromError() {
@@ -18,7 +18,7 @@ export class Guard extends Component<{ children: ReactNode }, { broken: boolean 
           What you saved is safe, and what you typed on the post desk is kept in this browser. Load the page again; if
           it breaks again, tell whoever runs Able Lark what you did last.
         </p>
-        <Button look="chief" onClick={() => window.location.reload()}>
+        <Button variant="primary" onClick={() => window.location.reload()}>
           Load the page again
         </Button>
       </div>

@@ -16,7 +16,7 @@ interface Props<T extends Found> {
 }
 
 /** A field over the list of what it finds; arrows choose, Enter takes. */
-export function Finder<T extends Found>({ label, placeholder, typed, onType, found, onChoose }: Props<T>) {
+export function Combobox<T extends Found>({ label, placeholder, typed, onType, found, onChoose }: Props<T>) {
   const [at, setAt] = useState(0);
   const list = useId();
   const chosen = found[Math.min(at, found.length - 1)];

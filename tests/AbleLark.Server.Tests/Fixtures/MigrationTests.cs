@@ -8,7 +8,7 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Infrastructure;
 using Microsoft.EntityFrameworkCore.Migrations;
 
-namespace AbleLark.Server.Tests.Ground;
+namespace AbleLark.Server.Tests.Fixtures;
 
 /// <summary>A database of the last form is brought up to date with everything in it.</summary>
 public sealed class MigrationTests

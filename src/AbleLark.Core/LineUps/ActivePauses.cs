@@ -5,8 +5,8 @@ using NodaTime;
 
 namespace AbleLark.Core.LineUps;
 
-/// <summary>What rests on a date, in the workspace's zone.</summary>
-internal sealed class Rests(LineUpInput input)
+/// <summary>What pauses on a date, in the workspace's zone.</summary>
+internal sealed class ActivePauses(LineUpInput input)
 {
     private readonly HashSet<Guid> _disconnected = [.. input.Channels.Where(c => c.Connection == ConnectionState.Disconnected).Select(c => c.Id.Value)];
 

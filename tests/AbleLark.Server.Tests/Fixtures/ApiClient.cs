@@ -4,12 +4,12 @@ using System.Net.Http.Json;
 using System.Text.Json;
 using AbleLark.Data;
 
-namespace AbleLark.Server.Tests.Ground;
+namespace AbleLark.Server.Tests.Fixtures;
 
 /// <summary>Somebody signed in, who speaks to the API of one workspace.</summary>
-public sealed class Visitor : IDisposable
+public sealed class ApiClient : IDisposable
 {
-    private Visitor(HttpClient http, Guid workspace)
+    private ApiClient(HttpClient http, Guid workspace)
     {
         Http = http;
         Workspace = workspace;
@@ -18,9 +18,9 @@ public sealed class Visitor : IDisposable
     public HttpClient Http { get; }
     public Guid Workspace { get; }
 
-    public static async Task<Visitor> SignInAsync(Town town, string email)
+    public static async Task<ApiClient> SignInAsync(TestInstallation installation, string email)
     {
-        HttpClient http = new(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = new() }) { BaseAddress = new(town.Address) };
+        HttpClient http = new(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = new() }) { BaseAddress = new(installation.Address) };
         using HttpResponseMessage signedIn = await http.PostAsJsonAsync("/api/session", new { email, password = Databases.Password });
         Assert.Equal(HttpStatusCode.OK, signedIn.StatusCode);
         JsonElement session = await http.GetFromJsonAsync<JsonElement>("/api/session");

@@ -5,18 +5,18 @@ using System.Text.Json;
 using Microsoft.AspNetCore.Routing;
 using Microsoft.Extensions.DependencyInjection;
 
-namespace AbleLark.Server.Tests.Ground;
+namespace AbleLark.Server.Tests.Fixtures;
 
 /// <summary>Bad input gets a clear message, and never a 500.</summary>
-public sealed class BadInputTests(Town town) : IClassFixture<Town>
+public sealed class BadInputTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
-    private readonly Visitor _ada = town.Ada;
+    private readonly ApiClient _ada = installation.Ada;
 
     [Fact]
     public async Task A_text_longer_than_any_network_takes_is_refused_with_the_figure()
     {
         Guid category = await _ada.CategoryAsync("Long texts");
-        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, "posts", Making.Edit(category, new string('a', 100_001)));
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, "posts", TestData.Edit(category, new string('a', 100_001)));
         Assert.Equal((HttpStatusCode.BadRequest, "A text is longer than 100,000 characters, which no network takes. Shorten it."), (status, words));
     }
 
@@ -25,7 +25,7 @@ public sealed class BadInputTests(Town town) : IClassFixture<Town>
     [InlineData("imports/preview", "sheet", "POST")]
     public async Task An_upload_of_50_MB_is_refused_with_the_limit(string path, string field, string method)
     {
-        (HttpStatusCode status, string words) = await _ada.TroubleAsync(new(method), path, Visitor.Form((field, "big.png", new byte[50 * 1024 * 1024])));
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(new(method), path, ApiClient.Form((field, "big.png", new byte[50 * 1024 * 1024])));
         Assert.Equal((HttpStatusCode.RequestEntityTooLarge, "The upload is too large: 20 MB is the most. Make it smaller and try again."), (status, words));
     }
 
@@ -36,17 +36,17 @@ public sealed class BadInputTests(Town town) : IClassFixture<Town>
     [InlineData("cut.png", "\u0089PNG\r\n\u001a\n")]
     public async Task A_file_that_is_no_picture_is_refused_by_its_content(string name, string content)
     {
-        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, "media", Visitor.Form(("file", name, Encoding.Latin1.GetBytes(content))));
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, "media", ApiClient.Form(("file", name, Encoding.Latin1.GetBytes(content))));
         Assert.Equal((HttpStatusCode.BadRequest, $"“{name}” is not a picture that networks take. Use PNG, JPEG, WebP or GIF."), (status, words));
     }
 
     [Fact]
     public async Task A_picture_with_too_many_pixels_is_refused_before_it_is_decoded()
     {
-        byte[] png = Making.Png(4, 4);
+        byte[] png = TestData.Png(4, 4);
         // Width and height stand in the header, bytes 16 to 23 (PNG specification, IHDR); with their checksum after the chunk.
         byte[] huge = Png.WithSize(png, 20_000, 20_000);
-        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, "media", Visitor.Form(("file", "huge.png", huge)));
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, "media", ApiClient.Form(("file", "huge.png", huge)));
         Assert.Equal(HttpStatusCode.BadRequest, status);
         Assert.Contains("20000 × 20000 pixels", words, StringComparison.Ordinal);
     }
@@ -57,7 +57,7 @@ public sealed class BadInputTests(Town town) : IClassFixture<Town>
     public async Task A_binary_file_as_a_sheet_is_refused_with_what_to_do(byte[] content, string words)
     {
         await _ada.CategoryAsync("Any" + Guid.NewGuid().ToString("n")[..6]);
-        (HttpStatusCode status, string said) = await _ada.TroubleAsync(HttpMethod.Post, "imports/preview", Visitor.Form(("sheet", "posts.xlsx", content)));
+        (HttpStatusCode status, string said) = await _ada.TroubleAsync(HttpMethod.Post, "imports/preview", ApiClient.Form(("sheet", "posts.xlsx", content)));
         Assert.Equal(HttpStatusCode.BadRequest, status);
         Assert.Contains(words, said, StringComparison.Ordinal);
         Assert.Contains("Save the sheet as CSV (UTF-8)", said, StringComparison.Ordinal);
@@ -94,7 +94,7 @@ public sealed class BadInputTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task What_is_named_twice_or_is_nothing_in_a_list_is_said()
     {
-        Guid channel = await town.ConnectAsync(_ada, "hearth", "twice");
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "twice");
         Guid category = await _ada.CategoryAsync("Twice", channel);
         Guid slot = await _ada.SlotAsync(category, "04:10", [1], channel);
         JsonElement rota = (await _ada.GetAsync("rotas"))[0];
@@ -128,7 +128,7 @@ public sealed class BadInputTests(Town town) : IClassFixture<Town>
     public async Task Broken_content_on_any_endpoint_is_never_a_500()
     {
         string[] bodies = ["", "null", "[]", "{}", "{\"a\":", "\"\\ud800\"", "{\"name\":null,\"days\":null,\"content\":null,\"channels\":null}", "{\"name\":\"\\u0000\",\"email\":5}", new string('[', 2000)];
-        RouteEndpoint[] endpoints = [.. town.Services.GetRequiredService<IEnumerable<EndpointDataSource>>().SelectMany(s => s.Endpoints).OfType<RouteEndpoint>().Where(e => e.RoutePattern.RawText!.StartsWith("/api/", StringComparison.Ordinal))];
+        RouteEndpoint[] endpoints = [.. installation.Services.GetRequiredService<IEnumerable<EndpointDataSource>>().SelectMany(s => s.Endpoints).OfType<RouteEndpoint>().Where(e => e.RoutePattern.RawText!.StartsWith("/api/", StringComparison.Ordinal))];
         foreach (RouteEndpoint endpoint in endpoints)
         {
             string path = endpoint.RoutePattern.RawText!.Replace("{workspaceId}", _ada.Workspace.ToString(), StringComparison.Ordinal).Replace("{id}", Guid.NewGuid().ToString(), StringComparison.Ordinal).Replace("{slotId}", Guid.NewGuid().ToString(), StringComparison.Ordinal).Replace("{date}", "2026-03-02", StringComparison.Ordinal);
@@ -189,7 +189,7 @@ public sealed class BadInputTests(Town town) : IClassFixture<Town>
     }
 
     /// <summary>Five years from now, as it is said.</summary>
-    private async Task<string> LatestAsync() => (await town.NowAsync()).InUtc().Date.PlusYears(5).ToString("d MMM yyyy", System.Globalization.CultureInfo.InvariantCulture);
+    private async Task<string> LatestAsync() => (await installation.NowAsync()).InUtc().Date.PlusYears(5).ToString("d MMM yyyy", System.Globalization.CultureInfo.InvariantCulture);
 
     private static class Png
     {

@@ -1,7 +1,7 @@
 namespace AbleLark.Core.Results;
 
 /// <summary>The median: half lie below it and half above.</summary>
-public static class Middle
+public static class Median
 {
     /// <param name="values">At least one, in any order; of an even number, the mean of the two in the middle counts.</param>
     public static double Of(IReadOnlyCollection<double> values)

@@ -1,11 +1,11 @@
-using AbleLark.Server.Tests.Ground;
+using AbleLark.Server.Tests.Fixtures;
 
 namespace AbleLark.Browser.Tests;
 
 /// <summary>An installation that serves the built front end and does its background work by itself.</summary>
-public sealed class WebTown : IAsyncLifetime
+public sealed class WebInstallation : IAsyncLifetime
 {
-    public Town Town { get; } = new()
+    public TestInstallation TestInstallation { get; } = new()
     {
         Settings = new Dictionary<string, string>
         {
@@ -14,7 +14,7 @@ public sealed class WebTown : IAsyncLifetime
         },
     };
 
-    public ValueTask InitializeAsync() => Town.InitializeAsync();
+    public ValueTask InitializeAsync() => TestInstallation.InitializeAsync();
 
-    public ValueTask DisposeAsync() => Town.DisposeAsync();
+    public ValueTask DisposeAsync() => TestInstallation.DisposeAsync();
 }

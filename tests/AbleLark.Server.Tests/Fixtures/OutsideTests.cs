@@ -6,12 +6,12 @@ using System.Text.Json;
 using AbleLark.Core.Workspaces;
 using SkiaSharp;
 
-namespace AbleLark.Server.Tests.Ground;
+namespace AbleLark.Server.Tests.Fixtures;
 
 /// <summary>What comes from outside: other hosts and sites, damaged files, senders that don't stop, numbers for words, and too much of anything.</summary>
-public sealed class OutsideTests(Town town) : IClassFixture<Town>
+public sealed class OutsideTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
-    private readonly Visitor _ada = town.Ada;
+    private readonly ApiClient _ada = installation.Ada;
 
     [Theory]
     [InlineData("rotas/slots", """{"days":[1],"time":"09:00:00","categories":[],"channels":["00000000-0000-0000-0000-000000000001"],"rhythm":99}""", "$.rhythm")]
@@ -78,9 +78,9 @@ public sealed class OutsideTests(Town town) : IClassFixture<Town>
             using HttpResponseMessage answer = await http.SendAsync(request);
             return answer.StatusCode;
         }
-        Assert.Equal(HttpStatusCode.BadRequest, await AsAsync(town.Address, "elsewhere.example.org"));
-        Assert.Equal(HttpStatusCode.Unauthorized, await AsAsync(town.Address, "localhost"));
-        await using var named = await town.StartServerAsync("--Lark:Hosts=lark.example.org, plan.example.org");
+        Assert.Equal(HttpStatusCode.BadRequest, await AsAsync(installation.Address, "elsewhere.example.org"));
+        Assert.Equal(HttpStatusCode.Unauthorized, await AsAsync(installation.Address, "localhost"));
+        await using var named = await installation.StartServerAsync("--Lark:Hosts=lark.example.org, plan.example.org");
         Assert.Equal(HttpStatusCode.Unauthorized, await AsAsync(named.Urls.Single(), "plan.example.org"));
         Assert.Equal(HttpStatusCode.BadRequest, await AsAsync(named.Urls.Single(), "example.org"));
     }
@@ -96,7 +96,7 @@ public sealed class OutsideTests(Town town) : IClassFixture<Town>
         {
             Content = JsonContent.Create(new { name = "From " + Guid.NewGuid().ToString("n")[..6], colour = "tide", monogram = "Fr", usualChannels = Array.Empty<Guid>() }),
         };
-        request.Headers.Add("Origin", origin.Length > 0 ? origin : town.Address);
+        request.Headers.Add("Origin", origin.Length > 0 ? origin : installation.Address);
         using HttpResponseMessage answer = await _ada.Http.SendAsync(request);
         Assert.Equal(taken ? HttpStatusCode.OK : HttpStatusCode.Forbidden, answer.StatusCode);
     }
@@ -104,7 +104,7 @@ public sealed class OutsideTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task A_stranger_s_upload_is_not_read_to_its_end()
     {
-        Uri address = new(town.Address);
+        Uri address = new(installation.Address);
 
         foreach (string path in new[] { _ada.Path("media"), "/api/session", "/api/nothing" })
         {
@@ -134,23 +134,23 @@ public sealed class OutsideTests(Town town) : IClassFixture<Town>
     [Fact]
     public async Task A_workspace_holds_no_more_than_its_bounds()
     {
-        Guid channel = await town.ConnectAsync(town.Ben, "hearth", "bounds");
-        Guid category = await town.Ben.CategoryAsync("Bounds", channel);
-        object slot = Making.Slot(category, "06:10", [1], channel);
-        (HttpStatusCode status, string words) = await town.Ben.TroubleAsync(HttpMethod.Post, "rotas", new { name = "Full", slots = Enumerable.Repeat(slot, WorkspaceLimits.Slots + 1) });
+        Guid channel = await installation.ConnectAsync(installation.Ben, "hearth", "bounds");
+        Guid category = await installation.Ben.CategoryAsync("Bounds", channel);
+        object slot = TestData.Slot(category, "06:10", [1], channel);
+        (HttpStatusCode status, string words) = await installation.Ben.TroubleAsync(HttpMethod.Post, "rotas", new { name = "Full", slots = Enumerable.Repeat(slot, WorkspaceLimits.Slots + 1) });
         Assert.Equal((HttpStatusCode.BadRequest, "The workspace holds 0 slots in its rotas, and 600 is the most. Take out what is no longer used."), (status, words));
-        await town.Ben.PostAsync("rotas", new { name = "Full", slots = Enumerable.Repeat(slot, WorkspaceLimits.Slots) });
-        Assert.Equal("The workspace holds 600 slots in its rotas, and 600 is the most. Take out what is no longer used.", (await town.Ben.TroubleAsync(HttpMethod.Post, "rotas/slots", slot)).Words);
+        await installation.Ben.PostAsync("rotas", new { name = "Full", slots = Enumerable.Repeat(slot, WorkspaceLimits.Slots) });
+        Assert.Equal("The workspace holds 600 slots in its rotas, and 600 is the most. Take out what is no longer used.", (await installation.Ben.TroubleAsync(HttpMethod.Post, "rotas/slots", slot)).Words);
 
-        int there = (await town.Ben.GetAsync("categories")).GetArrayLength();
-        await town.WriteAsync($"insert into categories (workspace_id, id, name, colour, monogram, place, usual_channels, hashtags, lifespan, needs_sign_off, new_posts_rotate, \"order\") select workspace_id, gen_random_uuid(), 'Filler ' || n, colour, monogram, n, usual_channels, hashtags, lifespan, needs_sign_off, new_posts_rotate, \"order\" from categories, generate_series(1, {WorkspaceLimits.Categories - there}) n where id = {category}");
-        Assert.Equal("The workspace holds 200 categories, and 200 is the most. Take out what is no longer used.", (await town.Ben.TroubleAsync(HttpMethod.Post, "categories", new { name = "One more", colour = "tide", monogram = "On", usualChannels = Array.Empty<Guid>() })).Words);
+        int there = (await installation.Ben.GetAsync("categories")).GetArrayLength();
+        await installation.WriteAsync($"insert into categories (workspace_id, id, name, colour, monogram, place, usual_channels, hashtags, lifespan, needs_sign_off, new_posts_rotate, \"order\") select workspace_id, gen_random_uuid(), 'Filler ' || n, colour, monogram, n, usual_channels, hashtags, lifespan, needs_sign_off, new_posts_rotate, \"order\" from categories, generate_series(1, {WorkspaceLimits.Categories - there}) n where id = {category}");
+        Assert.Equal("The workspace holds 200 categories, and 200 is the most. Take out what is no longer used.", (await installation.Ben.TroubleAsync(HttpMethod.Post, "categories", new { name = "One more", colour = "tide", monogram = "On", usualChannels = Array.Empty<Guid>() })).Words);
         using HttpClient http = new();
-        string described = (await http.GetFromJsonAsync<JsonElement>($"{town.Address}/openapi/v1.json")).GetProperty("info").Text("description");
+        string described = (await http.GetFromJsonAsync<JsonElement>($"{installation.Address}/openapi/v1.json")).GetProperty("info").Text("description");
         Assert.Contains("at most 600 slots, 200 categories, 100 channels and 100,000 posts", described, StringComparison.Ordinal);
     }
 
-    private Task<(HttpStatusCode Status, string Words)> UploadAsync(string name, byte[] bytes) => _ada.TroubleAsync(HttpMethod.Post, "media", Visitor.Form(("file", name, bytes)));
+    private Task<(HttpStatusCode Status, string Words)> UploadAsync(string name, byte[] bytes) => _ada.TroubleAsync(HttpMethod.Post, "media", ApiClient.Form(("file", name, bytes)));
 
     /// <summary>A picture that does not shrink to nothing, always the same.</summary>
     private static byte[] Noise(SKEncodedImageFormat format)

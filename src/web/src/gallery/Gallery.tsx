@@ -7,11 +7,11 @@ import { useTheme } from '../frame/theme';
 import { Mark, useNetworks } from '../networks/networks';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
+import { Combobox } from '../ui/Combobox';
 import { DateField } from '../ui/DateField';
 import { Dialog } from '../ui/Dialog';
 import { Field } from '../ui/Field';
 import { FileButton } from '../ui/FileButton';
-import { Finder } from '../ui/Finder';
 import { FormError } from '../ui/FormError';
 import { Menu, MenuItem, MenuText } from '../ui/Menu';
 import { useNotices } from '../ui/Notices';
@@ -26,14 +26,14 @@ import { TimeField } from '../ui/TimeField';
 import { Tip } from '../ui/Tip';
 import { comingMarks } from './marks';
 
-/** All pieces on one page, to look at and to test; no planner is led here. */
-export function Pieces() {
+/** All parts of the interface on one page, to look at and to test; no planner is led here. */
+export function Gallery() {
   const [theme, setTheme] = useTheme();
   const dusk = theme === 'dusk';
   return (
     <main className="mx-auto max-w-6xl px-8 py-6">
       <div className="mb-6 flex items-baseline gap-6">
-        <h1>The pieces</h1>
+        <h1>The gallery</h1>
         <Button onClick={() => setTheme(dusk ? 'paper' : 'dusk')}>{dusk ? 'Show on paper' : 'Show at dusk'}</Button>
       </div>
       <div className="grid grid-cols-2 gap-x-12 gap-y-8">
@@ -68,7 +68,7 @@ function Buttons() {
     <Part name="Buttons, menu, notices">
       <Row>
         <Button
-          look="chief"
+          variant="primary"
           onClick={() => tell('The walk moved to Tuesday.', { label: 'Undo', run: () => setSaid('undone') })}
         >
           Move the walk
@@ -76,7 +76,7 @@ function Buttons() {
         <Button onClick={() => trouble('The ferry’s network did not answer. Nothing was sent; try again.')}>
           Fail
         </Button>
-        <Button look="quiet">Quiet</Button>
+        <Button variant="quiet">Quiet</Button>
         <Button disabled>Not now</Button>
         <FileButton label="Choose a file" accept="image/png" onFiles={([file]) => setSaid(file?.name ?? 'no file')} />
       </Row>
@@ -161,7 +161,7 @@ function Overlays() {
           <p className="w-56">Low water at 11:40; the slip is dry for an hour on either side.</p>
         </Popover>
         <Tip content="Low water at 11:40">
-          <Button look="quiet">Point at me</Button>
+          <Button variant="quiet">Point at me</Button>
         </Tip>
       </Row>
       <Dialog
@@ -170,12 +170,12 @@ function Overlays() {
         title="A dialog"
         description="It is closed with Esc or its button."
       >
-        <Button look="chief" onClick={close}>
+        <Button variant="primary" onClick={close}>
           Close the dialog
         </Button>
       </Dialog>
       <Dialog open={open === 'finder'} onClose={close} title="Find a kind" titleHidden className="w-[30rem]">
-        <Finder
+        <Combobox
           label="Find a kind of walk"
           placeholder="A few letters …"
           typed={typed}

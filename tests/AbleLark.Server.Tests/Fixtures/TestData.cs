@@ -1,0 +1,79 @@
+using System.Text.Json;
+using NodaTime;
+using SkiaSharp;
+
+namespace AbleLark.Server.Tests.Fixtures;
+
+/// <summary>Makes what a test needs, through the API.</summary>
+public static class TestData
+{
+    public static async Task<Guid> CategoryAsync(this ApiClient client, string name, params Guid[] channels) =>
+        (await client.PostAsync("categories", new { name, colour = "tide", monogram = name[..2], usualChannels = channels })).Id();
+
+    public static async Task<Guid> SlotAsync(this ApiClient client, Guid? category, string time, int[] days, params Guid[] channels) =>
+        (await client.PostAsync("rotas/slots", Slot(category, time, days, channels))).Id();
+
+    public static object Slot(Guid? category, string time, int[] days, params Guid[] channels) =>
+        new { days, time = time + ":00", categories = category is { } c ? new[] { c } : [], channels };
+
+    public static async Task<JsonElement> PostAsync(this ApiClient client, Guid category, string text, string stage = "ready", Guid[]? channels = null, Guid? picture = null, string lifespan = "evergreen") =>
+        await client.PostAsync("posts", Edit(category, text, stage, channels, picture, lifespan));
+
+    public static object Edit(Guid category, string text, string stage = "ready", Guid[]? channels = null, Guid? picture = null, string lifespan = "evergreen") => new
+    {
+        title = text.Length > 40 ? text[..40] : text,
+        categoryId = category,
+        stage,
+        lifespan,
+        inRotation = true,
+        channels,
+        content = new { text, link = (string?)null, pictureId = picture, variants = new Dictionary<string, object>() },
+    };
+
+    /// <summary>Gives a post an exact time some minutes from now; returns the deliveries' ids.</summary>
+    public static async Task<Guid[]> PlanAsync(this ApiClient client, TestInstallation installation, Guid post, int minutes, params Guid[] channels)
+    {
+        LocalDateTime local = (await installation.NowAsync() + Duration.FromMinutes(minutes)).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).LocalDateTime;
+        JsonElement plan = await client.PostAsync($"posts/{post}/deliveries", new { date = local.Date, time = local.TimeOfDay, channels });
+        return [.. plan.List("planned").Select(d => d.Id())];
+    }
+
+    public static async Task<Guid> PictureAsync(this ApiClient client, string name = "dawn.png") =>
+        (await client.UploadAsync("media", HttpMethod.Post, ("file", name, Png(600, 400)))).Id();
+
+    public static byte[] Png(int width, int height)
+    {
+        using SKBitmap bitmap = new(width, height);
+        bitmap.Erase(new SKColor(0xf0, 0x90, 0x60));
+        using SKData data = bitmap.Encode(SKEncodedImageFormat.Png, 90);
+        return data.ToArray();
+    }
+
+    public static async Task<string> StateAsync(this ApiClient client, Guid delivery) => (await client.GetAsync($"deliveries/{delivery}")).Text("state");
+
+    /// <summary>A delivery of Ada's on a channel of its own that has just fallen due.</summary>
+    public static async Task<(Guid Delivery, string Account)> DueAsync(this TestInstallation installation, string text, string network = "hearth", bool picture = false, Duration? late = null)
+    {
+        string handle = "h" + Guid.NewGuid().ToString("n")[..8];
+        Guid channel = await installation.ConnectAsync(installation.Ada, network, handle);
+        Guid category = await installation.Ada.CategoryAsync("Ca" + handle, channel);
+        Guid? media = picture ? await installation.Ada.PictureAsync() : null;
+        Guid post = (await installation.Ada.PostAsync(category, text, picture: media)).Id();
+        Guid delivery = (await installation.Ada.PlanAsync(installation, post, 5, channel))[0];
+        await installation.MoveOnAsync(Duration.FromMinutes(5) + (late ?? Duration.FromSeconds(20)));
+        return (delivery, $"{network}-{handle}");
+    }
+
+    /// <summary>Rounds until the delivery is in one of the states; retries wait by machine time, some seconds.</summary>
+    public static async Task PassesUntilAsync(this TestInstallation installation, Guid delivery, params string[] states)
+    {
+        for (int i = 0; i < 200; i++)
+        {
+            await installation.PassAsync();
+            string state = await installation.Ada.StateAsync(delivery);
+            if (states.Contains(state)) return;
+            await Task.Delay(150);
+        }
+        Assert.Fail($"After 30 s the delivery is {await installation.Ada.StateAsync(delivery)}.");
+    }
+}
