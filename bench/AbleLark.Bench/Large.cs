@@ -18,7 +18,7 @@ internal static class Large
         LineUpInput large = Usual.Workspace(root, slots: 500, bank: 20_000, channelCount: 50, categoryCount: 20, deliveries: 10_000);
         long before = GC.GetTotalMemory(forceFullCollection: true);
         Stopwatch watch = Stopwatch.StartNew();
-        IReadOnlyList<Place> places = LineUp.Project(large, Usual.Start, Usual.Start + Duration.FromDays(364));
+        IReadOnlyList<LineUpPlace> places = LineUp.Project(large, Usual.Start, Usual.Start + Duration.FromDays(364));
         watch.Stop();
         double kept = (GC.GetTotalMemory(forceFullCollection: true) - before) / 1e6;
         double peak = Process.GetCurrentProcess().PeakWorkingSet64 / 1e6;
@@ -52,7 +52,7 @@ internal static class Large
         var expected = new PlainRotation(input, Usual.Start).Run(until);
         plain.Stop();
         double ours = Timing.Median(() => LineUp.Project(input, Usual.Start, until), warmMilliseconds: 500, runs);
-        IReadOnlyList<Place> places = LineUp.Project(input, Usual.Start, until);
+        IReadOnlyList<LineUpPlace> places = LineUp.Project(input, Usual.Start, until);
         bool same = places.Count == expected.Count && places.Zip(expected).All(p =>
             p.First.Occurrence.Key == p.Second.Key && p.First.Picks.All(k => Equals(p.Second.Gets[k.ChannelId]?.Post.Id, k.PostId)));
         double ratio = plain.Elapsed.TotalMilliseconds / ours;

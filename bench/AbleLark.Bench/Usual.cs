@@ -25,13 +25,13 @@ internal static class Usual
         Random chance = new(1);
         Id<Workspace> id = Id<Workspace>.New();
         string[] keys = [.. networks.All.Select(n => n.Key)];
-        Channel[] channels = [.. Enumerable.Range(0, channelCount).Select(i => new Channel { WorkspaceId = id, Id = Id<Channel>.New(), Network = keys[i % keys.Length], Account = $"a{i}", Name = $"Channel {i}", Handle = $"a{i}", Place = i })];
+        Channel[] channels = [.. Enumerable.Range(0, channelCount).Select(i => new Channel { WorkspaceId = id, Id = Id<Channel>.New(), Network = keys[i % keys.Length], Account = $"a{i}", Name = $"Channel {i}", Handle = $"a{i}", Position = i })];
         Category[] categories = [.. Enumerable.Range(0, categoryCount).Select(i => new Category { WorkspaceId = id, Id = Id<Category>.New(), Name = $"Category {i}", Colour = "tide", Monogram = "Ca", UsualChannels = [.. channels.Select(c => c.Id)] })];
         Rota rota = new() { WorkspaceId = id, Id = Id<Rota>.New(), Name = "The week", Zone = Zone };
         for (int i = 0; i < slots; i++)
         {
             Channel[] two = [channels[i % channelCount], channels[(i + 3) % channelCount]];
-            rota.Slots.Add(new() { WorkspaceId = id, Id = Id<Slot>.New(), RotaId = rota.Id, Days = [(IsoDayOfWeek)(1 + (i % 7))], Time = new(7 + (i % 13), 30 * (i % 2)), Categories = [categories[i % categoryCount].Id], Channels = [.. two.Select(c => c.Id)], Place = i });
+            rota.Slots.Add(new() { WorkspaceId = id, Id = Id<Slot>.New(), RotaId = rota.Id, Days = [(IsoDayOfWeek)(1 + (i % 7))], Time = new(7 + (i % 13), 30 * (i % 2)), Categories = [categories[i % categoryCount].Id], Channels = [.. two.Select(c => c.Id)], Position = i });
         }
         Post[] posts = [.. Enumerable.Range(0, bank).Select(i => NewPost(id, i, categories[i % categoryCount], networks, chance))];
         Delivery[] past = [.. Enumerable.Range(0, deliveries).Select(i => Sent(id, posts[chance.Next(bank)], channels[i % channelCount], Start - Duration.FromHours(3 * (i + 1))))];

@@ -17,7 +17,7 @@ internal static class Chaos
     private static readonly TimeSpan Most = TimeSpan.FromMinutes(8);
     private static readonly string[] Faults = ["loseAnswer", "late", "down", "error", "slow", "rateLimited"];
 
-    public static async Task RunAsync(Place place, double loop)
+    public static async Task RunAsync(LineUpPlace place, double loop)
     {
         await using Installation installation = await Installation.StartAsync(place, new Dictionary<string, Manners>
         {
@@ -60,7 +60,7 @@ internal static class Chaos
                     break;
                 case < 7:
                     // The first one was started by the installation; it is taken over from here on.
-                    standIns = await installation.ReplaceStandInsAsync();
+                    standIns = await installation.ReplaceReplacementsAsync();
                     break;
                 case 7:
                     await installation.RestartPostgresAsync();

@@ -22,7 +22,7 @@ namespace AbleLark.SendingBench;
 /// <param name="Builds">Folder that holds the published server and stand-ins.</param>
 /// <param name="Networks">Folder of the shipped networks' rules.</param>
 /// <param name="RestartPostgres">Script that stops the database server at once, as a crash would, and starts it again.</param>
-internal sealed record Place(string Postgres, string Builds, string Networks, string RestartPostgres);
+internal sealed record LineUpPlace(string Postgres, string Builds, string Networks, string RestartPostgres);
 
 /// <summary>A promise of a network to whoever posts, and how its stand-in behaves.</summary>
 internal sealed record Manners(bool HonoursKeys = true, int AppearsWithinSeconds = 60, int LatencyMilliseconds = 0, double LateSeconds = 17);
@@ -30,14 +30,14 @@ internal sealed record Manners(bool HonoursKeys = true, int AppearsWithinSeconds
 /// <summary>A database, stand-in networks and server processes of their own, on loopback; everything that was started is ended, by its process.</summary>
 internal sealed class Installation : IAsyncDisposable
 {
-    private readonly Place _place;
+    private readonly LineUpPlace _place;
     private readonly string _folder = Directory.CreateTempSubdirectory("able-lark-bench-").FullName;
     private readonly List<Process> _processes = [];
     private readonly string _name = $"lark_bench_{Guid.NewGuid():n}";
     private readonly HttpClient _http = new();
     private readonly int _standInsPort = FreePort();
 
-    private Installation(Place place)
+    private Installation(LineUpPlace place)
     {
         _place = place;
         Connection = new NpgsqlConnectionStringBuilder(place.Postgres) { Database = _name }.ToString();
@@ -45,7 +45,7 @@ internal sealed class Installation : IAsyncDisposable
 
     public string Connection { get; }
 
-    public static async Task<Installation> StartAsync(Place place, IReadOnlyDictionary<string, Manners> manners)
+    public static async Task<Installation> StartAsync(LineUpPlace place, IReadOnlyDictionary<string, Manners> manners)
     {
         Installation installation = new(place);
         await ExecuteAsync(place.Postgres, $"create database {installation._name}");
@@ -70,7 +70,7 @@ internal sealed class Installation : IAsyncDisposable
     }
 
     /// <summary>Kills the stand-ins that were started first, and starts others.</summary>
-    public async Task<Process> ReplaceStandInsAsync()
+    public async Task<Process> ReplaceReplacementsAsync()
     {
         await KillAsync(_processes[0]);
         return await StartStandInsAsync();
@@ -120,7 +120,7 @@ internal sealed class Installation : IAsyncDisposable
             string account = $"{network}-{slug}-{c}", access = Guid.NewGuid().ToString("n"), refresh = Guid.NewGuid().ToString("n");
             await db.Database.ExecuteSqlAsync($"insert into stand_ins.accounts (id, network, handle, name, followers, interests) values ({account}, {network}, {account}, {account}, 1000, '{{}}')");
             await db.Database.ExecuteSqlAsync($"insert into stand_ins.tokens (access, refresh, account_id, expires_at) values ({access}, {refresh}, {account}, now() + interval '1 day')");
-            Channel channel = new() { WorkspaceId = workspace.Id, Id = Id<Channel>.New(), Network = network, Account = account, Name = account, Handle = account, Place = c };
+            Channel channel = new() { WorkspaceId = workspace.Id, Id = Id<Channel>.New(), Network = network, Account = account, Name = account, Handle = account, Position = c };
             made.Add(channel.Id);
             db.Channels.Add(channel);
             db.ChannelSecrets.Add(new() { WorkspaceId = workspace.Id, ChannelId = channel.Id, AccessToken = protector.Protect(access), RefreshToken = protector.Protect(refresh), ExpiresAt = SystemClock.Instance.GetCurrentInstant() + Duration.FromHours(20) });

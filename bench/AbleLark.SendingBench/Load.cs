@@ -21,7 +21,7 @@ internal static class Throughput
     private const int Channels = 20;
     private const int Each = 100;
 
-    public static async Task RunAsync(Place place, double loop)
+    public static async Task RunAsync(LineUpPlace place, double loop)
     {
         await using Installation installation = await Installation.StartAsync(place, new Dictionary<string, Manners> { ["hearth"] = new(LatencyMilliseconds: 300) });
         installation.StartServer();
@@ -37,7 +37,7 @@ internal static class Throughput
 /// <summary>One network gives no answer at all; how late are the others?</summary>
 internal static class Silence
 {
-    public static async Task RunAsync(Place place, double loop)
+    public static async Task RunAsync(LineUpPlace place, double loop)
     {
         await using Installation installation = await Installation.StartAsync(place, new Dictionary<string, Manners> { ["hearth"] = new(LatencyMilliseconds: 100), ["jot"] = new() });
         installation.StartServer();
@@ -54,14 +54,14 @@ internal static class Silence
 /// <summary>Thousands of figures are to be read while deliveries are due.</summary>
 internal static class FiguresBeside
 {
-    public static async Task RunAsync(Place place, double loop)
+    public static async Task RunAsync(LineUpPlace place, double loop)
     {
         double without = await LateAsync(place, figures: false);
         double with = await LateAsync(place, figures: true);
         Line.Print("how late 300 deliveries are while 2,000 figures are read, 95th percentile", $"{with:0.0} s (with no figures to read {without:0.0} s)", loop, "at most 2 s more", with <= without + 2);
     }
 
-    private static async Task<double> LateAsync(Place place, bool figures)
+    private static async Task<double> LateAsync(LineUpPlace place, bool figures)
     {
         await using Installation installation = await Installation.StartAsync(place, new Dictionary<string, Manners> { ["hearth"] = new(LatencyMilliseconds: 100), ["jot"] = new(LatencyMilliseconds: 100) });
         Instant due = Clock.Now + Duration.FromSeconds(20);

@@ -9,7 +9,7 @@ if (args.Length < 4)
     Console.Error.WriteLine("Usage: AbleLark.SendingBench POSTGRES-CONNECTION BUILDS-FOLDER NETWORKS-FOLDER RESTART-POSTGRES-SCRIPT [throughput] [silence] [figures] [chaos]");
     return 2;
 }
-Place place = new(args[0], args[1], args[2], args[3]);
+LineUpPlace place = new(args[0], args[1], args[2], args[3]);
 string[] wanted = args.Length > 4 ? args[4..] : ["throughput", "silence", "figures", "chaos"];
 double loop = Timing.Median(Calibration.Run);
 if (wanted.Contains("throughput")) await Throughput.RunAsync(place, loop);

@@ -92,7 +92,7 @@ internal static class LarkModel
             e.HasKey(r => new { r.WorkspaceId, r.Id });
             e.Property(r => r.Version).IsConcurrencyToken();
             e.HasOne<Workspace>().WithMany().HasForeignKey(r => r.WorkspaceId);
-            e.HasOne<Rota>().WithMany().HasForeignKey(r => new { r.WorkspaceId, r.StandsInFor }).OnDelete(DeleteBehavior.Restrict);
+            e.HasOne<Rota>().WithMany().HasForeignKey(r => new { r.WorkspaceId, r.Replaces }).OnDelete(DeleteBehavior.Restrict);
         });
         builder.Entity<Slot>(e =>
         {
@@ -191,13 +191,13 @@ internal static class LarkModel
         {
             e.HasKey(d => new { d.WorkspaceId, d.Id });
             e.Property(d => d.State).HasConversion<string>();
-            e.Property(d => d.GivenInOrder).HasConversion<string>();
+            e.Property(d => d.DrawnInOrder).HasConversion<string>();
             e.Ignore(d => d.Key);
             e.Ignore(d => d.ShownAddress);
             Json(e.Property(d => d.Sent));
             Json(e.Property(d => d.Facts));
             // Nothing can be planned twice: one delivery for each occurrence and channel, one for each exact time.
-            e.HasIndex(d => new { d.WorkspaceId, d.SlotId, d.SlotDate, d.ChannelId }).IsUnique().HasFilter("slot_id is not null and state not in ('StandBy', 'Missed') and not look_up_only");
+            e.HasIndex(d => new { d.WorkspaceId, d.SlotId, d.SlotDate, d.ChannelId }).IsUnique().HasFilter("slot_id is not null and state not in ('Substitute', 'Missed') and not look_up_only");
             e.HasIndex(d => new { d.WorkspaceId, d.PostId, d.ChannelId, d.At }).IsUnique().HasFilter("slot_id is null and state <> 'Cancelled'");
             // A delivery has at most one other in its place that may still go or went.
             e.HasIndex(d => new { d.WorkspaceId, d.InsteadOf }).IsUnique().HasFilter("instead_of is not null and state <> 'Cancelled'");

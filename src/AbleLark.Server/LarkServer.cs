@@ -146,14 +146,14 @@ public static class LarkServer
         services.AddScoped<LineUpReader>();
         services.AddScoped<LineUpCache>();
         services.AddSingleton<LineUpSnapshots>();
-        services.AddScoped<Settling>();
+        services.AddScoped<Scheduling>();
         services.AddScoped<PutAside>();
         services.AddScoped<Claims>();
         services.AddScoped<DuePreparation>();
         services.AddScoped<Sending>();
         services.AddScoped<ChannelFigures>();
         services.AddScoped<ChannelAudienceReading>();
-        AddWork<Scheduling>(services);
+        AddWork<SchedulingWork>(services);
         AddWork<SendingLoop>(services);
         AddWork<FigurePull>(services);
         AddWork<AudiencePull>(services);
@@ -172,7 +172,7 @@ public static class LarkServer
     /// <summary>A loop for each kind of work, so that none waits for another.</summary>
     private static void AddLoops(IServiceCollection services, LarkSettings settings)
     {
-        services.AddHostedService<BackgroundLoop<Scheduling>>();
+        services.AddHostedService<BackgroundLoop<SchedulingWork>>();
         services.AddHostedService<BackgroundLoop<SendingLoop>>();
         services.AddHostedService<BackgroundLoop<FigurePull>>();
         services.AddHostedService<BackgroundLoop<AudiencePull>>();

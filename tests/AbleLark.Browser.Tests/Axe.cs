@@ -13,7 +13,7 @@ public static class Axe
     {
         List<string> broken = [];
         page.Run(Script.Value);
-        foreach (string theme in new[] { "paper", "dusk" })
+        foreach (string theme in new[] { "light", "dark" })
         {
             page.Run("document.documentElement.dataset.theme = arguments[0]", theme);
             string? found = page.RunAsync(

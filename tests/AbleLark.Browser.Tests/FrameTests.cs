@@ -8,7 +8,7 @@ using OpenQA.Selenium.Interactions;
 
 namespace AbleLark.Browser.Tests;
 
-/// <summary>What stands over every view: the skyline, moving by hand and by keys, the finder, the keys.</summary>
+/// <summary>What stands over every view: the four-week strip, moving by hand and by keys, the finder, the keys.</summary>
 public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallation>
 {
     private static readonly DateTimeZone Dublin = DateTimeZoneProviders.Tzdb["Europe/Dublin"];
@@ -43,7 +43,7 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
     }
 
     [Fact]
-    public async Task A_post_of_the_bank_gets_a_date_by_dropping_it_on_the_skyline()
+    public async Task A_post_of_the_bank_gets_a_date_by_dropping_it_on_the_four_week_strip()
     {
         (_, LocalDate day) = await PlannedAsync("Already there");
         Guid category = await CategoryAsync();
@@ -57,9 +57,9 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
     }
 
     [Fact]
-    public async Task The_skyline_says_what_each_day_holds_and_leads_to_its_week()
+    public async Task The_four_week_strip_says_what_each_day_holds_and_leads_to_its_week()
     {
-        (_, LocalDate day) = await PlannedAsync("On the skyline");
+        (_, LocalDate day) = await PlannedAsync("On the four-week strip");
         using Page page = await OpenAsync(day);
         Assert.Equal(28, page.Count("[data-day-tick]"));
         string label = page.Driver.FindElement(By.CssSelector($"[data-day-tick='{day:uuuu-MM-dd}']")).GetDomAttribute("aria-label")!;
@@ -86,10 +86,10 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
         page.Until(() => page.Text().Contains("Keyboard only words", StringComparison.Ordinal), "the post found");
         Type(Keys.Enter);
         page.Until(() => page.Url.Contains("/posts/", StringComparison.Ordinal) && page.Count("[data-standing]") == 1, "the post on the desk");
-        TabTo(page, "Give it an exact time");
+        TabTo(page, "Set date and time");
         Type(Keys.Enter);
         page.See("Only to these");
-        TabTo(page, "Give it this time");
+        TabTo(page, "Set date and time");
         Type(Keys.Enter);
         page.See("Planned on 1 channel for");
     }
@@ -153,7 +153,7 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
         Assert.Equal(300, made.Whole("deliveries"));
         using Page page = await OpenAsync(day);
         page.Until(() => (long)page.Run($"return document.querySelectorAll(`[data-cell='{day:uuuu-MM-dd}'] [data-entry]`).length")! >= 300, "all three hundred");
-        // The skyline shows a few ticks and counts the rest in words.
+        // The strip shows a few ticks and counts the rest in words.
         Assert.Matches(@"30\d to send|[3-9]\d\d to send", page.Driver.FindElement(By.CssSelector($"[data-day-tick='{day:uuuu-MM-dd}']")).GetDomAttribute("aria-label")!);
         Keys_(page, Card("Stall 149"), Keys.ArrowDown);
         page.See($"Moved to {Words(day)}, 18:26.");

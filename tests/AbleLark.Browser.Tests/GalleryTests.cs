@@ -96,8 +96,8 @@ public sealed class GalleryTests(WebInstallation web) : IClassFixture<WebInstall
     }
 
     [Theory]
-    [InlineData("paper")]
-    [InlineData("dusk")]
+    [InlineData("light")]
+    [InlineData("dark")]
     public void The_forms_of_the_states_differ_at_twelve_pixels_without_colour(string theme)
     {
         using Page page = Open();

@@ -30,7 +30,7 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
 
         page.Go($"/w/harbour/posts/{second}");
         page.Press("Book a place");
-        page.Press("Next place");
+        page.Press("Very next place");
         page.See("“First come” moves on to");
         page.Press("Book it");
         page.See("Booked. Nothing but a person moves it now.");
@@ -41,7 +41,7 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
 
         // In the line-up its place can be freed again.
         page.Go("/w/harbour/calendar?view=list&channel=" + channel);
-        page.PressCss("[data-entry][aria-label*='First come'][aria-label$='fixed']");
+        page.PressCss("[data-entry][aria-label*='First come'][aria-label$='booked']");
         page.Press("Write a note");
         page.Fill("Note, for the team alone", "Ask the boatman");
         page.Press("Keep it");
@@ -53,20 +53,20 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
     }
 
     [Fact]
-    public async Task A_settled_place_that_comes_sooner_is_taken_from_the_desk()
+    public async Task A_scheduled_place_that_comes_sooner_is_taken_from_the_desk()
     {
         (Guid channel, Guid category) = await LineAsync("sooner");
-        await _installation.Ada.PostAsync(category, "Settled first");
+        await _installation.Ada.PostAsync(category, "Scheduled first");
         await _installation.Ada.SlotAsync(category, "23:57", EveryDay, channel);
         await _installation.PassAsync();
         Guid post = (await _installation.Ada.PostAsync(category, "Urgent")).Id();
         using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         page.Go($"/w/harbour/posts/{post}");
-        page.See("A settled place comes sooner:");
+        page.See("A scheduled place comes sooner:");
         page.Press("Take that place");
-        page.See("The place is taken; “Settled first” is at the front of its line.");
-        page.See("Took this settled place by hand.");
+        page.See("The place is taken; “Scheduled first” is at the front of its line.");
+        page.See("Took this scheduled place.");
         Assert.Empty(page.Complaints());
     }
 
@@ -86,8 +86,8 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
         page.Press("Add a wording");
         page.Press("Remove wording 3");
         page.Until(() => page.TextOf("[data-standing]") == "Saved", "it saved");
-        JsonElement[] alternates = (await _installation.Ada.GetAsync($"posts/{post}")).GetProperty("content").List("alternates");
-        Assert.Equal(["The second wording"], alternates.Select(a => a.Text("text")));
+        JsonElement[] wordings = (await _installation.Ada.GetAsync($"posts/{post}")).GetProperty("content").List("wordings");
+        Assert.Equal(["The second wording"], wordings.Select(a => a.Text("text")));
         Assert.Empty(page.Complaints());
     }
 
@@ -129,8 +129,8 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
     public async Task A_post_that_waits_is_sent_back_with_a_note_from_today_and_its_desk_shows_it()
     {
         Guid channel = await _installation.ConnectAsync(_installation.Ada, "hearth", "places-back");
-        Guid category = (await _installation.Ada.PostAsync("categories", new { name = "Places back", colour = "tide", monogram = "Pb", usualChannels = new[] { channel }, needsSignOff = true, newPostsRotate = true })).Id();
-        Guid post = (await _installation.Ada.PostAsync(category, "Waits for a yes")).Id();
+        Guid category = (await _installation.Ada.PostAsync("categories", new { name = "Places back", colour = "tide", monogram = "Pb", usualChannels = new[] { channel }, needsApproval = true, newPostsRotate = true })).Id();
+        Guid post = (await _installation.Ada.PostAsync(category, "Waits for approval")).Id();
         using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         page.Go("/w/harbour/today");
@@ -139,11 +139,11 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
         page.Press("Send it back");
         page.Until(() => page.Count($"[data-sent-back='{post}']") == 1, "the post, sent back");
         page.See("Name the boat.");
-        page.Press("Waits for a yes");
+        page.Press("Waits for approval");
         page.See("Sent back: Name the boat.");
         page.Press("Ready");
         page.SeeNoMore("Sent back: Name the boat.");
-        page.Press("Say yes");
+        page.Press("Approve");
         page.See("The rota may draw it.");
         Assert.Empty(page.Complaints());
     }
@@ -152,7 +152,7 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
     public async Task An_edit_that_would_withdraw_an_approval_asks_before_it_is_saved()
     {
         (Guid hearth, Guid jot) = (await _installation.ConnectAsync(_installation.Ada, "hearth", "places-approved"), await _installation.ConnectAsync(_installation.Ada, "jot", "places-approved-too"));
-        Guid category = (await _installation.Ada.PostAsync("categories", new { name = "Places approved", colour = "tide", monogram = "Pa", usualChannels = new[] { hearth, jot }, needsSignOff = true, newPostsRotate = true })).Id();
+        Guid category = (await _installation.Ada.PostAsync("categories", new { name = "Places approved", colour = "tide", monogram = "Pa", usualChannels = new[] { hearth, jot }, needsApproval = true, newPostsRotate = true })).Id();
         Guid post = (await _installation.Ada.PostAsync(category, "Read and approved")).Id();
         await _installation.Ada.ApproveAsync(post);
         using Page page = new(_installation.Address);
@@ -165,13 +165,13 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
         Assert.Equal("ready", (await _installation.Ada.GetAsync($"posts/{post}")).Text("stage"));
         page.Press("Leave it as it was");
         page.SeeNoMore("Saving this withdraws");
-        page.Fill("Title, for you alone", "Another title alone");
+        page.Fill("Title, never sent", "Another title alone");
         page.Until(() => page.TextOf("[data-standing]") == "Saved", "a title saved without a question");
         page.Fill("Common text", "Changed for all");
         page.See("Saving this withdraws the approval for Hearth and Jot");
         page.Press("Save, and ask again");
         page.Until(() => page.Count("[data-approved='false']") == 2, "both waiting");
-        Assert.Equal(("awaitingYes", "Another title alone"), ((await _installation.Ada.GetAsync($"posts/{post}")).Text("stage"), (await _installation.Ada.GetAsync($"posts/{post}")).Text("title")));
+        Assert.Equal(("waitingForApproval", "Another title alone"), ((await _installation.Ada.GetAsync($"posts/{post}")).Text("stage"), (await _installation.Ada.GetAsync($"posts/{post}")).Text("title")));
         Assert.Empty(page.Complaints());
     }
 

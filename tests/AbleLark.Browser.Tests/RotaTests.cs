@@ -93,24 +93,24 @@ public sealed class RotaTests(WebInstallation web) : IClassFixture<WebInstallati
         page.Press("Choose another");
         page.Until(() => page.Count("[data-candidates] li") == posts.Length, "every post of the line, in order");
         page.Press("Take placed 0");
-        page.See("“placed 0” is fixed here.");
-        page.See("Fixed to this place by hand.");
-        page.Press("Skip this time");
-        page.See("Skipped by hand.");
+        page.See("“placed 0” is picked for this place.");
+        page.See("Picked for this place.");
+        page.Press("Skip just this one");
+        page.See("Skipped by a person.");
         page.Press("Back to the rotation");
         page.See("may change");
         Assert.Empty(page.Complaints());
     }
 
     [Fact]
-    public async Task Before_a_layout_is_applied_it_is_asked_what_becomes_of_what_is_settled_and_decided()
+    public async Task Before_a_layout_is_applied_it_is_asked_what_becomes_of_what_is_scheduled_and_decided()
     {
         (Guid channel, Guid category, Guid[] posts) = await LineAsync("asked");
         Guid slot = await _installation.Ada.SlotAsync(category, "23:00", [1, 2, 3, 4, 5, 6, 7], channel);
         await _installation.PassAsync();
         LocalDate today = (await _installation.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
         LocalDate later = today.PlusDays(14);
-        await _installation.Ada.PatchAsync($"line-up/occurrences/{slot}/{later:uuuu-MM-dd}", new { fix = new[] { new { channelId = channel, postId = posts[0] } } });
+        await _installation.Ada.PatchAsync($"line-up/occurrences/{slot}/{later:uuuu-MM-dd}", new { picks = new[] { new { channelId = channel, postId = posts[0] } } });
         using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         page.Go("/w/harbour/rota");

@@ -154,7 +154,7 @@ public sealed class RoughWeatherTests(WebInstallation web) : IClassFixture<WebIn
         Guid category = await _installation.Ada.CategoryAsync("Ca" + name, channel);
         Guid there = (await _installation.Ada.PlanAsync(_installation, (await _installation.Ada.PostAsync(category, "Seen by somebody")).Id(), 600, channel))[0];
         Guid again = (await _installation.Ada.PlanAsync(_installation, (await _installation.Ada.PostAsync(category, "Seen by nobody")).Id(), 601, channel))[0];
-        await _installation.WriteAsync($"update deliveries set state = 'Unsure', trouble = 'Its answer was lost.' where id in ({there}, {again})");
+        await _installation.WriteAsync($"update deliveries set state = 'MayHaveGoneOut', trouble = 'Its answer was lost.' where id in ({there}, {again})");
         await _installation.WriteAsync($"insert into work_failures (workspace_id, work, subject, count, first_at, last_at, retry_at, words) values ({_installation.Ada.Workspace}, 'Figures', {channel}, 5, now(), now(), now() + interval '1 hour', 'The network gave no answer.')");
         using Page page = new(_installation.Address, 1024);
         page.SignIn("ada@example.org", Databases.Password);

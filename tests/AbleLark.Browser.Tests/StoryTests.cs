@@ -59,7 +59,7 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
         Assert.EndsWith("/w/mill-theatre/bank", page.Url, StringComparison.Ordinal);
         page.Go("/w/harbour/bank");
         page.See("What needs you");
-        Assert.DoesNotContain("Harbour Books", page.Text(), StringComparison.Ordinal);
+        Assert.DoesNotContain("Harbour Ropes", page.Text(), StringComparison.Ordinal);
     }
 
     private static void ConnectBothNetworks(Page page)
@@ -121,7 +121,7 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
 
         page.Press("Bank");
         page.Press("Write a post");
-        page.Fill("Title, for you alone", "Almanacs are in");
+        page.Fill("Title, never sent", "Almanacs are in");
         page.Fill("Common text", "The almanacs are in. " + new string('x', 280));
         page.See("The text takes 325 of 280 on Jot: cut 45.".Replace("325", "301").Replace("45", "21"));
         page.Fill("Link", "https://harbour.example.org/almanacs");
@@ -175,9 +175,9 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
         page.Press("Line-up");
         page.See("Never sent here, and the latest added of those.");
         page.Until(() => page.Count("[data-state=projected]") > 10, "projected places");
-        page.Press("Settle two weeks");
+        page.Press("Schedule two weeks");
         page.See("deliveries that only a person changes now.");
-        page.Until(() => page.Count("[data-state=projected]") == 0 && page.Count("[data-state=planned]") > 10, "settled places");
+        page.Until(() => page.Count("[data-state=projected]") == 0 && page.Count("[data-state=planned]") > 10, "scheduled places");
         page.Press("Week");
         page.See("Harbour Notes");
         page.Press("By category");
@@ -191,11 +191,11 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
         page.Fill("Search the bank", "Almanacs");
         page.Until(() => page.Count("main li") == 1, "one post found");
         page.PressCss("main li a");
-        page.Press("Give it an exact time");
+        page.Press("Set date and time");
         page.Tick("Harbour Page");
         page.Fill("Date", "tomorrow");
         page.Fill("Time", "7:15");
-        page.Press("Give it this time");
+        page.Press("Set date and time");
         page.See("Planned on 1 channel for");
         page.See("07:15");
     }
@@ -225,7 +225,7 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
         page.See("This account may not post just now. Check its standing on the network.");
         page.Press("Reschedule");
         page.Fill("Time", "06:05");
-        page.Press("Give it this time");
+        page.Press("Set date and time");
         page.See("Rescheduled.");
         page.See("Nothing failed and nothing was missed");
         page.PressMenu("Demo clock");

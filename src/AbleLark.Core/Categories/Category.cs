@@ -18,7 +18,7 @@ public sealed class Category
     /// <summary>Two letters, so that colour is never the only sign.</summary>
     public required string Monogram { get; set; }
 
-    public int Place { get; set; }
+    public int Position { get; set; }
 
     /// <summary>Where its posts go when a post doesn't choose channels of its own.</summary>
     public List<Id<Channel>> UsualChannels { get; set; } = [];
@@ -35,13 +35,13 @@ public sealed class Category
     /// <summary>Hashtags that a new post starts with, without the sign.</summary>
     public List<string> Hashtags { get; set; } = [];
 
-    /// <summary>True: a post that becomes ready waits for a yes first.</summary>
-    public bool NeedsSignOff { get; set; }
+    /// <summary>True: a post that becomes ready waits for approval first.</summary>
+    public bool NeedsApproval { get; set; }
 
     /// <summary>False: a new post stays out of the rotation until a planner lets it in.</summary>
     public bool NewPostsRotate { get; set; } = true;
 
-    /// <summary>Share of all sendings that the plan gives it, 0 to 1; null: none was set.</summary>
+    /// <summary>Share of all deliveries that the plan gives it, 0 to 1; null: none was set.</summary>
     public double? TargetShare { get; set; }
 
     /// <summary>Another like it, with something changed: for trying.</summary>

@@ -27,7 +27,7 @@ public sealed class Channel
     public required string Handle { get; set; }
 
     /// <summary>Order in lists and lanes.</summary>
-    public int Place { get; set; }
+    public int Position { get; set; }
 
     /// <summary>Least time between two deliveries on it; null: any.</summary>
     public Duration? Spacing { get; set; }

@@ -10,15 +10,15 @@ namespace AbleLark.Core.Deliveries;
 public enum DeliveryState
 {
     Planned,
-    AwaitingYes,
-    StandBy,
+    WaitingForApproval,
+    Substitute,
     Sending,
     Sent,
     /// <summary>The network said no; see the delivery's trouble.</summary>
     Refused,
     /// <summary>An answer was lost and the network can't be asked: a person decides, never a retry.</summary>
-    Unsure,
-    ByHand,
+    MayHaveGoneOut,
+    PostItYourself,
     /// <summary>Its time passed without a sending; it never goes by itself.</summary>
     Missed,
     Cancelled,
@@ -40,26 +40,26 @@ public sealed class Delivery
     public required LocalTime LocalTime { get; set; }
     public DeliveryState State { get; set; } = DeliveryState.Planned;
 
-    /// <summary>The slot it was settled from; null for an exact time.</summary>
+    /// <summary>The slot it was scheduled from; null for an exact time.</summary>
     public Id<Slot>? SlotId { get; init; }
 
     /// <summary>The occurrence's original local date; null for an exact time.</summary>
     public LocalDate? SlotDate { get; init; }
 
-    /// <summary>Why this post: the line-up's reason in words, kept when it was settled.</summary>
+    /// <summary>Why this post: the line-up's reason in words, kept when it was scheduled.</summary>
     public string? Why { get; set; }
 
     /// <summary>The line that gave it its post: a category's identity, or a slot's where that is a pool; null: a person gave it.</summary>
-    public Guid? GivenBy { get; set; }
+    public Guid? DrawnBy { get; set; }
 
     /// <summary>The order by which that line gave it.</summary>
-    public Order? GivenInOrder { get; set; }
+    public Order? DrawnInOrder { get; set; }
 
     /// <summary>The round of the line in which it was given; see <see cref="Order.Shuffled"/>.</summary>
     public int? Round { get; set; }
 
-    /// <summary>Which wording goes: 0 the common one, then the alternates in their order.</summary>
-    public int Alternate { get; set; }
+    /// <summary>Which wording goes: 0 the common one, then the wordings in their order.</summary>
+    public int Wording { get; set; }
 
     /// <summary>The delivery that this one makes good.</summary>
     public Id<Delivery>? InsteadOf { get; init; }
@@ -73,8 +73,8 @@ public sealed class Delivery
     /// <summary>What a comparison needs to know of it; null until it is sent.</summary>
     public SentFacts? Facts { get; set; }
 
-    /// <summary>Print of the text that was sent (see <see cref="Text.IdenticalText"/>).</summary>
-    public string? Print { get; set; }
+    /// <summary>Fingerprint of the text that was sent (see <see cref="Text.IdenticalText"/>).</summary>
+    public string? TextFingerprint { get; set; }
 
     public Instant? SentAt { get; set; }
 
@@ -119,14 +119,14 @@ public static class DeliveryStates
 {
     public static bool MayBecome(this DeliveryState from, DeliveryState to) => from switch
     {
-        DeliveryState.Planned => to is DeliveryState.Sending or DeliveryState.Missed or DeliveryState.Cancelled or DeliveryState.AwaitingYes or DeliveryState.ByHand,
-        DeliveryState.AwaitingYes => to is DeliveryState.Planned or DeliveryState.Missed or DeliveryState.Cancelled,
-        DeliveryState.StandBy => to is DeliveryState.Planned or DeliveryState.Missed or DeliveryState.Cancelled,
+        DeliveryState.Planned => to is DeliveryState.Sending or DeliveryState.Missed or DeliveryState.Cancelled or DeliveryState.WaitingForApproval or DeliveryState.PostItYourself,
+        DeliveryState.WaitingForApproval => to is DeliveryState.Planned or DeliveryState.Missed or DeliveryState.Cancelled,
+        DeliveryState.Substitute => to is DeliveryState.Planned or DeliveryState.Missed or DeliveryState.Cancelled,
         // Planned: given back before anything was tried. Missed: looked up and not there, but too late to go by itself.
-        DeliveryState.Sending => to is DeliveryState.Sent or DeliveryState.Refused or DeliveryState.Unsure or DeliveryState.Planned or DeliveryState.Missed,
-        DeliveryState.Unsure => to is DeliveryState.Sent or DeliveryState.Refused,
-        DeliveryState.ByHand => to is DeliveryState.Sent or DeliveryState.Missed or DeliveryState.Cancelled,
-        DeliveryState.Cancelled => to is DeliveryState.Planned or DeliveryState.AwaitingYes or DeliveryState.StandBy,
+        DeliveryState.Sending => to is DeliveryState.Sent or DeliveryState.Refused or DeliveryState.MayHaveGoneOut or DeliveryState.Planned or DeliveryState.Missed,
+        DeliveryState.MayHaveGoneOut => to is DeliveryState.Sent or DeliveryState.Refused,
+        DeliveryState.PostItYourself => to is DeliveryState.Sent or DeliveryState.Missed or DeliveryState.Cancelled,
+        DeliveryState.Cancelled => to is DeliveryState.Planned or DeliveryState.WaitingForApproval or DeliveryState.Substitute,
         _ => false,
     };
 
@@ -136,29 +136,29 @@ public static class DeliveryStates
 
     /// <summary>True for states that wait for a person.</summary>
     public static bool NeedsAPerson(this DeliveryState state) =>
-        state is DeliveryState.Refused or DeliveryState.Missed or DeliveryState.Unsure;
+        state is DeliveryState.Refused or DeliveryState.Missed or DeliveryState.MayHaveGoneOut;
 
-    /// <summary>Gives a settled place to another post, in the first wording that can go: nothing of it was given by a line any more.</summary>
+    /// <summary>Gives a scheduled place to another post, in the first wording that can go: nothing of it was given by a line any more.</summary>
     /// <param name="network">Key of the network that the delivery goes to.</param>
     /// <exception cref="InvalidOperationException">It has begun to be sent, or ended.</exception>
     public static void GiveTo(this Delivery delivery, Post post, string network, string why)
     {
-        if (delivery.State is not (DeliveryState.Planned or DeliveryState.AwaitingYes))
+        if (delivery.State is not (DeliveryState.Planned or DeliveryState.WaitingForApproval))
             throw new InvalidOperationException($"A delivery that is {delivery.State} can't be given to another post.");
-        (delivery.PostId, delivery.Why, delivery.Alternate) = (post.Id, why, post.Fits.GetValueOrDefault(network)?.FirstWording ?? 0);
-        (delivery.GivenBy, delivery.GivenInOrder, delivery.Round) = (null, null, null);
+        (delivery.PostId, delivery.Why, delivery.Wording) = (post.Id, why, post.Fits.GetValueOrDefault(network)?.FirstWording ?? 0);
+        (delivery.DrawnBy, delivery.DrawnInOrder, delivery.Round) = (null, null, null);
         delivery.WaitOrGo(post, network);
     }
 
     /// <summary>Planned, or waiting for approval, as its post is; anything else stays as it is.</summary>
     public static void WaitOrGo(this Delivery delivery, Post post, string network)
     {
-        DeliveryState wanted = post.Waits(network, delivery.Alternate) ? DeliveryState.AwaitingYes : DeliveryState.Planned;
-        if (delivery.State is DeliveryState.Planned or DeliveryState.AwaitingYes && delivery.State != wanted) delivery.Become(wanted);
+        DeliveryState wanted = post.Waits(network, delivery.Wording) ? DeliveryState.WaitingForApproval : DeliveryState.Planned;
+        if (delivery.State is DeliveryState.Planned or DeliveryState.WaitingForApproval && delivery.State != wanted) delivery.Become(wanted);
     }
 
     /// <summary>True while nothing of it has been sent, so that its time may still change.</summary>
-    public static bool MayMove(this Delivery delivery) => delivery.State is DeliveryState.Planned or DeliveryState.AwaitingYes or DeliveryState.StandBy;
+    public static bool MayMove(this Delivery delivery) => delivery.State is DeliveryState.Planned or DeliveryState.WaitingForApproval or DeliveryState.Substitute;
 
     /// <summary>Gives it another time, as the same delivery of its occurrence.</summary>
     /// <param name="local">In the workspace's zone.</param>
@@ -174,7 +174,7 @@ public static class DeliveryStates
     /// <exception cref="InvalidOperationException">It may not have gone out, or is known to have.</exception>
     public static void SendAgain(this Delivery delivery, Instant at, LocalDateTime local)
     {
-        if (delivery.State != DeliveryState.Unsure) throw new InvalidOperationException($"A delivery that is {delivery.State} can't be sent again.");
+        if (delivery.State != DeliveryState.MayHaveGoneOut) throw new InvalidOperationException($"A delivery that is {delivery.State} can't be sent again.");
         (delivery.State, delivery.Trouble, delivery.Attempts, delivery.LookUpOnly) = (DeliveryState.Planned, null, 0, false);
         delivery.MoveTo(at, local);
     }
@@ -183,7 +183,7 @@ public static class DeliveryStates
     /// <exception cref="InvalidOperationException">It may not have gone out, or is known to have.</exception>
     public static void LookAgain(this Delivery delivery)
     {
-        if (delivery.State != DeliveryState.Unsure) throw new InvalidOperationException($"A delivery that is {delivery.State} need not be looked for.");
+        if (delivery.State != DeliveryState.MayHaveGoneOut) throw new InvalidOperationException($"A delivery that is {delivery.State} need not be looked for.");
         (delivery.State, delivery.Attempts, delivery.LookUpOnly) = (DeliveryState.Sending, 0, true);
     }
 
@@ -196,7 +196,7 @@ public static class DeliveryStates
     /// <param name="replaced">A delivery made instead of this one has gone out, may have, or is on its way.</param>
     public static string? WhyNotBack(this Delivery delivery, DeliveryState to, Instant at, Instant now, bool otherPost, bool replaced) => delivery.State switch
     {
-        DeliveryState.Sending or DeliveryState.Sent or DeliveryState.Unsure or DeliveryState.ByHand when to != delivery.State || at != delivery.At || otherPost => "What has been sent stays sent.",
+        DeliveryState.Sending or DeliveryState.Sent or DeliveryState.MayHaveGoneOut or DeliveryState.PostItYourself when to != delivery.State || at != delivery.At || otherPost => "What has been sent stays sent.",
         _ when replaced => "What went out in the place of another stays, so the other does not come back: it would go out twice.",
         _ when to.IsToCome() && at <= now => "A delivery whose time has passed does not come back: it would go out late. Reschedule the post.",
         _ when to != delivery.State && !delivery.State.MayBecome(to) => "A delivery that has moved on stays as it is.",
@@ -204,7 +204,7 @@ public static class DeliveryStates
     };
 
     /// <summary>True for states that still end in a sending, unless somebody steps in.</summary>
-    public static bool IsToCome(this DeliveryState state) => state is DeliveryState.Planned or DeliveryState.AwaitingYes or DeliveryState.StandBy or DeliveryState.Sending;
+    public static bool IsToCome(this DeliveryState state) => state is DeliveryState.Planned or DeliveryState.WaitingForApproval or DeliveryState.Substitute or DeliveryState.Sending;
 
     /// <summary>Moves a delivery on.</summary>
     /// <exception cref="InvalidOperationException">The state can't follow the present one.</exception>

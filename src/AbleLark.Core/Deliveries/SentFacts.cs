@@ -22,7 +22,7 @@ public sealed record SentFacts(
     public static SentFacts Of(Delivery delivery, Post post, Channel channel, Instant sentAt, DateTimeZone zone)
     {
         LocalDateTime local = sentAt.InZone(zone).LocalDateTime;
-        Id<Category>? turn = delivery.GivenBy is { } line ? post.AllCategories.Where(c => c.Value == line).Select(c => (Id<Category>?)c).FirstOrDefault() : null;
-        return new(post.CategoryId, turn, [.. post.FurtherCategories], channel.Followers, local.Date, local.Hour, delivery.Alternate);
+        Id<Category>? turn = delivery.DrawnBy is { } line ? post.AllCategories.Where(c => c.Value == line).Select(c => (Id<Category>?)c).FirstOrDefault() : null;
+        return new(post.CategoryId, turn, [.. post.FurtherCategories], channel.Followers, local.Date, local.Hour, delivery.Wording);
     }
 }

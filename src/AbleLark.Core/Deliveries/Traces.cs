@@ -37,10 +37,10 @@ public static class Traces
     /// <param name="reachesBack">False when older posts were not listed that could be it.</param>
     public static Trace Find(ResolvedContent sent, IReadOnlyList<string> mediaKinds, Instant since, IEnumerable<ListedPost> listed, IReadOnlySet<string> taken, bool reachesBack)
     {
-        string print = IdenticalText.Print(sent.Text);
+        string fingerprint = IdenticalText.Fingerprint(sent.Text);
         ListedPost[] alike =
         [
-            .. listed.Where(p => !taken.Contains(p.Id) && !(p.At < Earliest(since)) && IdenticalText.Print(p.Text) == print
+            .. listed.Where(p => !taken.Contains(p.Id) && !(p.At < Earliest(since)) && IdenticalText.Fingerprint(p.Text) == fingerprint
                 && SameLink(p.Link, sent.CardLink) && (p.MediaKinds is null || p.MediaKinds.SequenceEqual(mediaKinds))),
         ];
         return alike.Length switch

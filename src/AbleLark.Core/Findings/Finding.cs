@@ -41,9 +41,9 @@ public enum FindingCode
 }
 
 /// <summary>One thing found in a post or a row: a code with the figures that belong to it.</summary>
-/// <param name="Place">Where: `text`, `link`, `picture`, or the name of a column.</param>
+/// <param name="Field">Where: `text`, `link`, `picture`, or the name of a column.</param>
 /// <param name="Values">Figures and names in the order in which the words use them.</param>
-public sealed record Finding(FindingCode Code, Severity Severity, string Place, params IReadOnlyList<string> Values)
+public sealed record Finding(FindingCode Code, Severity Severity, string Field, params IReadOnlyList<string> Values)
 {
     public bool Blocks => Severity == Severity.Blocks;
 

@@ -10,7 +10,7 @@ namespace AbleLark.Core.LineUps;
 
 /// <summary>
 /// The bank by number instead of identity: a look-ahead asks the same questions of the same posts tens of thousands of
-/// times. Posts are numbered by date added, then title, then identity, so that a lower number settles every tie.
+/// times. Posts are numbered by date added, then title, then identity, so that a lower number schedules every tie.
 /// </summary>
 internal sealed class BankIndex
 {
@@ -18,8 +18,8 @@ internal sealed class BankIndex
     private readonly Dictionary<Id<Category>, int[]> _ofCategory = [];
     private readonly Dictionary<Id<Category>, Category> _categories;
     private readonly Dictionary<Id<Channel>, int> _channelNumbers;
-    private readonly Dictionary<(int Channel, int Post), IReadOnlyList<AlternateFit>> _alternates = [];
-    private readonly Dictionary<(string Network, string Print), int> _texts = [];
+    private readonly Dictionary<(int Channel, int Post), IReadOnlyList<WordingFit>> _otherWordings = [];
+    private readonly Dictionary<(string Network, string TextFingerprint), int> _texts = [];
     private readonly int[]?[] _textOf;
     private static readonly List<int> None = [];
     private readonly int[] _owners;
@@ -44,7 +44,7 @@ internal sealed class BankIndex
         IsPlain = [.. Posts.Select(p => p is { From: null, To: null, Lifespan: Lifespan.Evergreen })];
         for (int post = 0; post < Posts.Length; post++)
         {
-            if (HasSeveralWordings(Posts[post])) NoteAlternates(post);
+            if (HasSeveralWordings(Posts[post])) NoteWordings(post);
         }
         foreach (Id<Category> category in _categories.Keys)
         {
@@ -64,16 +64,16 @@ internal sealed class BankIndex
     {
         foreach (NetworkFit fit in post.Fits.Values)
         {
-            if (fit.Alternates is { Count: > 0 }) return true;
+            if (fit.Wordings is { Count: > 0 }) return true;
         }
         return false;
     }
 
-    private void NoteAlternates(int post)
+    private void NoteWordings(int post)
     {
         for (int channel = 0; channel < Channels.Length; channel++)
         {
-            if (Posts[post].Fits.GetValueOrDefault(Channels[channel].Network)?.Alternates is { Count: > 0 } alternates) _alternates[(channel, post)] = alternates;
+            if (Posts[post].Fits.GetValueOrDefault(Channels[channel].Network)?.Wordings is { Count: > 0 } wordings) _otherWordings[(channel, post)] = wordings;
         }
     }
 
@@ -101,11 +101,11 @@ internal sealed class BankIndex
     public int Text(int channel, int post) => _textOf[channel]![post];
 
     /// <summary>Number of a text on the channel's network; one not seen before gets the next.</summary>
-    public int Text(int channel, string print) => Text(Networks[channel].Key, print);
+    public int Text(int channel, string fingerprint) => Text(Networks[channel].Key, fingerprint);
 
-    private int Text(string network, string print)
+    private int Text(string network, string fingerprint)
     {
-        if (!_texts.TryGetValue((network, print), out int number)) _texts[(network, print)] = number = _texts.Count;
+        if (!_texts.TryGetValue((network, fingerprint), out int number)) _texts[(network, fingerprint)] = number = _texts.Count;
         return number;
     }
 
@@ -115,24 +115,24 @@ internal sealed class BankIndex
     /// <summary>The other posts that have the same text as their common wording.</summary>
     public List<int> Sharing(int text) => _sharing.GetValueOrDefault(text) ?? None;
 
-    /// <summary>True when any post has alternates at all.</summary>
-    public bool HasAlternates => _alternates.Count > 0;
+    /// <summary>True when any post has wordings at all.</summary>
+    public bool HasWordings => _otherWordings.Count > 0;
 
-    /// <summary>How the post's alternates stand with the channel's network; null when it has none.</summary>
-    public IReadOnlyList<AlternateFit>? Alternates(int channel, int post) => _alternates.GetValueOrDefault((channel, post));
+    /// <summary>How the post's wordings stand with the channel's network; null when it has none.</summary>
+    public IReadOnlyList<WordingFit>? Wordings(int channel, int post) => _otherWordings.GetValueOrDefault((channel, post));
 
-    /// <summary>Print of a wording of the post (0: the common one) on the channel's network; null when that wording can't go.</summary>
-    public string? Print(int channel, int post, int alternate)
+    /// <summary>Fingerprint of a wording of the post (0: the common one) on the channel's network; null when that wording can't go.</summary>
+    public string? Fingerprint(int channel, int post, int wording)
     {
         if (Posts[post].Fits.GetValueOrDefault(Networks[channel].Key) is not { } fit) return null;
-        if (alternate == 0) return fit.Alternates is null || fit.Block is null ? fit.Print : null;
-        return fit.Alternates?.ElementAtOrDefault(alternate - 1) is { Block: null } other ? other.Print : null;
+        if (wording == 0) return fit.Wordings is null || fit.Block is null ? fit.TextFingerprint : null;
+        return fit.Wordings?.ElementAtOrDefault(wording - 1) is { Block: null } other ? other.TextFingerprint : null;
     }
 
     /// <summary>True when a wording of the post waits for approval on the channel's network.</summary>
     public bool Waits(int channel, int post, int wording) => Posts[post].Waits(Networks[channel].Key, wording);
 
-    private int[] TextsOn(string network) => [.. Posts.Select(p => Text(network, p.Fits.GetValueOrDefault(network)?.Print ?? ""))];
+    private int[] TextsOn(string network) => [.. Posts.Select(p => Text(network, p.Fits.GetValueOrDefault(network)?.TextFingerprint ?? ""))];
 
     private void NoteOwners(int[] texts)
     {
@@ -167,7 +167,7 @@ internal sealed class BankIndex
     private SetPost Open(int number, int[] channels)
     {
         Post post = Posts[number];
-        if (post.Stage is not (Stage.Ready or Stage.AwaitingYes)) return new(Rule.Stage, 0, 0);
+        if (post.Stage is not (Stage.Ready or Stage.WaitingForApproval)) return new(Rule.Stage, 0, 0);
         if (!post.InRotation) return new(Rule.LeftOut, 0, 0);
         IReadOnlyList<Id<Channel>> usual = _categories.TryGetValue(post.CategoryId, out Category? main) ? post.ChannelsOr(main) : post.Channels ?? [];
         (ulong chosen, ulong open) = (0, 0);
@@ -183,10 +183,10 @@ internal sealed class BankIndex
 }
 
 /// <summary>A post on a set; channels are those of the slot, by place.</summary>
-/// <param name="Struck">The rule that strikes it on any channel at any time; null when none does.</param>
+/// <param name="ExcludedBy">The rule that strikes it on any channel at any time; null when none does.</param>
 /// <param name="Chosen">Channels that it is meant for.</param>
 /// <param name="Open">Channels that it may go to: chosen for it and fit.</param>
-internal readonly record struct SetPost(Rule? Struck, ulong Chosen, ulong Open);
+internal readonly record struct SetPost(Rule? ExcludedBy, ulong Chosen, ulong Open);
 
 /// <summary>The posts of one line for one set of channels.</summary>
 /// <param name="Line">Identity of the category, or of the slot where that is a pool.</param>
@@ -211,7 +211,7 @@ internal struct CachedVerdict
     public sbyte Order;
 
     public bool HasRankKey;
-    private byte _struck;
+    private byte _excludedBy;
 
     /// <summary>Channels that were asked for, and those of the slot that were open.</summary>
     public ulong Wanted;
@@ -221,10 +221,10 @@ internal struct CachedVerdict
     public RankKey RankKey;
 
     /// <summary>The rule that strikes it; null: it can go to <see cref="Passing"/>.</summary>
-    public Rule? Struck
+    public Rule? ExcludedBy
     {
-        readonly get => _struck == 0 ? null : (Rule)(_struck - 1);
-        set => _struck = value is { } rule ? (byte)(rule + 1) : (byte)0;
+        readonly get => _excludedBy == 0 ? null : (Rule)(_excludedBy - 1);
+        set => _excludedBy = value is { } rule ? (byte)(rule + 1) : (byte)0;
     }
 
     public readonly bool Holds(int version, int day, ulong wanted, ulong open, sbyte order) => version == Version && day < Until && wanted == Wanted && open == Open && order == Order;

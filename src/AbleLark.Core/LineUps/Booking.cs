@@ -10,10 +10,10 @@ namespace AbleLark.Core.LineUps;
 /// <summary>Which place a post gets instead of waiting for its turn.</summary>
 public enum BookingKind
 {
-    /// <summary>The earliest that is neither settled nor booked nor fixed; what rotation would send there moves on.</summary>
-    NextOpen,
-    /// <summary>The very next that is neither settled nor fixed; bookings there move on one place each.</summary>
-    Next,
+    /// <summary>The earliest that is neither scheduled nor booked nor picked; what rotation would send there moves on.</summary>
+    FirstFree,
+    /// <summary>The very next that is neither scheduled nor picked; bookings there move on one place each.</summary>
+    VeryNext,
 }
 
 public sealed record BookedPlace(OccurrenceKey Key, Instant At);
@@ -24,13 +24,13 @@ public sealed record BookedPlace(OccurrenceKey Key, Instant At);
 public sealed record BookingMove(Id<Post> PostId, Id<Channel> ChannelId, BookedPlace? From, BookedPlace? To);
 
 /// <summary>A channel on which the post gets no place.</summary>
-/// <param name="Struck">The rule that keeps it out; null: it could go, but no place for it comes in the look-ahead.</param>
-public sealed record NoBooking(Id<Channel> ChannelId, Rule? Struck);
+/// <param name="ExcludedBy">The rule that keeps it out; null: it could go, but no place for it comes in the look-ahead.</param>
+public sealed record NoBooking(Id<Channel> ChannelId, Rule? ExcludedBy);
 
 /// <summary>What booking a post would do, before anything is done.</summary>
 /// <param name="Moves">First the post itself on each of its channels, then whom it displaces, in order.</param>
 /// <param name="Left">Places that the post itself was promised on a channel before, open or not, and leaves: it has at most one there.</param>
-/// <param name="Sooner">Settled places that come before those it would get: a person may take one.</param>
+/// <param name="Sooner">Scheduled places that come before those it would get: a person may take one.</param>
 public sealed record BookingPlan(IReadOnlyList<BookingMove> Moves, IReadOnlyList<NoBooking> Without, IReadOnlyList<(OccurrenceKey Key, Id<Channel> Channel)> Left, IReadOnlyList<Delivery> Sooner);
 
 /// <summary>Finds places for a post by hand: what a person books, rotation leaves alone.</summary>
@@ -50,15 +50,15 @@ public sealed class Booking
     public Booking(LineUpInput input, Instant from)
     {
         (_input, _from) = (input, from);
-        ILookup<OccurrenceKey, Delivery> settled = LineUp.SettledOf(input);
+        ILookup<OccurrenceKey, Delivery> scheduled = LineUp.ScheduledOf(input);
         _bank = new(input);
         _pauses = new(input);
-        _given = new(input, _bank, _pauses, settled);
+        _given = new(input, _bank, _pauses, scheduled);
         _slots = input.Rotas.SelectMany(r => r.Slots).ToDictionary(s => s.Id);
         _open =
         [
             .. Occurrences.Between(input.Rotas, from, from + Duration.FromDays(7 * Weeks), input.Decisions).Where(o =>
-                !settled.Contains(o.Key) && o.ReplacedBy is null && o.Decision?.IsSkipped != true && _pauses.Of(o.Slot, DateOf(o)) is null),
+                !scheduled.Contains(o.Key) && o.ReplacedBy is null && o.Decision?.IsSkipped != true && _pauses.Of(o.Slot, DateOf(o)) is null),
         ];
     }
 
@@ -71,7 +71,7 @@ public sealed class Booking
         List<Delivery> sooner = [];
         foreach (Id<Channel> channel in ChannelsOf(post))
         {
-            if (_given.CantGo(new(channel, post.Id, IsFixed: false)) is { } rule)
+            if (_given.CantGo(new(channel, post.Id, IsPicked: false)) is { } rule)
             {
                 without.Add(new(channel, rule));
                 continue;
@@ -79,25 +79,25 @@ public sealed class Booking
             List<BookingMove> chain = Chain(post, channel, kind);
             if (chain.Count == 0) without.Add(new(channel, null));
             moves.AddRange(chain);
-            if (SoonerSettled(post, channel, chain.FirstOrDefault()?.To?.At ?? Instant.MaxValue) is { } settled) sooner.Add(settled);
+            if (SoonerScheduled(post, channel, chain.FirstOrDefault()?.To?.At ?? Instant.MaxValue) is { } scheduled) sooner.Add(scheduled);
         }
         var left =
             from own in moves
             where own.PostId == post.Id && own.To is not null
             from decision in _input.Decisions
-            where decision.Key != own.To!.Key && decision.Posts.Any(p => p.ChannelId == own.ChannelId && p.PostId == post.Id && !p.IsFixed)
+            where decision.Key != own.To!.Key && decision.Posts.Any(p => p.ChannelId == own.ChannelId && p.PostId == post.Id && !p.IsPicked)
             select (decision.Key, own.ChannelId);
         return new([.. moves.OrderBy(m => m.PostId != post.Id)], without, [.. left], [.. sooner.OrderBy(d => d.At)]);
     }
 
-    /// <summary>The earliest settled place on a channel that the post could take from another, before an instant and outside its gap; null when there is none.</summary>
-    public Delivery? SoonerSettled(Post post, Id<Channel> channel, Instant before)
+    /// <summary>The earliest scheduled place on a channel that the post could take from another, before an instant and outside its gap; null when there is none.</summary>
+    public Delivery? SoonerScheduled(Post post, Id<Channel> channel, Instant before)
     {
-        if (_given.CantGo(new(channel, post.Id, IsFixed: false)) is not null) return null;
+        if (_given.CantGo(new(channel, post.Id, IsPicked: false)) is not null) return null;
         List<Delivery> turns = [.. _input.Deliveries.Where(d => d.ChannelId == channel && d.PostId == post.Id && d.State.IsTurn())];
         int gap = _bank.Gaps[_bank.Numbers[post.Id]];
         return _input.Deliveries
-            .Where(d => d.ChannelId == channel && d.PostId != post.Id && d.At > _from && d.At < before && d.State is DeliveryState.Planned or DeliveryState.AwaitingYes)
+            .Where(d => d.ChannelId == channel && d.PostId != post.Id && d.At > _from && d.At < before && d.State is DeliveryState.Planned or DeliveryState.WaitingForApproval)
             .Where(d => d.SlotId is { } slot && _slots.TryGetValue(slot, out Slot? of) && Carries(of, post))
             // A post that has a turn of its own before then needs none from another.
             .Where(d => !turns.Exists(t => (t.At >= _from && t.At <= d.At) || Math.Abs(Period.DaysBetween(t.LocalDate, d.LocalDate)) < gap))
@@ -129,7 +129,7 @@ public sealed class Booking
                 if (moving.Id == post.Id) return [new(post.Id, channel, null, new(occurrence.Key, occurrence.At))];
                 there = null;
             }
-            if (there is { IsFixed: true } || (there is not null && kind == BookingKind.NextOpen && there.PostId != moving.Id)) continue;
+            if (there is { IsPicked: true } || (there is not null && kind == BookingKind.FirstFree && there.PostId != moving.Id)) continue;
             BookedPlace place = new(occurrence.Key, occurrence.At);
             chain.Add(new(moving.Id, channel, from, place));
             if (there is null || there.PostId == moving.Id || !_bank.Numbers.TryGetValue(there.PostId, out int number)) return chain;
@@ -142,12 +142,12 @@ public sealed class Booking
 
     /// <summary>The place that is booked for a post on a channel; null when none is. What a person picked is another matter.</summary>
     private BookedPlace? BookedAt(Post post, Id<Channel> channel) => _open
-        .Where(o => o.Decision?.Posts.Any(p => p.ChannelId == channel && p.PostId == post.Id && !p.IsFixed) == true)
+        .Where(o => o.Decision?.Posts.Any(p => p.ChannelId == channel && p.PostId == post.Id && !p.IsPicked) == true)
         .Select(o => new BookedPlace(o.Key, o.At)).FirstOrDefault();
 
     private bool MayTake(Post post, Occurrence occurrence, Id<Channel> channel) =>
         occurrence.Slot.Channels.Contains(channel) && Carries(occurrence.Slot, post)
-        && _pauses.OfChannel(channel, DateOf(occurrence)) is null && _given.CantGo(new(channel, post.Id, IsFixed: false)) is null;
+        && _pauses.OfChannel(channel, DateOf(occurrence)) is null && _given.CantGo(new(channel, post.Id, IsPicked: false)) is null;
 
     private static bool Carries(Slot slot, Post post) => slot.Categories.Count == 0 || slot.Categories.Any(post.HasCategory);
 

@@ -15,7 +15,7 @@ internal sealed class Choosing(LineUpInput input, BankIndex bank, ActivePauses p
 
     public Choice Choose(in Request request)
     {
-        int[] struck = new int[(int)Rule.Chosen + 1];
+        int[] excluded = new int[(int)Rule.Chosen + 1];
         int day = TurnHistory.DayOf(request.Date);
         int opens = int.MaxValue;
         CandidateSet set = request.CandidateSet;
@@ -35,27 +35,27 @@ internal sealed class Choosing(LineUpInput input, BankIndex bank, ActivePauses p
             ref CachedVerdict verdict = ref request.IsUsual ? ref set.CachedVerdict[i] : ref anew;
             if (!request.IsUsual || !verdict.Holds(turns.Version(post), day, request.Wanted, open, order)) Screen(request, i, day, open, order, ref verdict);
             if (verdict.OpensOn < opens) opens = verdict.OpensOn;
-            if (verdict.Struck is { } r)
+            if (verdict.ExcludedBy is { } r)
             {
-                struck[(int)r]++;
+                excluded[(int)r]++;
                 continue;
             }
             able++;
             Candidate candidate = new(post, verdict.Passing, verdict.HasRankKey ? verdict.RankKey : RankKeyOf(request, i, day, open, verdict.Passing));
             if (needsAll) _candidates.Add(candidate);
-            else Place(candidate, ref first, ref second);
+            else KeepBest(candidate, ref first, ref second);
         }
         if (needsAll)
         {
             if (turns.AnyBack) SendBack(request);
-            foreach (Candidate candidate in _candidates) Place(candidate, ref first, ref second);
+            foreach (Candidate candidate in _candidates) KeepBest(candidate, ref first, ref second);
         }
         LocalDate? opensOn = opens == int.MaxValue ? null : TurnHistory.DateOf(opens);
-        if (able == 0) return new(-1, -1, 0, default, struck, set.Posts.Length, opensOn);
+        if (able == 0) return new(-1, -1, 0, default, excluded, set.Posts.Length, opensOn);
         if (second.Post >= 0 && IsLastOfTheRoundBefore(request, first) && second.RankKey.Tier is RankKey.InOrder or RankKey.New) (first, second) = (second, first);
-        struck[(int)Rule.NextInLine] = able - 1;
-        struck[(int)Rule.Chosen] = 1;
-        return new(first.Post, second.Post, first.Passing, first.RankKey, struck, set.Posts.Length, opensOn, isRing && RingWouldGive(set) == first.Post);
+        excluded[(int)Rule.NextInLine] = able - 1;
+        excluded[(int)Rule.Chosen] = 1;
+        return new(first.Post, second.Post, first.Passing, first.RankKey, excluded, set.Posts.Length, opensOn, isRing && RingWouldGive(set) == first.Post);
     }
 
     /// <summary>Asks all rules of a post, and notes how long the answer holds.</summary>
@@ -64,8 +64,8 @@ internal sealed class Choosing(LineUpInput input, BankIndex bank, ActivePauses p
     {
         int post = request.CandidateSet.Posts[index];
         verdict = new() { Version = turns.Version(post), Wanted = request.Wanted, Open = open, Order = order, OpensOn = int.MaxValue, Until = int.MaxValue };
-        verdict.Struck = RuleOn(request, index, day, open, ref verdict.OpensOn, ref verdict.Until, out verdict.Passing);
-        if (verdict.Struck is not null || request.Rule.Order is not (Order.NewestFirst or Order.LongestRested)) return;
+        verdict.ExcludedBy = RuleOn(request, index, day, open, ref verdict.OpensOn, ref verdict.Until, out verdict.Passing);
+        if (verdict.ExcludedBy is not null || request.Rule.Order is not (Order.NewestFirst or Order.LongestSinceLastSent)) return;
         // Where it stands stays so, until it has a turn, if the order looks at nothing but turns and it is read on a channel that it passes on.
         int first = BitOperations.TrailingZeroCount(request.CandidateSet.Open[index].Open & open);
         if ((verdict.Passing >> first & 1) == 0 || turns.IsMoved(turns.LineOf(request.CandidateSet.Channels[first], post))) return;
@@ -98,7 +98,7 @@ internal sealed class Choosing(LineUpInput input, BankIndex bank, ActivePauses p
         return best;
     }
 
-    private static void Place(in Candidate candidate, ref Candidate first, ref Candidate second)
+    private static void KeepBest(in Candidate candidate, ref Candidate first, ref Candidate second)
     {
         if (first.Post < 0 || candidate.GoesBefore(first))
         {
@@ -122,9 +122,9 @@ internal sealed class Choosing(LineUpInput input, BankIndex bank, ActivePauses p
     }
 
     /// <summary>Every post of the line in the order in which it would go, and after them those that can't, each with its rule.</summary>
-    public IReadOnlyList<(int Post, Rule? Struck)> Rank(Request request)
+    public IReadOnlyList<(int Post, Rule? ExcludedBy)> Rank(Request request)
     {
-        List<(int Post, Rule? Struck)> struck = [];
+        List<(int Post, Rule? ExcludedBy)> excluded = [];
         _candidates.Clear();
         int day = TurnHistory.DayOf(request.Date);
         ulong open = OpenChannels(request);
@@ -133,13 +133,13 @@ internal sealed class Choosing(LineUpInput input, BankIndex bank, ActivePauses p
         for (int i = 0; i < request.CandidateSet.Posts.Length; i++)
         {
             int post = request.CandidateSet.Posts[i];
-            if (RuleOn(request, i, day, open, ref opens, ref until, out ulong passing) is { } rule) struck.Add((post, rule));
+            if (RuleOn(request, i, day, open, ref opens, ref until, out ulong passing) is { } rule) excluded.Add((post, rule));
             else _candidates.Add(new(post, passing, RankKeyOf(request, i, day, open, passing)));
         }
         SendBack(request);
         _candidates.Sort((a, b) => a.Post == b.Post ? 0 : a.GoesBefore(b) ? -1 : 1);
         if (_candidates.Count > 1 && IsLastOfTheRoundBefore(request, _candidates[0])) (_candidates[0], _candidates[1]) = (_candidates[1], _candidates[0]);
-        return [.. _candidates.Select(c => (c.Post, (Rule?)null)), .. struck];
+        return [.. _candidates.Select(c => (c.Post, (Rule?)null)), .. excluded];
     }
 
     /// <summary>Channels of the slot that are neither paused nor full at that instant.</summary>
@@ -166,8 +166,8 @@ internal sealed class Choosing(LineUpInput input, BankIndex bank, ActivePauses p
         int post = request.CandidateSet.Posts[index];
         SetPost fit = request.CandidateSet.Open[index];
         if (post == request.Without) return Rule.LeftOut;
-        if (request.AsStandBy && bank.Posts[post].Stage != Stage.Ready) return Rule.Stage;
-        if (fit.Struck is { } always) return always;
+        if (request.AsSubstitute && bank.Posts[post].Stage != Stage.Ready) return Rule.Stage;
+        if (fit.ExcludedBy is { } always) return always;
         Lifespan lifespan = Lifespan.Evergreen;
         if (!bank.IsPlain[post])
         {
@@ -182,7 +182,7 @@ internal sealed class Choosing(LineUpInput input, BankIndex bank, ActivePauses p
         able &= open;
         if (able == 0) return Rule.ChannelClosed;
         if (lifespan == Lifespan.OnceAltogether && turns.HasTurnApartFrom(post, request.At.ToUnixTimeTicks())) return Rule.Once;
-        if (request.AsStandBy && IsScheduledInSlot(request.CandidateSet, post)) return Rule.Gap;
+        if (request.AsSubstitute && IsScheduledInSlot(request.CandidateSet, post)) return Rule.Gap;
         ulong gone = Gone(request, post);
         int gap = request.PastGap ? 1 : bank.Gaps[post];
         int reopens = int.MaxValue;
@@ -258,8 +258,8 @@ internal sealed class Choosing(LineUpInput input, BankIndex bank, ActivePauses p
         long last = turns.Last(line);
         bool isNew = last == TurnHistory.Never;
         if (turns.Front(line, at) is not TurnHistory.Never and var front) return new(RankKey.Front, 0, -front, isNew, last, channel);
-        Order order = request.PastGap ? Order.LongestRested : request.Rule.Order;
-        bool goesFirst = isNew && (request.Rule.FreshFirst || order is Order.NewestFirst or Order.LongestRested or Order.GoodOnesOftener);
+        Order order = request.PastGap ? Order.LongestSinceLastSent : request.Rule.Order;
+        bool goesFirst = isNew && (request.Rule.FreshFirst || order is Order.NewestFirst or Order.LongestSinceLastSent or Order.BetterOnesMoreOften);
         (int sub, long within) = Within(request, order, index, channel, isNew, last, at);
         return new(goesFirst ? RankKey.New : RankKey.InOrder, sub, within, isNew, last, channel);
     }
@@ -277,9 +277,9 @@ internal sealed class Choosing(LineUpInput input, BankIndex bank, ActivePauses p
                 return (sub, Shuffle.Mix(request.Rule.Seed, request.CandidateSet.Line, state.Round + sub, _hashes[post]));
             case Order.NewestFirst when isNew:
                 return (0, -bank.AddedAt[post]);
-            case Order.GoodOnesOftener when isNew:
+            case Order.BetterOnesMoreOften when isNew:
                 return (0, long.MinValue + 1 + post);
-            case Order.GoodOnesOftener:
+            case Order.BetterOnesMoreOften:
                 double score = input.Scores.Count == 0 ? 1 : input.Scores.GetValueOrDefault((bank.Posts[post].Id, bank.Channels[channel].Id), 1);
                 double weight = Math.Max(0, at - last) * score;
                 return (0, -BitConverter.DoubleToInt64Bits(weight));

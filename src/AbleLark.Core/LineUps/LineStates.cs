@@ -45,13 +45,13 @@ internal sealed class LineStates
     public LineStates(LineUpInput input, BankIndex bank)
     {
         // Places of one instant in the order in which they are filled: rank of the rota, then place of the slot in it.
-        Dictionary<Id<Slot>, (int Rank, int Place)> places = input.Rotas.SelectMany(r => r.Slots.Select(s => (s.Id, r.Rank, s.Place))).ToDictionary(s => s.Id, s => (s.Rank, s.Place));
-        // A stand-by moves nothing until it goes.
-        foreach (Delivery d in input.Deliveries.Where(d => d.GivenBy is not null && d.State.IsTurn() && d.State != DeliveryState.StandBy)
+        Dictionary<Id<Slot>, (int Rank, int Place)> places = input.Rotas.SelectMany(r => r.Slots.Select(s => (s.Id, r.Rank, s.Position))).ToDictionary(s => s.Id, s => (s.Rank, s.Position));
+        // A substitute moves nothing until it goes.
+        foreach (Delivery d in input.Deliveries.Where(d => d.DrawnBy is not null && d.State.IsTurn() && d.State != DeliveryState.Substitute)
             .OrderBy(d => d.At).ThenBy(d => d.SlotId is { } slot ? places.GetValueOrDefault(slot) : default).ThenBy(d => d.Id))
         {
             if (bank.ChannelNumber(d.ChannelId) is not { } channel || !bank.Numbers.TryGetValue(d.PostId, out int post)) continue;
-            if (d.GivenInOrder is { } order) Give(new(d.GivenBy!.Value, order, d.Round), channel, post, d.At);
+            if (d.DrawnInOrder is { } order) Give(new(d.DrawnBy!.Value, order, d.Round), channel, post, d.At);
         }
     }
 
@@ -61,7 +61,7 @@ internal sealed class LineStates
         return state;
     }
 
-    public void Give(GivenBy by, int channel, int post, Instant at)
+    public void Give(DrawnBy by, int channel, int post, Instant at)
     {
         if (by.Order == Order.OldestFirst) Of(by.Line, channel).MoveRing(post, at.ToUnixTimeTicks());
         if (by is { Order: Order.Shuffled, Round: { } round }) Of(by.Line, channel).Give(post, round, at.ToUnixTimeTicks());

@@ -17,39 +17,39 @@ public sealed class LineUp
     private readonly Lines _lines;
     private readonly GivenPosts _given;
     private readonly Choosing _choosing;
-    private readonly ILookup<OccurrenceKey, Delivery> _settled;
+    private readonly ILookup<OccurrenceKey, Delivery> _scheduled;
     private readonly Dictionary<Id<Slot>, int[]> _channels = [];
     private readonly RotationFilling _rotation;
 
-    private LineUp(LineUpInput input, Instant from, bool withStandBys)
+    private LineUp(LineUpInput input, Instant from, bool withSubstitutes)
     {
         _input = input;
         _bank = new(input);
-        _settled = SettledOf(input);
+        _scheduled = ScheduledOf(input);
         _pauses = new(input);
         _lines = new(_bank, _pauses);
-        _given = new(input, _bank, _pauses, _settled);
+        _given = new(input, _bank, _pauses, _scheduled);
         TurnHistory turns = new(input, _bank, from, [.. _given.TurnsFrom(from)]);
         LineStates states = new(input, _bank);
         _choosing = new(input, _bank, _pauses, turns, states);
-        _rotation = new(input, _bank, _lines, turns, states, _choosing, withStandBys);
+        _rotation = new(input, _bank, _lines, turns, states, _choosing, withSubstitutes);
     }
 
     /// <summary>The places with <paramref name="from"/> ≤ instant &lt; <paramref name="until"/>, in order.</summary>
-    /// <param name="withStandBys">True to reserve a stand-by for each held post, as settling does.</param>
+    /// <param name="withSubstitutes">True to reserve a substitute for each post that waits, as scheduling does.</param>
     /// <remarks>A longer look-ahead never changes a shorter one. Start it at the present: what went before is in the deliveries.</remarks>
-    public static IReadOnlyList<Place> Project(LineUpInput input, Instant from, Instant until, bool withStandBys = false)
+    public static IReadOnlyList<LineUpPlace> Project(LineUpInput input, Instant from, Instant until, bool withSubstitutes = false)
     {
-        LineUp lineUp = new(input, from, withStandBys);
+        LineUp lineUp = new(input, from, withSubstitutes);
         return [.. Occurrences.Between(input.Rotas, from, until, input.Decisions).Select(lineUp.Fill)];
     }
 
     /// <summary>One occurrence as the line-up fills it, whenever it is; null when it isn't there or its time has passed.</summary>
-    public static Place? PlaceOf(LineUpInput input, Instant from, OccurrenceKey key) => At(input, from, key, (lineUp, occurrence) => lineUp.Fill(occurrence));
+    public static LineUpPlace? PlaceOf(LineUpInput input, Instant from, OccurrenceKey key) => At(input, from, key, (lineUp, occurrence) => lineUp.Fill(occurrence));
 
     /// <summary>Every post of the line whose turn it is at one occurrence, as they would go, and those that can't go with the rule that keeps them out.</summary>
     /// <returns>Null when the occurrence isn't there.</returns>
-    public static IReadOnlyList<(Post Post, Rule? Struck)>? CandidatesFor(LineUpInput input, Instant from, OccurrenceKey key) => At(input, from, key, (lineUp, occurrence) => lineUp.Rank(occurrence));
+    public static IReadOnlyList<(Post Post, Rule? ExcludedBy)>? CandidatesFor(LineUpInput input, Instant from, OccurrenceKey key) => At(input, from, key, (lineUp, occurrence) => lineUp.Rank(occurrence));
 
     /// <summary>Fills what comes before an occurrence, then does something with it.</summary>
     private static T? At<T>(LineUpInput input, Instant from, OccurrenceKey key, Func<LineUp, Occurrence, T> what)
@@ -57,7 +57,7 @@ public sealed class LineUp
     {
         if (input.Rotas.SelectMany(r => r.Slots.Select(s => (r, s))).FirstOrDefault(x => x.s.Id == key.SlotId) is not { s: { } slot, r: { } rota }) return null;
         if (Occurrences.Of(rota, slot, key.Date, input.Decisions.FirstOrDefault(d => d.Key == key)) is not { } at || at < from) return null;
-        LineUp lineUp = new(input, from, withStandBys: false);
+        LineUp lineUp = new(input, from, withSubstitutes: false);
         foreach (Occurrence occurrence in Occurrences.Between(input.Rotas, from, at + Duration.FromTicks(1), input.Decisions))
         {
             if (occurrence.Key == key) return what(lineUp, occurrence);
@@ -66,13 +66,13 @@ public sealed class LineUp
         return null;
     }
 
-    /// <summary>What has become of settled occurrences; a stand-by is only there for another.</summary>
-    internal static ILookup<OccurrenceKey, Delivery> SettledOf(LineUpInput input) =>
-        input.Deliveries.Where(d => d.Key is not null && d.State != DeliveryState.StandBy).ToLookup(d => d.Key!.Value);
+    /// <summary>What has become of scheduled occurrences; a substitute is only there for another.</summary>
+    internal static ILookup<OccurrenceKey, Delivery> ScheduledOf(LineUpInput input) =>
+        input.Deliveries.Where(d => d.Key is not null && d.State != DeliveryState.Substitute).ToLookup(d => d.Key!.Value);
 
-    private Place Fill(Occurrence occurrence)
+    private LineUpPlace Fill(Occurrence occurrence)
     {
-        if (_settled.Contains(occurrence.Key)) return Settled(occurrence, [.. _settled[occurrence.Key]]);
+        if (_scheduled.Contains(occurrence.Key)) return Scheduled(occurrence, [.. _scheduled[occurrence.Key]]);
         if (occurrence.ReplacedBy is { } other) return Empty(occurrence, new(ReasonCode.Replaced) { Other = other.Name }, PlaceState.Replaced);
         if (occurrence.Decision?.IsSkipped == true) return Empty(occurrence, new(ReasonCode.Skipped), PlaceState.Skipped);
         LocalDate date = occurrence.At.InZone(_input.Zone).Date;
@@ -94,7 +94,7 @@ public sealed class LineUp
         return new(occurrence, all, reason ?? all[0].Reason);
     }
 
-    private List<(Post Post, Rule? Struck)> Rank(Occurrence occurrence)
+    private List<(Post Post, Rule? ExcludedBy)> Rank(Occurrence occurrence)
     {
         int[] channels = ChannelsOf(occurrence.Slot);
         LocalDate date = occurrence.At.InZone(_input.Zone).Date;
@@ -103,9 +103,9 @@ public sealed class LineUp
         List<(Post, Rule?)> all = [];
         foreach (Line line in _lines.Of(occurrence, channels, date))
         {
-            foreach ((int post, Rule? struck) in _choosing.Rank(new(line.CandidateSet, line.Rule, wanted, occurrence.At, date)))
+            foreach ((int post, Rule? excluded) in _choosing.Rank(new(line.CandidateSet, line.Rule, wanted, occurrence.At, date)))
             {
-                if (seen.Add(post)) all.Add((_bank.Posts[post], struck));
+                if (seen.Add(post)) all.Add((_bank.Posts[post], excluded));
             }
         }
         return all;
@@ -113,17 +113,17 @@ public sealed class LineUp
 
     private int[] ChannelsOf(Slot slot) => _channels.TryGetValue(slot.Id, out int[]? known) ? known : _channels[slot.Id] = [.. slot.Channels.Select(_bank.ChannelNumber).OfType<int>()];
 
-    private static Place Settled(Occurrence occurrence, Delivery[] deliveries)
+    private static LineUpPlace Scheduled(Occurrence occurrence, Delivery[] deliveries)
     {
         Pick[] picks =
         [
             .. deliveries.Select(d => d.State == DeliveryState.Cancelled
                 ? new Pick(d.ChannelId, null, d, new(ReasonCode.TakenOut))
-                : new Pick(d.ChannelId, d.PostId, d, new(ReasonCode.Settled))),
+                : new Pick(d.ChannelId, d.PostId, d, new(ReasonCode.Scheduled))),
         ];
         return new(occurrence, picks, picks[0].Reason);
     }
 
-    private static Place Empty(Occurrence occurrence, Reason reason, PlaceState state = PlaceState.Open) =>
+    private static LineUpPlace Empty(Occurrence occurrence, Reason reason, PlaceState state = PlaceState.Open) =>
         new(occurrence, [.. occurrence.Slot.Channels.Select(c => new Pick(c, null, null, reason))], reason, state);
 }

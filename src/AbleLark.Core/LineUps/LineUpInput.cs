@@ -41,25 +41,25 @@ public sealed class LineMove
 /// <summary>The line that gave a post, for the delivery to keep.</summary>
 /// <param name="Line">A category's identity, or a slot's where that is a pool.</param>
 /// <param name="Round">See <see cref="Order.Shuffled"/>.</param>
-public sealed record GivenBy(Guid Line, Order Order, int? Round);
+public sealed record DrawnBy(Guid Line, Order Order, int? Round);
 
 /// <summary>One channel of an occurrence: what it sends, or why it sends nothing.</summary>
-/// <param name="Settled">The delivery it has become; null while it is a projection.</param>
-public sealed record Pick(Id<Channel> ChannelId, Id<Post>? PostId, Delivery? Settled, Reason Reason)
+/// <param name="Scheduled">The delivery it has become; null while it is a projection.</param>
+public sealed record Pick(Id<Channel> ChannelId, Id<Post>? PostId, Delivery? Scheduled, Reason Reason)
 {
-    public GivenBy? GivenBy { get; init; }
+    public DrawnBy? DrawnBy { get; init; }
 
-    /// <summary>Which wording goes: 0 the common one, then the alternates in their order.</summary>
-    public int Alternate { get; init; }
+    /// <summary>Which wording goes: 0 the common one, then the wordings in their order.</summary>
+    public int Wording { get; init; }
 
-    /// <summary>True while its post waits for a yes.</summary>
-    public bool IsHeld { get; init; }
+    /// <summary>True while its post waits for approval.</summary>
+    public bool IsWaiting { get; init; }
 
     /// <summary>True when a person gave the post to this place.</summary>
     public bool IsGiven { get; init; }
 
-    /// <summary>Who goes if the held post has no yes in time.</summary>
-    public Pick? StandBy { get; init; }
+    /// <summary>Who goes if the post that waits has no approval in time.</summary>
+    public Pick? Substitute { get; init; }
 
     /// <summary>The category whose turn it was, where the slot has several.</summary>
     public Id<Categories.Category>? CategoryId { get; init; }
@@ -70,13 +70,13 @@ public enum PlaceState
     Open,
     Skipped,
     Paused,
-    /// <summary>Another rota stands in for its own.</summary>
+    /// <summary>Another rota replaces its own.</summary>
     Replaced,
 }
 
 /// <summary>One occurrence in the line-up.</summary>
-public sealed record Place(Occurrence Occurrence, IReadOnlyList<Pick> Picks, Reason Reason, PlaceState State = PlaceState.Open)
+public sealed record LineUpPlace(Occurrence Occurrence, IReadOnlyList<Pick> Picks, Reason Reason, PlaceState State = PlaceState.Open)
 {
-    public bool IsSettled => Picks.Any(p => p.Settled is not null);
+    public bool IsScheduled => Picks.Any(p => p.Scheduled is not null);
     public bool IsEmpty => Picks.All(p => p.PostId is null);
 }

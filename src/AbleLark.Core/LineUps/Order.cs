@@ -10,14 +10,14 @@ public enum Order
     /// <summary>Rounds in which each post has one turn, in an order drawn for each round.</summary>
     Shuffled,
     /// <summary>The earliest last turn; new posts before all, the earliest added first.</summary>
-    LongestRested,
+    LongestSinceLastSent,
     /// <summary>New posts first; then the largest days since last turn × score.</summary>
-    GoodOnesOftener,
+    BetterOnesMoreOften,
 }
 
 /// <summary>How the posts of a category, or of a slot's pool, take turns.</summary>
 /// <param name="FreshFirst">New posts before all others.</param>
-/// <param name="PastGap">True: where only posts inside their gap are left, the longest rested goes; false: the place stays empty.</param>
+/// <param name="PastGap">True: where only posts inside their gap are left, the one sent longest ago goes; false: the place stays empty.</param>
 /// <param name="Seed">What the rounds of <see cref="Order.Shuffled"/> are drawn from; another seed is another order.</param>
 public sealed record OrderRule(Order Order, bool FreshFirst = false, bool PastGap = false, int Seed = 0)
 {

@@ -6,7 +6,7 @@ using NodaTime;
 
 namespace AbleLark.Core.LineUps;
 
-/// <summary>An occurrence whose time passed unsettled: it is missed, and a person is told.</summary>
+/// <summary>An occurrence whose time passed unscheduled: it is missed, and a person is told.</summary>
 public sealed class PassedPlace
 {
     public required Id<Workspace> WorkspaceId { get; init; }

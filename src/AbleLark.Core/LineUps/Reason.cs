@@ -38,16 +38,16 @@ public enum ReasonCode
     NextInRing,
     /// <summary>The next in this round.</summary>
     NextInRound,
-    /// <summary>Its rest times its score is the largest.</summary>
-    StrongestRest,
+    /// <summary>Its days since the last turn times its score are the most.</summary>
+    LargestWeight,
     /// <summary>It was moved to the front, or a sending was missed or dismissed.</summary>
     Front,
     /// <summary>Every other candidate had a turn since it was moved to the back, or there is none.</summary>
     Back,
-    /// <summary>Only posts inside their gap were left; the longest rested.</summary>
+    /// <summary>Only posts inside their gap were left; the one sent longest ago.</summary>
     PastGap,
     /// <summary>A person fixed the post to this place.</summary>
-    Fixed,
+    Picked,
     /// <summary>The post was booked into this place.</summary>
     Booked,
     /// <summary>The post that a person gave to this place can't go.</summary>
@@ -58,7 +58,7 @@ public enum ReasonCode
     KeptFree,
     /// <summary>The chosen post can't go to this channel.</summary>
     PostNotForChannel,
-    /// <summary>The network allows one account for an occurrence, and another rested longer.</summary>
+    /// <summary>The network allows one account for an occurrence, and another was used longer ago.</summary>
     OneAccount,
     /// <summary>The channel would get two deliveries closer than its spacing.</summary>
     TooClose,
@@ -71,10 +71,10 @@ public enum ReasonCode
     WorkspacePaused,
     /// <summary>A person skipped the occurrence.</summary>
     Skipped,
-    /// <summary>Another rota stands in for this one.</summary>
+    /// <summary>Another rota replaces this one.</summary>
     Replaced,
     /// <summary>Already a delivery; its reason was kept with it.</summary>
-    Settled,
+    Scheduled,
     /// <summary>A person took the delivery out.</summary>
     TakenOut,
     /// <summary>The slot's only channels are gone.</summary>
@@ -86,10 +86,10 @@ public enum ReasonCode
 /// <param name="Counts">Where each of them ended; the numbers add up to <paramref name="InCategory"/>.</param>
 /// <param name="LastTurn">Local date of the chosen post's last turn.</param>
 /// <param name="Next">Who would have been next.</param>
-/// <param name="Struck">For one channel: the rule that kept the chosen post from it.</param>
+/// <param name="ExcludedBy">For one channel: the rule that kept the chosen post from it.</param>
 public sealed record Reason(
     ReasonCode Code, int InCategory = 0, IReadOnlyList<RuleCount>? Counts = null,
-    LocalDate? LastTurn = null, Id<Post>? Next = null, string? NextTitle = null, Rule? Struck = null)
+    LocalDate? LastTurn = null, Id<Post>? Next = null, string? NextTitle = null, Rule? ExcludedBy = null)
 {
     /// <summary>Where posts wait for their gap: the first date on which one of them may go again.</summary>
     public LocalDate? OpensOn { get; init; }
@@ -100,7 +100,7 @@ public sealed record Reason(
     /// <summary>Round of the line; see <see cref="Order.Shuffled"/>.</summary>
     public int? Round { get; init; }
 
-    /// <summary>Name of the rota that stands in.</summary>
+    /// <summary>Name of the rota that replaces it.</summary>
     public string? Other { get; init; }
 
     public string Words => ReasonWords.Of(this);
@@ -113,33 +113,33 @@ public static class ReasonWords
     {
         ReasonCode.NewestFirst => $"Never sent here, and the latest added of those.{Next(reason)}{Rest(reason)}",
         ReasonCode.NewOnesFirst => $"Never sent here, and new ones go first.{Next(reason)}{Rest(reason)}",
-        ReasonCode.EarliestTurn => $"Rested longest: last turn {Date(reason.LastTurn)}.{Next(reason)}{Rest(reason)}",
+        ReasonCode.EarliestTurn => $"Longest since last sent: last turn {Date(reason.LastTurn)}.{Next(reason)}{Rest(reason)}",
         ReasonCode.NextInRing => $"Next by date added.{Next(reason)}{Rest(reason)}",
         ReasonCode.NextInRound => $"Drawn next in round {reason.Round}.{Next(reason)}{Rest(reason)}",
-        ReasonCode.StrongestRest => $"Rest since {Date(reason.LastTurn)} and how well it did, taken together.{Next(reason)}{Rest(reason)}",
+        ReasonCode.LargestWeight => $"Days since {Date(reason.LastTurn)} and how well it did, taken together.{Next(reason)}{Rest(reason)}",
         ReasonCode.Front => $"At the front of its line.{Next(reason)}{Rest(reason)}",
         ReasonCode.Back => $"At the back of its line, and nothing before it can go.{Next(reason)}{Rest(reason)}",
-        ReasonCode.PastGap => $"Only posts inside their gap were left; of those it rested longest: last turn {Date(reason.LastTurn)}.{Rest(reason)}",
-        ReasonCode.Fixed => "Fixed to this place by hand.",
+        ReasonCode.PastGap => $"Only posts inside their gap were left; of those it was sent longest ago: last turn {Date(reason.LastTurn)}.{Rest(reason)}",
+        ReasonCode.Picked => "Picked for this place.",
         ReasonCode.Booked => "Booked into this place.",
-        ReasonCode.GivenCantGo => $"The post given to this place can't go: {Why(reason.Struck ?? Rule.Fit)}. Rotation leaves the place to you.",
+        ReasonCode.GivenCantGo => $"The post given to this place can't go: {Why(reason.ExcludedBy ?? Rule.Fit)}. Rotation leaves the place to you.",
         ReasonCode.NoCandidate => reason.InCategory == 0
             ? "The category has no posts yet."
             : $"{Posts(reason.InCategory)} in the category: {List(reason)}.",
         ReasonCode.KeptFree => "Kept free for a post of your own.",
-        ReasonCode.PostNotForChannel => $"The chosen post can't go here: {Why(reason.Struck ?? Rule.Fit)}.",
-        ReasonCode.OneAccount => "This network takes a post from one account only; another account has rested longer.",
+        ReasonCode.PostNotForChannel => $"The chosen post can't go here: {Why(reason.ExcludedBy ?? Rule.Fit)}.",
+        ReasonCode.OneAccount => "This network takes a post from one account only; another account was used longer ago.",
         ReasonCode.TooClose => "Gives way: another delivery on this channel is nearer than its spacing.",
         ReasonCode.DayFull => "Gives way: the channel has its most deliveries for this day.",
         ReasonCode.ChannelPaused => "The channel is paused.",
         ReasonCode.ChannelDisconnected => "The channel is disconnected.",
         ReasonCode.SlotPaused => "The slot is paused.",
         ReasonCode.CategoryPaused => "The category is paused.",
-        ReasonCode.WorkspacePaused => "Everything is held.",
-        ReasonCode.Skipped => "Skipped by hand.",
-        ReasonCode.Replaced => $"“{reason.Other}” stands in for this rota.",
-        ReasonCode.Settled => "Settled: only a person changes it now.",
-        ReasonCode.TakenOut => "Taken out by hand.",
+        ReasonCode.WorkspacePaused => "All sending is stopped.",
+        ReasonCode.Skipped => "Skipped by a person.",
+        ReasonCode.Replaced => $"“{reason.Other}” replaces this rota.",
+        ReasonCode.Scheduled => "Scheduled: only a person changes it now.",
+        ReasonCode.TakenOut => "Taken out by a person.",
         ReasonCode.NoChannel => "None of the slot's channels is there any more.",
         _ => throw new ArgumentOutOfRangeException(nameof(reason), reason.Code, "A reason without words."),
     };

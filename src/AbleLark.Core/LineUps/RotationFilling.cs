@@ -6,7 +6,7 @@ using NodaTime;
 namespace AbleLark.Core.LineUps;
 
 /// <summary>Fills by rotation what people have left free of an occurrence.</summary>
-internal sealed class RotationFilling(LineUpInput input, BankIndex bank, Lines lines, TurnHistory turns, LineStates states, Choosing choosing, bool withStandBys)
+internal sealed class RotationFilling(LineUpInput input, BankIndex bank, Lines lines, TurnHistory turns, LineStates states, Choosing choosing, bool withSubstitutes)
 {
     /// <summary>An occurrence while it is being filled.</summary>
     /// <param name="Channels">Numbers in the bank, in the slot's order.</param>
@@ -63,7 +63,7 @@ internal sealed class RotationFilling(LineUpInput input, BankIndex bank, Lines l
                 tried.Add(line.Name);
             }
         }
-        return (empty!, filled.Lines[0], new(ReasonCode.NoCandidate, empty!.Base, Counts(empty.Struck)) { OpensOn = empty.OpensOn });
+        return (empty!, filled.Lines[0], new(ReasonCode.NoCandidate, empty!.Base, Counts(empty.ExcludedBy)) { OpensOn = empty.OpensOn });
     }
 
     private static Request RequestFor(Filled filled, Line line, ulong wanted) => new(line.CandidateSet, line.Rule, wanted, filled.Occurrence.At, filled.Date, line.IsPastGap, Gone: filled.Gone);
@@ -82,11 +82,11 @@ internal sealed class RotationFilling(LineUpInput input, BankIndex bank, Lines l
                 Order.OldestFirst => ReasonCode.NextInRing,
                 Order.Shuffled => ReasonCode.NextInRound,
                 Order.NewestFirst when rankKey.IsNew => ReasonCode.NewestFirst,
-                Order.GoodOnesOftener when !rankKey.IsNew => ReasonCode.StrongestRest,
+                Order.BetterOnesMoreOften when !rankKey.IsNew => ReasonCode.LargestWeight,
                 _ => rankKey.IsNew ? ReasonCode.NewOnesFirst : ReasonCode.EarliestTurn,
             },
         };
-        return new(code, choice.Base, Counts(choice.Struck), rankKey.IsNew ? null : Instant.FromUnixTimeTicks(rankKey.LastTurn).InZone(input.Zone).Date, next?.Id, next?.Title)
+        return new(code, choice.Base, Counts(choice.ExcludedBy), rankKey.IsNew ? null : Instant.FromUnixTimeTicks(rankKey.LastTurn).InZone(input.Zone).Date, next?.Id, next?.Title)
         {
             OpensOn = choice.OpensOn,
             TriedFirst = tried,
@@ -94,24 +94,24 @@ internal sealed class RotationFilling(LineUpInput input, BankIndex bank, Lines l
         };
     }
 
-    /// <summary>Gives the chosen post to the channels that can take it; returns which of them are settled by that.</summary>
+    /// <summary>Gives the chosen post to the channels that can take it; returns which of them are scheduled by that.</summary>
     /// <param name="isLast">True: a channel that the post passes on, but that can't have it as well, stays empty and says so.</param>
     private ulong Take(Filled filled, Line line, Choice choice, Reason reason, bool isLast)
     {
         ulong taking = OneAccountEach(choice.Passing, filled.Channels);
         if (isLast) Say(filled, choice.Passing & ~taking, new(ReasonCode.OneAccount));
         Pick?[] taken = PicksFor(filled, line, choice, reason, taking, out ulong alike);
-        if (isLast) Say(filled, alike, new(ReasonCode.PostNotForChannel, Struck: Rule.IdenticalText));
+        if (isLast) Say(filled, alike, new(ReasonCode.PostNotForChannel, ExcludedBy: Rule.IdenticalText));
         taking &= ~alike;
-        // A stand-by is chosen as if the post that waits weren't there: before that is written down.
-        if (withStandBys) Reserve(filled, choice.Post, taken);
+        // A substitute is chosen as if the post that waits weren't there: before that is written down.
+        if (withSubstitutes) Reserve(filled, choice.Post, taken);
         // Only now: one turn must not strike the post on the next of its channels.
         for (int place = 0; place < taken.Length; place++)
         {
             if (taken[place] is not { } pick) continue;
             filled.Picks[place] = pick;
             Write(filled, choice.Post, place, pick);
-            if (pick.GivenBy is { } by) states.Give(by, filled.Channels[place], choice.Post, filled.Occurrence.At);
+            if (pick.DrawnBy is { } by) states.Give(by, filled.Channels[place], choice.Post, filled.Occurrence.At);
             KeepFromOtherAccounts(filled, choice.Post, place);
         }
         return taking;
@@ -139,44 +139,44 @@ internal sealed class RotationFilling(LineUpInput input, BankIndex bank, Lines l
             int? round = line.Rule.Order == Order.Shuffled ? states.Of(line.CandidateSet.Line, channel).Round + (channel == choice.RankKey.Channel ? choice.RankKey.Sub : 0) : null;
             picks[place] = new(bank.Channels[channel].Id, bank.Posts[choice.Post].Id, null, reason)
             {
-                GivenBy = isByOrder ? new(line.CandidateSet.Line, line.Rule.Order, round) : null,
-                Alternate = wording,
-                IsHeld = bank.Waits(channel, choice.Post, wording),
+                DrawnBy = isByOrder ? new(line.CandidateSet.Line, line.Rule.Order, round) : null,
+                Wording = wording,
+                IsWaiting = bank.Waits(channel, choice.Post, wording),
                 CategoryId = line.Category,
             };
         }
         return picks;
     }
 
-    /// <summary>Chooses and writes down who goes if the post that waits has no yes in time: one post for all its channels, further ones only where every channel is to be filled.</summary>
+    /// <summary>Chooses and writes down who goes if the post that waits has no approval in time: one post for all its channels, further ones only where every channel is to be filled.</summary>
     private void Reserve(Filled filled, int waiting, Pick?[] taken)
     {
         ulong places = 0;
         for (int place = 0; place < taken.Length; place++)
         {
-            if (taken[place]?.IsHeld == true) places |= 1ul << place;
+            if (taken[place]?.IsWaiting == true) places |= 1ul << place;
         }
         while (places != 0)
         {
-            if (StandByFor(filled, waiting, places) is not var (choice, line, reason)) return;
+            if (SubstituteFor(filled, waiting, places) is not var (choice, line, reason)) return;
             Pick?[] picks = PicksFor(filled, line, choice, reason, choice.Passing, out _);
             for (int place = 0; place < picks.Length; place++)
             {
                 if (picks[place] is not { } pick) continue;
-                taken[place] = taken[place]! with { StandBy = pick };
-                Write(filled, choice.Post, place, pick, isStandBy: true);
+                taken[place] = taken[place]! with { Substitute = pick };
+                Write(filled, choice.Post, place, pick, isSubstitute: true);
                 places &= ~(1ul << place);
             }
             if (!filled.Occurrence.Slot.FillsEveryChannel) return;
         }
     }
 
-    private (Choice Choice, Line Line, Reason Reason)? StandByFor(Filled filled, int waiting, ulong places)
+    private (Choice Choice, Line Line, Reason Reason)? SubstituteFor(Filled filled, int waiting, ulong places)
     {
         List<string> tried = [];
         foreach (Line line in filled.Lines)
         {
-            Request request = RequestFor(filled, line, places) with { Without = waiting, AsStandBy = true };
+            Request request = RequestFor(filled, line, places) with { Without = waiting, AsSubstitute = true };
             Choice choice = choosing.Choose(request);
             if (!choice.IsEmpty) return (choice, line, ReasonFor(request, choice, tried));
             tried.Add(line.Name);
@@ -184,13 +184,13 @@ internal sealed class RotationFilling(LineUpInput input, BankIndex bank, Lines l
         return null;
     }
 
-    private void Write(Filled filled, int post, int place, Pick pick, bool isStandBy = false)
+    private void Write(Filled filled, int post, int place, Pick pick, bool isSubstitute = false)
     {
-        turns.Add(filled.Channels[place], post, filled.Occurrence.At, pick.Alternate, isStandBy);
-        if (withStandBys) turns.Schedule(filled.Channels[place], post);
+        turns.Add(filled.Channels[place], post, filled.Occurrence.At, pick.Wording, isSubstitute);
+        if (withSubstitutes) turns.Schedule(filled.Channels[place], post);
     }
 
-    /// <summary>Where a network takes an occurrence on one account only: the one that has rested longest, the slot's first of equals.</summary>
+    /// <summary>Where a network takes an occurrence on one account only: the one used longest ago, the slot's first of equals.</summary>
     private ulong OneAccountEach(ulong passing, int[] channels)
     {
         ulong taking = passing;
@@ -242,7 +242,7 @@ internal sealed class RotationFilling(LineUpInput input, BankIndex bank, Lines l
         {
             int place = BitOperations.TrailingZeroCount(rest);
             Say(filled, 1ul << place, choosing.Closed(filled.Channels[place], filled.Occurrence.At, filled.Date) is { } closed ? new(closed)
-                : new(ReasonCode.PostNotForChannel, Struck: choosing.RuleFor(request, choice.Post, place)));
+                : new(ReasonCode.PostNotForChannel, ExcludedBy: choosing.RuleFor(request, choice.Post, place)));
         }
     }
 
@@ -255,6 +255,6 @@ internal sealed class RotationFilling(LineUpInput input, BankIndex bank, Lines l
         }
     }
 
-    private static RuleCount[] Counts(int[] struck) =>
-        [.. struck.Select((n, rule) => new RuleCount((Rule)rule, n)).Where(c => c.Posts > 0)];
+    private static RuleCount[] Counts(int[] excluded) =>
+        [.. excluded.Select((n, rule) => new RuleCount((Rule)rule, n)).Where(c => c.Posts > 0)];
 }

@@ -16,11 +16,11 @@ namespace AbleLark.Core.LineUps;
 /// <param name="FirstRepeat">First date on which a post goes out that went out earlier in this look-ahead.</param>
 /// <param name="FirstEmpty">First date with an occurrence that has nothing to send.</param>
 /// <param name="ShortestGap">Fewest days between two turns of one post on one channel, the past included.</param>
-/// <param name="ShareOfRepeats">Of its sendings, those whose post had a turn on that channel before: 0 to 1.</param>
+/// <param name="ShareOfRepeats">Of its deliveries, those whose post had a turn on that channel before: 0 to 1.</param>
 /// <param name="PostsNeeded">Posts that its gap needs: the most occurrences in any so many consecutive dates; null without a gap.</param>
 public sealed record Runway(
     Id<Category> CategoryId, Id<Channel>? ChannelId, int Posts, double OccurrencesAWeek, LocalDate? NewLastUntil, LocalDate? FirstRepeat,
-    LocalDate? FirstEmpty, int? ShortestGap, double? MedianGap, double ShareOfRepeats, int Sendings, int Empty, int? PostsNeeded)
+    LocalDate? FirstEmpty, int? ShortestGap, double? MedianGap, double ShareOfRepeats, int Deliveries, int Empty, int? PostsNeeded)
 {
     /// <summary>Posts still to be written for its gap to hold.</summary>
     public int PostsMissing => Math.Max(0, (PostsNeeded ?? 0) - Posts);
@@ -32,23 +32,23 @@ public static class Runways
     private sealed record Line(LocalDate Date, Id<Channel> Channel, Id<Post>? Post, bool IsRepeat, int? Gap);
 
     /// <summary>All that goes out on one channel in the look-ahead: how much, which share of it is repeats (null without any), and the places left empty.</summary>
-    public static (int Sendings, double? ShareOfRepeats, int Empty) On(Id<Channel> channel, IReadOnlyList<Runway> runways)
+    public static (int Deliveries, double? ShareOfRepeats, int Empty) On(Id<Channel> channel, IReadOnlyList<Runway> runways)
     {
         List<Runway> there = [.. runways.Where(r => r.ChannelId == channel)];
-        int sendings = there.Sum(r => r.Sendings);
-        return (sendings, sendings == 0 ? null : there.Sum(r => r.ShareOfRepeats * r.Sendings) / sendings, there.Sum(r => r.Empty));
+        int deliveries = there.Sum(r => r.Deliveries);
+        return (deliveries, deliveries == 0 ? null : there.Sum(r => r.ShareOfRepeats * r.Deliveries) / deliveries, there.Sum(r => r.Empty));
     }
 
     /// <summary>Every category with an occurrence in the look-ahead: all channels together, then each channel.</summary>
     /// <param name="places">The look-ahead from <see cref="LineUp.Project"/>.</param>
     /// <param name="days">Its length.</param>
-    public static IReadOnlyList<Runway> Of(LineUpInput input, IReadOnlyList<Place> places, int days)
+    public static IReadOnlyList<Runway> Of(LineUpInput input, IReadOnlyList<LineUpPlace> places, int days)
     {
         Dictionary<(Id<Post>, Id<Channel>), LocalDate> last = [];
         foreach (Delivery d in input.Deliveries.Where(d => d.State.IsTurn()).OrderBy(d => d.At)) last[(d.PostId, d.ChannelId)] = d.LocalDate;
         Dictionary<Id<Post>, Post> posts = input.Bank.ToDictionary(p => p.Id);
         Dictionary<Id<Category>, List<Line>> lines = input.Categories.ToDictionary(c => c.Id, _ => new List<Line>());
-        foreach (Place place in places.Where(p => p.State == PlaceState.Open))
+        foreach (LineUpPlace place in places.Where(p => p.State == PlaceState.Open))
         {
             LocalDate date = place.Occurrence.At.InZone(input.Zone).Date;
             foreach (Pick pick in place.Picks)
@@ -89,18 +89,18 @@ public static class Runways
 
     private static Runway One(Dictionary<(Id<Category>, Id<Channel>?), int> able, Category category, Id<Channel>? channel, List<Line> lines, int days)
     {
-        List<Line> sendings = [.. lines.Where(l => l.Post is not null)];
-        List<int> gaps = [.. sendings.Select(l => l.Gap).OfType<int>().Order()];
+        List<Line> deliveries = [.. lines.Where(l => l.Post is not null)];
+        List<int> gaps = [.. deliveries.Select(l => l.Gap).OfType<int>().Order()];
         HashSet<(Id<Post>, Id<Channel>)> seen = [];
-        LocalDate? firstRepeat = sendings.Where(l => !seen.Add((l.Post!.Value, l.Channel))).Select(l => (LocalDate?)l.Date).FirstOrDefault();
-        int lastNew = sendings.FindLastIndex(l => !l.IsRepeat);
-        LocalDate? newLast = lastNew >= 0 && lastNew < sendings.Count - 1 ? sendings[lastNew].Date : null;
+        LocalDate? firstRepeat = deliveries.Where(l => !seen.Add((l.Post!.Value, l.Channel))).Select(l => (LocalDate?)l.Date).FirstOrDefault();
+        int lastNew = deliveries.FindLastIndex(l => !l.IsRepeat);
+        LocalDate? newLast = lastNew >= 0 && lastNew < deliveries.Count - 1 ? deliveries[lastNew].Date : null;
         // On all channels together an occurrence counts once, however many channels it has.
         List<LocalDate> dates = [.. channel is null ? lines.GroupBy(l => l.Channel).MaxBy(g => g.Count())!.Select(l => l.Date) : lines.Select(l => l.Date)];
         return new(
             category.Id, channel, able.GetValueOrDefault((category.Id, channel)), dates.Count * 7.0 / days, newLast, firstRepeat,
             lines.Where(l => l.Post is null).Select(l => (LocalDate?)l.Date).FirstOrDefault(), gaps.Count == 0 ? null : gaps[0], gaps.Count == 0 ? null : Median.Of([.. gaps.Select(g => (double)g)]),
-            sendings.Count == 0 ? 0 : sendings.Count(l => l.IsRepeat) / (double)sendings.Count, sendings.Count, lines.Count - sendings.Count,
+            deliveries.Count == 0 ? 0 : deliveries.Count(l => l.IsRepeat) / (double)deliveries.Count, deliveries.Count, lines.Count - deliveries.Count,
             category.GapDays is { } gap ? PostsNeeded(dates, gap) : null);
     }
 
@@ -125,7 +125,7 @@ public static class Runways
         Dictionary<(Id<Category>, Id<Channel>?), int> able = [];
         foreach (Post post in input.Bank)
         {
-            if (post.Stage is not (Stage.Ready or Stage.AwaitingYes) || !post.InRotation || !categories.TryGetValue(post.CategoryId, out Category? main)) continue;
+            if (post.Stage is not (Stage.Ready or Stage.WaitingForApproval) || !post.InRotation || !categories.TryGetValue(post.CategoryId, out Category? main)) continue;
             List<Id<Channel>> channels = [.. post.ChannelsOr(main).Where(c => networks.TryGetValue(c, out string? network) && post.Fits.TryGetValue(network, out NetworkFit? fit) && fit.Fits)];
             if (channels.Count == 0) continue;
             foreach (Id<Category> category in post.FurtherCategories.Where(f => f != post.CategoryId).Prepend(post.CategoryId))

@@ -4,7 +4,7 @@ using AbleLark.Core.Results;
 
 namespace AbleLark.Core.LineUps;
 
-/// <summary>How well posts did on a channel, for <see cref="Order.GoodOnesOftener"/>.</summary>
+/// <summary>How well posts did on a channel, for <see cref="Order.BetterOnesMoreOften"/>.</summary>
 public static class Scores
 {
     private const double Weight = 5;

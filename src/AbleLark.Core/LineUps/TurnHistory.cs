@@ -6,8 +6,8 @@ using NodaTime;
 namespace AbleLark.Core.LineUps;
 
 /// <summary>A turn that is planned already: a post a person gave to a place.</summary>
-/// <param name="Alternate">The wording that goes.</param>
-internal readonly record struct GivenTurn(int Channel, int Post, Instant At, int Alternate);
+/// <param name="Wording">The wording that goes.</param>
+internal readonly record struct GivenTurn(int Channel, int Post, Instant At, int Wording);
 
 /// <summary>
 /// All turns, kept per post and channel: sent, planned, and those that the projection hands out. Instants are ticks
@@ -36,7 +36,7 @@ internal sealed class TurnHistory
     private readonly Dictionary<int, List<long>> _listed = [];
     private readonly Dictionary<int, long> _fronts = [];
     private readonly Dictionary<int, long> _backs = [];
-    private readonly Dictionary<(int Line, int Alternate), long> _wordings = [];
+    private readonly Dictionary<(int Line, int Wording), long> _wordings = [];
 
     private readonly int[] _versions;
     private readonly int[] _identicalDays;
@@ -65,7 +65,7 @@ internal sealed class TurnHistory
         foreach (Delivery d in input.Deliveries.Where(d => d.At >= from && d.State.IsTurn())) List(bank.ChannelNumber(d.ChannelId), d.PostId);
         foreach (GivenTurn turn in given) List(turn.Channel, bank.Posts[turn.Post].Id);
         foreach (Delivery d in input.Deliveries) Take(d);
-        foreach (GivenTurn turn in given) Add(turn.Channel, turn.Post, turn.At, turn.Alternate);
+        foreach (GivenTurn turn in given) Add(turn.Channel, turn.Post, turn.At, turn.Wording);
         foreach (LineMove move in input.Moves) Take(move);
 
         void List(int? channel, Id<Post> post)
@@ -103,7 +103,7 @@ internal sealed class TurnHistory
     {
         if ((_lines[line].Marks & Listed) != 0) return 0;
         int days = _identicalDays[channel];
-        if (_bank.HasAlternates && _bank.Alternates(channel, post) is not null) return 0;
+        if (_bank.HasWordings && _bank.Wordings(channel, post) is not null) return 0;
         if (days == 0 || _bank.Text(channel, post) is var text && (text >= _texts.Count || _texts[text] is null)) return int.MaxValue;
         return _texts[text]!.HoldsUntil(days, day);
     }
@@ -183,15 +183,15 @@ internal sealed class TurnHistory
     public int Wording(int channel, int post, int day, List<int>? here = null)
     {
         int days = _identicalDays[channel];
-        IReadOnlyList<AlternateFit>? alternates = _bank.HasAlternates ? _bank.Alternates(channel, post) : null;
-        if (alternates is null) return days > 0 && IsTooSoon(_bank.Text(channel, post), days, day, here) ? -1 : 0;
+        IReadOnlyList<WordingFit>? wordings = _bank.HasWordings ? _bank.Wordings(channel, post) : null;
+        if (wordings is null) return days > 0 && IsTooSoon(_bank.Text(channel, post), days, day, here) ? -1 : 0;
         int best = -1;
         long rested = long.MaxValue;
-        for (int i = 0; i <= alternates.Count; i++)
+        for (int i = 0; i <= wordings.Count; i++)
         {
-            string? print = _bank.Print(channel, post, i);
+            string? fingerprint = _bank.Fingerprint(channel, post, i);
             long used = _wordings.GetValueOrDefault((LineOf(channel, post), i), Never);
-            if (print is null || used >= rested || (days > 0 && IsTooSoon(_bank.Text(channel, print), days, day, here))) continue;
+            if (fingerprint is null || used >= rested || (days > 0 && IsTooSoon(_bank.Text(channel, fingerprint), days, day, here))) continue;
             (best, rested) = (i, used);
         }
         return best;
@@ -200,13 +200,13 @@ internal sealed class TurnHistory
     private bool IsTooSoon(int text, int days, int day, List<int>? here) => here?.Contains(text) == true || SameTextNear(text, days, day);
 
     /// <summary>Number of a wording's text on the channel's network; null where the network doesn't mind identical text.</summary>
-    public int? TextOf(int channel, int post, int wording) => _identicalDays[channel] > 0 && _bank.Print(channel, post, wording) is { } print ? _bank.Text(channel, print) : null;
+    public int? TextOf(int channel, int post, int wording) => _identicalDays[channel] > 0 && _bank.Fingerprint(channel, post, wording) is { } fingerprint ? _bank.Text(channel, fingerprint) : null;
 
     public ChannelDiary Diary(int channel) => _diaries[channel];
 
     /// <summary>Writes down a turn.</summary>
-    /// <param name="isStandBy">True: it only goes in place of another, which is counted on the channel already.</param>
-    public void Add(int channel, int post, Instant at, int alternate, bool isStandBy = false) => Note(channel, post, at, _bank.Print(channel, post, alternate), alternate, isStandBy);
+    /// <param name="isSubstitute">True: it only goes in place of another, which is counted on the channel already.</param>
+    public void Add(int channel, int post, Instant at, int wording, bool isSubstitute = false) => Note(channel, post, at, _bank.Fingerprint(channel, post, wording), wording, isSubstitute);
 
     private void Take(Delivery d)
     {
@@ -214,14 +214,14 @@ internal sealed class TurnHistory
         if (!_bank.Numbers.TryGetValue(d.PostId, out int post))
         {
             // A post that is no longer in the bank keeps others off its channel and its words all the same.
-            if (d.State.IsTurn()) NoteOnChannel(channel, d.SentAt ?? d.At, d.Print, d.State == DeliveryState.StandBy);
+            if (d.State.IsTurn()) NoteOnChannel(channel, d.SentAt ?? d.At, d.TextFingerprint, d.State == DeliveryState.Substitute);
             return;
         }
-        if (d.State.IsTurn()) Note(channel, post, d.SentAt ?? d.At, d.Print ?? _bank.Print(channel, post, d.Alternate), d.Alternate, d.State == DeliveryState.StandBy);
+        if (d.State.IsTurn()) Note(channel, post, d.SentAt ?? d.At, d.TextFingerprint ?? _bank.Fingerprint(channel, post, d.Wording), d.Wording, d.State == DeliveryState.Substitute);
         int line = LineOf(channel, post);
         if (d.State.IsToCome()) _lines[line].Marks |= Scheduled;
         long at = d.At.ToUnixTimeTicks();
-        if (d.State is DeliveryState.Refused or DeliveryState.Unsure && !d.DealtWith) _lines[line].Marks |= OpenFailure;
+        if (d.State is DeliveryState.Refused or DeliveryState.MayHaveGoneOut && !d.DealtWith) _lines[line].Marks |= OpenFailure;
         else if (d.State is DeliveryState.Refused or DeliveryState.Missed && at > _fronts.GetValueOrDefault(line, Never)) PutFront(line, at);
     }
 
@@ -248,7 +248,7 @@ internal sealed class TurnHistory
         _lines[line].Marks |= HasFront;
     }
 
-    private void Note(int channel, int post, Instant at, string? print, int alternate, bool isStandBy)
+    private void Note(int channel, int post, Instant at, string? fingerprint, int wording, bool isSubstitute)
     {
         int line = LineOf(channel, post);
         long ticks = at.ToUnixTimeTicks();
@@ -258,16 +258,16 @@ internal sealed class TurnHistory
         _lines[line].Last = Math.Max(_lines[line].Last, ticks);
         _firstOfPost[post] = Math.Min(_firstOfPost[post], ticks);
         _lastOfPost[post] = Math.Max(_lastOfPost[post], ticks);
-        if (_bank.Alternates(channel, post) is not null) _wordings[(line, alternate)] = Math.Max(ticks, _wordings.GetValueOrDefault((line, alternate), Never));
-        NoteOnChannel(channel, at, print, isStandBy);
+        if (_bank.Wordings(channel, post) is not null) _wordings[(line, wording)] = Math.Max(ticks, _wordings.GetValueOrDefault((line, wording), Never));
+        NoteOnChannel(channel, at, fingerprint, isSubstitute);
     }
 
-    private void NoteOnChannel(int channel, Instant at, string? print, bool isStandBy)
+    private void NoteOnChannel(int channel, Instant at, string? fingerprint, bool isSubstitute)
     {
-        if (!isStandBy) _diaries[channel].Add(at);
+        if (!isSubstitute) _diaries[channel].Add(at);
         NetworkRules network = _bank.Networks[channel];
-        if (print is null || network.IdenticalTextDays is null) return;
-        int text = _bank.Text(channel, print);
+        if (fingerprint is null || network.IdenticalTextDays is null) return;
+        int text = _bank.Text(channel, fingerprint);
         while (_texts.Count <= text) _texts.Add(null);
         if (_bank.OwnerOf(text) is >= 0 and var owner) _versions[owner]++;
         foreach (int post in _bank.Sharing(text)) _versions[post]++;

@@ -7,13 +7,13 @@ using NodaTime;
 namespace AbleLark.Core.LineUps;
 
 /// <summary>What a category does over a look-ahead.</summary>
-/// <param name="Share">Of all sendings, 0 to 1.</param>
-/// <param name="AWeek">Sendings in each of the weeks, the first beginning today.</param>
+/// <param name="Share">Of all deliveries, 0 to 1.</param>
+/// <param name="AWeek">Deliveries in each of the weeks, the first beginning today.</param>
 /// <param name="AlwaysAt">The local hour at which all its places are, when it has at least four; null: at several.</param>
-public sealed record CategoryOutlook(Id<Category> CategoryId, int Sendings, double Share, double? TargetShare, IReadOnlyList<int> AWeek, int? AlwaysAt, Runway? Runway);
+public sealed record CategoryOutlook(Id<Category> CategoryId, int Deliveries, double Share, double? TargetShare, IReadOnlyList<int> AWeek, int? AlwaysAt, Runway? Runway);
 
 /// <param name="AWeek">Deliveries in each of the weeks.</param>
-/// <param name="ShareOfRepeats">Of its sendings, 0 to 1; null without any.</param>
+/// <param name="ShareOfRepeats">Of its deliveries, 0 to 1; null without any.</param>
 /// <param name="Empty">Places with nothing to send there.</param>
 public sealed record ChannelOutlook(Id<Channel> ChannelId, IReadOnlyList<int> AWeek, double? ShareOfRepeats, int Empty);
 
@@ -37,7 +37,7 @@ public sealed record Outlook(
 /// <param name="FirstChange">First date on which anything would be other than it is; null: nothing changes.</param>
 public sealed record WhatIf(Outlook Before, Outlook After, LocalDate? FirstChange, int PlacesThatChange)
 {
-    private sealed record State(HashSet<(Instant At, Id<Channel> Channel, Id<Post>? Post)> Sendings, Outlook Outlook);
+    private sealed record State(HashSet<(Instant At, Id<Channel> Channel, Id<Post>? Post)> Deliveries, Outlook Outlook);
 
     /// <summary>Both states over the same time, from the present on.</summary>
     public static WhatIf Try(LineUpInput before, LineUpInput after, Instant from, int days)
@@ -47,12 +47,12 @@ public sealed record WhatIf(Outlook Before, Outlook After, LocalDate? FirstChang
         State[] states = new State[2];
         Parallel.For(0, 2, i => states[i] = Look(i == 0 ? before : after));
         (State was, State would) = (states[0], states[1]);
-        List<Instant> changed = [.. was.Sendings.Except(would.Sendings).Concat(would.Sendings.Except(was.Sendings)).Select(s => s.At).Distinct().Order()];
+        List<Instant> changed = [.. was.Deliveries.Except(would.Deliveries).Concat(would.Deliveries.Except(was.Deliveries)).Select(s => s.At).Distinct().Order()];
         return new(was.Outlook, would.Outlook, changed.Count == 0 ? null : changed[0].InZone(before.Zone).Date, changed.Count);
 
         State Look(LineUpInput input)
         {
-            IReadOnlyList<Place> places = LineUp.Project(input, from, until);
+            IReadOnlyList<LineUpPlace> places = LineUp.Project(input, from, until);
             return new([.. places.Where(p => p.State == PlaceState.Open).SelectMany(p => p.Picks.Select(k => (p.Occurrence.At, k.ChannelId, k.PostId)))], Outlooks.Of(input, places, from, days));
         }
     }
@@ -65,7 +65,7 @@ public static class Outlooks
 
     private sealed record Going(Instant At, LocalDateTime Local, Id<Channel> Channel, Id<Post> Post, Id<Category>? Category);
 
-    public static Outlook Of(LineUpInput input, IReadOnlyList<Place> places, Instant from, int days)
+    public static Outlook Of(LineUpInput input, IReadOnlyList<LineUpPlace> places, Instant from, int days)
     {
         Dictionary<Id<Post>, Post> posts = input.Bank.ToDictionary(p => p.Id);
         Instant until = from + Duration.FromDays(days);
@@ -75,7 +75,7 @@ public static class Outlooks
             .. from place in places
                from pick in place.Picks
                let post = pick.PostId
-               where post is not null && pick.Settled?.State != DeliveryState.Cancelled
+               where post is not null && pick.Scheduled?.State != DeliveryState.Cancelled
                select new Going(place.Occurrence.At, place.Occurrence.At.InZone(input.Zone).LocalDateTime, pick.ChannelId, post.Value, Runways.CategoryOf(place.Occurrence, pick, posts)),
         ];
         List<Going> all =

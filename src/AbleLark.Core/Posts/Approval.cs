@@ -3,7 +3,7 @@ using NodaTime;
 
 namespace AbleLark.Core.Posts;
 
-/// <summary>Somebody's yes to a post: to the very content of each variant and wording that they read, and to no other.</summary>
+/// <summary>Approval of a post: of the very content of each variant and wording that they read, and to no other.</summary>
 public sealed class Approval
 {
     public required Id<Workspace> WorkspaceId { get; init; }

@@ -15,8 +15,8 @@ public sealed record CheckedContent(ResolvedContent Content, TextCount Count, IR
     /// <summary>The first finding that keeps it out, in words; null: it fits.</summary>
     public string? Block => Findings.FirstOrDefault(f => f.Blocks)?.Words;
 
-    /// <summary>The same for each of its alternates.</summary>
-    public IReadOnlyList<CheckedContent> Alternates { get; init; } = [];
+    /// <summary>The same for each of its wordings.</summary>
+    public IReadOnlyList<CheckedContent> Wordings { get; init; } = [];
 }
 
 /// <summary>Checks a post's content against a network's rules.</summary>
@@ -26,18 +26,18 @@ public static class ContentCheck
     /// <param name="find">The file behind a picture; null when it isn't there.</param>
     public static CheckedContent CheckAll(PostContent content, NetworkRules rules, Func<Id<MediaFile>, MediaFile?> find)
     {
-        CheckedContent[] all = [.. Enumerable.Range(0, content.Alternates.Count + 1).Select(i => Check(content, rules, content.For(rules, i).PictureId is { } id ? find(id) : null, i))];
-        return all[0] with { Alternates = all[1..] };
+        CheckedContent[] all = [.. Enumerable.Range(0, content.Wordings.Count + 1).Select(i => Check(content, rules, content.For(rules, i).PictureId is { } id ? find(id) : null, i))];
+        return all[0] with { Wordings = all[1..] };
     }
 
     /// <summary>Checks one wording.</summary>
     /// <param name="content">The post's content with its variants.</param>
     /// <param name="rules">The network.</param>
     /// <param name="picture">The file behind the resolved picture; null when there is none.</param>
-    /// <param name="alternate">Which wording; see <see cref="PostContent.For"/>.</param>
-    public static CheckedContent Check(PostContent content, NetworkRules rules, MediaFile? picture, int alternate = 0)
+    /// <param name="wording">Which wording; see <see cref="PostContent.For"/>.</param>
+    public static CheckedContent Check(PostContent content, NetworkRules rules, MediaFile? picture, int wording = 0)
     {
-        ResolvedContent resolved = content.For(rules, alternate);
+        ResolvedContent resolved = content.For(rules, wording);
         TextCount count = TextCounter.Count(resolved.Text, rules.Text.Measure, rules.Text.Limit, rules.Text.LinkUnits);
         List<Finding> findings = [];
         CheckText(resolved, count, rules, findings);

@@ -10,8 +10,8 @@ public enum Stage
 {
     Idea,
     Draft,
-    /// <summary>Waits for a yes: it keeps its place, marked as held.</summary>
-    AwaitingYes,
+    /// <summary>Waits for approval: it keeps its place, marked so.</summary>
+    WaitingForApproval,
     Ready,
 }
 
@@ -67,7 +67,7 @@ public sealed class Post
     /// <summary>When it first became ready; null while it never was.</summary>
     public Instant? AddedAt { get; set; }
 
-    /// <summary>Place among posts added at the same instant: the order of an import's file.</summary>
+    /// <summary>LineUpPlace among posts added at the same instant: the order of an import's file.</summary>
     public int AddedOrder { get; set; }
 
     /// <summary>Channels chosen for this post; null takes its category's usual ones.</summary>
@@ -78,7 +78,7 @@ public sealed class Post
     /// <summary>Number of the latest version of the content; grows by one with each change.</summary>
     public int Version { get; set; } = 1;
 
-    /// <summary>Per network key: fit for it or not, and the text's print, as worked out when the post was last saved.</summary>
+    /// <summary>Per network key: fit for it or not, and the text's fingerprint, as worked out when the post was last saved.</summary>
     public Dictionary<string, NetworkFit> Fits { get; set; } = [];
 
     /// <summary>By network key: the <see cref="ContentHash"/> of each wording, the post's own first; written with <see cref="Fits"/>.</summary>
@@ -94,7 +94,7 @@ public sealed class Post
     /// <param name="asks">True: it needs approval whatever its categories say.</param>
     public void MakeReady(bool categoryAsks, bool asks = false)
     {
-        (_stage, SentBack, AsksForApproval) = (categoryAsks || asks ? Stage.AwaitingYes : Stage.Ready, null, asks);
+        (_stage, SentBack, AsksForApproval) = (categoryAsks || asks ? Stage.WaitingForApproval : Stage.Ready, null, asks);
     }
 
     /// <summary>Waits for approval, whether or not its category asks for one.</summary>
@@ -108,11 +108,11 @@ public sealed class Post
         _stage = stage;
     }
 
-    /// <summary>Somebody read it in its present version and says yes to all of it; ready once that is <see cref="Reconsider"/>ed.</summary>
+    /// <summary>Somebody read it in its present version and approves all of it; ready once that is <see cref="Reconsider"/>ed.</summary>
     /// <exception cref="InvalidOperationException">It doesn't wait for approval.</exception>
     public Approval Approve(Guid? by, Instant at)
     {
-        if (_stage != Stage.AwaitingYes) throw new InvalidOperationException($"A post that is {_stage} doesn't wait for approval.");
+        if (_stage != Stage.WaitingForApproval) throw new InvalidOperationException($"A post that is {_stage} doesn't wait for approval.");
         return new() { WorkspaceId = WorkspaceId, Id = Id<Approval>.New(), PostId = Id, Version = Version, ApprovedBy = by, At = at, Hashes = Hashes };
     }
 
@@ -122,21 +122,21 @@ public sealed class Post
     /// </summary>
     public void Reconsider(bool categoryAsks, IReadOnlyCollection<Approval> approvals)
     {
-        if (_stage is not (Stage.Ready or Stage.AwaitingYes)) return;
+        if (_stage is not (Stage.Ready or Stage.WaitingForApproval)) return;
         Dictionary<string, List<int>> covered = Hashes.ToDictionary(h => h.Key, h => Enumerable.Range(0, h.Value.Count).Where(i => approvals.Any(a => a.Covers(h.Key, h.Value[i]))).ToList());
         bool isReady = !(categoryAsks || AsksForApproval) || covered.All(c => c.Value.Count == Hashes[c.Key].Count);
-        _stage = isReady ? Stage.Ready : Stage.AwaitingYes;
+        _stage = isReady ? Stage.Ready : Stage.WaitingForApproval;
         Fits = Fits.ToDictionary(f => f.Key, f => f.Value with { Approved = isReady || covered.GetValueOrDefault(f.Key) is not { Count: > 0 } some ? null : some });
     }
 
     /// <summary>True when a wording waits for approval on a network.</summary>
-    public bool Waits(string network, int wording) => _stage == Stage.AwaitingYes && Fits.GetValueOrDefault(network)?.Approved?.Contains(wording) != true;
+    public bool Waits(string network, int wording) => _stage == Stage.WaitingForApproval && Fits.GetValueOrDefault(network)?.Approved?.Contains(wording) != true;
 
     /// <summary>Back to whoever writes it, with what is asked for.</summary>
     /// <exception cref="InvalidOperationException">It doesn't wait for approval.</exception>
     public void SendBack(string note)
     {
-        if (_stage != Stage.AwaitingYes) throw new InvalidOperationException($"A post that is {_stage} doesn't wait for approval.");
+        if (_stage != Stage.WaitingForApproval) throw new InvalidOperationException($"A post that is {_stage} doesn't wait for approval.");
         (_stage, SentBack) = (Stage.Draft, note);
     }
 
@@ -158,9 +158,9 @@ public sealed class Post
 
 /// <summary>How a post stands with one network.</summary>
 /// <param name="Block">What keeps it out, in words; null: it fits.</param>
-/// <param name="Print">See <see cref="Text.IdenticalText"/>.</param>
-/// <param name="Alternates">How its alternates stand, in their order; null: it has none.</param>
-public sealed record NetworkFit(string? Block, string Print, IReadOnlyList<AlternateFit>? Alternates = null)
+/// <param name="TextFingerprint">See <see cref="Text.IdenticalText"/>.</param>
+/// <param name="Wordings">How its wordings stand, in their order; null: it has none.</param>
+public sealed record NetworkFit(string? Block, string TextFingerprint, IReadOnlyList<WordingFit>? Wordings = null)
 {
     /// <summary>While the post waits for approval: wordings (0: the post's own) that have theirs; null: none, or the post doesn't wait.</summary>
     public IReadOnlyList<int>? Approved { get; init; }
@@ -169,11 +169,11 @@ public sealed record NetworkFit(string? Block, string Print, IReadOnlyList<Alter
     public bool Fits => FirstWording is not null;
 
     /// <summary>The first wording that can go (0: the post's own), which goes where a person gave the place; null when none can.</summary>
-    public int? FirstWording => Block is null ? 0 : Alternates?.Select((a, i) => (a.Block, Number: i + 1)).Where(a => a.Block is null).Select(a => (int?)a.Number).FirstOrDefault();
+    public int? FirstWording => Block is null ? 0 : Wordings?.Select((a, i) => (a.Block, Number: i + 1)).Where(a => a.Block is null).Select(a => (int?)a.Number).FirstOrDefault();
 
     /// <summary>What keeps a wording out; null: it can go. One that is no longer there counts as the post's own.</summary>
-    public string? BlockOf(int alternate) => Alternates?.ElementAtOrDefault(alternate - 1) is { } other ? other.Block : Block;
+    public string? BlockOf(int wording) => Wordings?.ElementAtOrDefault(wording - 1) is { } other ? other.Block : Block;
 }
 
-/// <summary>How one alternate stands with a network; see <see cref="NetworkFit"/>.</summary>
-public sealed record AlternateFit(string? Block, string Print);
+/// <summary>How one wording stands with a network; see <see cref="NetworkFit"/>.</summary>
+public sealed record WordingFit(string? Block, string TextFingerprint);

@@ -13,7 +13,7 @@ public sealed record Variant(string? Text = null, PictureChoice? Picture = null)
 }
 
 /// <summary>Another wording or picture of the same post, used in turn when it comes round again; a null field is as in the post.</summary>
-public sealed record Alternate(string? Text = null, PictureChoice? Picture = null);
+public sealed record Wording(string? Text = null, PictureChoice? Picture = null);
 
 /// <summary>Common content of a post, and its variants by network key.</summary>
 public sealed record PostContent(
@@ -21,18 +21,18 @@ public sealed record PostContent(
 {
     public static PostContent Empty { get; } = new("", null, null, new Dictionary<string, Variant>());
 
-    /// <summary>Most alternates of a post.</summary>
-    public const int MostAlternates = 8;
+    /// <summary>Most wordings of a post.</summary>
+    public const int MostWordings = 8;
 
     /// <summary>Other wordings, in the order in which they take turns after the first.</summary>
-    public IReadOnlyList<Alternate> Alternates { get; init; } = [];
+    public IReadOnlyList<Wording> Wordings { get; init; } = [];
 
-    /// <summary>Content as <paramref name="rules"/>'s network gets it: the alternate first, then the variant, then common content.</summary>
-    /// <param name="alternate">Which wording: 0 the post's own; the alternates are counted from 1. One that is no longer there counts as 0.</param>
-    public ResolvedContent For(NetworkRules rules, int alternate = 0)
+    /// <summary>Content as <paramref name="rules"/>'s network gets it: the wording first, then the variant, then common content.</summary>
+    /// <param name="wording">Which wording: 0 the post's own; the wordings are counted from 1. One that is no longer there counts as 0.</param>
+    public ResolvedContent For(NetworkRules rules, int wording = 0)
     {
         Variant variant = Variants.GetValueOrDefault(rules.Key) ?? new();
-        Alternate other = Alternates.ElementAtOrDefault(alternate - 1) ?? new();
+        Wording other = Wordings.ElementAtOrDefault(wording - 1) ?? new();
         string text = other.Text ?? variant.Text ?? Text;
         bool linkInText = rules.Link != LinkShown.Card && Link is not null && !text.Contains(Link, StringComparison.Ordinal);
         string whole = linkInText ? (text.Length == 0 ? Link! : $"{text}\n{Link}") : text;
@@ -40,12 +40,12 @@ public sealed record PostContent(
     }
 
     public IEnumerable<Id<MediaFile>> AllPictures() =>
-        Variants.Values.Select(v => v.Picture?.MediaId).Concat(Alternates.Select(a => a.Picture?.MediaId)).Append(PictureId).OfType<Id<MediaFile>>().Distinct();
+        Variants.Values.Select(v => v.Picture?.MediaId).Concat(Wordings.Select(a => a.Picture?.MediaId)).Append(PictureId).OfType<Id<MediaFile>>().Distinct();
 
-    /// <summary>True when both hold the same words, link and pictures, variant for variant and alternate for alternate.</summary>
+    /// <summary>True when both hold the same words, link and pictures, variant for variant and wording for wording.</summary>
     public bool Same(PostContent other) =>
         Text == other.Text && Link == other.Link && PictureId == other.PictureId && Variants.Count == other.Variants.Count
-        && Alternates.SequenceEqual(other.Alternates) && Variants.All(v => other.Variants.TryGetValue(v.Key, out Variant? o) && o == v.Value);
+        && Wordings.SequenceEqual(other.Wordings) && Variants.All(v => other.Variants.TryGetValue(v.Key, out Variant? o) && o == v.Value);
 }
 
 /// <summary>What is sent to one network.</summary>

@@ -12,7 +12,7 @@ public static class PostSearch
         [
             title, content.Text, content.Link,
             .. content.Variants.OrderBy(v => v.Key, StringComparer.Ordinal).Select(v => v.Value.Text),
-            .. content.Alternates.Select(a => a.Text),
+            .. content.Wordings.Select(a => a.Text),
         ];
         return Fold(string.Join('\n', texts.Where(t => !string.IsNullOrEmpty(t))));
     }

@@ -30,5 +30,5 @@ public sealed class Decision
     public bool IsEmpty => !IsSkipped && MovedTo is null && string.IsNullOrEmpty(Note) && Posts.Count == 0;
 }
 
-/// <param name="IsFixed">True: nothing but a person changes it. False: a booking, which a later one may move on.</param>
-public sealed record GivenPost(Id<Channel> ChannelId, Id<Post> PostId, bool IsFixed);
+/// <param name="IsPicked">True: nothing but a person changes it. False: a booking, which a later one may move on.</param>
+public sealed record GivenPost(Id<Channel> ChannelId, Id<Post> PostId, bool IsPicked);

@@ -10,7 +10,7 @@ public readonly record struct OccurrenceKey(Id<Slot> SlotId, LocalDate Date);
 /// <summary>One slot on one local date.</summary>
 /// <param name="Number">How many came before it, counted from the slot's anchor.</param>
 /// <param name="Decision">What a person decided about it.</param>
-/// <param name="ReplacedBy">The rota that stands in for its own on that date.</param>
+/// <param name="ReplacedBy">The rota that replaces its own on that date.</param>
 public sealed record Occurrence(OccurrenceKey Key, Instant At, Rota Rota, Slot Slot, int Number = 0, Decision? Decision = null, Rota? ReplacedBy = null);
 
 /// <summary>Works out when slots occur.</summary>
@@ -25,7 +25,7 @@ public static class Occurrences
         ILookup<Id<Slot>, Decision> moves = decided.Values.Where(d => d.MovedTo is not null).ToLookup(d => d.SlotId);
         foreach (Rota rota in rotas.Where(r => r.RemovedAt is null))
         {
-            Rota[] standIns = [.. rotas.Where(r => r.StandsInFor == rota.Id && r.RemovedAt is null)];
+            Rota[] standIns = [.. rotas.Where(r => r.Replaces == rota.Id && r.RemovedAt is null)];
             LocalDate first = from.InZone(rota.Zone).Date.PlusDays(-1);
             LocalDate last = until.InZone(rota.Zone).Date.PlusDays(1);
             foreach (Slot slot in rota.Slots.Where(s => s.RemovedAt is null))
@@ -99,7 +99,7 @@ public static class Occurrences
     {
         int order = a.At.CompareTo(b.At);
         if (order == 0) order = a.Rota.Rank.CompareTo(b.Rota.Rank);
-        if (order == 0) order = a.Slot.Place.CompareTo(b.Slot.Place);
+        if (order == 0) order = a.Slot.Position.CompareTo(b.Slot.Position);
         return order == 0 ? a.Key.Date.CompareTo(b.Key.Date) : order;
     }
 }

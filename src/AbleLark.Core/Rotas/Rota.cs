@@ -23,10 +23,10 @@ public sealed class Rota
     /// <summary>Which rota goes first where two have an occurrence at the same instant; unique, lowest first.</summary>
     public int Rank { get; set; }
 
-    /// <summary>The rota that it replaces within its window; null: it adds to the others. One that stands in has a window.</summary>
-    public Id<Rota>? StandsInFor { get; set; }
+    /// <summary>The rota that it replaces within its window; null: it adds to the others. One that replaces another has a window.</summary>
+    public Id<Rota>? Replaces { get; set; }
 
-    /// <summary>Set when it was ended; what has been settled from it stays.</summary>
+    /// <summary>Set when it was ended; what has been scheduled from it stays.</summary>
     public Instant? RemovedAt { get; set; }
 
     /// <summary>Grows with each change, so that two people can't change one rota unawares.</summary>
@@ -88,10 +88,10 @@ public sealed class Slot
     /// <summary>At most <see cref="MostChannels"/>.</summary>
     public required List<Id<Channel>> Channels { get; set; }
 
-    /// <summary>Place in its rota, which decides between occurrences at the same instant.</summary>
-    public int Place { get; set; }
+    /// <summary>LineUpPlace in its rota, which decides between occurrences at the same instant.</summary>
+    public int Position { get; set; }
 
-    /// <summary>Set when it was ended; its settled deliveries stay.</summary>
+    /// <summary>Set when it was ended; its scheduled deliveries stay.</summary>
     public Instant? RemovedAt { get; set; }
 
     /// <summary>True when it comes round on this date, windows apart.</summary>

@@ -7,10 +7,10 @@ namespace AbleLark.Core.Text;
 public static class IdenticalText
 {
     /// <summary>
-    /// A short print of the text: equal for texts that differ only in Unicode form, in spaces, or in how a link is
+    /// A short fingerprint of the text: equal for texts that differ only in Unicode form, in spaces, or in how a link is
     /// written (scheme, trailing slash, letter case of the host, query and fragment).
     /// </summary>
-    public static string Print(string text)
+    public static string Fingerprint(string text)
     {
         string normal = TextCounter.Normalise(text);
         StringBuilder folded = new(normal.Length);

@@ -16,26 +16,26 @@ public sealed class Workspace
     public required DateTimeZone Zone { get; set; }
 
     /// <summary>How long before its time an occurrence becomes a delivery.</summary>
-    public Duration SettleTime { get; set; } = Duration.FromHours(24);
+    public Duration ScheduleAhead { get; set; } = Duration.FromHours(24);
 
     /// <summary>A delivery later than this becomes missed and never goes by itself.</summary>
     public Duration LateAfter { get; set; } = Duration.FromMinutes(60);
 
-    /// <summary>Share of repeats, 0 to 1, above which a channel looks stale.</summary>
-    public double StaleAbove { get; set; } = 0.6;
+    /// <summary>Share of repeats, 0 to 1, above which a channel has too many repeats.</summary>
+    public double WarnAboveRepeats { get; set; } = 0.6;
 
     /// <summary>True: whoever changed a post last may approve it as well.</summary>
     public bool AllowsOwnApproval { get; set; }
 
-    /// <summary>Last local date that has been settled as a whole.</summary>
-    public LocalDate? SettledThrough { get; set; }
+    /// <summary>Last local date that has been scheduled as a whole.</summary>
+    public LocalDate? ScheduledThrough { get; set; }
 
     /// <summary>Grows with every change that may alter the line-up.</summary>
     public long PlanStamp { get; set; }
 
-    /// <summary>The <see cref="PlanStamp"/> that the last settling saw.</summary>
-    public long SettledStamp { get; set; } = -1;
+    /// <summary>The <see cref="PlanStamp"/> that the last scheduling saw.</summary>
+    public long ScheduledStamp { get; set; } = -1;
 
-    /// <summary>When, as the last settling saw it, the next place passes that is still unsettled; null before the first.</summary>
+    /// <summary>When, as the last scheduling saw it, the next place passes that is still unscheduled; null before the first.</summary>
     public Instant? NextToPass { get; set; }
 }

@@ -34,7 +34,7 @@ public sealed class Restore
             $"""
             update deliveries set state = {nameof(DeliveryState.Sending)}, look_up_only = true, lease = null, lease_until = {machineNow - Duration.FromSeconds(1)}, attempts = 0,
               revision = revision + 1, trouble = 'A backup was restored: it is looked up on the network.'
-            where (state in ('Planned', 'AwaitingYes', 'StandBy') and at <= {now}) or state = 'Sending'
+            where (state in ('Planned', 'WaitingForApproval', 'Substitute') and at <= {now}) or state = 'Sending'
             """, cancellation);
         // A process that held a lease before the backup is not here any more.
         await db.WorkFailures.ExecuteDeleteAsync(cancellation);

@@ -81,7 +81,7 @@ internal sealed class Announcement
         Delivery d => entry.State == EntityState.Added || !(d.State.IsTurn() && d.State != DeliveryState.Planned),
         Post or Slot or Rota or Decision or Pause or LineMove or Category => true,
         Channel => entry.State != EntityState.Modified || FillingSettings.Any(p => entry.Property(p).IsModified),
-        Workspace => entry.Property(nameof(Workspace.SettleTime)).IsModified || entry.Property(nameof(Workspace.Zone)).IsModified,
+        Workspace => entry.Property(nameof(Workspace.ScheduleAhead)).IsModified || entry.Property(nameof(Workspace.Zone)).IsModified,
         _ => false,
     };
 }

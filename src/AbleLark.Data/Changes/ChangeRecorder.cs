@@ -19,7 +19,7 @@ internal static class ChangeRecorder
         [typeof(Workspace), typeof(Channel), typeof(Category), typeof(Rota), typeof(Slot), typeof(Decision), typeof(Pause), typeof(LineMove), typeof(PassedPlace), typeof(Post), typeof(Approval), typeof(Delivery)];
 
     private static readonly HashSet<string> Bookkeeping =
-        [nameof(Workspace.PlanStamp), nameof(Workspace.SettledStamp), nameof(Workspace.SettledThrough), nameof(Workspace.NextToPass), nameof(Delivery.Revision), nameof(Post.SearchText)];
+        [nameof(Workspace.PlanStamp), nameof(Workspace.ScheduledStamp), nameof(Workspace.ScheduledThrough), nameof(Workspace.NextToPass), nameof(Delivery.Revision), nameof(Post.SearchText)];
 
     public static void Record(ChangeSet act, ChangeTracker tracker)
     {

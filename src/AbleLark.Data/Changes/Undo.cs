@@ -56,7 +56,7 @@ public sealed class Undo(LarkDb db, Instant now)
         }
         Post[] ready = [.. _touched.Where(p => p.Stage == Stage.Ready)];
         await db.ReconsiderAsync(act.WorkspaceId, _touched, now, cancellation);
-        foreach (Post post in ready.Where(p => p.Stage == Stage.AwaitingYes)) _kept.Add($"“{post.Title}” waits for approval: nobody has approved what it says now.");
+        foreach (Post post in ready.Where(p => p.Stage == Stage.WaitingForApproval)) _kept.Add($"“{post.Title}” waits for approval: nobody has approved what it says now.");
         act.UndoneAt = now;
         return new(_undone, [.. _kept.Distinct()]);
     }
@@ -131,7 +131,7 @@ public sealed class Undo(LarkDb db, Instant now)
     }
 
     /// <summary>States of a delivery that has gone out, may have, or is on its way.</summary>
-    private static readonly DeliveryState[] Out = [DeliveryState.Sending, DeliveryState.Sent, DeliveryState.Unsure, DeliveryState.ByHand];
+    private static readonly DeliveryState[] Out = [DeliveryState.Sending, DeliveryState.Sent, DeliveryState.MayHaveGoneOut, DeliveryState.PostItYourself];
 
     /// <summary>Why a delivery may not be brought back to what it was; null when it may. It comes back as a whole or not at all.</summary>
     private async Task<string?> WhyNotAsync(Delivery delivery, Change change, CancellationToken cancellation)
@@ -176,7 +176,7 @@ public sealed class Undo(LarkDb db, Instant now)
         }
         if (!any) return;
         _undone++;
-        if (entry.Entity is Core.Categories.Category && change.Before.ContainsKey(nameof(Core.Categories.Category.NeedsSignOff)))
+        if (entry.Entity is Core.Categories.Category && change.Before.ContainsKey(nameof(Core.Categories.Category.NeedsApproval)))
             _touched.UnionWith(await db.InCategoryAsync((Core.Categories.Category)entry.Entity, cancellation));
         if (entry.Entity is Delivery brought && await db.FindAsync<Post>([brought.WorkspaceId, brought.PostId], cancellation) is { } its) _touched.Add(its);
         if (entry.Entity is Rota rota) rota.Version++;

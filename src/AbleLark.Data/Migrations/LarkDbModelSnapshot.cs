@@ -63,9 +63,9 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("name");
 
-                    b.Property<bool>("NeedsSignOff")
+                    b.Property<bool>("NeedsApproval")
                         .HasColumnType("boolean")
-                        .HasColumnName("needs_sign_off");
+                        .HasColumnName("needs_approval");
 
                     b.Property<bool>("NewPostsRotate")
                         .HasColumnType("boolean")
@@ -76,9 +76,9 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("jsonb")
                         .HasColumnName("order");
 
-                    b.Property<int>("Place")
+                    b.Property<int>("Position")
                         .HasColumnType("integer")
-                        .HasColumnName("place");
+                        .HasColumnName("position");
 
                     b.Property<double?>("TargetShare")
                         .HasColumnType("double precision")
@@ -146,9 +146,9 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("network");
 
-                    b.Property<int>("Place")
+                    b.Property<int>("Position")
                         .HasColumnType("integer")
-                        .HasColumnName("place");
+                        .HasColumnName("position");
 
                     b.Property<Duration?>("Spacing")
                         .HasColumnType("interval")
@@ -182,10 +182,6 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("address");
 
-                    b.Property<int>("Alternate")
-                        .HasColumnType("integer")
-                        .HasColumnName("alternate");
-
                     b.Property<Instant>("At")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("at");
@@ -202,17 +198,17 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("boolean")
                         .HasColumnName("dealt_with");
 
+                    b.Property<Guid?>("DrawnBy")
+                        .HasColumnType("uuid")
+                        .HasColumnName("drawn_by");
+
+                    b.Property<string>("DrawnInOrder")
+                        .HasColumnType("text")
+                        .HasColumnName("drawn_in_order");
+
                     b.Property<string>("Facts")
                         .HasColumnType("jsonb")
                         .HasColumnName("facts");
-
-                    b.Property<Guid?>("GivenBy")
-                        .HasColumnType("uuid")
-                        .HasColumnName("given_by");
-
-                    b.Property<string>("GivenInOrder")
-                        .HasColumnType("text")
-                        .HasColumnName("given_in_order");
 
                     b.Property<Guid?>("InsteadOf")
                         .HasColumnType("uuid")
@@ -246,10 +242,6 @@ namespace AbleLark.Data.Migrations
                     b.Property<Guid>("PostId")
                         .HasColumnType("uuid")
                         .HasColumnName("post_id");
-
-                    b.Property<string>("Print")
-                        .HasColumnType("text")
-                        .HasColumnName("print");
 
                     b.Property<string>("RemoteId")
                         .HasColumnType("text")
@@ -285,6 +277,10 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("state");
 
+                    b.Property<string>("TextFingerprint")
+                        .HasColumnType("text")
+                        .HasColumnName("text_fingerprint");
+
                     b.Property<string>("Trouble")
                         .HasColumnType("text")
                         .HasColumnName("trouble");
@@ -296,6 +292,10 @@ namespace AbleLark.Data.Migrations
                     b.Property<string>("Why")
                         .HasColumnType("text")
                         .HasColumnName("why");
+
+                    b.Property<int>("Wording")
+                        .HasColumnType("integer")
+                        .HasColumnName("wording");
 
                     b.HasKey("WorkspaceId", "Id")
                         .HasName("pk_deliveries");
@@ -325,7 +325,7 @@ namespace AbleLark.Data.Migrations
                     b.HasIndex("WorkspaceId", "SlotId", "SlotDate", "ChannelId")
                         .IsUnique()
                         .HasDatabaseName("ix_deliveries_workspace_id_slot_id_slot_date_channel_id")
-                        .HasFilter("slot_id is not null and state not in ('StandBy', 'Missed') and not look_up_only");
+                        .HasFilter("slot_id is not null and state not in ('Substitute', 'Missed') and not look_up_only");
 
                     b.ToTable("deliveries", (string)null);
                 });
@@ -805,9 +805,9 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("removed_at");
 
-                    b.Property<Guid?>("StandsInFor")
+                    b.Property<Guid?>("Replaces")
                         .HasColumnType("uuid")
-                        .HasColumnName("stands_in_for");
+                        .HasColumnName("replaces");
 
                     b.Property<LocalDate?>("To")
                         .HasColumnType("date")
@@ -826,8 +826,8 @@ namespace AbleLark.Data.Migrations
                     b.HasKey("WorkspaceId", "Id")
                         .HasName("pk_rotas");
 
-                    b.HasIndex("WorkspaceId", "StandsInFor")
-                        .HasDatabaseName("ix_rotas_workspace_id_stands_in_for");
+                    b.HasIndex("WorkspaceId", "Replaces")
+                        .HasDatabaseName("ix_rotas_workspace_id_replaces");
 
                     b.ToTable("rotas", (string)null);
                 });
@@ -881,9 +881,9 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("jsonb")
                         .HasColumnName("order");
 
-                    b.Property<int>("Place")
+                    b.Property<int>("Position")
                         .HasColumnType("integer")
-                        .HasColumnName("place");
+                        .HasColumnName("position");
 
                     b.Property<Instant?>("RemovedAt")
                         .HasColumnType("timestamp with time zone")
@@ -942,26 +942,26 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("bigint")
                         .HasColumnName("plan_stamp");
 
-                    b.Property<Duration>("SettleTime")
+                    b.Property<Duration>("ScheduleAhead")
                         .HasColumnType("interval")
-                        .HasColumnName("settle_time");
+                        .HasColumnName("schedule_ahead");
 
-                    b.Property<long>("SettledStamp")
+                    b.Property<long>("ScheduledStamp")
                         .HasColumnType("bigint")
-                        .HasColumnName("settled_stamp");
+                        .HasColumnName("scheduled_stamp");
 
-                    b.Property<LocalDate?>("SettledThrough")
+                    b.Property<LocalDate?>("ScheduledThrough")
                         .HasColumnType("date")
-                        .HasColumnName("settled_through");
+                        .HasColumnName("scheduled_through");
 
                     b.Property<string>("Slug")
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("slug");
 
-                    b.Property<double>("StaleAbove")
+                    b.Property<double>("WarnAboveRepeats")
                         .HasColumnType("double precision")
-                        .HasColumnName("stale_above");
+                        .HasColumnName("warn_above_repeats");
 
                     b.Property<string>("Zone")
                         .IsRequired()
@@ -1724,9 +1724,9 @@ namespace AbleLark.Data.Migrations
 
                     b.HasOne("AbleLark.Core.Rotas.Rota", null)
                         .WithMany()
-                        .HasForeignKey("WorkspaceId", "StandsInFor")
+                        .HasForeignKey("WorkspaceId", "Replaces")
                         .OnDelete(DeleteBehavior.Restrict)
-                        .HasConstraintName("fk_rotas_rotas_workspace_id_stands_in_for");
+                        .HasConstraintName("fk_rotas_rotas_workspace_id_replaces");
                 });
 
             modelBuilder.Entity("AbleLark.Core.Rotas.Slot", b =>

@@ -20,20 +20,20 @@ namespace AbleLark.Server.Categories;
 /// <param name="Posts">Posts in the bank with this main category.</param>
 public sealed record CategoryView(
     Id<Category> Id, string Name, string Colour, string Monogram, IReadOnlyList<Id<Channel>> UsualChannels, int Posts, OrderRule Order, int? GapDays,
-    Lifespan Lifespan, IReadOnlyList<string> Hashtags, bool NeedsSignOff, bool NewPostsRotate, double? TargetShare);
+    Lifespan Lifespan, IReadOnlyList<string> Hashtags, bool NeedsApproval, bool NewPostsRotate, double? TargetShare);
 
 /// <summary>A category as somebody wants it; what is left out is as for a new one.</summary>
 /// <param name="Hashtags">What a new post starts with, with or without the sign.</param>
 /// <param name="TargetShare">0 to 1.</param>
 public sealed record CategoryEdit(
     string Name, string Colour, string Monogram, IReadOnlyList<Id<Channel>> UsualChannels, OrderRule? Order = null, int? GapDays = null,
-    Lifespan Lifespan = Lifespan.Evergreen, IReadOnlyList<string>? Hashtags = null, bool NeedsSignOff = false, bool NewPostsRotate = true, double? TargetShare = null);
+    Lifespan Lifespan = Lifespan.Evergreen, IReadOnlyList<string>? Hashtags = null, bool NeedsApproval = false, bool NewPostsRotate = true, double? TargetShare = null);
 
 public static class CategoryEndpoints
 {
     /// <summary>Colours of the interface's palette, by name.</summary>
     public static IReadOnlyList<string> Palette { get; } =
-        ["tide", "gorse", "heather", "reed", "rust", "slate", "thrift", "kelp", "dune", "dusk"];
+        ["tide", "gorse", "heather", "reed", "rust", "slate", "thrift", "kelp", "dune", "dark"];
 
     private const int MostHashtags = 30;
 
@@ -48,7 +48,7 @@ public static class CategoryEndpoints
 
     private static async Task<List<CategoryView>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation)
     {
-        var found = await db.Categories.AsNoTracking().Where(c => c.WorkspaceId == workspaceId).OrderBy(c => c.Place).ThenBy(c => c.Name)
+        var found = await db.Categories.AsNoTracking().Where(c => c.WorkspaceId == workspaceId).OrderBy(c => c.Position).ThenBy(c => c.Name)
             .Select(c => new { Category = c, Posts = db.Posts.Count(p => p.WorkspaceId == workspaceId && p.CategoryId == c.Id && p.RemovedAt == null) })
             .ToListAsync(cancellation);
         return [.. found.Select(f => View(f.Category, f.Posts))];
@@ -59,7 +59,7 @@ public static class CategoryEndpoints
     {
         Category category = await FindAsync(workspaceId, id, db, cancellation);
         if (category.Order.Order != Order.Shuffled) throw ProblemException.Conflict($"{category.Name} isn't shuffled: there is no order to draw.");
-        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Drew a new order for {category.Name}");
+        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Shuffled {category.Name} anew");
         category.Order = category.Order with { Seed = category.Order.Seed + 1 };
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value);
@@ -77,7 +77,7 @@ public static class CategoryEndpoints
             Name = "",
             Colour = "",
             Monogram = "",
-            Place = there,
+            Position = there,
         };
         await FillAsync(category, edit, db, cancellation);
         db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Added the category {category.Name}");
@@ -91,11 +91,11 @@ public static class CategoryEndpoints
     {
         Category category = await FindAsync(workspaceId, id, db, cancellation);
         Instant now = await clock.NowAsync(cancellation);
-        bool asked = category.NeedsSignOff;
+        bool asked = category.NeedsApproval;
         db.BeginAct(workspaceId, http.PersonId(), now, $"Changed the category {category.Name}");
         await FillAsync(category, edit, db, cancellation);
         // What is ready and has no approval waits from now on; what waited for the category alone is ready.
-        if (category.NeedsSignOff != asked) await db.ReconsiderAsync(workspaceId, await db.InCategoryAsync(category, cancellation), now, cancellation);
+        if (category.NeedsApproval != asked) await db.ReconsiderAsync(workspaceId, await db.InCategoryAsync(category, cancellation), now, cancellation);
         await db.SaveChangesAsync(cancellation);
         return View(category, await db.Posts.CountAsync(p => p.WorkspaceId == workspaceId && p.CategoryId == id && p.RemovedAt == null, cancellation));
     }
@@ -127,7 +127,7 @@ public static class CategoryEndpoints
         CheckPlan(edit.GapDays, edit.TargetShare);
         (category.Colour, category.Monogram) = (edit.Colour, monogram);
         (category.Order, category.GapDays, category.TargetShare) = (edit.Order ?? OrderRule.Usual, edit.GapDays, edit.TargetShare);
-        (category.Lifespan, category.NeedsSignOff, category.NewPostsRotate) = (edit.Lifespan, edit.NeedsSignOff, edit.NewPostsRotate);
+        (category.Lifespan, category.NeedsApproval, category.NewPostsRotate) = (edit.Lifespan, edit.NeedsApproval, edit.NewPostsRotate);
         category.Hashtags = [.. (edit.Hashtags ?? []).Select(h => h.Trim().TrimStart('#')).Where(h => h.Length > 0).Distinct(StringComparer.OrdinalIgnoreCase)];
         if (category.Hashtags.Count > MostHashtags || category.Hashtags.Any(h => h.Length > 100 || h.Any(char.IsWhiteSpace))) throw ProblemException.BadInput($"Up to {MostHashtags} hashtags, each one word of at most 100 characters.");
         category.UsualChannels = await db.KnownChannelsAsync(category.WorkspaceId, edit.UsualChannels, cancellation);
@@ -150,5 +150,5 @@ public static class CategoryEndpoints
     }
 
     private static CategoryView View(Category c, int posts) => new(
-        c.Id, c.Name, c.Colour, c.Monogram, c.UsualChannels, posts, c.Order, c.GapDays, c.Lifespan, c.Hashtags, c.NeedsSignOff, c.NewPostsRotate, c.TargetShare);
+        c.Id, c.Name, c.Colour, c.Monogram, c.UsualChannels, posts, c.Order, c.GapDays, c.Lifespan, c.Hashtags, c.NeedsApproval, c.NewPostsRotate, c.TargetShare);
 }

@@ -52,7 +52,7 @@ public static class ChannelEndpoints
         app.MapGet("/connect/callback", CallbackAsync).RequireAuthorization().ExcludeFromDescription();
 
     private static async Task<List<ChannelView>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation) =>
-        [.. (await db.Channels.AsNoTracking().Where(c => c.WorkspaceId == workspaceId).OrderBy(c => c.Place).ThenBy(c => c.Name).ToListAsync(cancellation)).Select(View)];
+        [.. (await db.Channels.AsNoTracking().Where(c => c.WorkspaceId == workspaceId).OrderBy(c => c.Position).ThenBy(c => c.Name).ToListAsync(cancellation)).Select(View)];
 
     /// <summary>How closely a channel may be filled; what would break it gives way in the line-up.</summary>
     private static async Task<ChannelView> EditAsync(
@@ -129,7 +129,7 @@ public static class ChannelEndpoints
         if (channel is null)
         {
             int place = await db.Channels.CountAsync(c => c.WorkspaceId == workspace, cancellation);
-            channel = new() { WorkspaceId = workspace, Id = Id<Channel>.New(), Network = network, Account = account.Id, Name = account.Name, Handle = account.Handle, Place = place };
+            channel = new() { WorkspaceId = workspace, Id = Id<Channel>.New(), Network = network, Account = account.Id, Name = account.Name, Handle = account.Handle, Position = place };
             db.Channels.Add(channel);
         }
         (channel.Name, channel.Handle, channel.Followers) = (account.Name, account.Handle, account.Followers);

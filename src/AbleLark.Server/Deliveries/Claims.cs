@@ -13,7 +13,7 @@ using NodaTime;
 namespace AbleLark.Server.Deliveries;
 
 /// <summary>A channel on which deliveries are due.</summary>
-/// <param name="IsFailing">It failed lately; when it works, that is to be struck out.</param>
+/// <param name="IsFailing">It failed lately; when it works, that is to be excluded out.</param>
 public sealed record DueChannel(Id<Workspace> WorkspaceId, Id<Channel> ChannelId, string Network, bool IsFailing);
 
 /// <summary>Takes due deliveries under a lease, so that any number of server processes can share the work.</summary>
@@ -76,7 +76,7 @@ public sealed class Claims(LarkDb db, IClock machine, PutAside aside, IOptions<L
             return;
         }
         bool tried = await db.DeliveryAttempts.AnyAsync(a => a.WorkspaceId == workspace && a.DeliveryId == id && a.Step != SendingPlan.PictureStep && (a.End == null || a.End == AttemptEnd.Lost), cancellation);
-        DeliveryState state = tried ? DeliveryState.Unsure : DeliveryState.Refused;
+        DeliveryState state = tried ? DeliveryState.MayHaveGoneOut : DeliveryState.Refused;
         if (tried) words += Sending.LookWords;
         await aside.WorkedAsync(WorkKind.Sending, workspace, id.Value, cancellation);
         await using var transaction = await db.Database.BeginTransactionAsync(cancellation);

@@ -156,7 +156,7 @@ public static class DeliveryEndpoints
         var act = db.BeginAct(workspaceId, http.PersonId(), now, "Rescheduled a delivery");
         if (waiting) old.DealtWith = true;
         else old.Become(DeliveryState.Cancelled);
-        Delivery fresh = PostPlanning.New(workspace, old.PostId, old.ChannelId, at, old.Alternate, old.Id);
+        Delivery fresh = PostPlanning.New(workspace, old.PostId, old.ChannelId, at, old.Wording, old.Id);
         db.Deliveries.Add(fresh);
         await db.SaveChangesAsync(cancellation);
         return new(fresh.Id, act.Id.Value);
@@ -171,7 +171,7 @@ public static class DeliveryEndpoints
         HttpContext http, LarkDb db, BusinessClock clock, NetworkBook networks, CancellationToken cancellation)
     {
         Delivery delivery = await FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
-        if (delivery.State != DeliveryState.Unsure) throw ProblemException.Conflict($"There is no doubt about this delivery: it is {Words(delivery.State)}.");
+        if (delivery.State != DeliveryState.MayHaveGoneOut) throw ProblemException.Conflict($"There is no doubt about this delivery: it is {Words(delivery.State)}.");
         Instant now = await clock.NowAsync(cancellation);
         List<DeliveryAttempt> attempts = await db.DeliveryAttempts.Where(a => a.WorkspaceId == workspaceId && a.DeliveryId == id).OrderBy(a => a.StartedAt).ToListAsync(cancellation);
         ChangeSet act;
@@ -235,7 +235,7 @@ public static class DeliveryEndpoints
         }
         delivery.Become(DeliveryState.Refused);
         (delivery.DealtWith, delivery.Trouble) = (true, "A person looked, and it is not there. It was sent again as a delivery of its own.");
-        db.Deliveries.Add(PostPlanning.New(workspace, delivery.PostId, delivery.ChannelId, now, delivery.Alternate, delivery.Id));
+        db.Deliveries.Add(PostPlanning.New(workspace, delivery.PostId, delivery.ChannelId, now, delivery.Wording, delivery.Id));
     }
 
     /// <summary>Says that nothing more is to be done about a failure; the post goes to the front of its line.</summary>
@@ -276,9 +276,9 @@ public static class DeliveryEndpoints
 
     private static string Words(DeliveryState state) => state switch
     {
-        DeliveryState.AwaitingYes => "awaiting a yes",
-        DeliveryState.StandBy => "a stand-by",
-        DeliveryState.ByHand => "to be posted by hand",
+        DeliveryState.WaitingForApproval => "waiting for approval",
+        DeliveryState.Substitute => "a substitute",
+        DeliveryState.PostItYourself => "to be posted by hand",
         _ => state.ToString().ToLowerInvariant(),
     };
 }

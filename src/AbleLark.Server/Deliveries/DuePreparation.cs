@@ -13,8 +13,8 @@ using NodaTime;
 namespace AbleLark.Server.Deliveries;
 
 /// <summary>
-/// Decides, when their time has come, which deliveries of a workspace go: what waits for a yes goes with one; without, its stand-by goes, or
-/// nothing. What isn't sent returns to the front of its line. What is too late, or due while everything is held, is missed.
+/// Decides, when their time has come, which deliveries of a workspace go: what waits for approval goes with it; without, its substitute goes, or
+/// nothing. What isn't sent returns to the front of its line. What is too late, or due while all sending is stopped, is missed.
 /// </summary>
 public sealed class DuePreparation(LarkDb db)
 {
@@ -22,25 +22,25 @@ public sealed class DuePreparation(LarkDb db)
 
     /// <summary>The time of the oldest delivery that is due and neither sent nor given up; null when there is none.</summary>
     public Task<Instant?> OldestDueAsync(Instant now, CancellationToken cancellation) => db.Deliveries
-        .Where(d => d.State == DeliveryState.Sending || (d.At <= now && (d.State == DeliveryState.Planned || d.State == DeliveryState.AwaitingYes || d.State == DeliveryState.StandBy)))
+        .Where(d => d.State == DeliveryState.Sending || (d.At <= now && (d.State == DeliveryState.Planned || d.State == DeliveryState.WaitingForApproval || d.State == DeliveryState.Substitute)))
         .MinAsync(d => (Instant?)d.At, cancellation);
 
     /// <summary>Workspaces in which something is due.</summary>
     public Task<List<Id<Workspace>>> WorkspacesAsync(Instant now, CancellationToken cancellation) => db.Deliveries
-        .Where(d => d.At <= now && (d.State == DeliveryState.Planned || d.State == DeliveryState.AwaitingYes || d.State == DeliveryState.StandBy))
+        .Where(d => d.At <= now && (d.State == DeliveryState.Planned || d.State == DeliveryState.WaitingForApproval || d.State == DeliveryState.Substitute))
         .Select(d => d.WorkspaceId).Distinct().ToListAsync(cancellation);
 
     public async Task RunAsync(Id<Workspace> id, Instant now, CancellationToken cancellation)
     {
-        // As a whole: a process killed half-way must not leave a stand-by behind that nobody looks for.
+        // As a whole: a process killed half-way must not leave a substitute behind that nobody looks for.
         await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
         try
         {
-            await AnswerHeldAsync(id, now, cancellation);
+            await AnswerWaitingAsync(id, now, cancellation);
             Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == id, cancellation);
             IQueryable<Delivery> due = db.Deliveries.Where(d => d.WorkspaceId == id && d.State == DeliveryState.Planned && d.At <= now).OrderBy(d => d.At).Take(MostAtOnce);
-            if (await db.IsHeldAsync(workspace, now, cancellation))
-                await MissAsync(due, HeldWords, cancellation);
+            if (await db.IsStoppedAsync(workspace, now, cancellation))
+                await MissAsync(due, StoppedWords, cancellation);
             else
                 await MissAsync(due.Where(d => d.At < now - workspace.LateAfter), "Its time passed while nothing could be sent.", cancellation);
             await db.SaveChangesAsync(cancellation);
@@ -52,34 +52,34 @@ public sealed class DuePreparation(LarkDb db)
         }
     }
 
-    public const string HeldWords = "Everything was held when its time came.";
+    public const string StoppedWords = "All sending was stopped when its time came.";
 
-    private async Task AnswerHeldAsync(Id<Workspace> id, Instant now, CancellationToken cancellation)
+    private async Task AnswerWaitingAsync(Id<Workspace> id, Instant now, CancellationToken cancellation)
     {
-        List<Delivery> waiting = await db.Deliveries.Where(d => d.WorkspaceId == id && d.At <= now && (d.State == DeliveryState.AwaitingYes || d.State == DeliveryState.StandBy))
+        List<Delivery> waiting = await db.Deliveries.Where(d => d.WorkspaceId == id && d.At <= now && (d.State == DeliveryState.WaitingForApproval || d.State == DeliveryState.Substitute))
             .OrderBy(d => d.At).Take(MostAtOnce).ToListAsync(cancellation);
         if (waiting.Count == 0) return;
         List<Id<Post>> ids = [.. waiting.Select(d => d.PostId).Distinct()];
         Dictionary<Id<Post>, Post> posts = await db.Posts.AsNoTracking().Where(p => p.WorkspaceId == id && ids.Contains(p.Id)).ToDictionaryAsync(p => p.Id, cancellation);
         Dictionary<Id<Channel>, string> networks = await db.Channels.Where(c => c.WorkspaceId == id).ToDictionaryAsync(c => c.Id, c => c.Network, cancellation);
-        ILookup<(OccurrenceKey?, Id<Channel>), Delivery> standBys = waiting.Where(d => d.State == DeliveryState.StandBy).ToLookup(d => (d.Key, d.ChannelId));
+        ILookup<(OccurrenceKey?, Id<Channel>), Delivery> substitutes = waiting.Where(d => d.State == DeliveryState.Substitute).ToLookup(d => (d.Key, d.ChannelId));
         HashSet<Delivery> going = [];
-        foreach (Delivery held in waiting.Where(d => d.State == DeliveryState.AwaitingYes))
+        foreach (Delivery waiter in waiting.Where(d => d.State == DeliveryState.WaitingForApproval))
         {
-            if (posts[held.PostId] is { Stage: Stage.Ready or Stage.AwaitingYes } post && !post.Waits(networks[held.ChannelId], held.Alternate))
+            if (posts[waiter.PostId] is { Stage: Stage.Ready or Stage.WaitingForApproval } post && !post.Waits(networks[waiter.ChannelId], waiter.Wording))
             {
-                held.Become(DeliveryState.Planned);
+                waiter.Become(DeliveryState.Planned);
                 continue;
             }
-            Delivery[] instead = [.. standBys[(held.Key, held.ChannelId)]];
-            Miss(held, "It had no yes in time.", dealtWith: instead.Length > 0);
+            Delivery[] instead = [.. substitutes[(waiter.Key, waiter.ChannelId)]];
+            Miss(waiter, "It had no approval in time.", dealtWith: instead.Length > 0);
             going.UnionWith(instead);
         }
-        // A stand-by whose post had its yes, early or just now, isn't needed.
-        foreach (Delivery standBy in waiting.Where(d => d.State == DeliveryState.StandBy && !going.Contains(d))) Miss(standBy, "Not needed: the post before it had its yes in time.", dealtWith: true);
+        // A substitute whose post was approved, early or just now, isn't needed.
+        foreach (Delivery substitute in waiting.Where(d => d.State == DeliveryState.Substitute && !going.Contains(d))) Miss(substitute, "Not needed: the post before it was approved in time.", dealtWith: true);
         // First the places are free, then others take them.
         await db.SaveChangesAsync(cancellation);
-        foreach (Delivery standBy in going) standBy.Become(DeliveryState.Planned);
+        foreach (Delivery substitute in going) substitute.Become(DeliveryState.Planned);
         await db.SaveChangesAsync(cancellation);
     }
 
@@ -98,7 +98,7 @@ public sealed class DuePreparation(LarkDb db)
 internal static class Holds
 {
     /// <summary>True while a person holds everything of the workspace.</summary>
-    public static async Task<bool> IsHeldAsync(this LarkDb db, Workspace workspace, Instant now, CancellationToken cancellation)
+    public static async Task<bool> IsStoppedAsync(this LarkDb db, Workspace workspace, Instant now, CancellationToken cancellation)
     {
         LocalDate today = workspace.DateOf(now);
         return (await db.Pauses.AsNoTracking().Where(p => p.WorkspaceId == workspace.Id && p.What == Paused.Workspace).ToListAsync(cancellation)).Any(p => p.HoldsOn(today));

@@ -131,8 +131,8 @@ public sealed class Sending(
     /// <summary>Reads the content now, for good; it is kept with the first attempt.</summary>
     private async Task FreezeAsync()
     {
-        _delivery.Sent = _post.Content.For(networks[_channel.Network], _delivery.Alternate);
-        _delivery.Print = IdenticalText.Print(_delivery.Sent.Text);
+        _delivery.Sent = _post.Content.For(networks[_channel.Network], _delivery.Wording);
+        _delivery.TextFingerprint = IdenticalText.Fingerprint(_delivery.Sent.Text);
         _delivery.Version = await db.PostVersions.Where(v => v.WorkspaceId == _post.WorkspaceId && v.PostId == _post.Id).MaxAsync(v => v.Number);
     }
 
@@ -141,11 +141,11 @@ public sealed class Sending(
     {
         if (_delivery.LookUpOnly) return (DeliveryState.Missed, "It was looked up on the network and is not there. It does not go by itself: reschedule it if it still should.");
         if (await IsLateAsync()) return (DeliveryState.Missed, "Its time passed before it could be sent. Reschedule it if it still should go.");
-        if (await db.IsHeldAsync(_workspace, await clock.NowAsync(), CancellationToken.None)) return (DeliveryState.Missed, DuePreparation.HeldWords);
+        if (await db.IsStoppedAsync(_workspace, await clock.NowAsync(), CancellationToken.None)) return (DeliveryState.Missed, DuePreparation.StoppedWords);
         if (_post.RemovedAt is not null) return (DeliveryState.Refused, "The post was taken out of the bank.");
         if (_post.Stage is Stage.Idea or Stage.Draft) return (DeliveryState.Refused, "The post is no longer marked as ready.");
         if (await LacksApprovalAsync()) return (DeliveryState.Missed, "Nobody has approved what it says now. Approve the post, then reschedule it if it still should go.");
-        return _attempts.All(a => a.End == AttemptEnd.Absent) && _post.Fits.GetValueOrDefault(_channel.Network)?.BlockOf(_delivery.Alternate) is { } block ? (DeliveryState.Refused, block) : null;
+        return _attempts.All(a => a.End == AttemptEnd.Absent) && _post.Fits.GetValueOrDefault(_channel.Network)?.BlockOf(_delivery.Wording) is { } block ? (DeliveryState.Refused, block) : null;
     }
 
     /// <summary>True when it needs approval and has none for the very content that was frozen, whatever was stored about that when the post was saved.</summary>
@@ -236,9 +236,9 @@ public sealed class Sending(
                 crash.Reach("look-up ended");
                 return new(null);
             case TraceKind.Several:
-                return new(await EndAsync(DeliveryState.Unsure, "Its answer was lost, and more than one post on the network could be it."));
+                return new(await EndAsync(DeliveryState.MayHaveGoneOut, "Its answer was lost, and more than one post on the network could be it."));
             case TraceKind.CannotTell:
-                return new(await EndAsync(DeliveryState.Unsure, "Its answer was lost, and the network's list of posts does not reach back far enough to find it."));
+                return new(await EndAsync(DeliveryState.MayHaveGoneOut, "Its answer was lost, and the network's list of posts does not reach back far enough to find it."));
             default:
                 _plan.NotFound(look.Step, _attempts, began);
                 await db.SaveChangesAsync();
@@ -274,11 +274,11 @@ public sealed class Sending(
     /// <summary>It won't be tried again: as said, or, where it may have gone out without our knowing, a question to a person.</summary>
     private async Task<SendingOutcome> EndAsync(DeliveryState state, string reason)
     {
-        bool unsure = state == DeliveryState.Unsure || SendingPlan.MayHaveGoneOut(_attempts);
-        _delivery.Become(unsure ? DeliveryState.Unsure : state);
+        bool unsure = state == DeliveryState.MayHaveGoneOut || SendingPlan.MayHaveGoneOut(_attempts);
+        _delivery.Become(unsure ? DeliveryState.MayHaveGoneOut : state);
         _delivery.Trouble = unsure ? reason + LookWords : reason;
         // What was frozen belongs to what was, or may have been, sent.
-        if (_attempts.All(a => a.End == AttemptEnd.Absent)) (_delivery.Sent, _delivery.Print, _delivery.Version) = (null, null, null);
+        if (_attempts.All(a => a.End == AttemptEnd.Absent)) (_delivery.Sent, _delivery.TextFingerprint, _delivery.Version) = (null, null, null);
         await SaveEndAsync();
         crash.Reach("ended");
         return SendingOutcome.Nothing;

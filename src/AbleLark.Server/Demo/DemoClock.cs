@@ -73,8 +73,8 @@ public sealed class DemoClock(LarkDb db, BusinessClock clock, IClock machine, IO
         Instant? delivery = await db.Deliveries.Where(d => d.State == DeliveryState.Planned && d.At > now).MinAsync(d => (Instant?)d.At, cancellation);
         Instant? reading = await db.Deliveries.Where(d => d.NextReadingAt > now).MinAsync(d => d.NextReadingAt, cancellation);
         List<Workspace> workspaces = await db.Workspaces.AsNoTracking().ToListAsync(cancellation);
-        IEnumerable<Instant?> settlings = workspaces.Select(w => (Instant?)(w.StartOf(w.DateOf(now + w.SettleTime).PlusDays(1)) - w.SettleTime));
-        return settlings.Append(delivery).Append(reading).Where(i => i > now).Min();
+        IEnumerable<Instant?> schedulings = workspaces.Select(w => (Instant?)(w.StartOf(w.DateOf(now + w.ScheduleAhead).PlusDays(1)) - w.ScheduleAhead));
+        return schedulings.Append(delivery).Append(reading).Where(i => i > now).Min();
     }
 }
 

@@ -25,7 +25,7 @@ namespace AbleLark.Server.Demo;
 
 /// <summary>
 /// Fills an empty database with the demo: three made-up clients. Their past is not invented but lived: the clock starts
-/// half a year back and runs forward to today through the same settling, sending and reading as any other day.
+/// half a year back and runs forward to today through the same scheduling, sending and reading as any other day.
 /// </summary>
 public sealed class DemoData(
     LarkDb db, UserManager<Person> people, ChannelTokens tokens, NetworkConnector connector, MediaStore media,
@@ -49,7 +49,7 @@ public sealed class DemoData(
 
         Workspace marram = AddWorkspace(scenario.Slug, scenario.Name, scenario.Zone, wren);
         // Most of its posts are evergreen: only channels that show nothing new at all are worth a word.
-        marram.StaleAbove = 0.97;
+        marram.WarnAboveRepeats = 0.97;
         Workspace pottery = AddWorkspace("copperkettle", "Copperkettle Pottery Co-op", "Europe/Lisbon", wren);
         AddWorkspace("larch-street", "Larch Street Bike Kitchen", "Europe/Dublin", wren);
         await db.SaveChangesAsync(cancellation);
@@ -120,7 +120,7 @@ public sealed class DemoData(
         Name = c.Name,
         Colour = c.Colour,
         Monogram = c.Monogram,
-        Place = place,
+        Position = place,
         UsualChannels = usual,
         Order = new(c.Order, Seed: 1),
         GapDays = c.Gap,
@@ -135,7 +135,7 @@ public sealed class DemoData(
             WorkspaceId = workspace.Id,
             Id = Id<Slot>.New(),
             RotaId = rota,
-            Place = i,
+            Position = i,
             Days = [.. s.Days.Select(d => (IsoDayOfWeek)d)],
             Time = LocalTimePattern.CreateWithInvariantCulture("HH:mm").Parse(s.Time).Value,
             Categories = [.. new[] { s.Category, s.Second }.OfType<string>().Select(c => categories[c].Id)],
@@ -150,7 +150,7 @@ public sealed class DemoData(
         Rota rota = new() { WorkspaceId = workspace.Id, Id = Id<Rota>.New(), Name = "Midwinter weeks", Zone = workspace.Zone, Rank = 1, From = today.PlusDays(12), To = today.PlusDays(32) };
         db.Rotas.Add(rota);
         db.Slots.Add(new() { WorkspaceId = workspace.Id, Id = Id<Slot>.New(), RotaId = rota.Id, Days = [IsoDayOfWeek.Monday, IsoDayOfWeek.Friday], Time = new(12, 0), Categories = [categories["Walks & stays"].Id], Channels = [channels["page"].Id] });
-        db.Slots.Add(new() { WorkspaceId = workspace.Id, Id = Id<Slot>.New(), RotaId = rota.Id, Days = [], Rhythm = Rhythm.Days, Every = 3, Anchor = today, Time = new(15, 30), Categories = [categories["Sightings"].Id], Channels = [channels["obs"].Id], Place = 1 });
+        db.Slots.Add(new() { WorkspaceId = workspace.Id, Id = Id<Slot>.New(), RotaId = rota.Id, Days = [], Rhythm = Rhythm.Days, Every = 3, Anchor = today, Time = new(15, 30), Categories = [categories["Sightings"].Id], Channels = [channels["obs"].Id], Position = 1 });
     }
 
     /// <summary>The appeal is over in six days: but for two posts, its category runs dry.</summary>

@@ -114,7 +114,7 @@ public static class ImportEndpoints
         }
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         LocalDateTime now = (await clock.NowAsync(cancellation)).InZone(workspace.Zone).LocalDateTime;
-        List<Category> categories = await db.Categories.AsNoTracking().Where(c => c.WorkspaceId == workspaceId).OrderBy(c => c.Place).ToListAsync(cancellation);
+        List<Category> categories = await db.Categories.AsNoTracking().Where(c => c.WorkspaceId == workspaceId).OrderBy(c => c.Position).ToListAsync(cancellation);
         if (categories.Count == 0) throw ProblemException.BadInput("There are no categories yet, and every row needs one. Make them in Set-up first.");
         List<Channel> channels = await db.Channels.AsNoTracking().Where(c => c.WorkspaceId == workspaceId).ToListAsync(cancellation);
         ImportContext context = new(categories, channels, networks, pictures, now);
@@ -165,7 +165,7 @@ public static class ImportEndpoints
             Fits = PostChecking.Fits(checks),
             Hashes = PostChecking.Hashes(checks, context.Pictures.Values),
         };
-        post.MakeReady(category.NeedsSignOff, asks: needsOthers);
+        post.MakeReady(category.NeedsApproval, asks: needsOthers);
         return post;
     }
 
@@ -174,7 +174,7 @@ public static class ImportEndpoints
         Category category = context.Categories.Single(c => c.Id == post.CategoryId);
         Instant at = workspace.ComingInstant(when.Date, when.TimeOfDay, now);
         Channel[] open = [.. context.Channels.Where(c => c.Connection != ConnectionState.Disconnected && category.UsualChannels.Contains(c.Id) && (post.Fits.GetValueOrDefault(c.Network)?.Fits ?? false))];
-        db.Deliveries.AddRange(open.Select(c => PostPlanning.New(workspace, post.Id, c.Id, at, state: post.Stage == Stage.AwaitingYes ? DeliveryState.AwaitingYes : DeliveryState.Planned)));
+        db.Deliveries.AddRange(open.Select(c => PostPlanning.New(workspace, post.Id, c.Id, at, state: post.Stage == Stage.WaitingForApproval ? DeliveryState.WaitingForApproval : DeliveryState.Planned)));
         return open.Length;
     }
 

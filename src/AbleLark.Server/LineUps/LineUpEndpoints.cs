@@ -18,7 +18,7 @@ namespace AbleLark.Server.LineUps;
 
 public enum EntryKind
 {
-    /// <summary>A delivery: settled from the rota, or at an exact time.</summary>
+    /// <summary>A delivery: scheduled from the rota, or at an exact time.</summary>
     Delivery,
     /// <summary>What the rota would send as things stand.</summary>
     Projected,
@@ -31,8 +31,9 @@ public enum EntryKind
 /// <param name="Date">Local date in the workspace's zone.</param>
 /// <param name="RotaId">The rota whose slot it is; null for an exact time.</param>
 /// <param name="SlotDate">With <paramref name="SlotId"/>, what decisions about its occurrence stick to.</param>
-/// <param name="IsHeld">True while its post waits for a yes.</param>
-/// <param name="IsGiven">True when a person gave the post to this place.</param>
+/// <param name="IsWaiting">True while its post waits for approval.</param>
+/// <param name="IsGiven">True when a person gave the post to this place: booked it, or picked it.</param>
+/// <param name="IsPicked">True when a person picked the post for this very place.</param>
 /// <param name="IsMoved">True when a person moved the occurrence.</param>
 /// <param name="Revision">Of its delivery; give it back in If-Match when you act on it.</param>
 /// <param name="Exact">True for a time given by a person, false for one of the rota's.</param>
@@ -40,16 +41,16 @@ public sealed record LineUpEntry(
     string Key, EntryKind Kind, Instant At, LocalDate Date, LocalTime Time, Id<Channel> ChannelId, Id<Category>? CategoryId,
     Id<Post>? PostId, string? Title, DeliveryState? State, Id<Delivery>? DeliveryId, Id<Slot>? SlotId, bool Exact,
     string Why, string? Trouble, string? Address, bool DealtWith, Id<Rota>? RotaId = null, LocalDate? SlotDate = null, PlaceState PlaceState = PlaceState.Open,
-    bool IsHeld = false, bool IsGiven = false, bool IsMoved = false, string? Note = null, int? Revision = null);
+    bool IsWaiting = false, bool IsGiven = false, bool IsPicked = false, bool IsMoved = false, string? Note = null, int? Revision = null);
 
-/// <param name="SettledThrough">Last local date that is settled as a whole.</param>
-public sealed record LineUpView(Instant Now, LocalDate Today, string Zone, LocalDate? SettledThrough, IReadOnlyList<LineUpEntry> Entries);
+/// <param name="ScheduledThrough">Last local date that is scheduled as a whole.</param>
+public sealed record LineUpView(Instant Now, LocalDate Today, string Zone, LocalDate? ScheduledThrough, IReadOnlyList<LineUpEntry> Entries);
 
-/// <param name="Through">Last local date to settle.</param>
-public sealed record SettleRequest(LocalDate Through);
+/// <param name="Through">Last local date to schedule.</param>
+public sealed record ScheduleRequest(LocalDate Through);
 
 /// <param name="Deliveries">Deliveries that were made.</param>
-public sealed record SettleResult(int Deliveries);
+public sealed record ScheduleResult(int Deliveries);
 
 /// <summary>What goes out, went out and would go out, between two dates.</summary>
 public static class LineUpEndpoints
@@ -60,7 +61,7 @@ public static class LineUpEndpoints
     public static void MapLineUp(this RouteGroupBuilder workspace)
     {
         workspace.MapGet("/line-up", ShowAsync).Needs(Right.View);
-        workspace.MapPost("/line-up/settle", SettleAsync).Needs(Right.Schedule);
+        workspace.MapPost("/line-up/schedule", ScheduleAsync).Needs(Right.Schedule);
     }
 
     private static async Task<LineUpView> ShowAsync(
@@ -72,7 +73,7 @@ public static class LineUpEndpoints
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
         LineUpInput input = await reader.ReadAsync(workspace, cancellation);
-        IReadOnlyList<Place> places = LineUp.Project(input, now, workspace.StartOf(last.PlusDays(1)));
+        IReadOnlyList<LineUpPlace> places = LineUp.Project(input, now, workspace.StartOf(last.PlusDays(1)));
         Dictionary<Id<Post>, PostName> posts = await db.Posts.Where(p => p.WorkspaceId == workspaceId)
             .Select(p => new { p.Id, p.Title, p.CategoryId }).ToDictionaryAsync(p => p.Id, p => new PostName(p.Title, p.CategoryId), cancellation);
 
@@ -85,11 +86,11 @@ public static class LineUpEndpoints
         IEnumerable<LineUpEntry> projected =
             from place in places
             from pick in place.Picks
-            where pick.Settled is null || pick.Settled.State == DeliveryState.Cancelled
+            where pick.Scheduled is null || pick.Scheduled.State == DeliveryState.Cancelled
             let entry = Entry(workspace, place, pick, pick.PostId is { } id ? posts[id] : null, Runways.CategoryOf(place.Occurrence, pick, bank))
             where entry.Date >= first
             select entry;
-        return new(now, workspace.DateOf(now), workspace.Zone.Id, workspace.SettledThrough,
+        return new(now, workspace.DateOf(now), workspace.Zone.Id, workspace.ScheduledThrough,
             [.. deliveries.Concat(projected).OrderBy(e => e.At).ThenBy(e => e.Key, StringComparer.Ordinal)]);
     }
 
@@ -97,26 +98,26 @@ public static class LineUpEndpoints
 
     private static LineUpEntry Entry(Delivery d, PostName post, Id<Rota>? rota) => new(
         d.Id.ToString(), EntryKind.Delivery, d.At, d.LocalDate, d.LocalTime, d.ChannelId, post.CategoryId, d.PostId, post.Title, d.State, d.Id, d.SlotId,
-        d.SlotId is null, d.Why ?? (d.InsteadOf is null ? "A time given by hand." : "Rescheduled by hand."), d.Trouble, d.ShownAddress, d.DealtWith, rota, d.SlotDate, Revision: d.Revision);
+        d.SlotId is null, d.Why ?? (d.InsteadOf is null ? "Date and time set by a person." : "Rescheduled by a person."), d.Trouble, d.ShownAddress, d.DealtWith, rota, d.SlotDate, Revision: d.Revision);
 
-    private static LineUpEntry Entry(Workspace workspace, Place place, Pick pick, PostName? post, Id<Category>? category)
+    private static LineUpEntry Entry(Workspace workspace, LineUpPlace place, Pick pick, PostName? post, Id<Category>? category)
     {
         Occurrence occurrence = place.Occurrence;
         LocalDateTime local = occurrence.At.InZone(workspace.Zone).LocalDateTime;
         return new(
             $"{occurrence.Key.SlotId}:{occurrence.Key.Date:uuuu-MM-dd}:{pick.ChannelId}", post is null ? EntryKind.Empty : EntryKind.Projected, occurrence.At,
             local.Date, local.TimeOfDay, pick.ChannelId, category, pick.PostId, post?.Title, null, null, occurrence.Key.SlotId, false,
-            pick.Reason.Words, null, null, false, occurrence.Rota.Id, occurrence.Key.Date, place.State, pick.IsHeld, pick.IsGiven, occurrence.Decision?.MovedTo is not null, occurrence.Decision?.Note);
+            pick.Reason.Words, null, null, false, occurrence.Rota.Id, occurrence.Key.Date, place.State, pick.IsWaiting, pick.IsGiven, pick.Reason.Code == ReasonCode.Picked, occurrence.Decision?.MovedTo is not null, occurrence.Decision?.Note);
     }
 
-    private static async Task<SettleResult> SettleAsync(
-        Id<Workspace> workspaceId, SettleRequest request, HttpContext http, LarkDb db, BusinessClock clock, Settling settling, CancellationToken cancellation)
+    private static async Task<ScheduleResult> ScheduleAsync(
+        Id<Workspace> workspaceId, ScheduleRequest request, HttpContext http, LarkDb db, BusinessClock clock, Scheduling scheduling, CancellationToken cancellation)
     {
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
         LocalDate today = workspace.DateOf(now);
         if (request.Through < today || request.Through > today.PlusDays(MostDays)) throw ProblemException.BadInput("Choose a last date between today and half a year from now.");
-        db.BeginAct(workspaceId, http.PersonId(), now, $"Settled everything through {request.Through.ToString("d MMM yyyy", System.Globalization.CultureInfo.InvariantCulture)}");
-        return new(await settling.SettleAsync(workspaceId, _ => request.Through, now, cancellation));
+        db.BeginAct(workspaceId, http.PersonId(), now, $"Scheduled everything through {request.Through.ToString("d MMM yyyy", System.Globalization.CultureInfo.InvariantCulture)}");
+        return new(await scheduling.ScheduleAsync(workspaceId, _ => request.Through, now, cancellation));
     }
 }

@@ -19,9 +19,9 @@ public sealed class LineUpReader(LarkDb db, NetworkBook networks, EarnedReader e
     {
         var id = workspace.Id;
         List<Rota> rotas = await db.Rotas.AsNoTracking().Include(r => r.Slots.Where(s => s.RemovedAt == null)).Where(r => r.WorkspaceId == id && r.RemovedAt == null).OrderBy(r => r.Rank).ToListAsync(cancellation);
-        List<Channel> channels = await db.Channels.AsNoTracking().Where(c => c.WorkspaceId == id).OrderBy(c => c.Place).ToListAsync(cancellation);
-        var categories = await db.Categories.AsNoTracking().Where(c => c.WorkspaceId == id).OrderBy(c => c.Place).ThenBy(c => c.Name).ToListAsync(cancellation);
-        bool needsScores = categories.Any(c => c.Order.Order == Order.GoodOnesOftener) || rotas.Any(r => r.Slots.Any(s => s.Order?.Order == Order.GoodOnesOftener));
+        List<Channel> channels = await db.Channels.AsNoTracking().Where(c => c.WorkspaceId == id).OrderBy(c => c.Position).ToListAsync(cancellation);
+        var categories = await db.Categories.AsNoTracking().Where(c => c.WorkspaceId == id).OrderBy(c => c.Position).ThenBy(c => c.Name).ToListAsync(cancellation);
+        bool needsScores = categories.Any(c => c.Order.Order == Order.BetterOnesMoreOften) || rotas.Any(r => r.Slots.Any(s => s.Order?.Order == Order.BetterOnesMoreOften));
         return new(workspace.Zone, rotas, categories, [.. channels.Where(c => networks.Has(c.Network))], await BankAsync(id, cancellation), await DeliveriesAsync(id, cancellation), networks)
         {
             Decisions = await db.Decisions.AsNoTracking().Where(d => d.WorkspaceId == id).ToListAsync(cancellation),
@@ -68,16 +68,16 @@ public sealed class LineUpReader(LarkDb db, NetworkBook networks, EarnedReader e
             SlotId = d.SlotId,
             SlotDate = d.SlotDate,
             Why = d.Why,
-            Print = d.Print,
+            TextFingerprint = d.TextFingerprint,
             SentAt = d.SentAt,
             DealtWith = d.DealtWith,
             Trouble = d.Trouble,
             Address = d.Address,
             InsteadOf = d.InsteadOf,
-            GivenBy = d.GivenBy,
-            GivenInOrder = d.GivenInOrder,
+            DrawnBy = d.DrawnBy,
+            DrawnInOrder = d.DrawnInOrder,
             Round = d.Round,
-            Alternate = d.Alternate,
+            Wording = d.Wording,
             Revision = d.Revision,
         })
         .ToListAsync(cancellation);

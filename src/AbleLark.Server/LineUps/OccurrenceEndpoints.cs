@@ -22,10 +22,10 @@ namespace AbleLark.Server.LineUps;
 /// <param name="IsFreed">True: back to the rotation first, with only its note kept.</param>
 /// <param name="MovedTo">Local date and time in the rota's zone. What its channels would send is fixed to it.</param>
 /// <param name="Note">Empty takes it away.</param>
-/// <param name="Fix">Posts that these channels shall send; nothing but a person changes them.</param>
-public sealed record OccurrenceEdit(bool IsFreed = false, bool? IsSkipped = null, LocalDateTime? MovedTo = null, string? Note = null, IReadOnlyList<FixedPost>? Fix = null);
+/// <param name="Picks">Posts that these channels shall send; nothing but a person changes them.</param>
+public sealed record OccurrenceEdit(bool IsFreed = false, bool? IsSkipped = null, LocalDateTime? MovedTo = null, string? Note = null, IReadOnlyList<PickedPost>? Picks = null);
 
-public sealed record FixedPost(Id<Channel> ChannelId, Id<Post> PostId);
+public sealed record PickedPost(Id<Channel> ChannelId, Id<Post> PostId);
 
 /// <param name="Why">What keeps it out; null: it can go.</param>
 public sealed record CandidateView(Id<Post> PostId, string Title, bool CanGo, string? Why);
@@ -57,20 +57,20 @@ public static class OccurrenceEndpoints
         Instant now = await clock.NowAsync(cancellation);
         if (edit.Note?.Length > LongestNote) throw ProblemException.BadInput($"The note has {edit.Note.Length} characters; {LongestNote} is the most.");
         if (edit.MovedTo is { } to && !(Occurrences.InstantOf(to.Date, to.TimeOfDay, rota.Zone) > now)) throw ProblemException.BadInput("That time has passed. Choose one to come.");
-        IReadOnlyList<FixedPost> fix = edit.Fix ?? [];
-        if (fix.Any(f => !slot.Channels.Contains(f.ChannelId))) throw ProblemException.BadInput("One of the channels isn't in this slot.");
-        if (fix.DistinctBy(f => f.ChannelId).Count() < fix.Count) throw ProblemException.BadInput("A channel is named twice. Name one post for each.");
-        List<Id<Post>> ids = [.. fix.Select(f => f.PostId).Distinct()];
+        IReadOnlyList<PickedPost> picks = edit.Picks ?? [];
+        if (picks.Any(f => !slot.Channels.Contains(f.ChannelId))) throw ProblemException.BadInput("One of the channels isn't in this slot.");
+        if (picks.DistinctBy(f => f.ChannelId).Count() < picks.Count) throw ProblemException.BadInput("A channel is named twice. Name one post for each.");
+        List<Id<Post>> ids = [.. picks.Select(f => f.PostId).Distinct()];
         if (await db.Posts.CountAsync(p => p.WorkspaceId == workspaceId && ids.Contains(p.Id) && p.RemovedAt == null, cancellation) < ids.Count) throw ProblemException.BadInput("One of the posts isn't in the bank. Choose another.");
         ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, $"{Words(edit)} {date.Value.ToString("ddd d MMM", CultureInfo.InvariantCulture)} {slot.Time:HH:mm}");
         Decision decision = await db.OpenDecisionAsync(workspaceId, key, cancellation);
         if (edit.IsFreed) (decision.IsSkipped, decision.MovedTo, decision.Posts) = (false, null, []);
-        decision.Fix(fix.Select(f => (f.ChannelId, f.PostId)));
+        decision.Pick(picks.Select(f => (f.ChannelId, f.PostId)));
         if (edit.IsSkipped is { } skipped) decision.IsSkipped = skipped;
         if (edit.Note is { } note) decision.Note = string.IsNullOrWhiteSpace(note) ? null : note.Trim();
         if (edit.MovedTo is { } moved)
         {
-            if (await PlaceAsync(workspaceId, key, now, reader, db, cancellation) is { } place) decision.FixAsProjected(place);
+            if (await PlaceAsync(workspaceId, key, now, reader, db, cancellation) is { } place) decision.PickAsProjected(place);
             decision.MovedTo = moved;
         }
         if (decision.IsEmpty) db.Decisions.Remove(decision);
@@ -79,7 +79,7 @@ public static class OccurrenceEndpoints
     }
 
     /// <summary>An occurrence as the line-up would fill it; null when its time has passed.</summary>
-    private static async Task<Place?> PlaceAsync(Id<Workspace> workspaceId, OccurrenceKey key, Instant now, LineUpReader reader, LarkDb db, CancellationToken cancellation)
+    private static async Task<LineUpPlace?> PlaceAsync(Id<Workspace> workspaceId, OccurrenceKey key, Instant now, LineUpReader reader, LarkDb db, CancellationToken cancellation)
     {
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         LineUpInput input = await reader.ReadAsync(workspace, cancellation);
@@ -92,7 +92,7 @@ public static class OccurrenceEndpoints
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         LineUpInput input = await reader.ReadAsync(workspace, cancellation);
         var ranked = LineUp.CandidatesFor(input, await clock.NowAsync(cancellation), new(slotId, date.Value)) ?? throw ProblemException.NotFound("This occurrence");
-        return [.. ranked.Select(c => new CandidateView(c.Post.Id, c.Post.Title, c.Struck is null, c.Struck is { } rule ? ReasonWords.Why(rule) : null))];
+        return [.. ranked.Select(c => new CandidateView(c.Post.Id, c.Post.Title, c.ExcludedBy is null, c.ExcludedBy is { } rule ? ReasonWords.Why(rule) : null))];
     }
 
     /// <summary>Each takes what the other would send, on the channels that both have; both are fixed so.</summary>
@@ -104,14 +104,14 @@ public static class OccurrenceEndpoints
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
         LineUpInput input = await reader.ReadAsync(workspace, cancellation);
-        Place one = LineUp.PlaceOf(input, now, new(request.OneSlot, request.OneDate)) ?? throw ProblemException.NotFound("This occurrence");
-        Place other = LineUp.PlaceOf(input, now, new(request.OtherSlot, request.OtherDate)) ?? throw ProblemException.NotFound("The other occurrence");
-        if (one.IsSettled || other.IsSettled) throw ProblemException.Conflict("One of the two is settled already: move its delivery instead.");
+        LineUpPlace one = LineUp.PlaceOf(input, now, new(request.OneSlot, request.OneDate)) ?? throw ProblemException.NotFound("This occurrence");
+        LineUpPlace other = LineUp.PlaceOf(input, now, new(request.OtherSlot, request.OtherDate)) ?? throw ProblemException.NotFound("The other occurrence");
+        if (one.IsScheduled || other.IsScheduled) throw ProblemException.Conflict("One of the two is scheduled already: move its delivery instead.");
         ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, "Swapped two places of the line-up");
-        foreach ((Place to, Place from) in new[] { (one, other), (other, one) })
+        foreach ((LineUpPlace to, LineUpPlace from) in new[] { (one, other), (other, one) })
         {
             Decision decision = await db.OpenDecisionAsync(workspaceId, to.Occurrence.Key, cancellation);
-            decision.Fix(from.Picks.Where(f => f.PostId is not null && to.Occurrence.Slot.Channels.Contains(f.ChannelId)).Select(f => (f.ChannelId, f.PostId!.Value)));
+            decision.Pick(from.Picks.Where(f => f.PostId is not null && to.Occurrence.Slot.Channels.Contains(f.ChannelId)).Select(f => (f.ChannelId, f.PostId!.Value)));
             if (decision.IsEmpty) db.Decisions.Remove(decision);
         }
         await db.SaveChangesAsync(cancellation);
@@ -136,10 +136,10 @@ public static class OccurrenceEndpoints
         Slot slot = await db.Slots.AsNoTracking().SingleOrDefaultAsync(s => s.WorkspaceId == workspace && s.Id == id && s.RemovedAt == null, cancellation) ?? throw ProblemException.NotFound("This slot");
         Rota rota = await db.Rotas.AsNoTracking().SingleAsync(r => r.WorkspaceId == workspace && r.Id == slot.RotaId, cancellation);
         if (Occurrences.Of(rota, slot, date, null) is null) throw ProblemException.NotFound("This occurrence");
-        if (await db.Deliveries.AnyAsync(d => d.WorkspaceId == workspace && d.SlotId == id && d.SlotDate == date, cancellation)) throw ProblemException.Conflict("This occurrence is settled: change its deliveries instead.");
+        if (await db.Deliveries.AnyAsync(d => d.WorkspaceId == workspace && d.SlotId == id && d.SlotDate == date, cancellation)) throw ProblemException.Conflict("This occurrence is scheduled: change its deliveries instead.");
         return (rota, slot);
     }
 
     private static string Words(OccurrenceEdit edit) =>
-        edit.IsFreed ? "Freed" : edit.IsSkipped == true ? "Skipped" : edit.MovedTo is not null ? "Moved" : edit.Fix is { Count: > 0 } ? "Fixed" : edit.Note is not null ? "Wrote a note on" : "Changed";
+        edit.IsFreed ? "Freed" : edit.IsSkipped == true ? "Skipped" : edit.MovedTo is not null ? "Moved" : edit.Picks is { Count: > 0 } ? "Fixed" : edit.Note is not null ? "Wrote a note on" : "Changed";
 }

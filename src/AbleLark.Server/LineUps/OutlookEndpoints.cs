@@ -43,8 +43,8 @@ public sealed record WhatIfRequest(
 public sealed record WhatIfView(long PlanStamp, LocalDate Today, int Weeks, LocalDate? FirstChange, int PlacesThatChange, Outlook Before, Outlook After);
 
 /// <param name="At">In the workspace's zone; null: not within 26 weeks.</param>
-/// <param name="Sooner">A settled place that comes sooner and may be taken; null when there is none.</param>
-public sealed record FirstOut(LocalDateTime? At, Id<Channel>? ChannelId, string Why, SettledPlaceView? Sooner);
+/// <param name="Sooner">A scheduled place that comes sooner and may be taken; null when there is none.</param>
+public sealed record FirstOut(LocalDateTime? At, Id<Channel>? ChannelId, string Why, ScheduledPlaceView? Sooner);
 
 /// <param name="Next">Titles of the next five posts it gives.</param>
 public sealed record OrderPreview(Order Order, IReadOnlyList<string> Next);
@@ -68,9 +68,9 @@ public static class OutlookEndpoints
         int length = Weeks(weeks ?? 12);
         (Workspace workspace, LineUpInput input) = await cache.GetAsync(workspaceId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
-        IReadOnlyList<Place> places = LineUp.Project(input, now, now + Duration.FromDays(7 * length));
+        IReadOnlyList<LineUpPlace> places = LineUp.Project(input, now, now + Duration.FromDays(7 * length));
         IReadOnlyList<Runway> runways = Runways.Of(input, places, 7 * length);
-        return new(workspace.DateOf(now), length, runways, Shortages.Of(runways, workspace.DateOf(now).PlusDays(SoonDays), workspace.StaleAbove));
+        return new(workspace.DateOf(now), length, runways, Shortages.Of(runways, workspace.DateOf(now).PlusDays(SoonDays), workspace.WarnAboveRepeats));
     }
 
     private static async Task<WhatIfView> TryAsync(Id<Workspace> workspaceId, WhatIfRequest request, BusinessClock clock, LineUpCache cache, CancellationToken cancellation)
@@ -99,7 +99,7 @@ public static class OutlookEndpoints
         {
             Category tried = category.CopyWith(c => c.Order = c.Order with { Order = order });
             LineUpInput by = input with { Categories = [.. input.Categories.Select(c => c.Id == id ? tried : c)] };
-            return [.. LineUp.Project(by, now, now + Duration.FromDays(28)).Where(p => !p.IsSettled && p.Occurrence.Slot.Categories.Contains(id))
+            return [.. LineUp.Project(by, now, now + Duration.FromDays(28)).Where(p => !p.IsScheduled && p.Occurrence.Slot.Categories.Contains(id))
                 .Select(p => p.Picks.FirstOrDefault(k => k.PostId is not null && (k.CategoryId ?? id) == id)?.PostId).OfType<Id<Post>>().Take(5).Select(p => titles[p])];
         }
     }
@@ -109,18 +109,18 @@ public static class OutlookEndpoints
     {
         (Workspace workspace, LineUpInput input) = await cache.GetAsync(workspaceId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
-        Delivery? planned = input.Deliveries.Where(d => d.PostId == id && d.At >= now && (d.State is DeliveryState.Planned or DeliveryState.AwaitingYes)).MinBy(d => d.At);
+        Delivery? planned = input.Deliveries.Where(d => d.PostId == id && d.At >= now && (d.State is DeliveryState.Planned or DeliveryState.WaitingForApproval)).MinBy(d => d.At);
         var place = LineUp.Project(input, now, planned?.At ?? now + Duration.FromDays(7 * 26)).SelectMany(p => p.Picks.Select(k => (p.Occurrence.At, Pick: k))).FirstOrDefault(p => p.Pick.PostId == id);
-        SettledPlaceView? sooner = Sooner(place.Pick is not null ? place.At : planned?.At ?? Instant.MaxValue);
+        ScheduledPlaceView? sooner = Sooner(place.Pick is not null ? place.At : planned?.At ?? Instant.MaxValue);
         if (place.Pick is not null) return new(Local(place.At), place.Pick.ChannelId, place.Pick.Reason.Words, sooner);
-        return planned is not null ? new(Local(planned.At), planned.ChannelId, planned.Why ?? "A time given by hand.", sooner) : new(null, null, "Not within 26 weeks, as things stand.", sooner);
+        return planned is not null ? new(Local(planned.At), planned.ChannelId, planned.Why ?? "Date and time set by a person.", sooner) : new(null, null, "Not within 26 weeks, as things stand.", sooner);
 
-        SettledPlaceView? Sooner(Instant before)
+        ScheduledPlaceView? Sooner(Instant before)
         {
             if (input.Bank.FirstOrDefault(p => p.Id == id) is not { } post) return null;
             Booking booking = new(input, now);
-            Delivery? first = booking.ChannelsOf(post).Select(c => booking.SoonerSettled(post, c, before)).OfType<Delivery>().MinBy(d => d.At);
-            return first is null ? null : SettledPlaceView.Of(first, input);
+            Delivery? first = booking.ChannelsOf(post).Select(c => booking.SoonerScheduled(post, c, before)).OfType<Delivery>().MinBy(d => d.At);
+            return first is null ? null : ScheduledPlaceView.Of(first, input);
         }
 
         LocalDateTime Local(Instant at) => at.InZone(workspace.Zone).LocalDateTime;

@@ -13,7 +13,7 @@ namespace AbleLark.Server.LineUps;
 /// <summary>What several acts on the line-up write; the caller saves.</summary>
 internal static class PlanWriting
 {
-    /// <summary>The workspace as it is now, locked until the transaction ends: one process at a time settles or books in it.</summary>
+    /// <summary>The workspace as it is now, locked until the transaction ends: one process at a time schedules or books in it.</summary>
     public static async Task<Workspace> LockWorkspaceAsync(this LarkDb db, Id<Workspace> id, CancellationToken cancellation)
     {
         Workspace workspace = await db.Workspaces.FromSql($"select * from workspaces where id = {id.Value} for update").SingleAsync(cancellation);
@@ -31,13 +31,13 @@ internal static class PlanWriting
     }
 
     /// <summary>Fixes the posts that a place would send, on the channels that have none given; every other channel keeps what a person gave it.</summary>
-    public static void FixAsProjected(this Decision decision, Place place) => decision.Fix(place.Picks
+    public static void PickAsProjected(this Decision decision, LineUpPlace place) => decision.Pick(place.Picks
         .Where(p => p.PostId is not null && decision.Posts.All(g => g.ChannelId != p.ChannelId)).Select(p => (p.ChannelId, p.PostId!.Value)));
 
     /// <summary>Fixes posts on their channels, in place of what was given there before.</summary>
-    public static void Fix(this Decision decision, IEnumerable<(Id<Channel> Channel, Id<Post> Post)> posts)
+    public static void Pick(this Decision decision, IEnumerable<(Id<Channel> Channel, Id<Post> Post)> posts)
     {
-        List<GivenPost> given = [.. posts.Select(p => new GivenPost(p.Channel, p.Post, IsFixed: true))];
+        List<GivenPost> given = [.. posts.Select(p => new GivenPost(p.Channel, p.Post, IsPicked: true))];
         decision.Posts = [.. decision.Posts.Where(old => given.All(g => g.ChannelId != old.ChannelId)), .. given];
     }
 

@@ -17,10 +17,10 @@ public sealed record PauseView(Id<Pause> Id, Paused What, Guid Target, LocalDate
 
 /// <param name="Target">Identity of the slot, category or channel; null for the workspace.</param>
 /// <param name="From">Null: today.</param>
-/// <param name="To">Last day of rest; null: until somebody ends it.</param>
+/// <param name="To">Last day of the pause; null: until somebody ends it.</param>
 public sealed record PauseRequest(Paused What, Guid? Target = null, LocalDate? From = null, LocalDate? To = null);
 
-/// <summary>Resting a slot, a category, a channel, or everything.</summary>
+/// <summary>Pausing a slot, a category, a channel, or all sending.</summary>
 public static class PauseEndpoints
 {
     public static void MapPauses(this RouteGroupBuilder workspace)
@@ -46,7 +46,7 @@ public static class PauseEndpoints
         Guid target = request.What == Paused.Workspace ? workspaceId.Value : request.Target ?? throw ProblemException.BadInput("Say what is to rest.");
         string name = await NameAsync(workspaceId, request.What, target, db, cancellation) ?? throw ProblemException.NotFound("What is to rest");
         if (await db.Pauses.AnyAsync(p => p.WorkspaceId == workspaceId && p.What == request.What && p.Target == target && (p.To == null || p.To >= from), cancellation))
-            throw ProblemException.Conflict($"{name} rests already, or is going to. End that pause first.");
+            throw ProblemException.Conflict($"{name} is paused already, or is going to be. End that pause first.");
         db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Paused {name}");
         Pause pause = new() { WorkspaceId = workspaceId, Id = Id<Pause>.New(), What = request.What, Target = target, From = from, To = request.To };
         db.Pauses.Add(pause);

@@ -16,7 +16,7 @@ public static class OlderPosts
     private const int AtOnce = 500;
 
     /// <summary>
-    /// Gives each its hashes, once. One that was ready where its categories ask for approval has had its yes, so it gets an approval of what it says;
+    /// Gives each its hashes, once. One that was ready where its categories ask for approval has was approved, so it gets an approval of what it says;
     /// one that waits though no category asks was asked about by somebody.
     /// </summary>
     /// <returns>How many there were.</returns>
@@ -31,7 +31,7 @@ public static class OlderPosts
             {
                 List<Id<MediaFile>> ids = [.. own.SelectMany(p => p.Content.AllPictures()).Distinct()];
                 Dictionary<Id<MediaFile>, MediaFile> pictures = await db.Media.AsNoTracking().Where(m => m.WorkspaceId == own.Key && ids.Contains(m.Id)).ToDictionaryAsync(m => m.Id, cancellation);
-                List<Category> asking = [.. (await db.Categories.AsNoTracking().Where(c => c.WorkspaceId == own.Key).ToListAsync(cancellation)).Where(c => c.NeedsSignOff)];
+                List<Category> asking = [.. (await db.Categories.AsNoTracking().Where(c => c.WorkspaceId == own.Key).ToListAsync(cancellation)).Where(c => c.NeedsApproval)];
                 foreach (Post post in own) BringUpToDate(post, asking.Exists(c => post.HasCategory(c.Id)), pictures, networks, now, db);
             }
             await db.SaveChangesAsync(cancellation);
@@ -46,6 +46,6 @@ public static class OlderPosts
         post.Hashes = PostChecking.Hashes(checks, pictures.Values);
         if (post.Stage == Stage.Ready && categoryAsks)
             db.Approvals.Add(new() { WorkspaceId = post.WorkspaceId, Id = Id<Approval>.New(), PostId = post.Id, Version = post.Version, At = now, Hashes = post.Hashes });
-        else if (post.Stage == Stage.AwaitingYes && !categoryAsks) post.AskForApproval();
+        else if (post.Stage == Stage.WaitingForApproval && !categoryAsks) post.AskForApproval();
     }
 }

@@ -33,7 +33,7 @@ public static class PostEndpoints
         workspace.MapGet("/posts/{id}", ShowAsync).Needs(Right.View);
         workspace.MapPut("/posts/{id}", SaveAsync).Needs(Right.Write);
         workspace.MapDelete("/posts/{id}", RemoveAsync).Needs(Right.Write);
-        workspace.MapPost("/posts/{id}/yes", YesAsync).Needs(Right.Approve);
+        workspace.MapPost("/posts/{id}/approve", ApproveAsync).Needs(Right.Approve);
         workspace.MapPost("/posts/{id}/send-back", SendBackAsync).Needs(Right.Approve);
     }
 
@@ -47,7 +47,7 @@ public static class PostEndpoints
         if (category is { } c) posts = posts.Where(p => p.CategoryId == c);
         if (stage is { Value: var s }) posts = posts.Where(p => p.Stage == s);
         // A client sees what is planned and what waits for them, not what is being written.
-        if (http.Role() == Role.Client) posts = posts.Where(p => p.Stage == Stage.Ready || p.Stage == Stage.AwaitingYes);
+        if (http.Role() == Role.Client) posts = posts.Where(p => p.Stage == Stage.Ready || p.Stage == Stage.WaitingForApproval);
         if (sentBack is { } back) posts = posts.Where(p => (p.SentBack != null) == back);
         int total = await posts.CountAsync(cancellation);
         List<Post> found = await posts.OrderByDescending(p => p.AddedAt ?? Instant.MaxValue).ThenBy(p => p.AddedOrder).ThenByDescending(p => p.Id).Take(MostListed).ToListAsync(cancellation);
@@ -130,17 +130,17 @@ public static class PostEndpoints
         return await ViewAsync(post, db, checking, cancellation);
     }
 
-    /// <summary>A yes to the post in the version that was read, with all its variants and wordings.</summary>
-    private static async Task<PostView> YesAsync(
+    /// <summary>Approves the post in the version that was read, with all its variants and wordings.</summary>
+    private static async Task<PostView> ApproveAsync(
         Id<Workspace> workspaceId, Id<Post> id, [FromHeader(Name = "If-Match")] string? ifMatch, HttpContext http, LarkDb db, BusinessClock clock, PostChecking checking, CancellationToken cancellation)
     {
         Post post = await FindAsync(workspaceId, id, db, cancellation);
         if (!int.TryParse(ifMatch?.Trim('"'), out int version)) throw ProblemException.BadInput("Say in If-Match which version of the post you read.");
-        if (post.Stage != Stage.AwaitingYes) throw ProblemException.Conflict("This post isn't waiting for a yes.");
+        if (post.Stage != Stage.WaitingForApproval) throw ProblemException.Conflict("This post isn't waiting for approval.");
         if (version != post.Version) throw ProblemException.Outdated("The post was changed since you read it. Read it again, then approve it.");
         string why = await WhyOwnAsync(post, http.PersonId(), db, cancellation);
         Instant now = await clock.NowAsync(cancellation);
-        db.BeginAct(workspaceId, http.PersonId(), now, $"Said yes to “{post.Title}”{why}");
+        db.BeginAct(workspaceId, http.PersonId(), now, $"Approved “{post.Title}”{why}");
         db.Approvals.Add(post.Approve(http.PersonId(), now));
         await db.ReconsiderAsync(workspaceId, [post], now, cancellation);
         post.Version++;
@@ -167,7 +167,7 @@ public static class PostEndpoints
         string note = (request.Note ?? "").Trim();
         if (note.Length == 0) throw ProblemException.BadInput("Say what is asked for, so that whoever writes it knows what to change.");
         if (note.Length > LongestNote) throw ProblemException.BadInput($"The note has {note.Length} characters; {LongestNote} is the most.");
-        if (post.Stage != Stage.AwaitingYes) throw ProblemException.Conflict("This post isn't waiting for a yes.");
+        if (post.Stage != Stage.WaitingForApproval) throw ProblemException.Conflict("This post isn't waiting for approval.");
         db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Sent “{post.Title}” back");
         post.SendBack(note);
         post.Version++;
@@ -223,13 +223,13 @@ public static class PostEndpoints
         bool changed = isNew || !post.Content.Same(content);
         // Whoever may approve and makes it ready asks nobody but its categories; others' work waits, and so does what they leave as it waits.
         bool asks = needsOthers && (changed || !wasReady || post.AsksForApproval);
-        bool categoryAsks = categories.Any(c => c.NeedsSignOff && post.HasCategory(c.Id));
+        bool categoryAsks = categories.Any(c => c.NeedsApproval && post.HasCategory(c.Id));
         // Saved as it waits: for whom it waits stays as it is. Otherwise somebody asks for it now.
-        if (edit.Stage == Stage.AwaitingYes) asks |= post.Stage != Stage.AwaitingYes || post.AsksForApproval || !categoryAsks;
-        if (edit.Stage is Stage.Ready or Stage.AwaitingYes) post.MakeReady(categoryAsks, asks);
+        if (edit.Stage == Stage.WaitingForApproval) asks |= post.Stage != Stage.WaitingForApproval || post.AsksForApproval || !categoryAsks;
+        if (edit.Stage is Stage.Ready or Stage.WaitingForApproval) post.MakeReady(categoryAsks, asks);
         else post.PutBackTo(edit.Stage);
         if (!isNew) await db.ReconsiderAsync(post.WorkspaceId, [post], now, cancellation);
-        if (post.Stage is Stage.Ready or Stage.AwaitingYes) post.AddedAt ??= now;
+        if (post.Stage is Stage.Ready or Stage.WaitingForApproval) post.AddedAt ??= now;
         post.Content = content;
         post.Version++;
         if (changed) db.PostVersions.Add(new() { WorkspaceId = post.WorkspaceId, PostId = post.Id, Number = post.Version, Content = content, MadeAt = now, MadeBy = person });

@@ -33,7 +33,7 @@ public static class PostPlanning
         List<Id<Channel>> wanted = request.Channels is { Count: > 0 } given
             ? await db.KnownChannelsAsync(workspaceId, given, cancellation)
             : [.. post.ChannelsOr(category)];
-        List<Channel> channels = await db.Channels.Where(c => c.WorkspaceId == workspaceId && wanted.Contains(c.Id)).OrderBy(c => c.Place).ToListAsync(cancellation);
+        List<Channel> channels = await db.Channels.Where(c => c.WorkspaceId == workspaceId && wanted.Contains(c.Id)).OrderBy(c => c.Position).ToListAsync(cancellation);
         if (channels.Count == 0) throw ProblemException.BadInput("Choose at least one channel: neither the post nor its category has any.");
 
         var act = db.BeginAct(workspaceId, http.PersonId(), now, $"Gave “{post.Title}” a time");
@@ -60,7 +60,7 @@ public static class PostPlanning
     }
 
     /// <summary>A delivery at an exact time.</summary>
-    internal static Delivery New(Workspace workspace, Id<Post> post, Id<Channel> channel, Instant at, int alternate = 0, Id<Delivery>? insteadOf = null, DeliveryState state = DeliveryState.Planned)
+    internal static Delivery New(Workspace workspace, Id<Post> post, Id<Channel> channel, Instant at, int wording = 0, Id<Delivery>? insteadOf = null, DeliveryState state = DeliveryState.Planned)
     {
         LocalDateTime local = at.InZone(workspace.Zone).LocalDateTime;
         return new()
@@ -72,7 +72,7 @@ public static class PostPlanning
             At = at,
             LocalDate = local.Date,
             LocalTime = local.TimeOfDay,
-            Alternate = alternate,
+            Wording = wording,
             InsteadOf = insteadOf,
             State = state,
         };

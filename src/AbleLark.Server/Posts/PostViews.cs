@@ -13,7 +13,7 @@ namespace AbleLark.Server.Posts;
 /// <param name="Blocked">Networks that it goes to and that can't take it, each with what keeps it out.</param>
 /// <param name="SentBack">What was asked for when it was sent back.</param>
 /// <param name="LastSent">When it last went out on any channel.</param>
-/// <param name="NextPlanned">The next settled or exact time.</param>
+/// <param name="NextPlanned">The next scheduled or exact time.</param>
 public sealed record PostLine(
     Id<Post> Id, string Title, Id<Category> CategoryId, Stage Stage, Lifespan Lifespan, bool InRotation, string Excerpt,
     Guid? PictureId, Instant? AddedAt, IReadOnlyDictionary<string, string> Blocked, int TimesSent, Instant? LastSent, Instant? NextPlanned, string? SentBack, int Version);
@@ -39,16 +39,16 @@ public sealed record PostEdit(
 
 /// <summary>How the content stands with one network.</summary>
 /// <param name="Text">What would be sent.</param>
-/// <param name="AlternateBlocks">For each alternate, what keeps it from this network; null: it can go.</param>
+/// <param name="WordingBlocks">For each wording, what keeps it from this network; null: it can go.</param>
 /// <param name="Approved">True: every wording has approval here. False: some of it waits. Null: none is needed.</param>
-/// <param name="OverflowAt">Place in <paramref name="Text"/>, in UTF-16 units, where the limit falls.</param>
+/// <param name="OverflowAt">LineUpPlace in <paramref name="Text"/>, in UTF-16 units, where the limit falls.</param>
 public sealed record NetworkCheck(
     string Network, bool Fits, int Units, int Limit, int? OverflowAt, string Text, string? CardLink, Guid? PictureId,
-    IReadOnlyList<TextPart> Parts, IReadOnlyList<FindingView> Findings, IReadOnlyList<string?> AlternateBlocks, bool? Approved);
+    IReadOnlyList<TextPart> Parts, IReadOnlyList<FindingView> Findings, IReadOnlyList<string?> WordingBlocks, bool? Approved);
 
-public sealed record FindingView(FindingCode Code, bool Blocks, string Place, string Words)
+public sealed record FindingView(FindingCode Code, bool Blocks, string Field, string Words)
 {
-    public static FindingView Of(Finding f) => new(f.Code, f.Blocks, f.Place, f.Words);
+    public static FindingView Of(Finding f) => new(f.Code, f.Blocks, f.Field, f.Words);
 }
 
 public sealed record PostDelivery(

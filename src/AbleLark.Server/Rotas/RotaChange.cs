@@ -11,14 +11,14 @@ using NodaTime;
 namespace AbleLark.Server.Rotas;
 
 /// <summary>
-/// What saving a rota does, beyond its slots, to what people decided and what is settled. A slot whose dates change ends after
-/// what is settled and has a successor, which takes over the decisions about dates that still occur.
+/// What saving a rota does, beyond its slots, to what people decided and what is scheduled. A slot whose dates change ends after
+/// what is scheduled and has a successor, which takes over the decisions about dates that still occur.
 /// </summary>
 internal sealed class RotaChange
 {
     /// <param name="Wanted">Null: the slot ends.</param>
-    /// <param name="LastSettled">Last date on which something is settled from it; null: nothing ahead is.</param>
-    private sealed record SlotChange(Slot Slot, SlotEdit? Wanted, LocalDate? LastSettled);
+    /// <param name="LastScheduled">Last date on which something is scheduled from it; null: nothing ahead is.</param>
+    private sealed record SlotChange(Slot Slot, SlotEdit? Wanted, LocalDate? LastScheduled);
 
     private readonly LarkDb _db;
     private readonly RotaEdits _edits;
@@ -26,15 +26,15 @@ internal sealed class RotaChange
     private readonly Instant _now;
     private readonly List<SlotChange> _changes = [];
     private readonly ILookup<Id<Slot>, Decision> _decisions;
-    private readonly ILookup<Id<Slot>, Delivery> _settled;
+    private readonly ILookup<Id<Slot>, Delivery> _scheduled;
 
-    private RotaChange(LarkDb db, RotaEdits edits, Rota rota, RotaEdit edit, Instant now, List<Decision> decisions, List<Delivery> settled)
+    private RotaChange(LarkDb db, RotaEdits edits, Rota rota, RotaEdit edit, Instant now, List<Decision> decisions, List<Delivery> scheduled)
     {
         (_db, _edits, _rota, _now) = (db, edits, rota, now);
         _decisions = decisions.ToLookup(d => d.SlotId);
-        _settled = settled.ToLookup(d => d.SlotId!.Value);
+        _scheduled = scheduled.ToLookup(d => d.SlotId!.Value);
         Dictionary<Id<Slot>, SlotEdit> wanted = edit.Slots.Where(e => e.Id is not null).ToDictionary(e => e.Id!.Value);
-        foreach (Slot slot in Present(rota, edits)) _changes.Add(new(slot, wanted.GetValueOrDefault(slot.Id), _settled[slot.Id].Any() ? _settled[slot.Id].Max(d => d.SlotDate!.Value) : null));
+        foreach (Slot slot in Present(rota, edits)) _changes.Add(new(slot, wanted.GetValueOrDefault(slot.Id), _scheduled[slot.Id].Any() ? _scheduled[slot.Id].Max(d => d.SlotDate!.Value) : null));
     }
 
     /// <param name="rota">With its slots.</param>
@@ -42,22 +42,22 @@ internal sealed class RotaChange
     {
         List<Id<Slot>> ids = [.. Present(rota, edits).Select(s => s.Id)];
         List<Decision> decisions = await db.Decisions.Where(d => d.WorkspaceId == rota.WorkspaceId && ids.Contains(d.SlotId) && d.Date >= edits.Today).OrderBy(d => d.Date).ToListAsync(cancellation);
-        List<Delivery> settled = await db.Deliveries.Where(d => d.WorkspaceId == rota.WorkspaceId && d.SlotId != null && ids.Contains(d.SlotId.Value) && d.SlotDate >= edits.Today).ToListAsync(cancellation);
-        return new(db, edits, rota, edit, now, decisions, settled);
+        List<Delivery> scheduled = await db.Deliveries.Where(d => d.WorkspaceId == rota.WorkspaceId && d.SlotId != null && ids.Contains(d.SlotId.Value) && d.SlotDate >= edits.Today).ToListAsync(cancellation);
+        return new(db, edits, rota, edit, now, decisions, scheduled);
     }
 
     /// <summary>What a person has to know before it is done.</summary>
     public RotaConsequences Consequences =>
         new([.. Orphans().Select(o => new Orphan(o.Slot.Id, o.Decision.Date, Words(o.Slot, o.Decision), o.Decision.Posts.Count))], Elsewhere().Count());
 
-    /// <summary>Changes the rota's slots, and with them decisions and settled deliveries; the caller saves.</summary>
+    /// <summary>Changes the rota's slots, and with them decisions and scheduled deliveries; the caller saves.</summary>
     /// <returns>The decisions that were dropped, in words.</returns>
     public async Task<List<string>> DoAsync(RotaEdit edit, CancellationToken cancellation)
     {
         List<(Slot Slot, Decision Decision)> orphans = [.. Orphans()];
-        if (edit.MovesSettled) foreach ((Delivery delivery, LocalDateTime local, Instant at) in Elsewhere().ToList()) delivery.MoveTo(at, local);
+        if (edit.MovesScheduled) foreach ((Delivery delivery, LocalDateTime local, Instant at) in Elsewhere().ToList()) delivery.MoveTo(at, local);
         if (edit.KeepsOrphans) await KeepAsync(orphans, cancellation);
-        int place = _rota.Slots.Count == 0 ? 0 : _rota.Slots.Max(s => s.Place) + 1;
+        int place = _rota.Slots.Count == 0 ? 0 : _rota.Slots.Max(s => s.Position) + 1;
         foreach (SlotChange change in _changes)
         {
             if (change.Wanted is null) change.Slot.RemovedAt = _now;
@@ -75,7 +75,7 @@ internal sealed class RotaChange
     private Slot New(SlotEdit edit, int place)
     {
         Slot slot = _edits.NewSlot(_rota.Id, edit);
-        slot.Place = place;
+        slot.Position = place;
         _edits.Fill(slot, edit);
         return slot;
     }
@@ -84,10 +84,10 @@ internal sealed class RotaChange
     {
         Slot slot = change.Slot;
         Slot successor = Successor(change, wanted, place);
-        if (change.LastSettled is { } last) slot.To = last;
+        if (change.LastScheduled is { } last) slot.To = last;
         else slot.RemovedAt = _now;
         _db.Slots.Add(successor);
-        foreach (Decision decision in _decisions[slot.Id].Where(d => !(d.Date <= change.LastSettled) && successor.ComesRoundOn(d.Date)).ToList())
+        foreach (Decision decision in _decisions[slot.Id].Where(d => !(d.Date <= change.LastScheduled) && successor.ComesRoundOn(d.Date)).ToList())
         {
             _db.Decisions.Remove(decision);
             _db.Decisions.Add(new() { WorkspaceId = slot.WorkspaceId, Id = Id<Decision>.New(), SlotId = successor.Id, Date = decision.Date, IsSkipped = decision.IsSkipped, MovedTo = decision.MovedTo, Note = decision.Note, Posts = decision.Posts });
@@ -98,7 +98,7 @@ internal sealed class RotaChange
     {
         bool bothByWeeks = wanted.Rhythm == Rhythm.Weeks && change.Slot.Rhythm == Rhythm.Weeks;
         Slot successor = New(wanted with { Anchor = wanted.Anchor ?? (bothByWeeks ? change.Slot.Anchor : null) }, place);
-        if (change.LastSettled is { } last && !(successor.From > last)) successor.From = last.PlusDays(1);
+        if (change.LastScheduled is { } last && !(successor.From > last)) successor.From = last.PlusDays(1);
         return successor;
     }
 
@@ -110,17 +110,17 @@ internal sealed class RotaChange
             bool ends = change.Wanted is null;
             if (!ends && !RotaEdits.ChangesDates(change.Slot, change.Wanted!)) continue;
             Slot? successor = ends ? null : Successor(change, change.Wanted!, 0);
-            HashSet<LocalDate> settled = [.. _settled[change.Slot.Id].Select(d => d.SlotDate!.Value)];
-            foreach (Decision decision in _decisions[change.Slot.Id].Where(d => !settled.Contains(d.Date) && (ends || !(d.Date <= change.LastSettled)) && successor?.ComesRoundOn(d.Date) != true)) yield return (change.Slot, decision);
+            HashSet<LocalDate> scheduled = [.. _scheduled[change.Slot.Id].Select(d => d.SlotDate!.Value)];
+            foreach (Decision decision in _decisions[change.Slot.Id].Where(d => !scheduled.Contains(d.Date) && (ends || !(d.Date <= change.LastScheduled)) && successor?.ComesRoundOn(d.Date) != true)) yield return (change.Slot, decision);
         }
     }
 
-    /// <summary>Settled deliveries that would be at another time by the slot's new one.</summary>
+    /// <summary>Scheduled deliveries that would be at another time by the slot's new one.</summary>
     private IEnumerable<(Delivery Delivery, LocalDateTime Local, Instant At)> Elsewhere()
     {
         foreach (SlotChange change in _changes.Where(c => c.Wanted is not null && c.Wanted.Time != c.Slot.Time))
         {
-            foreach (Delivery delivery in _settled[change.Slot.Id].Where(d => d.MayMove()))
+            foreach (Delivery delivery in _scheduled[change.Slot.Id].Where(d => d.MayMove()))
             {
                 // One that a person moved by itself stays where it was put.
                 if (Occurrences.InstantOf(delivery.SlotDate!.Value, change.Slot.Time, _rota.Zone) != delivery.At) continue;

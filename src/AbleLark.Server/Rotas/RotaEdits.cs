@@ -36,14 +36,14 @@ public sealed record RotaEdits(Workspace Workspace, LocalDate Today, HashSet<Id<
         CheckNamedOnce(edit);
         if (edit.Slots.Count > WorkspaceLimits.Slots) throw ProblemException.BadInput($"The rota has {edit.Slots.Count} slots; {WorkspaceLimits.Slots} is the most for the whole workspace. Take some out.");
         if (edit.To < edit.From) throw ProblemException.BadInput("The rota's last date lies before its first. Swap them.");
-        if (edit.StandsInFor is { } other)
+        if (edit.Replaces is { } other)
         {
             if (!Rotas.Contains(other) || other == rota.Id) throw ProblemException.BadInput("The rota to stand in for isn't here. Choose another.");
-            if (edit.From is null || edit.To is null) throw ProblemException.BadInput("A rota that stands in for another needs a first and a last date.");
+            if (edit.From is null || edit.To is null) throw ProblemException.BadInput("A rota that replaces another needs a first and a last date.");
         }
         rota.Name = Inputs.Name(edit.Name, "the rota");
         rota.Zone = edit.Zone is null ? Workspace.Zone : Zones.Find(edit.Zone) ?? throw ProblemException.BadInput($"There is no time zone “{edit.Zone}”. Choose one such as Europe/Dublin.");
-        (rota.From, rota.To, rota.StandsInFor) = (edit.From, edit.To, edit.StandsInFor);
+        (rota.From, rota.To, rota.Replaces) = (edit.From, edit.To, edit.Replaces);
     }
 
     /// <summary>Checks a slot, and takes it over.</summary>
@@ -97,7 +97,7 @@ public sealed record RotaEdits(Workspace Workspace, LocalDate Today, HashSet<Id<
         foreach (SlotEdit wanted in edit.Slots)
         {
             Slot? was = present?.Slots.SingleOrDefault(s => s.Id == wanted.Id);
-            Slot slot = new() { WorkspaceId = Workspace.Id, Id = was?.Id ?? Id<Slot>.New(), RotaId = rota.Id, Days = [], Time = default, Categories = [], Channels = [], Anchor = was?.Anchor ?? NewSlot(rota.Id, wanted).Anchor, Place = was?.Place ?? 100_000 + place++ };
+            Slot slot = new() { WorkspaceId = Workspace.Id, Id = was?.Id ?? Id<Slot>.New(), RotaId = rota.Id, Days = [], Time = default, Categories = [], Channels = [], Anchor = was?.Anchor ?? NewSlot(rota.Id, wanted).Anchor, Position = was?.Position ?? 100_000 + place++ };
             Fill(slot, wanted);
             rota.Slots.Add(slot);
         }
@@ -109,6 +109,6 @@ public sealed record RotaEdits(Workspace Workspace, LocalDate Today, HashSet<Id<
         Occurrences.Next(rota, s, Today, 3));
 
     public RotaView View(Rota rota) => new(
-        rota.Id, rota.Version, rota.Name, rota.Zone.Id, rota.From, rota.To, rota.StandsInFor,
-        [.. rota.Slots.Where(s => s.RemovedAt is null && !(s.To < Today)).OrderBy(s => s.Time).ThenBy(s => s.Place).Select(s => View(rota, s))]);
+        rota.Id, rota.Version, rota.Name, rota.Zone.Id, rota.From, rota.To, rota.Replaces,
+        [.. rota.Slots.Where(s => s.RemovedAt is null && !(s.To < Today)).OrderBy(s => s.Time).ThenBy(s => s.Position).Select(s => View(rota, s))]);
 }

@@ -50,7 +50,7 @@ public static class RotaEndpoints
         for (int i = 0; i < edit.Slots.Count; i++)
         {
             Slot slot = edits.NewSlot(rota.Id, edit.Slots[i]);
-            slot.Place = i;
+            slot.Position = i;
             edits.Fill(slot, edit.Slots[i]);
             rota.Slots.Add(slot);
         }
@@ -80,7 +80,7 @@ public static class RotaEndpoints
         return new(act.Id.Value, edits.View(rota), orphans);
     }
 
-    /// <summary>What saving a rota would do to decisions and to what is settled: to be answered before it is done.</summary>
+    /// <summary>What saving a rota would do to decisions and to what is scheduled: to be answered before it is done.</summary>
     private static async Task<RotaConsequences> ConsequencesAsync(Id<Workspace> workspaceId, Id<Rota> id, RotaEdit edit, LarkDb db, BusinessClock clock, CancellationToken cancellation) =>
         (await ChangeAsync(workspaceId, await FindAsync(workspaceId, id, db, cancellation), edit, db, clock, cancellation)).Change.Consequences;
 
@@ -110,7 +110,7 @@ public static class RotaEndpoints
         RotaEdits edits = await EditsAsync(workspaceId, db, clock, cancellation);
         Rota rota = await db.Rotas.Include(r => r.Slots).Where(r => r.WorkspaceId == workspaceId && r.RemovedAt == null).OrderBy(r => r.Rank).FirstAsync(cancellation);
         Slot slot = edits.NewSlot(rota.Id, edit);
-        slot.Place = 1 + (rota.Slots.Count == 0 ? 0 : rota.Slots.Max(s => s.Place));
+        slot.Position = 1 + (rota.Slots.Count == 0 ? 0 : rota.Slots.Max(s => s.Position));
         edits.Fill(slot, edit);
         db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Added a slot at {slot.Time:HH:mm}");
         db.Slots.Add(slot);
@@ -119,7 +119,7 @@ public static class RotaEndpoints
         return edits.View(rota, slot);
     }
 
-    /// <summary>Ends the slot. What has been settled from it stays.</summary>
+    /// <summary>Ends the slot. What has been scheduled from it stays.</summary>
     private static async Task<ActDone> RemoveSlotAsync(Id<Workspace> workspaceId, Id<Slot> id, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
     {
         (Rota rota, Slot slot) = await FindSlotAsync(workspaceId, id, db, cancellation);

@@ -23,23 +23,23 @@ public sealed record SlotEdit(
 
 /// <param name="Version">Give it back when you save.</param>
 public sealed record RotaView(
-    Id<Rota> Id, int Version, string Name, string Zone, LocalDate? From, LocalDate? To, Id<Rota>? StandsInFor, IReadOnlyList<SlotView> Slots);
+    Id<Rota> Id, int Version, string Name, string Zone, LocalDate? From, LocalDate? To, Id<Rota>? Replaces, IReadOnlyList<SlotView> Slots);
 
 /// <summary>A rota as somebody wants it, with all its slots: those that are left out end.</summary>
 /// <param name="Zone">Null: the workspace's.</param>
 /// <param name="Version">The version it was changed from; null for a new one.</param>
 /// <param name="KeepsOrphans">True: posts that were given to places which no longer occur are kept, as exact times; false: they are dropped.</param>
-/// <param name="MovesSettled">True: settled deliveries of a slot move to its new time; false: they stay.</param>
+/// <param name="MovesScheduled">True: scheduled deliveries of a slot move to its new time; false: they stay.</param>
 public sealed record RotaEdit(
-    string Name, IReadOnlyList<SlotEdit> Slots, LocalDate? From = null, LocalDate? To = null, Id<Rota>? StandsInFor = null, string? Zone = null, int? Version = null,
-    bool KeepsOrphans = false, bool MovesSettled = false);
+    string Name, IReadOnlyList<SlotEdit> Slots, LocalDate? From = null, LocalDate? To = null, Id<Rota>? Replaces = null, string? Zone = null, int? Version = null,
+    bool KeepsOrphans = false, bool MovesScheduled = false);
 
 /// <summary>A decision about a date that would no longer occur.</summary>
 /// <param name="Posts">Posts given to it, which can be kept as exact times.</param>
 public sealed record Orphan(Id<Slot> SlotId, LocalDate Date, string Words, int Posts);
 
-/// <param name="Settled">Settled deliveries that stay at their slot's old time unless they are moved too.</param>
-public sealed record RotaConsequences(IReadOnlyList<Orphan> Orphans, int Settled);
+/// <param name="Scheduled">Scheduled deliveries that stay at their slot's old time unless they are moved too.</param>
+public sealed record RotaConsequences(IReadOnlyList<Orphan> Orphans, int Scheduled);
 
 /// <param name="Orphans">Decisions on dates that no longer occur; they were dropped, and come back with undo.</param>
 public sealed record RotaSaved(Guid ChangeSetId, RotaView Rota, IReadOnlyList<string> Orphans);

@@ -12,11 +12,11 @@ namespace AbleLark.Server.Workspaces;
 /// <param name="Now">Business time.</param>
 /// <param name="Today">Local date in the workspace's zone.</param>
 public sealed record WorkspaceView(
-    Id<Workspace> Id, string Slug, string Name, string Zone, int SettleHours, int LateMinutes, int StaleAbovePercent, bool AllowsOwnApproval, Instant Now, LocalDate Today, LocalTime LocalTime);
+    Id<Workspace> Id, string Slug, string Name, string Zone, int ScheduleAheadHours, int LateMinutes, int WarnAboveRepeatsPercent, bool AllowsOwnApproval, Instant Now, LocalDate Today, LocalTime LocalTime);
 
-/// <param name="StaleAbovePercent">Share of repeats above which a channel looks stale, 1 to 100.</param>
+/// <param name="WarnAboveRepeatsPercent">Share of repeats above which a channel has too many repeats, 1 to 100.</param>
 /// <param name="AllowsOwnApproval">True: whoever changed a post last may approve it as well. Null: as it is.</param>
-public sealed record WorkspaceEdit(string Name, string Zone, int SettleHours, int LateMinutes, int StaleAbovePercent = 60, bool? AllowsOwnApproval = null);
+public sealed record WorkspaceEdit(string Name, string Zone, int ScheduleAheadHours, int LateMinutes, int WarnAboveRepeatsPercent = 60, bool? AllowsOwnApproval = null);
 
 /// <summary>One workspace's settings.</summary>
 public static class WorkspaceEndpoints
@@ -37,16 +37,16 @@ public static class WorkspaceEndpoints
         Instant now = await clock.NowAsync(cancellation);
         string name = Inputs.Name(edit.Name, "the workspace");
         DateTimeZone zone = Zones.Find(edit.Zone) ?? throw ProblemException.BadInput($"There is no time zone “{edit.Zone}”. Choose one such as Europe/Dublin.");
-        if (edit.SettleHours is < 1 or > 336) throw ProblemException.BadInput("The settle time lies between 1 hour and 14 days (336 hours).");
+        if (edit.ScheduleAheadHours is < 1 or > 336) throw ProblemException.BadInput("The schedule time lies between 1 hour and 14 days (336 hours).");
         if (edit.LateMinutes is < 1 or > 1440) throw ProblemException.BadInput("A delivery may be late by 1 minute to 24 hours (1440 minutes).");
-        if (edit.StaleAbovePercent is < 1 or > 100) throw ProblemException.BadInput("A channel looks stale above a share of repeats between 1 and 100 %.");
+        if (edit.WarnAboveRepeatsPercent is < 1 or > 100) throw ProblemException.BadInput("A channel has too many repeats above a share of repeats between 1 and 100 %.");
         db.BeginAct(workspaceId, http.PersonId(), now, $"Changed the settings of {name}");
         bool moved = workspace.Zone.Id != zone.Id;
         (workspace.Name, workspace.Zone) = (name, zone);
-        workspace.SettleTime = Duration.FromHours(edit.SettleHours);
+        workspace.ScheduleAhead = Duration.FromHours(edit.ScheduleAheadHours);
         workspace.LateAfter = Duration.FromMinutes(edit.LateMinutes);
         workspace.AllowsOwnApproval = edit.AllowsOwnApproval ?? workspace.AllowsOwnApproval;
-        workspace.StaleAbove = edit.StaleAbovePercent / 100.0;
+        workspace.WarnAboveRepeats = edit.WarnAboveRepeatsPercent / 100.0;
         if (moved)
         {
             // The standing rota is read in the workspace's zone and goes with it.
@@ -59,6 +59,6 @@ public static class WorkspaceEndpoints
     private static WorkspaceView View(Workspace w, Instant now)
     {
         LocalDateTime local = now.InZone(w.Zone).LocalDateTime;
-        return new(w.Id, w.Slug, w.Name, w.Zone.Id, (int)w.SettleTime.TotalHours, (int)w.LateAfter.TotalMinutes, (int)Math.Round(w.StaleAbove * 100), w.AllowsOwnApproval, now, local.Date, local.TimeOfDay);
+        return new(w.Id, w.Slug, w.Name, w.Zone.Id, (int)w.ScheduleAhead.TotalHours, (int)w.LateAfter.TotalMinutes, (int)Math.Round(w.WarnAboveRepeats * 100), w.AllowsOwnApproval, now, local.Date, local.TimeOfDay);
     }
 }

@@ -22,7 +22,7 @@ public sealed class DeliveryStateTests
     [Fact]
     public void Only_what_is_being_sent_or_was_posted_by_hand_becomes_sent()
     {
-        Assert.Equal([DeliveryState.Sending, DeliveryState.Unsure, DeliveryState.ByHand], All.Where(from => from.MayBecome(DeliveryState.Sent)));
+        Assert.Equal([DeliveryState.Sending, DeliveryState.MayHaveGoneOut, DeliveryState.PostItYourself], All.Where(from => from.MayBecome(DeliveryState.Sent)));
     }
 
     [Fact]
@@ -34,8 +34,8 @@ public sealed class DeliveryStateTests
     [Fact]
     public void A_lost_answer_is_never_sent_again_by_itself()
     {
-        Assert.False(DeliveryState.Unsure.MayBecome(DeliveryState.Sending));
-        Assert.False(DeliveryState.Unsure.MayBecome(DeliveryState.Planned));
+        Assert.False(DeliveryState.MayHaveGoneOut.MayBecome(DeliveryState.Sending));
+        Assert.False(DeliveryState.MayHaveGoneOut.MayBecome(DeliveryState.Planned));
     }
 
     [Fact]
@@ -49,8 +49,8 @@ public sealed class DeliveryStateTests
     [Theory]
     [InlineData(DeliveryState.Sending)]
     [InlineData(DeliveryState.Sent)]
-    [InlineData(DeliveryState.Unsure)]
-    [InlineData(DeliveryState.ByHand)]
+    [InlineData(DeliveryState.MayHaveGoneOut)]
+    [InlineData(DeliveryState.PostItYourself)]
     public void Taking_back_never_changes_what_was_or_may_have_been_sent(DeliveryState state)
     {
         Delivery delivery = In(state, Now + Duration.FromHours(1));
@@ -74,13 +74,13 @@ public sealed class DeliveryStateTests
     [Fact]
     public void Only_a_person_sends_again_or_has_looked_for_what_may_have_gone_out()
     {
-        Delivery again = In(DeliveryState.Unsure, Now - Duration.FromHours(1));
+        Delivery again = In(DeliveryState.MayHaveGoneOut, Now - Duration.FromHours(1));
         again.SendAgain(Now, Now.InUtc().LocalDateTime);
         Assert.Equal((DeliveryState.Planned, Now), (again.State, again.At));
-        Delivery looked = In(DeliveryState.Unsure, Now);
+        Delivery looked = In(DeliveryState.MayHaveGoneOut, Now);
         looked.LookAgain();
         Assert.Equal((DeliveryState.Sending, true), (looked.State, looked.LookUpOnly));
-        foreach (DeliveryState state in All.Where(s => s != DeliveryState.Unsure))
+        foreach (DeliveryState state in All.Where(s => s != DeliveryState.MayHaveGoneOut))
         {
             Assert.Throws<InvalidOperationException>(() => In(state, Now).SendAgain(Now, Now.InUtc().LocalDateTime));
             Assert.Throws<InvalidOperationException>(() => In(state, Now).LookAgain());

@@ -52,7 +52,7 @@ public sealed class ImportSheetTests
         Assert.Equal(new LocalDate(2026, 3, 25), Row($"\"{date}\"", "9:00").When?.Date);
     }
 
-    // Source: calendar. 25 Nov 2013 was a Monday: a weekday that says otherwise shows a mistyped year.
+    // Source: calendar. 14 Mar 2022 was a Monday, 25 Mar 2026 a Wednesday: a weekday that says otherwise shows a mistyped year.
     [Fact]
     public void A_weekday_that_contradicts_the_date_is_found()
     {

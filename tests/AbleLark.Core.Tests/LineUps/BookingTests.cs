@@ -27,22 +27,22 @@ public sealed class BookingTests
     }
 
     [Fact]
-    public void The_next_open_place_is_the_earliest_that_nothing_is_booked_fixed_or_settled_in()
+    public void The_next_open_place_is_the_earliest_that_nothing_is_booked_picked_or_scheduled_in()
     {
         _scene.Delivery(_posts[1], _channel, _scene.At(Day(0), new(9, 0)), DeliveryState.Planned, _slot);
-        Give(Day(2), _posts[2], isFixed: false);
-        Give(Day(4), _posts[3], isFixed: true);
-        BookingMove move = Assert.Single(Plan(_posts[0], BookingKind.NextOpen).Moves);
+        Give(Day(2), _posts[2], isPicked: false);
+        Give(Day(4), _posts[3], isPicked: true);
+        BookingMove move = Assert.Single(Plan(_posts[0], BookingKind.FirstFree).Moves);
         Assert.Equal((_posts[0].Id, null, Day(7)), (move.PostId, move.From, move.To!.Key.Date));
     }
 
     [Fact]
-    public void The_next_place_moves_bookings_on_by_one_each_and_leaves_fixed_ones()
+    public void The_next_place_moves_bookings_on_by_one_each_and_leaves_picked_ones()
     {
-        Give(Day(0), _posts[1], isFixed: false);
-        Give(Day(2), _posts[3], isFixed: true);
-        Give(Day(4), _posts[2], isFixed: false);
-        IReadOnlyList<BookingMove> moves = Plan(_posts[0], BookingKind.Next).Moves;
+        Give(Day(0), _posts[1], isPicked: false);
+        Give(Day(2), _posts[3], isPicked: true);
+        Give(Day(4), _posts[2], isPicked: false);
+        IReadOnlyList<BookingMove> moves = Plan(_posts[0], BookingKind.VeryNext).Moves;
         Assert.Equal([("Post 0", null, Day(0)), ("Post 1", Day(0), Day(4)), ("Post 2", Day(4), Day(7))], moves.Select(m => (_scene.Bank.Single(p => p.Id == m.PostId).Title, m.From?.Key.Date, m.To!.Key.Date)));
         // Nothing is done by looking.
         Assert.Equal(3, _scene.Decisions.Count);
@@ -51,15 +51,15 @@ public sealed class BookingTests
     [Fact]
     public void Booking_again_moves_the_booking_and_whoever_is_displaced_may_have_what_it_leaves()
     {
-        Give(Day(0), _posts[1], isFixed: false);
-        Give(Day(4), _posts[0], isFixed: false);
-        IReadOnlyList<BookingMove> moves = Plan(_posts[0], BookingKind.Next).Moves;
+        Give(Day(0), _posts[1], isPicked: false);
+        Give(Day(4), _posts[0], isPicked: false);
+        IReadOnlyList<BookingMove> moves = Plan(_posts[0], BookingKind.VeryNext).Moves;
         Assert.Equal([("Post 0", Day(4), Day(0)), ("Post 1", Day(0), Day(2))], moves.Select(m => (_scene.Bank.Single(p => p.Id == m.PostId).Title, m.From!.Key.Date, m.To!.Key.Date)));
-        Give(Day(2), _posts[2], isFixed: true);
-        moves = Plan(_posts[0], BookingKind.Next).Moves;
+        Give(Day(2), _posts[2], isPicked: true);
+        moves = Plan(_posts[0], BookingKind.VeryNext).Moves;
         Assert.Equal([("Post 0", Day(4), Day(0)), ("Post 1", Day(0), Day(4))], moves.Select(m => (_scene.Bank.Single(p => p.Id == m.PostId).Title, m.From!.Key.Date, m.To!.Key.Date)));
         // The first free place lies behind the one that it has: it stays.
-        BookingMove stays = Assert.Single(Plan(_posts[0], BookingKind.NextOpen).Moves);
+        BookingMove stays = Assert.Single(Plan(_posts[0], BookingKind.FirstFree).Moves);
         Assert.Equal((null, Day(4)), (stays.From, stays.To!.Key.Date));
     }
 
@@ -71,8 +71,8 @@ public sealed class BookingTests
         once.To = Day(0);
         Post both = _scene.Post(_category, p => p.FurtherCategories = [other.Id]);
         Post displaced = _scene.Post(other);
-        _scene.Decide(once, Day(0), d => d.Posts = [new(_channel.Id, displaced.Id, IsFixed: false)]);
-        IReadOnlyList<BookingMove> moves = Plan(both, BookingKind.Next).Moves;
+        _scene.Decide(once, Day(0), d => d.Posts = [new(_channel.Id, displaced.Id, IsPicked: false)]);
+        IReadOnlyList<BookingMove> moves = Plan(both, BookingKind.VeryNext).Moves;
         Assert.Equal([(both.Id, once.Id), (displaced.Id, (Id<Slot>?)null)], moves.Select(m => (m.PostId, m.To?.Key.SlotId ?? (m.From is null ? once.Id : null))));
         Assert.Null(moves[1].To);
     }
@@ -82,9 +82,9 @@ public sealed class BookingTests
     {
         _scene.Slot(null, new(7, 0), [Tuesday], _channel);
         _scene.Decide(_slot, Day(0), d => d.IsSkipped = true);
-        Assert.Equal(Day(1), Plan(_posts[0], BookingKind.NextOpen).Moves.Single().To!.Key.Date);
+        Assert.Equal(Day(1), Plan(_posts[0], BookingKind.FirstFree).Moves.Single().To!.Key.Date);
         _scene.Rest(Pauses.Paused.Channel, _channel.Id.Value, Day(0), Day(6));
-        Assert.Equal(Day(7), Plan(_posts[0], BookingKind.NextOpen).Moves.Single().To!.Key.Date);
+        Assert.Equal(Day(7), Plan(_posts[0], BookingKind.FirstFree).Moves.Single().To!.Key.Date);
     }
 
     [Fact]
@@ -98,32 +98,32 @@ public sealed class BookingTests
             p.Channels = [_channel.Id, jot.Id, second.Id];
             p.Fits["jot"] = new("It is too long.", "print");
         });
-        BookingPlan plan = Plan(post, BookingKind.NextOpen);
+        BookingPlan plan = Plan(post, BookingKind.FirstFree);
         Assert.Equal([(_channel.Id, Day(0)), (second.Id, Day(6))], plan.Moves.Select(m => (m.ChannelId, m.To!.Key.Date)));
         Assert.Equal([new(jot.Id, Rule.Fit)], plan.Without);
         post.Fits["jot"] = new(null, "print");
         // It could go there, but no slot ever does.
-        Assert.Equal([new(jot.Id, null)], Plan(post, BookingKind.NextOpen).Without);
+        Assert.Equal([new(jot.Id, null)], Plan(post, BookingKind.FirstFree).Without);
     }
 
     [Fact]
-    public void A_settled_place_that_comes_sooner_is_offered_unless_the_post_has_one_itself()
+    public void A_scheduled_place_that_comes_sooner_is_offered_unless_the_post_has_one_itself()
     {
-        Delivery settled = _scene.Delivery(_posts[1], _channel, _scene.At(Day(0), new(9, 0)), DeliveryState.Planned, _slot);
-        Assert.Equal([settled], Plan(_posts[0], BookingKind.Next).Sooner);
-        Assert.Empty(Plan(_posts[1], BookingKind.Next).Sooner);
-        Assert.Empty(Plan(_scene.Post(_scene.Category(_channel)), BookingKind.Next).Sooner);
+        Delivery scheduled = _scene.Delivery(_posts[1], _channel, _scene.At(Day(0), new(9, 0)), DeliveryState.Planned, _slot);
+        Assert.Equal([scheduled], Plan(_posts[0], BookingKind.VeryNext).Sooner);
+        Assert.Empty(Plan(_posts[1], BookingKind.VeryNext).Sooner);
+        Assert.Empty(Plan(_scene.Post(_scene.Category(_channel)), BookingKind.VeryNext).Sooner);
         // Inside its gap it wants none of it.
         _scene.Delivery(_posts[0], _channel, _scene.At(Day(-3), new(9, 0)), DeliveryState.Sent);
         _posts[0].GapDays = 4;
-        Assert.Empty(Plan(_posts[0], BookingKind.Next).Sooner);
+        Assert.Empty(Plan(_posts[0], BookingKind.VeryNext).Sooner);
         _posts[0].GapDays = 3;
-        Assert.Equal([settled], Plan(_posts[0], BookingKind.Next).Sooner);
+        Assert.Equal([scheduled], Plan(_posts[0], BookingKind.VeryNext).Sooner);
         _scene.Deliveries[0].State = DeliveryState.Sent;
-        Assert.Empty(Plan(_posts[0], BookingKind.Next).Sooner);
+        Assert.Empty(Plan(_posts[0], BookingKind.VeryNext).Sooner);
     }
 
-    /// <summary>On a thousand random workspaces: no place is given twice, none that is settled or fixed, nobody is lost, and applying the plan gives what it says.</summary>
+    /// <summary>On a thousand random workspaces: no place is given twice, none that is scheduled or fixed, nobody is lost, and applying the plan gives what it says.</summary>
     [Fact]
     public void What_is_booked_is_there_and_nobody_displaced_is_lost()
     {
@@ -133,7 +133,7 @@ public sealed class BookingTests
             Random chance = new(seed);
             Scene scene = RandomScenes.Build(chance, 1 + chance.Next(4), 1 + chance.Next(7), chance.Next(20));
             (LineUpInput input, Instant now) = (scene.Input(), scene.Now);
-            Post[] ready = [.. input.Bank.Where(p => p.Stage is Stage.Ready or Stage.AwaitingYes)];
+            Post[] ready = [.. input.Bank.Where(p => p.Stage is Stage.Ready or Stage.WaitingForApproval)];
             if (ready.Length == 0) continue;
             for (int round = 0; round < 3; round++)
             {
@@ -141,13 +141,13 @@ public sealed class BookingTests
                 BookingKind kind = (BookingKind)chance.Next(2);
                 BookingPlan plan = new Booking(input, now).Plan(post, kind);
                 var given = Given(input);
-                Assert.All(plan.Moves, m => Assert.True(m.To is null || !given.TryGetValue((m.To.Key, m.ChannelId), out GivenPost? there) || (!there.IsFixed && (kind == BookingKind.Next || there.PostId == m.PostId)), $"seed {seed}"));
-                Assert.All(plan.Moves.Where(m => m.To is not null), m => Assert.DoesNotContain(input.Deliveries, d => d.Key == m.To!.Key && d.State != DeliveryState.StandBy));
+                Assert.All(plan.Moves, m => Assert.True(m.To is null || !given.TryGetValue((m.To.Key, m.ChannelId), out GivenPost? there) || (!there.IsPicked && (kind == BookingKind.VeryNext || there.PostId == m.PostId)), $"seed {seed}"));
+                Assert.All(plan.Moves.Where(m => m.To is not null), m => Assert.DoesNotContain(input.Deliveries, d => d.Key == m.To!.Key && d.State != DeliveryState.Substitute));
                 Assert.Equal(plan.Moves.Count, plan.Moves.Select(m => (m.ChannelId, m.To?.Key)).Distinct().Count());
                 input = input with { Decisions = Applied(input, plan) };
                 var after = Given(input);
                 Assert.All(plan.Moves.Where(m => m.To is not null), m => Assert.Equal(m.PostId, after[(m.To!.Key, m.ChannelId)].PostId));
-                int Promised(Dictionary<(OccurrenceKey, Id<Channel>), GivenPost> all, Id<Channel> channel) => all.Count(g => g.Key.Item2 == channel && g.Value.PostId == post.Id && !g.Value.IsFixed);
+                int Promised(Dictionary<(OccurrenceKey, Id<Channel>), GivenPost> all, Id<Channel> channel) => all.Count(g => g.Key.Item2 == channel && g.Value.PostId == post.Id && !g.Value.IsPicked);
                 Assert.All(plan.Moves.Where(m => m.PostId == post.Id), m => Assert.True(Promised(after, m.ChannelId) == 1, $"seed {seed}: the post has {Promised(after, m.ChannelId)} places"));
                 foreach (((OccurrenceKey key, Id<Channel> channel), GivenPost old) in given)
                 {
@@ -166,19 +166,19 @@ public sealed class BookingTests
     {
         Dictionary<OccurrenceKey, Decision> decisions = input.Decisions.ToDictionary(d => d.Key, d => new Decision { WorkspaceId = d.WorkspaceId, SlotId = d.SlotId, Date = d.Date, IsSkipped = d.IsSkipped, MovedTo = d.MovedTo, Posts = [.. d.Posts] });
         foreach ((OccurrenceKey left, Id<Channel> channel) in plan.Left)
-            decisions[left].Posts = [.. decisions[left].Posts.Where(p => p.ChannelId != channel || p.PostId != plan.Moves[0].PostId || p.IsFixed)];
+            decisions[left].Posts = [.. decisions[left].Posts.Where(p => p.ChannelId != channel || p.PostId != plan.Moves[0].PostId || p.IsPicked)];
         foreach (BookingMove move in plan.Moves.Where(m => m.To is not null))
         {
             OccurrenceKey key = move.To!.Key;
             if (!decisions.TryGetValue(key, out Decision? decision)) decisions[key] = decision = new() { WorkspaceId = input.Bank[0].WorkspaceId, SlotId = key.SlotId, Date = key.Date };
-            decision.Posts = [.. decision.Posts.Where(p => p.ChannelId != move.ChannelId), new(move.ChannelId, move.PostId, IsFixed: false)];
+            decision.Posts = [.. decision.Posts.Where(p => p.ChannelId != move.ChannelId), new(move.ChannelId, move.PostId, IsPicked: false)];
         }
         return [.. decisions.Values];
     }
 
     private BookingPlan Plan(Post post, BookingKind kind) => new Booking(_scene.Input(), _scene.Now).Plan(post, kind);
 
-    private void Give(LocalDate date, Post post, bool isFixed) => _scene.Decide(_slot, date, d => d.Posts = [new(_channel.Id, post.Id, isFixed)]);
+    private void Give(LocalDate date, Post post, bool isPicked) => _scene.Decide(_slot, date, d => d.Posts = [new(_channel.Id, post.Id, isPicked)]);
 
     private static LocalDate Day(int days) => Scene.Monday.PlusDays(days);
 }

@@ -31,39 +31,39 @@ public sealed class DecisionTests
     {
         _scene.Decide(_slot, Scene.Monday, d => d.IsSkipped = true);
         Assert.Equal(["–", "Post 2", "Post 1"], _scene.Titles(3));
-        Assert.Equal((PlaceState.Skipped, "Skipped by hand."), (_scene.Project(1)[0].State, _scene.Project(1)[0].Reason.Words));
+        Assert.Equal((PlaceState.Skipped, "Skipped by a person."), (_scene.Project(1)[0].State, _scene.Project(1)[0].Reason.Words));
     }
 
     [Fact]
     public void A_moved_occurrence_keeps_its_key_and_goes_out_at_its_new_time()
     {
         _scene.Decide(_slot, Scene.Monday, d => d.MovedTo = Scene.Monday.PlusDays(1) + new LocalTime(20, 0));
-        IReadOnlyList<Place> places = _scene.Project(2);
+        IReadOnlyList<LineUpPlace> places = _scene.Project(2);
         Assert.Equal([Scene.Monday.PlusDays(1), Scene.Monday], places.Select(p => p.Occurrence.Key.Date));
         Assert.Equal(_scene.At(Scene.Monday.PlusDays(1), new(20, 0)), places[1].Occurrence.At);
     }
 
     [Fact]
-    public void A_fixed_post_counts_as_planned_however_far_ahead()
+    public void A_picked_post_counts_as_planned_however_far_ahead()
     {
         _category.GapDays = 10;
-        Fix(Scene.Monday.PlusDays(8), _scene.Bank[2]);
+        Pick(Scene.Monday.PlusDays(8), _scene.Bank[2]);
         // Post 2 would be first, but its place in eight days keeps it away until then.
         Assert.Equal(["Post 1", "Post 0"], _scene.Titles(2));
-        Place place = _scene.Project(9)[8];
-        Assert.Equal(("Post 2", ReasonCode.Fixed), (_scene.PostIn(place)!.Title, place.Picks[0].Reason.Code));
+        LineUpPlace place = _scene.Project(9)[8];
+        Assert.Equal(("Post 2", ReasonCode.Picked), (_scene.PostIn(place)!.Title, place.Picks[0].Reason.Code));
     }
 
     [Fact]
-    public void A_fixed_post_needs_neither_gap_nor_rotation_but_has_to_be_ready()
+    public void A_picked_post_needs_neither_gap_nor_rotation_but_has_to_be_ready()
     {
         _category.GapDays = 30;
         _scene.Bank[0].InRotation = false;
-        Fix(Scene.Monday, _scene.Bank[0]);
-        Fix(Scene.Monday.PlusDays(1), _scene.Bank[0]);
+        Pick(Scene.Monday, _scene.Bank[0]);
+        Pick(Scene.Monday.PlusDays(1), _scene.Bank[0]);
         Assert.Equal(["Post 0", "Post 0", "Post 2"], _scene.Titles(3));
         _scene.Bank[0].PutBackTo(Stage.Draft);
-        Place place = _scene.Project(1)[0];
+        LineUpPlace place = _scene.Project(1)[0];
         Assert.Equal((null, "The post given to this place can't go: not ready. Rotation leaves the place to you."), (_scene.PostIn(place), place.Picks[0].Reason.Words));
     }
 
@@ -89,7 +89,7 @@ public sealed class DecisionTests
     }
 
     [Fact]
-    public void Everything_rests_while_the_workspace_is_held()
+    public void Nothing_goes_while_all_sending_is_stopped()
     {
         _scene.Rest(Paused.Workspace, Guid.NewGuid(), Scene.Monday);
         Assert.All(_scene.Project(7), p => Assert.Equal(ReasonCode.WorkspacePaused, p.Reason.Code));
@@ -102,10 +102,10 @@ public sealed class DecisionTests
         _scene.Post(_category, p => p.To = Scene.Monday.PlusDays(1));
         var ranked = LineUp.CandidatesFor(_scene.Input(), _scene.Now, new(_slot.Id, Scene.Monday.PlusDays(2)))!;
         // Post 3 and Post 2 go on Monday and Tuesday; on Wednesday Post 0 is the only new one.
-        Assert.Equal([("Post 0", null), ("Post 2", null), ("Post 1", (Rule?)Rule.Stage), ("Post 3", Rule.Lifespan)], ranked.Select(r => (r.Post.Title, r.Struck)));
+        Assert.Equal([("Post 0", null), ("Post 2", null), ("Post 1", (Rule?)Rule.Stage), ("Post 3", Rule.Lifespan)], ranked.Select(r => (r.Post.Title, r.ExcludedBy)));
         Assert.Equal(_scene.Titles(3)[2], ranked[0].Post.Title);
         Assert.Null(LineUp.CandidatesFor(_scene.Input(), _scene.Now, new(new(Guid.NewGuid()), Scene.Monday)));
     }
 
-    private void Fix(LocalDate date, Post post) => _scene.Decide(_slot, date, d => d.Posts = [new(_channel.Id, post.Id, true)]);
+    private void Pick(LocalDate date, Post post) => _scene.Decide(_slot, date, d => d.Posts = [new(_channel.Id, post.Id, true)]);
 }

@@ -51,7 +51,7 @@ public sealed class LineUpProperties
     {
         Scenes.Sample(scene =>
         {
-            IReadOnlyList<Place> shorter = scene.Project(14);
+            IReadOnlyList<LineUpPlace> shorter = scene.Project(14);
             return Written(shorter) == Written([.. scene.Project(Days).Take(shorter.Count)]);
         });
     }
@@ -69,7 +69,7 @@ public sealed class LineUpProperties
     [Fact]
     public void Only_ready_posts_in_rotation_that_fit_are_sent()
     {
-        Scenes.Sample(scene => Sendings(scene).All(s => s.Post is { Stage: Stage.Ready or Stage.AwaitingYes, InRotation: true } && s.Post.Fits[s.Network].Fits));
+        Scenes.Sample(scene => Sendings(scene).All(s => s.Post is { Stage: Stage.Ready or Stage.WaitingForApproval, InRotation: true } && s.Post.Fits[s.Network].Fits));
     }
 
     private sealed record Sending(Post Post, string Text, Id<Channel> Channel, string Network, LocalDate Date);
@@ -84,10 +84,10 @@ public sealed class LineUpProperties
                where pick.PostId is not null && !pick.IsGiven
                let post = scene.Bank.Single(p => p.Id == pick.PostId)
                let fit = post.Fits[networks[pick.ChannelId]]
-               select new Sending(post, pick.Alternate == 0 ? fit.Print! : fit.Alternates![pick.Alternate - 1].Print!, pick.ChannelId, networks[pick.ChannelId], place.Occurrence.At.InZone(scene.Zone).Date),
+               select new Sending(post, pick.Wording == 0 ? fit.TextFingerprint! : fit.Wordings![pick.Wording - 1].TextFingerprint!, pick.ChannelId, networks[pick.ChannelId], place.Occurrence.At.InZone(scene.Zone).Date),
         ];
     }
 
-    private static string Written(IReadOnlyList<Place> places) =>
+    private static string Written(IReadOnlyList<LineUpPlace> places) =>
         string.Join('\n', places.Select(p => $"{p.Occurrence.Key} {string.Join(',', p.Picks.Select(k => $"{k.ChannelId}={k.PostId}:{k.Reason.Words}"))}"));
 }

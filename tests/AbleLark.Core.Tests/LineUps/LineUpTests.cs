@@ -113,7 +113,7 @@ public sealed class LineUpTests
         _scene.Slot(category, Nine, [Monday, Tuesday], one, two);
         _scene.Post(category);
         _scene.Post(category);
-        IReadOnlyList<Place> places = _scene.Project();
+        IReadOnlyList<LineUpPlace> places = _scene.Project();
         Assert.Equal([one.Id, two.Id], places.Select(p => p.Picks.Single(k => k.PostId is not null).ChannelId));
         Assert.All(places, p => Assert.Contains(p.Picks, k => k.Reason.Code == ReasonCode.OneAccount));
     }
@@ -146,12 +146,12 @@ public sealed class LineUpTests
     {
         (_, Channel channel) = OneLine(posts: 3);
         _scene.Delivery(_scene.Bank[0], channel, _scene.Now - Duration.FromDays(1), DeliveryState.Missed);
-        Place first = _scene.Project(1)[0];
+        LineUpPlace first = _scene.Project(1)[0];
         Assert.Equal((ReasonCode.Front, "Post 0"), (first.Reason.Code, _scene.PostIn(first)!.Title));
     }
 
     [Fact]
-    public void What_is_settled_stays_and_a_cancelled_place_is_not_filled_again()
+    public void What_is_scheduled_stays_and_a_cancelled_place_is_not_filled_again()
     {
         Channel channel = _scene.Channel("hearth");
         Category category = _scene.Category(channel);
@@ -235,7 +235,7 @@ public sealed class LineUpTests
         Category category = scene.Category(open, gone);
         Post post = scene.Post(category);
         scene.Slot(category, new(9, 0), [IsoDayOfWeek.Monday], open, gone);
-        Place place = scene.Project(7).Single();
+        LineUpPlace place = scene.Project(7).Single();
         Assert.Equal(post.Id, place.Picks.Single(p => p.ChannelId == open.Id).PostId);
         Pick left = place.Picks.Single(p => p.ChannelId == gone.Id);
         Assert.Equal((null, "The channel is disconnected."), (left.PostId, left.Reason.Words));

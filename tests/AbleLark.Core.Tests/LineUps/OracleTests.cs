@@ -14,16 +14,16 @@ public sealed class OracleTests
         RandomScenes.All.Sample(scene =>
         {
             Instant until = scene.Now + Duration.FromDays(28);
-            foreach (bool withStandBys in new[] { false, true })
+            foreach (bool withSubstitutes in new[] { false, true })
             {
-                var plain = new PlainRotation(scene.Input(), scene.Now, withStandBys).Run(until);
-                IReadOnlyList<Place> places = LineUp.Project(scene.Input(), scene.Now, until, withStandBys);
+                var plain = new PlainRotation(scene.Input(), scene.Now, withSubstitutes).Run(until);
+                IReadOnlyList<LineUpPlace> places = LineUp.Project(scene.Input(), scene.Now, until, withSubstitutes);
                 Assert.Equal(plain.Select(p => $"{p.Key.SlotId} {p.Key.Date} {string.Join(',', p.Gets.Values.Select(Words))}"), places.Select(p => Words(scene, p)));
             }
         }, iter: 3000);
     }
 
-    /// <summary>What follows a place is the same whether it is scheduled already or not: ring, rounds, stand-bys and limits are read from deliveries as from the projection.</summary>
+    /// <summary>What follows a place is the same whether it is scheduled already or not: ring, rounds, substitutes and limits are read from deliveries as from the projection.</summary>
     [Fact]
     public void Scheduling_early_changes_nothing_after_it()
     {
@@ -31,17 +31,17 @@ public sealed class OracleTests
         {
             Instant middle = scene.At(Scene.Monday.PlusDays(days), LocalTime.Midnight);
             Instant until = scene.Now + Duration.FromDays(28);
-            string[] before = [.. LineUp.Project(scene.Input(), scene.Now, until, withStandBys: true).Where(p => p.Occurrence.At >= middle).Select(p => Words(scene, p))];
-            scene.Schedule(LineUp.Project(scene.Input(), scene.Now, middle, withStandBys: true));
-            string[] after = [.. LineUp.Project(scene.Input(), scene.Now, until, withStandBys: true).Where(p => p.Occurrence.At >= middle).Select(p => Words(scene, p))];
+            string[] before = [.. LineUp.Project(scene.Input(), scene.Now, until, withSubstitutes: true).Where(p => p.Occurrence.At >= middle).Select(p => Words(scene, p))];
+            scene.Schedule(LineUp.Project(scene.Input(), scene.Now, middle, withSubstitutes: true));
+            string[] after = [.. LineUp.Project(scene.Input(), scene.Now, until, withSubstitutes: true).Where(p => p.Occurrence.At >= middle).Select(p => Words(scene, p))];
             Assert.Equal(before, after);
         }, iter: 2000);
     }
 
-    private static string Words(Scene scene, Place place) => $"{place.Occurrence.Key.SlotId} {place.Occurrence.Key.Date} {string.Join(',', place.Picks.Select(k => Words(scene, k)))}";
+    private static string Words(Scene scene, LineUpPlace place) => $"{place.Occurrence.Key.SlotId} {place.Occurrence.Key.Date} {string.Join(',', place.Picks.Select(k => Words(scene, k)))}";
 
     private static string Words(Scene scene, Pick? pick) => pick?.PostId is { } id
-        ? $"{scene.Bank.Single(p => p.Id == id).Title}:{pick.Alternate}{(pick.StandBy is { } standBy ? $"({Words(scene, standBy)})" : "")}" : "–";
+        ? $"{scene.Bank.Single(p => p.Id == id).Title}:{pick.Wording}{(pick.Substitute is { } substitute ? $"({Words(scene, substitute)})" : "")}" : "–";
 
-    private static string Words(PlainRotation.Given? given) => given is null ? "–" : $"{given.Post.Title}:{given.Wording}{(given.StandBy is { } standBy ? $"({Words(standBy)})" : "")}";
+    private static string Words(PlainRotation.Given? given) => given is null ? "–" : $"{given.Post.Title}:{given.Wording}{(given.Substitute is { } substitute ? $"({Words(substitute)})" : "")}";
 }

@@ -58,7 +58,7 @@ public sealed class OrderTests
     [Fact]
     public void A_strong_post_comes_up_to_four_times_as_often_as_a_weak_one_and_nothing_starves()
     {
-        (_, Channel channel) = Line(Order.GoodOnesOftener, posts: 8);
+        (_, Channel channel) = Line(Order.BetterOnesMoreOften, posts: 8);
         foreach (Post post in _scene.Bank) _scene.Scores[(post.Id, channel.Id)] = post == _scene.Bank[0] ? 2 : 0.5;
         string[] titles = _scene.Titles(200);
         int[] times = [.. _scene.Bank.Select(p => titles.Skip(8).Count(t => t == p.Title))];
@@ -102,47 +102,47 @@ public sealed class OrderTests
         _scene.Post(other);
         Assert.Equal(["Post 0", "Post 1", "Post 0", "Post 1"], _scene.Titles(4));
         _scene.Bank[1].PutBackTo(Stage.Draft);
-        Place second = _scene.Project(2)[1];
+        LineUpPlace second = _scene.Project(2)[1];
         Assert.Equal("Post 0", _scene.PostIn(second)!.Title);
         Assert.StartsWith("Category 1 had nothing to send.", second.Reason.Words, StringComparison.Ordinal);
     }
 
     [Fact]
-    public void A_rota_that_stands_in_replaces_the_other_in_its_window_only()
+    public void A_rota_that_replaces_another_does_so_the_other_in_its_window_only()
     {
         (Category category, Channel channel) = Line(Order.NewestFirst, posts: 9);
         Rota season = _scene.AnotherRota(Scene.Monday.PlusDays(1), Scene.Monday.PlusDays(2), _scene.Rota);
         _scene.SlotIn(season, category, new(18, 0), EveryDay, channel);
-        IReadOnlyList<Place> places = _scene.Project(4);
+        IReadOnlyList<LineUpPlace> places = _scene.Project(4);
         Assert.Equal([PlaceState.Open, PlaceState.Replaced, PlaceState.Open, PlaceState.Replaced, PlaceState.Open, PlaceState.Open], places.Select(p => p.State));
-        Assert.Equal("“Rota 0” stands in for this rota.", places[1].Reason.Words);
+        Assert.Equal("“Rota 0” replaces this rota.", places[1].Reason.Words);
     }
 
     [Fact]
-    public void Alternates_are_used_in_turn_and_pass_a_text_that_came_too_soon()
+    public void Wordings_are_used_in_turn_and_pass_a_text_that_came_too_soon()
     {
         (_, Channel channel) = Line(Order.NewestFirst, posts: 0, network: "jot");
         Category category = _scene.Input().Categories[0];
         _scene.Post(category, p => p.Fits["jot"] = new(null, "a", [new(null, "b"), new("Too long", "c")]));
-        IReadOnlyList<Place> places = _scene.Project(32);
+        IReadOnlyList<LineUpPlace> places = _scene.Project(32);
         // Two wordings of three can go, each again after thirty days.
-        Assert.Equal([(0, 0), (1, 1), (30, 0), (31, 1)], places.Select((p, day) => (day, Pick: p.Picks[0])).Where(x => x.Pick.PostId is not null).Select(x => (x.day, x.Pick.Alternate)));
+        Assert.Equal([(0, 0), (1, 1), (30, 0), (31, 1)], places.Select((p, day) => (day, Pick: p.Picks[0])).Where(x => x.Pick.PostId is not null).Select(x => (x.day, x.Pick.Wording)));
         Assert.Equal(channel.Id, places[0].Picks[0].ChannelId);
     }
 
     [Fact]
-    public void A_held_post_keeps_its_place_and_a_stand_by_is_chosen_without_it()
+    public void A_post_that_waits_keeps_its_place_and_a_substitute_is_chosen_without_it()
     {
         (Category category, _) = Line(Order.NewestFirst, posts: 2);
         _scene.Post(category, p => p.AskForApproval());
-        Place place = LineUp.Project(_scene.Input(), _scene.Now, _scene.Now + Duration.FromDays(1), withStandBys: true)[0];
-        Assert.Equal(("Post 2", true, "Post 1"), (_scene.PostIn(place)!.Title, place.Picks[0].IsHeld, _scene.Bank.Single(p => p.Id == place.Picks[0].StandBy!.PostId).Title));
+        LineUpPlace place = LineUp.Project(_scene.Input(), _scene.Now, _scene.Now + Duration.FromDays(1), withSubstitutes: true)[0];
+        Assert.Equal(("Post 2", true, "Post 1"), (_scene.PostIn(place)!.Title, place.Picks[0].IsWaiting, _scene.Bank.Single(p => p.Id == place.Picks[0].Substitute!.PostId).Title));
     }
 
     [Theory]
     [InlineData(Order.NewestFirst)]
     [InlineData(Order.OldestFirst)]
-    [InlineData(Order.LongestRested)]
+    [InlineData(Order.LongestSinceLastSent)]
     public void Of_several_moved_to_the_back_the_one_moved_latest_goes_last_whatever_the_order(Order order)
     {
         (_, Channel channel) = Line(order, posts: 3);
@@ -163,15 +163,15 @@ public sealed class OrderTests
     }
 
     [Fact]
-    public void A_stand_by_is_the_next_ready_post_however_many_held_ones_stand_before_it()
+    public void A_substitute_is_the_next_ready_post_however_many_waiting_ones_stand_before_it()
     {
         Channel channel = _scene.Channel("hearth");
         Category category = _scene.Category(channel);
         _scene.Slot(category, new(9, 0), [Monday], channel);
         Post ready = _scene.Post(category);
         for (int i = 0; i < 3; i++) _scene.Post(category, p => p.AskForApproval());
-        Place place = LineUp.Project(_scene.Input(), _scene.Now, _scene.Now + Duration.FromDays(1), withStandBys: true)[0];
-        Assert.Equal((true, ready.Id), (place.Picks[0].IsHeld, place.Picks[0].StandBy!.PostId));
-        Assert.Contains(new(Rule.Stage, 2), place.Picks[0].StandBy!.Reason.Counts!);
+        LineUpPlace place = LineUp.Project(_scene.Input(), _scene.Now, _scene.Now + Duration.FromDays(1), withSubstitutes: true)[0];
+        Assert.Equal((true, ready.Id), (place.Picks[0].IsWaiting, place.Picks[0].Substitute!.PostId));
+        Assert.Contains(new(Rule.Stage, 2), place.Picks[0].Substitute!.Reason.Counts!);
     }
 }

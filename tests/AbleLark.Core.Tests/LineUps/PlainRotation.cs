@@ -14,16 +14,16 @@ namespace AbleLark.Core.Tests.LineUps;
 /// The rotation, written plainly and slowly from the rules alone: lists, no numbers in place of names, nothing remembered that
 /// could be looked up again. It shares with the product only the data types, the list of occurrences and the draw of a round.
 /// </summary>
-internal sealed class PlainRotation(LineUpInput input, Instant now, bool withStandBys = false)
+internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSubstitutes = false)
 {
-    private sealed record Turn(Post Post, Channel Channel, Instant At, string? Text, int Wording, bool IsStandBy = false);
+    private sealed record Turn(Post Post, Channel Channel, Instant At, string? Text, int Wording, bool IsSubstitute = false);
 
     private sealed record Gift(Guid Line, Channel Channel, Post Post, Order Order, int? Round, Instant At);
 
     /// <summary>What an occurrence gives a channel.</summary>
     public sealed record Given(Post Post, int Wording)
     {
-        public Given? StandBy { get; set; }
+        public Given? Substitute { get; set; }
     }
 
     private sealed record Choice(Post Post, List<Post> Candidates, Guid Line, OrderRule Rule, bool PastGap, bool IsRings, bool OpensARound);
@@ -38,15 +38,15 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSta
     /// <summary>For each occurrence in order, what each of its channels gets; null for nothing.</summary>
     public List<(OccurrenceKey Key, Dictionary<Id<Channel>, Given?> Gets)> Run(Instant until)
     {
-        Dictionary<Id<Slot>, (int, int)> rank = input.Rotas.SelectMany(r => r.Slots.Select(s => (s.Id, r.Rank, s.Place))).ToDictionary(s => s.Id, s => (s.Rank, s.Place));
+        Dictionary<Id<Slot>, (int, int)> rank = input.Rotas.SelectMany(r => r.Slots.Select(s => (s.Id, r.Rank, s.Position))).ToDictionary(s => s.Id, s => (s.Rank, s.Position));
         foreach (Delivery d in input.Deliveries.OrderBy(d => d.At).ThenBy(d => d.SlotId is { } slot ? rank[slot] : default).Where(d => d.State is not (DeliveryState.Refused or DeliveryState.Missed or DeliveryState.Cancelled)))
         {
             Post post = input.Bank.Single(p => p.Id == d.PostId);
             Channel channel = input.Channels.Single(c => c.Id == d.ChannelId);
-            bool isStandBy = d.State == DeliveryState.StandBy;
-            _turns.Add(new(post, channel, d.At, Texts(post, channel)[d.Alternate], d.Alternate, isStandBy));
-            if (d.State is DeliveryState.Planned or DeliveryState.AwaitingYes or DeliveryState.StandBy or DeliveryState.Sending) _scheduled.Add((post, channel));
-            if (d.GivenBy is { } line && !isStandBy) _gifts.Add(new(line, channel, post, d.GivenInOrder!.Value, d.Round, d.At));
+            bool isSubstitute = d.State == DeliveryState.Substitute;
+            _turns.Add(new(post, channel, d.At, Texts(post, channel)[d.Wording], d.Wording, isSubstitute));
+            if (d.State is DeliveryState.Planned or DeliveryState.WaitingForApproval or DeliveryState.Substitute or DeliveryState.Sending) _scheduled.Add((post, channel));
+            if (d.DrawnBy is { } line && !isSubstitute) _gifts.Add(new(line, channel, post, d.DrawnInOrder!.Value, d.Round, d.At));
         }
         var occurrences = Occurrences.Between(input.Rotas, now, until, input.Decisions);
         foreach (Occurrence o in Occurrences.Between(input.Rotas, now, now + Duration.FromDays(400), input.Decisions))
@@ -80,16 +80,16 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSta
         while (empty.Count > 0)
         {
             if (Choose(o, empty, null) is not { } choice) break;
-            List<Channel> to = [.. empty.Where(c => Struck(o, choice.Post, c, choice.PastGap) is null)];
+            List<Channel> to = [.. empty.Where(c => ExcludedBy(o, choice.Post, c, choice.PastGap) is null)];
             to = [.. to.Where(c => !input.Networks[c.Network].OneAccountPerOccurrence || c == to.Where(x => x.Network == c.Network).OrderBy(LastOn).First())];
             List<(Channel Channel, int Wording, Gift? Gift)> given = Give(o, choice, to);
-            bool Waits(Channel c, int wording) => choice.Post.Stage == Stage.AwaitingYes && choice.Post.Fits[c.Network].Approved?.Contains(wording) != true;
-            if (withStandBys) Reserve(o, choice.Post, [.. given.Where(g => Waits(g.Channel, g.Wording)).Select(g => g.Channel)], gets, given);
+            bool Waits(Channel c, int wording) => choice.Post.Stage == Stage.WaitingForApproval && choice.Post.Fits[c.Network].Approved?.Contains(wording) != true;
+            if (withSubstitutes) Reserve(o, choice.Post, [.. given.Where(g => Waits(g.Channel, g.Wording)).Select(g => g.Channel)], gets, given);
             foreach ((Channel channel, int wording, Gift? gift) in given)
             {
-                Given? standBy = gets[channel.Id]?.StandBy;
-                gets[channel.Id] = new(choice.Post, wording) { StandBy = standBy };
-                Write(o, choice.Post, channel, wording, isStandBy: false);
+                Given? substitute = gets[channel.Id]?.Substitute;
+                gets[channel.Id] = new(choice.Post, wording) { Substitute = substitute };
+                Write(o, choice.Post, channel, wording, isSubstitute: false);
                 if (gift is not null) _gifts.Add(gift);
                 _here.Add((choice.Post, channel));
             }
@@ -122,24 +122,24 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSta
     {
         while (channels.Count > 0 && Choose(o, channels, waiting) is { } choice)
         {
-            var given = Give(o, choice, [.. channels.Where(c => Struck(o, choice.Post, c, false) is null)]);
+            var given = Give(o, choice, [.. channels.Where(c => ExcludedBy(o, choice.Post, c, false) is null)]);
             foreach ((Channel channel, int wording, _) in given)
             {
-                gets[channel.Id] = new(waiting, taken.Single(t => t.Channel == channel).Wording) { StandBy = new(choice.Post, wording) };
-                Write(o, choice.Post, channel, wording, isStandBy: true);
+                gets[channel.Id] = new(waiting, taken.Single(t => t.Channel == channel).Wording) { Substitute = new(choice.Post, wording) };
+                Write(o, choice.Post, channel, wording, isSubstitute: true);
             }
             channels = [.. channels.Except(given.Select(g => g.Channel))];
             if (!o.Slot.FillsEveryChannel) return;
         }
     }
 
-    private void Write(Occurrence o, Post post, Channel channel, int wording, bool isStandBy)
+    private void Write(Occurrence o, Post post, Channel channel, int wording, bool isSubstitute)
     {
-        _turns.Add(new(post, channel, o.At, Texts(post, channel)[wording], wording, isStandBy));
-        if (withStandBys) _scheduled.Add((post, channel));
+        _turns.Add(new(post, channel, o.At, Texts(post, channel)[wording], wording, isSubstitute));
+        if (withSubstitutes) _scheduled.Add((post, channel));
     }
 
-    /// <param name="waiting">Null for the post itself; else the post that waits, and a stand-by is chosen: ready, nowhere scheduled, inside its gap never.</param>
+    /// <param name="waiting">Null for the post itself; else the post that waits, and a substitute is chosen: ready, nowhere scheduled, inside its gap never.</param>
     private Choice? Choose(Occurrence o, List<Channel> wanted, Post? waiting)
     {
         Slot slot = o.Slot;
@@ -156,14 +156,14 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSta
             lines = [.. slot.Categories.Skip(turn).Concat(slot.Categories.Take(turn)).Select(id => open.SingleOrDefault(c => c.Id == id)).OfType<Category>()
                 .Select(c => (c.Id.Value, slot.Order ?? c.Order, input.Bank.Where(p => p.HasCategory(c.Id)).ToList()))];
         }
-        bool MayStandBy(Post p) => waiting is null || (p != waiting && p.Stage == Stage.Ready && !_scheduled.Any(s => s.Post == p && slot.Channels.Contains(s.Channel.Id)));
+        bool MaySubstitute(Post p) => waiting is null || (p != waiting && p.Stage == Stage.Ready && !_scheduled.Any(s => s.Post == p && slot.Channels.Contains(s.Channel.Id)));
         foreach (bool pastGap in waiting is null ? new[] { false, true } : [false])
         {
             foreach ((Guid line, OrderRule rule, List<Post> posts) in lines.Where(l => !pastGap || l.Rule.PastGap))
             {
                 List<Post> ofLine = [.. posts.Where(p => p.Stage != Stage.Idea)];
-                List<Post> candidates = [.. ofLine.Where(p => MayStandBy(p) && wanted.Any(c => Struck(o, p, c, pastGap) is null))];
-                if (candidates.Count > 0) return First(o, line, pastGap ? new(Order.LongestRested) : rule, ofLine, candidates) with { Rule = rule, PastGap = pastGap };
+                List<Post> candidates = [.. ofLine.Where(p => MaySubstitute(p) && wanted.Any(c => ExcludedBy(o, p, c, pastGap) is null))];
+                if (candidates.Count > 0) return First(o, line, pastGap ? new(Order.LongestSinceLastSent) : rule, ofLine, candidates) with { Rule = rule, PastGap = pastGap };
             }
         }
         return null;
@@ -200,14 +200,14 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSta
             return Chosen(first, WasGiven(line, Reading(o, first), first));
         }
         List<Post> rest = waiting;
-        bool newOnesFirst = rule.FreshFirst || rule.Order is Order.NewestFirst or Order.LongestRested or Order.GoodOnesOftener;
+        bool newOnesFirst = rule.FreshFirst || rule.Order is Order.NewestFirst or Order.LongestSinceLastSent or Order.BetterOnesMoreOften;
         List<Post> fresh = [.. rest.Where(p => newOnesFirst && Last(p) is null)];
         if (fresh.Count > 0) rest = fresh;
         List<Post> inOrder = rule.Order switch
         {
             Order.NewestFirst => [.. rest.OrderBy(p => Last(p) is null ? -p.AddedAt!.Value.ToUnixTimeTicks() : Last(p)!.Value.ToUnixTimeTicks()).ThenBy(p => p, ByAge)],
-            Order.LongestRested => [.. rest.OrderBy(p => Last(p) ?? Instant.MinValue).ThenBy(p => p, ByAge)],
-            Order.GoodOnesOftener => [.. rest.OrderByDescending(p => Last(p) is { } last ? Math.Max(0, (o.At - last).TotalTicks) * Score(o, p) : double.MaxValue).ThenBy(p => p, ByAge)],
+            Order.LongestSinceLastSent => [.. rest.OrderBy(p => Last(p) ?? Instant.MinValue).ThenBy(p => p, ByAge)],
+            Order.BetterOnesMoreOften => [.. rest.OrderByDescending(p => Last(p) is { } last ? Math.Max(0, (o.At - last).TotalTicks) * Score(o, p) : double.MaxValue).ThenBy(p => p, ByAge)],
             Order.OldestFirst => Ring(o, line, ofLine, rest),
             _ => [.. rest.OrderBy(p => WasGiven(line, Reading(o, p), p) ? 1 : 0)
                 .ThenBy(p => Shuffle.Mix(rule.Seed, line, Round(line, Reading(o, p)) + (WasGiven(line, Reading(o, p), p) ? 1 : 0), Shuffle.Of(p.Id.Value))).ThenBy(p => p, ByAge)],
@@ -248,11 +248,11 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSta
         return chosen.FirstOrDefault(c => p.Fits[c.Network].Fits && !IsClosed(c, o) && !HasOpenFailure(p, c) && Wording(o, p, c) >= 0) ?? chosen[0];
     }
 
-    private Rule? Struck(Occurrence o, Post p, Channel c, bool pastGap)
+    private Rule? ExcludedBy(Occurrence o, Post p, Channel c, bool pastGap)
     {
         LocalDate date = DateOf(o.At);
         List<Turn> line = [.. _turns.Where(t => t.Post == p && t.Channel == c)];
-        if (p.Stage is not (Stage.Ready or Stage.AwaitingYes)) return Rule.Stage;
+        if (p.Stage is not (Stage.Ready or Stage.WaitingForApproval)) return Rule.Stage;
         if (!p.InRotation) return Rule.LeftOut;
         if (date < p.From || date > p.To) return Rule.Lifespan;
         if (!IsChosen(p, c)) return Rule.ChannelChosen;
@@ -267,7 +267,7 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSta
         return HasOpenFailure(p, c) ? Rule.FailedDelivery : null;
     }
 
-    private bool HasOpenFailure(Post p, Channel c) => input.Deliveries.Any(d => d.PostId == p.Id && d.ChannelId == c.Id && d.State is DeliveryState.Refused or DeliveryState.Unsure && d.PostId == p.Id && d.ChannelId == c.Id && !d.DealtWith);
+    private bool HasOpenFailure(Post p, Channel c) => input.Deliveries.Any(d => d.PostId == p.Id && d.ChannelId == c.Id && d.State is DeliveryState.Refused or DeliveryState.MayHaveGoneOut && d.PostId == p.Id && d.ChannelId == c.Id && !d.DealtWith);
 
     private bool IsClosed(Channel c, Occurrence o) => IsPaused(Paused.Channel, c.Id.Value, o) || IsFull(c, o.At);
 
@@ -275,7 +275,7 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSta
     private static List<string?> Texts(Post p, Channel c)
     {
         NetworkFit fit = p.Fits[c.Network];
-        return fit.Alternates is not { Count: > 0 } alternates ? [fit.Print] : [fit.Block is null ? fit.Print : null, .. alternates.Select(a => a.Block is null ? a.Print : null)];
+        return fit.Wordings is not { Count: > 0 } wordings ? [fit.TextFingerprint] : [fit.Block is null ? fit.TextFingerprint : null, .. wordings.Select(a => a.Block is null ? a.TextFingerprint : null)];
     }
 
     private static int FirstWording(Post p, Channel c) => Math.Max(0, Texts(p, c).FindIndex(t => t is not null));
@@ -292,7 +292,7 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSta
 
     private bool IsFull(Channel c, Instant at)
     {
-        List<Turn> on = [.. _turns.Where(t => t.Channel == c && !t.IsStandBy)];
+        List<Turn> on = [.. _turns.Where(t => t.Channel == c && !t.IsSubstitute)];
         DateTimeZone zone = c.Zone ?? input.Zone;
         return (c.Spacing is { } spacing && on.Any(t => (t.At > at ? t.At - at : at - t.At) < spacing))
             || (c.DailyLimit is { } limit && on.Count(t => t.At.InZone(zone).Date == at.InZone(zone).Date) >= limit);
@@ -300,13 +300,13 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSta
 
     private bool IsChosen(Post p, Channel c) => p.ChannelsOr(input.Categories.Single(x => x.Id == p.CategoryId)).Contains(c.Id);
 
-    private bool MayBeGiven(Post p, Channel c) => p.Stage is Stage.Ready or Stage.AwaitingYes && IsChosen(p, c) && p.Fits[c.Network].Fits;
+    private bool MayBeGiven(Post p, Channel c) => p.Stage is Stage.Ready or Stage.WaitingForApproval && IsChosen(p, c) && p.Fits[c.Network].Fits;
 
     private bool Rests(Occurrence o) => o.ReplacedBy is not null || o.Decision?.IsSkipped == true || input.Pauses.Any(p => p.What == Paused.Workspace && p.HoldsOn(DateOf(o.At))) || IsPaused(Paused.Slot, o.Slot.Id.Value, o);
 
     private bool IsPaused(Paused what, Guid target, Occurrence o) => input.Pauses.Any(p => p.What == what && p.Target == target && p.HoldsOn(DateOf(o.At)));
 
-    private Instant LastOn(Channel c) => _turns.Where(t => t.Channel == c && !t.IsStandBy).Select(t => t.At).DefaultIfEmpty(Instant.MinValue).Max();
+    private Instant LastOn(Channel c) => _turns.Where(t => t.Channel == c && !t.IsSubstitute).Select(t => t.At).DefaultIfEmpty(Instant.MinValue).Max();
 
     private LocalDate DateOf(Instant at) => at.InZone(input.Zone).Date;
 

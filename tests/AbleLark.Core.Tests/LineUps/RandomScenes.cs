@@ -74,9 +74,9 @@ internal static class RandomScenes
         p.InRotation = chance.Next(8) != 0;
         p.Lifespan = chance.Next(8) switch { 0 or 1 => Lifespan.Once, 2 => Lifespan.OnceAltogether, _ => Lifespan.Evergreen };
         if (chance.Next(6) == 0) p.Fits["jot"] = new("Too long", "long");
-        if (chance.Next(5) == 0) p.Fits["jot"] = new(chance.Next(3) == 0 ? "Too long" : null, p.Fits["jot"].Print, [new(null, $"other {p.Title}"), new(chance.Next(2) == 0 ? "Too long" : null, $"third {p.Title}")]);
+        if (chance.Next(5) == 0) p.Fits["jot"] = new(chance.Next(3) == 0 ? "Too long" : null, p.Fits["jot"].TextFingerprint, [new(null, $"other {p.Title}"), new(chance.Next(2) == 0 ? "Too long" : null, $"third {p.Title}")]);
         if (chance.Next(4) == 0) p.Fits["jot"] = p.Fits["jot"] with { Approved = [chance.Next(3)] };
-        if (chance.Next(12) == 0) p.Fits["jot"] = p.Fits["jot"] with { Print = "the same words" };
+        if (chance.Next(12) == 0) p.Fits["jot"] = p.Fits["jot"] with { TextFingerprint = "the same words" };
         if (chance.Next(6) == 0) p.From = Scene.Monday.PlusDays(chance.Next(30));
         if (chance.Next(6) == 0) p.To = Scene.Monday.PlusDays(chance.Next(40));
         if (chance.Next(6) == 0) p.GapDays = chance.Next(1, 20);
@@ -95,7 +95,7 @@ internal static class RandomScenes
             Post post = scene.Bank[chance.Next(scene.Bank.Count)];
             if (post.Lifespan != Lifespan.Evergreen) continue;
             if (chance.Next(4) == 0) round++;
-            GivenBy? given = chance.Next(2) == 0 ? null : new(categories[chance.Next(3)].Id.Value, chance.Next(2) == 0 ? Order.OldestFirst : Order.Shuffled, round);
+            DrawnBy? given = chance.Next(2) == 0 ? null : new(categories[chance.Next(3)].Id.Value, chance.Next(2) == 0 ? Order.OldestFirst : Order.Shuffled, round);
             scene.Delivery(post, all[chance.Next(all.Length)], scene.Now - Duration.FromHours(1500 - (i * 60) - chance.Next(50)), states[chance.Next(states.Length)], dealtWith: chance.Next(2) == 0, given: given);
             if (chance.Next(6) == 0) scene.Delivery(scene.Bank[chance.Next(scene.Bank.Count)], all[chance.Next(all.Length)], scene.Now + Duration.FromHours(5 + chance.Next(800)), DeliveryState.Planned);
         }

@@ -41,7 +41,7 @@ public sealed class RotationRuleTests
         first.Spacing = Duration.FromHours(2);
         Post own = _scene.Post(_scene.Category(), p => p.InRotation = false);
         for (int day = 0; day < 8; day++) _scene.Delivery(own, first, _scene.At(Scene.Monday.PlusDays(day), new(9, 30)), DeliveryState.Planned);
-        IReadOnlyList<Place> places = _scene.Project(8);
+        IReadOnlyList<LineUpPlace> places = _scene.Project(8);
         Assert.All(places.Select(p => p.Picks.Single(k => k.ChannelId == second.Id).PostId).Chunk(4), round => Assert.Equal(4, round.Distinct().Count()));
     }
 
@@ -91,13 +91,13 @@ public sealed class RotationRuleTests
     }
 
     [Fact]
-    public void Scheduling_a_stand_by_moves_no_ring()
+    public void Scheduling_a_substitute_moves_no_ring()
     {
         Line(new(Order.OldestFirst), posts: 3);
         _scene.Bank[0].AskForApproval();
-        string[] Shown() => [.. LineUp.Project(_scene.Input(), _scene.Now, _scene.At(Scene.Monday.PlusDays(3), LocalTime.Midnight), withStandBys: true).Select(p => _scene.PostIn(p)!.Title)];
-        IReadOnlyList<Place> first = LineUp.Project(_scene.Input(), _scene.Now, _scene.Now + Duration.FromDays(1), withStandBys: true);
-        Assert.Equal("Post 1", StandBy(first[0])?.Title);
+        string[] Shown() => [.. LineUp.Project(_scene.Input(), _scene.Now, _scene.At(Scene.Monday.PlusDays(3), LocalTime.Midnight), withSubstitutes: true).Select(p => _scene.PostIn(p)!.Title)];
+        IReadOnlyList<LineUpPlace> first = LineUp.Project(_scene.Input(), _scene.Now, _scene.Now + Duration.FromDays(1), withSubstitutes: true);
+        Assert.Equal("Post 1", Substitute(first[0])?.Title);
         Assert.Equal(["Post 0", "Post 1", "Post 2"], Shown());
         _scene.Schedule(first);
         Assert.Equal(["Post 0", "Post 1", "Post 2"], Shown());
@@ -114,27 +114,27 @@ public sealed class RotationRuleTests
         Assert.Equal(["Post 2", "Post 1", "Post 2", "Post 3"], before);
     }
 
-    // ---- Stand-bys
+    // ---- Substitutes
 
     [Fact]
-    public void A_stand_by_takes_its_wordings_in_turn_and_passes_one_that_comes_too_soon()
+    public void A_substitute_takes_its_wordings_in_turn_and_passes_one_that_comes_too_soon()
     {
         (_, Channel channel) = Line(new(Order.OldestFirst), posts: 1, network: "jot");
         _scene.Bank[0].AskForApproval();
         Post other = _scene.Post(_scene.Input().Categories[0], p => p.Fits["jot"] = new(null, "a", [new(null, "b")]));
-        _scene.Delivery(other, channel, _scene.Now - Duration.FromDays(5), DeliveryState.Sent).Print = "a";
-        Assert.Equal((other.Id, 1), (StandByPick()!.PostId!.Value, StandByPick()!.Alternate));
+        _scene.Delivery(other, channel, _scene.Now - Duration.FromDays(5), DeliveryState.Sent).TextFingerprint = "a";
+        Assert.Equal((other.Id, 1), (SubstitutePick()!.PostId!.Value, SubstitutePick()!.Wording));
     }
 
     [Theory]
     [InlineData(-1)]
     [InlineData(5)]
-    public void A_stand_by_is_scheduled_on_no_channel_of_the_slot_before_or_after(int hours)
+    public void A_substitute_is_scheduled_on_no_channel_of_the_slot_before_or_after(int hours)
     {
         (_, Channel second, Category category) = TwoChannels(posts: 3);
         _scene.Post(category, p => p.AskForApproval());
         _scene.Delivery(_scene.Bank[2], second, _scene.At(Scene.Monday, new(9, 0)) + Duration.FromHours(hours), DeliveryState.Planned);
-        Assert.Equal("Post 1", StandBy(First())?.Title);
+        Assert.Equal("Post 1", Substitute(First())?.Title);
     }
 
     [Fact]
@@ -145,37 +145,37 @@ public sealed class RotationRuleTests
         _scene.Slot(other, new(8, 0), EveryDay, second);
         Post early = _scene.Post(other, p => p.FurtherCategories = [category.Id]);
         _scene.Post(category, p => p.AskForApproval());
-        Assert.Equal((early.Id, "Post 2", "Post 0"), (First().Picks[0].PostId!.Value, _scene.PostIn(FirstDay()[1])!.Title, StandBy(FirstDay()[1])?.Title));
+        Assert.Equal((early.Id, "Post 2", "Post 0"), (First().Picks[0].PostId!.Value, _scene.PostIn(FirstDay()[1])!.Title, Substitute(FirstDay()[1])?.Title));
     }
 
     [Fact]
-    public void A_stand_by_is_one_with_the_waiting_post_for_the_daily_limit()
+    public void A_substitute_is_one_with_the_waiting_post_for_the_daily_limit()
     {
         (Category category, Channel channel) = Line(new(Order.OldestFirst), posts: 4);
         _scene.Slot(category, new(15, 0), EveryDay, channel);
         channel.DailyLimit = 2;
         _scene.Bank[0].AskForApproval();
-        IReadOnlyList<Place> day = LineUp.Project(_scene.Input(), _scene.Now, _scene.Now + Duration.FromDays(1), withStandBys: true);
+        IReadOnlyList<LineUpPlace> day = LineUp.Project(_scene.Input(), _scene.Now, _scene.Now + Duration.FromDays(1), withSubstitutes: true);
         Assert.Equal(["Post 0", "Post 2"], day.Select(p => _scene.PostIn(p)?.Title ?? p.Reason.Words));
         _scene.Schedule(day.Take(1));
         Assert.Equal("Post 2", _scene.PostIn(_scene.Project(1)[1])?.Title);
     }
 
     [Fact]
-    public void A_stand_by_is_one_post_for_all_channels()
+    public void A_substitute_is_one_post_for_all_channels()
     {
         (Channel first, Channel second, Category category) = TwoChannels(posts: 0);
         _scene.Post(category, p => p.Channels = [second.Id]);
         _scene.Post(category, p => p.Channels = [first.Id]);
         _scene.Post(category, p => p.AskForApproval());
         Slot slot = _scene.Rota.Slots[0];
-        Assert.Equal(["Post 1", "–"], First().Picks.Select(p => StandBy(p)?.Title ?? "–"));
+        Assert.Equal(["Post 1", "–"], First().Picks.Select(p => Substitute(p)?.Title ?? "–"));
         slot.FillsEveryChannel = true;
-        Assert.Equal(["Post 1", "Post 0"], First().Picks.Select(p => StandBy(p)?.Title ?? "–"));
+        Assert.Equal(["Post 1", "Post 0"], First().Picks.Select(p => Substitute(p)?.Title ?? "–"));
     }
 
     [Fact]
-    public void A_stand_by_may_come_from_another_line_of_the_slot()
+    public void A_substitute_may_come_from_another_line_of_the_slot()
     {
         Channel channel = _scene.Channel("hearth");
         (Category one, Category other) = (_scene.Category(channel), _scene.Category(channel));
@@ -183,8 +183,8 @@ public sealed class RotationRuleTests
         (slot.Categories, slot.Anchor) = ([one.Id, other.Id], Scene.Monday);
         _scene.Post(one, p => p.AskForApproval());
         Post ready = _scene.Post(other);
-        Assert.Equal(ready.Id, StandByPick()?.PostId);
-        Assert.StartsWith("Category 0 had nothing to send.", StandByPick()!.Reason.Words, StringComparison.Ordinal);
+        Assert.Equal(ready.Id, SubstitutePick()?.PostId);
+        Assert.StartsWith("Category 0 had nothing to send.", SubstitutePick()!.Reason.Words, StringComparison.Ordinal);
     }
 
     // ---- Several accounts of a network
@@ -195,7 +195,7 @@ public sealed class RotationRuleTests
         (Channel first, _, Category category) = TwoChannels(posts: 0, network: "jot");
         _scene.Rota.Slots[0].FillsEveryChannel = true;
         _scene.Post(category, p => p.Fits["jot"] = new(null, "a", [new(null, "b")]));
-        Place alone = _scene.Project(1)[0];
+        LineUpPlace alone = _scene.Project(1)[0];
         Assert.Equal([true, false], alone.Picks.Select(p => p.PostId is not null));
         Assert.Equal("1 post in the category: 1 the same text too soon for the network.", alone.Picks[1].Reason.Words);
         // Nor does it when a person gave it to one of them.
@@ -211,11 +211,11 @@ public sealed class RotationRuleTests
     {
         _scene.Networks = new(Repository.Networks.All.Select(n => n.Key == "jot" ? n with { OneAccountPerOccurrence = false } : n));
         (_, _, Category category) = TwoChannels(posts: 1, network: "jot");
-        Place place = _scene.Project(1)[0];
+        LineUpPlace place = _scene.Project(1)[0];
         Assert.Equal([true, false], place.Picks.Select(p => p.PostId is not null));
         Assert.Equal("The chosen post can't go here: the same text too soon for the network.", place.Picks[1].Reason.Words);
         _scene.Post(category, p => p.Fits["jot"] = new(null, "a", [new(null, "b")]));
-        Assert.Equal([0, 1], _scene.Project(1)[0].Picks.Select(p => p.Alternate));
+        Assert.Equal([0, 1], _scene.Project(1)[0].Picks.Select(p => p.Wording));
     }
 
     // ---- Reasons
@@ -239,7 +239,7 @@ public sealed class RotationRuleTests
         (category.GapDays, category.Order) = (10, new(Order.NewestFirst, PastGap: true));
         foreach (Channel channel in new[] { first, second }) _scene.Delivery(_scene.Bank[0], channel, _scene.Now - Duration.FromDays(3), DeliveryState.Sent);
         _scene.Delivery(_scene.Bank[0], second, _scene.Now - Duration.FromDays(2), DeliveryState.Refused);
-        Place place = _scene.Project(1)[0];
+        LineUpPlace place = _scene.Project(1)[0];
         Assert.Equal(ReasonCode.PastGap, place.Picks[0].Reason.Code);
         Assert.Equal("The chosen post can't go here: failed and not dealt with.", place.Picks[1].Reason.Words);
     }
@@ -298,13 +298,13 @@ public sealed class RotationRuleTests
         return (first, second, category);
     }
 
-    private IReadOnlyList<Place> FirstDay() => LineUp.Project(_scene.Input(), _scene.Now, _scene.Now + Duration.FromDays(1), withStandBys: true);
+    private IReadOnlyList<LineUpPlace> FirstDay() => LineUp.Project(_scene.Input(), _scene.Now, _scene.Now + Duration.FromDays(1), withSubstitutes: true);
 
-    private Place First() => FirstDay()[0];
+    private LineUpPlace First() => FirstDay()[0];
 
-    private Pick? StandByPick() => First().Picks[0].StandBy;
+    private Pick? SubstitutePick() => First().Picks[0].Substitute;
 
-    private Post? StandBy(Place place) => StandBy(place.Picks[0]);
+    private Post? Substitute(LineUpPlace place) => Substitute(place.Picks[0]);
 
-    private Post? StandBy(Pick pick) => pick.StandBy is { } standBy ? _scene.Bank.Single(p => p.Id == standBy.PostId) : null;
+    private Post? Substitute(Pick pick) => pick.Substitute is { } substitute ? _scene.Bank.Single(p => p.Id == substitute.PostId) : null;
 }

@@ -17,7 +17,7 @@ public sealed class RunwayTests
     [InlineData(Order.NewestFirst, 10, 1)]
     [InlineData(Order.OldestFirst, 10, 2)]
     [InlineData(Order.Shuffled, 12, 3)]
-    [InlineData(Order.LongestRested, 9, 3)]
+    [InlineData(Order.LongestSinceLastSent, 9, 3)]
     public void The_first_repeat_comes_after_as_many_occurrences_as_there_are_posts(Order order, int posts, int aWeek)
     {
         Channel channel = _scene.Channel("hearth");
@@ -85,11 +85,11 @@ public sealed class RunwayTests
         LineUpInput before = _scene.Input();
         Rota tried = new() { WorkspaceId = _scene.Rota.WorkspaceId, Id = _scene.Rota.Id, Name = "Tried", Zone = _scene.Zone };
         tried.Slots.AddRange(_scene.Rota.Slots);
-        tried.Slots.Add(new() { WorkspaceId = tried.WorkspaceId, Id = new(Guid.NewGuid()), RotaId = tried.Id, Days = [Friday], Time = new(18, 0), Categories = [seldom.Id], Channels = [one.Id], Place = 9 });
+        tried.Slots.Add(new() { WorkspaceId = tried.WorkspaceId, Id = new(Guid.NewGuid()), RotaId = tried.Id, Days = [Friday], Time = new(18, 0), Categories = [seldom.Id], Channels = [one.Id], Position = 9 });
         WhatIf whatIf = WhatIf.Try(before, before with { Rotas = [tried] }, _scene.Now, 28);
         CategoryOutlook was = whatIf.Before.Categories.Single(c => c.CategoryId == seldom.Id);
         CategoryOutlook would = whatIf.After.Categories.Single(c => c.CategoryId == seldom.Id);
-        Assert.Equal((4, 8), (was.Sendings, would.Sendings));
+        Assert.Equal((4, 8), (was.Deliveries, would.Deliveries));
         Assert.Equal([1, 1, 1, 1], was.AWeek);
         Assert.Equal([2, 2, 2, 2], would.AWeek);
         Assert.Equal((4 / 28.0, 8 / 32.0), (was.Share, would.Share));

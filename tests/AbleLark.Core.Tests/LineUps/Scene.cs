@@ -51,9 +51,9 @@ internal sealed class Scene
 
     public IReadOnlyList<Delivery> Deliveries => _deliveries;
 
-    public Rota AnotherRota(LocalDate? from = null, LocalDate? to = null, Rota? standsInFor = null)
+    public Rota AnotherRota(LocalDate? from = null, LocalDate? to = null, Rota? replaces = null)
     {
-        Rota rota = new() { WorkspaceId = _workspace, Id = NewId<Rota>(), Name = $"Rota {Rotas.Count}", Zone = Zone, From = from, To = to, StandsInFor = standsInFor?.Id, Rank = Rotas.Count + 1 };
+        Rota rota = new() { WorkspaceId = _workspace, Id = NewId<Rota>(), Name = $"Rota {Rotas.Count}", Zone = Zone, From = from, To = to, Replaces = replaces?.Id, Rank = Rotas.Count + 1 };
         Rotas.Add(rota);
         return rota;
     }
@@ -74,7 +74,7 @@ internal sealed class Scene
 
     public Channel Channel(string network)
     {
-        Channel channel = new() { WorkspaceId = _workspace, Id = NewId<Channel>(), Network = network, Account = $"{network}-{_channels.Count}", Name = $"{network} {_channels.Count}", Handle = "h", Place = _channels.Count };
+        Channel channel = new() { WorkspaceId = _workspace, Id = NewId<Channel>(), Network = network, Account = $"{network}-{_channels.Count}", Name = $"{network} {_channels.Count}", Handle = "h", Position = _channels.Count };
         _channels.Add(channel);
         return channel;
     }
@@ -90,7 +90,7 @@ internal sealed class Scene
 
     public Slot SlotIn(Rota rota, Category? category, LocalTime time, IEnumerable<IsoDayOfWeek> days, params Channel[] channels)
     {
-        Slot slot = new() { WorkspaceId = _workspace, Id = NewId<Slot>(), RotaId = rota.Id, Days = [.. days], Time = time, Categories = category is null ? [] : [category.Id], Channels = [.. channels.Select(c => c.Id)], Place = rota.Slots.Count };
+        Slot slot = new() { WorkspaceId = _workspace, Id = NewId<Slot>(), RotaId = rota.Id, Days = [.. days], Time = time, Categories = category is null ? [] : [category.Id], Channels = [.. channels.Select(c => c.Id)], Position = rota.Slots.Count };
         rota.Slots.Add(slot);
         return slot;
     }
@@ -113,7 +113,7 @@ internal sealed class Scene
         return post;
     }
 
-    public Delivery Delivery(Post post, Channel channel, Instant at, DeliveryState state, Slot? slot = null, bool dealtWith = false, GivenBy? given = null, LocalDate? slotDate = null)
+    public Delivery Delivery(Post post, Channel channel, Instant at, DeliveryState state, Slot? slot = null, bool dealtWith = false, DrawnBy? given = null, LocalDate? slotDate = null)
     {
         LocalDateTime local = at.InZone(Zone).LocalDateTime;
         Delivery delivery = new()
@@ -129,8 +129,8 @@ internal sealed class Scene
             SlotId = slot?.Id,
             SlotDate = slot is null ? null : slotDate ?? local.Date,
             DealtWith = dealtWith,
-            GivenBy = given?.Line,
-            GivenInOrder = given?.Order,
+            DrawnBy = given?.Line,
+            DrawnInOrder = given?.Order,
             Round = given?.Round,
         };
         _deliveries.Add(delivery);
@@ -138,31 +138,31 @@ internal sealed class Scene
     }
 
     /// <summary>Turns places into deliveries, as the application does.</summary>
-    public void Schedule(IEnumerable<Place> places)
+    public void Schedule(IEnumerable<LineUpPlace> places)
     {
-        foreach (Place place in places)
+        foreach (LineUpPlace place in places)
         {
-            foreach (Pick pick in place.Picks.Where(p => p is { PostId: not null, Settled: null }))
+            foreach (Pick pick in place.Picks.Where(p => p is { PostId: not null, Scheduled: null }))
             {
-                Schedule(place, pick, pick.IsHeld ? DeliveryState.AwaitingYes : DeliveryState.Planned);
-                if (pick.StandBy is { } standBy) Schedule(place, standBy, DeliveryState.StandBy);
+                Schedule(place, pick, pick.IsWaiting ? DeliveryState.WaitingForApproval : DeliveryState.Planned);
+                if (pick.Substitute is { } substitute) Schedule(place, substitute, DeliveryState.Substitute);
             }
         }
     }
 
-    private void Schedule(Place place, Pick pick, DeliveryState state)
+    private void Schedule(LineUpPlace place, Pick pick, DeliveryState state)
     {
-        Delivery delivery = Delivery(_bank.Single(p => p.Id == pick.PostId), _channels.Single(c => c.Id == pick.ChannelId), place.Occurrence.At, state, place.Occurrence.Slot, given: pick.GivenBy, slotDate: place.Occurrence.Key.Date);
-        delivery.Alternate = pick.Alternate;
+        Delivery delivery = Delivery(_bank.Single(p => p.Id == pick.PostId), _channels.Single(c => c.Id == pick.ChannelId), place.Occurrence.At, state, place.Occurrence.Slot, given: pick.DrawnBy, slotDate: place.Occurrence.Key.Date);
+        delivery.Wording = pick.Wording;
     }
 
     public NetworkBook Networks { get; set; } = Repository.Networks;
 
     public LineUpInput Input() => new(Zone, [_rota, .. Rotas], _categories, _channels, _bank, _deliveries, Networks) { Decisions = Decisions, Pauses = Pauses, Moves = Moves, Scores = Scores };
 
-    public IReadOnlyList<Place> Project(int days = 7) => LineUp.Project(Input(), Now, At(Monday.PlusDays(days), LocalTime.Midnight));
+    public IReadOnlyList<LineUpPlace> Project(int days = 7) => LineUp.Project(Input(), Now, At(Monday.PlusDays(days), LocalTime.Midnight));
 
-    public Post? PostIn(Place place) => place.Picks.Select(p => p.PostId).OfType<Id<Post>>().Select(id => _bank.Single(p => p.Id == id)).FirstOrDefault();
+    public Post? PostIn(LineUpPlace place) => place.Picks.Select(p => p.PostId).OfType<Id<Post>>().Select(id => _bank.Single(p => p.Id == id)).FirstOrDefault();
 
     /// <summary>Titles in order; a dash for an empty place.</summary>
     public string[] Titles(int days = 7) => [.. Project(days).Select(p => PostIn(p)?.Title ?? "–")];

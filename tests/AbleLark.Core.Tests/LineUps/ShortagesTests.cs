@@ -8,7 +8,7 @@ using static NodaTime.IsoDayOfWeek;
 
 namespace AbleLark.Core.Tests.LineUps;
 
-/// <summary>What is worth a warning: categories running dry, channels going stale.</summary>
+/// <summary>What is worth a warning: categories running dry, channels going repeating.</summary>
 public sealed class ShortagesTests
 {
     private readonly Scene _scene = new();
@@ -33,19 +33,19 @@ public sealed class ShortagesTests
     }
 
     [Fact]
-    public void A_channel_is_stale_above_the_share_of_repeats_that_was_set()
+    public void A_channel_has_too_many_repeats_above_the_share_of_repeats_that_was_set()
     {
         Post old = _scene.Post(_category);
         _scene.Delivery(old, _channel, _scene.At(Scene.Monday.PlusDays(-20), new(9, 0)), DeliveryState.Sent);
         for (int i = 0; i < 3; i++) _scene.Post(_category);
         // Of eight places in four weeks three show a new post, five a repeat.
-        Assert.Equal(new StaleChannel(_channel.Id, 5 / 8.0), Assert.Single(Of(Scene.Monday, 0.6).Stale));
-        Assert.Empty(Of(Scene.Monday, 0.63).Stale);
+        Assert.Equal(new TooManyRepeats(_channel.Id, 5 / 8.0), Assert.Single(Of(Scene.Monday, 0.6).Repeating));
+        Assert.Empty(Of(Scene.Monday, 0.63).Repeating);
     }
 
-    private Shortages Of(LocalDate soon, double staleAbove)
+    private Shortages Of(LocalDate soon, double warnAboveRepeats)
     {
         LineUpInput input = _scene.Input();
-        return Shortages.Of(Runways.Of(input, _scene.Project(28), 28), soon, staleAbove);
+        return Shortages.Of(Runways.Of(input, _scene.Project(28), 28), soon, warnAboveRepeats);
     }
 }

@@ -34,11 +34,11 @@ public sealed class ApprovalProperties
                 case Act.MakeReady: MakeReady(asks: false); break;
                 case Act.MakeReadyAsWriter: MakeReady(asks: true); break;
                 case Act.AskForApproval: Post.AskForApproval(); _asked = true; break;
-                case Act.Approve when Post.Stage == Stage.AwaitingYes:
+                case Act.Approve when Post.Stage == Stage.WaitingForApproval:
                     _approvals.Add(Post.Approve(null, Instant.MinValue));
                     _yes.Add([.. _texts.Select(t => (t.Key, t.Value))]);
                     break;
-                case Act.SendBack when Post.Stage == Stage.AwaitingYes: Post.SendBack("no"); break;
+                case Act.SendBack when Post.Stage == Stage.WaitingForApproval: Post.SendBack("no"); break;
                 case Act.PutBack: Post.PutBackTo(Stage.Draft); break;
                 case Act.EditAll: Edit(Networks.ToDictionary(n => n, _ => Texts[pick % 3]), writer: false); break;
                 case Act.EditOne: Edit(new(_texts) { [Networks[pick % 2]] = Texts[pick % 3] }, writer: false); break;
@@ -68,7 +68,7 @@ public sealed class ApprovalProperties
             _before.Add((_texts, writer));
             _texts = texts;
             Store();
-            if (Post.Stage is Stage.Ready or Stage.AwaitingYes) MakeReady(writer || _asked);
+            if (Post.Stage is Stage.Ready or Stage.WaitingForApproval) MakeReady(writer || _asked);
         }
 
         private void Store()
@@ -80,7 +80,7 @@ public sealed class ApprovalProperties
         private string Hash(string network) => ContentHash.Of(new(_texts[network], null, null), null);
 
         /// <summary>What the sender and the scheduling ask: its stage, and whether that network's content waits.</summary>
-        public bool WouldGo(string network) => Post.Stage is Stage.Ready or Stage.AwaitingYes && !Post.Waits(network, 0);
+        public bool WouldGo(string network) => Post.Stage is Stage.Ready or Stage.WaitingForApproval && !Post.Waits(network, 0);
 
         public bool MayGo(string network) => !(_categoryAsks || _asked) || _yes.Any(y => y.Contains((network, _texts[network])));
 
@@ -96,13 +96,13 @@ public sealed class ApprovalProperties
             foreach ((Act act, int pick) in acts)
             {
                 life.Do(act, pick);
-                if (life.Post.Stage is not (Stage.Ready or Stage.AwaitingYes))
+                if (life.Post.Stage is not (Stage.Ready or Stage.WaitingForApproval))
                 {
                     Assert.All(Networks, n => Assert.False(life.WouldGo(n)));
                     continue;
                 }
                 Assert.All(Networks, n => Assert.Equal(life.MayGo(n), life.WouldGo(n)));
-                Assert.Equal(life.IsFree ? Stage.Ready : Stage.AwaitingYes, life.Post.Stage);
+                Assert.Equal(life.IsFree ? Stage.Ready : Stage.WaitingForApproval, life.Post.Stage);
             }
         }, iter: 5000);
     }

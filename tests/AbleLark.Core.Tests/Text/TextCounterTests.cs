@@ -27,7 +27,7 @@ public sealed class TextCounterTests
     }
 
     [Fact]
-    public void A_link_takes_its_fixed_units_whatever_its_length()
+    public void A_link_takes_its_picked_units_whatever_its_length()
     {
         string longLink = "https://example.org/" + new string('a', 200);
         Assert.Equal(23, TextCounter.Count(longLink, TextMeasure.Weighted, 280, linkUnits: 23).Units);
@@ -71,7 +71,7 @@ public sealed class TextCounterTests
     [InlineData("See https://Example.org/walks/", "See example.org/walks?utm_source=jot")]
     public void Texts_that_a_network_takes_for_the_same_have_the_same_print(string one, string other)
     {
-        Assert.Equal(IdenticalText.Print(one), IdenticalText.Print(other));
+        Assert.Equal(IdenticalText.Fingerprint(one), IdenticalText.Fingerprint(other));
     }
 
     [Theory]
@@ -79,6 +79,6 @@ public sealed class TextCounterTests
     [InlineData("See example.org/walks", "See example.org/stays")]
     public void Different_texts_have_different_prints(string one, string other)
     {
-        Assert.NotEqual(IdenticalText.Print(one), IdenticalText.Print(other));
+        Assert.NotEqual(IdenticalText.Fingerprint(one), IdenticalText.Fingerprint(other));
     }
 }

@@ -59,7 +59,7 @@ public sealed class BackupTests(TestInstallation installation) : IClassFixture<T
         Assert.True(found is { State: DeliveryState.Sent, RemoteId: not null }, $"{found.State}: {found.Trouble}");
         Assert.Equal(DeliveryState.Missed, (await DeliveryAsync(failed)).State);
         Delivery doubtful = await DeliveryAsync(lost);
-        Assert.Equal(DeliveryState.Unsure, doubtful.State);
+        Assert.Equal(DeliveryState.MayHaveGoneOut, doubtful.State);
         Assert.Contains("It may have gone out", doubtful.Trouble, StringComparison.Ordinal);
         Assert.Equal(before, await installation.PostedAsync("hearth-backup"));
 

@@ -17,7 +17,7 @@ public sealed class DoubtTests(UnkeyedInstallation unkeyed) : IClassFixture<Unke
     {
         (Guid delivery, string account) = await _installation.DueAsync("Slow answer");
         await _installation.OrderAsync("late", 1, account);
-        await _installation.PassesUntilAsync(delivery, "sent", "unsure", "refused");
+        await _installation.PassesUntilAsync(delivery, "sent", "mayHaveGoneOut", "refused");
         Assert.Equal("sent", await _installation.Ada.StateAsync(delivery));
         await Task.Delay(1500);
         Assert.Equal(["Slow answer"], await _installation.PostedAsync(account));
@@ -77,7 +77,7 @@ public sealed class DoubtTests(UnkeyedInstallation unkeyed) : IClassFixture<Unke
         (Guid delivery, string account) = await InDoubtAsync("Look again", copies: 2);
         await _installation.WriteAsync($"delete from stand_ins.posts where account_id = {account} and id like 'copy%'");
         await _installation.Ada.PostAsync($"deliveries/{delivery}/found", new { found = "lookAgain" });
-        await _installation.PassesUntilAsync(delivery, "sent", "unsure", "missed");
+        await _installation.PassesUntilAsync(delivery, "sent", "mayHaveGoneOut", "missed");
         Assert.Equal("sent", await _installation.Ada.StateAsync(delivery));
         Assert.Single(await _installation.PostedAsync(account));
     }
@@ -88,7 +88,7 @@ public sealed class DoubtTests(UnkeyedInstallation unkeyed) : IClassFixture<Unke
         (Guid delivery, string account) = await InDoubtAsync("Gone", copies: 2);
         await _installation.WriteAsync($"delete from stand_ins.posts where account_id = {account}");
         await _installation.Ada.PostAsync($"deliveries/{delivery}/found", new { found = "lookAgain" });
-        await _installation.PassesUntilAsync(delivery, "sent", "unsure", "missed");
+        await _installation.PassesUntilAsync(delivery, "sent", "mayHaveGoneOut", "missed");
         Assert.Equal("missed", await _installation.Ada.StateAsync(delivery));
         Assert.Empty(await _installation.PostedAsync(account));
     }
@@ -98,7 +98,7 @@ public sealed class DoubtTests(UnkeyedInstallation unkeyed) : IClassFixture<Unke
     {
         (Guid delivery, _) = await InDoubtAsync("Left", copies: 2);
         await _installation.Ada.PostAsync($"deliveries/{delivery}/dismiss");
-        Assert.Equal("unsure", await _installation.Ada.StateAsync(delivery));
+        Assert.Equal("mayHaveGoneOut", await _installation.Ada.StateAsync(delivery));
         Assert.DoesNotContain((await _installation.Ada.GetAsync("needs")).EnumerateArray(), n => n.Id("deliveryId") == delivery);
     }
 
@@ -110,9 +110,9 @@ public sealed class DoubtTests(UnkeyedInstallation unkeyed) : IClassFixture<Unke
         await _installation.PassAsync();
         // Sixty others were posted since, and the network lists fifty.
         await _installation.WriteAsync($"insert into stand_ins.posts (id, network, account_id, key, text, media, created_at) select 'later' || n, 'hearth', {account}, 'later' || n, 'Later ' || n, array[]::text[], now() + interval '3 days' from generate_series(1, 60) n");
-        await _installation.PassesUntilAsync(delivery, "sent", "unsure");
+        await _installation.PassesUntilAsync(delivery, "sent", "mayHaveGoneOut");
         JsonElement shown = await _installation.Ada.GetAsync($"deliveries/{delivery}");
-        Assert.Equal("unsure", shown.Text("state"));
+        Assert.Equal("mayHaveGoneOut", shown.Text("state"));
         Assert.Contains("does not reach back far enough", shown.Text("trouble"), StringComparison.Ordinal);
     }
 
@@ -124,7 +124,7 @@ public sealed class DoubtTests(UnkeyedInstallation unkeyed) : IClassFixture<Unke
         (Guid delivery, string account) = await keyed.DueAsync("Same key");
         await keyed.OrderAsync("loseAnswer", 1, account);
         await keyed.PassAsync();
-        await keyed.WriteAsync($"update deliveries set state = 'Unsure', lease = null, lease_until = null, trouble = 'x' where id = {delivery}");
+        await keyed.WriteAsync($"update deliveries set state = 'MayHaveGoneOut', lease = null, lease_until = null, trouble = 'x' where id = {delivery}");
         // The person is wrong: it is there. Under the same key the network still takes it for the same post.
         await keyed.Ada.PostAsync($"deliveries/{delivery}/found", new { found = "isNotThere" });
         await keyed.PassesUntilAsync(delivery, "sent");
@@ -138,7 +138,7 @@ public sealed class DoubtTests(UnkeyedInstallation unkeyed) : IClassFixture<Unke
         await _installation.OrderAsync("loseAnswer", 1, account);
         await _installation.PassAsync();
         await _installation.WriteAsync($"insert into stand_ins.posts (id, network, account_id, key, text, media, created_at) select 'copy' || {account} || n, network, account_id, 'copy' || n, text, media, created_at from stand_ins.posts, generate_series(2, {copies}) n where account_id = {account}");
-        await _installation.PassesUntilAsync(delivery, "unsure");
+        await _installation.PassesUntilAsync(delivery, "mayHaveGoneOut");
         return (delivery, account);
     }
 }

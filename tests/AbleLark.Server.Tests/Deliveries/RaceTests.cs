@@ -153,10 +153,10 @@ public sealed class RaceTests(TestInstallation installation) : IClassFixture<Tes
         foreach (bool byImport in new[] { false, true })
         {
             (Guid channel, Guid category) = await ChannelAsync("rem" + byImport);
-            Guid waiting = await PlannedAsync(channel, category, $"Waits {byImport}", 60), standBy = await PlannedAsync(channel, category, $"Stands by {byImport}", 90), planned = await PlannedAsync(channel, category, $"Planned {byImport}", 120);
+            Guid waiting = await PlannedAsync(channel, category, $"Waits {byImport}", 60), substitute = await PlannedAsync(channel, category, $"Stands by {byImport}", 90), planned = await PlannedAsync(channel, category, $"Planned {byImport}", 120);
             Guid post = (await _ada.GetAsync($"deliveries/{waiting}")).Id("postId");
-            await installation.WriteAsync($"update deliveries set state = 'AwaitingYes', post_id = {post} where id = {waiting}");
-            await installation.WriteAsync($"update deliveries set state = 'StandBy', post_id = {post} where id = {standBy}");
+            await installation.WriteAsync($"update deliveries set state = 'WaitingForApproval', post_id = {post} where id = {waiting}");
+            await installation.WriteAsync($"update deliveries set state = 'Substitute', post_id = {post} where id = {substitute}");
             await installation.WriteAsync($"update deliveries set post_id = {post} where id = {planned}");
             if (byImport)
             {
@@ -173,7 +173,7 @@ public sealed class RaceTests(TestInstallation installation) : IClassFixture<Tes
             {
                 Assert.Equal(3, (await _ada.DeleteAsync($"posts/{post}")).Whole("cancelled"));
             }
-            foreach (Guid delivery in new[] { waiting, standBy, planned }) Assert.Equal("cancelled", await _ada.StateAsync(delivery));
+            foreach (Guid delivery in new[] { waiting, substitute, planned }) Assert.Equal("cancelled", await _ada.StateAsync(delivery));
         }
     }
 

@@ -42,7 +42,7 @@ public sealed class ApiClient : IDisposable
     /// <summary>Approves a post in the version that it has now.</summary>
     public async Task<JsonElement> ApproveAsync(Guid post)
     {
-        using HttpRequestMessage request = new(HttpMethod.Post, Path($"posts/{post}/yes"));
+        using HttpRequestMessage request = new(HttpMethod.Post, Path($"posts/{post}/approve"));
         request.Headers.TryAddWithoutValidation("If-Match", $"\"{(await GetAsync($"posts/{post}")).Whole("version")}\"");
         return await ReadAsync(Http.SendAsync(request));
     }

@@ -52,7 +52,7 @@ public static class Databases
         await using (LarkDb db = Open(Connection(Template) + ";Pooling=false"))
         {
             await db.Database.MigrateAsync();
-            AddPerson(db, "ada@example.org", "Ada Finch", "harbour", "Harbour Books");
+            AddPerson(db, "ada@example.org", "Ada Finch", "harbour", "Harbour Ropes");
             AddPerson(db, "ben@example.org", "Ben Teal", "orchard", "Orchard Cider");
             db.BusinessTimes.Add(new());
             await db.SaveChangesAsync();

@@ -1,9 +1,11 @@
+using System.Text.Json;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Data;
+using AbleLark.Data.Changes;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Infrastructure;
 using Microsoft.EntityFrameworkCore.Migrations;
@@ -32,7 +34,7 @@ public sealed class MigrationTests
         await using LarkDb db = Databases.Open(connection);
         await db.Database.MigrateAsync();
         Rota kept = await db.Rotas.Include(r => r.Slots).SingleAsync();
-        Slot[] slots = [.. kept.Slots.OrderBy(s => s.Place)];
+        Slot[] slots = [.. kept.Slots.OrderBy(s => s.Position)];
         Assert.Equal(1, kept.Version);
         Assert.Equal([new(category)], slots[0].Categories);
         Assert.Empty(slots[1].Categories);
@@ -40,6 +42,48 @@ public sealed class MigrationTests
         Category settings = await db.Categories.SingleAsync();
         Assert.Equal((OrderRule.Usual, null, true), (settings.Order, settings.GapDays, settings.NewPostsRotate));
         Assert.Empty(settings.Hashtags);
+    }
+
+    [Fact]
+    public async Task What_was_stored_under_earlier_words_is_there_under_the_present_ones()
+    {
+        string connection = await Databases.EmptyAsync();
+        Guid workspace = Guid.NewGuid(), category = Guid.NewGuid(), channel = Guid.NewGuid(), post = Guid.NewGuid(), rota = Guid.NewGuid(), slot = Guid.NewGuid(), act = Guid.NewGuid(), delivery = Guid.NewGuid();
+        const string Content = """{"text": "unsure", "link": null, "pictureId": null, "variants": {"jot": {"text": "standBy", "picture": null}}, "alternates": [{"text": "b", "picture": null}]}""";
+        const string Fits = """{"hearth": {"block": null, "print": "p", "alternates": [{"block": "Too long", "print": "q"}]}}""";
+        const string Drawn = """{"order": "longestRested", "freshFirst": false, "pastGap": true, "seed": 3}""";
+        const string Before = """{"Stage": "awaitingYes", "Title": "longestRested", "Content": {"text": "unsure", "alternates": []}}""";
+        const string After = """{"State": "standBy", "GivenInOrder": "goodOnesOftener", "Alternate": 2, "Print": "p", "Place": 4}""";
+        await using (LarkDb before = Databases.Open(connection))
+        {
+            await before.GetService<IMigrator>().MigrateAsync("20261126031339_Approvals");
+            await before.Database.ExecuteSqlAsync($"""
+                insert into workspaces (id, slug, name, zone, settle_time, late_after, stale_above, plan_stamp, settled_stamp, allows_own_approval) values ({workspace}, 'old', 'Old', 'Europe/Dublin', '24 hours', '60 minutes', 0.6, 0, 0, false);
+                insert into channels (workspace_id, id, network, account, name, handle, place, connection) values ({workspace}, {channel}, 'hearth', 'a', 'A', 'a', 5, 'Connected');
+                insert into categories (workspace_id, id, name, colour, monogram, place, usual_channels, hashtags, lifespan, needs_sign_off, new_posts_rotate, "order")
+                  values ({workspace}, {category}, 'Kept', 'tide', 'Ke', 2, '[]', '[]', 'Evergreen', true, true, {Drawn}::jsonb);
+                insert into posts (workspace_id, id, title, category_id, further_categories, stage, lifespan, in_rotation, version, content, fits, added_order, search_text) values ({workspace}, {post}, 'P', {category}, '[]', 'AwaitingYes', 'Evergreen', true, 1, {Content}::jsonb, {Fits}::jsonb, 0, 'p');
+                insert into deliveries (workspace_id, id, post_id, channel_id, at, local_date, local_time, state, dealt_with, attempts, alternate, given_by, given_in_order, print, why, look_up_only, revision)
+                  values ({workspace}, {delivery}, {post}, {channel}, '2026-03-02 09:00Z', '2026-03-02', '09:00', 'StandBy', false, 1, 1, {category}, 'GoodOnesOftener', 'p', 'Rested longest: last turn 3 Jan 2026. Next would be “x”.', false, 0);
+                insert into change_sets (workspace_id, id, at, act) values ({workspace}, {act}, '2026-03-02 09:00Z', 'Said yes to “Said yes to nothing”');
+                insert into changes (workspace_id, change_set_id, number, kind, entity, entity_id, before, after) values ({workspace}, {act}, 0, 'Changed', 'Delivery', {delivery}, {Before}::jsonb, {After}::jsonb);
+                """);
+        }
+        await using LarkDb db = Databases.Open(connection);
+        await db.Database.MigrateAsync();
+        Post kept = await db.Posts.SingleAsync();
+        Assert.Equal((Stage.WaitingForApproval, "unsure", "standBy", "b"), (kept.Stage, kept.Content.Text, kept.Content.Variants["jot"].Text, kept.Content.Wordings.Single().Text));
+        Assert.Equal(("p", "q", "Too long"), (kept.Fits["hearth"].TextFingerprint, kept.Fits["hearth"].Wordings!.Single().TextFingerprint, kept.Fits["hearth"].Wordings!.Single().Block));
+        Category settings = await db.Categories.SingleAsync();
+        Assert.Equal((new(AbleLark.Core.LineUps.Order.LongestSinceLastSent, PastGap: true, Seed: 3), true, 2, 5), (settings.Order, settings.NeedsApproval, settings.Position, (await db.Channels.SingleAsync()).Position));
+        Delivery planned = await db.Deliveries.SingleAsync();
+        Assert.Equal((DeliveryState.Substitute, 1, category, AbleLark.Core.LineUps.Order.BetterOnesMoreOften, "p", "Longest since last sent: last turn 3 Jan 2026. Next would be “x”."),
+            (planned.State, planned.Wording, planned.DrawnBy, planned.DrawnInOrder, planned.TextFingerprint, planned.Why));
+        ChangeSet log = await db.ChangeSets.Include(c => c.Changes).SingleAsync();
+        Assert.Equal("Approved “Said yes to nothing”", log.Act);
+        static string Written(Dictionary<string, JsonElement> of) => string.Join(' ', of.OrderBy(e => e.Key, StringComparer.Ordinal).Select(e => $"{e.Key}={e.Value.GetRawText()}"));
+        string[] written = [Written(log.Changes.Single().Before!), Written(log.Changes.Single().After!)];
+        Assert.Equal(["Content={'text': 'unsure', 'wordings': []} Stage='waitingForApproval' Title='longestRested'", "DrawnInOrder='betterOnesMoreOften' Position=4 State='substitute' TextFingerprint='p' Wording=2"], written.Select(w => w.Replace('"', '\'')));
     }
 
     [Fact]

@@ -143,7 +143,7 @@ public sealed class OutsideTests(TestInstallation installation) : IClassFixture<
         Assert.Equal("The workspace holds 600 slots in its rotas, and 600 is the most. Take out what is no longer used.", (await installation.Ben.TroubleAsync(HttpMethod.Post, "rotas/slots", slot)).Words);
 
         int there = (await installation.Ben.GetAsync("categories")).GetArrayLength();
-        await installation.WriteAsync($"insert into categories (workspace_id, id, name, colour, monogram, place, usual_channels, hashtags, lifespan, needs_sign_off, new_posts_rotate, \"order\") select workspace_id, gen_random_uuid(), 'Filler ' || n, colour, monogram, n, usual_channels, hashtags, lifespan, needs_sign_off, new_posts_rotate, \"order\" from categories, generate_series(1, {WorkspaceLimits.Categories - there}) n where id = {category}");
+        await installation.WriteAsync($"insert into categories (workspace_id, id, name, colour, monogram, position, usual_channels, hashtags, lifespan, needs_approval, new_posts_rotate, \"order\") select workspace_id, gen_random_uuid(), 'Filler ' || n, colour, monogram, n, usual_channels, hashtags, lifespan, needs_approval, new_posts_rotate, \"order\" from categories, generate_series(1, {WorkspaceLimits.Categories - there}) n where id = {category}");
         Assert.Equal("The workspace holds 200 categories, and 200 is the most. Take out what is no longer used.", (await installation.Ben.TroubleAsync(HttpMethod.Post, "categories", new { name = "One more", colour = "tide", monogram = "On", usualChannels = Array.Empty<Guid>() })).Words);
         using HttpClient http = new();
         string described = (await http.GetFromJsonAsync<JsonElement>($"{installation.Address}/openapi/v1.json")).GetProperty("info").Text("description");

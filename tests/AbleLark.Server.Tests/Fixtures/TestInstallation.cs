@@ -47,7 +47,7 @@ public sealed class TestInstallation : IAsyncLifetime
     public string Address { get; private set; } = "";
     public IServiceProvider Services => _server!.Services;
 
-    /// <summary>Ada, planner of Harbour Books.</summary>
+    /// <summary>Ada, planner of Harbour Ropes.</summary>
     public ApiClient Ada { get; private set; } = null!;
 
     /// <summary>Ben, planner of Orchard Cider: a stranger to Ada's workspace.</summary>
@@ -148,7 +148,7 @@ public sealed class TestInstallation : IAsyncLifetime
     /// <summary>Sets business time to this instant.</summary>
     public async Task MoveToAsync(Instant instant) => await MoveOnAsync(instant - await NowAsync());
 
-    /// <summary>One round of background work: settle, send, pull figures.</summary>
+    /// <summary>One round of background work: schedule, send, pull figures.</summary>
     public async Task PassAsync(IServiceProvider? services = null)
     {
         await using AsyncServiceScope scope = (services ?? Services).CreateAsyncScope();

@@ -6,7 +6,7 @@ using NodaTime;
 
 namespace AbleLark.Server.Tests.LineUps;
 
-/// <summary>Places given by hand: shown first, booked as a whole, undone as a whole; and settled places taken.</summary>
+/// <summary>Places given by hand: shown first, booked as a whole, undone as a whole; and scheduled places taken.</summary>
 public sealed class BookingTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
     private static readonly int[] EveryDay = [1, 2, 3, 4, 5, 6, 7];
@@ -15,19 +15,19 @@ public sealed class BookingTests(TestInstallation installation) : IClassFixture<
     [Fact]
     public async Task What_is_shown_is_booked_displaced_posts_move_on_and_one_undo_takes_all_back()
     {
-        (Guid channel, Guid category) = await LineAsync("books");
+        (Guid channel, Guid category) = await LineAsync("places");
         Guid[] posts = await PostsAsync(category, "Book", 3);
         await _ada.SlotAsync(category, "09:00", EveryDay, channel);
         await installation.PassAsync();
 
-        JsonElement first = await _ada.GetAsync($"posts/{posts[0]}/booking?kind=nextOpen");
+        JsonElement first = await _ada.GetAsync($"posts/{posts[0]}/booking?kind=firstFree");
         JsonElement place = Assert.Single(first.List("moves"));
-        await BookAsync(posts[0], "nextOpen");
+        await BookAsync(posts[0], "firstFree");
         Assert.Equal(posts[0], await AtAsync(place.Text("to"), channel));
 
         JsonElement plan = await _ada.GetAsync($"posts/{posts[2]}/booking?kind=next");
         Assert.Equal([(posts[2], place.Text("to")), (posts[0], Later(place.Text("to")))], plan.List("moves").Select(m => (m.Id("postId"), m.Text("to"))));
-        JsonElement booked = await BookAsync(posts[2], "next");
+        JsonElement booked = await BookAsync(posts[2], "veryNext");
         Assert.Equal((posts[2], posts[0]), (await AtAsync(place.Text("to"), channel), await AtAsync(Later(place.Text("to")), channel)));
 
         await _ada.PostAsync($"changes/{booked.Id("changeSetId")}/undo");
@@ -42,10 +42,10 @@ public sealed class BookingTests(TestInstallation installation) : IClassFixture<
         Guid[] posts = await PostsAsync(category, "Again", 2);
         await _ada.SlotAsync(category, "09:00", EveryDay, channel);
         await installation.PassAsync();
-        await BookAsync(posts[1], "next");
-        await BookAsync(posts[0], "nextOpen");
-        string before = Assert.Single((await _ada.GetAsync($"posts/{posts[0]}/booking?kind=nextOpen")).List("moves")).Text("to");
-        JsonElement moved = await BookAsync(posts[0], "next");
+        await BookAsync(posts[1], "veryNext");
+        await BookAsync(posts[0], "firstFree");
+        string before = Assert.Single((await _ada.GetAsync($"posts/{posts[0]}/booking?kind=firstFree")).List("moves")).Text("to");
+        JsonElement moved = await BookAsync(posts[0], "veryNext");
         async Task<int> PlacesAsync(Guid post) => await installation.ReadAsync(async db => (await db.Decisions.ToListAsync()).Sum(d => d.Posts.Count(p => p.PostId.Value == post)));
         Assert.Equal((1, 1), (await PlacesAsync(posts[0]), await PlacesAsync(posts[1])));
         Assert.Equal(posts[1], await AtAsync(before, channel));
@@ -58,13 +58,13 @@ public sealed class BookingTests(TestInstallation installation) : IClassFixture<
     {
         (Guid channel, Guid category) = await LineAsync("refuses");
         Guid post = (await PostsAsync(category, "Refused", 1))[0];
-        (HttpStatusCode none, string nowhere) = await _ada.TroubleAsync(HttpMethod.Post, $"posts/{post}/booking", new { kind = "next", planStamp = (await _ada.GetAsync($"posts/{post}/booking?kind=next")).GetProperty("planStamp") });
-        Assert.Equal((HttpStatusCode.Conflict, "There is no place for this post on any of its channels. Give it an exact time instead."), (none, nowhere));
+        (HttpStatusCode none, string nowhere) = await _ada.TroubleAsync(HttpMethod.Post, $"posts/{post}/booking", new { kind = "veryNext", planStamp = (await _ada.GetAsync($"posts/{post}/booking?kind=next")).GetProperty("planStamp") });
+        Assert.Equal((HttpStatusCode.Conflict, "There is no place for this post on any of its channels. Set date and time instead."), (none, nowhere));
 
         await _ada.SlotAsync(category, "09:00", EveryDay, channel);
         JsonElement plan = await _ada.GetAsync($"posts/{post}/booking?kind=next");
         await _ada.PostAsync(category, "Meanwhile");
-        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, $"posts/{post}/booking", new { kind = "next", planStamp = plan.GetProperty("planStamp") });
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, $"posts/{post}/booking", new { kind = "veryNext", planStamp = plan.GetProperty("planStamp") });
         Assert.Equal((HttpStatusCode.PreconditionFailed, "The plan has changed since these places were found. Look at them once more; nothing was booked."), (status, words));
 
         Guid draft = (await _ada.PostAsync(category, "Draft words", stage: "draft")).Id();
@@ -75,7 +75,7 @@ public sealed class BookingTests(TestInstallation installation) : IClassFixture<
     }
 
     [Fact]
-    public async Task A_settled_place_is_offered_taken_and_given_back_by_undo()
+    public async Task A_scheduled_place_is_offered_taken_and_given_back_by_undo()
     {
         (Guid channel, Guid category) = await LineAsync("takes");
         Guid had = (await PostsAsync(category, "Had it", 1))[0];
@@ -88,15 +88,15 @@ public sealed class BookingTests(TestInstallation installation) : IClassFixture<
 
         JsonElement taken = await _ada.PostAsync($"deliveries/{delivery}/take", new { postId = wanting });
         JsonElement now = await _ada.GetAsync($"deliveries/{delivery}");
-        Assert.Equal((wanting, "planned", "Took this settled place by hand."), (now.Id("postId"), now.Text("state"), now.Text("why")));
+        Assert.Equal((wanting, "planned", "Took this scheduled place."), (now.Id("postId"), now.Text("state"), now.Text("why")));
         Assert.Equal("The post has this place already.", (await _ada.TroubleAsync(HttpMethod.Post, $"deliveries/{delivery}/take", new { postId = wanting })).Words);
         // Who had it waits at the front: it goes next, before a post that was never sent.
-        Assert.Equal("At the front of its line.", (await NextOpenAsync(channel, had)).Text("why")[..25]);
+        Assert.Equal("At the front of its line.", (await FirstFreeAsync(channel, had)).Text("why")[..25]);
 
         await _ada.PostAsync($"changes/{taken.Id("changeSetId")}/undo");
         Assert.Equal(had, (await _ada.GetAsync($"deliveries/{delivery}")).Id("postId"));
         await _ada.PostAsync($"deliveries/{delivery}/cancel");
-        Assert.Equal("This place can't be taken any more: it isn't a settled place to come.", (await _ada.TroubleAsync(HttpMethod.Post, $"deliveries/{delivery}/take", new { postId = wanting })).Words);
+        Assert.Equal("This place can't be taken any more: it isn't a scheduled place to come.", (await _ada.TroubleAsync(HttpMethod.Post, $"deliveries/{delivery}/take", new { postId = wanting })).Words);
     }
 
     [Fact]
@@ -127,7 +127,7 @@ public sealed class BookingTests(TestInstallation installation) : IClassFixture<
         return entry.GetProperty("postId").ValueKind == JsonValueKind.Null ? null : entry.Id("postId");
     }
 
-    private async Task<JsonElement> NextOpenAsync(Guid channel, Guid post)
+    private async Task<JsonElement> FirstFreeAsync(Guid channel, Guid post)
     {
         LocalDate today = Local(await installation.NowAsync()).Date;
         return (await _ada.GetAsync($"line-up?from={today:uuuu-MM-dd}&to={today.PlusDays(9):uuuu-MM-dd}")).List("entries").First(e => e.Id("channelId") == channel && e.Text("kind") == "projected" && e.Id("postId") == post);

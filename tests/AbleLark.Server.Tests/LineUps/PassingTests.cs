@@ -61,16 +61,16 @@ public sealed class PassingTests(TestInstallation installation) : IClassFixture<
     }
 
     [Fact]
-    public async Task Two_servers_answer_held_posts_and_each_place_is_sent_once()
+    public async Task Two_servers_answer_waiting_posts_and_each_place_is_sent_once()
     {
         Guid channel = await installation.ConnectAsync(_ada, "hearth", "heldtwice");
-        Guid category = (await _ada.PostAsync("categories", new { name = "Held twice", colour = "tide", monogram = "Ht", usualChannels = new[] { channel }, needsSignOff = true, newPostsRotate = true })).Id();
+        Guid category = (await _ada.PostAsync("categories", new { name = "Held twice", colour = "tide", monogram = "Ht", usualChannels = new[] { channel }, needsApproval = true, newPostsRotate = true })).Id();
         for (int i = 0; i < 6; i++)
         {
             Guid ready = (await _ada.PostAsync(category, $"Ready {i}")).Id();
             await _ada.ApproveAsync(ready);
         }
-        // Added later, so that they go first, and stay without a yes.
+        // Added later, so that they go first, and stay without approval.
         for (int i = 0; i < 6; i++) await _ada.PostAsync(category, $"Held {i}");
         for (int i = 0; i < 6; i++) await SlotInAsync(category, channel, minutes: 30 + i);
         await installation.PassAsync();
@@ -82,7 +82,7 @@ public sealed class PassingTests(TestInstallation installation) : IClassFixture<
         Assert.Equal(Enumerable.Range(0, 6).Select(i => $"Ready {i}"), posted.Order(StringComparer.Ordinal));
         Id<Channel> id = new(channel);
         Instant now = await installation.NowAsync();
-        Assert.Equal(0, await installation.ReadAsync(db => db.Deliveries.CountAsync(d => d.ChannelId == id && (d.State == DeliveryState.StandBy || d.State == DeliveryState.AwaitingYes) && d.At < now)));
+        Assert.Equal(0, await installation.ReadAsync(db => db.Deliveries.CountAsync(d => d.ChannelId == id && (d.State == DeliveryState.Substitute || d.State == DeliveryState.WaitingForApproval) && d.At < now)));
     }
 
     [Fact]
@@ -90,10 +90,10 @@ public sealed class PassingTests(TestInstallation installation) : IClassFixture<
     {
         Guid channel = await installation.ConnectAsync(_ada, "jot", "wordings");
         Guid category = await _ada.CategoryAsync("Wordings", channel);
-        object content = new { text = "First wording", link = (string?)null, pictureId = (Guid?)null, variants = new Dictionary<string, object>(), alternates = new object[] { new { text = new string('w', 400) }, new { text = "Third wording" }, new { text = " " } } };
+        object content = new { text = "First wording", link = (string?)null, pictureId = (Guid?)null, variants = new Dictionary<string, object>(), wordings = new object[] { new { text = new string('w', 400) }, new { text = "Third wording" }, new { text = " " } } };
         JsonElement post = await _ada.PostAsync("posts", new { title = "Several", categoryId = category, stage = "ready", lifespan = "evergreen", inRotation = true, channels = (Guid[]?)null, content });
-        Assert.Equal(2, post.GetProperty("content").List("alternates").Length);
-        string?[] blocks = [.. post.List("checks").Single(c => c.Text("network") == "jot").List("alternateBlocks").Select(b => b.GetString())];
+        Assert.Equal(2, post.GetProperty("content").List("wordings").Length);
+        string?[] blocks = [.. post.List("checks").Single(c => c.Text("network") == "jot").List("wordingBlocks").Select(b => b.GetString())];
         Assert.Equal((true, null), (blocks[0]?.Contains("280", StringComparison.Ordinal), blocks[1]));
         for (int turn = 0; turn < 2; turn++)
         {
@@ -104,8 +104,8 @@ public sealed class PassingTests(TestInstallation installation) : IClassFixture<
             await installation.MoveOnAsync(Duration.FromDays(1));
         }
         Assert.Equal(["First wording", "Third wording"], (await installation.PostedAsync("jot-wordings")).Order(StringComparer.Ordinal));
-        object many = new { text = "x", link = (string?)null, pictureId = (Guid?)null, variants = new Dictionary<string, object>(), alternates = Enumerable.Range(0, 9).Select(i => new { text = $"w{i}" }) };
-        Assert.Equal("The post has 9 alternates; 8 is the most. Remove some, or make them posts of their own.", (await _ada.TroubleAsync(HttpMethod.Post, "posts", new { title = "Many", categoryId = category, stage = "ready", lifespan = "evergreen", inRotation = true, channels = (Guid[]?)null, content = many })).Words);
+        object many = new { text = "x", link = (string?)null, pictureId = (Guid?)null, variants = new Dictionary<string, object>(), wordings = Enumerable.Range(0, 9).Select(i => new { text = $"w{i}" }) };
+        Assert.Equal("The post has 9 wordings; 8 is the most. Remove some, or make them posts of their own.", (await _ada.TroubleAsync(HttpMethod.Post, "posts", new { title = "Many", categoryId = category, stage = "ready", lifespan = "evergreen", inRotation = true, channels = (Guid[]?)null, content = many })).Words);
     }
 
     [Fact]

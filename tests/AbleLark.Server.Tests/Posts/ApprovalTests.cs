@@ -27,8 +27,8 @@ public sealed class ApprovalTests(TestInstallation installation) : IClassFixture
         Assert.Equal(("True", "False"), (Approved(check.EnumerateArray(), "hearth"), Approved(check.EnumerateArray(), "jot")));
 
         JsonElement saved = await _ada.SavePostAsync(post, await VersionAsync(post), edit);
-        Assert.Equal(("awaitingYes", "True", "False"), (saved.Text("stage"), Approved(saved.List("checks"), "hearth"), Approved(saved.List("checks"), "jot")));
-        Assert.Equal(["planned", "awaitingYes"], await StatesAsync(planned));
+        Assert.Equal(("waitingForApproval", "True", "False"), (saved.Text("stage"), Approved(saved.List("checks"), "hearth"), Approved(saved.List("checks"), "jot")));
+        Assert.Equal(["planned", "waitingForApproval"], await StatesAsync(planned));
         await installation.MoveOnAsync(Duration.FromMinutes(6));
         await installation.SendDueAsync();
         Assert.Equal(["sent", "missed"], await StatesAsync(planned));
@@ -45,7 +45,7 @@ public sealed class ApprovalTests(TestInstallation installation) : IClassFixture
         await _ada.ApproveAsync(post);
         Guid delivery = (await _ada.PlanAsync(installation, post, 5, hearth))[0];
         await _ada.SavePostAsync(post, await VersionAsync(post), Edit(category, "Second wording"));
-        Assert.Equal(["awaitingYes"], await StatesAsync(delivery));
+        Assert.Equal(["waitingForApproval"], await StatesAsync(delivery));
         await _ada.ApproveAsync(post);
         Assert.Equal(["planned"], await StatesAsync(delivery));
         await installation.MoveOnAsync(Duration.FromMinutes(6));
@@ -75,20 +75,20 @@ public sealed class ApprovalTests(TestInstallation installation) : IClassFixture
         Guid post = (await _ada.PostAsync("posts", Edit(category, "Ready before"))).Id();
         Guid delivery = (await _ada.PlanAsync(installation, post, 600, hearth))[0];
         await _ada.PutAsync($"categories/{category}", Category("Begins", [hearth], asks: true));
-        Assert.Equal(("awaitingYes", "awaitingYes"), ((await _ada.GetAsync($"posts/{post}")).Text("stage"), (await StatesAsync(delivery))[0]));
+        Assert.Equal(("waitingForApproval", "waitingForApproval"), ((await _ada.GetAsync($"posts/{post}")).Text("stage"), (await StatesAsync(delivery))[0]));
         await _ada.PutAsync($"categories/{category}", Category("Begins", [hearth], asks: false));
         Assert.Equal(("ready", "planned"), ((await _ada.GetAsync($"posts/{post}")).Text("stage"), (await StatesAsync(delivery))[0]));
         await _ada.PutAsync($"categories/{category}", Category("Begins", [hearth], asks: true));
         await _ada.ApproveAsync(post);
         Assert.Equal("planned", (await StatesAsync(delivery))[0]);
         // Taken back, the act withdraws it; taken forth again, it doesn't come back.
-        JsonElement yes = (await _ada.GetAsync("changes")).EnumerateArray().First(c => c.Text("act").StartsWith("Said yes to “Ready before”", StringComparison.Ordinal));
+        JsonElement yes = (await _ada.GetAsync("changes")).EnumerateArray().First(c => c.Text("act").StartsWith("Approved “Ready before”", StringComparison.Ordinal));
         await _ada.PostAsync($"changes/{yes.Id()}/undo");
-        Assert.Equal(("awaitingYes", "awaitingYes"), ((await _ada.GetAsync($"posts/{post}")).Text("stage"), (await StatesAsync(delivery))[0]));
+        Assert.Equal(("waitingForApproval", "waitingForApproval"), ((await _ada.GetAsync($"posts/{post}")).Text("stage"), (await StatesAsync(delivery))[0]));
         JsonElement back = (await _ada.GetAsync("changes")).EnumerateArray().First();
         JsonElement forth = await _ada.PostAsync($"changes/{back.Id()}/undo");
         Assert.Contains("An approval does not come back by itself: it is given again, by whoever reads the post.", forth.List("kept").Select(k => k.GetString()));
-        Assert.Equal("awaitingYes", (await _ada.GetAsync($"posts/{post}")).Text("stage"));
+        Assert.Equal("waitingForApproval", (await _ada.GetAsync($"posts/{post}")).Text("stage"));
     }
 
     [Fact]
@@ -107,18 +107,18 @@ public sealed class ApprovalTests(TestInstallation installation) : IClassFixture
     {
         (_, _, Guid strict) = await StrictAsync("Older");
         (_, _, Guid free) = await StrictAsync("Older, free", asks: false);
-        Guid ready = (await _ada.PostAsync("posts", Edit(strict, "Had its yes"))).Id();
+        Guid ready = (await _ada.PostAsync("posts", Edit(strict, "Had its approval"))).Id();
         Guid waits = (await _ada.PostAsync("posts", Edit(strict, "Has none"))).Id();
         Guid asked = (await _ada.PostAsync("posts", Edit(free, "Was asked about"))).Id();
         // As the database of an earlier version has them.
         await installation.WriteAsync($"update posts set hashes = '{{}}' where id in ({ready}, {waits}, {asked})");
         await installation.WriteAsync($"update posts set stage = 'Ready' where id = {ready}");
-        await installation.WriteAsync($"update posts set stage = 'AwaitingYes' where id = {asked}");
+        await installation.WriteAsync($"update posts set stage = 'WaitingForApproval' where id = {asked}");
         int done = await installation.ReadAsync(db => OlderPosts.BringUpToDateAsync(db, installation.Services.GetRequiredService<NetworkBook>(), Instant.FromUtc(2026, 1, 1, 0, 0), CancellationToken.None));
         Assert.Equal((3, 0), (done, await installation.ReadAsync(db => OlderPosts.BringUpToDateAsync(db, installation.Services.GetRequiredService<NetworkBook>(), Instant.MinValue, CancellationToken.None))));
         async Task<string> AfterAsync(Guid post, Guid category, string title, string text) => (await _ada.SavePostAsync(post, await VersionAsync(post), Edit(category, text, title, stage: (await _ada.GetAsync($"posts/{post}")).Text("stage")))).Text("stage");
-        Assert.Equal(["ready", "awaitingYes", "awaitingYes"], [await AfterAsync(ready, strict, "Renamed", "Had its yes"), await AfterAsync(waits, strict, "Renamed", "Has none"), await AfterAsync(asked, free, "Renamed", "Was asked about")]);
-        Assert.Equal("awaitingYes", await AfterAsync(ready, strict, "Renamed", "Other words"));
+        Assert.Equal(["ready", "waitingForApproval", "waitingForApproval"], [await AfterAsync(ready, strict, "Renamed", "Had its approval"), await AfterAsync(waits, strict, "Renamed", "Has none"), await AfterAsync(asked, free, "Renamed", "Was asked about")]);
+        Assert.Equal("waitingForApproval", await AfterAsync(ready, strict, "Renamed", "Other words"));
         Assert.Null(await installation.ReadAsync(db => db.Approvals.Where(a => a.PostId == new Core.Id<Core.Posts.Post>(ready)).Select(a => a.ApprovedBy).SingleAsync()));
     }
 
@@ -140,7 +140,7 @@ public sealed class ApprovalTests(TestInstallation installation) : IClassFixture
         return (hearth, jot, (await _ada.PostAsync("categories", Category(name, [hearth, jot], asks))).Id());
     }
 
-    private static object Category(string name, Guid[] channels, bool asks) => new { name, colour = "tide", monogram = name[..2], usualChannels = channels, needsSignOff = asks };
+    private static object Category(string name, Guid[] channels, bool asks) => new { name, colour = "tide", monogram = name[..2], usualChannels = channels, needsApproval = asks };
 
     private static object Edit(Guid category, string text, string? title = null, string? jot = null, string stage = "ready") => new
     {

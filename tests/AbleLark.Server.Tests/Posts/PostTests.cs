@@ -145,7 +145,7 @@ public sealed class PostTests(TestInstallation installation) : IClassFixture<Tes
             lifespan = "evergreen",
             inRotation = true,
             channels = (Guid[]?)null,
-            content = new { text = "A rope, 100% hemp_twist", link = "https://ropes.example.org/walk", pictureId = (Guid?)null, variants = new { jot = new { text = "Short for Jot", picture = (object?)null } }, alternates = new[] { new { text = "Said otherwise", picture = (object?)null } } },
+            content = new { text = "A rope, 100% hemp_twist", link = "https://ropes.example.org/walk", pictureId = (Guid?)null, variants = new { jot = new { text = "Short for Jot", picture = (object?)null } }, wordings = new[] { new { text = "Said otherwise", picture = (object?)null } } },
         });
         async Task<int> Found(string words) => (await _ada.GetAsync($"posts?category={category}&search={Uri.EscapeDataString(words)}")).Whole("total");
         foreach (string words in new[] { "évening", "e\u0301vening light", "ROPE", "100%", "hemp_twist", "short for", "otherwise", "ropes.example.org" }) Assert.Equal(1, await Found(words));

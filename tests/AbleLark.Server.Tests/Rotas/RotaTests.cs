@@ -50,11 +50,11 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
         Assert.NotEqual(slot.Id(), successor.Id());
         Assert.Contains("a note", Assert.Single(saved.List("orphans")).GetString(), StringComparison.Ordinal);
         JsonElement entry = Assert.Single(await EntriesAsync(monday, channel));
-        Assert.Equal(("skipped", "Skipped by hand."), (entry.Text("placeState"), entry.Text("why")));
+        Assert.Equal(("skipped", "Skipped by a person."), (entry.Text("placeState"), entry.Text("why")));
     }
 
     [Fact]
-    public async Task What_a_change_would_do_to_decisions_and_settled_deliveries_is_told_and_done_as_answered()
+    public async Task What_a_change_would_do_to_decisions_and_scheduled_deliveries_is_told_and_done_as_answered()
     {
         (Guid channel, Guid category) = await LineAsync("answers");
         Guid post = (await _ada.PostAsync(category, "Given by hand")).Id();
@@ -62,12 +62,12 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
         JsonElement slot = rota.List("slots")[0];
         await installation.PassAsync();
         LocalDate monday = Monday(await TodayAsync()).PlusDays(21);
-        await _ada.PatchAsync($"line-up/occurrences/{slot.Id()}/{monday:uuuu-MM-dd}", new { fix = new[] { new { channelId = channel, postId = post } } });
-        object Edit(bool keeps, bool moves) => new { name = "Answers", version = rota.Whole("version"), slots = new object[] { With(slot, category, channel, "23:55:00", [2, 3, 4, 5, 6, 7]) }, keepsOrphans = keeps, movesSettled = moves };
+        await _ada.PatchAsync($"line-up/occurrences/{slot.Id()}/{monday:uuuu-MM-dd}", new { picks = new[] { new { channelId = channel, postId = post } } });
+        object Edit(bool keeps, bool moves) => new { name = "Answers", version = rota.Whole("version"), slots = new object[] { With(slot, category, channel, "23:55:00", [2, 3, 4, 5, 6, 7]) }, keepsOrphans = keeps, movesScheduled = moves };
 
         JsonElement told = await _ada.PostAsync($"rotas/{rota.Id()}/consequences", Edit(false, false));
         JsonElement orphan = Assert.Single(told.List("orphans"));
-        Assert.Equal((1, true, 2), (orphan.Whole("posts"), orphan.Text("words").EndsWith("23:40: a post given by hand", StringComparison.Ordinal), told.Whole("settled")));
+        Assert.Equal((1, true, 2), (orphan.Whole("posts"), orphan.Text("words").EndsWith("23:40: a post given by hand", StringComparison.Ordinal), told.Whole("scheduled")));
         JsonElement saved = await _ada.PutAsync($"rotas/{rota.Id()}", Edit(true, true));
         Assert.Empty(saved.List("orphans"));
         JsonElement kept = Assert.Single(await EntriesAsync(monday, channel));
@@ -84,13 +84,13 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
     {
         Guid channel = await installation.ConnectAsync(_ada, "jot", "keptwording");
         Guid category = await _ada.CategoryAsync("Kept wording", channel);
-        object content = new { text = new string('w', 400), link = (string?)null, pictureId = (Guid?)null, variants = new { }, alternates = new[] { new { text = "Short enough" } } };
+        object content = new { text = new string('w', 400), link = (string?)null, pictureId = (Guid?)null, variants = new { }, wordings = new[] { new { text = "Short enough" } } };
         Guid post = (await _ada.PostAsync("posts", new { title = "Too long at first", categoryId = category, stage = "ready", lifespan = "evergreen", inRotation = true, channels = (Guid[]?)null, content })).Id();
         JsonElement rota = (await _ada.PostAsync("rotas", new { name = "Kept", slots = new[] { Slot(category, channel, [1]) } })).GetProperty("rota");
         LocalDate monday = Monday(await TodayAsync()).PlusDays(21);
-        await _ada.PatchAsync($"line-up/occurrences/{rota.List("slots")[0].Id()}/{monday:uuuu-MM-dd}", new { fix = new[] { new { channelId = channel, postId = post } } });
+        await _ada.PatchAsync($"line-up/occurrences/{rota.List("slots")[0].Id()}/{monday:uuuu-MM-dd}", new { picks = new[] { new { channelId = channel, postId = post } } });
         await _ada.PutAsync($"rotas/{rota.Id()}", new { name = "Kept", version = rota.Whole("version"), slots = Array.Empty<object>(), keepsOrphans = true });
-        Assert.Equal([1], await installation.ReadAsync(db => db.Deliveries.Where(d => d.PostId == new Core.Id<Core.Posts.Post>(post)).Select(d => d.Alternate).ToListAsync()));
+        Assert.Equal([1], await installation.ReadAsync(db => db.Deliveries.Where(d => d.PostId == new Core.Id<Core.Posts.Post>(post)).Select(d => d.Wording).ToListAsync()));
     }
 
     [Fact]
@@ -127,8 +127,8 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
         object more = new { name = "Tried", slots = new object[] { With(rota.List("slots")[0], category, channel, "09:00:00"), Slot(category, channel, [4], "11:00:00") } };
         JsonElement whatIf = await _ada.PostAsync("what-if", new { weeks = 4, rotas = new[] { new { id = rota.Id(), rota = more } } });
         JsonElement Of(string side) => whatIf.GetProperty(side).List("categories").Single(c => c.Id("categoryId") == category);
-        Assert.Equal(4, Of("before").Whole("sendings"));
-        Assert.Equal(8, Of("after").Whole("sendings"));
+        Assert.Equal(4, Of("before").Whole("deliveries"));
+        Assert.Equal(8, Of("after").Whole("deliveries"));
         Assert.Equal("thursday", LocalDateOf(whatIf.Text("firstChange")).DayOfWeek.ToString().ToLowerInvariant());
         Assert.Equal(JsonValueKind.Null, Of("before").GetProperty("runway").GetProperty("firstRepeat").ValueKind);
         Assert.NotEqual(JsonValueKind.Null, Of("after").GetProperty("runway").GetProperty("firstRepeat").ValueKind);
@@ -145,35 +145,35 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
     }
 
     [Fact]
-    public async Task A_place_is_fixed_moved_swapped_and_its_candidates_are_told()
+    public async Task A_place_is_picked_moved_swapped_and_its_candidates_are_told()
     {
         (Guid channel, Guid category) = await LineAsync("places");
         Guid[] posts = new Guid[3];
         for (int i = 0; i < 3; i++) posts[i] = (await _ada.PostAsync(category, $"Place {i}")).Id();
-        Guid draft = (await _ada.PostAsync(category, "Place draft", stage: "draft")).Id();
+        Guid draft = (await _ada.PostAsync(category, "LineUpPlace draft", stage: "draft")).Id();
         JsonElement slot = (await _ada.PostAsync("rotas", new { name = "Places", slots = new[] { Slot(category, channel, [1, 2, 3, 4, 5, 6, 7]) } })).GetProperty("rota").List("slots")[0];
         LocalDate day = (await TodayAsync()).PlusDays(5);
-        string Place(LocalDate date) => $"line-up/occurrences/{slot.Id()}/{date:uuuu-MM-dd}";
+        string LineUpPlace(LocalDate date) => $"line-up/occurrences/{slot.Id()}/{date:uuuu-MM-dd}";
 
-        JsonElement[] candidates = (await _ada.GetAsync($"{Place(day)}/candidates")).EnumerateArray().ToArray();
+        JsonElement[] candidates = (await _ada.GetAsync($"{LineUpPlace(day)}/candidates")).EnumerateArray().ToArray();
         Assert.Equal([true, true, true, false], candidates.Select(c => c.GetProperty("canGo").GetBoolean()));
         Assert.Equal((draft, "not ready"), (candidates[3].Id("postId"), candidates[3].Text("why")));
 
-        await _ada.PatchAsync(Place(day), new { fix = new[] { new { channelId = channel, postId = posts[0] } } });
+        await _ada.PatchAsync(LineUpPlace(day), new { picks = new[] { new { channelId = channel, postId = posts[0] } } });
         JsonElement entry = Assert.Single(await EntriesAsync(day, channel));
-        Assert.Equal((posts[0], "Fixed to this place by hand.", true), (entry.Id("postId"), entry.Text("why"), entry.GetProperty("isGiven").GetBoolean()));
+        Assert.Equal((posts[0], "Picked for this place.", true), (entry.Id("postId"), entry.Text("why"), entry.GetProperty("isGiven").GetBoolean()));
 
         Guid other = Assert.Single(await EntriesAsync(day.PlusDays(1), channel)).Id("postId");
         await _ada.PostAsync("line-up/swap", new { oneSlot = slot.Id(), oneDate = day, otherSlot = slot.Id(), otherDate = day.PlusDays(1) });
         Assert.Equal((other, posts[0]), (Assert.Single(await EntriesAsync(day, channel)).Id("postId"), Assert.Single(await EntriesAsync(day.PlusDays(1), channel)).Id("postId")));
 
-        await _ada.PatchAsync(Place(day), new { movedTo = $"{day.PlusDays(3):uuuu-MM-dd}T21:05:00" });
+        await _ada.PatchAsync(LineUpPlace(day), new { movedTo = $"{day.PlusDays(3):uuuu-MM-dd}T21:05:00" });
         Assert.Empty(await EntriesAsync(day, channel));
         Assert.Contains(await EntriesAsync(day.PlusDays(3), channel), e => e.Text("time") == "21:05:00");
-        Assert.Equal("That time has passed. Choose one to come.", (await _ada.TroubleAsync(HttpMethod.Patch, Place(day), new { movedTo = "2020-01-01T09:00:00" })).Words);
+        Assert.Equal("That time has passed. Choose one to come.", (await _ada.TroubleAsync(HttpMethod.Patch, LineUpPlace(day), new { movedTo = "2020-01-01T09:00:00" })).Words);
 
-        await _ada.PostAsync("line-up/settle", new { through = (await TodayAsync()).PlusDays(8) });
-        Assert.Equal("This occurrence is settled: change its deliveries instead.", (await _ada.TroubleAsync(HttpMethod.Patch, Place(day.PlusDays(1)), new { isSkipped = true })).Words);
+        await _ada.PostAsync("line-up/schedule", new { through = (await TodayAsync()).PlusDays(8) });
+        Assert.Equal("This occurrence is scheduled: change its deliveries instead.", (await _ada.TroubleAsync(HttpMethod.Patch, LineUpPlace(day.PlusDays(1)), new { isSkipped = true })).Words);
     }
 
     [Fact]
@@ -188,7 +188,7 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
         Guid before = Assert.Single(await EntriesAsync(day, second)).Id("postId");
         Guid other = posts.Single(p => p != before);
 
-        await _ada.PatchAsync(place, new { fix = new[] { new { channelId = channel, postId = other } } });
+        await _ada.PatchAsync(place, new { picks = new[] { new { channelId = channel, postId = other } } });
         await _ada.PatchAsync(place, new { note = "Ask the boatman" });
         await _ada.PatchAsync(place, new { movedTo = $"{day:uuuu-MM-dd}T21:05:00" });
         foreach ((Guid on, Guid post) in new[] { (channel, other), (second, before) })
@@ -232,7 +232,7 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
     {
         (Guid channel, Guid category) = await LineAsync("runway");
         JsonElement view = (await _ada.GetAsync("categories")).EnumerateArray().Single(c => c.Id() == category);
-        await _ada.PutAsync($"categories/{category}", new { name = view.Text("name"), colour = "tide", monogram = "Ru", usualChannels = new[] { channel }, gapDays = 21, order = new { order = "oldestFirst", freshFirst = false, pastGap = false, seed = 0 }, needsSignOff = false, newPostsRotate = true });
+        await _ada.PutAsync($"categories/{category}", new { name = view.Text("name"), colour = "tide", monogram = "Ru", usualChannels = new[] { channel }, gapDays = 21, order = new { order = "oldestFirst", freshFirst = false, pastGap = false, seed = 0 }, needsApproval = false, newPostsRotate = true });
         for (int i = 0; i < 2; i++) await _ada.PostAsync(category, $"Runway {i}");
         await _ada.PostAsync("rotas", new { name = "Runway", slots = new[] { Slot(category, channel, [1]) } });
         JsonElement runway = (await _ada.GetAsync("runway?weeks=8")).List("runways").Single(r => r.Id("categoryId") == category && r.GetProperty("channelId").ValueKind == JsonValueKind.Null);
@@ -243,7 +243,7 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
         Assert.Equal(5, orders.Length);
         Assert.Equal("Runway 0", orders.Single(o => o.Text("order") == "oldestFirst").List("next")[0].GetString());
         Assert.Equal("Runway 1", orders.Single(o => o.Text("order") == "newestFirst").List("next")[0].GetString());
-        Assert.Equal("A repeat gap lies between 1 and 730 days.", (await _ada.TroubleAsync(HttpMethod.Put, $"categories/{category}", new { name = "Runway!", colour = "tide", monogram = "Ru", usualChannels = new[] { channel }, gapDays = 0, needsSignOff = false, newPostsRotate = true })).Words);
+        Assert.Equal("A repeat gap lies between 1 and 730 days.", (await _ada.TroubleAsync(HttpMethod.Put, $"categories/{category}", new { name = "Runway!", colour = "tide", monogram = "Ru", usualChannels = new[] { channel }, gapDays = 0, needsApproval = false, newPostsRotate = true })).Words);
         (HttpStatusCode status, _) = await _ada.TroubleAsync(HttpMethod.Post, $"categories/{category}/draw");
         Assert.Equal(HttpStatusCode.Conflict, status);
     }

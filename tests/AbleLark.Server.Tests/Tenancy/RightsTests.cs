@@ -20,7 +20,7 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
 
     /// <summary>Tests of this class add members to one workspace: who else is there by then must not decide whether Ada may approve what she wrote.</summary>
     public async ValueTask InitializeAsync() =>
-        await _ada.PutAsync("", new { name = "Rope works", zone = "Europe/Dublin", settleHours = 24, lateMinutes = 60, allowsOwnApproval = true });
+        await _ada.PutAsync("", new { name = "Rope works", zone = "Europe/Dublin", scheduleAheadHours = 24, lateMinutes = 60, allowsOwnApproval = true });
 
     public ValueTask DisposeAsync() => ValueTask.CompletedTask;
 
@@ -66,17 +66,17 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
         Guid channel = await installation.ConnectAsync(_ada, "hearth", "writer");
         Guid category = await _ada.CategoryAsync("Written", channel);
         Guid post = (await writer.PostAsync(category, "By a writer")).Id();
-        Assert.Equal("awaitingYes", (await writer.GetAsync($"posts/{post}")).Text("stage"));
+        Assert.Equal("waitingForApproval", (await writer.GetAsync($"posts/{post}")).Text("stage"));
         await _ada.ApproveAsync(post);
         JsonElement ready = await _ada.GetAsync($"posts/{post}");
         Assert.Equal("ready", ready.Text("stage"));
-        Assert.Equal("awaitingYes", (await writer.SavePostAsync(post, ready.Whole("version"), TestData.Edit(category, "Changed by a writer"))).Text("stage"));
+        Assert.Equal("waitingForApproval", (await writer.SavePostAsync(post, ready.Whole("version"), TestData.Edit(category, "Changed by a writer"))).Text("stage"));
 
         // Nor by a sheet, nor by taking an act back, nor by taking out what is planned.
         JsonElement import = await writer.UploadAsync($"imports/{Guid.NewGuid()}", HttpMethod.Put, ("sheet", "w.csv", "text,category\nBy a sheet,Written"u8.ToArray()));
         Assert.Equal(1, import.Whole("posts"));
         JsonElement sheet = (await _ada.GetAsync("posts?search=By a sheet")).List("posts").Single();
-        Assert.Equal("awaitingYes", sheet.Text("stage"));
+        Assert.Equal("waitingForApproval", sheet.Text("stage"));
         Guid planned = (await _ada.PostAsync(category, "By a planner")).Id();
         await _ada.PlanAsync(installation, planned, 60, channel);
         Assert.Equal((HttpStatusCode.Forbidden, "As a writer you may not decide what goes out when. Ask an owner or planner of the workspace."), await writer.TroubleAsync(HttpMethod.Delete, $"posts/{planned}"));
@@ -114,24 +114,24 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
     {
         await using TestInstallation other = new();
         await other.InitializeAsync();
-        async Task<Guid> WaitingAsync(ApiClient by, string text) => (await by.PostAsync(await other.Ada.CategoryAsync(text[..12]), text, stage: "awaitingYes")).Id();
+        async Task<Guid> WaitingAsync(ApiClient by, string text) => (await by.PostAsync(await other.Ada.CategoryAsync(text[..12]), text, stage: "waitingForApproval")).Id();
         async Task<string> LogAsync() => (await other.Ada.GetAsync("changes")).EnumerateArray().First().Text("act");
 
         Guid alone = await WaitingAsync(other.Ada, "Nobody else is there");
         await other.Ada.ApproveAsync(alone);
-        Assert.Equal("Said yes to “Nobody else is there” (changed by the same person; nobody else may approve)", await LogAsync());
+        Assert.Equal("Approved “Nobody else is there” (changed by the same person; nobody else may approve)", await LogAsync());
 
         using ApiClient planner = await other.MemberAsync(Role.Planner);
         Guid own = await WaitingAsync(planner, "Changed by me last");
         (HttpStatusCode status, string words) = await ApproveAsync(planner, own, 1);
         Assert.Equal((HttpStatusCode.Forbidden, "You changed this post last, so somebody else has to approve it. Set-up can allow it for the whole workspace."), (status, words));
         await other.Ada.ApproveAsync(own);
-        Assert.Equal("Said yes to “Changed by me last”", await LogAsync());
+        Assert.Equal("Approved “Changed by me last”", await LogAsync());
 
-        await other.Ada.PutAsync("", new { name = "Rope works", zone = "Europe/Dublin", settleHours = 24, lateMinutes = 60, allowsOwnApproval = true });
+        await other.Ada.PutAsync("", new { name = "Rope works", zone = "Europe/Dublin", scheduleAheadHours = 24, lateMinutes = 60, allowsOwnApproval = true });
         Guid allowed = await WaitingAsync(planner, "Allowed by Set-up");
         await planner.ApproveAsync(allowed);
-        Assert.Equal("Said yes to “Allowed by Set-up” (changed by the same person, as the workspace allows)", await LogAsync());
+        Assert.Equal("Approved “Allowed by Set-up” (changed by the same person, as the workspace allows)", await LogAsync());
     }
 
     [Fact]
@@ -139,11 +139,11 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
     {
         Guid category = await SignedOffAsync("Versions");
         JsonElement waiting = await _ada.PostAsync(category, "First words");
-        Assert.Equal("awaitingYes", waiting.Text("stage"));
+        Assert.Equal("waitingForApproval", waiting.Text("stage"));
         JsonElement changed = await _ada.SavePostAsync(waiting.Id(), waiting.Whole("version"), TestData.Edit(category, "Other words"));
         Assert.Equal((HttpStatusCode.PreconditionFailed, "The post was changed since you read it. Read it again, then approve it."), await ApproveAsync(_ada, waiting.Id(), waiting.Whole("version")));
-        Assert.Equal((HttpStatusCode.BadRequest, "Say in If-Match which version of the post you read."), await _ada.TroubleAsync(HttpMethod.Post, $"posts/{waiting.Id()}/yes"));
-        Assert.Equal("awaitingYes", (await _ada.GetAsync($"posts/{waiting.Id()}")).Text("stage"));
+        Assert.Equal((HttpStatusCode.BadRequest, "Say in If-Match which version of the post you read."), await _ada.TroubleAsync(HttpMethod.Post, $"posts/{waiting.Id()}/approve"));
+        Assert.Equal("waitingForApproval", (await _ada.GetAsync($"posts/{waiting.Id()}")).Text("stage"));
         Assert.Equal(HttpStatusCode.OK, (await ApproveAsync(_ada, waiting.Id(), changed.Whole("version"))).Status);
     }
 
@@ -165,14 +165,14 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
         JsonElement post = await _ada.PostAsync("posts", Edit(free));
         Assert.Equal("ready", post.Text("stage"));
         JsonElement further = await _ada.SavePostAsync(post.Id(), post.Whole("version"), Edit(free, strict));
-        Assert.Equal("awaitingYes", further.Text("stage"));
+        Assert.Equal("waitingForApproval", further.Text("stage"));
         JsonElement approved = await _ada.ApproveAsync(post.Id());
         // What was approved for the category stays approved when it becomes the main one.
         JsonElement main = await _ada.SavePostAsync(post.Id(), approved.Whole("version"), Edit(strict, free));
         Assert.Equal("ready", main.Text("stage"));
 
         JsonElement other = await _ada.PostAsync("posts", Edit(free));
-        Assert.Equal("awaitingYes", (await _ada.SavePostAsync(other.Id(), other.Whole("version"), Edit(strict))).Text("stage"));
+        Assert.Equal("waitingForApproval", (await _ada.SavePostAsync(other.Id(), other.Whole("version"), Edit(strict))).Text("stage"));
     }
 
     [Fact]
@@ -180,13 +180,13 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
     {
         Guid channel = await installation.ConnectAsync(_ada, "hearth", "sheet");
         string name = "Sheets" + Guid.NewGuid().ToString("n")[..5];
-        Guid category = (await _ada.PostAsync("categories", new { name, colour = "tide", monogram = "Sh", usualChannels = new[] { channel }, needsSignOff = true, newPostsRotate = false })).Id();
+        Guid category = (await _ada.PostAsync("categories", new { name, colour = "tide", monogram = "Sh", usualChannels = new[] { channel }, needsApproval = true, newPostsRotate = false })).Id();
         await _ada.UploadAsync($"imports/{Guid.NewGuid()}", HttpMethod.Put, ("sheet", "s.csv", Encoding.UTF8.GetBytes($"title,text,category,date,time\nNow and then,Now and then,{name},,\nAt a time,At a time,{name},2029-03-05,10:00")));
         JsonElement[] posts = [.. (await _ada.GetAsync($"posts?category={category}")).List("posts")];
         Assert.Equal(2, posts.Length);
-        Assert.All(posts, p => Assert.Equal(("awaitingYes", false), (p.Text("stage"), p.GetProperty("inRotation").GetBoolean())));
+        Assert.All(posts, p => Assert.Equal(("waitingForApproval", false), (p.Text("stage"), p.GetProperty("inRotation").GetBoolean())));
         JsonElement timed = await _ada.GetAsync($"posts/{posts.Single(p => p.Text("title") == "At a time").Id()}");
-        Assert.Equal("awaitingYes", timed.List("deliveries").Single().Text("state"));
+        Assert.Equal("waitingForApproval", timed.List("deliveries").Single().Text("state"));
     }
 
     [Fact]
@@ -208,7 +208,7 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
         await _ada.ApproveAsync(post);
         Assert.Equal("ready", (await UndoAsync("Approved words")).Stage);
         (string stage, JsonElement undone) = await UndoAsync("Never approved");
-        Assert.Equal("awaitingYes", stage);
+        Assert.Equal("waitingForApproval", stage);
         Assert.Contains(undone.List("kept"), k => k.GetString()!.EndsWith("waits for approval: nobody has approved what it says now.", StringComparison.Ordinal));
     }
 
@@ -216,11 +216,11 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
         ? ApiClient.Form(("x", "x.txt", "x"u8.ToArray())) : new StringContent("{}", Encoding.UTF8, "application/json");
 
     private async Task<Guid> SignedOffAsync(string name) =>
-        (await _ada.PostAsync("categories", new { name = name + Guid.NewGuid().ToString("n")[..5], colour = "tide", monogram = name[..2], usualChannels = Array.Empty<Guid>(), needsSignOff = true })).Id();
+        (await _ada.PostAsync("categories", new { name = name + Guid.NewGuid().ToString("n")[..5], colour = "tide", monogram = name[..2], usualChannels = Array.Empty<Guid>(), needsApproval = true })).Id();
 
     private static async Task<(HttpStatusCode Status, string Words)> ApproveAsync(ApiClient by, Guid post, int version)
     {
-        using HttpRequestMessage request = new(HttpMethod.Post, by.Path($"posts/{post}/yes"));
+        using HttpRequestMessage request = new(HttpMethod.Post, by.Path($"posts/{post}/approve"));
         request.Headers.TryAddWithoutValidation("If-Match", $"\"{version}\"");
         using HttpResponseMessage answer = await by.Http.SendAsync(request);
         JsonElement body = await answer.Content.ReadFromJsonAsync<JsonElement>();

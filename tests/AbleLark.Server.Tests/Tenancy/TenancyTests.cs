@@ -140,7 +140,7 @@ public sealed class TenancyTests(TestInstallation installation) : IClassFixture<
     {
         if (_ids is not null) return _ids;
         Guid channel = await installation.ConnectAsync(installation.Ada, "hearth", "books" + Guid.NewGuid().ToString("n")[..6]);
-        Guid category = await installation.Ada.CategoryAsync("Books" + Guid.NewGuid().ToString("n")[..6], channel);
+        Guid category = await installation.Ada.CategoryAsync("Ropes" + Guid.NewGuid().ToString("n")[..6], channel);
         Guid slot = await installation.Ada.SlotAsync(category, "09:00", [1], channel);
         Guid picture = await installation.Ada.PictureAsync();
         Guid post = (await installation.Ada.PostAsync(category, "A shelf of almanacs", picture: picture)).Id();

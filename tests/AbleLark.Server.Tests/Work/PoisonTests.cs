@@ -160,7 +160,7 @@ public sealed class PoisonTests(TestInstallation installation) : IClassFixture<T
             (HttpMethod.Post, "posts", new { title = "x", categoryId = category, stage = "ready", lifespan = "evergreen", inRotation = true, channels = (Guid[]?)null, content, from = date }, "$.from"),
             (HttpMethod.Post, $"posts/{post}/deliveries", new { date, time = "10:00:00", channels = new[] { channel } }, "$.date"),
             (HttpMethod.Post, "pauses", new { what = "channel", target = channel, from = date }, "$.from"),
-            (HttpMethod.Post, "line-up/settle", new { through = date }, "$.through"),
+            (HttpMethod.Post, "line-up/schedule", new { through = date }, "$.through"),
             (HttpMethod.Post, "line-up/swap", new { oneSlot = slot, oneDate = date, otherSlot = slot, otherDate = "2026-03-02" }, "$.oneDate"),
             (HttpMethod.Patch, $"line-up/occurrences/{slot}/2027-03-01", new { movedTo = date + "T09:00:00" }, "$.movedTo"),
         ];

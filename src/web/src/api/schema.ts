@@ -1099,7 +1099,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/workspaces/{workspaceId}/posts/{id}/yes": {
+    "/api/workspaces/{workspaceId}/posts/{id}/approve": {
         parameters: {
             query?: never;
             header?: never;
@@ -1508,7 +1508,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/workspaces/{workspaceId}/line-up/settle": {
+    "/api/workspaces/{workspaceId}/line-up/schedule": {
         parameters: {
             query?: never;
             header?: never;
@@ -1528,7 +1528,7 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["SettleRequest"];
+                    "application/json": components["schemas"]["ScheduleRequest"];
                 };
             };
             responses: {
@@ -1538,7 +1538,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["SettleResult"];
+                        "application/json": components["schemas"]["ScheduleResult"];
                     };
                 };
             };
@@ -2640,11 +2640,6 @@ export interface components {
             /** Format: uuid */
             changeSetId: string;
         };
-        /** @description Another wording or picture of the same post, used in turn when it comes round again; a null field is as in the post. */
-        Alternate: {
-            text?: null | string;
-            picture?: null | components["schemas"]["PictureChoice"];
-        };
         /** @enum {unknown} */
         AttemptEnd: "done" | "refused" | "busy" | "lost" | "absent" | null;
         AttemptView: {
@@ -2662,7 +2657,7 @@ export interface components {
          * @description Which place a post gets instead of waiting for its turn.
          * @enum {unknown}
          */
-        BookingKind: "nextOpen" | "next";
+        BookingKind: "firstFree" | "veryNext";
         BookingMoveView: {
             /** Format: uuid */
             postId: string;
@@ -2684,7 +2679,7 @@ export interface components {
             planStamp: number;
             moves: components["schemas"]["BookingMoveView"][];
             without: components["schemas"]["NoBookingView"][];
-            sooner: components["schemas"]["SettledPlaceView"][];
+            sooner: components["schemas"]["ScheduledPlaceView"][];
         };
         CandidateView: {
             /** Format: uuid */
@@ -2704,7 +2699,7 @@ export interface components {
             lifespan?: components["schemas"]["Lifespan"];
             hashtags?: null | string[];
             /** @default false */
-            needsSignOff: boolean;
+            needsApproval: boolean;
             /** @default true */
             newPostsRotate: boolean;
             /** Format: double */
@@ -2715,15 +2710,15 @@ export interface components {
             /** Format: uuid */
             categoryId: string;
             /** Format: int32 */
-            sendings: number;
+            deliveries: number;
             /**
              * Format: double
-             * @description Of all sendings, 0 to 1.
+             * @description Of all deliveries, 0 to 1.
              */
             share: number;
             /** Format: double */
             targetShare: null | number;
-            /** @description Sendings in each of the weeks, the first beginning today. */
+            /** @description Deliveries in each of the weeks, the first beginning today. */
             aWeek: number[];
             /**
              * Format: int32
@@ -2798,7 +2793,7 @@ export interface components {
             gapDays: null | number;
             lifespan: components["schemas"]["Lifespan"];
             hashtags: string[];
-            needsSignOff: boolean;
+            needsApproval: boolean;
             newPostsRotate: boolean;
             /** Format: double */
             targetShare: null | number;
@@ -2826,7 +2821,7 @@ export interface components {
             aWeek: number[];
             /**
              * Format: double
-             * @description Of its sendings, 0 to 1; null without any.
+             * @description Of its deliveries, 0 to 1; null without any.
              */
             shareOfRepeats: null | number;
             /**
@@ -2872,7 +2867,7 @@ export interface components {
             categoryId: string;
         };
         /** @enum {unknown} */
-        DeliveryState: "planned" | "awaitingYes" | "standBy" | "sending" | "sent" | "refused" | "unsure" | "byHand" | "missed" | "cancelled";
+        DeliveryState: "planned" | "waitingForApproval" | "substitute" | "sending" | "sent" | "refused" | "mayHaveGoneOut" | "postItYourself" | "missed" | "cancelled";
         DeliveryView: {
             /** Format: uuid */
             id: string;
@@ -2952,7 +2947,7 @@ export interface components {
         FindingView: {
             code: components["schemas"]["FindingCode"];
             blocks: boolean;
-            place: string;
+            field: string;
             words: string;
         };
         FirstOut: {
@@ -2961,13 +2956,7 @@ export interface components {
             /** Format: uuid */
             channelId: null | string;
             why: string;
-            sooner: null | components["schemas"]["SettledPlaceView"];
-        };
-        FixedPost: {
-            /** Format: uuid */
-            channelId: string;
-            /** Format: uuid */
-            postId: string;
+            sooner: null | components["schemas"]["ScheduledPlaceView"];
         };
         /** @enum {unknown} */
         Found: "isThere" | "isNotThere" | "lookAgain";
@@ -3079,9 +3068,11 @@ export interface components {
             slotDate?: null | string;
             placeState?: components["schemas"]["PlaceState"];
             /** @default false */
-            isHeld: boolean;
+            isWaiting: boolean;
             /** @default false */
             isGiven: boolean;
+            /** @default false */
+            isPicked: boolean;
             /** @default false */
             isMoved: boolean;
             note?: null | string;
@@ -3095,7 +3086,7 @@ export interface components {
             today: string;
             zone: string;
             /** Format: date */
-            settledThrough: null | string;
+            scheduledThrough: null | string;
             entries: components["schemas"]["LineUpEntry"][];
         };
         /**
@@ -3155,7 +3146,7 @@ export interface components {
             pictureId: null | string;
             parts: components["schemas"]["TextPart"][];
             findings: components["schemas"]["FindingView"][];
-            alternateBlocks: string[];
+            wordingBlocks: string[];
             approved: null | boolean;
         };
         /** @description What one network allows, read from a data file so that a network can be added without code. */
@@ -3200,13 +3191,13 @@ export interface components {
             /** Format: local-date-time */
             movedTo?: null | string;
             note?: null | string;
-            fix?: null | components["schemas"]["FixedPost"][];
+            picks?: null | components["schemas"]["PickedPost"][];
         };
         /**
          * @description Which post of a line is next.
          * @enum {unknown}
          */
-        Order: "newestFirst" | "oldestFirst" | "shuffled" | "longestRested" | "goodOnesOftener";
+        Order: "newestFirst" | "oldestFirst" | "shuffled" | "longestSinceLastSent" | "betterOnesMoreOften";
         OrderPreview: {
             order: components["schemas"]["Order"];
             next: string[];
@@ -3220,7 +3211,7 @@ export interface components {
              */
             freshFirst: boolean;
             /**
-             * @description True: where only posts inside their gap are left, the longest rested goes; false: the place stays empty.
+             * @description True: where only posts inside their gap are left, the one sent longest ago goes; false: the place stays empty.
              * @default false
              */
             pastGap: boolean;
@@ -3280,6 +3271,12 @@ export interface components {
             from: string;
             /** Format: date */
             to: null | string;
+        };
+        PickedPost: {
+            /** Format: uuid */
+            channelId: string;
+            /** Format: uuid */
+            postId: string;
         };
         /** @description A chosen picture; Id&lt;MediaFile&gt;? PictureChoice.MediaId null means "no picture here", on purpose. */
         PictureChoice: {
@@ -3342,7 +3339,7 @@ export interface components {
                 [key: string]: components["schemas"]["Variant"];
             };
             /** @description Other wordings, in the order in which they take turns after the first. */
-            alternates?: components["schemas"]["Alternate"][];
+            wordings?: components["schemas"]["Wording"][];
         };
         PostDelivery: {
             /** Format: uuid */
@@ -3515,7 +3512,7 @@ export interface components {
         RotaConsequences: {
             orphans: components["schemas"]["Orphan"][];
             /** Format: int32 */
-            settled: number;
+            scheduled: number;
         };
         RotaEdit: {
             name: string;
@@ -3525,14 +3522,14 @@ export interface components {
             /** Format: date */
             to?: null | string;
             /** Format: uuid */
-            standsInFor?: null | string;
+            replaces?: null | string;
             zone?: null | string;
             /** Format: int32 */
             version?: null | number;
             /** @default false */
             keepsOrphans: boolean;
             /** @default false */
-            movesSettled: boolean;
+            movesScheduled: boolean;
         };
         RotaSaved: {
             /** Format: uuid */
@@ -3557,7 +3554,7 @@ export interface components {
             /** Format: date */
             to: null | string;
             /** Format: uuid */
-            standsInFor: null | string;
+            replaces: null | string;
             slots: components["schemas"]["SlotView"][];
         };
         /** @description How long a category lasts, on all its channels together or on one. A date that is null lies beyond the look-ahead. */
@@ -3591,11 +3588,11 @@ export interface components {
             medianGap: null | number;
             /**
              * Format: double
-             * @description Of its sendings, those whose post had a turn on that channel before: 0 to 1.
+             * @description Of its deliveries, those whose post had a turn on that channel before: 0 to 1.
              */
             shareOfRepeats: number;
             /** Format: int32 */
-            sendings: number;
+            deliveries: number;
             /** Format: int32 */
             empty: number;
             /**
@@ -3616,6 +3613,23 @@ export interface components {
             weeks: number;
             runways: components["schemas"]["Runway"][];
             shortages: components["schemas"]["Shortages"];
+        };
+        ScheduledPlaceView: {
+            /** Format: uuid */
+            deliveryId: string;
+            title: string;
+            /** Format: uuid */
+            channelId: string;
+            /** Format: local-date-time */
+            at: string;
+        };
+        ScheduleRequest: {
+            /** Format: date */
+            through: string;
+        };
+        ScheduleResult: {
+            /** Format: int32 */
+            deliveries: number;
         };
         SendBackRequest: {
             note: string;
@@ -3678,29 +3692,12 @@ export interface components {
             demo: boolean;
             workspaces: components["schemas"]["WorkspaceLink"][];
         };
-        SettledPlaceView: {
-            /** Format: uuid */
-            deliveryId: string;
-            title: string;
-            /** Format: uuid */
-            channelId: string;
-            /** Format: local-date-time */
-            at: string;
-        };
-        SettleRequest: {
-            /** Format: date */
-            through: string;
-        };
-        SettleResult: {
-            /** Format: int32 */
-            deliveries: number;
-        };
         /** @description What is worth a warning before it happens. */
         Shortages: {
             /** @description Categories that have nothing to send soon. */
             dry: components["schemas"]["Runway"][];
             /** @description Channels where nearly all is repeats. */
-            stale: components["schemas"]["StaleChannel"][];
+            repeating: components["schemas"]["TooManyRepeats"][];
         };
         /** @enum {unknown} */
         Side: "front" | "back" | null;
@@ -3760,16 +3757,7 @@ export interface components {
          * @description How far a post has come.
          * @enum {unknown}
          */
-        Stage: "idea" | "draft" | "awaitingYes" | "ready";
-        StaleChannel: {
-            /** Format: uuid */
-            channelId: string;
-            /**
-             * Format: double
-             * @description Of all that goes out there in the look-ahead: 0 to 1.
-             */
-            shareOfRepeats: number;
-        };
+        Stage: "idea" | "draft" | "waitingForApproval" | "ready";
         SwapRequest: {
             /** Format: uuid */
             oneSlot: string;
@@ -3848,6 +3836,15 @@ export interface components {
             /** Format: date-time */
             endsAt: string;
         };
+        TooManyRepeats: {
+            /** Format: uuid */
+            channelId: string;
+            /**
+             * Format: double
+             * @description Of all that goes out there in the look-ahead: 0 to 1.
+             */
+            shareOfRepeats: number;
+        };
         UndoResult: {
             /** Format: int32 */
             undone: number;
@@ -3901,20 +3898,25 @@ export interface components {
             before: components["schemas"]["Outlook"];
             after: components["schemas"]["Outlook"];
         };
+        /** @description Another wording or picture of the same post, used in turn when it comes round again; a null field is as in the post. */
+        Wording: {
+            text?: null | string;
+            picture?: null | components["schemas"]["PictureChoice"];
+        };
         /** @enum {unknown} */
         WorkKind: "scheduling" | "sending" | "figures" | "audiences";
         WorkspaceEdit: {
             name: string;
             zone: string;
             /** Format: int32 */
-            settleHours: number;
+            scheduleAheadHours: number;
             /** Format: int32 */
             lateMinutes: number;
             /**
              * Format: int32
              * @default 60
              */
-            staleAbovePercent: number;
+            warnAboveRepeatsPercent: number;
             allowsOwnApproval?: null | boolean;
         };
         WorkspaceLink: {
@@ -3932,11 +3934,11 @@ export interface components {
             name: string;
             zone: string;
             /** Format: int32 */
-            settleHours: number;
+            scheduleAheadHours: number;
             /** Format: int32 */
             lateMinutes: number;
             /** Format: int32 */
-            staleAbovePercent: number;
+            warnAboveRepeatsPercent: number;
             allowsOwnApproval: boolean;
             /** Format: date-time */
             now: string;

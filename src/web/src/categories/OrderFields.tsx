@@ -8,10 +8,10 @@ export type Order = OrderRule['order'];
 
 export const orderWords: Record<Order, string> = {
   newestFirst: 'Newest first',
-  oldestFirst: 'Oldest first, in a ring',
-  shuffled: 'Shuffled, in rounds',
-  longestRested: 'Longest rested',
-  goodOnesOftener: 'Good ones oftener',
+  oldestFirst: 'Oldest first, round and round',
+  shuffled: 'Shuffled',
+  longestSinceLastSent: 'Longest since last sent',
+  betterOnesMoreOften: 'Better ones more often',
 };
 
 interface Props {
@@ -58,7 +58,7 @@ export function OrderFields({ label, value, none, next, onChange }: Props) {
             New posts before all others
           </Checkbox>
           <Checkbox checked={value.pastGap} onChange={(pastGap) => set({ pastGap })}>
-            If all are inside their gap, send the longest rested
+            If all are inside their gap, send the one that was sent longest ago
           </Checkbox>
         </>
       )}

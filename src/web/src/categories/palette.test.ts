@@ -29,8 +29,8 @@ const visions: Record<string, [Triple, Triple, Triple]> = {
 };
 
 const css = readFileSync(new URL('../styles.css', import.meta.url), 'utf8');
-const dusk = css.slice(css.indexOf('data-theme="dusk"'), css.indexOf('@theme'));
-const themes = { paper: css.slice(0, css.indexOf('data-theme="dusk"')), dusk };
+const dusk = css.slice(css.indexOf('data-theme="dark"'), css.indexOf('@theme'));
+const themes = { paper: css.slice(0, css.indexOf('data-theme="dark"')), dusk };
 const names = Object.keys(palette);
 
 const linear = (hex: string): Triple =>

@@ -3,7 +3,7 @@ import type { Form } from './states';
 /** What each form is drawn with, in a box of 24 × 12. Told apart by shape alone, without colour. */
 const drawings: Record<Form, React.ReactNode> = {
   open: <rect x="1" y="1" width="22" height="10" strokeDasharray="1.5 2.4" />,
-  settled: (
+  scheduled: (
     <>
       <rect x="1" y="1" width="22" height="10" />
       <path d="M1 1H12V11H1Z" fill="currentColor" />

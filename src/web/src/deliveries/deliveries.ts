@@ -41,19 +41,19 @@ export function useDeliveryActs(deliveryId: string, revision: number | null | un
   const tellUndoable = useTellUndoable();
   const params = { params: { path: { ...path, id: deliveryId }, ...seen(revision) } };
 
-  const settle = async () => {
+  const schedule = async () => {
     await Promise.all(
       ['lineUp', 'needs', 'delivery', 'post'].map((name) => client.invalidateQueries({ queryKey: [name, id] })),
     );
   };
   const done = (words: string) => async (result: { changeSetId: string }) => {
     tellUndoable(words, result.changeSetId);
-    await settle();
+    await schedule();
   };
   const onError = (error: unknown) => {
     trouble(wordsOf(error));
     // Whoever came second sees what it is now.
-    void settle();
+    void schedule();
   };
 
   return {
@@ -62,9 +62,9 @@ export function useDeliveryActs(deliveryId: string, revision: number | null | un
         ask(api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/found', { ...params, body })),
       onSuccess: async (_, { found }) => {
         tell(foundWords[found]);
-        await settle();
+        await schedule();
       },
-      onError: settle,
+      onError: schedule,
     }),
     reschedule: useMutation({
       mutationFn: (body: Schemas['RescheduleRequest']) =>
@@ -107,7 +107,7 @@ export function useMoveDelivery() {
   const tellUndoable = useTellUndoable();
   return useMutation({
     mutationFn: ({ entry, date, time }: Move) =>
-      // A place that may still change is moved as an occurrence, on all its channels, and their posts fixed to it.
+      // A place that may still change is moved as an occurrence, on all its channels, and their posts picked for it.
       entry.kind === 'projected'
         ? decideOn(path, entry, { movedTo: `${date}T${time}` })
         : ask(

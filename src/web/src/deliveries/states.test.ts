@@ -3,13 +3,13 @@ import { type DeliveryState, entryEdge, entryWord, failed, stateWord } from './s
 
 const states: DeliveryState[] = [
   'planned',
-  'awaitingYes',
-  'standBy',
+  'waitingForApproval',
+  'substitute',
   'sending',
   'sent',
   'refused',
-  'unsure',
-  'byHand',
+  'mayHaveGoneOut',
+  'postItYourself',
   'missed',
   'cancelled',
 ];
@@ -29,7 +29,7 @@ test('every state has a word and an edge of its own kind', () => {
 
 test('failures look alike and unlike everything else', () => {
   const failures = states.filter(failed);
-  expect(failures).toEqual(['refused', 'unsure', 'missed']);
+  expect(failures).toEqual(['refused', 'mayHaveGoneOut', 'missed']);
   const edges = new Set(failures.map((s) => entryEdge(delivery(s))));
   expect(edges.size).toBe(1);
   for (const state of states.filter((s) => !failed(s))) expect(edges.has(entryEdge(delivery(state)))).toBe(false);
@@ -40,7 +40,7 @@ test('a failure that a person has dealt with no longer shouts', () => {
 });
 
 test('a planned delivery says whether the rota or a person gave it its time', () => {
-  expect(entryWord(delivery('planned'))).toBe('settled');
+  expect(entryWord(delivery('planned'))).toBe('scheduled');
   expect(entryWord(delivery('planned', false, true))).toBe('exact time');
 });
 

@@ -4,44 +4,46 @@ export type DeliveryState = Schemas['DeliveryState'];
 type EntryKind = Schemas['EntryKind'];
 
 /** How far a delivery has come, as it is drawn: the edge of a card, the mark in a table. */
-export type Form = 'open' | 'settled' | 'sending' | 'sent' | 'failed' | 'empty';
+export type Form = 'open' | 'scheduled' | 'sending' | 'sent' | 'failed' | 'empty';
 
 const words: Record<DeliveryState, string> = {
   planned: 'planned',
-  awaitingYes: 'awaiting a yes',
-  standBy: 'stand-by',
+  waitingForApproval: 'waiting for approval',
+  substitute: 'substitute',
   sending: 'sending',
   sent: 'sent',
   refused: 'refused',
-  unsure: 'unsure',
-  byHand: 'by hand',
+  mayHaveGoneOut: 'may have gone out',
+  postItYourself: 'post it yourself',
   missed: 'missed',
   cancelled: 'cancelled',
 };
 
 const forms: Record<DeliveryState, Form> = {
-  planned: 'settled',
-  awaitingYes: 'open',
-  standBy: 'open',
+  planned: 'scheduled',
+  waitingForApproval: 'open',
+  substitute: 'open',
   sending: 'sending',
   sent: 'sent',
   refused: 'failed',
-  unsure: 'failed',
-  byHand: 'sending',
+  mayHaveGoneOut: 'failed',
+  postItYourself: 'sending',
   missed: 'failed',
   cancelled: 'empty',
 };
 
 export const stateWord = (state: DeliveryState) => words[state];
-export const failed = (state: DeliveryState | null) => state === 'refused' || state === 'missed' || state === 'unsure';
+export const failed = (state: DeliveryState | null) =>
+  state === 'refused' || state === 'missed' || state === 'mayHaveGoneOut';
 
 interface EntryLike {
   kind: EntryKind;
   state: DeliveryState | null;
   exact: boolean;
   placeState?: Schemas['PlaceState'];
-  isHeld?: boolean;
+  isWaiting?: boolean;
   isGiven?: boolean;
+  isPicked?: boolean;
 }
 
 /** A word for an entry of the line-up. */
@@ -50,14 +52,21 @@ export function entryWord(entry: EntryLike): string {
   if (entry.placeState === 'paused') return 'paused';
   if (entry.placeState === 'replaced') return 'replaced';
   if (entry.kind === 'empty') return 'empty';
-  if (entry.kind === 'projected' || !entry.state) return entry.isHeld ? 'held' : entry.isGiven ? 'fixed' : 'may change';
-  if (entry.state === 'planned') return entry.exact ? 'exact time' : 'settled';
+  if (entry.kind === 'projected' || !entry.state)
+    return entry.isWaiting
+      ? 'waiting for approval'
+      : entry.isPicked
+        ? 'picked'
+        : entry.isGiven
+          ? 'booked'
+          : 'may change';
+  if (entry.state === 'planned') return entry.exact ? 'exact time' : 'scheduled';
   return words[entry.state];
 }
 
 export function entryForm(entry: Omit<EntryLike, 'exact'> & { dealtWith: boolean }): Form {
   if (entry.kind === 'empty') return 'empty';
-  if (entry.kind === 'projected' || !entry.state) return entry.isGiven ? 'settled' : 'open';
+  if (entry.kind === 'projected' || !entry.state) return entry.isGiven ? 'scheduled' : 'open';
   if (failed(entry.state) && entry.dealtWith) return 'empty';
   return forms[entry.state];
 }

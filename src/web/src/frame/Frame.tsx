@@ -1,7 +1,7 @@
 import { NavLink, Outlet, useNavigate } from 'react-router';
 import { DemoClock } from '../demo/DemoClock';
+import { FourWeekStrip } from '../lineup/FourWeekStrip';
 import { useMovingByHand } from '../lineup/moving';
-import { Skyline } from '../lineup/Skyline';
 import { useNews } from '../live/useNews';
 import { type Session, useSignOut } from '../sessions/session';
 import { clock, dayWords } from '../time/dates';
@@ -56,7 +56,7 @@ export function Frame({ session }: { session: Session }) {
             <PersonMenu session={session} />
           </div>
         </div>
-        <Skyline />
+        <FourWeekStrip />
       </header>
       {!connected && (
         <p role="status" className="bg-dawn-wash px-6 py-1.5 text-sm">
@@ -121,8 +121,8 @@ function PersonMenu({ session }: { session: Session }) {
   return (
     <Menu label="Account:" align="end" trigger={session.name}>
       <MenuText>{session.email}</MenuText>
-      <MenuItem onSelect={() => setTheme(theme === 'dusk' ? 'paper' : 'dusk')}>
-        {theme === 'dusk' ? 'Show on paper' : 'Show at dusk'}
+      <MenuItem onSelect={() => setTheme(theme === 'dark' ? 'light' : 'dark')}>
+        {theme === 'dark' ? 'Light' : 'Dark'}
       </MenuItem>
       <MenuItem onSelect={() => signOut.mutate()}>Sign out</MenuItem>
     </Menu>

@@ -23,7 +23,7 @@ const others: readonly [string, string][] = [
   ['?', 'This sheet'],
   ['Alt ← →', 'On a card: a day earlier, a day later'],
   ['Alt ↑ ↓', 'On a card: half an hour earlier, later'],
-  ['Esc', 'Put away what is open'],
+  ['Esc', 'Close what is open'],
 ];
 
 /** Listens for the keys over every view, and shows the finder and the sheet of keys. */

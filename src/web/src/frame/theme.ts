@@ -1,12 +1,12 @@
 import { useEffect, useState } from 'react';
 
-export type Theme = 'paper' | 'dusk';
+export type Theme = 'light' | 'dark';
 const kept = 'able-lark:theme';
 
 const preferred = (): Theme => {
   const chosen = localStorage.getItem(kept);
-  if (chosen === 'paper' || chosen === 'dusk') return chosen;
-  return matchMedia('(prefers-color-scheme: dark)').matches ? 'dusk' : 'paper';
+  if (chosen === 'light' || chosen === 'dark') return chosen;
+  return matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light';
 };
 
 export function applyTheme(theme: Theme = preferred()) {

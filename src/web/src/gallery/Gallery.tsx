@@ -29,12 +29,12 @@ import { comingMarks } from './marks';
 /** All parts of the interface on one page, to look at and to test; no planner is led here. */
 export function Gallery() {
   const [theme, setTheme] = useTheme();
-  const dusk = theme === 'dusk';
+  const dark = theme === 'dark';
   return (
     <main className="mx-auto max-w-6xl px-8 py-6">
       <div className="mb-6 flex items-baseline gap-6">
         <h1>The gallery</h1>
-        <Button onClick={() => setTheme(dusk ? 'paper' : 'dusk')}>{dusk ? 'Show on paper' : 'Show at dusk'}</Button>
+        <Button onClick={() => setTheme(dark ? 'light' : 'dark')}>{dark ? 'Light' : 'Dark'}</Button>
       </div>
       <div className="grid grid-cols-2 gap-x-12 gap-y-8">
         <Buttons />
@@ -246,7 +246,7 @@ function States() {
 
 const forms: Record<Form, string> = {
   open: 'may change',
-  settled: 'settled',
+  scheduled: 'scheduled',
   sending: 'sending',
   sent: 'sent',
   failed: 'failed',

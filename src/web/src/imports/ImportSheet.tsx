@@ -123,7 +123,7 @@ function Choose({ files, onChoose }: { files: Files | null; onChoose: (files: Fi
 function Headers() {
   const networks = useNetworks();
   const columns: [string, string][] = [
-    ['title', 'for you alone; may be left out'],
+    ['title', 'never sent; may be left out'],
     ['text', 'the common text'],
     ...(networks.data ?? []).map((n): [string, string] => [`text:${n.key}`, `instead, on ${n.name}`]),
     ['category', 'its name; needed'],

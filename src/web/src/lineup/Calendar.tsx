@@ -13,7 +13,7 @@ import { Empty, Failed, Waiting } from '../ui/States';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
 import { EntrySheet } from './EntrySheet';
 import { Lanes } from './Lanes';
-import { useLineUp, useSettle } from './lineup';
+import { useLineUp, useSchedule } from './lineup';
 import { TideTable } from './TideTable';
 
 const views = [
@@ -78,7 +78,7 @@ export function Calendar() {
             </Button>
           </div>
         )}
-        {today && <SettleButton through={addDays(today, ahead - 1)} />}
+        {today && <ScheduleButton through={addDays(today, ahead - 1)} />}
       </div>
       <div className="mb-4 flex flex-wrap items-center gap-x-5 gap-y-2">
         <Choice
@@ -134,8 +134,8 @@ export function Calendar() {
             )}
             <p className="mt-3 text-faded text-sm">
               Times are those of {lineUp.data.zone}.
-              {lineUp.data.settledThrough &&
-                ` Settled through ${longDay(lineUp.data.settledThrough)}; later places may still change.`}
+              {lineUp.data.scheduledThrough &&
+                ` Scheduled through ${longDay(lineUp.data.scheduledThrough)}; later places may still change.`}
             </p>
           </>
         )}
@@ -177,27 +177,27 @@ function Body({ lineUp, children }: { lineUp: ReturnType<typeof useLineUp>; chil
   return children;
 }
 
-function SettleButton({ through }: { through: string }) {
-  const settle = useSettle();
+function ScheduleButton({ through }: { through: string }) {
+  const schedule = useSchedule();
   const { tell, trouble } = useNotices();
   return (
     <Button
       className="ml-auto"
-      disabled={settle.isPending}
+      disabled={schedule.isPending}
       title={`Turns every place through ${longDay(through)} into a delivery that only a person changes`}
       onClick={() =>
-        settle.mutate(through, {
+        schedule.mutate(through, {
           onSuccess: ({ deliveries }) =>
             tell(
               deliveries === 0
-                ? `Everything through ${longDay(through)} was settled already.`
-                : `Settled through ${longDay(through)}: ${deliveries} deliveries that only a person changes now.`,
+                ? `Everything through ${longDay(through)} was scheduled already.`
+                : `Scheduled through ${longDay(through)}: ${deliveries} deliveries that only a person changes now.`,
             ),
           onError: (error) => trouble(wordsOf(error)),
         })
       }
     >
-      Settle two weeks
+      Schedule two weeks
     </Button>
   );
 }
@@ -214,7 +214,7 @@ function NothingPlanned() {
           </Link>
         }
       >
-        Slots of the rota appear here by themselves. Or open a post in the bank and give it an exact time.
+        Slots of the rota appear here by themselves. Or open a post in the bank and set date and time.
       </Empty>
     </div>
   );

@@ -85,9 +85,9 @@ function DeliveryPart({ entry, deliveryId }: { entry: Entry; deliveryId: string 
   return (
     <>
       {canMove(entry) && <Move entry={entry} deliveryId={deliveryId} />}
-      {trouble && entry.state === 'unsure' && (
+      {trouble && entry.state === 'mayHaveGoneOut' && (
         <section className="border-rule border-t pt-4">
-          <h3 className="mb-2">Variant on the network: is it there?</h3>
+          <h3 className="mb-2">Look on the network: is it there?</h3>
           <FoundForm deliveryId={deliveryId} revision={entry.revision} />
         </section>
       )}
@@ -142,7 +142,7 @@ function Move({ entry, deliveryId }: { entry: Entry; deliveryId: string }) {
           today={today}
           date={entry.date > today ? entry.date : addDays(today, 1)}
           time={clock(entry.time)}
-          act="Give it this time"
+          act="Set date and time"
           busy={reschedule.isPending}
           error={reschedule.error}
           onSubmit={(when) => reschedule.mutate(when, { onSuccess: () => setOpen(false) })}

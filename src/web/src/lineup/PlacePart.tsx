@@ -13,7 +13,7 @@ import { useWorkspace } from '../workspaces/workspace';
 import { type Entry, useLineUp } from './lineup';
 import { type OccurrenceEdit, useCandidates, useOccurrenceActs } from './occurrences';
 
-/** What can be done about a place of the rota that isn't settled yet. */
+/** What can be done about a place of the rota that isn't scheduled yet. */
 export function PlacePart({ entry }: { entry: Entry }) {
   const { decide, move } = useOccurrenceActs();
   const post = entry.postId;
@@ -30,12 +30,12 @@ export function PlacePart({ entry }: { entry: Entry }) {
         {post && !entry.isGiven && (
           <Button
             onClick={() =>
-              act('Fixed: nothing but a person changes it.', {
-                fix: [{ channelId: entry.channelId, postId: post }],
+              act('Picked: nothing but a person changes it.', {
+                picks: [{ channelId: entry.channelId, postId: post }],
               })
             }
           >
-            Fix this post here
+            Keep this post here
           </Button>
         )}
         {entry.placeState !== 'skipped' && (
@@ -44,10 +44,10 @@ export function PlacePart({ entry }: { entry: Entry }) {
               Choose another
             </Button>
             <Button onClick={() => act(`Skipped on ${dayWords(entry.date)}.`, { isSkipped: true })}>
-              Skip this time
+              Skip just this one
             </Button>
             <Button aria-expanded={open === 'move'} onClick={() => setOpen(open === 'move' ? null : 'move')}>
-              Move this time
+              Move just this one
             </Button>
           </>
         )}
@@ -100,7 +100,10 @@ export function PlacePart({ entry }: { entry: Entry }) {
         <Candidates
           entry={entry}
           onChoose={(postId, title) => {
-            act(`“${title}” is fixed here.`, { isSkipped: false, fix: [{ channelId: entry.channelId, postId }] });
+            act(`“${title}” is picked for this place.`, {
+              isSkipped: false,
+              picks: [{ channelId: entry.channelId, postId }],
+            });
             setOpen(null);
           }}
         />
@@ -195,7 +198,7 @@ function DrawItem({ categoryId }: { categoryId: string | null }) {
   const category = useCategory(categoryId);
   const draw = useDraw();
   if (category?.order.order !== 'shuffled') return null;
-  return <MenuItem onSelect={() => draw.mutate(category)}>Draw a new order for {category.name}</MenuItem>;
+  return <MenuItem onSelect={() => draw.mutate(category)}>Shuffle anew for {category.name}</MenuItem>;
 }
 
 /** Places of the same channel in the coming two weeks that can be swapped with. */

@@ -91,7 +91,9 @@ function Line({ line, channels, chosen, onChoose }: LineProps) {
       <td className="max-w-0 py-1 pr-3">
         <span className={`block truncate ${first.postId ? 'font-medium' : 'text-faded italic'}`}>
           {first.title ?? entryWord(first)}
-          {first.isHeld && <span className="ml-2 font-normal text-dawn text-sm not-italic">held: awaiting a yes</span>}
+          {first.isWaiting && (
+            <span className="ml-2 font-normal text-dawn text-sm not-italic">waiting for approval</span>
+          )}
         </span>
         <span className="line-clamp-1 text-faded text-sm" title={why}>
           {why}
@@ -124,7 +126,7 @@ function Line({ line, channels, chosen, onChoose }: LineProps) {
 
 const legend = [
   ['open', 'may change'],
-  ['settled', 'settled'],
+  ['scheduled', 'scheduled'],
   ['sending', 'sending'],
   ['sent', 'sent'],
   ['failed', 'failed'],

@@ -21,12 +21,12 @@ export function useLineUp(from: string | null, to: string | null) {
 }
 
 /** Turns everything through a date into deliveries that only a person changes. */
-export function useSettle() {
+export function useSchedule() {
   const { id, path } = useWorkspacePath();
   const client = useQueryClient();
   return useMutation({
     mutationFn: (through: string) =>
-      ask(api.POST('/api/workspaces/{workspaceId}/line-up/settle', { params: { path }, body: { through } })),
+      ask(api.POST('/api/workspaces/{workspaceId}/line-up/schedule', { params: { path }, body: { through } })),
     onSuccess: () => client.invalidateQueries({ queryKey: ['lineUp', id] }),
   });
 }

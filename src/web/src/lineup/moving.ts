@@ -26,7 +26,7 @@ const usualTime = '09:00:00';
 export const canMove = (entry: Entry) =>
   entry.kind === 'projected' ||
   (entry.deliveryId !== null &&
-    (entry.state === 'planned' || (failed(entry.state) && entry.state !== 'unsure' && !entry.dealtWith)));
+    (entry.state === 'planned' || (failed(entry.state) && entry.state !== 'mayHaveGoneOut' && !entry.dealtWith)));
 
 /** Listens for cards and posts that are dragged, in every view. */
 export function useMovingByHand() {
@@ -73,7 +73,7 @@ function useLanding() {
   };
 }
 
-/** A day of the skyline, or any place that only says a date. */
+/** A day of the four-week strip, or any place that only says a date. */
 export const dropDay = (date: string) => droppable({ date } satisfies Place);
 
 /** A cell of a lane; with a channel it takes only that channel's deliveries. */
@@ -91,7 +91,7 @@ export const cardDrag = (entry: Entry): RefCallback<HTMLElement> => {
   };
 };
 
-/** A post in the bank, to be dropped on a day of the skyline. */
+/** A post in the bank, to be dropped on a day of the four-week strip. */
 export const postDrag = (postId: string, title: string, isReady: boolean) =>
   draggable(isReady ? ({ kind: 'post', postId, title } satisfies Dragged) : undefined);
 

@@ -49,7 +49,7 @@ export function useOccurrenceActs() {
             },
           }),
         ),
-      onSuccess: ({ changeSetId }) => told('Swapped. Both are fixed now.', changeSetId),
+      onSuccess: ({ changeSetId }) => told('Swapped. Both are picked now.', changeSetId),
       onError,
     }),
     move: useMutation({

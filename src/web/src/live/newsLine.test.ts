@@ -28,7 +28,7 @@ function locks() {
   };
 }
 
-const settled = () => new Promise((done) => setTimeout(done, 20));
+const scheduled = () => new Promise((done) => setTimeout(done, 20));
 let page: EventTarget;
 
 beforeEach(() => {
@@ -44,10 +44,10 @@ afterEach(() => vi.unstubAllGlobals());
 test('two tabs hold one connection between them and both hear the news', async () => {
   const heard: News[][] = [[], []];
   const stops = heard.map((list) => listenToNews((news) => list.push(news)));
-  await settled();
+  await scheduled();
   expect(Stream.open).toHaveLength(1);
   Stream.open[0]?.say('fetch', 'w1 posts');
-  await settled();
+  await scheduled();
   for (const list of heard) expect(list).toContainEqual({ kind: 'news', line: 'w1 posts' });
   for (const stop of stops) stop();
 });
@@ -55,22 +55,22 @@ test('two tabs hold one connection between them and both hear the news', async (
 test('when the tab that holds it closes, the other takes over', async () => {
   const first = listenToNews(() => {});
   const second = listenToNews(() => {});
-  await settled();
+  await scheduled();
   const held = Stream.open[0];
   first();
-  await settled();
+  await scheduled();
   expect(Stream.open).toHaveLength(1);
   expect(Stream.open[0]).not.toBe(held);
   second();
-  await settled();
+  await scheduled();
   expect(Stream.open).toHaveLength(0);
 });
 
 test('a page put aside for the back button gives the connection up', async () => {
   const stop = listenToNews(() => {});
-  await settled();
+  await scheduled();
   page.dispatchEvent(new Event('pagehide'));
-  await settled();
+  await scheduled();
   expect(Stream.open).toHaveLength(0);
   stop();
 });
@@ -78,7 +78,7 @@ test('a page put aside for the back button gives the connection up', async () =>
 test('a line that was lost and is back asks for everything anew', async () => {
   const heard: News[] = [];
   const stop = listenToNews((news) => heard.push(news));
-  await settled();
+  await scheduled();
   Stream.open[0]?.say('hello');
   Stream.open[0]?.onerror?.();
   Stream.open[0]?.say('hello');

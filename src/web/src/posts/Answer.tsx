@@ -2,20 +2,20 @@ import { useState } from 'react';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
 import { FormError } from '../ui/FormError';
-import { useSayYes, useSendBack } from './posts';
+import { useApprove, useSendBack } from './posts';
 
 const longestNote = 500;
 
 /** The two answers to a post that waits: yes to the version that was read, or back with a note. */
 export function Answer({ postId, version }: { postId: string; version: number }) {
-  const yes = useSayYes();
+  const yes = useApprove();
   const back = useSendBack();
   const [note, setNote] = useState<string | null>(null);
   if (note === null)
     return (
       <div className="flex gap-2">
         <Button variant="primary" disabled={yes.isPending} onClick={() => yes.mutate({ id: postId, version })}>
-          Say yes
+          Approve
         </Button>
         <Button onClick={() => setNote('')}>Send back …</Button>
       </div>

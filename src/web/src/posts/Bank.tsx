@@ -138,7 +138,7 @@ function Line({ post }: { post: PostLine }) {
       ref={postDrag(post.id, post.title, post.stage === 'ready')}
       draggable={false}
       style={edgeOf(category)}
-      className="edge-settled my-1.5 grid grid-cols-[3.5rem_1fr_14rem] items-center gap-4 rounded-sm py-1.5 pr-3 pl-2.5 hover:bg-wash"
+      className="edge-scheduled my-1.5 grid grid-cols-[3.5rem_1fr_14rem] items-center gap-4 rounded-sm py-1.5 pr-3 pl-2.5 hover:bg-wash"
     >
       {post.pictureId ? (
         <img

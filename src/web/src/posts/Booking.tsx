@@ -9,25 +9,25 @@ import {
   type BookingKind,
   type BookingMove,
   type Post,
-  type SettledPlace,
+  type ScheduledPlace,
   useBook,
   useBooking,
   useTake,
 } from './posts';
 
 const kinds = [
-  { value: 'nextOpen', label: 'Next open place' },
-  { value: 'next', label: 'Next place' },
+  { value: 'firstFree', label: 'First free place' },
+  { value: 'veryNext', label: 'Very next place' },
 ] as const;
 
 const kindWords: Record<BookingKind, string> = {
-  nextOpen: 'The earliest place that nothing is booked into; what the rotation would send there moves on.',
-  next: 'The very next place; what is booked there moves on by one.',
+  firstFree: 'The earliest place that nothing is booked into; what the rotation would send there moves on.',
+  veryNext: 'The very next place; what is booked there moves on by one.',
 };
 
 /** Gives the post a place of the rota: all that it moves is shown before anything is done. */
 export function Booking({ post, onDone }: { post: Post; onDone: () => void }) {
-  const [kind, setKind] = useState<BookingKind>('nextOpen');
+  const [kind, setKind] = useState<BookingKind>('firstFree');
   const plan = useBooking(post.id, kind);
   const book = useBook(post.id);
   return (
@@ -86,13 +86,14 @@ function Move({ move, isOwn }: { move: BookingMove; isOwn: boolean }) {
   );
 }
 
-/** A settled place that comes before the post's own: it may take it. */
-export function Sooner({ post, place }: { post: Post; place: SettledPlace }) {
+/** A scheduled place that comes before the post's own: it may take it. */
+export function Sooner({ post, place }: { post: Post; place: ScheduledPlace }) {
   const take = useTake();
   return (
     <div className="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1 border-rule-strong border-l-2 pl-3" data-sooner>
       <p className="text-sm">
-        A settled place comes sooner: <When at={place.at} /> <ChannelName id={place.channelId} />, with “{place.title}”.
+        A scheduled place comes sooner: <When at={place.at} /> <ChannelName id={place.channelId} />, with “{place.title}
+        ”.
       </p>
       <Button
         disabled={take.isPending}

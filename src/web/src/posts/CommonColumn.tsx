@@ -8,9 +8,9 @@ import { DateField } from '../ui/DateField';
 import { Field } from '../ui/Field';
 import { Select } from '../ui/Select';
 import { useWorkspace } from '../workspaces/workspace';
-import { Alternates } from './Alternates';
 import { PicturePicker } from './PicturePicker';
 import { type NetworkCheck, type PostEdit, type Stage, stageWords } from './posts';
+import { Wordings } from './Wordings';
 
 interface Props {
   edit: PostEdit;
@@ -23,8 +23,8 @@ interface ColumnProps extends Props {
 }
 
 const stages = (['idea', 'draft', 'ready'] as const).map((value: Stage) => ({ value, label: stageWords[value] }));
-/** What waits for a yes was made ready by somebody already. */
-const chosenStage = (stage: Stage): Stage => (stage === 'awaitingYes' ? 'ready' : stage);
+/** What waits for approval was made ready by somebody already. */
+const chosenStage = (stage: Stage): Stage => (stage === 'waitingForApproval' ? 'ready' : stage);
 
 /** What all channels share, and how the post takes part in the rotation. */
 export function CommonColumn({ edit, change, checks }: ColumnProps) {
@@ -32,7 +32,7 @@ export function CommonColumn({ edit, change, checks }: ColumnProps) {
   const setContent = (part: Partial<typeof content>) => change({ content: { ...content, ...part } });
   return (
     <section aria-label="Common content" className="flex flex-col gap-4">
-      <Field label="Title, for you alone">
+      <Field label="Title, never sent">
         {(id) => (
           <input
             id={id}
@@ -67,7 +67,7 @@ export function CommonColumn({ edit, change, checks }: ColumnProps) {
         )}
       </Field>
       <PicturePicker label="Picture" value={content.pictureId} onChange={(pictureId) => setContent({ pictureId })} />
-      <Alternates content={content} checks={checks} onChange={(alternates) => setContent({ alternates })} />
+      <Wordings content={content} checks={checks} onChange={(wordings) => setContent({ wordings })} />
       <div className="border-rule border-t pt-4">
         <Field label="Category">
           {(id) => <CategorySelect id={id} value={edit.categoryId} onChange={(categoryId) => change({ categoryId })} />}
@@ -83,7 +83,7 @@ export function CommonColumn({ edit, change, checks }: ColumnProps) {
         />
         <p className="mt-1 text-faded text-sm">
           {edit.stage === 'ready' && 'The rota may draw it.'}
-          {edit.stage === 'awaitingYes' && 'It keeps its places, and goes out once it has its yes.'}
+          {edit.stage === 'waitingForApproval' && 'It keeps its places, and goes out once it is approved.'}
           {(edit.stage === 'idea' || edit.stage === 'draft') && 'The rota leaves it alone until it is ready.'}
         </p>
       </div>

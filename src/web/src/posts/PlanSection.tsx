@@ -23,17 +23,17 @@ export function PlanSection({ post, ready }: { post: Post; ready: boolean }) {
               Book a place
             </Button>
             <Button disabled={!ready} title={hint} onClick={() => setOpen('time')}>
-              Give it an exact time
+              Set date and time
             </Button>
           </>
         )}
       </div>
       {open === 'time' && <ExactTime post={post} onDone={() => setOpen(null)} />}
       {open === 'place' && <Booking post={post} onDone={() => setOpen(null)} />}
-      {post.stage === 'awaitingYes' && <Waiting post={post} />}
+      {post.stage === 'waitingForApproval' && <Waiting post={post} />}
       {ready && open !== 'place' && <FirstOut post={post} />}
       {post.deliveries.length === 0 ? (
-        <p className="mt-2 text-faded">No time yet. The rota settles one when its turn comes.</p>
+        <p className="mt-2 text-faded">No time yet. The rota schedules one when its turn comes.</p>
       ) : (
         <ul className="ruled mt-2">
           {post.deliveries.map((delivery) => (
@@ -78,7 +78,7 @@ function ExactTime({ post, onDone }: { post: Post; onDone: () => void }) {
         today={today}
         date={addDays(today, 1)}
         time="09:00"
-        act="Give it this time"
+        act="Set date and time"
         busy={give.isPending}
         error={give.error}
         onSubmit={(when) => give.mutate({ postId: post.id, ...when, channels: [...channels] }, { onSuccess: onDone })}
@@ -94,7 +94,7 @@ function ExactTime({ post, onDone }: { post: Post; onDone: () => void }) {
 function Waiting({ post }: { post: Post }) {
   return (
     <div className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-2 border-dawn border-l-4 bg-dawn-wash px-3 py-2">
-      <p className="flex-1">It waits for a yes. Without one in time its stand-by goes out, or nothing.</p>
+      <p className="flex-1">It waits for approval. Without it in time its substitute goes out, or nothing.</p>
       <Answer postId={post.id} version={post.version} />
     </div>
   );

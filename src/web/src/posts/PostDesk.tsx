@@ -67,7 +67,7 @@ const blankEdit = (category: Category): PostEdit => ({
     link: null,
     pictureId: null,
     variants: {},
-    alternates: [],
+    wordings: [],
   },
 });
 

@@ -25,6 +25,14 @@ test('drafts of two posts, and of two workspaces, are kept apart', () => {
   expect(readDraft('w1', 'p1')).toBeNull();
 });
 
+test('a draft from before wordings were called so keeps them', () => {
+  kept.set(
+    'able-lark:draft:w1:p1',
+    '{"version":3,"edit":{"title":"W","content":{"text":"a","alternates":[{"text":"b"}]}}}',
+  );
+  expect(readDraft('w1', 'p1')?.edit.content).toEqual({ text: 'a', wordings: [{ text: 'b' }] });
+});
+
 test('a draft that was saved is gone', () => {
   keepDraft('w1', 'p1', { version: 3, edit });
   dropDraft('w1', 'p1');

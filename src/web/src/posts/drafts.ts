@@ -17,11 +17,18 @@ export function keepDraft(workspace: string, post: string, draft: Draft) {
   }
 }
 
+/** What was typed before wordings were called so. */
+function renamed(this: Record<string, unknown>, key: string, value: unknown) {
+  if (key !== 'alternates') return value;
+  this.wordings = value;
+  return undefined;
+}
+
 export function readDraft(workspace: string, post: string): Draft | null {
   const text = localStorage.getItem(key(workspace, post));
   if (!text) return null;
   try {
-    return JSON.parse(text) as Draft;
+    return JSON.parse(text, renamed) as Draft;
   } catch {
     return null;
   }

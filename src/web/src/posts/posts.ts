@@ -9,10 +9,10 @@ export type Post = Schemas['PostView'];
 export type PostLine = Schemas['PostLine'];
 export type PostEdit = Schemas['PostEdit'];
 export type PostContent = Schemas['PostContent'];
-export type Alternate = Schemas['Alternate'];
+export type Wording = Schemas['Wording'];
 export type BookingKind = Schemas['BookingKind'];
 export type BookingMove = Schemas['BookingMoveView'];
-export type SettledPlace = Schemas['SettledPlaceView'];
+export type ScheduledPlace = Schemas['ScheduledPlaceView'];
 export type Variant = Schemas['Variant'];
 export type NetworkCheck = Schemas['NetworkCheck'];
 export type Stage = Schemas['Stage'];
@@ -20,7 +20,7 @@ export type Stage = Schemas['Stage'];
 export const stageWords: Record<Stage, string> = {
   idea: 'Idea',
   draft: 'Draft',
-  awaitingYes: 'Awaiting a yes',
+  waitingForApproval: 'Waiting for approval',
   ready: 'Ready',
 };
 
@@ -76,7 +76,7 @@ export function useCheck(content: PostContent, post: Post | null) {
 
 /** Networks for which saving would withdraw an approval, or begin to need one. */
 export const losesApproval = (post: Post | null, checks: readonly NetworkCheck[]): string[] =>
-  post === null || (post.stage !== 'ready' && post.stage !== 'awaitingYes')
+  post === null || (post.stage !== 'ready' && post.stage !== 'waitingForApproval')
     ? []
     : checks
         .filter(
@@ -155,15 +155,15 @@ export const editOf = (post: Post): PostEdit => ({
   gapDays: post.gapDays,
 });
 
-/** A yes to the post in the version that was read. */
-export function useSayYes() {
+/** Approves a post in the version that was read. */
+export function useApprove() {
   const { id: workspace, path } = useWorkspacePath();
   const client = useQueryClient();
   const { trouble } = useNotices();
   return useMutation({
     mutationFn: ({ id, version }: { id: string; version: number }) =>
       ask(
-        api.POST('/api/workspaces/{workspaceId}/posts/{id}/yes', {
+        api.POST('/api/workspaces/{workspaceId}/posts/{id}/approve', {
           params: { path: { ...path, id }, header: { 'If-Match': `"${version}"` } },
         }),
       ),
@@ -208,7 +208,7 @@ export function useBook(postId: string) {
   });
 }
 
-/** Gives a settled place to another post. */
+/** Gives a scheduled place to another post. */
 export function useTake() {
   const { id, path } = useWorkspacePath();
   const client = useQueryClient();

@@ -12,7 +12,7 @@ interface Props {
   onDone: () => void;
 }
 
-/** Applies a layout. What it would do to people's decisions and to settled deliveries is asked first. */
+/** Applies a layout. What it would do to people's decisions and to scheduled deliveries is asked first. */
 export function Apply({ rotaId, edit, disabled, onDone }: Props) {
   const look = useConsequences(rotaId);
   const save = useSaveRota();
@@ -30,7 +30,7 @@ export function Apply({ rotaId, edit, disabled, onDone }: Props) {
         disabled={disabled || save.isPending || look.isPending}
         onClick={() =>
           look.mutate(edit(), {
-            onSuccess: (found) => (found.orphans.length > 0 || found.settled > 0 ? setAsked(found) : apply()),
+            onSuccess: (found) => (found.orphans.length > 0 || found.scheduled > 0 ? setAsked(found) : apply()),
           })
         }
       >
@@ -52,7 +52,7 @@ interface AnswersProps {
 
 function Answers({ asked, busy, onApply, onClose }: AnswersProps) {
   const [keepsOrphans, setKeeps] = useState(true);
-  const [movesSettled, setMoves] = useState(false);
+  const [movesScheduled, setMoves] = useState(false);
   const posts = asked.orphans.reduce((sum, orphan) => sum + orphan.posts, 0);
   return (
     <div className="flex flex-col gap-4">
@@ -77,14 +77,14 @@ function Answers({ asked, busy, onApply, onClose }: AnswersProps) {
           )}
         </div>
       )}
-      {asked.settled > 0 && (
+      {asked.scheduled > 0 && (
         <div>
           <p>
-            {asked.settled === 1 ? 'A settled delivery stays' : `${asked.settled} settled deliveries stay`} at the old
-            time, unless moved too.
+            {asked.scheduled === 1 ? 'A scheduled delivery stays' : `${asked.scheduled} scheduled deliveries stay`} at
+            the old time, unless moved too.
           </p>
-          <Checkbox checked={movesSettled} onChange={setMoves}>
-            Move {asked.settled === 1 ? 'it' : `these ${asked.settled}`} too
+          <Checkbox checked={movesScheduled} onChange={setMoves}>
+            Move {asked.scheduled === 1 ? 'it' : `these ${asked.scheduled}`} too
           </Checkbox>
         </div>
       )}
@@ -92,7 +92,7 @@ function Answers({ asked, busy, onApply, onClose }: AnswersProps) {
         <Button
           variant="primary"
           disabled={busy}
-          onClick={() => onApply({ keepsOrphans: keepsOrphans && posts > 0, movesSettled })}
+          onClick={() => onApply({ keepsOrphans: keepsOrphans && posts > 0, movesScheduled })}
         >
           Apply it so
         </Button>

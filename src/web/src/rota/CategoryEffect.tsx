@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { Schemas } from '../api/client';
 import { Field } from '../ui/Field';
 import { FormError } from '../ui/FormError';
-import { changeWords, figures, lineOf, percent, useSettled, Was } from './figures';
+import { changeWords, figures, lineOf, percent, useScheduled, Was } from './figures';
 import { useWhatIf } from './rota';
 
 /** Weeks over which settings are tried. */
@@ -13,7 +13,7 @@ const pause = 250;
 /** What a category's settings would lead to, beside what is; and what some more posts would do. */
 export function CategoryEffect({ tried }: { tried: Schemas['CategoryTry'] }) {
   const [more, setMore] = useState(0);
-  const asked = useSettled(
+  const asked = useScheduled(
     { categories: [tried], ...(more > 0 && { morePosts: [{ categoryId: tried.id, count: more }] }) },
     pause,
   );

@@ -8,7 +8,7 @@ import { Select } from '../ui/Select';
 import { type Column, Table } from '../ui/Table';
 import { Apply } from './Apply';
 import type { Draft } from './draft';
-import { changeWords, Differs, figures, type Line, lineOf, percent, useSettled, Was } from './figures';
+import { changeWords, Differs, figures, type Line, lineOf, percent, useScheduled, Was } from './figures';
 import { type Rota, type RotaEdit, useWhatIf, type WhatIf, whole } from './rota';
 
 interface Props {
@@ -29,7 +29,7 @@ const pause = 90;
 export function useEffectOf({ rota, draft, tried }: Props) {
   const [weeks, setWeeks] = useState('12');
   const complete = tried.filter((s) => s.channels.length > 0 && (s.rhythm === 'days' || s.days.length > 0));
-  const edit = useSettled(whole(draft.edit(complete)), pause);
+  const edit = useScheduled(whole(draft.edit(complete)), pause);
   return { whatIf: useWhatIf({ rotas: [{ id: rota.id, rota: edit }] }, Number(weeks)), weeks, setWeeks };
 }
 
@@ -170,7 +170,7 @@ function Channels({ whatIf, isChanged }: { whatIf: WhatIf; isChanged: boolean })
     {
       name: 'Repeats',
       figure: true,
-      title: 'Share of its sendings',
+      title: 'Share of its deliveries',
       show: both((c) => (c.shareOfRepeats === null ? '–' : percent(c.shareOfRepeats))),
     },
     { name: 'Empty', figure: true, title: 'Places with nothing to send there', show: both((c) => String(c.empty)) },

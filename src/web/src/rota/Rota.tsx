@@ -170,7 +170,7 @@ function Head({ rota, all, onChoose, onSettings, only, setOnly, children }: Head
           ...settingsOf(rota),
           name: `${rota.name}, again`,
           version: null,
-          standsInFor: null,
+          replaces: null,
           slots: rota.slots.map(({ id: _, nextDates: __, ...slot }) => slot),
         },
       },
@@ -188,7 +188,7 @@ function Head({ rota, all, onChoose, onSettings, only, setOnly, children }: Head
         />
       </div>
       <Menu label="More for this rota:" trigger="More ▾">
-        <MenuItem onSelect={onSettings}>Name, dates, standing in</MenuItem>
+        <MenuItem onSelect={onSettings}>Name, dates, what it replaces</MenuItem>
         <MenuItem onSelect={duplicate}>Duplicate this rota</MenuItem>
       </Menu>
       <span className="text-faded text-sm">Times of {rota.zone}</span>

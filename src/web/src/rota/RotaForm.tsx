@@ -27,8 +27,8 @@ export function RotaForm({ rota, all, onDone, onChosen }: Props) {
   const [name, setName] = useState(rota.name);
   const [from, setFrom] = useState(rota.from);
   const [to, setTo] = useState(rota.to);
-  const [standsInFor, setStandsInFor] = useState(rota.standsInFor ?? '');
-  const others = all.filter((r) => r.id !== rota.id && !r.standsInFor);
+  const [replaces, setReplaces] = useState(rota.replaces ?? '');
+  const others = all.filter((r) => r.id !== rota.id && !r.replaces);
   return (
     <form
       className="flex flex-col gap-5"
@@ -39,7 +39,7 @@ export function RotaForm({ rota, all, onDone, onChosen }: Props) {
           name,
           from,
           to,
-          standsInFor: standsInFor || null,
+          replaces: replaces || null,
           slots: draft.slots.filter((s) => s.channels.length > 0).map(editOf),
         };
         save.mutate(
@@ -75,7 +75,7 @@ export function RotaForm({ rota, all, onDone, onChosen }: Props) {
             onClick={() => {
               setFrom(null);
               setTo(null);
-              setStandsInFor('');
+              setReplaces('');
             }}
           >
             Always
@@ -96,15 +96,15 @@ export function RotaForm({ rota, all, onDone, onChosen }: Props) {
       {others.length > 0 && from && to && (
         <Field
           label="Beside the others, or instead of one"
-          hint="What it stands in for rests between the two dates, and is shown as replaced."
+          hint="What it replaces sends nothing between the two dates, and is shown as replaced."
         >
           {(id) => (
             <Select
               id={id}
               none="Beside the others"
-              value={standsInFor}
+              value={replaces}
               options={others.map((r) => ({ value: r.id, label: `Instead of ${r.name}` }))}
-              onChange={setStandsInFor}
+              onChange={setReplaces}
             />
           )}
         </Field>

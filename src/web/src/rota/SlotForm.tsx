@@ -78,7 +78,7 @@ export function SlotForm({ slot, today, onChange, onRemove }: Props) {
       <div>
         <Button onClick={onRemove}>Take the slot out</Button>
       </div>
-      <p className="text-faded text-sm">What has been settled from this slot already stays as it is.</p>
+      <p className="text-faded text-sm">What has been scheduled from this slot already stays as it is.</p>
     </div>
   );
 }
@@ -102,7 +102,7 @@ function RhythmFields({ slot, today, change }: PartProps) {
           value={slot.rhythm ?? 'weeks'}
           options={[
             { value: 'weeks', label: 'Weekdays' },
-            { value: 'days', label: 'Days counted' },
+            { value: 'days', label: 'Every few days' },
           ]}
           onChange={(rhythm) =>
             change({

@@ -194,7 +194,7 @@ function SlotCard({ slot, day, chosen, onOpen }: CardProps) {
         aria-pressed={chosen}
         onClick={() => onOpen(slot.key)}
         title={names}
-        className={`block w-full rounded-sm py-0.5 pr-2 pl-1.5 text-left text-[0.75rem] leading-tight hover:bg-wash data-taken:opacity-40 ${drawn.length > 0 ? 'edge-settled' : 'edge-empty'} ${chosen ? 'outline-2 outline-dawn' : ''}`}
+        className={`block w-full rounded-sm py-0.5 pr-2 pl-1.5 text-left text-[0.75rem] leading-tight hover:bg-wash data-taken:opacity-40 ${drawn.length > 0 ? 'edge-scheduled' : 'edge-empty'} ${chosen ? 'outline-2 outline-dawn' : ''}`}
       >
         <span className="flex items-center gap-1">
           <span className="font-head font-semibold">{clock(slot.time)}</span>

@@ -29,7 +29,7 @@ interface Figure {
 
 /** What a look-ahead says of a category, in the order in which it is asked. */
 export const figures: readonly Figure[] = [
-  { name: 'To send', of: (c) => String(c.sendings) },
+  { name: 'To send', of: (c) => String(c.deliveries) },
   { name: 'Empty', title: 'Places with nothing to send', of: (c) => String(c.runway?.empty ?? 0) },
   {
     name: 'New ones last until',
@@ -39,7 +39,7 @@ export const figures: readonly Figure[] = [
   { name: 'Shortest gap', of: (c) => (c.runway?.shortestGap ? `${c.runway.shortestGap} d` : '–') },
   {
     name: 'Repeats',
-    title: 'Share of its sendings',
+    title: 'Share of its deliveries',
     of: (c) => (c.runway ? percent(c.runway.shareOfRepeats) : '–'),
   },
   {
@@ -71,12 +71,12 @@ export const changeWords = ({ firstChange, placesThatChange }: WhatIf) =>
     : 'Nothing that goes out would change.';
 
 /** The value once it has stood still for a moment. */
-export function useSettled<T>(value: T, ms: number): T {
-  const [settled, setSettled] = useState(value);
+export function useScheduled<T>(value: T, ms: number): T {
+  const [scheduled, setScheduled] = useState(value);
   const written = JSON.stringify(value);
   useEffect(() => {
-    const timer = setTimeout(() => setSettled(JSON.parse(written) as T), ms);
+    const timer = setTimeout(() => setScheduled(JSON.parse(written) as T), ms);
     return () => clearTimeout(timer);
   }, [written, ms]);
-  return settled;
+  return scheduled;
 }

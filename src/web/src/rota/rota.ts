@@ -8,11 +8,11 @@ export type Slot = Schemas['SlotView'];
 export type SlotEdit = Schemas['SlotEdit'];
 type WholeEdit = Schemas['RotaEdit'];
 /** What isn't answered stays: nothing is kept, nothing is moved along. */
-export type RotaEdit = Omit<WholeEdit, 'keepsOrphans' | 'movesSettled'> &
-  Partial<Pick<WholeEdit, 'keepsOrphans' | 'movesSettled'>>;
+export type RotaEdit = Omit<WholeEdit, 'keepsOrphans' | 'movesScheduled'> &
+  Partial<Pick<WholeEdit, 'keepsOrphans' | 'movesScheduled'>>;
 export type Consequences = Schemas['RotaConsequences'];
 
-export const whole = (edit: RotaEdit): WholeEdit => ({ keepsOrphans: false, movesSettled: false, ...edit });
+export const whole = (edit: RotaEdit): WholeEdit => ({ keepsOrphans: false, movesScheduled: false, ...edit });
 export type WhatIf = Schemas['WhatIfView'];
 export type Runway = Schemas['Runway'];
 
@@ -49,7 +49,7 @@ export function useSaveRota() {
   });
 }
 
-/** What applying a layout would do to decisions and to what is settled. */
+/** What applying a layout would do to decisions and to what is scheduled. */
 export function useConsequences(rotaId: string) {
   const { path } = useWorkspacePath();
   return useMutation({

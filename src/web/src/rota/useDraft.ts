@@ -5,11 +5,11 @@ import type { Rota, RotaEdit } from './rota';
 /** What is laid out and not yet applied, by rota; it outlives a look at another view. */
 const kept = new Map<string, { slots: readonly Draft[]; version: number }>();
 
-export const settingsOf = ({ name, from, to, standsInFor, zone, version }: Rota) => ({
+export const settingsOf = ({ name, from, to, replaces, zone, version }: Rota) => ({
   name,
   from,
   to,
-  standsInFor,
+  replaces,
   zone,
   version,
 });

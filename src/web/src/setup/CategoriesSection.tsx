@@ -91,7 +91,7 @@ function CategoryForm({ category, onDone }: { category: Category | null; onDone:
     targetShare: category?.targetShare ?? null,
     lifespan: category?.lifespan ?? 'evergreen',
     hashtags: category?.hashtags ?? [],
-    needsSignOff: category?.needsSignOff ?? false,
+    needsApproval: category?.needsApproval ?? false,
     newPostsRotate: category?.newPostsRotate ?? true,
   });
   return (

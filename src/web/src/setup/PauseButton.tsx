@@ -8,13 +8,13 @@ import { useWorkspacePath } from '../workspaces/workspace';
 
 interface Props {
   what: Schemas['Paused'];
-  /** What rests; left out for the whole workspace. */
+  /** What is paused; left out for the whole workspace. */
   target?: string;
   name: string;
   words?: string;
 }
 
-/** Lets something rest, from today until somebody ends it. */
+/** Pauses something, from today until somebody ends it. */
 export function PauseButton({ what, target, name, words = 'Pause' }: Props) {
   const { id, path } = useWorkspacePath();
   const client = useQueryClient();
@@ -33,7 +33,7 @@ export function PauseButton({ what, target, name, words = 'Pause' }: Props) {
         api.POST('/api/workspaces/{workspaceId}/pauses', { params: { path }, body: { what, target: target ?? null } }),
       ),
     onSuccess: () => {
-      tell(`${name} rests until you end the pause.`);
+      tell(`${name} is paused until you end that.`);
       return again();
     },
     onError,
@@ -60,7 +60,7 @@ export function PauseButton({ what, target, name, words = 'Pause' }: Props) {
     );
   return (
     <span className="flex items-center gap-2">
-      <span className="text-dawn text-sm">rests since {shortDay(present.from)}</span>
+      <span className="text-dawn text-sm">paused since {shortDay(present.from)}</span>
       <Button aria-label={`End the pause: ${name}`} disabled={end.isPending} onClick={() => end.mutate(present.id)}>
         End the pause
       </Button>

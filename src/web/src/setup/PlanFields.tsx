@@ -9,7 +9,7 @@ import { Select } from '../ui/Select';
 import { useWorkspacePath } from '../workspaces/workspace';
 
 /** How a category takes turns, and what its new posts start with. */
-export type Plan = Required<Pick<CategoryEdit, 'gapDays' | 'targetShare' | 'needsSignOff' | 'newPostsRotate'>> & {
+export type Plan = Required<Pick<CategoryEdit, 'gapDays' | 'targetShare' | 'needsApproval' | 'newPostsRotate'>> & {
   order: OrderRule;
   lifespan: Category['lifespan'];
   hashtags: string[];
@@ -93,10 +93,10 @@ export function PlanFields({ category, plan, change }: Props) {
       <Checkbox checked={plan.newPostsRotate} onChange={(newPostsRotate) => change({ newPostsRotate })}>
         New posts join the rotation by themselves
       </Checkbox>
-      <Checkbox checked={plan.needsSignOff} onChange={(needsSignOff) => change({ needsSignOff })}>
-        A post needs a yes before it goes out
+      <Checkbox checked={plan.needsApproval} onChange={(needsApproval) => change({ needsApproval })}>
+        A post needs approval before it goes out
       </Checkbox>
-      {plan.needsSignOff && !category?.needsSignOff && (
+      {plan.needsApproval && !category?.needsApproval && (
         <p className="text-faded text-sm">What is ready now and has no approval waits for one from then on.</p>
       )}
     </div>
@@ -133,7 +133,7 @@ function Draw({ category, onDrawn }: { category: Category; onDrawn: () => void }
       disabled={draw.isPending}
       onClick={() => draw.mutate(category, { onSuccess: onDrawn })}
     >
-      Draw a new order
+      Shuffle anew
     </Button>
   );
 }

@@ -20,10 +20,10 @@ export function WorkspaceSection() {
       </Fetched>
       <div className="mt-8 flex items-center gap-4 border-rule border-t pt-4">
         <p className="flex-1 text-faded">
-          On a bad day nothing at all goes out, settled and exact times included. What falls due meanwhile is missed;
+          On a bad day nothing at all goes out, scheduled and exact times included. What falls due meanwhile is missed;
           lifting the hold sends no backlog.
         </p>
-        <PauseButton what="workspace" name="Everything" words="Hold everything" />
+        <PauseButton what="workspace" name="All sending" words="Stop all sending" />
       </div>
     </section>
   );
@@ -36,9 +36,9 @@ function WorkspaceForm({ workspace }: { workspace: Workspace }) {
   const { tell } = useNotices();
   const [name, setName] = useState(workspace.name);
   const [zone, setZone] = useState(workspace.zone);
-  const [settleHours, setSettleHours] = useState(workspace.settleHours);
+  const [scheduleAheadHours, setScheduleAheadHours] = useState(workspace.scheduleAheadHours);
   const [lateMinutes, setLateMinutes] = useState(workspace.lateMinutes);
-  const [staleAbovePercent, setStaleAbovePercent] = useState(workspace.staleAbovePercent);
+  const [warnAboveRepeatsPercent, setWarnAboveRepeatsPercent] = useState(workspace.warnAboveRepeatsPercent);
   const [allowsOwnApproval, setAllowsOwnApproval] = useState(workspace.allowsOwnApproval);
   return (
     <form
@@ -46,7 +46,7 @@ function WorkspaceForm({ workspace }: { workspace: Workspace }) {
       onSubmit={(event) => {
         event.preventDefault();
         save.mutate(
-          { name, zone, settleHours, lateMinutes, staleAbovePercent, allowsOwnApproval },
+          { name, zone, scheduleAheadHours, lateMinutes, warnAboveRepeatsPercent, allowsOwnApproval },
           { onSuccess: () => tell('Saved.') },
         );
       }}
@@ -83,7 +83,11 @@ function WorkspaceForm({ workspace }: { workspace: Workspace }) {
         )}
       </Field>
       <div className="flex gap-4">
-        <Field label="Settle ahead, hours" hint="Nearer than this, a place only changes by hand." className="flex-1">
+        <Field
+          label="Schedule ahead by … hours"
+          hint="Nearer than this, only a person changes a place."
+          className="flex-1"
+        >
           {(id) => (
             <input
               id={id}
@@ -92,8 +96,8 @@ function WorkspaceForm({ workspace }: { workspace: Workspace }) {
               max={336}
               required
               className="field"
-              value={settleHours}
-              onChange={(e) => setSettleHours(e.target.valueAsNumber)}
+              value={scheduleAheadHours}
+              onChange={(e) => setScheduleAheadHours(e.target.valueAsNumber)}
             />
           )}
         </Field>
@@ -113,7 +117,7 @@ function WorkspaceForm({ workspace }: { workspace: Workspace }) {
         </Field>
       </div>
       <Field
-        label="Stale above, % repeats"
+        label="Warn above … % repeats"
         hint="A channel that shows more repeats than this is named on Today."
         className="w-1/2"
       >
@@ -125,8 +129,8 @@ function WorkspaceForm({ workspace }: { workspace: Workspace }) {
             max={100}
             required
             className="field"
-            value={staleAbovePercent}
-            onChange={(e) => setStaleAbovePercent(e.target.valueAsNumber)}
+            value={warnAboveRepeatsPercent}
+            onChange={(e) => setWarnAboveRepeatsPercent(e.target.valueAsNumber)}
           />
         )}
       </Field>

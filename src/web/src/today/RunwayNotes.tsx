@@ -8,12 +8,12 @@ import { useWorkspacePath } from '../workspaces/workspace';
 /** Weeks over which a shortage is worth a warning. */
 const weeks = 4;
 /** Categories that run dry soon, and channels where nearly all is repeats. */
-export const useShortages = () => useRunway(weeks).data?.shortages ?? { dry: [], stale: [] };
+export const useShortages = () => useRunway(weeks).data?.shortages ?? { dry: [], repeating: [] };
 
 export function RunwayNotes() {
-  const { dry, stale } = useShortages();
+  const { dry, repeating } = useShortages();
   const { to } = useWorkspacePath();
-  if (dry.length === 0 && stale.length === 0) return null;
+  if (dry.length === 0 && repeating.length === 0) return null;
   return (
     <section className="mb-4">
       <h2 className="border-ink border-b-[1.5px] pb-1">Running short</h2>
@@ -21,12 +21,12 @@ export function RunwayNotes() {
         {dry.map((r) => (
           <Dry key={r.categoryId} runway={r} />
         ))}
-        {stale.length > 0 && (
+        {repeating.length > 0 && (
           <li className="py-2">
-            {stale.length === 1 ? 'One channel looks' : `${stale.length} channels look`} stale. Share of repeats in the
-            next four weeks:
+            {repeating.length === 1 ? 'One channel has' : `${repeating.length} channels have`} too many repeats. Share
+            of repeats in the next four weeks:
             <ul className="mt-1 flex flex-wrap gap-x-4 text-sm">
-              {stale.map((c) => (
+              {repeating.map((c) => (
                 <li key={c.channelId}>
                   <Link className="link" to={to(`calendar?view=list&channel=${c.channelId}`)}>
                     <ChannelName id={c.channelId} /> {Math.round(c.shareOfRepeats * 100)} %

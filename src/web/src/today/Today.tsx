@@ -19,7 +19,7 @@ import { Passed } from './Passed';
 import { PutAside } from './PutAside';
 import { RunwayNotes } from './RunwayNotes';
 
-/** What needs a person, each with the act that settles it; then what goes out today and tomorrow. */
+/** What needs a person, each with the act that schedules it; then what goes out today and tomorrow. */
 export function Today() {
   const needs = useNeeds();
   return (
@@ -77,16 +77,16 @@ function Connections() {
   ));
 }
 
-/** Posts that keep a place and wait for a yes, and posts that were sent back. */
+/** Posts that keep a place and wait for approval, and posts that were sent back. */
 function Waiting() {
-  const awaiting = usePosts({ category: '', stage: 'awaitingYes', search: '' }).data?.posts ?? [];
+  const awaiting = usePosts({ category: '', stage: 'waitingForApproval', search: '' }).data?.posts ?? [];
   const sentBack = usePosts({ category: '', stage: '', search: '', sentBack: true }).data?.posts ?? [];
   if (awaiting.length + sentBack.length === 0) return null;
   return (
     <ul className="ruled mb-4 border-ink border-t-[1.5px]">
       {awaiting.slice(0, most).map((post) => (
         <li key={post.id} className="flex flex-wrap items-center gap-x-3 gap-y-2 py-2">
-          <Named post={post} word="awaiting a yes" />
+          <Named post={post} word="waiting for approval" />
           <Answer postId={post.id} version={post.version} />
         </li>
       ))}
@@ -133,14 +133,14 @@ function NeedLine({ need }: { need: Need }) {
       </p>
       <p className="mt-1">{need.trouble}</p>
       <div className="mt-2">
-        {need.state === 'unsure' ? (
+        {need.state === 'mayHaveGoneOut' ? (
           <FoundForm deliveryId={need.deliveryId} revision={need.revision} />
         ) : open && today ? (
           <WhenForm
             today={today}
             date={addDays(today, 1)}
             time={clock(need.time)}
-            act="Give it this time"
+            act="Set date and time"
             busy={reschedule.isPending}
             error={reschedule.error}
             onSubmit={(when) => reschedule.mutate(when)}

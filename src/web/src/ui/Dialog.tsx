@@ -14,7 +14,7 @@ interface Props {
   children: ReactNode;
 }
 
-/** Something to be settled before the view behind it can go on. */
+/** Something to be scheduled before the view behind it can go on. */
 export function Dialog({
   open,
   title,

@@ -1,7 +1,7 @@
 import { Component, type ReactNode } from 'react';
 import { Button } from './Button';
 
-/** Stands in for a view that broke while it was drawn: never a blank page, and what was typed is in the browser's keeping. */
+/** Replaces a view that broke while it was drawn: never a blank page, and what was typed is in the browser's keeping. */
 export class ErrorBoundary extends Component<{ children: ReactNode }, { broken: boolean }> {
   override state = { broken: false };
 

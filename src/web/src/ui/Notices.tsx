@@ -11,7 +11,7 @@ interface Notice {
 interface Notices {
   /** Tells that something was done; `act` is usually its undoing. */
   tell: (words: string, act?: Notice['act']) => void;
-  /** Tells that something went wrong; it stays until it is put away. */
+  /** Tells that something went wrong; it stays until it is closed. */
   trouble: (words: string) => void;
 }
 

@@ -7,7 +7,7 @@ using NodaTime;
 
 namespace AbleLark.Server.Tests.LineUps;
 
-public sealed class SettlingTests(TestInstallation installation) : IClassFixture<TestInstallation>
+public sealed class SchedulingTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
     private static readonly int[] EveryDay = [1, 2, 3, 4, 5, 6, 7];
     private readonly ApiClient _ada = installation.Ada;
@@ -15,21 +15,21 @@ public sealed class SettlingTests(TestInstallation installation) : IClassFixture
     [Fact]
     public async Task Places_within_the_settle_time_become_deliveries_once_however_many_servers_settle()
     {
-        Guid channel = await installation.ConnectAsync(_ada, "hearth", "settle");
-        Guid category = await _ada.CategoryAsync("Settled", channel);
-        for (int i = 0; i < 5; i++) await _ada.PostAsync(category, $"Settled post {i}");
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "schedule");
+        Guid category = await _ada.CategoryAsync("Scheduled", channel);
+        for (int i = 0; i < 5; i++) await _ada.PostAsync(category, $"Scheduled post {i}");
         await _ada.SlotAsync(category, "23:55", EveryDay, channel);
 
         await using WebApplication second = await installation.StartServerAsync();
         await Task.WhenAll(Enumerable.Range(0, 6).Select(i => installation.PassAsync(i % 2 == 0 ? null : second.Services)));
-        List<Delivery> settled = await installation.ReadAsync(db => db.Deliveries.Where(d => d.ChannelId == new Core.Id<Core.Channels.Channel>(channel)).OrderBy(d => d.At).ToListAsync());
+        List<Delivery> scheduled = await installation.ReadAsync(db => db.Deliveries.Where(d => d.ChannelId == new Core.Id<Core.Channels.Channel>(channel)).OrderBy(d => d.At).ToListAsync());
         LocalDate today = await TodayAsync();
-        Assert.Equal([today, today.PlusDays(1)], settled.Select(d => d.LocalDate));
-        Assert.All(settled, d => Assert.StartsWith("Never sent here", d.Why, StringComparison.Ordinal));
+        Assert.Equal([today, today.PlusDays(1)], scheduled.Select(d => d.LocalDate));
+        Assert.All(scheduled, d => Assert.StartsWith("Never sent here", d.Why, StringComparison.Ordinal));
     }
 
     [Fact]
-    public async Task The_line_up_of_two_weeks_is_told_with_reasons_and_changes_until_it_is_settled()
+    public async Task The_line_up_of_two_weeks_is_told_with_reasons_and_changes_until_it_is_scheduled()
     {
         Guid channel = await installation.ConnectAsync(_ada, "hearth", "project");
         Guid category = await _ada.CategoryAsync("Projected", channel);
@@ -42,7 +42,7 @@ public sealed class SettlingTests(TestInstallation installation) : IClassFixture
         Assert.Equal(11, before.Length);
         Assert.All(before, e => Assert.Equal(("projected", "Projected one"), (e.Text("kind"), e.Text("title"))));
 
-        await _ada.PostAsync("line-up/settle", new { through = today.PlusDays(13) });
+        await _ada.PostAsync("line-up/schedule", new { through = today.PlusDays(13) });
         await _ada.PostAsync(category, "Projected two");
         JsonElement[] after = await EntriesAsync(today.PlusDays(3), channel);
         Assert.All(after, e => Assert.Equal(("delivery", "Projected one", "planned"), (e.Text("kind"), e.Text("title"), e.Text("state"))));
@@ -62,7 +62,7 @@ public sealed class SettlingTests(TestInstallation installation) : IClassFixture
     }
 
     [Fact]
-    public async Task A_removed_slot_leaves_what_was_settled_and_comes_back_by_undo()
+    public async Task A_removed_slot_leaves_what_was_scheduled_and_comes_back_by_undo()
     {
         Guid channel = await installation.ConnectAsync(_ada, "hearth", "slotgone");
         Guid category = await _ada.CategoryAsync("Slots", channel);
@@ -88,9 +88,9 @@ public sealed class SettlingTests(TestInstallation installation) : IClassFixture
     [Fact]
     public async Task Moving_a_workspace_to_another_zone_moves_its_rota()
     {
-        await _ada.PutAsync("", new { name = "Harbour Books", zone = "Asia/Kathmandu", settleHours = 24, lateMinutes = 60 });
+        await _ada.PutAsync("", new { name = "Harbour Ropes", zone = "Asia/Kathmandu", scheduleAheadHours = 24, lateMinutes = 60 });
         Assert.Equal("Asia/Kathmandu", (await _ada.GetAsync("rotas"))[0].Text("zone"));
-        await _ada.PutAsync("", new { name = "Harbour Books", zone = "Europe/Dublin", settleHours = 24, lateMinutes = 60 });
+        await _ada.PutAsync("", new { name = "Harbour Ropes", zone = "Europe/Dublin", scheduleAheadHours = 24, lateMinutes = 60 });
     }
 
     private async Task<LocalDate> TodayAsync() => (await installation.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;

@@ -15,13 +15,13 @@ const days = 28;
 const mostTicks = 11;
 
 /** The pulse of the workspace over every view: the next four weeks, a tick for each delivery, hollow where nothing is there to send. */
-export function Skyline() {
+export function FourWeekStrip() {
   const today = useWorkspace().data?.today ?? null;
   const lineUp = useLineUp(today, today && addDays(today, days - 1));
   const byDay = useMemo(() => Map.groupBy(lineUp.data?.entries ?? [], (e) => e.date), [lineUp.data]);
-  if (!today) return <div className="h-(--skyline)" />;
+  if (!today) return <div className="h-(--strip)" />;
   return (
-    <nav aria-label="The next four weeks" className="flex h-(--skyline) items-end gap-px">
+    <nav aria-label="The next four weeks" className="flex h-(--strip) items-end gap-px">
       <Behind />
       {Array.from({ length: days }, (_, i) => addDays(today, i)).map((day) => (
         <Day key={day} day={day} today={today} entries={byDay.get(day) ?? []} />
@@ -34,8 +34,8 @@ export function Skyline() {
 function Behind() {
   const { to } = useWorkspacePath();
   const waiting = useNeeds().data?.length ?? 0;
-  const { dry, stale } = useShortages();
-  const short = dry.length + stale.length;
+  const { dry, repeating } = useShortages();
+  const short = dry.length + repeating.length;
   return (
     <Link
       to={to('today')}

@@ -2,7 +2,7 @@ import { useNetworks } from '../networks/networks';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
 import { PicturePicker } from './PicturePicker';
-import type { Alternate, NetworkCheck, PostContent } from './posts';
+import type { NetworkCheck, PostContent, Wording } from './posts';
 
 const most = 8;
 
@@ -10,13 +10,13 @@ interface Props {
   content: PostContent;
   /** How each network stands to it; only those that the post goes to. */
   checks: readonly NetworkCheck[];
-  onChange: (alternates: Alternate[]) => void;
+  onChange: (wordings: Wording[]) => void;
 }
 
 /** Other wordings of the same post, used in turn when it comes round again. */
-export function Alternates({ content, checks, onChange }: Props) {
-  const all = content.alternates ?? [];
-  const set = (index: number, part: Alternate) => onChange(all.map((a, i) => (i === index ? { ...a, ...part } : a)));
+export function Wordings({ content, checks, onChange }: Props) {
+  const all = content.wordings ?? [];
+  const set = (index: number, part: Wording) => onChange(all.map((a, i) => (i === index ? { ...a, ...part } : a)));
   return (
     <section aria-label="Other wordings" className="flex flex-col gap-3 border-rule border-t pt-4">
       <div className="flex items-center justify-between gap-3">
@@ -29,7 +29,7 @@ export function Alternates({ content, checks, onChange }: Props) {
           Add a wording
         </Button>
       </div>
-      {all.map((alternate, i) => (
+      {all.map((wording, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: a wording is known by its place alone
         <div key={i} className="flex flex-col gap-2 border-dawn border-l-2 pl-3" data-wording={i + 2}>
           <Field label={`Wording ${i + 2}`}>
@@ -38,14 +38,14 @@ export function Alternates({ content, checks, onChange }: Props) {
                 id={id}
                 rows={5}
                 className="field"
-                value={alternate.text ?? ''}
+                value={wording.text ?? ''}
                 onChange={(e) => set(i, { text: e.target.value })}
               />
             )}
           </Field>
           <PicturePicker
-            label={alternate.picture ? `Picture of wording ${i + 2}` : 'Picture as above'}
-            value={alternate.picture?.mediaId ?? null}
+            label={wording.picture ? `Picture of wording ${i + 2}` : 'Picture as above'}
+            value={wording.picture?.mediaId ?? null}
             onChange={(mediaId) => set(i, { picture: mediaId ? { mediaId } : null })}
           />
           <Blocks checks={checks} index={i} />
@@ -65,10 +65,10 @@ export function Alternates({ content, checks, onChange }: Props) {
 function Blocks({ checks, index }: { checks: readonly NetworkCheck[]; index: number }) {
   const networks = useNetworks().data ?? [];
   return checks
-    .filter((check) => check.alternateBlocks[index])
+    .filter((check) => check.wordingBlocks[index])
     .map((check) => (
       <p key={check.network} className="border-bad border-l-4 bg-bad-wash px-2 py-1 text-sm">
-        <b>Passed over on {networks.find((n) => n.key === check.network)?.name}.</b> {check.alternateBlocks[index]}
+        <b>Passed over on {networks.find((n) => n.key === check.network)?.name}.</b> {check.wordingBlocks[index]}
       </p>
     ));
 }

@@ -1,0 +1,49 @@
+using AbleLark.Core;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Data.Work;
+using AbleLark.Server.Work;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+
+namespace AbleLark.Server.LineUps;
+
+/// <summary>Schedules what comes near in every workspace, each apart: one that can't be worked out is put aside.</summary>
+public sealed partial class SchedulingWork(IServiceScopeFactory scopes, ILogger<SchedulingWork> log) : IBackgroundWork
+{
+    public WorkKind Kind => WorkKind.Scheduling;
+
+    public TimeSpan Pause => TimeSpan.FromMilliseconds(500);
+
+    public async Task RunAsync(Instant now, CancellationToken stopping)
+    {
+        foreach (Id<Workspace> id in await DueAsync(now, stopping))
+        {
+            stopping.ThrowIfCancellationRequested();
+            await using AsyncServiceScope scope = scopes.CreateAsyncScope();
+            PutAside aside = scope.ServiceProvider.GetRequiredService<PutAside>();
+            try
+            {
+                await scope.ServiceProvider.GetRequiredService<Scheduling>().ScheduleAsync(id, w => Scheduling.Horizon(w, now), now, stopping);
+                await aside.WorkedAsync(Kind, id, id.Value, stopping);
+            }
+            catch (Exception e) when (!stopping.IsCancellationRequested && !DatabaseTrouble.IsAway(e))
+            {
+                LogFailure(id, e);
+                await aside.FailedAsync(Kind, id, id.Value, $"The recurring week can't be worked out, so nothing more of it is scheduled. Look through the dates of the rota's slots; if they are right, tell whoever runs Able Lark. ({e.Message})", null, stopping);
+            }
+        }
+    }
+
+    /// <summary>Workspaces in which something is to be scheduled or written down as passed.</summary>
+    private async Task<List<Id<Workspace>>> DueAsync(Instant now, CancellationToken cancellation)
+    {
+        await using AsyncServiceScope scope = scopes.CreateAsyncScope();
+        List<Workspace> workspaces = await scope.ServiceProvider.GetRequiredService<LarkDb>().Workspaces.AsNoTracking().ToListAsync(cancellation);
+        List<Id<Workspace>> due = [.. workspaces.Where(w => !(w.ScheduledStamp == w.PlanStamp && w.ScheduledThrough >= Scheduling.Horizon(w, now) && !(w.NextToPass <= now))).Select(w => w.Id)];
+        return await scope.ServiceProvider.GetRequiredService<PutAside>().WithoutAsync(Kind, due, w => w.Value, cancellation);
+    }
+
+    [LoggerMessage(Level = LogLevel.Error, Message = "Workspace {Workspace} can't be scheduled; it is put aside for a while")]
+    private partial void LogFailure(Id<Workspace> workspace, Exception exception);
+}
