@@ -13,6 +13,7 @@ using AbleLark.Data.Changes;
 using AbleLark.Data.Channels;
 using AbleLark.Data.Deliveries;
 using AbleLark.Data.Imports;
+using AbleLark.Data.Kinds;
 using AbleLark.Data.People;
 using AbleLark.Data.Posts;
 using AbleLark.Data.Time;
@@ -101,25 +102,8 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
 
     protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder)
     {
-        Ids<Workspace>();
-        Ids<Channel>();
-        Ids<Category>();
-        Ids<Rota>();
-        Ids<Slot>();
-        Ids<Decision>();
-        Ids<Pause>();
-        Ids<LineMove>();
-        Ids<PassedPlace>();
-        Ids<ApiToken>();
-        Ids<Post>();
-        Ids<Approval>();
-        Ids<MediaFile>();
-        Ids<Delivery>();
-        Ids<DeliveryAttempt>();
-        Ids<ChangeSet>();
-        Ids<ImportRun>();
-
-        void Ids<T>() => configurationBuilder.Properties<Id<T>>().HaveConversion<IdConverter<T>>();
+        foreach (StoredKind kind in StoredKinds.All)
+            configurationBuilder.Properties(typeof(Id<>).MakeGenericType(kind.Type)).HaveConversion(typeof(IdConverter<>).MakeGenericType(kind.Type));
     }
 
     protected override void OnModelCreating(ModelBuilder builder)

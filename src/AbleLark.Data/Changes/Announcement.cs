@@ -1,14 +1,7 @@
+using System.Text.Json;
 using AbleLark.Core;
-using AbleLark.Core.Categories;
-using AbleLark.Core.Channels;
-using AbleLark.Core.Deliveries;
-using AbleLark.Core.LineUps;
-using AbleLark.Core.Pauses;
-using AbleLark.Core.Posts;
-using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
-using AbleLark.Data.Deliveries;
-using AbleLark.Data.Imports;
+using AbleLark.Data.Kinds;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.ChangeTracking;
 
@@ -19,27 +12,6 @@ internal sealed class Announcement
 {
     /// <summary>Name of the PostgreSQL channel on which it is told: `workspace topic topic …`.</summary>
     public const string Channel = "lark";
-
-    private static readonly Dictionary<Type, string> Topics = new()
-    {
-        [typeof(Workspace)] = "workspace",
-        [typeof(Channel)] = "channels",
-        [typeof(Category)] = "categories",
-        [typeof(Rota)] = "rota",
-        [typeof(Slot)] = "rota",
-        [typeof(Decision)] = "rota",
-        [typeof(Pause)] = "rota",
-        [typeof(LineMove)] = "rota",
-        [typeof(PassedPlace)] = "deliveries",
-        [typeof(Post)] = "posts",
-        [typeof(Delivery)] = "deliveries",
-        [typeof(Reading)] = "results",
-        [typeof(ImportRun)] = "imports",
-        [typeof(ChangeSet)] = "changes",
-    };
-
-    /// <summary>What of a channel the line-up minds; its name it doesn't.</summary>
-    private static readonly string[] FillingSettings = [nameof(Core.Channels.Channel.Spacing), nameof(Core.Channels.Channel.DailyLimit), nameof(Core.Channels.Channel.Zone), nameof(Core.Channels.Channel.Connection)];
 
     private readonly Dictionary<Id<Workspace>, HashSet<string>> _topics = [];
     private readonly HashSet<Id<Workspace>> _planChanged = [];
@@ -52,11 +24,11 @@ internal sealed class Announcement
         foreach (EntityEntry entry in tracker.Entries())
         {
             if (entry.State is not (EntityState.Added or EntityState.Modified or EntityState.Deleted)) continue;
-            if (!Topics.TryGetValue(entry.Metadata.ClrType, out string? topic)) continue;
+            if (StoredKinds.Of(entry.Metadata.ClrType)?.Told is not { Topic: { } topic } told) continue;
             Id<Workspace> workspace = (Id<Workspace>)entry.Property(entry.Entity is Workspace ? "Id" : "WorkspaceId").CurrentValue!;
             if (!announcement._topics.TryGetValue(workspace, out HashSet<string>? topics)) announcement._topics[workspace] = topics = [];
-            topics.Add(topic);
-            if (ChangesThePlan(entry)) announcement._planChanged.Add(workspace);
+            topics.Add(WordOf(topic));
+            if (told.ChangesPlan(entry)) announcement._planChanged.Add(workspace);
         }
         return announcement;
     }
@@ -75,13 +47,6 @@ internal sealed class Announcement
         }
     }
 
-    private static bool ChangesThePlan(EntityEntry entry) => entry.Entity switch
-    {
-        // A sending that goes well leaves the line-up as it was: its turn was counted when it was planned.
-        Delivery d => entry.State == EntityState.Added || !(d.State.IsTurn() && d.State != DeliveryState.Planned),
-        Post or Slot or Rota or Decision or Pause or LineMove or Category => true,
-        Channel => entry.State != EntityState.Modified || FillingSettings.Any(p => entry.Property(p).IsModified),
-        Workspace => entry.Property(nameof(Workspace.ScheduleAhead)).IsModified || entry.Property(nameof(Workspace.Zone)).IsModified,
-        _ => false,
-    };
+    /// <summary>A topic as it is told.</summary>
+    public static string WordOf(Topic topic) => JsonNamingPolicy.CamelCase.ConvertName(topic.ToString());
 }

@@ -1,12 +1,8 @@
 using System.Text.Json;
-using AbleLark.Core.Categories;
-using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
-using AbleLark.Core.LineUps;
-using AbleLark.Core.Pauses;
 using AbleLark.Core.Posts;
-using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
+using AbleLark.Data.Kinds;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.ChangeTracking;
 
@@ -15,16 +11,14 @@ namespace AbleLark.Data.Changes;
 /// <summary>Writes what an act changes into its change set.</summary>
 internal static class ChangeRecorder
 {
-    private static readonly HashSet<Type> Recorded =
-        [typeof(Workspace), typeof(Channel), typeof(Category), typeof(Rota), typeof(Slot), typeof(Decision), typeof(Pause), typeof(LineMove), typeof(PassedPlace), typeof(Post), typeof(Approval), typeof(Delivery)];
-
     private static readonly HashSet<string> Bookkeeping =
         [nameof(Workspace.PlanStamp), nameof(Workspace.ScheduledStamp), nameof(Workspace.ScheduledThrough), nameof(Workspace.NextToPass), nameof(Delivery.Revision), nameof(Post.SearchText)];
 
     public static void Record(ChangeSet act, ChangeTracker tracker)
     {
-        foreach (EntityEntry entry in tracker.Entries().Where(e => Recorded.Contains(e.Metadata.ClrType)).ToList())
+        foreach (EntityEntry entry in tracker.Entries().ToList())
         {
+            if (StoredKinds.Of(entry.Metadata.ClrType)?.Log.Name is not { } kindOfRow) continue;
             ChangeKind? kind = entry.State switch
             {
                 EntityState.Added => ChangeKind.Added,
@@ -41,13 +35,16 @@ internal static class ChangeRecorder
                 ChangeSetId = act.Id,
                 Number = act.Changes.Count,
                 Kind = kind.Value,
-                Entity = entry.Metadata.ClrType.Name,
+                Entity = kindOfRow,
                 EntityId = EntityId(entry),
-                Before = kind == ChangeKind.Added ? null : properties.ToDictionary(p => p.Metadata.Name, p => Json(p, p.OriginalValue)),
-                After = kind == ChangeKind.Removed ? null : properties.ToDictionary(p => p.Metadata.Name, p => Json(p, p.CurrentValue)),
+                Before = kind == ChangeKind.Added ? null : properties.ToDictionary(NameOf, p => Json(p, p.OriginalValue)),
+                After = kind == ChangeKind.Removed ? null : properties.ToDictionary(NameOf, p => Json(p, p.CurrentValue)),
             });
         }
     }
+
+    /// <summary>The name of a value in the log: its column's, which stays whatever the property is called.</summary>
+    private static string NameOf(PropertyEntry property) => property.Metadata.GetColumnName();
 
     public static JsonElement Json(PropertyEntry property, object? value) =>
         JsonSerializer.SerializeToElement(value, property.Metadata.ClrType, LarkJson.Options);

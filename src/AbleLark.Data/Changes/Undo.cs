@@ -7,6 +7,7 @@ using AbleLark.Core.Pauses;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
+using AbleLark.Data.Kinds;
 using AbleLark.Data.Posts;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.ChangeTracking;
@@ -36,7 +37,7 @@ public sealed class Undo(LarkDb db, Instant now)
         // What came new goes first, so that what it stood in the place of may come back.
         foreach (Change change in act.Changes.OrderBy(c => c.Kind != ChangeKind.Added).ThenByDescending(c => c.Number))
         {
-            Type type = db.Model.GetEntityTypes().Single(t => t.ClrType.Name == change.Entity && t.ClrType.Namespace!.StartsWith("AbleLark", StringComparison.Ordinal)).ClrType;
+            Type type = StoredKinds.Logged(change.Entity).Type;
             object? entity = await FindAsync(type, act.WorkspaceId, change.EntityId, cancellation);
             switch (change.Kind)
             {
@@ -136,7 +137,7 @@ public sealed class Undo(LarkDb db, Instant now)
     /// <summary>Why a delivery may not be brought back to what it was; null when it may. It comes back as a whole or not at all.</summary>
     private async Task<string?> WhyNotAsync(Delivery delivery, Change change, CancellationToken cancellation)
     {
-        Dictionary<string, JsonElement> before = change.Before!;
+        Dictionary<string, JsonElement> before = ByProperty(delivery.GetType(), change.Before!);
         IEntityType type = db.Entry(delivery).Metadata;
         DeliveryState to = before.TryGetValue(nameof(Delivery.State), out JsonElement state) ? Value<DeliveryState>(state, type.FindProperty(nameof(Delivery.State))!) : delivery.State;
         Instant at = before.TryGetValue(nameof(Delivery.At), out JsonElement time) ? Value<Instant>(time, type.FindProperty(nameof(Delivery.At))!) : delivery.At;
@@ -156,7 +157,8 @@ public sealed class Undo(LarkDb db, Instant now)
             return;
         }
         bool any = false;
-        foreach ((string name, JsonElement before) in change.Before!)
+        Dictionary<string, JsonElement> all = ByProperty(entry.Metadata.ClrType, change.Before!), after = ByProperty(entry.Metadata.ClrType, change.After!);
+        foreach ((string name, JsonElement before) in all)
         {
             if (name == nameof(Post.Version)) continue;
             if (entry.Entity is Channel && name is nameof(Channel.Connection) or nameof(Channel.ConnectionTrouble))
@@ -165,7 +167,7 @@ public sealed class Undo(LarkDb db, Instant now)
                 continue;
             }
             PropertyEntry property = entry.Property(name);
-            bool asTheActLeftIt = JsonElement.DeepEquals(ChangeRecorder.Json(property, property.CurrentValue), change.After![name]);
+            bool asTheActLeftIt = JsonElement.DeepEquals(ChangeRecorder.Json(property, property.CurrentValue), after[name]);
             if (!asTheActLeftIt)
             {
                 _kept.Add("What was changed again since stays as it is.");
@@ -176,7 +178,7 @@ public sealed class Undo(LarkDb db, Instant now)
         }
         if (!any) return;
         _undone++;
-        if (entry.Entity is Core.Categories.Category && change.Before.ContainsKey(nameof(Core.Categories.Category.NeedsApproval)))
+        if (entry.Entity is Core.Categories.Category && all.ContainsKey(nameof(Core.Categories.Category.NeedsApproval)))
             _touched.UnionWith(await db.InCategoryAsync((Core.Categories.Category)entry.Entity, cancellation));
         if (entry.Entity is Delivery brought && await db.FindAsync<Post>([brought.WorkspaceId, brought.PostId], cancellation) is { } its) _touched.Add(its);
         if (entry.Entity is Rota rota) rota.Version++;
@@ -184,15 +186,19 @@ public sealed class Undo(LarkDb db, Instant now)
         {
             post.Version++;
             _touched.Add(post);
-            if (change.Before.ContainsKey(nameof(Post.Content)))
+            if (all.ContainsKey(nameof(Post.Content)))
                 db.PostVersions.Add(new PostVersion { WorkspaceId = post.WorkspaceId, PostId = post.Id, Number = post.Version, Content = post.Content, MadeAt = now });
         }
     }
 
+    /// <summary>What the log holds under columns' names, by property. A value whose column is gone is left out.</summary>
+    private Dictionary<string, JsonElement> ByProperty(Type type, Dictionary<string, JsonElement> logged) =>
+        db.Model.FindEntityType(type)!.GetProperties().Where(p => logged.ContainsKey(p.GetColumnName())).ToDictionary(p => p.Name, p => logged[p.GetColumnName()]);
+
     private void Recreate(Type type, Change change)
     {
         EntityEntry entry = db.Entry(Activator.CreateInstance(type)!);
-        foreach ((string name, JsonElement value) in change.Before!) entry.Property(name).CurrentValue = Value<object?>(value, entry.Property(name).Metadata);
+        foreach ((string name, JsonElement value) in ByProperty(type, change.Before!)) entry.Property(name).CurrentValue = Value<object?>(value, entry.Property(name).Metadata);
         entry.State = EntityState.Added;
         _undone++;
     }

@@ -163,7 +163,7 @@ public sealed class RaceTests(TestInstallation installation) : IClassFixture<Tes
                 await using LarkDb db = Databases.Open(installation.Database);
                 Id<Workspace> workspace = new(_ada.Workspace);
                 var act = db.BeginAct(workspace, null, await installation.NowAsync(), "Imported");
-                act.Changes.Add(new() { WorkspaceId = workspace, ChangeSetId = act.Id, Number = 0, Kind = Data.Changes.ChangeKind.Added, Entity = "Post", EntityId = post });
+                act.Changes.Add(new() { WorkspaceId = workspace, ChangeSetId = act.Id, Number = 0, Kind = Data.Changes.ChangeKind.Added, Entity = "post", EntityId = post });
                 Guid run = Guid.NewGuid();
                 db.ImportRuns.Add(new() { WorkspaceId = workspace, Id = new(run), FileName = "x.csv", At = act.At, Posts = 1, Deliveries = 3, ChangeSetId = act.Id });
                 await db.SaveChangesAsync();

@@ -108,7 +108,7 @@ public sealed class BadInputTests(TestInstallation installation) : IClassFixture
             (HttpMethod.Post, "what-if", new { weeks = 4, rotas = new[] { new { id = rota.Id(), rota = edit } } }, "A slot is named twice. Leave its identity out to make a second one."),
             (HttpMethod.Post, "what-if", new { weeks = 4, categories = new[] { settings, settings } }, "A category is named twice. Say once how it would be."),
             (HttpMethod.Post, "what-if", new { weeks = 4, morePosts = new[] { new { categoryId = channel, count = 1 } } }, "This category is not here, or no longer."),
-            (HttpMethod.Patch, $"line-up/occurrences/{slot}/2027-03-01", new { picks = new object?[] { null } }, "The content can't be read at “$.fix”. Check the value there."),
+            (HttpMethod.Patch, $"line-up/occurrences/{slot}/2027-03-01", new { picks = new object?[] { null } }, "The content can't be read at “$.picks”. Check the value there."),
             (HttpMethod.Patch, $"line-up/occurrences/{slot}/2027-03-01", new { movedTo = "9998-01-01T09:00:00" }, "1 Jan 9998 is not a date to plan with: dates lie between 1 Jan 2000 and " + await LatestAsync() + ". Is the year right? (“$.movedTo”)"),
         ];
         foreach ((HttpMethod method, string path, object body, string words) in tries) Assert.Equal(words, (await _ada.TroubleAsync(method, path, body)).Words);

@@ -82,8 +82,9 @@ public sealed class MigrationTests
         ChangeSet log = await db.ChangeSets.Include(c => c.Changes).SingleAsync();
         Assert.Equal("Approved “Said yes to nothing”", log.Act);
         static string Written(Dictionary<string, JsonElement> of) => string.Join(' ', of.OrderBy(e => e.Key, StringComparer.Ordinal).Select(e => $"{e.Key}={e.Value.GetRawText()}"));
+        Assert.Equal("delivery", log.Changes.Single().Entity);
         string[] written = [Written(log.Changes.Single().Before!), Written(log.Changes.Single().After!)];
-        Assert.Equal(["Content={'text': 'unsure', 'wordings': []} Stage='waitingForApproval' Title='longestRested'", "DrawnInOrder='betterOnesMoreOften' Position=4 State='substitute' TextFingerprint='p' Wording=2"], written.Select(w => w.Replace('"', '\'')));
+        Assert.Equal(["content={'text': 'unsure', 'wordings': []} stage='waitingForApproval' title='longestRested'", "drawn_in_order='betterOnesMoreOften' position=4 state='substitute' text_fingerprint='p' wording=2"], written.Select(w => w.Replace('"', '\'')));
     }
 
     [Fact]

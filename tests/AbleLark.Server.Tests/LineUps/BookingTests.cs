@@ -25,7 +25,7 @@ public sealed class BookingTests(TestInstallation installation) : IClassFixture<
         await BookAsync(posts[0], "firstFree");
         Assert.Equal(posts[0], await AtAsync(place.Text("to"), channel));
 
-        JsonElement plan = await _ada.GetAsync($"posts/{posts[2]}/booking?kind=next");
+        JsonElement plan = await _ada.GetAsync($"posts/{posts[2]}/booking?kind=veryNext");
         Assert.Equal([(posts[2], place.Text("to")), (posts[0], Later(place.Text("to")))], plan.List("moves").Select(m => (m.Id("postId"), m.Text("to"))));
         JsonElement booked = await BookAsync(posts[2], "veryNext");
         Assert.Equal((posts[2], posts[0]), (await AtAsync(place.Text("to"), channel), await AtAsync(Later(place.Text("to")), channel)));
@@ -58,20 +58,20 @@ public sealed class BookingTests(TestInstallation installation) : IClassFixture<
     {
         (Guid channel, Guid category) = await LineAsync("refuses");
         Guid post = (await PostsAsync(category, "Refused", 1))[0];
-        (HttpStatusCode none, string nowhere) = await _ada.TroubleAsync(HttpMethod.Post, $"posts/{post}/booking", new { kind = "veryNext", planStamp = (await _ada.GetAsync($"posts/{post}/booking?kind=next")).GetProperty("planStamp") });
+        (HttpStatusCode none, string nowhere) = await _ada.TroubleAsync(HttpMethod.Post, $"posts/{post}/booking", new { kind = "veryNext", planStamp = (await _ada.GetAsync($"posts/{post}/booking?kind=veryNext")).GetProperty("planStamp") });
         Assert.Equal((HttpStatusCode.Conflict, "There is no place for this post on any of its channels. Set date and time instead."), (none, nowhere));
 
         await _ada.SlotAsync(category, "09:00", EveryDay, channel);
-        JsonElement plan = await _ada.GetAsync($"posts/{post}/booking?kind=next");
+        JsonElement plan = await _ada.GetAsync($"posts/{post}/booking?kind=veryNext");
         await _ada.PostAsync(category, "Meanwhile");
         (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, $"posts/{post}/booking", new { kind = "veryNext", planStamp = plan.GetProperty("planStamp") });
         Assert.Equal((HttpStatusCode.PreconditionFailed, "The plan has changed since these places were found. Look at them once more; nothing was booked."), (status, words));
 
         Guid draft = (await _ada.PostAsync(category, "Draft words", stage: "draft")).Id();
-        Assert.Equal("“Draft words” is not ready. Mark it as ready, then give it a place.", (await _ada.TroubleAsync(HttpMethod.Get, $"posts/{draft}/booking?kind=next")).Words);
+        Assert.Equal("“Draft words” is not ready. Mark it as ready, then give it a place.", (await _ada.TroubleAsync(HttpMethod.Get, $"posts/{draft}/booking?kind=veryNext")).Words);
         Assert.Equal(HttpStatusCode.BadRequest, (await _ada.TroubleAsync(HttpMethod.Get, $"posts/{post}/booking?kind=someday")).Status);
-        Assert.Equal(HttpStatusCode.NotFound, (await _ada.TroubleAsync(HttpMethod.Get, $"posts/{Guid.NewGuid()}/booking?kind=next")).Status);
-        Assert.Equal(HttpStatusCode.NotFound, (await installation.Ben.TroubleAsync(HttpMethod.Get, $"posts/{post}/booking?kind=next")).Status);
+        Assert.Equal(HttpStatusCode.NotFound, (await _ada.TroubleAsync(HttpMethod.Get, $"posts/{Guid.NewGuid()}/booking?kind=veryNext")).Status);
+        Assert.Equal(HttpStatusCode.NotFound, (await installation.Ben.TroubleAsync(HttpMethod.Get, $"posts/{post}/booking?kind=veryNext")).Status);
     }
 
     [Fact]

@@ -199,7 +199,7 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
         await _ada.PatchAsync(place, new { isFreed = true });
         JsonElement freed = Assert.Single(await EntriesAsync(day, second));
         Assert.Equal(("09:00:00", false, "Ask the boatman"), (freed.Text("time"), freed.GetProperty("isGiven").GetBoolean(), freed.Text("note")));
-        Assert.Equal("A channel is named twice. Name one post for each.", (await _ada.TroubleAsync(HttpMethod.Patch, place, new { fix = posts.Select(p => new { channelId = channel, postId = p }) })).Words);
+        Assert.Equal("A channel is named twice. Name one post for each.", (await _ada.TroubleAsync(HttpMethod.Patch, place, new { picks = posts.Select(p => new { channelId = channel, postId = p }) })).Words);
     }
 
     [Fact]

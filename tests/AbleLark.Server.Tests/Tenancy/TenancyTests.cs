@@ -57,7 +57,7 @@ public sealed class TenancyTests(TestInstallation installation) : IClassFixture<
             (HttpMethod.Post, $"deliveries/{theirs["deliveries"]}/found", new { found = "isNotThere" }),
             (HttpMethod.Post, $"deliveries/{theirs["deliveries"]}/category", new { categoryId = theirs["categories"] }),
             (HttpMethod.Delete, $"channels/{theirs["channels"]}/connection", null),
-            (HttpMethod.Get, $"posts/{theirs["posts"]}/booking?kind=next", null),
+            (HttpMethod.Get, $"posts/{theirs["posts"]}/booking?kind=veryNext", null),
             (HttpMethod.Post, $"posts/{theirs["posts"]}/send-back", new { note = "x" }),
             (HttpMethod.Get, $"media/{theirs["media"]}", null),
             (HttpMethod.Delete, $"categories/{theirs["categories"]}", null),

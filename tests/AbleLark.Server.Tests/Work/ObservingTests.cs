@@ -53,7 +53,7 @@ public sealed class ObservingTests(TestInstallation installation) : IClassFixtur
         using HttpClient http = new();
         await using WebApplication server = await installation.StartServerAsync("--Lark:PrometheusMetrics=true", "--Lark:BackgroundWork=true");
         string metrics = "";
-        for (int i = 0; i < 100 && !metrics.Contains("lark_pass_duration_seconds_count", StringComparison.Ordinal); i++)
+        for (int i = 0; i < 100 && !(metrics.Contains("lark_pass_duration_seconds_count", StringComparison.Ordinal) && metrics.Contains("http_server_request_duration_seconds", StringComparison.Ordinal)); i++)
         {
             await Task.Delay(100);
             metrics = await http.GetStringAsync($"{server.Urls.Single()}/metrics");

@@ -58,8 +58,8 @@ public sealed class HealthTests(TestInstallation installation) : IClassFixture<T
         JsonElement[] log = [.. (await installation.Ada.GetAsync("changes")).EnumerateArray()];
         Assert.Equal(["Changed the category Logged", "Added the category Logged"], log.Take(2).Select(c => c.Text("act")));
         Assert.All(log, c => Assert.Equal("Ada Finch", c.Text("who")));
-        var change = await installation.ReadAsync(db => db.Changes.OrderByDescending(c => c.ChangeSetId).FirstAsync(c => c.Entity == "Category"));
-        Assert.Equal(("Logged", "Logged anew"), (change.Before!["Name"].GetString(), change.After!["Name"].GetString()));
+        var change = await installation.ReadAsync(db => db.Changes.OrderByDescending(c => c.ChangeSetId).FirstAsync(c => c.Entity == "category"));
+        Assert.Equal(("Logged", "Logged anew"), (change.Before!["name"].GetString(), change.After!["name"].GetString()));
     }
 
     private async Task<HttpStatusCode> HealthOfAsync(string connection)

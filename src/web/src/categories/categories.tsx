@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { CSSProperties } from 'react';
 import { api, ask, type Schemas, wordsOf } from '../api/client';
+import { refresh } from '../api/queries';
 import { useTellUndoable } from '../changes/undo';
 import { useNotices } from '../ui/Notices';
 import { Select } from '../ui/Select';
@@ -39,7 +40,7 @@ export function useSaveCategory() {
             api.PUT('/api/workspaces/{workspaceId}/categories/{id}', { params: { path: { ...path, id } }, body: edit }),
           )
         : ask(api.POST('/api/workspaces/{workspaceId}/categories', { params: { path }, body: edit })),
-    onSuccess: () => client.invalidateQueries({ queryKey: ['categories', workspace] }),
+    onSuccess: () => refresh(client, workspace, ['categories']),
   });
 }
 
@@ -49,7 +50,7 @@ export function useRemoveCategory() {
   return useMutation({
     mutationFn: (id: string) =>
       ask(api.DELETE('/api/workspaces/{workspaceId}/categories/{id}', { params: { path: { ...path, id } } })),
-    onSuccess: () => client.invalidateQueries({ queryKey: ['categories', workspace] }),
+    onSuccess: () => refresh(client, workspace, ['categories']),
   });
 }
 
@@ -68,9 +69,7 @@ export function useDraw() {
       ),
     onSuccess: ({ changeSetId }, category) => {
       tellUndoable(`${category.name} has a new order.`, changeSetId);
-      return Promise.all(
-        ['categories', 'lineUp', 'runway'].map((name) => client.invalidateQueries({ queryKey: [name, workspace] })),
-      );
+      return refresh(client, workspace, ['categories']);
     },
     onError: (error) => trouble(wordsOf(error)),
   });

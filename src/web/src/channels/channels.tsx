@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { api, ask, type Schemas, wordsOf } from '../api/client';
+import { refresh } from '../api/queries';
 import { NetworkMark } from '../networks/networks';
 import { useNotices } from '../ui/Notices';
 import { Select } from '../ui/Select';
@@ -44,9 +45,7 @@ export function useDisconnect(channel: Channel) {
     onSuccess: async ({ cancelled }) => {
       const deliveries = cancelled === 1 ? 'One delivery was cancelled.' : `${cancelled} deliveries were cancelled.`;
       tell(`${channel.name} is disconnected. ${cancelled === 0 ? '' : deliveries}`);
-      await Promise.all(
-        ['channels', 'lineUp', 'runway', 'needs'].map((name) => client.invalidateQueries({ queryKey: [name, id] })),
-      );
+      await refresh(client, id, ['channels', 'deliveries']);
     },
     onError: (error) => trouble(wordsOf(error)),
   });

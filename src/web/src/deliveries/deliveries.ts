@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { api, ask, type Schemas, wordsOf } from '../api/client';
+import { refresh } from '../api/queries';
 import { useTellUndoable } from '../changes/undo';
 import type { Entry } from '../lineup/lineup';
 import { decideOn } from '../lineup/occurrences';
@@ -42,9 +43,7 @@ export function useDeliveryActs(deliveryId: string, revision: number | null | un
   const params = { params: { path: { ...path, id: deliveryId }, ...seen(revision) } };
 
   const schedule = async () => {
-    await Promise.all(
-      ['lineUp', 'needs', 'delivery', 'post'].map((name) => client.invalidateQueries({ queryKey: [name, id] })),
-    );
+    await refresh(client, id, ['deliveries']);
   };
   const done = (words: string) => async (result: { changeSetId: string }) => {
     tellUndoable(words, result.changeSetId);
@@ -76,7 +75,7 @@ export function useDeliveryActs(deliveryId: string, revision: number | null | un
         ask(api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/category', { ...params, body: { categoryId } })),
       onSuccess: async (result) => {
         done('Counted there from now on.')(result);
-        await client.invalidateQueries({ queryKey: ['results', id] });
+        await refresh(client, id, ['results']);
       },
       onError,
     }),
@@ -131,8 +130,7 @@ export function useMoveDelivery() {
     },
     onSuccess: (result, { date, time }) =>
       tellUndoable(`Moved to ${dayWords(date)}, ${clock(time)}.`, result.changeSetId),
-    onSettled: () =>
-      Promise.all(['lineUp', 'needs', 'post'].map((name) => client.invalidateQueries({ queryKey: [name, id] }))),
+    onSettled: () => refresh(client, id, ['deliveries']),
   });
 }
 

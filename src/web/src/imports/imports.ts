@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef } from 'react';
 import { api, ask, type Schemas, sendForm } from '../api/client';
+import { refresh } from '../api/queries';
 import { useWorkspacePath } from '../workspaces/workspace';
 
 export type ImportPreview = Schemas['ImportPreview'];
@@ -50,12 +51,7 @@ export function useCommitImport() {
   return useMutation({
     mutationFn: ({ id, files }: { id: string; files: Files }) =>
       sendForm<ImportLine>('PUT', `/api/workspaces/${workspace}/imports/${id}`, formOf(files)),
-    onSuccess: () =>
-      Promise.all(
-        ['imports', 'posts', 'lineUp', 'categories'].map((name) =>
-          client.invalidateQueries({ queryKey: [name, workspace] }),
-        ),
-      ),
+    onSuccess: () => refresh(client, workspace, ['imports', 'posts']),
   });
 }
 

@@ -1,5 +1,6 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { api, ask, type Schemas } from '../api/client';
+import { refresh } from '../api/queries';
 import { useWorkspacePath } from '../workspaces/workspace';
 
 export type Entry = Schemas['LineUpEntry'];
@@ -27,6 +28,6 @@ export function useSchedule() {
   return useMutation({
     mutationFn: (through: string) =>
       ask(api.POST('/api/workspaces/{workspaceId}/line-up/schedule', { params: { path }, body: { through } })),
-    onSuccess: () => client.invalidateQueries({ queryKey: ['lineUp', id] }),
+    onSuccess: () => refresh(client, id, ['deliveries']),
   });
 }

@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { api, ask, type Schemas, wordsOf } from '../api/client';
+import { refresh } from '../api/queries';
 import { useTellUndoable } from '../changes/undo';
 import { useNotices } from '../ui/Notices';
 import { useWorkspacePath } from '../workspaces/workspace';
@@ -25,9 +26,7 @@ export function useOccurrenceActs() {
   const onError = (error: unknown) => trouble(wordsOf(error));
   const told = async (words: string, changeSetId: string) => {
     tellUndoable(words, changeSetId);
-    await Promise.all(
-      ['lineUp', 'runway', 'posts', 'post'].map((name) => client.invalidateQueries({ queryKey: [name, id] })),
-    );
+    await refresh(client, id, ['rota', 'posts']);
   };
   return {
     decide: useMutation({

@@ -1,5 +1,6 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { api, ask, type Schemas, wordsOf } from '../api/client';
+import { refresh } from '../api/queries';
 import { useTellUndoable } from '../changes/undo';
 import { clock, dayWords } from '../time/dates';
 import { useNotices } from '../ui/Notices';
@@ -106,8 +107,7 @@ export function useRemovePost() {
   return useMutation({
     mutationFn: (postId: string) =>
       ask(api.DELETE('/api/workspaces/{workspaceId}/posts/{id}', { params: { path: { ...path, id: postId } } })),
-    onSuccess: () =>
-      Promise.all(['posts', 'lineUp', 'categories'].map((name) => client.invalidateQueries({ queryKey: [name, id] }))),
+    onSuccess: () => refresh(client, id, ['posts']),
   });
 }
 
@@ -136,7 +136,7 @@ export function useGiveTime() {
       const where = `${result.planned.length} ${result.planned.length === 1 ? 'channel' : 'channels'}`;
       const leftOut = result.leftOut.length > 0 ? ` Left out: ${result.leftOut.join(' ')}` : '';
       tellUndoable(`Planned on ${where} for ${dayWords(date)}, ${clock(time)}.${leftOut}`, result.changeSetId);
-      await Promise.all(['post', 'posts', 'lineUp'].map((name) => client.invalidateQueries({ queryKey: [name, id] })));
+      await refresh(client, id, ['deliveries']);
     },
   });
 }
@@ -169,8 +169,7 @@ export function useApprove() {
       ),
     onError: (error) => trouble(wordsOf(error)),
     // Whoever read an older version sees the new one.
-    onSettled: () =>
-      Promise.all(['posts', 'post', 'lineUp'].map((name) => client.invalidateQueries({ queryKey: [name, workspace] }))),
+    onSettled: () => refresh(client, workspace, ['posts']),
   });
 }
 
@@ -188,8 +187,6 @@ export function useBooking(postId: string, kind: BookingKind) {
   });
 }
 
-const plan = ['lineUp', 'runway', 'posts', 'post'];
-
 /** Books what was shown; refused when the plan has changed since. */
 export function useBook(postId: string) {
   const { id, path } = useWorkspacePath();
@@ -204,7 +201,7 @@ export function useBook(postId: string) {
         }),
       ),
     onSuccess: ({ changeSetId }) => tellUndoable('Booked. Nothing but a person moves it now.', changeSetId),
-    onSettled: () => Promise.all(plan.map((name) => client.invalidateQueries({ queryKey: [name, id] }))),
+    onSettled: () => refresh(client, id, ['rota', 'deliveries']),
   });
 }
 
@@ -225,7 +222,7 @@ export function useTake() {
     onSuccess: ({ changeSetId }, { title }) =>
       tellUndoable(`The place is taken; “${title}” is at the front of its line.`, changeSetId),
     onError: (error) => trouble(wordsOf(error)),
-    onSettled: () => Promise.all(plan.map((name) => client.invalidateQueries({ queryKey: [name, id] }))),
+    onSettled: () => refresh(client, id, ['rota', 'deliveries']),
   });
 }
 
@@ -241,8 +238,7 @@ export function useSendBack() {
           body: { note },
         }),
       ),
-    onSuccess: () =>
-      Promise.all(['posts', 'post', 'lineUp'].map((name) => client.invalidateQueries({ queryKey: [name, workspace] }))),
+    onSuccess: () => refresh(client, workspace, ['posts']),
   });
 }
 

@@ -1,6 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Problem, wordsOf } from '../api/client';
+import { refresh } from '../api/queries';
 import { useWorkspacePath } from '../workspaces/workspace';
 import { dropDraft, keepDraft, readDraft } from './drafts';
 import { editOf, losesApproval, type NetworkCheck, type Post, type PostEdit, useCheck, useSavePost } from './posts';
@@ -95,8 +96,7 @@ export function useDesk(post: Post | null, blank: PostEdit, onCreated: (id: stri
         adopt(saved, toSave);
         setStanding({ kind: 'saved' });
         if (!postId) onCreated(saved.id);
-        for (const name of ['posts', 'lineUp', 'categories'])
-          void client.invalidateQueries({ queryKey: [name, workspace] });
+        void refresh(client, workspace, ['posts']);
       } catch (error) {
         const status = error instanceof Problem ? error.status : 0;
         if (status === 412 || status === 409) {

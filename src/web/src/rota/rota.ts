@@ -1,5 +1,6 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { api, ask, type Schemas } from '../api/client';
+import { refresh } from '../api/queries';
 import { useTellUndoable } from '../changes/undo';
 import { useWorkspacePath } from '../workspaces/workspace';
 
@@ -24,8 +25,6 @@ export function useRotas() {
   });
 }
 
-const views = ['rota', 'lineUp', 'runway'];
-
 /** Saves a rota with all its slots, or adds one. */
 export function useSaveRota() {
   const { id: workspace, path } = useWorkspacePath();
@@ -44,7 +43,7 @@ export function useSaveRota() {
     onSuccess: ({ changeSetId, rota, orphans }) => {
       const dropped = orphans.length > 0 ? ` No longer there, and dropped: ${orphans.join('; ')}.` : '';
       tellUndoable(`${rota.name} is applied.${dropped}`, changeSetId);
-      return Promise.all(views.map((name) => client.invalidateQueries({ queryKey: [name, workspace] })));
+      return refresh(client, workspace, ['rota']);
     },
   });
 }
@@ -69,7 +68,7 @@ export function useRemoveRota() {
   return useMutation({
     mutationFn: (id: string) =>
       ask(api.DELETE('/api/workspaces/{workspaceId}/rotas/{id}', { params: { path: { ...path, id } } })),
-    onSuccess: () => Promise.all(views.map((name) => client.invalidateQueries({ queryKey: [name, workspace] }))),
+    onSuccess: () => refresh(client, workspace, ['rota']),
   });
 }
 

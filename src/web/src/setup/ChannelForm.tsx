@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, ask } from '../api/client';
+import { refresh } from '../api/queries';
 import { type Channel, useDisconnect } from '../channels/channels';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
@@ -66,9 +67,7 @@ function Filling({ channel, onDone }: { channel: Channel; onDone: () => void }) 
         }),
       ),
     onSuccess: async () => {
-      await Promise.all(
-        ['channels', 'lineUp', 'runway'].map((name) => client.invalidateQueries({ queryKey: [name, id] })),
-      );
+      await refresh(client, id, ['channels']);
       onDone();
     },
   });

@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { api, ask, type Schemas, wordsOf } from '../api/client';
+import { refresh } from '../api/queries';
 import { useTellUndoable } from '../changes/undo';
 import { shortDay } from '../time/dates';
 import { Button } from '../ui/Button';
@@ -24,8 +25,7 @@ export function PauseButton({ what, target, name, words = 'Pause' }: Props) {
     queryKey: ['rota', id, 'pauses'],
     queryFn: () => ask(api.GET('/api/workspaces/{workspaceId}/pauses', { params: { path } })),
   });
-  const again = () =>
-    Promise.all(['rota', 'lineUp', 'runway'].map((query) => client.invalidateQueries({ queryKey: [query, id] })));
+  const again = () => refresh(client, id, ['rota']);
   const onError = (error: unknown) => trouble(wordsOf(error));
   const begin = useMutation({
     mutationFn: () =>

@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { api, ask, type Schemas, wordsOf } from '../api/client';
+import { refresh } from '../api/queries';
 import { useTellUndoable } from '../changes/undo';
 import { useNotices } from '../ui/Notices';
 import { useWorkspacePath } from '../workspaces/workspace';
@@ -45,7 +46,7 @@ export function useDismissPassed() {
       ask(api.POST('/api/workspaces/{workspaceId}/needs/passed/dismiss', { params: { path }, body: { ids } })),
     onSuccess: ({ changeSetId }) => {
       tellUndoable('Dismissed.', changeSetId);
-      return client.invalidateQueries({ queryKey: ['needs', id] });
+      return refresh(client, id, ['deliveries']);
     },
     onError: (error) => trouble(wordsOf(error)),
   });

@@ -1,0 +1,20 @@
+using AbleLark.Core.Workspaces;
+using AbleLark.Data.People;
+using Microsoft.EntityFrameworkCore;
+
+namespace AbleLark.Data.Kinds;
+
+/// <summary>Who belongs to a workspace.</summary>
+internal static class PeopleKinds
+{
+    public static IReadOnlyList<StoredKind> All { get; } =
+    [
+        new StoredKind<Membership>(Logged.Not("given by whoever runs the server, so far"), Told.Not("asked at every request"), e =>
+        {
+            e.HasKey(m => new { m.WorkspaceId, m.PersonId });
+            e.Property(m => m.Role).HasConversion<string>();
+            e.HasOne<Workspace>().WithMany().HasForeignKey(m => m.WorkspaceId);
+            e.HasOne<Person>().WithMany().HasForeignKey(m => m.PersonId);
+        }),
+    ];
+}

@@ -1,0 +1,77 @@
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.ChangeTracking;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
+
+namespace AbleLark.Data.Kinds;
+
+/// <summary>What a change is told under; the page knows which of its views each makes old.</summary>
+public enum Topic
+{
+    Workspace,
+    Channels,
+    Categories,
+    Rota,
+    Posts,
+    Deliveries,
+    Results,
+    Imports,
+    Changes,
+}
+
+/// <summary>Whether acts on a kind stand in the change log, and so can be undone.</summary>
+/// <param name="Name">The kind's name in the log, which stays whatever the type is called; null: it isn't logged.</param>
+/// <param name="WhyNot">Why it isn't.</param>
+public sealed record Logged(string? Name, string? WhyNot)
+{
+    public static Logged As(string name) => new(name, null);
+
+    public static Logged Not(string why) => new(null, why);
+}
+
+/// <summary>Whether changes of a kind are told to open pages, and whether they change what the rota will send.</summary>
+/// <param name="Topic">Null: not told.</param>
+/// <param name="WhyNot">Why it isn't.</param>
+/// <param name="ChangesPlan">True for a changed row after which the line-up may be another.</param>
+public sealed record Told(Topic? Topic, string? WhyNot, Func<EntityEntry, bool> ChangesPlan)
+{
+    public static Told Under(Topic topic, Func<EntityEntry, bool>? changesPlan = null) => new(topic, null, changesPlan ?? Plan.Never);
+
+    public static Told Not(string why) => new(null, why, Plan.Never);
+}
+
+public static class Plan
+{
+    public static bool Always(EntityEntry entry) => true;
+
+    public static bool Never(EntityEntry entry) => false;
+}
+
+/// <summary>Everything that is said once about a kind of row: its table, its name in the change log, what its changes are told under.</summary>
+public abstract record StoredKind(Type Type, Logged Log, Told Told)
+{
+    internal abstract void Map(ModelBuilder builder);
+}
+
+/// <param name="Mapping">Keys begin with the workspace, so that no reference can cross from one to another.</param>
+internal sealed record StoredKind<T>(Logged Log, Told Told, Action<EntityTypeBuilder<T>> Mapping) : StoredKind(typeof(T), Log, Told)
+    where T : class
+{
+    internal override void Map(ModelBuilder builder) => builder.Entity(Mapping);
+}
+
+/// <summary>Every kind of row but the tables of the sign-in library.</summary>
+public static class StoredKinds
+{
+    public static IReadOnlyList<StoredKind> All { get; } = [.. PeopleKinds.All, .. SetUpKinds.All, .. ContentKinds.All, .. DeliveryKinds.All, .. HistoryKinds.All];
+
+    private static readonly Dictionary<Type, StoredKind> ByType = All.ToDictionary(k => k.Type);
+
+    private static readonly Dictionary<string, StoredKind> ByLogName = All.Where(k => k.Log.Name is not null).ToDictionary(k => k.Log.Name!, StringComparer.Ordinal);
+
+    /// <summary>The kind of a type; null for a table of the sign-in library.</summary>
+    public static StoredKind? Of(Type type) => ByType.GetValueOrDefault(type);
+
+    /// <summary>The kind that the change log calls so.</summary>
+    /// <exception cref="KeyNotFoundException">The log knows no such kind: a migration has to rename what it holds.</exception>
+    public static StoredKind Logged(string name) => ByLogName[name];
+}
