@@ -6,7 +6,17 @@ namespace AbleLark.Core.Results;
 /// <summary>One local hour of the week.</summary>
 /// <param name="Online">Followers online, as a share of those in the best hour: 0 to 1; null where the network doesn't tell.</param>
 /// <param name="Earned">What deliveries sent in it earned at seven days, as a ratio to their channel's median, drawn towards 1 where they are few; null without any.</param>
-public sealed record WeekHour(IsoDayOfWeek Day, int Hour, double? Online, double? Earned, int Deliveries);
+public sealed record WeekHour(IsoDayOfWeek Day, int Hour, double? Online, double? Earned, int Deliveries)
+{
+    private const int FewestDeliveries = 3;
+    private const double Good = 1.15;
+
+    /// <summary>True when enough deliveries went out in it for what they earned to be told.</summary>
+    public bool HasEnough => Deliveries >= FewestDeliveries;
+
+    /// <summary>True for an hour whose deliveries did clearly better than the usual.</summary>
+    public bool IsGood => HasEnough && Earned >= Good;
+}
 
 /// <summary>When people are there, and when posts did well.</summary>
 public static class WeekHours

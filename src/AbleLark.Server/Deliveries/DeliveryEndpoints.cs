@@ -145,10 +145,11 @@ public static class DeliveryEndpoints
         Id<Workspace> workspaceId, Id<Delivery> id, RescheduleRequest request, [FromHeader(Name = "If-Match")] string? ifMatch, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
     {
         Delivery old = await FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
-        bool waiting = old.State is DeliveryState.Refused or DeliveryState.Missed && !old.DealtWith;
-        if (!waiting && old.State != DeliveryState.Planned) throw ProblemException.Conflict($"This delivery can't be moved: it is {Words(old.State)}.");
+        IReadOnlyList<EntryAct> may = EntryActs.Of(old);
+        bool waiting = may.Contains(EntryAct.Reschedule);
+        if (!waiting && !may.Contains(EntryAct.Move)) throw ProblemException.Conflict($"This delivery can't be moved: it is {Words(old.State)}.");
         Workspace workspace = await db.Workspaces.SingleAsync(w => w.Id == workspaceId, cancellation);
-        await PostEndpoints.FindAsync(workspaceId, old.PostId, db, cancellation);
+        Post post = await PostEndpoints.FindAsync(workspaceId, old.PostId, db, cancellation);
         Instant now = await clock.NowAsync(cancellation);
         Instant at = workspace.ComingInstant(request.Date, request.Time, now);
         if (await db.Deliveries.AnyAsync(d => d.WorkspaceId == workspaceId && d.PostId == old.PostId && d.ChannelId == old.ChannelId && d.At == at && d.State != DeliveryState.Cancelled, cancellation))
@@ -157,6 +158,8 @@ public static class DeliveryEndpoints
         if (waiting) old.DealtWith = true;
         else old.Become(DeliveryState.Cancelled);
         Delivery fresh = PostPlanning.New(workspace, old.PostId, old.ChannelId, at, old.Wording, old.Id);
+        // What has no approval waits for it at its new time as well.
+        fresh.WaitOrGo(post, await db.Channels.Where(c => c.WorkspaceId == workspaceId && c.Id == old.ChannelId).Select(c => c.Network).SingleAsync(cancellation));
         db.Deliveries.Add(fresh);
         await db.SaveChangesAsync(cancellation);
         return new(fresh.Id, act.Id.Value);
@@ -171,7 +174,7 @@ public static class DeliveryEndpoints
         HttpContext http, LarkDb db, BusinessClock clock, NetworkBook networks, CancellationToken cancellation)
     {
         Delivery delivery = await FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
-        if (delivery.State != DeliveryState.MayHaveGoneOut) throw ProblemException.Conflict($"There is no doubt about this delivery: it is {Words(delivery.State)}.");
+        if (!EntryActs.Of(delivery).Contains(EntryAct.SayWhatWasFound)) throw ProblemException.Conflict($"There is no doubt about this delivery: it is {Words(delivery.State)}.");
         Instant now = await clock.NowAsync(cancellation);
         List<DeliveryAttempt> attempts = await db.DeliveryAttempts.Where(a => a.WorkspaceId == workspaceId && a.DeliveryId == id).OrderBy(a => a.StartedAt).ToListAsync(cancellation);
         ChangeSet act;
@@ -212,11 +215,11 @@ public static class DeliveryEndpoints
         Id<Workspace> workspaceId, Id<Delivery> id, CountUnderRequest request, [FromHeader(Name = "If-Match")] string? ifMatch, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
     {
         Delivery delivery = await FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
-        if (delivery.Facts is null) throw ProblemException.Conflict($"Only what was sent counts under a category; this delivery is {Words(delivery.State)}.");
+        if (!EntryActs.Of(delivery).Contains(EntryAct.CountUnder)) throw ProblemException.Conflict($"Only what was sent counts under a category; this delivery is {Words(delivery.State)}.");
         string category = await db.Categories.Where(c => c.WorkspaceId == workspaceId && c.Id == request.CategoryId).Select(c => c.Name).SingleOrDefaultAsync(cancellation)
             ?? throw ProblemException.BadInput("This category isn't in the workspace. Choose another.");
         var act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Counted a delivery under {category}");
-        delivery.Facts = delivery.Facts with { CategoryId = request.CategoryId };
+        delivery.Facts = delivery.Facts! with { CategoryId = request.CategoryId };
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value);
     }
@@ -243,7 +246,7 @@ public static class DeliveryEndpoints
         Id<Workspace> workspaceId, Id<Delivery> id, [FromHeader(Name = "If-Match")] string? ifMatch, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
     {
         Delivery delivery = await FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
-        if (!delivery.State.NeedsAPerson() || delivery.DealtWith) throw ProblemException.Conflict($"There is nothing to dismiss: this delivery is {Words(delivery.State)}.");
+        if (!EntryActs.Of(delivery).Contains(EntryAct.Dismiss)) throw ProblemException.Conflict($"There is nothing to dismiss: this delivery is {Words(delivery.State)}.");
         var act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), "Dismissed a failure");
         delivery.DealtWith = true;
         await db.SaveChangesAsync(cancellation);
@@ -254,7 +257,7 @@ public static class DeliveryEndpoints
         Id<Workspace> workspaceId, Id<Delivery> id, [FromHeader(Name = "If-Match")] string? ifMatch, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
     {
         Delivery delivery = await FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
-        if (!delivery.State.MayBecome(DeliveryState.Cancelled)) throw ProblemException.Conflict($"This delivery can't be cancelled: it is {Words(delivery.State)}.");
+        if (!EntryActs.Of(delivery).Contains(EntryAct.Cancel)) throw ProblemException.Conflict($"This delivery can't be cancelled: it is {Words(delivery.State)}.");
         var act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), "Cancelled a delivery");
         delivery.Become(DeliveryState.Cancelled);
         await db.SaveChangesAsync(cancellation);
@@ -278,7 +281,8 @@ public static class DeliveryEndpoints
     {
         DeliveryState.WaitingForApproval => "waiting for approval",
         DeliveryState.Substitute => "a substitute",
-        DeliveryState.PostItYourself => "to be posted by hand",
+        DeliveryState.MayHaveGoneOut => "one that may have gone out",
+        DeliveryState.PostItYourself => "yours to post",
         _ => state.ToString().ToLowerInvariant(),
     };
 }

@@ -35,12 +35,13 @@ public enum EntryKind
 /// <param name="IsGiven">True when a person gave the post to this place: booked it, or picked it.</param>
 /// <param name="IsPicked">True when a person picked the post for this very place.</param>
 /// <param name="IsMoved">True when a person moved the occurrence.</param>
+/// <param name="May">What the person who asks may do with it.</param>
 /// <param name="Revision">Of its delivery; give it back in If-Match when you act on it.</param>
 /// <param name="Exact">True for a time given by a person, false for one of the rota's.</param>
 public sealed record LineUpEntry(
     string Key, EntryKind Kind, Instant At, LocalDate Date, LocalTime Time, Id<Channel> ChannelId, Id<Category>? CategoryId,
     Id<Post>? PostId, string? Title, DeliveryState? State, Id<Delivery>? DeliveryId, Id<Slot>? SlotId, bool Exact,
-    string Why, string? Trouble, string? Address, bool DealtWith, Id<Rota>? RotaId = null, LocalDate? SlotDate = null, PlaceState PlaceState = PlaceState.Open,
+    string Why, string? Trouble, string? Address, bool DealtWith, IReadOnlyList<EntryAct> May, Id<Rota>? RotaId = null, LocalDate? SlotDate = null, PlaceState PlaceState = PlaceState.Open,
     bool IsWaiting = false, bool IsGiven = false, bool IsPicked = false, bool IsMoved = false, string? Note = null, int? Revision = null);
 
 /// <param name="ScheduledThrough">Last local date that is scheduled as a whole.</param>
@@ -65,7 +66,7 @@ public static class LineUpEndpoints
     }
 
     private static async Task<LineUpView> ShowAsync(
-        Id<Workspace> workspaceId, QueryDate from, QueryDate to, LarkDb db, BusinessClock clock, LineUpReader reader, CancellationToken cancellation)
+        Id<Workspace> workspaceId, QueryDate from, QueryDate to, HttpContext http, LarkDb db, BusinessClock clock, LineUpReader reader, CancellationToken cancellation)
     {
         (LocalDate first, LocalDate last) = (from.Value, to.Value);
         if (last < first) throw ProblemException.BadInput("The last date lies before the first. Swap them.");
@@ -79,15 +80,16 @@ public static class LineUpEndpoints
 
         // Ended slots too: their deliveries stay.
         Dictionary<Id<Slot>, Id<Rota>> rotas = await db.Slots.Where(s => s.WorkspaceId == workspaceId).Select(s => new { s.Id, s.RotaId }).ToDictionaryAsync(s => s.Id, s => s.RotaId, cancellation);
+        bool mayPlan = http.Role().May(Right.Schedule);
         Dictionary<Id<Post>, Post> bank = input.Bank.ToDictionary(p => p.Id);
         IEnumerable<LineUpEntry> deliveries = input.Deliveries
             .Where(d => d.State != DeliveryState.Cancelled && d.LocalDate >= first && d.LocalDate <= last)
-            .Select(d => Entry(d, posts[d.PostId], d.SlotId is { } slot ? rotas[slot] : null));
+            .Select(d => Entry(d, posts[d.PostId], d.SlotId is { } slot ? rotas[slot] : null, mayPlan));
         IEnumerable<LineUpEntry> projected =
             from place in places
             from pick in place.Picks
             where pick.Scheduled is null || pick.Scheduled.State == DeliveryState.Cancelled
-            let entry = Entry(workspace, place, pick, pick.PostId is { } id ? posts[id] : null, Runways.CategoryOf(place.Occurrence, pick, bank))
+            let entry = Entry(workspace, place, pick, pick.PostId is { } id ? posts[id] : null, Runways.CategoryOf(place.Occurrence, pick, bank), mayPlan)
             where entry.Date >= first
             select entry;
         return new(now, workspace.DateOf(now), workspace.Zone.Id, workspace.ScheduledThrough,
@@ -96,18 +98,19 @@ public static class LineUpEndpoints
 
     private sealed record PostName(string Title, Id<Category> CategoryId);
 
-    private static LineUpEntry Entry(Delivery d, PostName post, Id<Rota>? rota) => new(
+    private static LineUpEntry Entry(Delivery d, PostName post, Id<Rota>? rota, bool mayPlan) => new(
         d.Id.ToString(), EntryKind.Delivery, d.At, d.LocalDate, d.LocalTime, d.ChannelId, post.CategoryId, d.PostId, post.Title, d.State, d.Id, d.SlotId,
-        d.SlotId is null, d.Why ?? (d.InsteadOf is null ? "Date and time set by a person." : "Rescheduled by a person."), d.Trouble, d.ShownAddress, d.DealtWith, rota, d.SlotDate, Revision: d.Revision);
+        d.SlotId is null, d.Why ?? (d.InsteadOf is null ? "Date and time set by a person." : "Rescheduled by a person."), d.Trouble, d.ShownAddress, d.DealtWith,
+        mayPlan ? EntryActs.Of(d.State, d.DealtWith, isSent: d.State == DeliveryState.Sent) : [], rota, d.SlotDate, Revision: d.Revision);
 
-    private static LineUpEntry Entry(Workspace workspace, LineUpPlace place, Pick pick, PostName? post, Id<Category>? category)
+    private static LineUpEntry Entry(Workspace workspace, LineUpPlace place, Pick pick, PostName? post, Id<Category>? category, bool mayPlan)
     {
         Occurrence occurrence = place.Occurrence;
         LocalDateTime local = occurrence.At.InZone(workspace.Zone).LocalDateTime;
         return new(
             $"{occurrence.Key.SlotId}:{occurrence.Key.Date:uuuu-MM-dd}:{pick.ChannelId}", post is null ? EntryKind.Empty : EntryKind.Projected, occurrence.At,
             local.Date, local.TimeOfDay, pick.ChannelId, category, pick.PostId, post?.Title, null, null, occurrence.Key.SlotId, false,
-            pick.Reason.Words, null, null, false, occurrence.Rota.Id, occurrence.Key.Date, place.State, pick.IsWaiting, pick.IsGiven, pick.Reason.Code == ReasonCode.Picked, occurrence.Decision?.MovedTo is not null, occurrence.Decision?.Note);
+            pick.Reason.Words, null, null, false, mayPlan ? EntryActs.Of(place, pick) : [], occurrence.Rota.Id, occurrence.Key.Date, place.State, pick.IsWaiting, pick.IsGiven, pick.Reason.Code == ReasonCode.Picked, occurrence.Decision?.MovedTo is not null, occurrence.Decision?.Note);
     }
 
     private static async Task<ScheduleResult> ScheduleAsync(

@@ -46,6 +46,10 @@ public sealed class ApprovalTests(TestInstallation installation) : IClassFixture
         Guid delivery = (await _ada.PlanAsync(installation, post, 5, hearth))[0];
         await _ada.SavePostAsync(post, await VersionAsync(post), Edit(category, "Second wording"));
         Assert.Equal(["waitingForApproval"], await StatesAsync(delivery));
+        // Moved to another time it waits there as well.
+        LocalDateTime later = (await installation.NowAsync() + Duration.FromMinutes(5)).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).LocalDateTime.PlusSeconds(30);
+        delivery = (await _ada.PostAsync($"deliveries/{delivery}/reschedule", new { date = later.Date, time = later.TimeOfDay })).Id("deliveryId");
+        Assert.Equal(["waitingForApproval"], await StatesAsync(delivery));
         await _ada.ApproveAsync(post);
         Assert.Equal(["planned"], await StatesAsync(delivery));
         await installation.MoveOnAsync(Duration.FromMinutes(6));

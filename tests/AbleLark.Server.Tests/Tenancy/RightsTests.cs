@@ -110,6 +110,17 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
     }
 
     [Fact]
+    public async Task What_may_be_done_with_the_line_up_is_told_to_each_as_their_role_allows()
+    {
+        using ApiClient client = await installation.MemberAsync(Role.Client);
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "may");
+        await _ada.PlanAsync(installation, (await _ada.PostAsync(await _ada.CategoryAsync("May", channel), "May be moved")).Id(), 60, channel);
+        string today = (await installation.NowAsync()).InZone(NodaTime.DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date.ToString("uuuu-MM-dd", null);
+        async Task<string> MayAsync(ApiClient who) => string.Join(' ', (await who.GetAsync($"line-up?from={today}&to={today}")).List("entries").Single(e => e.Text("title") == "May be moved").List("may").Select(m => m.GetString()));
+        Assert.Equal(("move cancel", ""), (await MayAsync(_ada), await MayAsync(client)));
+    }
+
+    [Fact]
     public async Task Whoever_changed_a_post_last_approves_it_only_where_that_is_allowed_or_nobody_else_may()
     {
         await using TestInstallation other = new();

@@ -2912,6 +2912,11 @@ export interface components {
             ids: string[];
         };
         Duration: unknown;
+        /**
+         * @description What a person may do with an entry of the line-up.
+         * @enum {unknown}
+         */
+        EntryAct: "move" | "cancel" | "reschedule" | "dismiss" | "sayWhatWasFound" | "countUnder" | "keepPost" | "chooseAnother" | "skipThisOne" | "moveThisOne" | "writeNote" | "backToRotation" | "moveInLine" | "swap";
         /** @enum {unknown} */
         EntryKind: "delivery" | "projected" | "empty";
         /** @enum {unknown} */
@@ -3062,6 +3067,7 @@ export interface components {
             trouble: null | string;
             address: null | string;
             dealtWith: boolean;
+            may: components["schemas"]["EntryAct"][];
             /** Format: uuid */
             rotaId?: null | string;
             /** Format: date */
@@ -3873,6 +3879,10 @@ export interface components {
             earned: null | number;
             /** Format: int32 */
             deliveries: number;
+            /** @description True when enough deliveries went out in it for what they earned to be told. */
+            hasEnough?: boolean;
+            /** @description True for an hour whose deliveries did clearly better than the usual. */
+            isGood?: boolean;
         };
         WhatIfRequest: {
             /** Format: int32 */

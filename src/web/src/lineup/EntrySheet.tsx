@@ -81,11 +81,10 @@ function Details({ entry }: { entry: Entry }) {
 
 function DeliveryPart({ entry, deliveryId }: { entry: Entry; deliveryId: string }) {
   const delivery = useDelivery(deliveryId);
-  const trouble = failed(entry.state) && !entry.dealtWith;
   return (
     <>
       {canMove(entry) && <Move entry={entry} deliveryId={deliveryId} />}
-      {trouble && entry.state === 'mayHaveGoneOut' && (
+      {entry.may.includes('sayWhatWasFound') && (
         <section className="border-rule border-t pt-4">
           <h3 className="mb-2">Look on the network: is it there?</h3>
           <FoundForm deliveryId={deliveryId} revision={entry.revision} />
@@ -100,7 +99,7 @@ function DeliveryPart({ entry, deliveryId }: { entry: Entry; deliveryId: string 
           )}
         </section>
       )}
-      {delivery.data?.facts && (
+      {entry.may.includes('countUnder') && delivery.data?.facts && (
         <CountsUnder deliveryId={deliveryId} revision={delivery.data.revision} facts={delivery.data.facts} />
       )}
       {delivery.data && <AttemptList attempts={delivery.data.attempts} />}
@@ -134,7 +133,7 @@ function Move({ entry, deliveryId }: { entry: Entry; deliveryId: string }) {
   const { reschedule, cancel } = useDeliveryActs(deliveryId, entry.revision);
   const [open, setOpen] = useState(false);
   const today = useWorkspace().data?.today;
-  const trouble = failed(entry.state);
+  const trouble = entry.may.includes('reschedule');
   return (
     <section className="border-rule border-t pt-4">
       {open && today ? (
@@ -152,9 +151,8 @@ function Move({ entry, deliveryId }: { entry: Entry; deliveryId: string }) {
           <Button variant={trouble ? 'primary' : 'plain'} onClick={() => setOpen(true)}>
             {trouble ? 'Reschedule' : 'Move to another time'}
           </Button>
-          {trouble ? (
-            <Dismiss deliveryId={deliveryId} revision={entry.revision} />
-          ) : (
+          {entry.may.includes('dismiss') && <Dismiss deliveryId={deliveryId} revision={entry.revision} />}
+          {entry.may.includes('cancel') && (
             <Button disabled={cancel.isPending} onClick={() => cancel.mutate()}>
               Cancel it
             </Button>

@@ -10,7 +10,7 @@ import { Menu, MenuItem, MenuText } from '../ui/Menu';
 import { useNotices } from '../ui/Notices';
 import { Fetched } from '../ui/States';
 import { useWorkspace } from '../workspaces/workspace';
-import { type Entry, useLineUp } from './lineup';
+import { type Entry, type EntryAct, useLineUp } from './lineup';
 import { type OccurrenceEdit, useCandidates, useOccurrenceActs } from './occurrences';
 
 /** What can be done about a place of the rota that isn't scheduled yet. */
@@ -21,13 +21,13 @@ export function PlacePart({ entry }: { entry: Entry }) {
   const today = useWorkspace().data?.today;
   const [open, setOpen] = useState<'move' | 'other' | 'note' | null>(null);
   const act = (words: string, edit: OccurrenceEdit) => decide.mutate({ entry, words, edit });
-  const changed = entry.isGiven || entry.isMoved || entry.placeState === 'skipped';
-  if (entry.placeState === 'replaced' || entry.placeState === 'paused') return null;
+  const may = (what: EntryAct) => entry.may.includes(what);
+  if (entry.may.length === 0) return null;
   return (
     <section className="flex flex-col gap-3 border-rule border-t pt-4">
       {entry.note && <p className="border-rule-strong border-l-2 pl-3 italic">{entry.note}</p>}
       <div className="flex flex-wrap gap-2">
-        {post && !entry.isGiven && (
+        {post && may('keepPost') && (
           <Button
             onClick={() =>
               act('Picked: nothing but a person changes it.', {
@@ -38,7 +38,7 @@ export function PlacePart({ entry }: { entry: Entry }) {
             Keep this post here
           </Button>
         )}
-        {entry.placeState !== 'skipped' && (
+        {may('skipThisOne') && (
           <>
             <Button aria-expanded={open === 'other'} onClick={() => setOpen(open === 'other' ? null : 'other')}>
               Choose another
@@ -54,10 +54,10 @@ export function PlacePart({ entry }: { entry: Entry }) {
         <Button aria-expanded={open === 'note'} onClick={() => setOpen(open === 'note' ? null : 'note')}>
           {entry.note ? 'Change the note' : 'Write a note'}
         </Button>
-        {changed && (
+        {may('backToRotation') && (
           <Button onClick={() => act('Back to the rotation.', { isFreed: true })}>Back to the rotation</Button>
         )}
-        {post && (
+        {post && may('moveInLine') && (
           <Menu label="More for this post:" trigger="More ▾" triggerClass="border-[1.5px] border-rule-strong bg-leaf">
             <MenuItem onSelect={() => move.mutate({ postId: post, channels, side: 'front', title: entry.title ?? '' })}>
               To the front of its line here
@@ -67,7 +67,7 @@ export function PlacePart({ entry }: { entry: Entry }) {
             </MenuItem>
             <LeaveOut postId={post} />
             <DrawItem categoryId={entry.categoryId} />
-            <SwapItems entry={entry} />
+            {may('swap') && <SwapItems entry={entry} />}
           </Menu>
         )}
       </div>

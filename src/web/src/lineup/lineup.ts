@@ -4,6 +4,7 @@ import { refresh } from '../api/queries';
 import { useWorkspacePath } from '../workspaces/workspace';
 
 export type Entry = Schemas['LineUpEntry'];
+export type EntryAct = Schemas['EntryAct'];
 
 /** What goes out, went out and would go out between two dates, both included. */
 export function useLineUp(from: string | null, to: string | null) {

@@ -1,13 +1,12 @@
 import type { KeyboardEvent, RefCallback } from 'react';
 import { wordsOf } from '../api/client';
 import { useMoveDelivery } from '../deliveries/deliveries';
-import { failed } from '../deliveries/states';
 import { useGiveTime } from '../posts/posts';
 import { addDays, clock } from '../time/dates';
 import { draggable, droppable, useDragging } from '../ui/dragging';
 import { useNotices } from '../ui/Notices';
 import { useWorkspace } from '../workspaces/workspace';
-import type { Entry } from './lineup';
+import type { Entry, EntryAct } from './lineup';
 
 /** What is under way: a delivery to another time, or a post from the bank to its first. */
 type Dragged = { kind: 'delivery'; entry: Entry } | { kind: 'post'; postId: string; title: string };
@@ -22,11 +21,11 @@ interface Place {
 /** A post dropped on a day without a time of its own gets this one. */
 const usualTime = '09:00:00';
 
-/** True for what a person may move: what is planned, and failures that wait. */
-export const canMove = (entry: Entry) =>
-  entry.kind === 'projected' ||
-  (entry.deliveryId !== null &&
-    (entry.state === 'planned' || (failed(entry.state) && entry.state !== 'mayHaveGoneOut' && !entry.dealtWith)));
+/** Acts by which an entry gets another date and time. */
+const moves: readonly EntryAct[] = ['move', 'reschedule', 'moveThisOne'];
+
+/** What sends nothing is moved from its sheet alone. */
+export const canMove = (entry: Entry) => entry.postId !== null && entry.may.some((act) => moves.includes(act));
 
 /** Listens for cards and posts that are dragged, in every view. */
 export function useMovingByHand() {

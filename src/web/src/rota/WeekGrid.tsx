@@ -86,31 +86,23 @@ export function WeekGrid({ slots, hours: known, all, chosen, onOpen, onMake, onC
   );
 }
 
-/** Fewer deliveries in an hour than this show nothing. */
-const fewest = 3;
-/** An hour that earned this much more than the usual is marked. */
-const good = 1.15;
-
 /** What stands behind an hour: the more followers online, the deeper; a bar where posts did well. */
 function behind(hour: WeekHour | undefined) {
   if (!hour) return {};
-  const isGood = hour.deliveries >= fewest && (hour.earned ?? 0) >= good;
   const words = [
     hour.online !== null && `${Math.round(hour.online * 100)} % of the followers of the best hour online`,
-    hour.earned !== null &&
-      hour.deliveries >= fewest &&
-      `posts earned ${hour.earned.toFixed(2)} × the usual (${hour.deliveries})`,
+    hour.earned !== null && hour.hasEnough && `posts earned ${hour.earned.toFixed(2)} × the usual (${hour.deliveries})`,
   ].filter(Boolean);
   return {
     title: words.join('; '),
     'data-online': hour.online?.toFixed(2),
-    'data-good': isGood || undefined,
+    'data-good': hour.isGood || undefined,
     style: {
       backgroundColor:
         hour.online === null
           ? undefined
           : `color-mix(in oklab, var(--online) ${Math.round(hour.online * 22)}%, transparent)`,
-      boxShadow: isGood ? 'inset -3px 0 0 var(--online)' : undefined,
+      boxShadow: hour.isGood ? 'inset -3px 0 0 var(--online)' : undefined,
     },
   };
 }
