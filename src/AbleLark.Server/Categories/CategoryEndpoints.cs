@@ -33,7 +33,7 @@ public static class CategoryEndpoints
 {
     /// <summary>Colours of the interface's palette, by name.</summary>
     public static IReadOnlyList<string> Palette { get; } =
-        ["tide", "gorse", "heather", "reed", "rust", "slate", "thrift", "kelp", "dune", "dark"];
+        ["tide", "gorse", "heather", "reed", "rust", "slate", "thrift", "kelp", "dune", "dusk"];
 
     private const int MostHashtags = 30;
 

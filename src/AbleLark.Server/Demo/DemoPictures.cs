@@ -13,7 +13,7 @@ public static class DemoPictures
     private static readonly Dictionary<string, Mood> Moods = new()
     {
         ["dawn"] = new("#8fb3c4", "#f6c9a0", "#6f8796", "#a9c0c6", "#4b5a3a", "#ffe9c4", true),
-        ["dark"] = new("#2d3354", "#c9795d", "#3b3f5c", "#5d5f7d", "#1f2433", "#ffd08a", true),
+        ["dusk"] = new("#2d3354", "#c9795d", "#3b3f5c", "#5d5f7d", "#1f2433", "#ffd08a", true),
         ["sea"] = new("#c5d6da", "#e9ece4", "#8aa3a8", "#3f7480", "#2f5560", "#ffffff", true),
         ["strand"] = new("#b9d0d6", "#f3e9d6", "#8c9c8f", "#7fa6ae", "#d9c49a", "#fff6dd", false),
         ["fog"] = new("#c9ccc9", "#dcdcd6", "#b4b9b6", "#c0c6c4", "#8a9089", "#f2f0e8", true),
