@@ -87,7 +87,7 @@ public sealed class Delivery
     /// <summary>What went wrong, in the network's words or ours.</summary>
     public string? Trouble { get; set; }
 
-    /// <summary>A refused, missed or unsure delivery that a person has dealt with.</summary>
+    /// <summary>A delivery that failed, or may have gone out, that a person has dealt with.</summary>
     public bool DealtWith { get; set; }
 
     /// <summary>Whose lease it is while it is being sent.</summary>

@@ -5,15 +5,15 @@ using AbleLark.Core.LineUps;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using NodaTime;
-using AbleLark.Data.Posts;
 using AbleLark.Data.Changes;
+using AbleLark.Data.Posts;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
 using AbleLark.Server.Workspaces;
 using Microsoft.EntityFrameworkCore;
+using NodaTime;
 
 namespace AbleLark.Server.Categories;
 

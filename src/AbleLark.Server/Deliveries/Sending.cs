@@ -274,9 +274,9 @@ public sealed class Sending(
     /// <summary>It won't be tried again: as said, or, where it may have gone out without our knowing, a question to a person.</summary>
     private async Task<SendingOutcome> EndAsync(DeliveryState state, string reason)
     {
-        bool unsure = state == DeliveryState.MayHaveGoneOut || SendingPlan.MayHaveGoneOut(_attempts);
-        _delivery.Become(unsure ? DeliveryState.MayHaveGoneOut : state);
-        _delivery.Trouble = unsure ? reason + LookWords : reason;
+        bool inDoubt = state == DeliveryState.MayHaveGoneOut || SendingPlan.MayHaveGoneOut(_attempts);
+        _delivery.Become(inDoubt ? DeliveryState.MayHaveGoneOut : state);
+        _delivery.Trouble = inDoubt ? reason + LookWords : reason;
         // What was frozen belongs to what was, or may have been, sent.
         if (_attempts.All(a => a.End == AttemptEnd.Absent)) (_delivery.Sent, _delivery.TextFingerprint, _delivery.Version) = (null, null, null);
         await SaveEndAsync();

@@ -38,7 +38,7 @@ public sealed record RotaEdits(Workspace Workspace, LocalDate Today, HashSet<Id<
         if (edit.To < edit.From) throw ProblemException.BadInput("The rota's last date lies before its first. Swap them.");
         if (edit.Replaces is { } other)
         {
-            if (!Rotas.Contains(other) || other == rota.Id) throw ProblemException.BadInput("The rota to stand in for isn't here. Choose another.");
+            if (!Rotas.Contains(other) || other == rota.Id) throw ProblemException.BadInput("The rota to replace isn't here. Choose another.");
             if (edit.From is null || edit.To is null) throw ProblemException.BadInput("A rota that replaces another needs a first and a last date.");
         }
         rota.Name = Inputs.Name(edit.Name, "the rota");
