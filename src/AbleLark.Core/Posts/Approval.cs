@@ -3,7 +3,7 @@ using NodaTime;
 
 namespace AbleLark.Core.Posts;
 
-/// <summary>Approval of a post: of the very content of each variant and wording that they read, and to no other.</summary>
+/// <summary>Approval of a post: of the very content of each variant and wording that was read, and of no other.</summary>
 public sealed class Approval
 {
     public required Id<Workspace> WorkspaceId { get; init; }

@@ -67,7 +67,7 @@ public sealed class Post
     /// <summary>When it first became ready; null while it never was.</summary>
     public Instant? AddedAt { get; set; }
 
-    /// <summary>LineUpPlace among posts added at the same instant: the order of an import's file.</summary>
+    /// <summary>Position among posts added at the same instant: the order of an import's file.</summary>
     public int AddedOrder { get; set; }
 
     /// <summary>Channels chosen for this post; null takes its category's usual ones.</summary>

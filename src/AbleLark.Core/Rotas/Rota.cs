@@ -88,7 +88,7 @@ public sealed class Slot
     /// <summary>At most <see cref="MostChannels"/>.</summary>
     public required List<Id<Channel>> Channels { get; set; }
 
-    /// <summary>LineUpPlace in its rota, which decides between occurrences at the same instant.</summary>
+    /// <summary>Position in its rota, which decides between occurrences at the same instant.</summary>
     public int Position { get; set; }
 
     /// <summary>Set when it was ended; its scheduled deliveries stay.</summary>

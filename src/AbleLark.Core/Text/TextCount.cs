@@ -17,7 +17,7 @@ public enum TextMeasure
 /// <summary>A text counted against a limit.</summary>
 /// <param name="Units">Units used, in the network's measure.</param>
 /// <param name="Limit">Most units allowed.</param>
-/// <param name="OverflowAt">LineUpPlace in the text, in UTF-16 units, where the limit falls; null while the text fits.</param>
+/// <param name="OverflowAt">Place in the text, in UTF-16 units, where the limit falls; null while the text fits.</param>
 /// <param name="Parts">Links, hashtags and mentions found.</param>
 public sealed record TextCount(int Units, int Limit, int? OverflowAt, IReadOnlyList<TextPart> Parts)
 {

@@ -25,14 +25,17 @@ public sealed record UndoOutcome(int Undone, IReadOnlyList<string> Kept);
 /// changed since stays as they left it.
 /// Taking back is an act of its own. The caller saves.
 /// </summary>
-public sealed class Undo(LarkDb db, Instant now)
+/// <param name="needsOthers">True for somebody who may not approve: what a post says after it waits for somebody who may.</param>
+public sealed class Undo(LarkDb db, Instant now, bool needsOthers)
 {
     private readonly List<string> _kept = [];
     private readonly HashSet<Post> _touched = [];
+    private Guid? _person;
     private int _undone;
 
     public async Task<UndoOutcome> TakeBackAsync(ChangeSet act, Guid? person, CancellationToken cancellation)
     {
+        _person = person;
         db.BeginAct(act.WorkspaceId, person, now, $"Took back: {act.Act}");
         // What came new goes first, so that what it stood in the place of may come back.
         foreach (Change change in act.Changes.OrderBy(c => c.Kind != ChangeKind.Added).ThenByDescending(c => c.Number))
@@ -186,8 +189,10 @@ public sealed class Undo(LarkDb db, Instant now)
         {
             post.Version++;
             _touched.Add(post);
+            // Words that come back are what this person makes of the post, whatever it was when they stood there before.
+            if (needsOthers && all.ContainsKey(nameof(Post.Content)) && post.Stage is Stage.Ready or Stage.WaitingForApproval) post.AskForApproval();
             if (all.ContainsKey(nameof(Post.Content)))
-                db.PostVersions.Add(new PostVersion { WorkspaceId = post.WorkspaceId, PostId = post.Id, Number = post.Version, Content = post.Content, MadeAt = now });
+                db.PostVersions.Add(new PostVersion { WorkspaceId = post.WorkspaceId, PostId = post.Id, Number = post.Version, Content = post.Content, MadeAt = now, MadeBy = _person });
         }
     }
 

@@ -46,7 +46,7 @@ public static class ChangeEndpoints
         if (act.PersonId != http.PersonId() || http.Role() == Role.Client) http.Demand(Right.SetUp);
         if (act.UndoneAt is not null) throw ProblemException.Conflict("This has been taken back already.");
         Instant now = await clock.NowAsync(cancellation);
-        UndoOutcome outcome = await new Undo(db, now).TakeBackAsync(act, http.PersonId(), cancellation);
+        UndoOutcome outcome = await new Undo(db, now, !http.Role().May(Right.Approve)).TakeBackAsync(act, http.PersonId(), cancellation);
         await db.SaveChangesAsync(cancellation);
         return new(outcome.Undone, outcome.Kept);
     }

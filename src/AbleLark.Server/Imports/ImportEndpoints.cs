@@ -94,7 +94,7 @@ public static class ImportEndpoints
         if (run.TakenBackAt is not null) throw ProblemException.Conflict("This import has been taken back already.");
         ChangeSet act = await db.ChangeSets.Include(c => c.Changes).SingleAsync(c => c.WorkspaceId == workspaceId && c.Id == run.ChangeSetId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
-        UndoOutcome outcome = await new Undo(db, now).TakeBackAsync(act, http.PersonId(), cancellation);
+        UndoOutcome outcome = await new Undo(db, now, !http.Role().May(Right.Approve)).TakeBackAsync(act, http.PersonId(), cancellation);
         run.TakenBackAt = now;
         await db.SaveChangesAsync(cancellation);
         return new(outcome.Undone, outcome.Kept);

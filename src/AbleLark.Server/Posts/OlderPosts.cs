@@ -16,7 +16,7 @@ public static class OlderPosts
     private const int AtOnce = 500;
 
     /// <summary>
-    /// Gives each its hashes, once. One that was ready where its categories ask for approval has was approved, so it gets an approval of what it says;
+    /// Gives each its hashes, once. One that was ready where its categories ask for approval was approved, so it gets an approval of what it says;
     /// one that waits though no category asks was asked about by somebody.
     /// </summary>
     /// <returns>How many there were.</returns>

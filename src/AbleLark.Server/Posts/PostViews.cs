@@ -41,7 +41,7 @@ public sealed record PostEdit(
 /// <param name="Text">What would be sent.</param>
 /// <param name="WordingBlocks">For each wording, what keeps it from this network; null: it can go.</param>
 /// <param name="Approved">True: every wording has approval here. False: some of it waits. Null: none is needed.</param>
-/// <param name="OverflowAt">LineUpPlace in <paramref name="Text"/>, in UTF-16 units, where the limit falls.</param>
+/// <param name="OverflowAt">Place in <paramref name="Text"/>, in UTF-16 units, where the limit falls.</param>
 public sealed record NetworkCheck(
     string Network, bool Fits, int Units, int Limit, int? OverflowAt, string Text, string? CardLink, Guid? PictureId,
     IReadOnlyList<TextPart> Parts, IReadOnlyList<FindingView> Findings, IReadOnlyList<string?> WordingBlocks, bool? Approved);

@@ -150,16 +150,16 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
         (Guid channel, Guid category) = await LineAsync("places");
         Guid[] posts = new Guid[3];
         for (int i = 0; i < 3; i++) posts[i] = (await _ada.PostAsync(category, $"Place {i}")).Id();
-        Guid draft = (await _ada.PostAsync(category, "LineUpPlace draft", stage: "draft")).Id();
+        Guid draft = (await _ada.PostAsync(category, "PlacePath draft", stage: "draft")).Id();
         JsonElement slot = (await _ada.PostAsync("rotas", new { name = "Places", slots = new[] { Slot(category, channel, [1, 2, 3, 4, 5, 6, 7]) } })).GetProperty("rota").List("slots")[0];
         LocalDate day = (await TodayAsync()).PlusDays(5);
-        string LineUpPlace(LocalDate date) => $"line-up/occurrences/{slot.Id()}/{date:uuuu-MM-dd}";
+        string PlacePath(LocalDate date) => $"line-up/occurrences/{slot.Id()}/{date:uuuu-MM-dd}";
 
-        JsonElement[] candidates = (await _ada.GetAsync($"{LineUpPlace(day)}/candidates")).EnumerateArray().ToArray();
+        JsonElement[] candidates = (await _ada.GetAsync($"{PlacePath(day)}/candidates")).EnumerateArray().ToArray();
         Assert.Equal([true, true, true, false], candidates.Select(c => c.GetProperty("canGo").GetBoolean()));
         Assert.Equal((draft, "not ready"), (candidates[3].Id("postId"), candidates[3].Text("why")));
 
-        await _ada.PatchAsync(LineUpPlace(day), new { picks = new[] { new { channelId = channel, postId = posts[0] } } });
+        await _ada.PatchAsync(PlacePath(day), new { picks = new[] { new { channelId = channel, postId = posts[0] } } });
         JsonElement entry = Assert.Single(await EntriesAsync(day, channel));
         Assert.Equal((posts[0], "Picked for this place.", true), (entry.Id("postId"), entry.Text("why"), entry.GetProperty("isGiven").GetBoolean()));
 
@@ -167,13 +167,13 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
         await _ada.PostAsync("line-up/swap", new { oneSlot = slot.Id(), oneDate = day, otherSlot = slot.Id(), otherDate = day.PlusDays(1) });
         Assert.Equal((other, posts[0]), (Assert.Single(await EntriesAsync(day, channel)).Id("postId"), Assert.Single(await EntriesAsync(day.PlusDays(1), channel)).Id("postId")));
 
-        await _ada.PatchAsync(LineUpPlace(day), new { movedTo = $"{day.PlusDays(3):uuuu-MM-dd}T21:05:00" });
+        await _ada.PatchAsync(PlacePath(day), new { movedTo = $"{day.PlusDays(3):uuuu-MM-dd}T21:05:00" });
         Assert.Empty(await EntriesAsync(day, channel));
         Assert.Contains(await EntriesAsync(day.PlusDays(3), channel), e => e.Text("time") == "21:05:00");
-        Assert.Equal("That time has passed. Choose one to come.", (await _ada.TroubleAsync(HttpMethod.Patch, LineUpPlace(day), new { movedTo = "2020-01-01T09:00:00" })).Words);
+        Assert.Equal("That time has passed. Choose one to come.", (await _ada.TroubleAsync(HttpMethod.Patch, PlacePath(day), new { movedTo = "2020-01-01T09:00:00" })).Words);
 
         await _ada.PostAsync("line-up/schedule", new { through = (await TodayAsync()).PlusDays(8) });
-        Assert.Equal("This occurrence is scheduled: change its deliveries instead.", (await _ada.TroubleAsync(HttpMethod.Patch, LineUpPlace(day.PlusDays(1)), new { isSkipped = true })).Words);
+        Assert.Equal("This occurrence is scheduled: change its deliveries instead.", (await _ada.TroubleAsync(HttpMethod.Patch, PlacePath(day.PlusDays(1)), new { isSkipped = true })).Words);
     }
 
     [Fact]

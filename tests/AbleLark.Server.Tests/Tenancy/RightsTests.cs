@@ -201,6 +201,26 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
     }
 
     [Fact]
+    public async Task A_writer_brings_nothing_back_by_undo_that_nobody_has_read()
+    {
+        using ApiClient writer = await installation.MemberAsync(Role.Writer);
+        Guid category = await _ada.CategoryAsync("Brought back");
+        Guid post = (await writer.PostAsync(category, "Read by nobody")).Id();
+        async Task SaveAsync(ApiClient who, string words) => await who.SavePostAsync(post, (await _ada.GetAsync($"posts/{post}")).Whole("version"), TestData.Edit(category, words));
+        await SaveAsync(writer, "Read by a planner");
+        await SaveAsync(_ada, "Read by a planner");
+        Assert.Equal("ready", (await _ada.GetAsync($"posts/{post}")).Text("stage"));
+        JsonElement edit = (await _ada.GetAsync("changes")).EnumerateArray().First(c => c.Text("act") == "Edited “Read by nobody”");
+        await writer.PostAsync($"changes/{edit.Id()}/undo");
+        JsonElement back = await _ada.GetAsync($"posts/{post}");
+        Assert.Equal(("Read by nobody", "waitingForApproval"), (back.GetProperty("content").Text("text"), back.Text("stage")));
+        // Whoever took back is whoever changed it last.
+        Guid? last = await installation.ReadAsync(db => db.PostVersions.Where(v => v.PostId == new Id<Core.Posts.Post>(post)).OrderByDescending(v => v.Number).Select(v => v.MadeBy).FirstAsync());
+        Guid? first = await installation.ReadAsync(db => db.PostVersions.Where(v => v.PostId == new Id<Core.Posts.Post>(post)).OrderBy(v => v.Number).Select(v => v.MadeBy).FirstAsync());
+        Assert.Equal((true, first), (last is not null, last));
+    }
+
+    [Fact]
     public async Task Taking_an_edit_back_brings_back_what_was_approved_and_lets_wait_what_was_not()
     {
         Guid category = await SignedOffAsync("Taken back");
