@@ -38,7 +38,7 @@ web_tests() {
   count "$passed" "$failed" "$skipped"
 }
 
-formats() { dotnet format AbleLark.slnx --verify-no-changes --no-restore --verbosity minimal && (cd "$WEB" && npm run -s check); }
+formats() { dotnet tool restore > /dev/null && dotnet csharpier check . && (cd "$WEB" && npm run -s check); }
 
 # The OpenAPI document and the types made from it are the ones that are committed. The build writes the document.
 contract() {

@@ -23,11 +23,24 @@ internal static class Large
         double kept = (GC.GetTotalMemory(forceFullCollection: true) - before) / 1e6;
         double peak = Process.GetCurrentProcess().PeakWorkingSet64 / 1e6;
         GC.KeepAlive(places);
-        Console.WriteLine($"line-up, large workspace (50 channels, 20,000 posts, {places.Count} places in 52 weeks) | {watch.Elapsed.TotalMilliseconds:0} ms | calibration loop {loop:0.0} ms | {watch.Elapsed.TotalMilliseconds / loop:0} × | – | –");
-        Console.WriteLine($"its memory: highest of the process | {peak:0} MB | kept by the result {kept:0} MB | – | under 500 MB | {(peak < 500 ? "holds" : "falls short")}");
+        Console.WriteLine(
+            $"line-up, large workspace (50 channels, 20,000 posts, {places.Count} places in 52 weeks) | "
+                + $"{watch.Elapsed.TotalMilliseconds:0} ms | calibration loop {loop:0.0} ms | {watch.Elapsed.TotalMilliseconds / loop:0} "
+                + "× | – "
+                + "| –"
+        );
+        Console.WriteLine(
+            $"its memory: highest of the process | {peak:0} MB | kept by the result {kept:0} MB | – | under 500 MB | "
+                + $"{(peak < 500 ? "holds" : "falls short")}"
+        );
         Slope("occurrences", n => Usual.Workspace(root, slots: 60 * n), n => 60 * n);
         Slope("posts", n => Usual.Workspace(root, bank: 2000 * n), n => 2000 * n);
-        BesidePlain("120 posts, four weeks", Usual.Workspace(root, slots: 30, bank: 120, channelCount: 8, categoryCount: 6, deliveries: 300), Usual.Start + Duration.FromDays(28), runs: 9);
+        BesidePlain(
+            "120 posts, four weeks",
+            Usual.Workspace(root, slots: 30, bank: 120, channelCount: 8, categoryCount: 6, deliveries: 300),
+            Usual.Start + Duration.FromDays(28),
+            runs: 9
+        );
         BesidePlain("the large workspace's first places", large, places.Skip(LargePrefix).First().Occurrence.At, runs: 3);
     }
 
@@ -38,14 +51,29 @@ internal static class Large
         foreach (int n in new[] { 1, 2, 4, 8, 16 })
         {
             LineUpInput input = workspace(n);
-            points.Add((Math.Log(size(n)), Math.Log(Timing.Median(() => LineUp.Project(input, Usual.Start, Usual.Start + Duration.FromDays(84)), warmMilliseconds: 300, runs: 5))));
+            points.Add(
+                (
+                    Math.Log(size(n)),
+                    Math.Log(
+                        Timing.Median(
+                            () => LineUp.Project(input, Usual.Start, Usual.Start + Duration.FromDays(84)),
+                            warmMilliseconds: 300,
+                            runs: 5
+                        )
+                    )
+                )
+            );
         }
         (double mx, double my) = (points.Average(p => p.X), points.Average(p => p.Y));
         double slope = points.Sum(p => (p.X - mx) * (p.Y - my)) / points.Sum(p => (p.X - mx) * (p.X - mx));
-        Console.WriteLine($"growth of the line-up's time with {of}, five sizes up to 16 × | slope {slope:0.00} | straight growth 1.00 | – | at most 1.15 | {(slope <= 1.15 ? "holds" : "falls short")}");
+        Console.WriteLine(
+            $"growth of the line-up's time with {of}, five sizes up to 16 × | slope {slope:0.00} | straight growth 1.00 | – | at most "
+                + $"1.15 | {(slope <= 1.15 ? "holds" : "falls short")}"
+        );
     }
 
-    /// <summary>The plain rotation looks everything up anew each time and would take weeks over the large case: beside it stand a small case whole, and the large one's first places.</summary>
+    /// <summary>The plain rotation looks everything up anew each time and would take weeks over the large case: beside it stand a small
+    /// case whole, and the large one's first places.</summary>
     private static void BesidePlain(string what, LineUpInput input, Instant until, int runs)
     {
         Stopwatch plain = Stopwatch.StartNew();
@@ -53,9 +81,18 @@ internal static class Large
         plain.Stop();
         double ours = Timing.Median(() => LineUp.Project(input, Usual.Start, until), warmMilliseconds: 500, runs);
         IReadOnlyList<LineUpPlace> places = LineUp.Project(input, Usual.Start, until);
-        bool same = places.Count == expected.Count && places.Zip(expected).All(p =>
-            p.First.Occurrence.Key == p.Second.Key && p.First.Picks.All(k => Equals(p.Second.Gets[k.ChannelId]?.Post.Id, k.PostId)));
+        bool same =
+            places.Count == expected.Count
+            && places
+                .Zip(expected)
+                .All(p =>
+                    p.First.Occurrence.Key == p.Second.Key && p.First.Picks.All(k => Equals(p.Second.Gets[k.ChannelId]?.Post.Id, k.PostId))
+                );
         double ratio = plain.Elapsed.TotalMilliseconds / ours;
-        Console.WriteLine($"line-up beside the plain rotation, {what} ({expected.Count} places), {(same ? "identical output" : "DIFFERENT OUTPUT")} | {ours:0.0} ms | plain rotation {plain.Elapsed.TotalMilliseconds:0} ms | {ratio:0} × as fast | at least 5 × | {(same && ratio >= 5 ? "holds" : "falls short")}");
+        Console.WriteLine(
+            $"line-up beside the plain rotation, {what} ({expected.Count} places), {(same ? "identical output" : "DIFFERENT OUTPUT")} | "
+                + $"{ours:0.0} ms | plain rotation {plain.Elapsed.TotalMilliseconds:0} ms | {ratio:0} × as fast | at least 5 × | "
+                + $"{(same && ratio >= 5 ? "holds" : "falls short")}"
+        );
     }
 }

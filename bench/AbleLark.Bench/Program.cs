@@ -16,7 +16,13 @@ Timing.Median(() => LineUp.Project(usual, Usual.Start, Usual.Start + Duration.Fr
 Instant now = Usual.Start;
 Instant until = now + Duration.FromDays(84);
 int places = LineUp.Project(usual, now, until).Count;
-Figure.Print($"line-up, usual workspace ({usual.Channels.Count} channels, {usual.Bank.Count} posts, {places} places in 12 weeks)", Timing.Median(() => LineUp.Project(usual, now, until)), "ms", loop, 30);
+Figure.Print(
+    $"line-up, usual workspace ({usual.Channels.Count} channels, {usual.Bank.Count} posts, {places} places in 12 weeks)",
+    Timing.Median(() => LineUp.Project(usual, now, until)),
+    "ms",
+    loop,
+    30
+);
 
 // What a what-if is in the core: two line-ups and their sums.
 Figure.Print("what-if, usual workspace, 12 weeks", Timing.Median(() => WhatIf.Try(usual, usual, now, 84)), "ms", loop, 100);
@@ -24,7 +30,14 @@ Figure.Print("what-if, usual workspace, 12 weeks", Timing.Median(() => WhatIf.Tr
 Large.Run(root, loop);
 
 string[] texts = [.. usual.Bank.Take(500).Select(p => p.Content.Text)];
-Figure.Print("counting and searching 500 texts", Timing.Median(() =>
-{
-    foreach (string text in texts) TextCounter.Count(text, TextMeasure.Weighted, 280, 23);
-}), "ms", loop, 50);
+Figure.Print(
+    "counting and searching 500 texts",
+    Timing.Median(() =>
+    {
+        foreach (string text in texts)
+            TextCounter.Count(text, TextMeasure.Weighted, 280, 23);
+    }),
+    "ms",
+    loop,
+    50
+);

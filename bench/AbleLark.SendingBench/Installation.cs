@@ -25,9 +25,15 @@ namespace AbleLark.SendingBench;
 internal sealed record LineUpPlace(string Postgres, string Builds, string Networks, string RestartPostgres);
 
 /// <summary>A promise of a network to whoever posts, and how its stand-in behaves.</summary>
-internal sealed record Manners(bool HonoursKeys = true, int AppearsWithinSeconds = 60, int LatencyMilliseconds = 0, double LateSeconds = 17);
+internal sealed record Manners(
+    bool HonoursKeys = true,
+    int AppearsWithinSeconds = 60,
+    int LatencyMilliseconds = 0,
+    double LateSeconds = 17
+);
 
-/// <summary>A database, stand-in networks and server processes of their own, on loopback; everything that was started is ended, by its process.</summary>
+/// <summary>A database, stand-in networks and server processes of their own, on loopback; everything that was started is ended, by its
+/// process.</summary>
 internal sealed class Installation : IAsyncDisposable
 {
     private readonly LineUpPlace _place;
@@ -49,13 +55,23 @@ internal sealed class Installation : IAsyncDisposable
     {
         Installation installation = new(place);
         await ExecuteAsync(place.Postgres, $"create database {installation._name}");
-        await using (LarkDb db = installation.Open()) await db.Database.MigrateAsync();
+        await using (LarkDb db = installation.Open())
+            await db.Database.MigrateAsync();
         installation.WriteRules(manners);
         await installation.StartStandInsAsync();
         foreach ((string network, Manners its) in manners)
         {
-            (await installation._http.PutAsJsonAsync($"http://127.0.0.1:{installation._standInsPort}/control/networks/{network}",
-                new { its.HonoursKeys, its.LatencyMilliseconds, its.LateSeconds })).EnsureSuccessStatusCode();
+            (
+                await installation._http.PutAsJsonAsync(
+                    $"http://127.0.0.1:{installation._standInsPort}/control/networks/{network}",
+                    new
+                    {
+                        its.HonoursKeys,
+                        its.LatencyMilliseconds,
+                        its.LateSeconds,
+                    }
+                )
+            ).EnsureSuccessStatusCode();
         }
         return installation;
     }
@@ -64,7 +80,13 @@ internal sealed class Installation : IAsyncDisposable
 
     public async Task<Process> StartStandInsAsync()
     {
-        Process process = Start("standins/AbleLark.StandIns.dll", $"--ConnectionStrings:Lark={Connection}", $"--urls=http://127.0.0.1:{_standInsPort}", "--Logging:LogLevel:Default=None", "--Logging:LogLevel:Microsoft.AspNetCore=None");
+        Process process = Start(
+            "standins/AbleLark.StandIns.dll",
+            $"--ConnectionStrings:Lark={Connection}",
+            $"--urls=http://127.0.0.1:{_standInsPort}",
+            "--Logging:LogLevel:Default=None",
+            "--Logging:LogLevel:Microsoft.AspNetCore=None"
+        );
         await AnswersAsync($"http://127.0.0.1:{_standInsPort}/healthz");
         return process;
     }
@@ -76,15 +98,34 @@ internal sealed class Installation : IAsyncDisposable
         return await StartStandInsAsync();
     }
 
-    public Process StartServer(params string[] more) => Start("server/AbleLark.Server.dll",
-        [$"--ConnectionStrings:Lark={Connection}", $"--Lark:DataFolder={_folder}", $"--Lark:NetworksFolder={Path.Combine(_folder, "networks")}", $"--Lark:NetworksAddress=http://127.0.0.1:{_standInsPort}",
-            "--urls=http://127.0.0.1:0", "--Logging:LogLevel:Default=None", "--Logging:LogLevel:Microsoft.AspNetCore=None", .. more]);
+    public Process StartServer(params string[] more) =>
+        Start(
+            "server/AbleLark.Server.dll",
+            [
+                $"--ConnectionStrings:Lark={Connection}",
+                $"--Lark:DataFolder={_folder}",
+                $"--Lark:NetworksFolder={Path.Combine(_folder, "networks")}",
+                $"--Lark:NetworksAddress=http://127.0.0.1:{_standInsPort}",
+                "--urls=http://127.0.0.1:0",
+                "--Logging:LogLevel:Default=None",
+                "--Logging:LogLevel:Microsoft.AspNetCore=None",
+                .. more,
+            ]
+        );
 
     public async Task OrderAsync(string kind, int times, string? account)
     {
         try
         {
-            await _http.PostAsJsonAsync($"http://127.0.0.1:{_standInsPort}/control/faults", new { kind, times, account });
+            await _http.PostAsJsonAsync(
+                $"http://127.0.0.1:{_standInsPort}/control/faults",
+                new
+                {
+                    kind,
+                    times,
+                    account,
+                }
+            );
         }
         catch (HttpRequestException)
         {
@@ -108,23 +149,70 @@ internal sealed class Installation : IAsyncDisposable
     /// <summary>A workspace with channels that are connected, each with texts to send at these times, one after the other.</summary>
     public async Task<List<Id<Channel>>> FillAsync(string slug, string network, int channels, IReadOnlyList<Instant> times)
     {
-        IDataProtector protector = DataProtectionProvider.Create(new DirectoryInfo(Path.Combine(_folder, "keys")), b => b.SetApplicationName("able-lark")).CreateProtector("channel tokens");
+        IDataProtector protector = DataProtectionProvider
+            .Create(new DirectoryInfo(Path.Combine(_folder, "keys")), b => b.SetApplicationName("able-lark"))
+            .CreateProtector("channel tokens");
         await using LarkDb db = Open();
-        Workspace workspace = new() { Id = Id<Workspace>.New(), Slug = slug, Name = slug, Zone = DateTimeZoneProviders.Tzdb["Europe/Dublin"] };
+        Workspace workspace = new()
+        {
+            Id = Id<Workspace>.New(),
+            Slug = slug,
+            Name = slug,
+            Zone = DateTimeZoneProviders.Tzdb["Europe/Dublin"],
+        };
         db.Workspaces.Add(workspace);
-        Category category = new() { WorkspaceId = workspace.Id, Id = Id<Category>.New(), Name = "Notes", Colour = "tide", Monogram = "No", UsualChannels = [] };
+        Category category = new()
+        {
+            WorkspaceId = workspace.Id,
+            Id = Id<Category>.New(),
+            Name = "Notes",
+            Colour = "tide",
+            Monogram = "No",
+            UsualChannels = [],
+        };
         db.Categories.Add(category);
         List<Id<Channel>> made = [];
         for (int c = 0; c < channels; c++)
         {
-            string account = $"{network}-{slug}-{c}", access = Guid.NewGuid().ToString("n"), refresh = Guid.NewGuid().ToString("n");
-            await db.Database.ExecuteSqlAsync($"insert into stand_ins.accounts (id, network, handle, name, followers, interests) values ({account}, {network}, {account}, {account}, 1000, '{{}}')");
-            await db.Database.ExecuteSqlAsync($"insert into stand_ins.tokens (access, refresh, account_id, expires_at) values ({access}, {refresh}, {account}, now() + interval '1 day')");
-            Channel channel = new() { WorkspaceId = workspace.Id, Id = Id<Channel>.New(), Network = network, Account = account, Name = account, Handle = account, Position = c };
+            string account = $"{network}-{slug}-{c}",
+                access = Guid.NewGuid().ToString("n"),
+                refresh = Guid.NewGuid().ToString("n");
+            await db.Database.ExecuteSqlAsync(
+                $"""
+                insert into stand_ins.accounts (id, network, handle, name, followers, interests) values ({account}, {network},
+                {account}, {account}, 1000, array[]::text[])
+                """
+            );
+            await db.Database.ExecuteSqlAsync(
+                $"""
+                insert into stand_ins.tokens (access, refresh, account_id, expires_at) values ({access}, {refresh}, {account}, now() +
+                interval '1 day')
+                """
+            );
+            Channel channel = new()
+            {
+                WorkspaceId = workspace.Id,
+                Id = Id<Channel>.New(),
+                Network = network,
+                Account = account,
+                Name = account,
+                Handle = account,
+                Position = c,
+            };
             made.Add(channel.Id);
             db.Channels.Add(channel);
-            db.ChannelSecrets.Add(new() { WorkspaceId = workspace.Id, ChannelId = channel.Id, AccessToken = protector.Protect(access), RefreshToken = protector.Protect(refresh), ExpiresAt = SystemClock.Instance.GetCurrentInstant() + Duration.FromHours(20) });
-            for (int i = 0; i < times.Count; i++) AddDelivery(db, workspace, category, channel, times[i], $"{account} note {i}");
+            db.ChannelSecrets.Add(
+                new()
+                {
+                    WorkspaceId = workspace.Id,
+                    ChannelId = channel.Id,
+                    AccessToken = protector.Protect(access),
+                    RefreshToken = protector.Protect(refresh),
+                    ExpiresAt = SystemClock.Instance.GetCurrentInstant() + Duration.FromHours(20),
+                }
+            );
+            for (int i = 0; i < times.Count; i++)
+                AddDelivery(db, workspace, category, channel, times[i], $"{account} note {i}");
             await db.SaveChangesAsync();
             db.ChangeTracker.Clear();
         }
@@ -146,17 +234,43 @@ internal sealed class Installation : IAsyncDisposable
             Version = 1,
         };
         db.Posts.Add(post);
-        db.PostVersions.Add(new() { WorkspaceId = workspace.Id, PostId = post.Id, Number = 1, Content = post.Content, MadeAt = at });
+        db.PostVersions.Add(
+            new()
+            {
+                WorkspaceId = workspace.Id,
+                PostId = post.Id,
+                Number = 1,
+                Content = post.Content,
+                MadeAt = at,
+            }
+        );
         LocalDateTime local = at.InZone(workspace.Zone).LocalDateTime;
-        db.Deliveries.Add(new() { WorkspaceId = workspace.Id, Id = Id<Delivery>.New(), PostId = post.Id, ChannelId = channel.Id, At = at, LocalDate = local.Date, LocalTime = local.TimeOfDay });
+        db.Deliveries.Add(
+            new()
+            {
+                WorkspaceId = workspace.Id,
+                Id = Id<Delivery>.New(),
+                PostId = post.Id,
+                ChannelId = channel.Id,
+                At = at,
+                LocalDate = local.Date,
+                LocalTime = local.TimeOfDay,
+            }
+        );
     }
 
     /// <summary>Seconds after its time at which each sent delivery of these channels was sent, by the machine's clock.</summary>
     public async Task<List<double>> LatenessAsync(IReadOnlyList<Id<Channel>> channels)
     {
         await using LarkDb db = Open();
-        var ended = await db.Deliveries.Where(d => channels.Contains(d.ChannelId) && d.State == DeliveryState.Sent)
-            .Select(d => new { d.At, Ended = db.DeliveryAttempts.Where(a => a.DeliveryId == d.Id && a.End == AttemptEnd.Done).Max(a => a.EndedAt) }).ToListAsync();
+        var ended = await db
+            .Deliveries.Where(d => channels.Contains(d.ChannelId) && d.State == DeliveryState.Sent)
+            .Select(d => new
+            {
+                d.At,
+                Ended = db.DeliveryAttempts.Where(a => a.DeliveryId == d.Id && a.End == AttemptEnd.Done).Max(a => a.EndedAt),
+            })
+            .ToListAsync();
         return [.. ended.Select(e => (e.Ended!.Value - e.At).TotalSeconds).Order()];
     }
 
@@ -167,7 +281,8 @@ internal sealed class Installation : IAsyncDisposable
         while (watch.Elapsed < most)
         {
             await using LarkDb db = Open();
-            if (await db.Deliveries.CountAsync(d => channels.Contains(d.ChannelId) && d.State == DeliveryState.Sent) >= count) return true;
+            if (await db.Deliveries.CountAsync(d => channels.Contains(d.ChannelId) && d.State == DeliveryState.Sent) >= count)
+                return true;
             await Task.Delay(250);
         }
         return false;
@@ -175,8 +290,10 @@ internal sealed class Installation : IAsyncDisposable
 
     public async ValueTask DisposeAsync()
     {
-        foreach (Process process in _processes.Where(p => !p.HasExited)) await KillAsync(process);
-        foreach (Process process in _processes) process.Dispose();
+        foreach (Process process in _processes.Where(p => !p.HasExited))
+            await KillAsync(process);
+        foreach (Process process in _processes)
+            process.Dispose();
         NpgsqlConnection.ClearAllPools();
         await ExecuteAsync(_place.Postgres, $"drop database if exists {_name} with (force)");
         _http.Dispose();
@@ -211,7 +328,8 @@ internal sealed class Installation : IAsyncDisposable
         {
             try
             {
-                if ((await _http.GetAsync(address)).IsSuccessStatusCode) return;
+                if ((await _http.GetAsync(address)).IsSuccessStatusCode)
+                    return;
             }
             catch (HttpRequestException)
             {

@@ -12,10 +12,12 @@ internal static class Clock
     public static Instant Now => SystemClock.Instance.GetCurrentInstant();
 
     /// <summary>The value that this share of the ordered ones does not pass.</summary>
-    public static double Percentile(this List<double> ordered, double share) => ordered[Math.Min(ordered.Count - 1, (int)Math.Ceiling(share * ordered.Count) - 1)];
+    public static double Percentile(this List<double> ordered, double share) =>
+        ordered[Math.Min(ordered.Count - 1, (int)Math.Ceiling(share * ordered.Count) - 1)];
 }
 
-/// <summary>Two thousand texts due in one minute over twenty channels of a network that takes 300 ms for each; one server process.</summary>
+/// <summary>Two thousand texts due in one minute over twenty channels of a network that takes 300 ms for each; one server
+/// process.</summary>
 internal static class Throughput
 {
     private const int Channels = 20;
@@ -23,14 +25,28 @@ internal static class Throughput
 
     public static async Task RunAsync(LineUpPlace place, double loop)
     {
-        await using Installation installation = await Installation.StartAsync(place, new Dictionary<string, Manners> { ["hearth"] = new(LatencyMilliseconds: 300) });
+        await using Installation installation = await Installation.StartAsync(
+            place,
+            new Dictionary<string, Manners> { ["hearth"] = new(LatencyMilliseconds: 300) }
+        );
         installation.StartServer();
         Instant due = Clock.Now + Duration.FromSeconds(60);
-        List<Id<Channel>> channels = await installation.FillAsync("minute", "hearth", Channels, [.. Enumerable.Repeat(due, Each).Select((d, i) => d + Duration.FromMilliseconds(i))]);
+        List<Id<Channel>> channels = await installation.FillAsync(
+            "minute",
+            "hearth",
+            Channels,
+            [.. Enumerable.Repeat(due, Each).Select((d, i) => d + Duration.FromMilliseconds(i))]
+        );
         bool all = await installation.UntilSentAsync(channels, Channels * Each, TimeSpan.FromSeconds(240));
         List<double> late = await installation.LatenessAsync(channels);
         double last = late.Count > 0 ? late[^1] : double.NaN;
-        Line.Print($"{Channels * Each:N0} texts due at once over {Channels} channels, 300 ms each, one process: the last", $"{last:0.0} s after its time (median {(late.Count > 0 ? late.Percentile(0.5) : double.NaN):0.0} s; {late.Count} sent)", loop, "within 60 s", all && last <= 60);
+        Line.Print(
+            $"{Channels * Each:N0} texts due at once over {Channels} channels, 300 ms each, one process: the last",
+            $"{last:0.0} s after its time (median {(late.Count > 0 ? late.Percentile(0.5) : double.NaN):0.0} s; {late.Count} sent)",
+            loop,
+            "within 60 s",
+            all && last <= 60
+        );
     }
 }
 
@@ -39,15 +55,31 @@ internal static class Silence
 {
     public static async Task RunAsync(LineUpPlace place, double loop)
     {
-        await using Installation installation = await Installation.StartAsync(place, new Dictionary<string, Manners> { ["hearth"] = new(LatencyMilliseconds: 100), ["jot"] = new() });
+        await using Installation installation = await Installation.StartAsync(
+            place,
+            new Dictionary<string, Manners> { ["hearth"] = new(LatencyMilliseconds: 100), ["jot"] = new() }
+        );
         installation.StartServer();
         Instant due = Clock.Now + Duration.FromSeconds(30);
         await installation.FillAsync("silent", "jot", 20, [.. Enumerable.Range(0, 5).Select(i => due + Duration.FromSeconds(10 * i))]);
-        List<Id<Channel>> others = await installation.FillAsync("others", "hearth", 10, [.. Enumerable.Range(0, 60).Select(i => due + Duration.FromSeconds(i))]);
-        for (int c = 0; c < 20; c++) await installation.OrderAsync("silent", 1000, $"jot-silent-{c}");
+        List<Id<Channel>> others = await installation.FillAsync(
+            "others",
+            "hearth",
+            10,
+            [.. Enumerable.Range(0, 60).Select(i => due + Duration.FromSeconds(i))]
+        );
+        for (int c = 0; c < 20; c++)
+            await installation.OrderAsync("silent", 1000, $"jot-silent-{c}");
         bool all = await installation.UntilSentAsync(others, 600, TimeSpan.FromSeconds(180));
         List<double> late = await installation.LatenessAsync(others);
-        Line.Print("one network silent: how late the others' 600 deliveries are, 95th percentile", $"{(late.Count > 0 ? late.Percentile(0.95) : double.NaN):0.0} s (latest {(late.Count > 0 ? late[^1] : double.NaN):0.0} s; {late.Count} sent)", loop, "at most 5 s", all && late.Percentile(0.95) <= 5);
+        Line.Print(
+            "one network silent: how late the others' 600 deliveries are, 95th percentile",
+            $"{(late.Count > 0 ? late.Percentile(0.95) : double.NaN):0.0} s (latest {(late.Count > 0 ? late[^1] : double.NaN):0.0} s; "
+                + $"{late.Count} sent)",
+            loop,
+            "at most 5 s",
+            all && late.Percentile(0.95) <= 5
+        );
     }
 }
 
@@ -58,20 +90,41 @@ internal static class FiguresBeside
     {
         double without = await LateAsync(place, figures: false);
         double with = await LateAsync(place, figures: true);
-        Line.Print("how late 300 deliveries are while 2,000 figures are read, 95th percentile", $"{with:0.0} s (with no figures to read {without:0.0} s)", loop, "at most 2 s more", with <= without + 2);
+        Line.Print(
+            "how late 300 deliveries are while 2,000 figures are read, 95th percentile",
+            $"{with:0.0} s (with no figures to read {without:0.0} s)",
+            loop,
+            "at most 2 s more",
+            with <= without + 2
+        );
     }
 
     private static async Task<double> LateAsync(LineUpPlace place, bool figures)
     {
-        await using Installation installation = await Installation.StartAsync(place, new Dictionary<string, Manners> { ["hearth"] = new(LatencyMilliseconds: 100), ["jot"] = new(LatencyMilliseconds: 100) });
+        await using Installation installation = await Installation.StartAsync(
+            place,
+            new Dictionary<string, Manners> { ["hearth"] = new(LatencyMilliseconds: 100), ["jot"] = new(LatencyMilliseconds: 100) }
+        );
         Instant due = Clock.Now + Duration.FromSeconds(20);
-        List<Id<Channel>> read = await installation.FillAsync("read", "jot", 10, [.. Enumerable.Repeat(Clock.Now - Duration.FromHours(2), 200).Select((t, i) => t - Duration.FromMinutes(i))]);
+        List<Id<Channel>> read = await installation.FillAsync(
+            "read",
+            "jot",
+            10,
+            [.. Enumerable.Repeat(Clock.Now - Duration.FromHours(2), 200).Select((t, i) => t - Duration.FromMinutes(i))]
+        );
         await using (LarkDb db = installation.Open())
         {
             Instant? next = figures ? Clock.Now : null;
-            await db.Database.ExecuteSqlAsync($"update deliveries set state = 'Sent', sent_at = at, remote_id = 'unknown', next_reading_at = {next}");
+            await db.Database.ExecuteSqlAsync(
+                $"update deliveries set state = 'Sent', sent_at = at, remote_id = 'unknown', next_reading_at = {next}"
+            );
         }
-        List<Id<Channel>> sent = await installation.FillAsync("sent", "hearth", 10, [.. Enumerable.Range(0, 30).Select(i => due + Duration.FromSeconds(0.5 * i))]);
+        List<Id<Channel>> sent = await installation.FillAsync(
+            "sent",
+            "hearth",
+            10,
+            [.. Enumerable.Range(0, 30).Select(i => due + Duration.FromSeconds(0.5 * i))]
+        );
         installation.StartServer();
         await installation.UntilSentAsync(sent, 300, TimeSpan.FromSeconds(120));
         List<double> late = await installation.LatenessAsync(sent);

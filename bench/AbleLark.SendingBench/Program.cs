@@ -6,16 +6,23 @@ using AbleLark.SendingBench;
 CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
 if (args.Length < 4)
 {
-    Console.Error.WriteLine("Usage: AbleLark.SendingBench POSTGRES-CONNECTION BUILDS-FOLDER NETWORKS-FOLDER RESTART-POSTGRES-SCRIPT [throughput] [silence] [figures] [chaos]");
+    Console.Error.WriteLine(
+        "Usage: AbleLark.SendingBench POSTGRES-CONNECTION BUILDS-FOLDER NETWORKS-FOLDER RESTART-POSTGRES-SCRIPT [throughput] [silence] "
+            + "[figures] [chaos]"
+    );
     return 2;
 }
 LineUpPlace place = new(args[0], args[1], args[2], args[3]);
 string[] wanted = args.Length > 4 ? args[4..] : ["throughput", "silence", "figures", "chaos"];
 double loop = Timing.Median(Calibration.Run);
-if (wanted.Contains("throughput")) await Throughput.RunAsync(place, loop);
-if (wanted.Contains("silence")) await Silence.RunAsync(place, loop);
-if (wanted.Contains("figures")) await FiguresBeside.RunAsync(place, loop);
-if (wanted.Contains("chaos")) await Chaos.RunAsync(place, loop);
+if (wanted.Contains("throughput"))
+    await Throughput.RunAsync(place, loop);
+if (wanted.Contains("silence"))
+    await Silence.RunAsync(place, loop);
+if (wanted.Contains("figures"))
+    await FiguresBeside.RunAsync(place, loop);
+if (wanted.Contains("chaos"))
+    await Chaos.RunAsync(place, loop);
 return 0;
 
 internal static class Line

@@ -20,8 +20,11 @@ public readonly record struct Id<T>(Guid Value) : IParsable<Id<T>>, IComparable<
     public int CompareTo(Id<T> other) => Value.CompareTo(other.Value);
 
     public static bool operator <(Id<T> left, Id<T> right) => left.CompareTo(right) < 0;
+
     public static bool operator >(Id<T> left, Id<T> right) => left.CompareTo(right) > 0;
+
     public static bool operator <=(Id<T> left, Id<T> right) => left.CompareTo(right) <= 0;
+
     public static bool operator >=(Id<T> left, Id<T> right) => left.CompareTo(right) >= 0;
 
     public override string ToString() => Value.ToString();

@@ -58,7 +58,13 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
     public DbSet<BusinessTime> BusinessTimes => Set<BusinessTime>();
 
     /// <summary>What of a delivery makes it another one for whoever looked at it before.</summary>
-    private static readonly string[] Revised = [nameof(Delivery.State), nameof(Delivery.At), nameof(Delivery.PostId), nameof(Delivery.DealtWith)];
+    private static readonly string[] Revised =
+    [
+        nameof(Delivery.State),
+        nameof(Delivery.At),
+        nameof(Delivery.PostId),
+        nameof(Delivery.DealtWith),
+    ];
 
     private ChangeSet? _act;
 
@@ -71,39 +77,63 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
     /// </summary>
     public ChangeSet BeginAct(Id<Workspace> workspace, Guid? person, Instant now, string act)
     {
-        _act = new() { WorkspaceId = workspace, Id = Id<ChangeSet>.New(), PersonId = person, TokenId = ActingToken, At = now, Act = act };
+        _act = new()
+        {
+            WorkspaceId = workspace,
+            Id = Id<ChangeSet>.New(),
+            PersonId = person,
+            TokenId = ActingToken,
+            At = now,
+            Act = act,
+        };
         ChangeSets.Add(_act);
         return _act;
     }
 
     public override async Task<int> SaveChangesAsync(bool acceptAllChangesOnSuccess, CancellationToken cancellationToken = default)
     {
-        foreach (EntityEntry<Post> entry in ChangeTracker.Entries<Post>().Where(e => e.State is not (EntityState.Unchanged or EntityState.Deleted) || e.Entity.SearchText.Length == 0))
+        foreach (
+            EntityEntry<Post> entry in ChangeTracker
+                .Entries<Post>()
+                .Where(e => e.State is not (EntityState.Unchanged or EntityState.Deleted) || e.Entity.SearchText.Length == 0)
+        )
             entry.Entity.SearchText = PostSearch.TextOf(entry.Entity.Title, entry.Entity.Content);
         ChangeTracker.DetectChanges();
-        foreach (EntityEntry<Delivery> entry in ChangeTracker.Entries<Delivery>().Where(e => e.State == EntityState.Modified && Revised.Any(p => e.Property(p).IsModified))) entry.Entity.Revision++;
+        foreach (
+            EntityEntry<Delivery> entry in ChangeTracker
+                .Entries<Delivery>()
+                .Where(e => e.State == EntityState.Modified && Revised.Any(p => e.Property(p).IsModified))
+        )
+            entry.Entity.Revision++;
         Announcement announcement = Announcement.Of(ChangeTracker);
-        if (_act is not null) ChangeRecorder.Record(_act, ChangeTracker);
-        if (announcement.IsEmpty) return await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
+        if (_act is not null)
+            ChangeRecorder.Record(_act, ChangeTracker);
+        if (announcement.IsEmpty)
+            return await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
 
         IDbContextTransaction? own = Database.CurrentTransaction is null ? await Database.BeginTransactionAsync(cancellationToken) : null;
         await using (own)
         {
             int saved = await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
             await announcement.SendAsync(this, cancellationToken);
-            if (own is not null) await own.CommitAsync(cancellationToken);
+            if (own is not null)
+                await own.CommitAsync(cancellationToken);
             return saved;
         }
     }
 
     /// <summary>True when any slot, ended ones too, draws from the category.</summary>
     public async Task<bool> HasSlotsAsync(Id<Workspace> workspace, Id<Category> category, CancellationToken cancellation) =>
-        (await Slots.Where(s => s.WorkspaceId == workspace).Select(s => s.Categories).ToListAsync(cancellation)).Any(all => all.Contains(category));
+        (await Slots.Where(s => s.WorkspaceId == workspace).Select(s => s.Categories).ToListAsync(cancellation)).Any(all =>
+            all.Contains(category)
+        );
 
     protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder)
     {
         foreach (StoredKind kind in StoredKinds.All)
-            configurationBuilder.Properties(typeof(Id<>).MakeGenericType(kind.Type)).HaveConversion(typeof(IdConverter<>).MakeGenericType(kind.Type));
+            configurationBuilder
+                .Properties(typeof(Id<>).MakeGenericType(kind.Type))
+                .HaveConversion(typeof(IdConverter<>).MakeGenericType(kind.Type));
     }
 
     protected override void OnModelCreating(ModelBuilder builder)

@@ -33,6 +33,7 @@ public static class LarkJson
     {
         public override Id<T> Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) => new(reader.GetGuid());
 
-        public override void Write(Utf8JsonWriter writer, Id<T> value, JsonSerializerOptions options) => writer.WriteStringValue(value.Value);
+        public override void Write(Utf8JsonWriter writer, Id<T> value, JsonSerializerOptions options) =>
+            writer.WriteStringValue(value.Value);
     }
 }

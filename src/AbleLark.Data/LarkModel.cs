@@ -18,18 +18,23 @@ internal static class LarkModel
         builder.Entity<IdentityUserClaim<Guid>>().ToTable("person_claims");
         builder.Entity<IdentityUserLogin<Guid>>().ToTable("person_logins");
         builder.Entity<IdentityUserToken<Guid>>().ToTable("person_tokens");
-        foreach (StoredKind kind in StoredKinds.All) kind.Map(builder);
+        foreach (StoredKind kind in StoredKinds.All)
+            kind.Map(builder);
     }
 
     /// <summary>Keeps a value as one jsonb document; two values are the same when their documents are.</summary>
     public static void AsDocument<T>(this PropertyBuilder<T> property)
     {
-        property.HasColumnType("jsonb").HasConversion(
-            value => JsonSerializer.Serialize(value, LarkJson.Options),
-            text => JsonSerializer.Deserialize<T>(text, LarkJson.Options)!,
-            new ValueComparer<T>(
-                (a, b) => JsonSerializer.Serialize(a, LarkJson.Options) == JsonSerializer.Serialize(b, LarkJson.Options),
-                value => JsonSerializer.Serialize(value, LarkJson.Options).GetHashCode(StringComparison.Ordinal),
-                value => JsonSerializer.Deserialize<T>(JsonSerializer.Serialize(value, LarkJson.Options), LarkJson.Options)!));
+        property
+            .HasColumnType("jsonb")
+            .HasConversion(
+                value => JsonSerializer.Serialize(value, LarkJson.Options),
+                text => JsonSerializer.Deserialize<T>(text, LarkJson.Options)!,
+                new ValueComparer<T>(
+                    (a, b) => JsonSerializer.Serialize(a, LarkJson.Options) == JsonSerializer.Serialize(b, LarkJson.Options),
+                    value => JsonSerializer.Serialize(value, LarkJson.Options).GetHashCode(StringComparison.Ordinal),
+                    value => JsonSerializer.Deserialize<T>(JsonSerializer.Serialize(value, LarkJson.Options), LarkJson.Options)!
+                )
+            );
     }
 }

@@ -12,15 +12,18 @@ using Npgsql;
 
 namespace AbleLark.Server;
 
-/// <summary>Waits for the database, brings it up to date before anything else starts, and gives an empty demo its data. Of several servers one does it.</summary>
-public sealed partial class DatabaseStart(IServiceScopeFactory scopes, IOptions<LarkSettings> settings, ILogger<DatabaseStart> log) : IHostedService
+/// <summary>Waits for the database, brings it up to date before anything else starts, and gives an empty demo its data. Of several
+/// servers one does it.</summary>
+public sealed partial class DatabaseStart(IServiceScopeFactory scopes, IOptions<LarkSettings> settings, ILogger<DatabaseStart> log)
+    : IHostedService
 {
     private static readonly TimeSpan FirstWait = TimeSpan.FromMilliseconds(250);
     private static readonly TimeSpan LongestWait = TimeSpan.FromSeconds(5);
 
     public async Task StartAsync(CancellationToken cancellationToken)
     {
-        if (!settings.Value.MigrateOnStart && !settings.Value.Demo) return;
+        if (!settings.Value.MigrateOnStart && !settings.Value.Demo)
+            return;
         TimeSpan wait = FirstWait;
         while (true)
         {
@@ -44,12 +47,16 @@ public sealed partial class DatabaseStart(IServiceScopeFactory scopes, IOptions<
     {
         await using AsyncServiceScope scope = scopes.CreateAsyncScope();
         LarkDb db = scope.ServiceProvider.GetRequiredService<LarkDb>();
-        if (settings.Value.MigrateOnStart) await MigrateAsync(db, scope.ServiceProvider, cancellation);
-        if (!settings.Value.Demo) return;
+        if (settings.Value.MigrateOnStart)
+            await MigrateAsync(db, scope.ServiceProvider, cancellation);
+        if (!settings.Value.Demo)
+            return;
         await using AdvisoryLock alone = await AdvisoryLock.TakeAsync(db, AdvisoryLock.DemoData, cancellation);
         await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
-        if (!await db.Workspaces.AnyAsync(cancellation)) await scope.ServiceProvider.GetRequiredService<DemoData>().MakeAsync(cancellation);
-        else if (!await db.BusinessTimes.AnyAsync(cancellation)) db.BusinessTimes.Add(new());
+        if (!await db.Workspaces.AnyAsync(cancellation))
+            await scope.ServiceProvider.GetRequiredService<DemoData>().MakeAsync(cancellation);
+        else if (!await db.BusinessTimes.AnyAsync(cancellation))
+            db.BusinessTimes.Add(new());
         await db.SaveChangesAsync(cancellation);
         await transaction.CommitAsync(cancellation);
     }
@@ -61,7 +68,12 @@ public sealed partial class DatabaseStart(IServiceScopeFactory scopes, IOptions<
         // Made here first, since asking a table that isn't there yet would be an error in the database's log and ours.
         await db.Database.ExecuteSqlRawAsync(db.GetService<IHistoryRepository>().GetCreateIfNotExistsScript(), cancellation);
         await db.Database.MigrateAsync(cancellation);
-        await OlderPosts.BringUpToDateAsync(db, services.GetRequiredService<NetworkBook>(), services.GetRequiredService<IClock>().Now(), cancellation);
+        await OlderPosts.BringUpToDateAsync(
+            db,
+            services.GetRequiredService<NetworkBook>(),
+            services.GetRequiredService<IClock>().Now(),
+            cancellation
+        );
     }
 
     /// <summary>Makes the database where the server has none of that name, and it is ours to make.</summary>
@@ -86,7 +98,8 @@ public sealed partial class DatabaseStart(IServiceScopeFactory scopes, IOptions<
             {
                 await command.ExecuteNonQueryAsync(cancellation);
             }
-            catch (PostgresException another) when (another.SqlState is PostgresErrorCodes.DuplicateDatabase or PostgresErrorCodes.UniqueViolation)
+            catch (PostgresException another)
+                when (another.SqlState is PostgresErrorCodes.DuplicateDatabase or PostgresErrorCodes.UniqueViolation)
             {
                 // Another server made it at the same moment.
             }

@@ -14,15 +14,23 @@ public static class Inputs
     /// <summary>Refuses what would be more than a workspace may hold (see <see cref="WorkspaceLimits"/>).</summary>
     public static void Room(int there, int more, int most, string what)
     {
-        if (there + more > most) throw ProblemException.BadInput(string.Create(CultureInfo.InvariantCulture, $"The workspace holds {there:N0} {what}, and {most:N0} is the most. Take out what is no longer used."));
+        if (there + more > most)
+            throw ProblemException.BadInput(
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"The workspace holds {there:N0} {what}, and {most:N0} is the most. Take out what is no longer used."
+                )
+            );
     }
 
     /// <summary>A name without surrounding space; refused when empty or too long.</summary>
     public static string Name(string? given, string what)
     {
         string name = (given ?? "").Trim();
-        if (name.Length == 0) throw ProblemException.BadInput($"Give {what} a name.");
-        if (name.Length > LongestName) throw ProblemException.BadInput($"The name of {what} has {name.Length} characters; {LongestName} is the most.");
+        if (name.Length == 0)
+            throw ProblemException.BadInput($"Give {what} a name.");
+        if (name.Length > LongestName)
+            throw ProblemException.BadInput($"The name of {what} has {name.Length} characters; {LongestName} is the most.");
         return name;
     }
 }
@@ -44,7 +52,9 @@ public sealed class CleanStringConverter : JsonConverter<string>
 
     public override void Write(Utf8JsonWriter writer, string value, JsonSerializerOptions options) => writer.WriteStringValue(value);
 
-    public override string ReadAsPropertyName(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) => Read(ref reader, typeToConvert, options)!;
+    public override string ReadAsPropertyName(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
+        Read(ref reader, typeToConvert, options)!;
 
-    public override void WriteAsPropertyName(Utf8JsonWriter writer, string value, JsonSerializerOptions options) => writer.WritePropertyName(value);
+    public override void WriteAsPropertyName(Utf8JsonWriter writer, string value, JsonSerializerOptions options) =>
+        writer.WritePropertyName(value);
 }

@@ -41,7 +41,9 @@ public static class LarkServer
     {
         // Words and figures are written the same on every machine, whatever its locale.
         CultureInfo.DefaultThreadCurrentCulture = CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
-        WebApplicationBuilder builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = AppContext.BaseDirectory });
+        WebApplicationBuilder builder = WebApplication.CreateBuilder(
+            new WebApplicationOptions { Args = args, ContentRootPath = AppContext.BaseDirectory }
+        );
         // The build runs the program once to write the OpenAPI document; there is no database then.
         bool describing = Assembly.GetEntryAssembly()?.GetName().Name == "GetDocument.Insider";
         Observing.AddLog(builder);
@@ -56,7 +58,8 @@ public static class LarkServer
         {
             builder.Services.AddHostedService<DatabaseStart>();
             builder.Services.AddHostedService(s => s.GetRequiredService<LiveNews>());
-            if (settings.BackgroundWork) AddLoops(builder.Services, settings);
+            if (settings.BackgroundWork)
+                AddLoops(builder.Services, settings);
         }
 
         WebApplication app = builder.Build();
@@ -77,16 +80,25 @@ public static class LarkServer
     {
         IServiceCollection services = builder.Services;
         services.AddDbContext<LarkDb>(o => o.UseLark(builder.Configuration.GetConnectionString("Lark") ?? "Host=127.0.0.1"));
-        services.AddIdentityCore<Person>(o =>
-        {
-            o.User.RequireUniqueEmail = true;
-            o.Password.RequiredLength = 10;
-            o.Password.RequireNonAlphanumeric = o.Password.RequireUppercase = o.Password.RequireDigit = false;
-            o.Lockout.MaxFailedAccessAttempts = 10;
-        }).AddEntityFrameworkStores<LarkDb>().AddSignInManager();
+        services
+            .AddIdentityCore<Person>(o =>
+            {
+                o.User.RequireUniqueEmail = true;
+                o.Password.RequiredLength = 10;
+                o.Password.RequireNonAlphanumeric = o.Password.RequireUppercase = o.Password.RequireDigit = false;
+                o.Lockout.MaxFailedAccessAttempts = 10;
+            })
+            .AddEntityFrameworkStores<LarkDb>()
+            .AddSignInManager();
         const string either = "either";
-        services.AddAuthentication(either)
-            .AddPolicyScheme(either, null, o => o.ForwardDefaultSelector = c => TokenScheme.Concerns(c.Request) ? TokenScheme.Name : IdentityConstants.ApplicationScheme)
+        services
+            .AddAuthentication(either)
+            .AddPolicyScheme(
+                either,
+                null,
+                o =>
+                    o.ForwardDefaultSelector = c => TokenScheme.Concerns(c.Request) ? TokenScheme.Name : IdentityConstants.ApplicationScheme
+            )
             .AddScheme<Microsoft.AspNetCore.Authentication.AuthenticationSchemeOptions, TokenScheme>(TokenScheme.Name, null)
             .AddIdentityCookies();
         services.ConfigureApplicationCookie(o =>
@@ -102,14 +114,18 @@ public static class LarkServer
         services.AddAuthorization();
         string keys = Path.Combine(settings.DataFolder.Length > 0 ? settings.DataFolder : Path.GetTempPath(), "keys");
         services.AddDataProtection().SetApplicationName("able-lark").PersistKeysToFileSystem(new DirectoryInfo(keys));
-        services.AddOptions<Microsoft.AspNetCore.Http.Json.JsonOptions>().Configure<TimeAhead>((o, time) => BoundedDates.AddTo(o.SerializerOptions, time));
+        services
+            .AddOptions<Microsoft.AspNetCore.Http.Json.JsonOptions>()
+            .Configure<TimeAhead>((o, time) => BoundedDates.AddTo(o.SerializerOptions, time));
         // A call that is under way when the server is asked to stop gets its answer.
         services.Configure<HostOptions>(o => o.ShutdownTimeout = TimeSpan.FromSeconds(settings.NetworkTimeoutSeconds + 10));
         services.ConfigureHttpJsonOptions(o =>
         {
             LarkJson.Configure(o.SerializerOptions);
             o.SerializerOptions.Converters.Add(new CleanStringConverter());
-            o.SerializerOptions.TypeInfoResolver = (o.SerializerOptions.TypeInfoResolver ?? new DefaultJsonTypeInfoResolver()).WithAddedModifier(FullLists.Modify);
+            o.SerializerOptions.TypeInfoResolver = (
+                o.SerializerOptions.TypeInfoResolver ?? new DefaultJsonTypeInfoResolver()
+            ).WithAddedModifier(FullLists.Modify);
             o.SerializerOptions.RespectNullableAnnotations = true;
             o.SerializerOptions.RespectRequiredConstructorParameters = true;
         });
@@ -136,8 +152,9 @@ public static class LarkServer
         services.AddSingleton(NetworkLoading.Load);
         services.AddSingleton<LiveNews>();
         services.AddHttpClient("demo").ConfigurePrimaryHttpMessageHandler(() => new HttpClientHandler { AllowAutoRedirect = false });
-        services.AddHttpClient<NetworkConnector>((s, http) =>
-            http.Timeout = TimeSpan.FromSeconds(s.GetRequiredService<IOptions<LarkSettings>>().Value.NetworkTimeoutSeconds));
+        services.AddHttpClient<NetworkConnector>(
+            (s, http) => http.Timeout = TimeSpan.FromSeconds(s.GetRequiredService<IOptions<LarkSettings>>().Value.NetworkTimeoutSeconds)
+        );
         services.AddScoped<BusinessClock>();
         services.AddScoped<ChannelTokens>();
         services.AddScoped<MediaStore>();
@@ -176,13 +193,15 @@ public static class LarkServer
         services.AddHostedService<BackgroundLoop<SendingLoop>>();
         services.AddHostedService<BackgroundLoop<FigurePull>>();
         services.AddHostedService<BackgroundLoop<AudiencePull>>();
-        if (settings.Demo) services.AddHostedService<DemoClockLoop>();
+        if (settings.Demo)
+            services.AddHostedService<DemoClockLoop>();
     }
 
     private static void Map(WebApplication app, LarkSettings settings)
     {
         app.MapHealth();
-        if (settings.PrometheusMetrics) app.MapPrometheusScrapingEndpoint("/metrics");
+        if (settings.PrometheusMetrics)
+            app.MapPrometheusScrapingEndpoint("/metrics");
         app.MapOpenApi("/openapi/{documentName}.json");
         app.MapConnectCallback();
         RouteGroupBuilder api = app.MapGroup("/api");

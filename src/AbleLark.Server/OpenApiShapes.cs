@@ -23,44 +23,55 @@ internal static class OpenApiShapes
 
     public static void Configure(OpenApiOptions options)
     {
-        options.AddDocumentTransformer((document, _, _) =>
-        {
-            document.Info = new() { Title = "Able Lark", Version = "1", Description = $"Plan, send and compare posts by category. {WorkspaceLimits.Words}" };
-            document.Servers?.Clear();
-            return Task.CompletedTask;
-        });
-        options.AddSchemaTransformer((schema, context, _) =>
-        {
-            Type type = Nullable.GetUnderlyingType(context.JsonTypeInfo.Type) ?? context.JsonTypeInfo.Type;
-            if (type == typeof(string))
+        options.AddDocumentTransformer(
+            (document, _, _) =>
             {
-                // Our converter hides from the generator that a string is one.
-                bool mayBeNull = context.JsonPropertyInfo is { } property && (property.IsGetNullable || property.IsSetNullable);
-                schema.Type = mayBeNull ? JsonSchemaType.String | JsonSchemaType.Null : JsonSchemaType.String;
+                document.Info = new()
+                {
+                    Title = "Able Lark",
+                    Version = "1",
+                    Description = $"Plan, send and compare posts by category. {WorkspaceLimits.Words}",
+                };
+                document.Servers?.Clear();
+                return Task.CompletedTask;
             }
-            else if (FormatOf(type) is { } format)
+        );
+        options.AddSchemaTransformer(
+            (schema, context, _) =>
             {
-                bool mayBeNull = type != context.JsonTypeInfo.Type;
-                schema.Type = mayBeNull ? JsonSchemaType.String | JsonSchemaType.Null : JsonSchemaType.String;
-                schema.Format = format;
-                schema.Description = null;
-                schema.Properties = null;
-                schema.Required = null;
+                Type type = Nullable.GetUnderlyingType(context.JsonTypeInfo.Type) ?? context.JsonTypeInfo.Type;
+                if (type == typeof(string))
+                {
+                    // Our converter hides from the generator that a string is one.
+                    bool mayBeNull = context.JsonPropertyInfo is { } property && (property.IsGetNullable || property.IsSetNullable);
+                    schema.Type = mayBeNull ? JsonSchemaType.String | JsonSchemaType.Null : JsonSchemaType.String;
+                }
+                else if (FormatOf(type) is { } format)
+                {
+                    bool mayBeNull = type != context.JsonTypeInfo.Type;
+                    schema.Type = mayBeNull ? JsonSchemaType.String | JsonSchemaType.Null : JsonSchemaType.String;
+                    schema.Format = format;
+                    schema.Description = null;
+                    schema.Properties = null;
+                    schema.Required = null;
+                }
+                else if (WordsOf(type) is { } words)
+                {
+                    schema.Type = JsonSchemaType.String;
+                    schema.Properties = null;
+                    schema.Required = null;
+                    schema.Enum = [.. words.Select(w => JsonValue.Create(JsonNamingPolicy.CamelCase.ConvertName(w)))];
+                }
+                else if (context.JsonTypeInfo.ElementType is { } element && context.JsonTypeInfo.Kind == JsonTypeInfoKind.Enumerable)
+                {
+                    if (element == typeof(string))
+                        schema.Items = new OpenApiSchema { Type = JsonSchemaType.String };
+                    else if (FormatOf(element) is { } itemFormat)
+                        schema.Items = new OpenApiSchema { Type = JsonSchemaType.String, Format = itemFormat };
+                }
+                return Task.CompletedTask;
             }
-            else if (WordsOf(type) is { } words)
-            {
-                schema.Type = JsonSchemaType.String;
-                schema.Properties = null;
-                schema.Required = null;
-                schema.Enum = [.. words.Select(w => JsonValue.Create(JsonNamingPolicy.CamelCase.ConvertName(w)))];
-            }
-            else if (context.JsonTypeInfo.ElementType is { } element && context.JsonTypeInfo.Kind == JsonTypeInfoKind.Enumerable)
-            {
-                if (element == typeof(string)) schema.Items = new OpenApiSchema { Type = JsonSchemaType.String };
-                else if (FormatOf(element) is { } itemFormat) schema.Items = new OpenApiSchema { Type = JsonSchemaType.String, Format = itemFormat };
-            }
-            return Task.CompletedTask;
-        });
+        );
         options.CreateSchemaReferenceId = info =>
         {
             Type type = Nullable.GetUnderlyingType(info.Type) ?? info.Type;

@@ -7,55 +7,86 @@ namespace AbleLark.Server;
 public static class WebSetup
 {
     /// <summary>Set as the answer begins, so that answers about errors, which clear what was set before, have them too.</summary>
-    public static void UseLarkHeaders(this WebApplication app) => app.Use((context, next) =>
-    {
-        context.Response.OnStarting(() =>
-        {
-            Set(context);
-            return Task.CompletedTask;
-        });
-        return next();
-    });
+    public static void UseLarkHeaders(this WebApplication app) =>
+        app.Use(
+            (context, next) =>
+            {
+                context.Response.OnStarting(() =>
+                {
+                    Set(context);
+                    return Task.CompletedTask;
+                });
+                return next();
+            }
+        );
 
     private static void Set(HttpContext context)
     {
         IHeaderDictionary headers = context.Response.Headers;
-        headers.ContentSecurityPolicy = "default-src 'self'; img-src 'self' blob: data:; style-src 'self' 'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'";
+        headers.ContentSecurityPolicy =
+            "default-src 'self'; img-src 'self' blob: data:; style-src 'self' 'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; "
+            + "form-action 'self'";
         headers.XContentTypeOptions = "nosniff";
         headers["Referrer-Policy"] = "same-origin";
-        if (context.Request.Path.StartsWithSegments("/api") && headers.CacheControl.Count == 0) headers.CacheControl = "no-store";
+        if (context.Request.Path.StartsWithSegments("/api") && headers.CacheControl.Count == 0)
+            headers.CacheControl = "no-store";
     }
 
     /// <summary>
-    /// Only for hosts that are ours: loopback, and what the settings name. And nothing that changes something is taken from another site's page: a browser says
+    /// Only for hosts that are ours: loopback, and what the settings name. And nothing that changes something is taken from another
+    /// site's page: a browser says
     /// from which one it comes.
     /// </summary>
     public static void UseOwnHostAlone(this WebApplication app, LarkSettings settings)
     {
-        HashSet<string> hosts = new(["localhost", "127.0.0.1", "[::1]", .. settings.Hosts.Split([',', ';', ' '], StringSplitOptions.RemoveEmptyEntries)], StringComparer.OrdinalIgnoreCase);
-        app.Use((context, next) =>
-        {
-            HttpRequest request = context.Request;
-            if (!hosts.Contains(request.Host.Host)) throw new ProblemException(StatusCodes.Status400BadRequest, $"This server is not “{request.Host.Host}”. Whoever runs it names its hosts in Lark__Hosts.");
-            bool changes = !(HttpMethods.IsGet(request.Method) || HttpMethods.IsHead(request.Method) || HttpMethods.IsOptions(request.Method));
-            if (changes && request.Headers.Origin is { Count: > 0 } origin && !(Uri.TryCreate(origin, UriKind.Absolute, out Uri? from) && string.Equals(from.Authority, request.Host.Value, StringComparison.OrdinalIgnoreCase)))
-                throw new ProblemException(StatusCodes.Status403Forbidden, "This came from another site's page, so nothing was done.");
-            return next();
-        });
+        HashSet<string> hosts = new(
+            ["localhost", "127.0.0.1", "[::1]", .. settings.Hosts.Split([',', ';', ' '], StringSplitOptions.RemoveEmptyEntries)],
+            StringComparer.OrdinalIgnoreCase
+        );
+        app.Use(
+            (context, next) =>
+            {
+                HttpRequest request = context.Request;
+                if (!hosts.Contains(request.Host.Host))
+                    throw new ProblemException(
+                        StatusCodes.Status400BadRequest,
+                        $"This server is not “{request.Host.Host}”. Whoever runs it names its hosts in Lark__Hosts."
+                    );
+                bool changes = !(
+                    HttpMethods.IsGet(request.Method) || HttpMethods.IsHead(request.Method) || HttpMethods.IsOptions(request.Method)
+                );
+                if (
+                    changes
+                    && request.Headers.Origin is { Count: > 0 } origin
+                    && !(
+                        Uri.TryCreate(origin, UriKind.Absolute, out Uri? from)
+                        && string.Equals(from.Authority, request.Host.Value, StringComparison.OrdinalIgnoreCase)
+                    )
+                )
+                    throw new ProblemException(StatusCodes.Status403Forbidden, "This came from another site's page, so nothing was done.");
+                return next();
+            }
+        );
     }
 
     /// <summary>Serves the built front end; every address that isn't a file or the API's shows the application.</summary>
     public static void UseFrontEnd(this WebApplication app, LarkSettings settings)
     {
         app.UseResponseCompression();
-        if (settings.WebRoot.Length == 0) return;
+        if (settings.WebRoot.Length == 0)
+            return;
         PhysicalFileProvider files = new(Path.GetFullPath(settings.WebRoot));
-        app.UseStaticFiles(new StaticFileOptions
-        {
-            FileProvider = files,
-            // Names of built assets hold a print of their content.
-            OnPrepareResponse = c => c.Context.Response.Headers.CacheControl = c.Context.Request.Path.StartsWithSegments("/assets") ? "public, max-age=31536000, immutable" : "no-cache",
-        });
+        app.UseStaticFiles(
+            new StaticFileOptions
+            {
+                FileProvider = files,
+                // Names of built assets hold a print of their content.
+                OnPrepareResponse = c =>
+                    c.Context.Response.Headers.CacheControl = c.Context.Request.Path.StartsWithSegments("/assets")
+                        ? "public, max-age=31536000, immutable"
+                        : "no-cache",
+            }
+        );
         app.MapFallback(async context =>
         {
             context.Response.ContentType = "text/html; charset=utf-8";

@@ -18,13 +18,25 @@ internal static class Audience
         double ripe = 1 - Math.Exp(-hours / network.HoursToMost);
         double interest = Interest(account, post.Text);
         double mood = Math.Exp(0.35 * Bell(post.Id, "mood"));
-        double reach = account.Followers * network.ReachShare * Daypart(post.CreatedAt) * Math.Sqrt(interest) * mood * (post.Media.Length > 0 ? 1.25 : 1) * ripe;
+        double reach =
+            account.Followers
+            * network.ReachShare
+            * Daypart(post.CreatedAt)
+            * Math.Sqrt(interest)
+            * mood
+            * (post.Media.Length > 0 ? 1.25 : 1)
+            * ripe;
         double liking = 0.045 * interest * Math.Exp(0.2 * Bell(post.Id, "liking"));
         bool hasLink = post.Link is not null || post.Text.Contains("://", StringComparison.Ordinal);
         return new(
-            (int)(reach * (1.25 + (0.2 * Chance(post.Id, "again")))), (int)reach, (int)(reach * liking),
-            (int)(reach * liking * 0.14 * (0.5 + Chance(post.Id, "talk"))), (int)(reach * liking * 0.2 * (0.4 + Chance(post.Id, "share"))),
-            hasLink ? (int)(reach * 0.018 * interest * (0.5 + Chance(post.Id, "click"))) : 0, account.Followers);
+            (int)(reach * (1.25 + (0.2 * Chance(post.Id, "again")))),
+            (int)reach,
+            (int)(reach * liking),
+            (int)(reach * liking * 0.14 * (0.5 + Chance(post.Id, "talk"))),
+            (int)(reach * liking * 0.2 * (0.4 + Chance(post.Id, "share"))),
+            hasLink ? (int)(reach * 0.018 * interest * (0.5 + Chance(post.Id, "click"))) : 0,
+            account.Followers
+        );
     }
 
     /// <summary>Followers online in each hour of a usual week, by UTC, from Monday 00:00 on.</summary>
@@ -33,7 +45,12 @@ internal static class Audience
         Instant monday = Instant.FromUtc(2026, 6, 1, 0, 0);
         // Each account has its early birds and its owls, always the same ones.
         double owls = Chance(account.Id, "owls");
-        return [.. Enumerable.Range(0, 168).Select(hour => (int)(account.Followers * Awake((monday + Duration.FromHours(hour)).InZone(Zone).LocalDateTime, owls)))];
+        return
+        [
+            .. Enumerable
+                .Range(0, 168)
+                .Select(hour => (int)(account.Followers * Awake((monday + Duration.FromHours(hour)).InZone(Zone).LocalDateTime, owls))),
+        ];
     }
 
     private static double Awake(LocalDateTime at, double owls)
@@ -50,7 +67,8 @@ internal static class Audience
         double interest = 1;
         foreach ((string word, double factor) in account.Interests)
         {
-            if (text.Contains(word, StringComparison.OrdinalIgnoreCase)) interest *= factor;
+            if (text.Contains(word, StringComparison.OrdinalIgnoreCase))
+                interest *= factor;
         }
         return interest;
     }
@@ -58,7 +76,16 @@ internal static class Audience
     private static double Daypart(Instant at)
     {
         LocalDateTime local = at.InZone(Zone).LocalDateTime;
-        double hour = local.Hour switch { < 6 => 0.35, < 9 => 1.15, < 12 => 0.95, < 14 => 1.0, < 17 => 0.8, < 21 => 1.3, _ => 0.9 };
+        double hour = local.Hour switch
+        {
+            < 6 => 0.35,
+            < 9 => 1.15,
+            < 12 => 0.95,
+            < 14 => 1.0,
+            < 17 => 0.8,
+            < 21 => 1.3,
+            _ => 0.9,
+        };
         return hour * (local.DayOfWeek is IsoDayOfWeek.Saturday or IsoDayOfWeek.Sunday ? 1.12 : 1);
     }
 
@@ -67,6 +94,5 @@ internal static class Audience
         BitConverter.ToUInt32(SHA256.HashData(Encoding.UTF8.GetBytes(id + ":" + word)), 0) / (double)uint.MaxValue;
 
     /// <summary>Roughly normal: mean 0, deviation 1.</summary>
-    private static double Bell(string id, string word) =>
-        Enumerable.Range(0, 6).Sum(i => Chance(id, word + i) - 0.5) * Math.Sqrt(2);
+    private static double Bell(string id, string word) => Enumerable.Range(0, 6).Sum(i => Chance(id, word + i) - 0.5) * Math.Sqrt(2);
 }

@@ -11,13 +11,22 @@ internal static partial class Checker
     /// <summary>Why the network won't have the post; null when it will.</summary>
     public static string? Refusal(StandInNetwork network, string text, int pictures, IEnumerable<RemotePost> recent, Instant now)
     {
-        if (text.Trim().Length == 0 && pictures == 0) return "The post is empty.";
-        if (network.MostWeight is { } weight && Weight(text) > weight) return $"The text weighs {Weight(text)}, {weight} is the most.";
-        if (network.MostUnits is { } units && text.Length > units) return $"The text has {text.Length} characters, {units} is the most.";
-        if (pictures > network.MostPictures) return $"{pictures} pictures, {network.MostPictures} is the most.";
-        if (pictures < network.FewestPictures) return "A picture is needed.";
-        if (network.MostHashtags is { } tags && HashtagPattern().Count(text) > tags) return $"More than {tags} hashtags.";
-        if (network.RepeatDays is { } days && recent.Any(p => now - p.CreatedAt < Duration.FromDays(days) && Folded(p.Text) == Folded(text)))
+        if (text.Trim().Length == 0 && pictures == 0)
+            return "The post is empty.";
+        if (network.MostWeight is { } weight && Weight(text) > weight)
+            return $"The text weighs {Weight(text)}, {weight} is the most.";
+        if (network.MostUnits is { } units && text.Length > units)
+            return $"The text has {text.Length} characters, {units} is the most.";
+        if (pictures > network.MostPictures)
+            return $"{pictures} pictures, {network.MostPictures} is the most.";
+        if (pictures < network.FewestPictures)
+            return "A picture is needed.";
+        if (network.MostHashtags is { } tags && HashtagPattern().Count(text) > tags)
+            return $"More than {tags} hashtags.";
+        if (
+            network.RepeatDays is { } days
+            && recent.Any(p => now - p.CreatedAt < Duration.FromDays(days) && Folded(p.Text) == Folded(text))
+        )
             return $"The same text was posted within {days} days.";
         return null;
     }
@@ -31,14 +40,21 @@ internal static partial class Checker
         {
             Rune[] runes = [.. elements.GetTextElement().EnumerateRunes()];
             bool emoji = runes.Any(r => r.Value is >= 0x1F000 and <= 0x1FAFF or 0xFE0F or 0x20E3);
-            weight += emoji ? 2 : runes.Sum(r => r.Value is <= 0x10FF or (>= 0x2000 and <= 0x200D) or (>= 0x2010 and <= 0x201F) or (>= 0x2032 and <= 0x2037) ? 1 : 2);
+            weight += emoji
+                ? 2
+                : runes.Sum(r =>
+                    r.Value is <= 0x10FF or (>= 0x2000 and <= 0x200D) or (>= 0x2010 and <= 0x201F) or (>= 0x2032 and <= 0x2037) ? 1 : 2
+                );
         }
         return weight;
     }
 
     private static string Folded(string text) => SpacePattern().Replace(text.Normalize(NormalizationForm.FormC), " ").Trim();
 
-    [GeneratedRegex(@"https?://[^\s]+[^\s.,;:!?)\]""']|\b[a-z0-9-]+(\.[a-z0-9-]+)*\.(org|com|net)\b(/[^\s]*[^\s.,;:!?)\]""'])?", RegexOptions.IgnoreCase)]
+    [GeneratedRegex(
+        @"https?://[^\s]+[^\s.,;:!?)\]""']|\b[a-z0-9-]+(\.[a-z0-9-]+)*\.(org|com|net)\b(/[^\s]*[^\s.,;:!?)\]""'])?",
+        RegexOptions.IgnoreCase
+    )]
     private static partial Regex LinkPattern();
 
     [GeneratedRegex(@"(?<=^|\s)#\w*\p{L}\w*")]

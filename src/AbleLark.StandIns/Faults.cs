@@ -5,7 +5,8 @@ namespace AbleLark.StandIns;
 /// <summary>Trouble that can be ordered, for one account or for all.</summary>
 public sealed class Faults(Store store)
 {
-    public static IReadOnlyList<string> Kinds { get; } = ["refuse", "error", "slow", "late", "silent", "nonsense", "loseAnswer", "expiredToken", "rateLimited", "down"];
+    public static IReadOnlyList<string> Kinds { get; } =
+    ["refuse", "error", "slow", "late", "silent", "nonsense", "loseAnswer", "expiredToken", "rateLimited", "down"];
 
     public const string RefusalWords = "This account may not post just now. Check its standing on the network.";
 
@@ -32,8 +33,10 @@ public sealed class RateLimit
         DateTimeOffset now = DateTimeOffset.UtcNow;
         lock (recent)
         {
-            while (recent.TryPeek(out DateTimeOffset first) && first < now.AddMinutes(-1)) recent.Dequeue();
-            if (recent.Count >= MostPerMinute) return (int)Math.Ceiling((recent.Peek().AddMinutes(1) - now).TotalSeconds);
+            while (recent.TryPeek(out DateTimeOffset first) && first < now.AddMinutes(-1))
+                recent.Dequeue();
+            if (recent.Count >= MostPerMinute)
+                return (int)Math.Ceiling((recent.Peek().AddMinutes(1) - now).TotalSeconds);
             recent.Enqueue(now);
             return null;
         }

@@ -7,8 +7,23 @@ namespace AbleLark.StandIns;
 /// <summary>What visitors of the networks see.</summary>
 internal static class Pages
 {
-    private static readonly StandInNetwork Lobby =
-        new("", "Stand-in networks", "", "#f3f1ec", "#26231e", "#5a5346", null, null, 0, 0, null, null, false, 1, 0);
+    private static readonly StandInNetwork Lobby = new(
+        "",
+        "Stand-in networks",
+        "",
+        "#f3f1ec",
+        "#26231e",
+        "#5a5346",
+        null,
+        null,
+        0,
+        0,
+        null,
+        null,
+        false,
+        1,
+        0
+    );
 
     private static readonly DateTimeZone Zone = DateTimeZoneProviders.Tzdb["Europe/Dublin"];
 
@@ -16,33 +31,52 @@ internal static class Pages
     {
         app.MapGet("/", HomeAsync);
         app.MapGet("/control", ControlAsync);
-        app.MapGet("/media/{id}", async (string id, Store store) =>
-            await store.MediaAsync(id) is { } media ? Results.Bytes(media.Bytes, media.Kind) : Results.NotFound());
+        app.MapGet(
+            "/media/{id}",
+            async (string id, Store store) =>
+                await store.MediaAsync(id) is { } media ? Results.Bytes(media.Bytes, media.Kind) : Results.NotFound()
+        );
         app.MapGet("/{network}", NetworkAsync);
         app.MapGet("/{network}/{handle}", AccountAsync);
         app.MapGet("/{network}/{handle}/{id}", PostAsync);
     }
 
-    public static IResult Html(StandInNetwork network, string title, string body) => Results.Content(
-        $$"""
-        <!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width">
-        <title>{{E(title)}} · {{E(network.Name)}}</title><link rel="icon" href="data:,"><style>
-        body{margin:0;background:{{network.Paper}};color:{{network.Ink}};font:16px/1.5 ui-sans-serif,sans-serif}
-        main{max-width:40rem;margin:0 auto;padding:1.5rem} header{border-bottom:3px solid {{network.Accent}};padding:.8rem 1.5rem;font-weight:700}
-        a{color:{{network.Accent}}} article{border-top:1px solid {{network.Ink}}33;padding:1rem 0} article p{white-space:pre-wrap;overflow-wrap:anywhere;margin:.3rem 0}
-        img{max-width:100%;border-radius:4px} .card{border:1px solid {{network.Ink}}44;padding:.5rem .8rem;display:block;margin:.5rem 0;overflow-wrap:anywhere}
-        small{opacity:.75} .choice{display:flex;gap:.6rem;padding:.4rem 0} fieldset{border:1px solid {{network.Ink}}44;margin:1rem 0}
-        button{background:{{network.Accent}};color:#fff;border:0;padding:.6rem 1.2rem;font:inherit;border-radius:3px;cursor:pointer} button.quiet{background:none;color:inherit;border:1px solid}
-        select,input{font:inherit;padding:.3rem}
-        </style></head><body><header>{{E(network.Name)}}</header><main>{{body}}</main></body></html>
-        """, "text/html; charset=utf-8");
+    public static IResult Html(StandInNetwork network, string title, string body) =>
+        Results.Content(
+            $$"""
+            <!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width">
+            <title>{{E(title)}} · {{E(network.Name)}}</title><link rel="icon" href="data:,"><style>
+            body{margin:0;background:{{network.Paper}};color:{{network.Ink}};font:16px/1.5 ui-sans-serif,sans-serif}
+            main{max-width:40rem;margin:0 auto;padding:1.5rem}
+                header{border-bottom:3px solid {{network.Accent}};padding:.8rem 1.5rem;font-weight:700}
+            a{color:{{network.Accent}}} article{border-top:1px solid {{network.Ink}}33;padding:1rem 0} article
+                p{white-space:pre-wrap;overflow-wrap:anywhere;margin:.3rem 0}
+            img{max-width:100%;border-radius:4px}
+                .card{border:1px solid {{network.Ink}}44;padding:.5rem .8rem;display:block;margin:.5rem 0;overflow-wrap:anywhere}
+            small{opacity:.75} .choice{display:flex;gap:.6rem;padding:.4rem 0} fieldset{border:1px solid {{network.Ink}}44;margin:1rem 0}
+            button{background:{{network.Accent}};color:#fff;border:0;padding:.6rem 1.2rem;font:inherit;border-radius:3px;cursor:pointer}
+                button.quiet{background:none;color:inherit;border:1px solid}
+            select,input{font:inherit;padding:.3rem}
+            </style></head><body><header>{{E(network.Name)}}</header><main>{{body}}</main></body></html>
+            """,
+            "text/html; charset=utf-8"
+        );
 
     private static async Task<IResult> HomeAsync(StandInNetworks networks, Store store)
     {
         IReadOnlyList<Account> accounts = await store.AccountsAsync();
-        string lists = string.Concat(networks.ByKey.Values.Select(n =>
-            $"<h2><a href='/{n.Key}'>{E(n.Name)}</a></h2><p>{E(n.About)}</p><ul>{string.Concat(accounts.Where(a => a.Network == n.Key).Select(a => $"<li><a href='/{n.Key}/{E(a.Handle)}'>{E(a.Name)}</a> @{E(a.Handle)}</li>"))}</ul>"));
-        return Html(Lobby, "Simulated networks", $"<h1>Simulated networks</h1><p>None of this is real. <a href='/control'>Order faults</a></p>{lists}");
+        string lists = string.Concat(
+            networks.ByKey.Values.Select(n =>
+                $"<h2><a href='/{n.Key}'>{E(n.Name)}</a></h2><p>{E(n.About)}</p><ul>"
+                + string.Concat(accounts.Where(a => a.Network == n.Key).Select(a => $"<li>{AccountLink(a)}</li>"))
+                + "</ul>"
+            )
+        );
+        return Html(
+            Lobby,
+            "Simulated networks",
+            $"<h1>Simulated networks</h1><p>None of this is real. <a href='/control'>Order faults</a></p>{lists}"
+        );
     }
 
     private static async Task<IResult> ControlAsync(Store store)
@@ -51,42 +85,79 @@ internal static class Pages
         IReadOnlyList<(string? Account, string Kind, int Remaining)> faults = await store.FaultsAsync();
         string options = string.Concat(accounts.Select(a => $"<option value='{E(a.Id)}'>{E(a.Network)}: {E(a.Name)}</option>"));
         string kinds = string.Concat(Faults.Kinds.Select(k => $"<option>{k}</option>"));
-        string ordered = faults.Count == 0 ? "<p>Nothing is ordered: all goes well.</p>"
-            : $"<ul>{string.Concat(faults.Select(f => $"<li>{f.Kind}, {f.Remaining} × on {E(f.Account ?? "every account")}</li>"))}</ul><form method='post' action='/control/faults/clear'><button class='quiet'>Clear all</button></form>";
-        return Html(Lobby, "Faults",
+        string ordered =
+            faults.Count == 0
+                ? "<p>Nothing is ordered: all goes well.</p>"
+                : "<ul>"
+                    + string.Concat(faults.Select(f => $"<li>{f.Kind}, {f.Remaining} × on {E(f.Account ?? "every account")}</li>"))
+                    + "</ul><form method='post' action='/control/faults/clear'><button class='quiet'>Clear all</button></form>";
+        return Html(
+            Lobby,
+            "Faults",
             $"""
             <h1>Faults on demand</h1>{ordered}
             <form method="post" action="/control/faults/form"><p><label>Kind <select name="kind">{kinds}</select></label>
             <label>on <select name="account"><option value="">every account</option>{options}</select></label>
             <label>times <input name="times" type="number" value="1" min="1" max="999"></label></p><button>Order it</button></form>
-            """);
+            """
+        );
     }
 
     private static async Task<IResult> NetworkAsync(string network, StandInNetworks networks, Store store)
     {
-        if (networks.Find(network) is not { } shown) return Results.NotFound();
+        if (networks.Find(network) is not { } shown)
+            return Results.NotFound();
         IReadOnlyList<Account> accounts = await store.AccountsAsync(network);
-        return Html(shown, shown.About, $"<h1>{E(shown.About)}</h1><ul>{string.Concat(accounts.Select(a => $"<li><a href='/{network}/{E(a.Handle)}'>{E(a.Name)}</a> @{E(a.Handle)}, {a.Followers:N0} followers</li>"))}</ul>");
+        return Html(
+            shown,
+            shown.About,
+            $"<h1>{E(shown.About)}</h1>"
+                + $"<ul>{string.Concat(accounts.Select(a => $"<li>{AccountLink(a)}, {a.Followers:N0} followers</li>"))}</ul>"
+        );
     }
 
     private static async Task<IResult> AccountAsync(string network, string handle, StandInNetworks networks, Store store)
     {
-        if (await FindAsync(network, handle, networks, store) is not { } found) return Results.NotFound();
+        if (await FindAsync(network, handle, networks, store) is not { } found)
+            return Results.NotFound();
         IReadOnlyList<RemotePost> posts = await store.PostsOfAsync(found.Account.Id, 60);
         Instant now = await store.NowAsync();
-        string list = posts.Count == 0 ? "<p>Nothing posted yet.</p>" : string.Concat(posts.Select(p => Article(found.Network, found.Account, p, now)));
-        return Html(found.Network, found.Account.Name, $"<h1>{E(found.Account.Name)}</h1><p>@{E(handle)} · {found.Account.Followers:N0} followers</p>{list}");
+        string list =
+            posts.Count == 0
+                ? "<p>Nothing posted yet.</p>"
+                : string.Concat(posts.Select(p => Article(found.Network, found.Account, p, now)));
+        return Html(
+            found.Network,
+            found.Account.Name,
+            $"<h1>{E(found.Account.Name)}</h1><p>@{E(handle)} · {found.Account.Followers:N0} followers</p>{list}"
+        );
     }
 
     private static async Task<IResult> PostAsync(string network, string handle, string id, StandInNetworks networks, Store store)
     {
-        if (await FindAsync(network, handle, networks, store) is not { } found || await store.PostAsync(id) is not { } post || post.AccountId != found.Account.Id) return Results.NotFound();
-        return Html(found.Network, found.Account.Name, $"<p><a href='/{network}/{E(handle)}'>{E(found.Account.Name)}</a></p>{Article(found.Network, found.Account, post, await store.NowAsync())}");
+        if (
+            await FindAsync(network, handle, networks, store) is not { } found
+            || await store.PostAsync(id) is not { } post
+            || post.AccountId != found.Account.Id
+        )
+            return Results.NotFound();
+        return Html(
+            found.Network,
+            found.Account.Name,
+            $"<p><a href='/{network}/{E(handle)}'>{E(found.Account.Name)}</a></p>"
+                + $"{Article(found.Network, found.Account, post, await store.NowAsync())}"
+        );
     }
 
-    private static async Task<(StandInNetwork Network, Account Account)?> FindAsync(string network, string handle, StandInNetworks networks, Store store)
+    private static async Task<(StandInNetwork Network, Account Account)?> FindAsync(
+        string network,
+        string handle,
+        StandInNetworks networks,
+        Store store
+    )
     {
-        if (networks.Find(network) is not { } shown) return null;
+        if (networks.Find(network) is not { } shown)
+            return null;
         Account? account = (await store.AccountsAsync(network)).FirstOrDefault(a => a.Handle == handle);
         return account is null ? null : (shown, account);
     }
@@ -97,8 +168,11 @@ internal static class Pages
         string pictures = string.Concat(post.Media.Select(m => $"<img src='/media/{E(m)}' alt=''>"));
         string card = post.Link is null ? "" : $"<a class='card' href='{E(post.Link)}'>{E(post.Link)}</a>";
         string when = post.CreatedAt.InZone(Zone).ToString("ddd d MMM yyyy, HH:mm", CultureInfo.InvariantCulture);
-        return $"<article><small><a href='/{network.Key}/{E(account.Handle)}/{E(post.Id)}'>{when}</a></small><p>{E(post.Text)}</p>{card}{pictures}<small>{r.Likes} likes · {r.Comments} comments · {r.Shares} shares</small></article>";
+        return $"<article><small><a href='/{network.Key}/{E(account.Handle)}/{E(post.Id)}'>{when}</a></small><p>{E(post.Text)}</p>{card}"
+            + $"{pictures}<small>{r.Likes} likes · {r.Comments} comments · {r.Shares} shares</small></article>";
     }
+
+    private static string AccountLink(Account a) => $"<a href='/{a.Network}/{E(a.Handle)}'>{E(a.Name)}</a> @{E(a.Handle)}";
 
     private static string E(string text) => WebUtility.HtmlEncode(text);
 }

@@ -27,18 +27,27 @@ internal static class PostingApi
 
     private static Account AccountOf(HttpContext http) => (Account)http.Items["account"]!;
 
-    private static object Shown(Account a) => new { a.Id, a.Handle, a.Name, a.Followers };
+    private static object Shown(Account a) =>
+        new
+        {
+            a.Id,
+            a.Handle,
+            a.Name,
+            a.Followers,
+        };
 
     private static async ValueTask<object?> AuthoriseAsync(EndpointFilterInvocationContext context, EndpointFilterDelegate next)
     {
         HttpContext http = context.HttpContext;
-        if (http.Request.Path.Value!.EndsWith("/token", StringComparison.Ordinal)) return await next(context);
+        if (http.Request.Path.Value!.EndsWith("/token", StringComparison.Ordinal))
+            return await next(context);
         Store store = http.RequestServices.GetRequiredService<Store>();
         string bearer = http.Request.Headers.Authorization.ToString();
         string token = bearer.StartsWith("Bearer ", StringComparison.Ordinal) ? bearer[7..] : "";
         string? accountId = await store.AccountOfTokenAsync(token, SystemClock.Instance.GetCurrentInstant());
         Account? account = accountId is null ? null : await store.AccountAsync(accountId);
-        if (account is null || account.Network != (string?)http.Request.RouteValues["network"]) return Refused(401, "The access token is not valid, or has run out.");
+        if (account is null || account.Network != (string?)http.Request.RouteValues["network"])
+            return Refused(401, "The access token is not valid, or has run out.");
         http.Items["account"] = account;
         return await next(context);
     }
@@ -48,9 +57,11 @@ internal static class PostingApi
     {
         HttpContext http = context.HttpContext;
         Account account = AccountOf(http);
-        if (http.RequestServices.GetRequiredService<RateLimit>().Ask(account.Id) is { } wait) return Limited(http, wait);
+        if (http.RequestServices.GetRequiredService<RateLimit>().Ask(account.Id) is { } wait)
+            return Limited(http, wait);
         NetworkManners manners = await http.RequestServices.GetRequiredService<Store>().MannersAsync(account.Network);
-        if (manners.LatencyMilliseconds > 0) await Task.Delay(manners.LatencyMilliseconds, http.RequestAborted);
+        if (manners.LatencyMilliseconds > 0)
+            await Task.Delay(manners.LatencyMilliseconds, http.RequestAborted);
         switch (await http.RequestServices.GetRequiredService<Faults>().NextAsync(account.Id))
         {
             case "refuse":
@@ -60,7 +71,9 @@ internal static class PostingApi
             case "rateLimited":
                 return Limited(http, 1);
             case "expiredToken":
-                await http.RequestServices.GetRequiredService<Store>().EndTokensAsync(account.Id, SystemClock.Instance.GetCurrentInstant(), revoke: false);
+                await http
+                    .RequestServices.GetRequiredService<Store>()
+                    .EndTokensAsync(account.Id, SystemClock.Instance.GetCurrentInstant(), revoke: false);
                 return Refused(401, "The access token has run out.");
             case "slow":
                 await Task.Delay(TimeSpan.FromSeconds(3), http.RequestAborted);
@@ -75,7 +88,16 @@ internal static class PostingApi
                 return Results.Empty;
             case "nonsense":
                 await next(context);
-                return Results.Json(new { id = "n" + Guid.NewGuid().ToString("n"), text = "?", createdAt = "-9998-13-41T99:00:00Z", address = "javascript:alert(1)" }, statusCode: 201);
+                return Results.Json(
+                    new
+                    {
+                        id = "n" + Guid.NewGuid().ToString("n"),
+                        text = "?",
+                        createdAt = "-9998-13-41T99:00:00Z",
+                        address = "javascript:alert(1)",
+                    },
+                    statusCode: 201
+                );
             case "down":
                 http.Abort();
                 return Results.Empty;
@@ -91,12 +113,14 @@ internal static class PostingApi
     private static async Task<IResult> AddMediaAsync(HttpContext http, Store store)
     {
         string key = http.Request.Headers["Idempotency-Key"].ToString();
-        if (key.Length == 0) return Refused(400, "An Idempotency-Key is needed.");
+        if (key.Length == 0)
+            return Refused(400, "An Idempotency-Key is needed.");
         using MemoryStream bytes = new();
         await http.Request.Body.CopyToAsync(bytes, http.RequestAborted);
         using SKData data = SKData.CreateCopy(bytes.ToArray());
         using SKCodec? picture = SKCodec.Create(data);
-        if (picture is null) return Refused(422, "That is not a picture.");
+        if (picture is null)
+            return Refused(422, "That is not a picture.");
         string kind = picture.EncodedFormat switch
         {
             SKEncodedImageFormat.Png => "image/png",
@@ -112,15 +136,19 @@ internal static class PostingApi
     {
         Account account = AccountOf(http);
         string key = http.Request.Headers["Idempotency-Key"].ToString();
-        if (key.Length == 0) return Refused(400, "An Idempotency-Key is needed.");
+        if (key.Length == 0)
+            return Refused(400, "An Idempotency-Key is needed.");
         NetworkManners manners = await store.MannersAsync(network);
         // A network that ignores keys takes the same post as often as it comes.
-        if (!manners.HonoursKeys) key += ":" + Guid.NewGuid().ToString("n");
-        if (await store.PostByKeyAsync(account.Id, key) is { } before) return await AnswerAsync(http, before, account, store);
+        if (!manners.HonoursKeys)
+            key += ":" + Guid.NewGuid().ToString("n");
+        if (await store.PostByKeyAsync(account.Id, key) is { } before)
+            return await AnswerAsync(http, before, account, store);
         Instant now = await store.NowAsync();
         IReadOnlyList<RemotePost> recent = await store.PostsOfAsync(account.Id, RecentMost);
         string[] media = sent.Media ?? [];
-        if (Checker.Refusal(networks.ByKey[network], sent.Text ?? "", media.Length, recent, now) is { } refusal) return Refused(422, refusal);
+        if (Checker.Refusal(networks.ByKey[network], sent.Text ?? "", media.Length, recent, now) is { } refusal)
+            return Refused(422, refusal);
         // The identity hangs on the key alone, so that the same demo always gets the same audience.
         string id = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(account.Id + key)).AsSpan(0, 8));
         RemotePost post = await store.AddPostAsync(new(id, network, account.Id, sent.Text ?? "", sent.Link, media, now), key);
@@ -139,7 +167,8 @@ internal static class PostingApi
         Account account = AccountOf(http);
         await Task.Delay((await store.MannersAsync(network)).LatencyMilliseconds, http.RequestAborted);
         RemotePost? post = await store.PostAsync(id);
-        if (post is null || post.AccountId != account.Id) return Refused(404, "There is no such post.");
+        if (post is null || post.AccountId != account.Id)
+            return Refused(404, "There is no such post.");
         return Results.Json(Audience.React(networks.ByKey[network], account, post, await store.NowAsync()));
     }
 
@@ -150,17 +179,19 @@ internal static class PostingApi
         return Results.Json(new { });
     }
 
-    private static async Task<IResult> AnswerAsync(HttpContext http, RemotePost post, Account account, Store store) => Results.Json(await DescribedAsync(http, post, account, store), statusCode: 201);
+    private static async Task<IResult> AnswerAsync(HttpContext http, RemotePost post, Account account, Store store) =>
+        Results.Json(await DescribedAsync(http, post, account, store), statusCode: 201);
 
-    private static async Task<object> DescribedAsync(HttpContext http, RemotePost post, Account account, Store store) => new
-    {
-        post.Id,
-        post.Text,
-        post.Link,
-        Media = post.Media.Length == 0 ? [] : await store.MediaKindsAsync(post.Media),
-        CreatedAt = post.CreatedAt.ToString(),
-        Address = $"{http.Request.Scheme}://{http.Request.Host}/{post.Network}/{account.Handle}/{post.Id}",
-    };
+    private static async Task<object> DescribedAsync(HttpContext http, RemotePost post, Account account, Store store) =>
+        new
+        {
+            post.Id,
+            post.Text,
+            post.Link,
+            Media = post.Media.Length == 0 ? [] : await store.MediaKindsAsync(post.Media),
+            CreatedAt = post.CreatedAt.ToString(),
+            Address = $"{http.Request.Scheme}://{http.Request.Host}/{post.Network}/{account.Handle}/{post.Id}",
+        };
 
     private static IResult Limited(HttpContext http, int seconds)
     {

@@ -13,14 +13,25 @@ public static class StandInApp
     /// <param name="args">Settings as for any ASP.NET Core program; `ConnectionStrings:Lark` is needed.</param>
     public static async Task<WebApplication> CreateAsync(string[] args)
     {
-        WebApplicationBuilder builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = AppContext.BaseDirectory });
+        WebApplicationBuilder builder = WebApplication.CreateBuilder(
+            new WebApplicationOptions { Args = args, ContentRootPath = AppContext.BaseDirectory }
+        );
         // A line for each call would bury what matters; settings may ask for more.
-        ((IConfigurationBuilder)builder.Configuration).Sources.Insert(0, new MemoryConfigurationSource
-        {
-            InitialData = new Dictionary<string, string?> { ["Logging:LogLevel:Default"] = "Information", ["Logging:LogLevel:Microsoft.AspNetCore"] = "Warning", ["Logging:LogLevel:Npgsql"] = "Warning" },
-        });
+        ((IConfigurationBuilder)builder.Configuration).Sources.Insert(
+            0,
+            new MemoryConfigurationSource
+            {
+                InitialData = new Dictionary<string, string?>
+                {
+                    ["Logging:LogLevel:Default"] = "Information",
+                    ["Logging:LogLevel:Microsoft.AspNetCore"] = "Warning",
+                    ["Logging:LogLevel:Npgsql"] = "Warning",
+                },
+            }
+        );
         builder.WebHost.ConfigureKestrel(k => k.Limits.MaxRequestBodySize = MostBytes);
-        string connection = builder.Configuration.GetConnectionString("Lark")
+        string connection =
+            builder.Configuration.GetConnectionString("Lark")
             ?? throw new InvalidOperationException("Set ConnectionStrings__Lark to the PostgreSQL database of the demo.");
         NpgsqlDataSourceBuilder source = new(connection);
         source.UseNodaTime();
@@ -54,9 +65,22 @@ public static class StandInApp
 /// <param name="HoursToMost">Age in hours at which about two thirds of all reactions are in.</param>
 /// <param name="ReachShare">Share of followers that a usual post reaches.</param>
 public sealed record StandInNetwork(
-    string Key, string Name, string About, string Paper, string Ink, string Accent,
-    int? MostWeight, int? MostUnits, int MostPictures, int FewestPictures, int? MostHashtags, int? RepeatDays,
-    bool HasCards, double HoursToMost, double ReachShare);
+    string Key,
+    string Name,
+    string About,
+    string Paper,
+    string Ink,
+    string Accent,
+    int? MostWeight,
+    int? MostUnits,
+    int MostPictures,
+    int FewestPictures,
+    int? MostHashtags,
+    int? RepeatDays,
+    bool HasCards,
+    double HoursToMost,
+    double ReachShare
+);
 
 public sealed record StandInNetworks(IReadOnlyDictionary<string, StandInNetwork> ByKey)
 {

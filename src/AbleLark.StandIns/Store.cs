@@ -8,8 +8,7 @@ namespace AbleLark.StandIns;
 /// <param name="Interests">Words that this account's followers care for, and how much more than usual.</param>
 public sealed record Account(string Id, string Network, string Handle, string Name, int Followers, Dictionary<string, double> Interests);
 
-public sealed record RemotePost(
-    string Id, string Network, string AccountId, string Text, string? Link, string[] Media, Instant CreatedAt);
+public sealed record RemotePost(string Id, string Network, string AccountId, string Text, string? Link, string[] Media, Instant CreatedAt);
 
 public sealed record TokenPair(string Access, string Refresh, Instant ExpiresAt);
 
@@ -30,9 +29,11 @@ public sealed class Store(NpgsqlDataSource source)
               followers int not null, interests jsonb not null, unique (network, handle));
             create table if not exists stand_ins.codes (code text primary key, account_id text not null, expires_at timestamptz not null);
             create table if not exists stand_ins.tokens (
-              access text primary key, refresh text not null unique, account_id text not null, expires_at timestamptz not null, revoked bool not null default false);
+              access text primary key, refresh text not null unique, account_id text not null, expires_at timestamptz not null, revoked
+                  bool not null default false);
             create table if not exists stand_ins.media (
-              id text primary key, account_id text not null, key text not null, kind text not null, bytes bytea not null, unique (account_id, key));
+              id text primary key, account_id text not null, key text not null, kind text not null, bytes bytea not null, unique
+                  (account_id, key));
             create table if not exists stand_ins.posts (
               id text primary key, network text not null, account_id text not null, key text not null, text text not null,
               link text, media text[] not null, created_at timestamptz not null, unique (account_id, key));
@@ -42,14 +43,16 @@ public sealed class Store(NpgsqlDataSource source)
             create table if not exists stand_ins.manners (
               network text primary key, honours_keys bool not null, latency_ms int not null, late_seconds double precision not null);
             select pg_advisory_unlock(7465101);
-            """);
+            """
+        );
     }
 
     /// <summary>Business time: the demo clock's row if there is one, else the machine's time.</summary>
     public async Task<Instant> NowAsync()
     {
         await using NpgsqlCommand exists = source.CreateCommand("select to_regclass('public.business_times') is not null");
-        if (await exists.ExecuteScalarAsync() is not true) return SystemClock.Instance.GetCurrentInstant();
+        if (await exists.ExecuteScalarAsync() is not true)
+            return SystemClock.Instance.GetCurrentInstant();
         await using NpgsqlCommand read = source.CreateCommand("select ahead from business_times where id = 1");
         object? ahead = await read.ExecuteScalarAsync();
         Duration offset = ahead is Period period ? period.ToDuration() : Duration.Zero;
@@ -59,26 +62,45 @@ public sealed class Store(NpgsqlDataSource source)
     public async Task<IReadOnlyList<Account>> AccountsAsync(string? network = null)
     {
         await using NpgsqlCommand command = source.CreateCommand(
-            "select id, network, handle, name, followers, interests from stand_ins.accounts where $1::text is null or network = $1 order by name");
+            """
+            select id, network, handle, name, followers, interests from stand_ins.accounts where $1::text is null or network = $1 order
+            by name
+            """
+        );
         command.Parameters.Add(new() { Value = (object?)network ?? DBNull.Value, NpgsqlDbType = NpgsqlDbType.Text });
         List<Account> found = [];
         await using NpgsqlDataReader reader = await command.ExecuteReaderAsync();
         while (await reader.ReadAsync())
         {
-            found.Add(new(reader.GetString(0), reader.GetString(1), reader.GetString(2), reader.GetString(3), reader.GetInt32(4),
-                JsonSerializer.Deserialize<Dictionary<string, double>>(reader.GetString(5))!));
+            found.Add(
+                new(
+                    reader.GetString(0),
+                    reader.GetString(1),
+                    reader.GetString(2),
+                    reader.GetString(3),
+                    reader.GetInt32(4),
+                    JsonSerializer.Deserialize<Dictionary<string, double>>(reader.GetString(5))!
+                )
+            );
         }
         return found;
     }
 
     public async Task<Account?> AccountAsync(string id) => (await AccountsAsync()).FirstOrDefault(a => a.Id == id);
 
-    public Task AddAccountAsync(Account account) => ExecuteAsync(
-        """
-        insert into stand_ins.accounts (id, network, handle, name, followers, interests) values ($1, $2, $3, $4, $5, $6::jsonb)
-        on conflict (id) do update set name = excluded.name, followers = excluded.followers, interests = excluded.interests
-        """,
-        account.Id, account.Network, account.Handle, account.Name, account.Followers, JsonSerializer.Serialize(account.Interests));
+    public Task AddAccountAsync(Account account) =>
+        ExecuteAsync(
+            """
+            insert into stand_ins.accounts (id, network, handle, name, followers, interests) values ($1, $2, $3, $4, $5, $6::jsonb)
+            on conflict (id) do update set name = excluded.name, followers = excluded.followers, interests = excluded.interests
+            """,
+            account.Id,
+            account.Network,
+            account.Handle,
+            account.Name,
+            account.Followers,
+            JsonSerializer.Serialize(account.Interests)
+        );
 
     public Task AddCodeAsync(string code, string accountId, Instant expiresAt) =>
         ExecuteAsync("insert into stand_ins.codes (code, account_id, expires_at) values ($1, $2, $3)", code, accountId, expiresAt);
@@ -87,26 +109,40 @@ public sealed class Store(NpgsqlDataSource source)
     public async Task<string?> RedeemCodeAsync(string code, Instant now) =>
         await ScalarAsync("delete from stand_ins.codes where code = $1 and expires_at > $2 returning account_id", code, now) as string;
 
-    public Task AddTokensAsync(string accountId, TokenPair pair) => ExecuteAsync(
-        "insert into stand_ins.tokens (access, refresh, account_id, expires_at) values ($1, $2, $3, $4)",
-        pair.Access, pair.Refresh, accountId, pair.ExpiresAt);
+    public Task AddTokensAsync(string accountId, TokenPair pair) =>
+        ExecuteAsync(
+            "insert into stand_ins.tokens (access, refresh, account_id, expires_at) values ($1, $2, $3, $4)",
+            pair.Access,
+            pair.Refresh,
+            accountId,
+            pair.ExpiresAt
+        );
 
     /// <summary>The account of a refresh token that is still good; it is used up by this.</summary>
     public async Task<string?> RedeemRefreshAsync(string refresh) =>
         await ScalarAsync("delete from stand_ins.tokens where refresh = $1 and not revoked returning account_id", refresh) as string;
 
     public async Task<string?> AccountOfTokenAsync(string access, Instant now) =>
-        await ScalarAsync("select account_id from stand_ins.tokens where access = $1 and expires_at > $2 and not revoked", access, now) as string;
+        await ScalarAsync("select account_id from stand_ins.tokens where access = $1 and expires_at > $2 and not revoked", access, now)
+        as string;
 
     /// <summary>Ends tokens now; revoked ones can't be refreshed either.</summary>
-    public Task EndTokensAsync(string accountId, Instant now, bool revoke) => ExecuteAsync(
-        "update stand_ins.tokens set expires_at = $2, revoked = revoked or $3 where account_id = $1", accountId, now, revoke);
+    public Task EndTokensAsync(string accountId, Instant now, bool revoke) =>
+        ExecuteAsync("update stand_ins.tokens set expires_at = $2, revoked = revoked or $3 where account_id = $1", accountId, now, revoke);
 
     public async Task<string> AddMediaAsync(string accountId, string key, string kind, byte[] bytes)
     {
         await ExecuteAsync(
-            "insert into stand_ins.media (id, account_id, key, kind, bytes) values ($1, $2, $3, $4, $5) on conflict (account_id, key) do nothing",
-            "m" + Guid.NewGuid().ToString("n"), accountId, key, kind, bytes);
+            """
+            insert into stand_ins.media (id, account_id, key, kind, bytes) values ($1, $2, $3, $4, $5) on conflict (account_id, key) do
+            nothing
+            """,
+            "m" + Guid.NewGuid().ToString("n"),
+            accountId,
+            key,
+            kind,
+            bytes
+        );
         return (string)(await ScalarAsync("select id from stand_ins.media where account_id = $1 and key = $2", accountId, key))!;
     }
 
@@ -122,45 +158,82 @@ public sealed class Store(NpgsqlDataSource source)
     public async Task<RemotePost> AddPostAsync(RemotePost post, string key)
     {
         await ExecuteAsync(
-            "insert into stand_ins.posts (id, network, account_id, key, text, link, media, created_at) values ($1, $2, $3, $4, $5, $6, $7, $8) on conflict (account_id, key) do nothing",
-            post.Id, post.Network, post.AccountId, key, post.Text, (object?)post.Link ?? DBNull.Value, post.Media, post.CreatedAt);
+            """
+            insert into stand_ins.posts (id, network, account_id, key, text, link, media, created_at) values ($1, $2, $3, $4, $5, $6,
+            $7, $8) on conflict (account_id, key) do nothing
+            """,
+            post.Id,
+            post.Network,
+            post.AccountId,
+            key,
+            post.Text,
+            (object?)post.Link ?? DBNull.Value,
+            post.Media,
+            post.CreatedAt
+        );
         return (await PostByKeyAsync(post.AccountId, key))!;
     }
 
     public async Task<RemotePost?> PostByKeyAsync(string accountId, string key) =>
-        await PostsAsync($"select {PostColumns} from stand_ins.posts where account_id = $1 and key = $2", accountId, key) is [var post] ? post : null;
+        await PostsAsync($"select {PostColumns} from stand_ins.posts where account_id = $1 and key = $2", accountId, key) is [var post]
+            ? post
+            : null;
 
     /// <param name="after">Only those older than this post; null: from the newest on.</param>
-    public Task<IReadOnlyList<RemotePost>> PostsOfAsync(string accountId, int most, string? after = null) => after is null
-        ? PostsAsync($"select {PostColumns} from stand_ins.posts where account_id = $1 order by created_at desc, id desc limit $2", accountId, most)
-        : PostsAsync(
-            $"""
-            select {PostColumns} from stand_ins.posts where account_id = $1 and (created_at, id) < (select created_at, id from stand_ins.posts where id = $3 and account_id = $1)
-            order by created_at desc, id desc limit $2
-            """, accountId, most, after);
+    public Task<IReadOnlyList<RemotePost>> PostsOfAsync(string accountId, int most, string? after = null) =>
+        after is null
+            ? PostsAsync(
+                $"select {PostColumns} from stand_ins.posts where account_id = $1 order by created_at desc, id desc limit $2",
+                accountId,
+                most
+            )
+            : PostsAsync(
+                $"""
+                select {PostColumns} from stand_ins.posts where account_id = $1 and (created_at, id) < (select created_at, id from
+                    stand_ins.posts where id = $3 and account_id = $1)
+                order by created_at desc, id desc limit $2
+                """,
+                accountId,
+                most,
+                after
+            );
 
     /// <summary>Media types of uploads, in their order.</summary>
     public async Task<string[]> MediaKindsAsync(string[] ids)
     {
-        await using NpgsqlCommand command = Command("select kind from stand_ins.media join unnest($1::text[]) with ordinality wanted (id, place) using (id) order by place", [ids]);
+        await using NpgsqlCommand command = Command(
+            "select kind from stand_ins.media join unnest($1::text[]) with ordinality wanted (id, place) using (id) order by place",
+            [ids]
+        );
         await using NpgsqlDataReader reader = await command.ExecuteReaderAsync();
         List<string> kinds = [];
-        while (await reader.ReadAsync()) kinds.Add(reader.GetString(0));
+        while (await reader.ReadAsync())
+            kinds.Add(reader.GetString(0));
         return [.. kinds];
     }
 
     public async Task<NetworkManners> MannersAsync(string network)
     {
-        await using NpgsqlCommand command = Command("select honours_keys, latency_ms, late_seconds from stand_ins.manners where network = $1", [network]);
+        await using NpgsqlCommand command = Command(
+            "select honours_keys, latency_ms, late_seconds from stand_ins.manners where network = $1",
+            [network]
+        );
         await using NpgsqlDataReader reader = await command.ExecuteReaderAsync();
         return await reader.ReadAsync() ? new(reader.GetBoolean(0), reader.GetInt32(1), reader.GetDouble(2)) : new();
     }
 
-    public Task SetMannersAsync(string network, NetworkManners manners) => ExecuteAsync(
-        """
-        insert into stand_ins.manners (network, honours_keys, latency_ms, late_seconds) values ($1, $2, $3, $4)
-        on conflict (network) do update set honours_keys = excluded.honours_keys, latency_ms = excluded.latency_ms, late_seconds = excluded.late_seconds
-        """, network, manners.HonoursKeys, manners.LatencyMilliseconds, manners.LateSeconds);
+    public Task SetMannersAsync(string network, NetworkManners manners) =>
+        ExecuteAsync(
+            """
+            insert into stand_ins.manners (network, honours_keys, latency_ms, late_seconds) values ($1, $2, $3, $4)
+            on conflict (network) do update set honours_keys = excluded.honours_keys, latency_ms = excluded.latency_ms, late_seconds =
+                excluded.late_seconds
+            """,
+            network,
+            manners.HonoursKeys,
+            manners.LatencyMilliseconds,
+            manners.LateSeconds
+        );
 
     /// <summary>Ends one connection for good.</summary>
     public Task EndTokenAsync(string access) => ExecuteAsync("delete from stand_ins.tokens where access = $1", access);
@@ -169,24 +242,36 @@ public sealed class Store(NpgsqlDataSource source)
         await PostsAsync($"select {PostColumns} from stand_ins.posts where id = $1", id) is [var post] ? post : null;
 
     public Task AddFaultAsync(string? accountId, string kind, int times) =>
-        ExecuteAsync("insert into stand_ins.faults (account_id, kind, remaining) values ($1, $2, $3)", (object?)accountId ?? DBNull.Value, kind, times);
+        ExecuteAsync(
+            "insert into stand_ins.faults (account_id, kind, remaining) values ($1, $2, $3)",
+            (object?)accountId ?? DBNull.Value,
+            kind,
+            times
+        );
 
     public Task ClearFaultsAsync() => ExecuteAsync("delete from stand_ins.faults");
 
     /// <summary>Takes one use of the oldest fault that concerns the account; null when none does.</summary>
-    public async Task<string?> TakeFaultAsync(string accountId) => await ScalarAsync(
-        """
-        update stand_ins.faults set remaining = remaining - 1
-        where id = (select id from stand_ins.faults where remaining > 0 and (account_id is null or account_id = $1) order by id limit 1 for update)
-        returning kind
-        """, accountId) as string;
+    public async Task<string?> TakeFaultAsync(string accountId) =>
+        await ScalarAsync(
+            """
+            update stand_ins.faults set remaining = remaining - 1
+            where id = (select id from stand_ins.faults where remaining > 0 and (account_id is null or account_id = $1) order by id
+                limit 1 for update)
+            returning kind
+            """,
+            accountId
+        ) as string;
 
     public async Task<IReadOnlyList<(string? Account, string Kind, int Remaining)>> FaultsAsync()
     {
-        await using NpgsqlCommand command = source.CreateCommand("select account_id, kind, remaining from stand_ins.faults where remaining > 0 order by id");
+        await using NpgsqlCommand command = source.CreateCommand(
+            "select account_id, kind, remaining from stand_ins.faults where remaining > 0 order by id"
+        );
         await using NpgsqlDataReader reader = await command.ExecuteReaderAsync();
         List<(string?, string, int)> found = [];
-        while (await reader.ReadAsync()) found.Add((reader.IsDBNull(0) ? null : reader.GetString(0), reader.GetString(1), reader.GetInt32(2)));
+        while (await reader.ReadAsync())
+            found.Add((reader.IsDBNull(0) ? null : reader.GetString(0), reader.GetString(1), reader.GetInt32(2)));
         return found;
     }
 
@@ -197,8 +282,17 @@ public sealed class Store(NpgsqlDataSource source)
         List<RemotePost> found = [];
         while (await reader.ReadAsync())
         {
-            found.Add(new(reader.GetString(0), reader.GetString(1), reader.GetString(2), reader.GetString(3),
-                reader.IsDBNull(4) ? null : reader.GetString(4), reader.GetFieldValue<string[]>(5), reader.GetFieldValue<Instant>(6)));
+            found.Add(
+                new(
+                    reader.GetString(0),
+                    reader.GetString(1),
+                    reader.GetString(2),
+                    reader.GetString(3),
+                    reader.IsDBNull(4) ? null : reader.GetString(4),
+                    reader.GetFieldValue<string[]>(5),
+                    reader.GetFieldValue<Instant>(6)
+                )
+            );
         }
         return found;
     }
@@ -218,7 +312,8 @@ public sealed class Store(NpgsqlDataSource source)
     private NpgsqlCommand Command(string sql, object[] values)
     {
         NpgsqlCommand command = source.CreateCommand(sql);
-        foreach (object value in values) command.Parameters.Add(new() { Value = value });
+        foreach (object value in values)
+            command.Parameters.Add(new() { Value = value });
         return command;
     }
 }

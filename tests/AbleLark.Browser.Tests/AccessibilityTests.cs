@@ -22,8 +22,18 @@ public sealed class AccessibilityTests(WebInstallation web) : IClassFixture<WebI
         page.SignIn("ada@example.org", Databases.Password);
         (string Path, string Words)[] views =
         [
-            ("today", "Today and tomorrow"), ("calendar", "This week"), ("calendar?lanes=category", "This week"), ("calendar?view=list", "The line-up"),
-            ("rota", "The recurring week"), ("bank", "The bank"), ("bank/import", "Import a sheet"), ($"posts/{post}", "When it goes out"), ("results", "What each category earned"), ("set-up", "Connect a channel on Jot"), ("set-up?part=categories", "Add a category"), ("set-up?part=time", "Time zone"),
+            ("today", "Today and tomorrow"),
+            ("calendar", "This week"),
+            ("calendar?lanes=category", "This week"),
+            ("calendar?view=list", "The line-up"),
+            ("rota", "The recurring week"),
+            ("bank", "The bank"),
+            ("bank/import", "Import a sheet"),
+            ($"posts/{post}", "When it goes out"),
+            ("results", "What each category earned"),
+            ("set-up", "Connect a channel on Jot"),
+            ("set-up?part=categories", "Add a category"),
+            ("set-up?part=time", "Time zone"),
         ];
         foreach ((string path, string words) in views)
         {
@@ -46,7 +56,13 @@ public sealed class AccessibilityTests(WebInstallation web) : IClassFixture<WebI
         Guid jot = await _installation.ConnectAsync(_installation.Ada, "jot", "axe");
         Guid page = await _installation.ConnectAsync(_installation.Ada, "hearth", "axe-page");
         Guid category = await _installation.Ada.CategoryAsync("Ropes", jot, page);
-        Guid post = (await _installation.Ada.PostAsync(category, "Almanacs #one #two #three #four " + new string('x', 280), picture: await _installation.Ada.PictureAsync())).Id();
+        Guid post = (
+            await _installation.Ada.PostAsync(
+                category,
+                "Almanacs #one #two #three #four " + new string('x', 280),
+                picture: await _installation.Ada.PictureAsync()
+            )
+        ).Id();
         await _installation.Ada.PostAsync(category, "A short one");
         await _installation.Ada.SlotAsync(category, "09:00", [1, 2, 3, 4, 5, 6, 7], jot, page);
         await _installation.Ada.PlanAsync(_installation, post, 5, page);

@@ -66,7 +66,10 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
         Assert.Matches(@"^\w{3} \d+ \w{3}: \d+ to send", label);
         LocalDate later = day.PlusDays(14);
         page.PressCss($"[data-day-tick='{later:uuuu-MM-dd}']");
-        page.Until(() => page.Url.Contains("week=", StringComparison.Ordinal) && page.Count($"[data-cell='{later:uuuu-MM-dd}']") > 0, "the week of that day");
+        page.Until(
+            () => page.Url.Contains("week=", StringComparison.Ordinal) && page.Count($"[data-cell='{later:uuuu-MM-dd}']") > 0,
+            "the week of that day"
+        );
     }
 
     [Fact]
@@ -85,7 +88,10 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
         Type("Keyboard only");
         page.Until(() => page.Text().Contains("Keyboard only words", StringComparison.Ordinal), "the post found");
         Type(Keys.Enter);
-        page.Until(() => page.Url.Contains("/posts/", StringComparison.Ordinal) && page.Count("[data-standing]") == 1, "the post on the desk");
+        page.Until(
+            () => page.Url.Contains("/posts/", StringComparison.Ordinal) && page.Count("[data-standing]") == 1,
+            "the post on the desk"
+        );
         TabTo(page, "Set date and time");
         Type(Keys.Enter);
         page.See("Only to these");
@@ -100,7 +106,15 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
         using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         void Type(string keys) => new Actions(page.Driver).SendKeys(keys).Perform();
-        foreach ((string key, string words) in new[] { ("r", "The recurring week"), ("b", "The bank"), ("e", "What each category earned"), ("c", "This week") })
+        foreach (
+            (string key, string words) in new[]
+            {
+                ("r", "The recurring week"),
+                ("b", "The bank"),
+                ("e", "What each category earned"),
+                ("c", "This week"),
+            }
+        )
         {
             Type(key);
             page.See(words);
@@ -118,12 +132,32 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
     public async Task Long_names_a_full_day_and_a_narrow_window_break_nothing()
     {
         Guid channel = await _installation.ConnectAsync(_installation.Ada, "hearth", "longname" + Guid.NewGuid().ToString("n")[..5]);
-        Guid category = (await _installation.Ada.PostAsync("categories", new { name = "A category whose name somebody has written out in full, with its reasons and its history " + Guid.NewGuid().ToString("n")[..6], colour = "dune", monogram = "Aa", usualChannels = new[] { channel } })).Id();
+        Guid category = (
+            await _installation.Ada.PostAsync(
+                "categories",
+                new
+                {
+                    name = "A category whose name somebody has written out in full, with its reasons and its history "
+                        + Guid.NewGuid().ToString("n")[..6],
+                    colour = "dune",
+                    monogram = "Aa",
+                    usualChannels = new[] { channel },
+                }
+            )
+        ).Id();
         LocalDate day = (await _installation.NowAsync()).InZone(Dublin).Date.PlusDays(5);
         for (int i = 0; i < 60; i++)
         {
             Guid post = (await _installation.Ada.PostAsync(category, $"Full day {i} " + new string('m', 60))).Id();
-            await _installation.Ada.PostAsync($"posts/{post}/deliveries", new { date = day, time = new LocalTime(6 + (i / 5), i % 5 * 10), channels = new[] { channel } });
+            await _installation.Ada.PostAsync(
+                $"posts/{post}/deliveries",
+                new
+                {
+                    date = day,
+                    time = new LocalTime(6 + (i / 5), i % 5 * 10),
+                    channels = new[] { channel },
+                }
+            );
         }
         using Page page = new(_installation.Address, width: 1024, height: 700);
         page.SignIn("ada@example.org", Databases.Password);
@@ -147,14 +181,22 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
         Guid yard = await _installation.ConnectAsync(_installation.Ada, "hearth", "yard" + mark);
         await _installation.Ada.CategoryAsync("Fair" + mark, hall, yard);
         LocalDate day = Monday((await _installation.NowAsync()).InZone(Dublin).Date).PlusDays(10);
-        IEnumerable<string> rows = Enumerable.Range(0, 150).Select(i => $"Stall {i},Stall number {i} opens,Fair{mark},{day:uuuu-MM-dd},{8 + (i / 15):00}:{i % 15 * 4:00}");
+        IEnumerable<string> rows = Enumerable
+            .Range(0, 150)
+            .Select(i => $"Stall {i},Stall number {i} opens,Fair{mark},{day:uuuu-MM-dd},{8 + (i / 15):00}:{i % 15 * 4:00}");
         byte[] sheet = System.Text.Encoding.UTF8.GetBytes("title,text,category,date,time\n" + string.Join('\n', rows));
         JsonElement made = await _installation.Ada.UploadAsync($"imports/{Guid.NewGuid()}", HttpMethod.Put, ("sheet", "fair.csv", sheet));
         Assert.Equal(300, made.Whole("deliveries"));
         using Page page = await OpenAsync(day);
-        page.Until(() => (long)page.Run($"return document.querySelectorAll(`[data-cell='{day:uuuu-MM-dd}'] [data-entry]`).length")! >= 300, "all three hundred");
+        page.Until(
+            () => (long)page.Run($"return document.querySelectorAll(`[data-cell='{day:uuuu-MM-dd}'] [data-entry]`).length")! >= 300,
+            "all three hundred"
+        );
         // The strip shows a few ticks and counts the rest in words.
-        Assert.Matches(@"30\d to send|[3-9]\d\d to send", page.Driver.FindElement(By.CssSelector($"[data-day-tick='{day:uuuu-MM-dd}']")).GetDomAttribute("aria-label")!);
+        Assert.Matches(
+            @"30\d to send|[3-9]\d\d to send",
+            page.Driver.FindElement(By.CssSelector($"[data-day-tick='{day:uuuu-MM-dd}']")).GetDomAttribute("aria-label")!
+        );
         Keys_(page, Card("Stall 149"), Keys.ArrowDown);
         page.See($"Moved to {Words(day)}, 18:26.");
         Assert.Empty(page.Complaints());
@@ -170,17 +212,20 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
         page.SignIn("ada@example.org", Databases.Password);
         page.Go($"/w/harbour/calendar?week={Monday(day):uuuu-MM-dd}");
         page.Until(() => page.Driver.FindElements(Card("Seen large")).Count > 0, "the card");
-        string unreachable = (string)page.Run("""
-            const missed = [];
-            for (const e of document.querySelectorAll('header button, header a, main button, main a')) {
-              e.scrollIntoView({ block: 'center', inline: 'center' });
-              const box = e.getBoundingClientRect();
-              if (box.width === 0) continue;
-              const there = document.elementFromPoint(box.left + box.width / 2, box.top + box.height / 2);
-              if (!there || !(e.contains(there) || there.contains(e))) missed.push(e.textContent.slice(0, 40) || e.ariaLabel);
-            }
-            return missed.join('; ');
-            """)!;
+        string unreachable = (string)
+            page.Run(
+                """
+                const missed = [];
+                for (const e of document.querySelectorAll('header button, header a, main button, main a')) {
+                  e.scrollIntoView({ block: 'center', inline: 'center' });
+                  const box = e.getBoundingClientRect();
+                  if (box.width === 0) continue;
+                  const there = document.elementFromPoint(box.left + box.width / 2, box.top + box.height / 2);
+                  if (!there || !(e.contains(there) || there.contains(e))) missed.push(e.textContent.slice(0, 40) || e.ariaLabel);
+                }
+                return missed.join('; ');
+                """
+            )!;
         Assert.Equal("", unreachable);
         page.Run("arguments[0].click()", page.Driver.FindElement(Card("Seen large")));
         page.See("Why this");
@@ -195,11 +240,20 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
         string slug = await _installation.EmptyWorkspaceAsync(name);
         using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
-        foreach ((string path, string words) in new[]
-        {
-            ("today", "Connect one in Set-up"), ("calendar", "Lay out the recurring week"), ("calendar?view=list", "Lay out the recurring week"), ("rota", "The recurring week"), ("bank", "Write"), ("posts/new", "Name the first category in Set-up"),
-            ("results", "Nothing"), ("set-up", "Connect a channel on Jot"), ("set-up?part=categories", "Add a category"),
-        })
+        foreach (
+            (string path, string words) in new[]
+            {
+                ("today", "Connect one in Set-up"),
+                ("calendar", "Lay out the recurring week"),
+                ("calendar?view=list", "Lay out the recurring week"),
+                ("rota", "The recurring week"),
+                ("bank", "Write"),
+                ("posts/new", "Name the first category in Set-up"),
+                ("results", "Nothing"),
+                ("set-up", "Connect a channel on Jot"),
+                ("set-up?part=categories", "Add a category"),
+            }
+        )
         {
             page.Go($"/w/{slug}/{path}");
             page.See(words);
@@ -214,9 +268,19 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
 
     private static void Drag(Page page, By what, By where)
     {
-        page.Until(() => page.Driver.FindElements(what).Count > 0 && page.Driver.FindElements(where).Count > 0, "what is dragged and where it goes");
+        page.Until(
+            () => page.Driver.FindElements(what).Count > 0 && page.Driver.FindElements(where).Count > 0,
+            "what is dragged and where it goes"
+        );
         IWebElement target = page.Driver.FindElement(where);
-        new Actions(page.Driver).ClickAndHold(page.Driver.FindElement(what)).MoveByOffset(8, 4).MoveToElement(target).MoveByOffset(1, 1).Pause(TimeSpan.FromMilliseconds(120)).Release().Perform();
+        new Actions(page.Driver)
+            .ClickAndHold(page.Driver.FindElement(what))
+            .MoveByOffset(8, 4)
+            .MoveToElement(target)
+            .MoveByOffset(1, 1)
+            .Pause(TimeSpan.FromMilliseconds(120))
+            .Release()
+            .Perform();
     }
 
     private static void Keys_(Page page, By card, string arrow)
@@ -230,7 +294,8 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
     {
         for (int i = 0; i < 80; i++)
         {
-            if (page.Driver.SwitchTo().ActiveElement().Text == name) return;
+            if (page.Driver.SwitchTo().ActiveElement().Text == name)
+                return;
             new Actions(page.Driver).SendKeys(Keys.Tab).Perform();
         }
         Assert.Fail($"Eighty tabs did not reach “{name}”.");
@@ -259,18 +324,31 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
         Guid category = await CategoryAsync();
         Guid post = (await _installation.Ada.PostAsync(category, text)).Id();
         LocalDate day = Monday((await _installation.NowAsync()).InZone(Dublin).Date).PlusDays(8);
-        JsonElement plan = await _installation.Ada.PostAsync($"posts/{post}/deliveries", new { date = day, time = new LocalTime(10, 0), channels = Array.Empty<Guid>() });
+        JsonElement plan = await _installation.Ada.PostAsync(
+            $"posts/{post}/deliveries",
+            new
+            {
+                date = day,
+                time = new LocalTime(10, 0),
+                channels = Array.Empty<Guid>(),
+            }
+        );
         return (plan.List("planned")[0].Id(), day);
     }
 
-    private async Task<LocalDate?> DateAsync(string title) => await _installation.ReadAsync(db => db.Deliveries
-        .Where(d => d.State == DeliveryState.Planned && db.Posts.Any(p => p.Id == d.PostId && p.Title == title)).Select(d => (LocalDate?)d.LocalDate).SingleOrDefaultAsync());
+    private async Task<LocalDate?> DateAsync(string title) =>
+        await _installation.ReadAsync(db =>
+            db.Deliveries.Where(d => d.State == DeliveryState.Planned && db.Posts.Any(p => p.Id == d.PostId && p.Title == title))
+                .Select(d => (LocalDate?)d.LocalDate)
+                .SingleOrDefaultAsync()
+        );
 
     private static async Task UntilAsync(Func<Task<bool>> condition)
     {
         for (int i = 0; i < 100; i++)
         {
-            if (await condition()) return;
+            if (await condition())
+                return;
             await Task.Delay(100);
         }
         Assert.Fail("It did not come true in ten seconds.");

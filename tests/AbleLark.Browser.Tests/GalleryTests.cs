@@ -6,7 +6,8 @@ using SkiaSharp;
 
 namespace AbleLark.Browser.Tests;
 
-/// <summary>The gallery that every view is made of, on the page that shows them all: by keyboard, in both themes, read without colour.</summary>
+/// <summary>The gallery that every view is made of, on the page that shows them all: by keyboard, in both themes, read without
+/// colour.</summary>
 public sealed class GalleryTests(WebInstallation web) : IClassFixture<WebInstallation>
 {
     [Fact]
@@ -14,18 +15,27 @@ public sealed class GalleryTests(WebInstallation web) : IClassFixture<WebInstall
     {
         using Page page = Open();
         List<string> broken = [.. Axe.Broken(page, "the pieces")];
-        foreach ((string opener, string inside, string close) in new[]
-        {
-            ("Open the dialog", "It is closed with Esc", Keys.Escape), ("Open the sheet", "The view beside it stays in use.", Keys.Escape), ("Open the finder", "Harbour", Keys.Escape),
-            ("Open the popover", "Low water at 11:40", Keys.Escape), ("Acts: Choose an act ▾", "For the chosen walk", Keys.Escape), ("Choose from a month", "March 2026", Keys.Escape), ("Kind", "All kinds", Keys.Escape), ("Fail", "Nothing was sent; try again.", ""),
-        })
+        foreach (
+            (string opener, string inside, string close) in new[]
+            {
+                ("Open the dialog", "It is closed with Esc", Keys.Escape),
+                ("Open the sheet", "The view beside it stays in use.", Keys.Escape),
+                ("Open the finder", "Harbour", Keys.Escape),
+                ("Open the popover", "Low water at 11:40", Keys.Escape),
+                ("Acts: Choose an act ▾", "For the chosen walk", Keys.Escape),
+                ("Choose from a month", "March 2026", Keys.Escape),
+                ("Kind", "All kinds", Keys.Escape),
+                ("Fail", "Nothing was sent; try again.", ""),
+            }
+        )
         {
             Focus(page, opener);
             Type(page, Keys.Enter);
             page.See(inside);
             // An open choice hides the page behind it from readers and keeps Tab to itself: what could be focused there can't be reached.
             broken.AddRange(Axe.Broken(page, opener, except: opener == "Kind" ? "aria-hidden-focus" : null));
-            if (close.Length == 0) continue;
+            if (close.Length == 0)
+                continue;
             Type(page, close);
             page.SeeNoMore(inside);
         }
@@ -42,7 +52,10 @@ public sealed class GalleryTests(WebInstallation web) : IClassFixture<WebInstall
         page.See("All kinds");
         Type(page, "h");
         Type(page, Keys.ArrowDown);
-        page.Until(() => ((string?)page.Run("return document.activeElement.textContent"))?.Contains("Harbour", StringComparison.Ordinal) == true, "the kind under the keys");
+        page.Until(
+            () => ((string?)page.Run("return document.activeElement.textContent"))?.Contains("Harbour", StringComparison.Ordinal) == true,
+            "the kind under the keys"
+        );
         Type(page, Keys.Enter);
         page.Until(() => page.TextOf("[data-chosen]").StartsWith("harbour ", StringComparison.Ordinal), "the kind chosen by keys");
         // Date: typed in words, then a day later by the month's arrows. Time: typed.
@@ -91,7 +104,10 @@ public sealed class GalleryTests(WebInstallation web) : IClassFixture<WebInstall
         Type(page, Keys.Tab + Keys.Tab + Keys.Tab);
         Assert.Equal(true, page.Run("return document.querySelector('[role=dialog]').contains(document.activeElement)"));
         Type(page, Keys.Escape);
-        page.Until(() => (string?)page.Run("return document.activeElement.textContent") == "Open the dialog", "the keys back where they were");
+        page.Until(
+            () => (string?)page.Run("return document.activeElement.textContent") == "Open the dialog",
+            "the keys back where they were"
+        );
         Assert.Empty(page.Complaints());
     }
 
@@ -103,15 +119,22 @@ public sealed class GalleryTests(WebInstallation web) : IClassFixture<WebInstall
         using Page page = Open();
         page.Run("document.documentElement.dataset.theme = arguments[0]", theme);
         // Each form alone, at the page's corner, on the page's own ground.
-        List<(string Form, float[] Greys)> drawn = [.. page.Driver.FindElements(By.CssSelector("svg[data-form]")).Select(mark => (mark.GetDomAttribute("data-form")!, Greys(mark)))];
+        List<(string Form, float[] Greys)> drawn =
+        [
+            .. page.Driver.FindElements(By.CssSelector("svg[data-form]")).Select(mark => (mark.GetDomAttribute("data-form")!, Greys(mark))),
+        ];
         Assert.Equal(6, drawn.Count);
         foreach ((string form, float[] greys) in drawn)
         {
             foreach ((string other, float[] others) in drawn)
             {
-                if (string.CompareOrdinal(form, other) >= 0) continue;
+                if (string.CompareOrdinal(form, other) >= 0)
+                    continue;
                 double differing = greys.Zip(others).Count(pair => Math.Abs(pair.First - pair.Second) > 0.25) / (double)greys.Length;
-                Assert.True(differing > 0.12, string.Create(CultureInfo.InvariantCulture, $"{form} and {other} differ in {differing:P0} of their dots"));
+                Assert.True(
+                    differing > 0.12,
+                    string.Create(CultureInfo.InvariantCulture, $"{form} and {other} differ in {differing:P0} of their dots")
+                );
             }
         }
     }
@@ -143,13 +166,23 @@ public sealed class GalleryTests(WebInstallation web) : IClassFixture<WebInstall
         return page;
     }
 
-    private static void Focus(Page page, string name) => page.Until(
-        () => page.Run("""
-            const named = (e) => (e.getAttribute('aria-label') ?? (e.id && document.querySelector(`label[for="${CSS.escape(e.id)}"]`)?.textContent) ?? '') === arguments[0] || e.textContent.trim() === arguments[0];
-            const found = [...document.querySelectorAll('button, input, [role=tab]')].find(named);
-            found?.focus();
-            return found !== undefined && document.activeElement === found;
-            """, name) is true, $"the keys on “{name}”");
+    private static void Focus(Page page, string name) =>
+        page.Until(
+            () =>
+                page.Run(
+                    """
+                    const named = (e) => (e.getAttribute('aria-label') ?? (e.id &&
+                        document.querySelector(`label[for="${CSS.escape(e.id)}"]`)?.textContent) ?? '') === arguments[0] ||
+                        e.textContent.trim() === arguments[0];
+                    const found = [...document.querySelectorAll('button, input, [role=tab]')].find(named);
+                    found?.focus();
+                    return found !== undefined && document.activeElement === found;
+                    """,
+                    name
+                )
+                    is true,
+            $"the keys on “{name}”"
+        );
 
     private static void Type(Page page, string keys) => new Actions(page.Driver).SendKeys(keys).Perform();
 }

@@ -18,11 +18,30 @@ public sealed class Page : IDisposable
         _address = address;
         _service = ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver");
         ChromeOptions options = new() { BinaryLocation = "/usr/bin/chromium" };
-        options.AddArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-            "--disable-component-update", "--disable-sync", "--disable-dev-shm-usage", $"--user-data-dir={_profile}");
+        options.AddArguments(
+            "--headless=new",
+            "--no-sandbox",
+            "--disable-gpu",
+            "--disable-quic",
+            "--no-first-run",
+            "--disable-background-networking",
+            "--disable-component-update",
+            "--disable-sync",
+            "--disable-dev-shm-usage",
+            $"--user-data-dir={_profile}"
+        );
         options.SetLoggingPreference(LogType.Browser, LogLevel.Warning);
         _driver = new(_service, options);
-        _driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new() { ["width"] = width, ["height"] = height, ["deviceScaleFactor"] = 1, ["mobile"] = false });
+        _driver.ExecuteCdpCommand(
+            "Emulation.setDeviceMetricsOverride",
+            new()
+            {
+                ["width"] = width,
+                ["height"] = height,
+                ["deviceScaleFactor"] = 1,
+                ["mobile"] = false,
+            }
+        );
     }
 
     public string Url => _driver.Url;
@@ -30,7 +49,17 @@ public sealed class Page : IDisposable
     public ChromeDriver Driver => _driver;
 
     /// <summary>As for somebody who has asked their system for less motion: nothing fades or slides.</summary>
-    public void ReduceMotion() => _driver.ExecuteCdpCommand("Emulation.setEmulatedMedia", new() { ["features"] = new object[] { new Dictionary<string, object> { ["name"] = "prefers-reduced-motion", ["value"] = "reduce" } } });
+    public void ReduceMotion() =>
+        _driver.ExecuteCdpCommand(
+            "Emulation.setEmulatedMedia",
+            new()
+            {
+                ["features"] = new object[]
+                {
+                    new Dictionary<string, object> { ["name"] = "prefers-reduced-motion", ["value"] = "reduce" },
+                },
+            }
+        );
 
     public void Go(string path) => _driver.Navigate().GoToUrl(path.StartsWith("http", StringComparison.Ordinal) ? path : _address + path);
 
@@ -46,47 +75,99 @@ public sealed class Page : IDisposable
     /// <summary>Presses the button, link, tab or menu item with this name.</summary>
     public void Press(string name, int nth = 0)
     {
-        Try(() => _driver.FindElements(Named(name)).Where(e => e.Displayed && e.Enabled).ElementAt(nth).Click(), $"something to press named “{name}”");
+        Try(
+            () => _driver.FindElements(Named(name)).Where(e => e.Displayed && e.Enabled).ElementAt(nth).Click(),
+            $"something to press named “{name}”"
+        );
     }
 
     /// <summary>Opens the menu whose name begins with these words.</summary>
     public void PressMenu(string name) =>
-        Try(() => _driver.FindElement(By.XPath($"//button[@aria-haspopup='menu'][starts-with(normalize-space(), {Quoted(name)})]")).Click(), $"a menu “{name}”");
+        Try(
+            () => _driver.FindElement(By.XPath($"//button[@aria-haspopup='menu'][starts-with(normalize-space(), {Quoted(name)})]")).Click(),
+            $"a menu “{name}”"
+        );
 
     public void PressCss(string css) => Try(() => _driver.FindElements(By.CssSelector(css)).First(e => e.Displayed).Click(), css);
 
     /// <summary>Types into the field with this label, in place of what it holds.</summary>
     public void Fill(string label, string text)
     {
-        Try(() =>
-        {
-            IWebElement field = Field(label);
-            field.Click();
-            field.SendKeys(Keys.Control + "a");
-            field.SendKeys(text.Length > 0 ? text : Keys.Delete);
-        }, $"a field labelled “{label}”");
+        Try(
+            () =>
+            {
+                IWebElement field = Field(label);
+                field.Click();
+                field.SendKeys(Keys.Control + "a");
+                field.SendKeys(text.Length > 0 ? text : Keys.Delete);
+            },
+            $"a field labelled “{label}”"
+        );
     }
 
     /// <summary>Opens the choice with this label and takes the option with these words.</summary>
     public void Choose(string label, string option)
     {
         Try(() => Field(label).Click(), $"a choice labelled “{label}”");
-        Try(() => _driver.FindElements(By.XPath($"//*[@role='option'][contains(normalize-space(), {Quoted(option)})]")).First(e => e.Displayed).Click(), $"the choice “{option}” of “{label}”");
+        Try(
+            () =>
+                _driver
+                    .FindElements(By.XPath($"//*[@role='option'][contains(normalize-space(), {Quoted(option)})]"))
+                    .First(e => e.Displayed)
+                    .Click(),
+            $"the choice “{option}” of “{label}”"
+        );
     }
 
     /// <summary>Ticks the box with this label.</summary>
-    public void Tick(string label) => Try(() => _driver.FindElements(By.XPath($"//label[contains(normalize-space(), {Quoted(label)})]")).First(e => e.Displayed).Click(), $"a box labelled “{label}”");
+    public void Tick(string label) =>
+        Try(
+            () => _driver.FindElements(By.XPath($"//label[contains(normalize-space(), {Quoted(label)})]")).First(e => e.Displayed).Click(),
+            $"a box labelled “{label}”"
+        );
 
     /// <summary>Gives files to the file button with this label.</summary>
     public void Upload(string label, params string[] files) =>
-        Try(() => _driver.FindElement(By.XPath($"//label[contains(normalize-space(), {Quoted(label)})]//input[@type='file']")).SendKeys(string.Join('\n', files)), $"the file button “{label}”");
+        Try(
+            () =>
+                _driver
+                    .FindElement(By.XPath($"//label[contains(normalize-space(), {Quoted(label)})]//input[@type='file']"))
+                    .SendKeys(string.Join('\n', files)),
+            $"the file button “{label}”"
+        );
 
     /// <summary>Waits until the words can be seen.</summary>
-    public void See(string words, TimeSpan? patience = null) => Try(() => { if (!Text().Contains(words, StringComparison.Ordinal)) throw new NotFoundException(); }, $"the words “{words}”", patience);
+    public void See(string words, TimeSpan? patience = null) =>
+        Try(
+            () =>
+            {
+                if (!Text().Contains(words, StringComparison.Ordinal))
+                    throw new NotFoundException();
+            },
+            $"the words “{words}”",
+            patience
+        );
 
-    public void SeeNoMore(string words) => Try(() => { if (Text().Contains(words, StringComparison.Ordinal)) throw new NotFoundException(); }, $"the words “{words}” gone");
+    public void SeeNoMore(string words) =>
+        Try(
+            () =>
+            {
+                if (Text().Contains(words, StringComparison.Ordinal))
+                    throw new NotFoundException();
+            },
+            $"the words “{words}” gone"
+        );
 
-    public void Until(Func<bool> condition, string what, TimeSpan? patience = null) => Try(() => { if (!condition()) throw new NotFoundException(); }, what, patience);
+    public void Until(Func<bool> condition, string what, TimeSpan? patience = null) =>
+        Try(
+            () =>
+            {
+                if (!condition())
+                    throw new NotFoundException();
+            },
+            what,
+            patience
+        );
 
     public int Count(string css) => _driver.FindElements(By.CssSelector(css)).Count(e => e.Displayed);
 
@@ -101,7 +182,14 @@ public sealed class Page : IDisposable
     public object? RunAsync(string script, params object[] values) => _driver.ExecuteAsyncScript(script, values);
 
     /// <summary>Errors that the page wrote to its console since the last look; refused requests are told by the page itself.</summary>
-    public IReadOnlyList<string> Complaints() => [.. _driver.Manage().Logs.GetLog(LogType.Browser).Select(l => l.Message).Where(m => !m.Contains("Failed to load resource", StringComparison.Ordinal))];
+    public IReadOnlyList<string> Complaints() =>
+        [
+            .. _driver
+                .Manage()
+                .Logs.GetLog(LogType.Browser)
+                .Select(l => l.Message)
+                .Where(m => !m.Contains("Failed to load resource", StringComparison.Ordinal)),
+        ];
 
     public void Dispose()
     {
@@ -120,20 +208,36 @@ public sealed class Page : IDisposable
 
     private IWebElement Field(string label)
     {
-        IEnumerable<IWebElement> labelled = _driver.FindElements(By.XPath($"//label[normalize-space()={Quoted(label)}]")).Where(l => l.Displayed)
+        IEnumerable<IWebElement> labelled = _driver
+            .FindElements(By.XPath($"//label[normalize-space()={Quoted(label)}]"))
+            .Where(l => l.Displayed)
             .Select(l => _driver.FindElement(By.Id(l.GetDomAttribute("for")!)));
-        IEnumerable<IWebElement> named = _driver.FindElements(By.CssSelector($"[aria-label={CssQuoted(label)}]")).Where(e => e.Displayed && (e.TagName is "input" or "textarea" || e.GetDomAttribute("role") == "combobox"));
+        IEnumerable<IWebElement> named = _driver
+            .FindElements(By.CssSelector($"[aria-label={CssQuoted(label)}]"))
+            .Where(e => e.Displayed && (e.TagName is "input" or "textarea" || e.GetDomAttribute("role") == "combobox"));
         return labelled.Concat(named).First();
     }
 
-    private static By Named(string name) => By.XPath(
-        $"//*[self::button or self::a or @role='menuitem' or @role='radio'][normalize-space()={Quoted(name)} or @aria-label={Quoted(name)}]");
+    private static By Named(string name) =>
+        By.XPath(
+            $"//*[self::button or self::a or @role='menuitem' or @role='radio'][normalize-space()={Quoted(name)} or "
+                + $"@aria-label={Quoted(name)}]"
+        );
 
     private static string Quoted(string text) => text.Contains('\'', StringComparison.Ordinal) ? $"\"{text}\"" : $"'{text}'";
 
     private static string CssQuoted(string text) => "\"" + text.Replace("\"", "\\\"", StringComparison.Ordinal) + "\"";
 
-    private void Try(Action act, string what, TimeSpan? patience = null) => Try(() => { act(); return true; }, what, patience);
+    private void Try(Action act, string what, TimeSpan? patience = null) =>
+        Try(
+            () =>
+            {
+                act();
+                return true;
+            },
+            what,
+            patience
+        );
 
     /// <summary>Tries until it works; pages move while they load.</summary>
     private T Try<T>(Func<T> act, string what, TimeSpan? patience = null)
@@ -147,7 +251,14 @@ public sealed class Page : IDisposable
             }
             catch (Exception e) when (e is WebDriverException or InvalidOperationException or ArgumentOutOfRangeException)
             {
-                if (DateTime.UtcNow > until) throw new TimeoutException(string.Create(CultureInfo.InvariantCulture, $"Waited in vain for {what} at {_driver.Url}. The page says:\n{Text()}"), e);
+                if (DateTime.UtcNow > until)
+                    throw new TimeoutException(
+                        string.Create(
+                            CultureInfo.InvariantCulture,
+                            $"Waited in vain for {what} at {_driver.Url}. The page says:\n{Text()}"
+                        ),
+                        e
+                    );
                 Thread.Sleep(60);
             }
         }

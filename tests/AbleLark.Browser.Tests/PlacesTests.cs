@@ -95,9 +95,14 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
     public async Task A_place_that_passed_is_listed_on_today_and_the_line_up_narrows_to_one_rota()
     {
         (Guid channel, Guid category) = await LineAsync("passed");
-        LocalDateTime soon = (await _installation.NowAsync() + Duration.FromMinutes(20)).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).LocalDateTime;
+        LocalDateTime soon = (await _installation.NowAsync() + Duration.FromMinutes(20))
+            .InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"])
+            .LocalDateTime;
         await _installation.Ada.SlotAsync(category, $"{soon:HH:mm}", EveryDay, channel);
-        await _installation.Ada.PostAsync("rotas", new { name = "Winter lights", slots = new[] { TestData.Slot(category, "06:15", EveryDay, channel) } });
+        await _installation.Ada.PostAsync(
+            "rotas",
+            new { name = "Winter lights", slots = new[] { TestData.Slot(category, "06:15", EveryDay, channel) } }
+        );
         await _installation.PassAsync();
         await _installation.MoveOnAsync(Duration.FromMinutes(21));
         await _installation.PassAsync();
@@ -117,7 +122,10 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
         page.See($"{soon:HH:mm}");
         page.Choose("Only this rota", "Winter lights");
         page.Until(() => page.Url.Contains("rota=", StringComparison.Ordinal), "the filter in the address");
-        page.Until(() => page.Driver.FindElements(By.CssSelector("tbody tr td:first-child")).All(e => e.Text == "06:15"), "only its places");
+        page.Until(
+            () => page.Driver.FindElements(By.CssSelector("tbody tr td:first-child")).All(e => e.Text == "06:15"),
+            "only its places"
+        );
 
         page.Go("/w/harbour/rota");
         page.See("the deeper, the more followers online");
@@ -129,7 +137,20 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
     public async Task A_post_that_waits_is_sent_back_with_a_note_from_today_and_its_desk_shows_it()
     {
         Guid channel = await _installation.ConnectAsync(_installation.Ada, "hearth", "places-back");
-        Guid category = (await _installation.Ada.PostAsync("categories", new { name = "Places back", colour = "tide", monogram = "Pb", usualChannels = new[] { channel }, needsApproval = true, newPostsRotate = true })).Id();
+        Guid category = (
+            await _installation.Ada.PostAsync(
+                "categories",
+                new
+                {
+                    name = "Places back",
+                    colour = "tide",
+                    monogram = "Pb",
+                    usualChannels = new[] { channel },
+                    needsApproval = true,
+                    newPostsRotate = true,
+                }
+            )
+        ).Id();
         Guid post = (await _installation.Ada.PostAsync(category, "Waits for approval")).Id();
         using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
@@ -151,8 +172,24 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
     [Fact]
     public async Task An_edit_that_would_withdraw_an_approval_asks_before_it_is_saved()
     {
-        (Guid hearth, Guid jot) = (await _installation.ConnectAsync(_installation.Ada, "hearth", "places-approved"), await _installation.ConnectAsync(_installation.Ada, "jot", "places-approved-too"));
-        Guid category = (await _installation.Ada.PostAsync("categories", new { name = "Places approved", colour = "tide", monogram = "Pa", usualChannels = new[] { hearth, jot }, needsApproval = true, newPostsRotate = true })).Id();
+        (Guid hearth, Guid jot) = (
+            await _installation.ConnectAsync(_installation.Ada, "hearth", "places-approved"),
+            await _installation.ConnectAsync(_installation.Ada, "jot", "places-approved-too")
+        );
+        Guid category = (
+            await _installation.Ada.PostAsync(
+                "categories",
+                new
+                {
+                    name = "Places approved",
+                    colour = "tide",
+                    monogram = "Pa",
+                    usualChannels = new[] { hearth, jot },
+                    needsApproval = true,
+                    newPostsRotate = true,
+                }
+            )
+        ).Id();
         Guid post = (await _installation.Ada.PostAsync(category, "Read and approved")).Id();
         await _installation.Ada.ApproveAsync(post);
         using Page page = new(_installation.Address);
@@ -171,14 +208,26 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
         page.See("Saving this withdraws the approval for Hearth and Jot");
         page.Press("Save, and ask again");
         page.Until(() => page.Count("[data-approved='false']") == 2, "both waiting");
-        Assert.Equal(("waitingForApproval", "Another title alone"), ((await _installation.Ada.GetAsync($"posts/{post}")).Text("stage"), (await _installation.Ada.GetAsync($"posts/{post}")).Text("title")));
+        Assert.Equal(
+            ("waitingForApproval", "Another title alone"),
+            (
+                (await _installation.Ada.GetAsync($"posts/{post}")).Text("stage"),
+                (await _installation.Ada.GetAsync($"posts/{post}")).Text("title")
+            )
+        );
         Assert.Empty(page.Complaints());
     }
 
     private async Task<Guid[]> GivenAsync(Guid channel)
     {
         LocalDate today = (await _installation.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
-        return [.. (await _installation.Ada.GetAsync($"line-up?from={today:uuuu-MM-dd}&to={today.PlusDays(13):uuuu-MM-dd}")).List("entries").Where(e => e.Id("channelId") == channel && e.GetProperty("isGiven").GetBoolean()).Select(e => e.Id("postId"))];
+        return
+        [
+            .. (await _installation.Ada.GetAsync($"line-up?from={today:uuuu-MM-dd}&to={today.PlusDays(13):uuuu-MM-dd}"))
+                .List("entries")
+                .Where(e => e.Id("channelId") == channel && e.GetProperty("isGiven").GetBoolean())
+                .Select(e => e.Id("postId")),
+        ];
     }
 
     private async Task<(Guid Channel, Guid Category)> LineAsync(string name, string network = "hearth")

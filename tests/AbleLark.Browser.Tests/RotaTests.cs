@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Text.Json;
 using AbleLark.Server.Tests.Fixtures;
 using NodaTime;
@@ -30,19 +31,30 @@ public sealed class RotaTests(WebInstallation web) : IClassFixture<WebInstallati
 
         // Dragged from Wednesday to Friday at half past eight.
         Drag(page, Card("3"), By.CssSelector("[data-half='5 08:30:00']"));
-        page.Until(() => page.Count("[data-slot^=new][data-day='5']") == 1 && page.Count("[data-slot^=new][data-day='3']") == 0, "the card at its new day");
+        page.Until(
+            () => page.Count("[data-slot^=new][data-day='5']") == 1 && page.Count("[data-slot^=new][data-day='3']") == 0,
+            "the card at its new day"
+        );
         // By keys: an hour later, then on Saturday too.
         page.Run("document.querySelector(\"[data-slot^=new][data-day='5']\").focus()");
         new Actions(page.Driver).KeyDown(Keys.Alt).SendKeys(Keys.ArrowDown + Keys.ArrowDown).KeyUp(Keys.Alt).Perform();
         page.Until(() => page.TextOf("[data-slot^=new][data-day='5']").Contains("09:30", StringComparison.Ordinal), "an hour later");
         page.Until(() => (string?)page.Run("return document.activeElement.dataset.day") == "5", "the keys with the card");
-        new Actions(page.Driver).KeyDown(Keys.Alt).KeyDown(Keys.Shift).SendKeys(Keys.ArrowRight).KeyUp(Keys.Shift).KeyUp(Keys.Alt).Perform();
+        new Actions(page.Driver)
+            .KeyDown(Keys.Alt)
+            .KeyDown(Keys.Shift)
+            .SendKeys(Keys.ArrowRight)
+            .KeyUp(Keys.Shift)
+            .KeyUp(Keys.Alt)
+            .Perform();
         page.Until(() => page.Count("[data-slot^=new][data-day='6']") == 1, "on Saturday too");
         page.See("places would be other than now.");
 
         page.Press("Apply");
         page.See("is applied.");
-        JsonElement slot = (await _installation.Ada.GetAsync("rotas"))[0].List("slots").Single(s => s.List("categories").Any(c => c.GetGuid() == category));
+        JsonElement slot = (await _installation.Ada.GetAsync("rotas"))[0]
+            .List("slots")
+            .Single(s => s.List("categories").Any(c => c.GetGuid() == category));
         Assert.Equal([1, 2, 5, 6], slot.List("days").Select(d => d.GetInt32()));
         Assert.Equal("09:30:00", slot.Text("time"));
         page.Press("Undo");
@@ -86,7 +98,7 @@ public sealed class RotaTests(WebInstallation web) : IClassFixture<WebInstallati
         using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         page.Go($"/w/harbour/calendar?view=list&channel={channel}");
-        By mark = By.XPath($"(//tbody[contains(., '{day.ToString("ddd d MMM", System.Globalization.CultureInfo.InvariantCulture)}')]//button[@data-entry])[1]");
+        By mark = By.XPath($"(//tbody[contains(., '{day.ToString("ddd d MMM", CultureInfo.InvariantCulture)}')]//button[@data-entry])[1]");
         page.Until(() => page.Driver.FindElements(mark).Count == 1, "the place in the tide table");
         page.Driver.FindElement(mark).Click();
         page.See("Why this");
@@ -110,7 +122,10 @@ public sealed class RotaTests(WebInstallation web) : IClassFixture<WebInstallati
         await _installation.PassAsync();
         LocalDate today = (await _installation.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
         LocalDate later = today.PlusDays(14);
-        await _installation.Ada.PatchAsync($"line-up/occurrences/{slot}/{later:uuuu-MM-dd}", new { picks = new[] { new { channelId = channel, postId = posts[0] } } });
+        await _installation.Ada.PatchAsync(
+            $"line-up/occurrences/{slot}/{later:uuuu-MM-dd}",
+            new { picks = new[] { new { channelId = channel, postId = posts[0] } } }
+        );
         using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         page.Go("/w/harbour/rota");
@@ -118,8 +133,15 @@ public sealed class RotaTests(WebInstallation web) : IClassFixture<WebInstallati
         page.Until(() => page.Count($"[data-slot='{slot}'][data-day='{day}']") == 1, "the slot");
         page.Run($"document.querySelector(\"[data-slot='{slot}'][data-day='{day}']\").focus()");
         // Half an hour later, and no more on today's weekday.
-        new Actions(page.Driver).KeyDown(Keys.Alt).SendKeys(Keys.ArrowDown).KeyUp(Keys.Alt).Perform();
-        page.Until(() => page.TextOf($"[data-slot='{slot}'][data-day='{day}']").Contains("23:30", StringComparison.Ordinal), "half an hour later");
+        new Actions(page.Driver)
+            .KeyDown(Keys.Alt)
+            .SendKeys(Keys.ArrowDown)
+            .KeyUp(Keys.Alt)
+            .Perform();
+        page.Until(
+            () => page.TextOf($"[data-slot='{slot}'][data-day='{day}']").Contains("23:30", StringComparison.Ordinal),
+            "half an hour later"
+        );
         page.Run($"document.querySelector(\"[data-slot='{slot}'][data-day='{day}']\").focus()");
         new Actions(page.Driver).SendKeys(Keys.Delete).Perform();
         page.Until(() => page.Count($"[data-slot='{slot}'][data-day='{day}']") == 0, "its day gone");
@@ -129,7 +151,13 @@ public sealed class RotaTests(WebInstallation web) : IClassFixture<WebInstallati
         page.Tick("Move these 2 too");
         page.Press("Apply it so");
         page.See("is applied.");
-        async Task<string[]> OnAsync(LocalDate date) => [.. (await _installation.Ada.GetAsync($"line-up?from={date:uuuu-MM-dd}&to={date:uuuu-MM-dd}")).List("entries").Where(e => e.Id("channelId") == channel).Select(e => $"{e.Text("time")} {e.Text("title")}")];
+        async Task<string[]> OnAsync(LocalDate date) =>
+            [
+                .. (await _installation.Ada.GetAsync($"line-up?from={date:uuuu-MM-dd}&to={date:uuuu-MM-dd}"))
+                    .List("entries")
+                    .Where(e => e.Id("channelId") == channel)
+                    .Select(e => $"{e.Text("time")} {e.Text("title")}"),
+            ];
         Assert.StartsWith("23:30:00", Assert.Single(await OnAsync(today)), StringComparison.Ordinal);
         // Kept at its old time, as an exact one.
         Assert.Equal(["23:00:00 asked 0"], await OnAsync(later));
@@ -152,7 +180,14 @@ public sealed class RotaTests(WebInstallation web) : IClassFixture<WebInstallati
         page.Until(() => page.TextOf("[data-effect] dd:last-of-type").EndsWith('9'), "nine posts missing");
         page.Fill("And with so many posts more", "30");
         page.Until(() => page.TextOf("[data-effect] dd:last-of-type") == "0", "none missing any more");
-        Assert.Equal(JsonValueKind.Null, (await _installation.Ada.GetAsync("categories")).EnumerateArray().Single(c => c.Id() == category).GetProperty("gapDays").ValueKind);
+        Assert.Equal(
+            JsonValueKind.Null,
+            (await _installation.Ada.GetAsync("categories"))
+                .EnumerateArray()
+                .Single(c => c.Id() == category)
+                .GetProperty("gapDays")
+                .ValueKind
+        );
     }
 
     [Fact]
@@ -176,7 +211,8 @@ public sealed class RotaTests(WebInstallation web) : IClassFixture<WebInstallati
         Guid channel = await _installation.ConnectAsync(_installation.Ada, "hearth", $"line-{name}");
         Guid category = await _installation.Ada.CategoryAsync($"Line {name}", channel);
         List<Guid> posts = [];
-        for (int i = 0; i < 3; i++) posts.Add((await _installation.Ada.PostAsync(category, $"{name} {i}")).Id());
+        for (int i = 0; i < 3; i++)
+            posts.Add((await _installation.Ada.PostAsync(category, $"{name} {i}")).Id());
         return (channel, category, [.. posts]);
     }
 
@@ -184,8 +220,18 @@ public sealed class RotaTests(WebInstallation web) : IClassFixture<WebInstallati
 
     private static void Drag(Page page, By what, By where)
     {
-        page.Until(() => page.Driver.FindElements(what).Count > 0 && page.Driver.FindElements(where).Count > 0, "what is dragged and where it goes");
+        page.Until(
+            () => page.Driver.FindElements(what).Count > 0 && page.Driver.FindElements(where).Count > 0,
+            "what is dragged and where it goes"
+        );
         IWebElement target = page.Driver.FindElement(where);
-        new Actions(page.Driver).ClickAndHold(page.Driver.FindElement(what)).MoveByOffset(8, 4).MoveToElement(target).MoveByOffset(1, 0).Pause(TimeSpan.FromMilliseconds(150)).Release().Perform();
+        new Actions(page.Driver)
+            .ClickAndHold(page.Driver.FindElement(what))
+            .MoveByOffset(8, 4)
+            .MoveToElement(target)
+            .MoveByOffset(1, 0)
+            .Pause(TimeSpan.FromMilliseconds(150))
+            .Release()
+            .Perform();
     }
 }

@@ -34,7 +34,11 @@ public sealed class RoughWeatherTests(WebInstallation web) : IClassFixture<WebIn
         {
             JsonElement read = await _installation.Ada.GetAsync($"posts/{post}");
             // The colleague saves between two keystrokes: before this page can hear of it, it has words of its own.
-            page.Run("window.realFetch = window.fetch; window.fetch = (r, o) => { const q = r instanceof Request ? r : new Request(r, o); return q.method === 'PUT' ? new Promise((go) => setTimeout(go, 1500)).then(() => window.realFetch(r, o)) : window.realFetch(r, o); }");
+            page.Run(
+                "window.realFetch = window.fetch; window.fetch = (r, o) => "
+                    + "{ const q = r instanceof Request ? r : new Request(r, o); return q.method === 'PUT' ? "
+                    + "new Promise((go) => setTimeout(go, 1500)).then(() => window.realFetch(r, o)) : window.realFetch(r, o); }"
+            );
             page.Fill("Common text", "My words");
             await _installation.Ada.SavePostAsync(post, read.Whole("version"), TestData.Edit(read.Id("categoryId"), "Their words"));
             page.See("Somebody else saved another version of this post meanwhile.");
@@ -103,25 +107,36 @@ public sealed class RoughWeatherTests(WebInstallation web) : IClassFixture<WebIn
         Guid channel = await _installation.ConnectAsync(_installation.Ada, "hearth", "slow" + Guid.NewGuid().ToString("n")[..5]);
         Guid category = await _installation.Ada.CategoryAsync("Slow " + Guid.NewGuid().ToString("n")[..5], channel);
         Guid post = (await _installation.Ada.PostAsync(category, "Slow words")).Id();
-        await _installation.Ada.PostAsync($"posts/{post}/deliveries", new { date = "2029-05-02", time = "10:00:00", channels = new[] { channel } });
+        await _installation.Ada.PostAsync(
+            $"posts/{post}/deliveries",
+            new
+            {
+                date = "2029-05-02",
+                time = "10:00:00",
+                channels = new[] { channel },
+            }
+        );
         using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         page.Go($"/w/harbour/calendar?week=2029-05-02&channel={channel}");
         page.Until(() => page.Count("[data-entry]") == 1, "the card");
         page.Run("const real = window.fetch; window.fetch = (...a) => new Promise((go) => setTimeout(go, 2000)).then(() => real(...a))");
         // Reaction to a press: the card stands at its new day before the server has heard of it.
-        double waited = Convert.ToDouble(page.RunAsync(
-            """
-            const done = arguments[0], card = document.querySelector('[data-entry]'), before = card.closest('[data-cell]').dataset.cell;
-            card.focus();
-            const start = performance.now();
-            card.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', altKey: true, bubbles: true }));
-            const look = () => {
-              const now = document.querySelector('[data-entry]')?.closest('[data-cell]')?.dataset.cell;
-              if (now && now !== before) done(performance.now() - start); else requestAnimationFrame(look);
-            };
-            look();
-            """));
+        double waited = Convert.ToDouble(
+            page.RunAsync(
+                """
+                const done = arguments[0], card = document.querySelector('[data-entry]'), before = card.closest('[data-cell]').dataset.cell;
+                card.focus();
+                const start = performance.now();
+                card.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', altKey: true, bubbles: true }));
+                const look = () => {
+                  const now = document.querySelector('[data-entry]')?.closest('[data-cell]')?.dataset.cell;
+                  if (now && now !== before) done(performance.now() - start); else requestAnimationFrame(look);
+                };
+                look();
+                """
+            )
+        );
         Assert.True(waited < 1000, $"The card moved after {waited:0} ms, the server answers after 2000.");
         page.See("Moved to Thu 3 May, 10:00.");
         page.Press("Bank");
@@ -152,10 +167,32 @@ public sealed class RoughWeatherTests(WebInstallation web) : IClassFixture<WebIn
         string name = "doubt" + Guid.NewGuid().ToString("n")[..5];
         Guid channel = await _installation.ConnectAsync(_installation.Ada, "hearth", name);
         Guid category = await _installation.Ada.CategoryAsync("Ca" + name, channel);
-        Guid there = (await _installation.Ada.PlanAsync(_installation, (await _installation.Ada.PostAsync(category, "Seen by somebody")).Id(), 600, channel))[0];
-        Guid again = (await _installation.Ada.PlanAsync(_installation, (await _installation.Ada.PostAsync(category, "Seen by nobody")).Id(), 601, channel))[0];
-        await _installation.WriteAsync($"update deliveries set state = 'MayHaveGoneOut', trouble = 'Its answer was lost.' where id in ({there}, {again})");
-        await _installation.WriteAsync($"insert into work_failures (workspace_id, work, subject, count, first_at, last_at, retry_at, words) values ({_installation.Ada.Workspace}, 'Figures', {channel}, 5, now(), now(), now() + interval '1 hour', 'The network gave no answer.')");
+        Guid there = (
+            await _installation.Ada.PlanAsync(
+                _installation,
+                (await _installation.Ada.PostAsync(category, "Seen by somebody")).Id(),
+                600,
+                channel
+            )
+        )[0];
+        Guid again = (
+            await _installation.Ada.PlanAsync(
+                _installation,
+                (await _installation.Ada.PostAsync(category, "Seen by nobody")).Id(),
+                601,
+                channel
+            )
+        )[0];
+        await _installation.WriteAsync(
+            $"update deliveries set state = 'MayHaveGoneOut', trouble = 'Its answer was lost.' where id in ({there}, {again})"
+        );
+        await _installation.WriteAsync(
+            $"""
+            insert into work_failures (workspace_id, work, subject, count, first_at, last_at, retry_at, words) values
+            ({_installation.Ada.Workspace}, 'Figures', {channel}, 5, now(), now(), now() + interval '1 hour',
+            'The network gave no answer.')
+            """
+        );
         using Page page = new(_installation.Address, 1024);
         page.SignIn("ada@example.org", Databases.Password);
         page.See("Figures can’t be read");
@@ -185,7 +222,15 @@ public sealed class RoughWeatherTests(WebInstallation web) : IClassFixture<WebIn
         string name = "second" + Guid.NewGuid().ToString("n")[..5];
         Guid channel = await _installation.ConnectAsync(_installation.Ada, "hearth", name);
         Guid category = await _installation.Ada.CategoryAsync("Ca" + name, channel);
-        await _installation.Ada.PostAsync($"posts/{(await _installation.Ada.PostAsync(category, "Wanted by two")).Id()}/deliveries", new { date = "2029-06-06", time = "10:00:00", channels = new[] { channel } });
+        await _installation.Ada.PostAsync(
+            $"posts/{(await _installation.Ada.PostAsync(category, "Wanted by two")).Id()}/deliveries",
+            new
+            {
+                date = "2029-06-06",
+                time = "10:00:00",
+                channels = new[] { channel },
+            }
+        );
         using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
         page.Go($"/w/harbour/calendar?week=2029-06-06&channel={channel}");

@@ -8,7 +8,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace AbleLark.Browser.Tests;
 
-/// <summary>The whole job once through, as a planner does it: from an empty workspace to a week of sent posts compared by category.</summary>
+/// <summary>The whole job once through, as a planner does it: from an empty workspace to a week of sent posts compared by
+/// category.</summary>
 public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallation>
 {
     private readonly TestInstallation _installation = web.TestInstallation;
@@ -44,8 +45,24 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
             Person ben = await db.Users.SingleAsync(u => u.Email == "ben@example.org");
             foreach (string name in new[] { "Mill Theatre", "North Allotments" })
             {
-                Workspace more = new() { Id = Core.Id<Workspace>.New(), Slug = name.ToLowerInvariant().Replace(' ', '-'), Name = name, Zone = Zones.Find("Europe/Lisbon")! };
-                db.AddRange(more, new Membership { WorkspaceId = more.Id, PersonId = ben.Id }, new Rota { WorkspaceId = more.Id, Id = Core.Id<Rota>.New(), Name = "The week", Zone = more.Zone });
+                Workspace more = new()
+                {
+                    Id = Core.Id<Workspace>.New(),
+                    Slug = name.ToLowerInvariant().Replace(' ', '-'),
+                    Name = name,
+                    Zone = Zones.Find("Europe/Lisbon")!,
+                };
+                db.AddRange(
+                    more,
+                    new Membership { WorkspaceId = more.Id, PersonId = ben.Id },
+                    new Rota
+                    {
+                        WorkspaceId = more.Id,
+                        Id = Core.Id<Rota>.New(),
+                        Name = "The week",
+                        Zone = more.Zone,
+                    }
+                );
             }
             await db.SaveChangesAsync();
         }
@@ -87,7 +104,10 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
             page.Tick("Harbour Page");
             page.Press("Add the category");
             page.See("0 posts");
-            page.Until(() => page.Text().Contains(name, StringComparison.Ordinal) && page.Count("[data-sheet]") == 0, $"{name} in the list");
+            page.Until(
+                () => page.Text().Contains(name, StringComparison.Ordinal) && page.Count("[data-sheet]") == 0,
+                $"{name} in the list"
+            );
         }
     }
 
@@ -96,14 +116,16 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
         page.Press("Rota");
         page.Press("Add a slot");
         page.Until(() => page.Count("[data-sheet]") == 1, "the slot's settings");
-        foreach (string day in new[] { "Wed", "Fri", "Sun" }) page.Press(day);
+        foreach (string day in new[] { "Wed", "Fri", "Sun" })
+            page.Press(day);
         page.Fill("Time", "9:30");
         page.Tick("New books");
         page.Press("Close");
         page.Until(() => page.Count("[data-slot]") == 4, "four cards of the slot");
         page.Press("Make a slot on Tue at 18:00");
         page.Until(() => page.Count("[data-sheet]") == 1, "the second slot's settings");
-        foreach (string day in new[] { "Thu", "Sat" }) page.Press(day);
+        foreach (string day in new[] { "Thu", "Sat" })
+            page.Press(day);
         page.Tick("Readings");
         page.Press("Close");
         page.Until(() => page.Count("[data-slot]") == 7, "seven cards");
@@ -133,7 +155,10 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
         page.Press("Write its own", nth: 1);
         page.Fill("Text for Jot", "The almanacs are in: tides, moons and a list of winds. #books");
         // 61 letters, a line break, and a link that takes 23 whatever its length.
-        page.Until(() => page.TextOf("[data-network=jot] [data-count]").StartsWith("85 of 280", StringComparison.Ordinal), "the live count");
+        page.Until(
+            () => page.TextOf("[data-network=jot] [data-count]").StartsWith("85 of 280", StringComparison.Ordinal),
+            "the live count"
+        );
         page.SeeNoMore("Blocks");
         page.Press("Ready");
         page.Until(() => page.TextOf("[data-standing]") == "Saved", "saved by itself");
@@ -158,9 +183,12 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
         page.Press("Take it back", nth: 0);
         page.See("The import is taken back.");
 
-        IEnumerable<string> rows = Enumerable.Range(1, 4).Select(i => $"Book {i},\"New on the shelf, number {i}\",New books,,")
+        IEnumerable<string> rows = Enumerable
+            .Range(1, 4)
+            .Select(i => $"Book {i},\"New on the shelf, number {i}\",New books,,")
             .Concat(Enumerable.Range(1, 4).Select(i => $"Reading {i},\"Reading at eight, evening {i}\",Readings,,"))
-            .Append("Slip of the pen,x,New bocks,,").Append("Two ways,x,Readings,03/04/2027,09:00");
+            .Append("Slip of the pen,x,New bocks,,")
+            .Append("Two ways,x,Readings,03/04/2027,09:00");
         page.Upload("Choose the sheet (CSV)", Sheet("season.csv", "title,text,category,date,time\n" + string.Join('\n', rows)));
         page.See("8 of 10 rows can be imported");
         page.See("There is no category \"New bocks\" here.");
@@ -241,7 +269,8 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
         page.Press("Results");
         page.See("What each category earned");
         page.Until(() => page.Count("tbody tr") == 2, "a row for each category");
-        string[] Column(string name) => [.. page.Driver.FindElements(OpenQA.Selenium.By.CssSelector($"td[data-column='{name}']")).Select(e => e.Text)];
+        string[] Column(string name) =>
+            [.. page.Driver.FindElements(OpenQA.Selenium.By.CssSelector($"td[data-column='{name}']")).Select(e => e.Text)];
         Assert.All(Column("Deliveries"), n => Assert.True(int.Parse(n) > 0));
         Assert.Equal(100, Column("Share of engagements").Sum(s => double.Parse(s.TrimEnd('%'))), 0.11);
         Assert.Equal(100, Column("Share of deliveries").Sum(s => double.Parse(s.TrimEnd('%'))), 0.11);

@@ -12,7 +12,9 @@ public sealed partial class ArchitectureTests
     [Fact]
     public void The_core_leans_on_the_platform_NodaTime_and_CsvHelper_alone()
     {
-        IEnumerable<string> others = typeof(Delivery).Assembly.GetReferencedAssemblies().Select(a => a.Name!)
+        IEnumerable<string> others = typeof(Delivery)
+            .Assembly.GetReferencedAssemblies()
+            .Select(a => a.Name!)
             .Where(n => !n.StartsWith("System.", StringComparison.Ordinal) && n is not ("NodaTime" or "CsvHelper"));
         Assert.Empty(others);
     }
@@ -22,7 +24,8 @@ public sealed partial class ArchitectureTests
     {
         string[] offences =
         [
-            .. Sources().SelectMany(file => File.ReadLines(file).Select((line, i) => (file, line, number: i + 1)))
+            .. Sources()
+                .SelectMany(file => File.ReadLines(file).Select((line, i) => (file, line, number: i + 1)))
                 .Where(x => ForbiddenPattern().IsMatch(x.line))
                 .Select(x => $"{Path.GetRelativePath(Folder, x.file)}:{x.number}: {x.line.Trim()}"),
         ];
@@ -32,15 +35,33 @@ public sealed partial class ArchitectureTests
     [Fact]
     public void Files_stay_short_enough_for_one_idea()
     {
-        IEnumerable<string> tooLong = Directory.GetFiles(Path.Combine(Repository.Root, "src"), "*.*", SearchOption.AllDirectories)
+        IEnumerable<string> tooLong = Directory
+            .GetFiles(Path.Combine(Repository.Root, "src"), "*.*", SearchOption.AllDirectories)
             .Where(f => Path.GetExtension(f) is ".cs" or ".ts" or ".tsx" && !GeneratedPattern().IsMatch(f))
-            .Where(f => File.ReadLines(f).Count() > 320).Select(f => Path.GetRelativePath(Repository.Root, f));
+            .Where(f => File.ReadLines(f).Count() > 320)
+            .Select(f => Path.GetRelativePath(Repository.Root, f));
         Assert.Empty(tooLong);
     }
 
-    private static IEnumerable<string> Sources() => Directory.GetFiles(Folder, "*.cs", SearchOption.AllDirectories).Where(f => !GeneratedPattern().IsMatch(f));
+    [Fact]
+    public void Lines_fit_beside_each_other_on_a_screen()
+    {
+        IEnumerable<string> tooWide = new[] { "src", "tests", "bench" }
+            .SelectMany(f => Directory.GetFiles(Path.Combine(Repository.Root, f), "*.cs", SearchOption.AllDirectories))
+            .Where(f => !GeneratedPattern().IsMatch(f))
+            .SelectMany(f => File.ReadLines(f).Select((line, i) => (line, place: $"{Path.GetRelativePath(Repository.Root, f)}:{i + 1}")))
+            .Where(l => l.line.Length > 140)
+            .Select(l => l.place);
+        Assert.Empty(tooWide);
+    }
 
-    [GeneratedRegex(@"\bDateTime(Offset)?\.(Utc)?Now\b|SystemClock|\bnew Random\b|Random\.Shared|\bFile\.|\bDirectory\.|HttpClient|\basync\b|Environment\.")]
+    private static IEnumerable<string> Sources() =>
+        Directory.GetFiles(Folder, "*.cs", SearchOption.AllDirectories).Where(f => !GeneratedPattern().IsMatch(f));
+
+    [GeneratedRegex(
+        @"\bDateTime(Offset)?\.(Utc)?Now\b|SystemClock|\bnew Random\b|Random\.Shared"
+            + @"|\bFile\.|\bDirectory\.|HttpClient|\basync\b|Environment\."
+    )]
     private static partial Regex ForbiddenPattern();
 
     [GeneratedRegex(@"[\\/](obj|bin|node_modules|dist|Migrations)[\\/]|schema\.ts$")]

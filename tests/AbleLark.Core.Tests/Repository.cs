@@ -13,7 +13,8 @@ internal static class Repository
     private static string Find()
     {
         DirectoryInfo? folder = new(AppContext.BaseDirectory);
-        while (folder is not null && !File.Exists(Path.Combine(folder.FullName, "AbleLark.slnx"))) folder = folder.Parent;
+        while (folder is not null && !File.Exists(Path.Combine(folder.FullName, "AbleLark.slnx")))
+            folder = folder.Parent;
         return folder?.FullName ?? throw new InvalidOperationException("The repository's root was not found above the test's folder.");
     }
 }

@@ -7,6 +7,7 @@ public enum ConnectionState
 {
     Connected,
     NeedsReconnection,
+
     /// <summary>By a person: nothing is scheduled or sent on it; what it sent stays.</summary>
     Disconnected,
 }

@@ -14,11 +14,14 @@ public enum DeliveryState
     Substitute,
     Sending,
     Sent,
+
     /// <summary>The network said no; see the delivery's trouble.</summary>
     Refused,
+
     /// <summary>An answer was lost and the network can't be asked: a person decides, never a retry.</summary>
     MayHaveGoneOut,
     PostItYourself,
+
     /// <summary>Its time passed without a sending; it never goes by itself.</summary>
     Missed,
     Cancelled,
@@ -29,6 +32,7 @@ public sealed class Delivery
 {
     public required Id<Workspace> WorkspaceId { get; init; }
     public required Id<Delivery> Id { get; init; }
+
     /// <summary>Only a person changes it, and only before anything was sent.</summary>
     public required Id<Post> PostId { get; set; }
     public required Id<Channel> ChannelId { get; init; }
@@ -99,16 +103,19 @@ public sealed class Delivery
     /// <summary>When its figures are next read; null before it is sent and after the last reading.</summary>
     public Instant? NextReadingAt { get; set; }
 
-    /// <summary>Grows with every change of state, time, post or dealing with it, not with leases: whoever acts on an older one is told.</summary>
+    /// <summary>Grows with every change of state, time, post or dealing with it, not with leases: whoever acts on an older one is
+    /// told.</summary>
     public int Revision { get; set; }
 
-    /// <summary>It may have gone out without our knowing: it is, or was, only looked up and never sent by itself (after a restored backup, or when a person asked).</summary>
+    /// <summary>It may have gone out without our knowing: it is, or was, only looked up and never sent by itself (after a restored
+    /// backup, or when a person asked).</summary>
     public bool LookUpOnly { get; set; }
 
     /// <summary>Times it was claimed for sending.</summary>
     public int Attempts { get; set; }
 
-    /// <summary>The address, if it is one that people may be sent to; whatever a network said before that was checked stays unshown.</summary>
+    /// <summary>The address, if it is one that people may be sent to; whatever a network said before that was checked stays
+    /// unshown.</summary>
     public string? ShownAddress => Address is { } given && WebAddress.IsValid(given) ? given : null;
 
     public OccurrenceKey? Key => SlotId is { } slot && SlotDate is { } date ? new(slot, date) : null;
@@ -117,18 +124,29 @@ public sealed class Delivery
 /// <summary>Which state may follow which, and what each means for the rotation.</summary>
 public static class DeliveryStates
 {
-    public static bool MayBecome(this DeliveryState from, DeliveryState to) => from switch
-    {
-        DeliveryState.Planned => to is DeliveryState.Sending or DeliveryState.Missed or DeliveryState.Cancelled or DeliveryState.WaitingForApproval or DeliveryState.PostItYourself,
-        DeliveryState.WaitingForApproval => to is DeliveryState.Planned or DeliveryState.Missed or DeliveryState.Cancelled,
-        DeliveryState.Substitute => to is DeliveryState.Planned or DeliveryState.Missed or DeliveryState.Cancelled,
-        // Planned: given back before anything was tried. Missed: looked up and not there, but too late to go by itself.
-        DeliveryState.Sending => to is DeliveryState.Sent or DeliveryState.Refused or DeliveryState.MayHaveGoneOut or DeliveryState.Planned or DeliveryState.Missed,
-        DeliveryState.MayHaveGoneOut => to is DeliveryState.Sent or DeliveryState.Refused,
-        DeliveryState.PostItYourself => to is DeliveryState.Sent or DeliveryState.Missed or DeliveryState.Cancelled,
-        DeliveryState.Cancelled => to is DeliveryState.Planned or DeliveryState.WaitingForApproval or DeliveryState.Substitute,
-        _ => false,
-    };
+    public static bool MayBecome(this DeliveryState from, DeliveryState to) =>
+        from switch
+        {
+            DeliveryState.Planned => to
+                is DeliveryState.Sending
+                    or DeliveryState.Missed
+                    or DeliveryState.Cancelled
+                    or DeliveryState.WaitingForApproval
+                    or DeliveryState.PostItYourself,
+            DeliveryState.WaitingForApproval => to is DeliveryState.Planned or DeliveryState.Missed or DeliveryState.Cancelled,
+            DeliveryState.Substitute => to is DeliveryState.Planned or DeliveryState.Missed or DeliveryState.Cancelled,
+            // Planned: given back before anything was tried. Missed: looked up and not there, but too late to go by itself.
+            DeliveryState.Sending => to
+                is DeliveryState.Sent
+                    or DeliveryState.Refused
+                    or DeliveryState.MayHaveGoneOut
+                    or DeliveryState.Planned
+                    or DeliveryState.Missed,
+            DeliveryState.MayHaveGoneOut => to is DeliveryState.Sent or DeliveryState.Refused,
+            DeliveryState.PostItYourself => to is DeliveryState.Sent or DeliveryState.Missed or DeliveryState.Cancelled,
+            DeliveryState.Cancelled => to is DeliveryState.Planned or DeliveryState.WaitingForApproval or DeliveryState.Substitute,
+            _ => false,
+        };
 
     /// <summary>True for states that count as the post's turn on that channel.</summary>
     public static bool IsTurn(this DeliveryState state) =>
@@ -138,7 +156,8 @@ public static class DeliveryStates
     public static bool NeedsAPerson(this DeliveryState state) =>
         state is DeliveryState.Refused or DeliveryState.Missed or DeliveryState.MayHaveGoneOut;
 
-    /// <summary>Gives a scheduled place to another post, in the first wording that can go: nothing of it was given by a line any more.</summary>
+    /// <summary>Gives a scheduled place to another post, in the first wording that can go: nothing of it was given by a line any
+    /// more.</summary>
     /// <param name="network">Key of the network that the delivery goes to.</param>
     /// <exception cref="InvalidOperationException">It has begun to be sent, or ended.</exception>
     public static void GiveTo(this Delivery delivery, Post post, string network, string why)
@@ -154,18 +173,21 @@ public static class DeliveryStates
     public static void WaitOrGo(this Delivery delivery, Post post, string network)
     {
         DeliveryState wanted = post.Waits(network, delivery.Wording) ? DeliveryState.WaitingForApproval : DeliveryState.Planned;
-        if (delivery.State is DeliveryState.Planned or DeliveryState.WaitingForApproval && delivery.State != wanted) delivery.Become(wanted);
+        if (delivery.State is DeliveryState.Planned or DeliveryState.WaitingForApproval && delivery.State != wanted)
+            delivery.Become(wanted);
     }
 
     /// <summary>True while nothing of it has been sent, so that its time may still change.</summary>
-    public static bool MayMove(this Delivery delivery) => delivery.State is DeliveryState.Planned or DeliveryState.WaitingForApproval or DeliveryState.Substitute;
+    public static bool MayMove(this Delivery delivery) =>
+        delivery.State is DeliveryState.Planned or DeliveryState.WaitingForApproval or DeliveryState.Substitute;
 
     /// <summary>Gives it another time, as the same delivery of its occurrence.</summary>
     /// <param name="local">In the workspace's zone.</param>
     /// <exception cref="InvalidOperationException">It has begun to be sent, or ended.</exception>
     public static void MoveTo(this Delivery delivery, Instant at, LocalDateTime local)
     {
-        if (!delivery.MayMove()) throw new InvalidOperationException($"A delivery that is {delivery.State} can't be moved.");
+        if (!delivery.MayMove())
+            throw new InvalidOperationException($"A delivery that is {delivery.State} can't be moved.");
         (delivery.At, delivery.LocalDate, delivery.LocalTime) = (at, local.Date, local.TimeOfDay);
     }
 
@@ -174,7 +196,8 @@ public static class DeliveryStates
     /// <exception cref="InvalidOperationException">It may not have gone out, or is known to have.</exception>
     public static void SendAgain(this Delivery delivery, Instant at, LocalDateTime local)
     {
-        if (delivery.State != DeliveryState.MayHaveGoneOut) throw new InvalidOperationException($"A delivery that is {delivery.State} can't be sent again.");
+        if (delivery.State != DeliveryState.MayHaveGoneOut)
+            throw new InvalidOperationException($"A delivery that is {delivery.State} can't be sent again.");
         (delivery.State, delivery.Trouble, delivery.Attempts, delivery.LookUpOnly) = (DeliveryState.Planned, null, 0, false);
         delivery.MoveTo(at, local);
     }
@@ -183,7 +206,8 @@ public static class DeliveryStates
     /// <exception cref="InvalidOperationException">It may not have gone out, or is known to have.</exception>
     public static void LookAgain(this Delivery delivery)
     {
-        if (delivery.State != DeliveryState.MayHaveGoneOut) throw new InvalidOperationException($"A delivery that is {delivery.State} need not be looked for.");
+        if (delivery.State != DeliveryState.MayHaveGoneOut)
+            throw new InvalidOperationException($"A delivery that is {delivery.State} need not be looked for.");
         (delivery.State, delivery.Attempts, delivery.LookUpOnly) = (DeliveryState.Sending, 0, true);
     }
 
@@ -194,17 +218,23 @@ public static class DeliveryStates
     /// <param name="at">The time that it would have.</param>
     /// <param name="otherPost">True when it would send another post than now.</param>
     /// <param name="replaced">A delivery made instead of this one has gone out, may have, or is on its way.</param>
-    public static string? WhyNotBack(this Delivery delivery, DeliveryState to, Instant at, Instant now, bool otherPost, bool replaced) => delivery.State switch
-    {
-        DeliveryState.Sending or DeliveryState.Sent or DeliveryState.MayHaveGoneOut or DeliveryState.PostItYourself when to != delivery.State || at != delivery.At || otherPost => "What has been sent stays sent.",
-        _ when replaced => "What went out in the place of another stays, so the other does not come back: it would go out twice.",
-        _ when to.IsToCome() && at <= now => "A delivery whose time has passed does not come back: it would go out late. Reschedule the post.",
-        _ when to != delivery.State && !delivery.State.MayBecome(to) => "A delivery that has moved on stays as it is.",
-        _ => null,
-    };
+    public static string? WhyNotBack(this Delivery delivery, DeliveryState to, Instant at, Instant now, bool otherPost, bool replaced) =>
+        delivery.State switch
+        {
+            DeliveryState.Sending
+            or DeliveryState.Sent
+            or DeliveryState.MayHaveGoneOut
+            or DeliveryState.PostItYourself when to != delivery.State || at != delivery.At || otherPost => "What has been sent stays sent.",
+            _ when replaced => "What went out in the place of another stays, so the other does not come back: it would go out twice.",
+            _ when to.IsToCome() && at <= now =>
+                "A delivery whose time has passed does not come back: it would go out late. Reschedule the post.",
+            _ when to != delivery.State && !delivery.State.MayBecome(to) => "A delivery that has moved on stays as it is.",
+            _ => null,
+        };
 
     /// <summary>True for states that still end in a sending, unless somebody steps in.</summary>
-    public static bool IsToCome(this DeliveryState state) => state is DeliveryState.Planned or DeliveryState.WaitingForApproval or DeliveryState.Substitute or DeliveryState.Sending;
+    public static bool IsToCome(this DeliveryState state) =>
+        state is DeliveryState.Planned or DeliveryState.WaitingForApproval or DeliveryState.Substitute or DeliveryState.Sending;
 
     /// <summary>Moves a delivery on.</summary>
     /// <exception cref="InvalidOperationException">The state can't follow the present one.</exception>

@@ -7,12 +7,16 @@ namespace AbleLark.Core.Deliveries;
 public enum AttemptEnd
 {
     Done,
+
     /// <summary>The network said no and will say so again.</summary>
     Refused,
+
     /// <summary>Nothing was done; it may be tried again.</summary>
     Busy,
+
     /// <summary>No answer, or a broken one: it may have been done or not.</summary>
     Lost,
+
     /// <summary>Its end was not known; it was looked up and is not there.</summary>
     Absent,
 }

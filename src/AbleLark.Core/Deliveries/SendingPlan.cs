@@ -24,7 +24,8 @@ public abstract record SendingMove
 }
 
 /// <summary>
-/// Decides, from the attempts written down alone, how a sending goes on, so that whoever takes it over decides the same. A step that is done is never run
+/// Decides, from the attempts written down alone, how a sending goes on, so that whoever takes it over decides the same. A step that is
+/// done is never run
 /// again. One that publishes and may have been done is looked up first; where the network honours no keys, it is
 /// run again only after a look-up that began when it would have appeared for certain.
 /// </summary>
@@ -52,7 +53,8 @@ public sealed class SendingPlan(SendingRules rules, Duration callTimeout)
         // What may be seen already comes before anything else, even before an upload that is not known to be done.
         foreach (string step in steps.Where(s => DoneOf(s, attempts) is null))
         {
-            if (Unknown(step, attempts, machineNow) is { } first) return first;
+            if (Unknown(step, attempts, machineNow) is { } first)
+                return first;
         }
         int seen = steps.ToList().FindLastIndex(s => Publishes(s) && DoneOf(s, attempts) is not null);
         // An upload is of no more use once what it was for is out.
@@ -60,7 +62,8 @@ public sealed class SendingPlan(SendingRules rules, Duration callTimeout)
         return next is null ? new SendingMove.Finish(DoneOf(steps[^1], attempts)!) : new SendingMove.Call(next);
     }
 
-    private static DeliveryAttempt? DoneOf(string step, IReadOnlyList<DeliveryAttempt> attempts) => attempts.LastOrDefault(a => a.Step == step && a.End == AttemptEnd.Done);
+    private static DeliveryAttempt? DoneOf(string step, IReadOnlyList<DeliveryAttempt> attempts) =>
+        attempts.LastOrDefault(a => a.Step == step && a.End == AttemptEnd.Done);
 
     /// <summary>True while something that readers would see may have been posted without our knowing.</summary>
     public static bool MayHaveGoneOut(IReadOnlyList<DeliveryAttempt> attempts) => attempts.Any(a => a.IsOpen && Publishes(a.Step));
@@ -72,7 +75,8 @@ public sealed class SendingPlan(SendingRules rules, Duration callTimeout)
         foreach (DeliveryAttempt attempt in attempts.Where(a => a.Step == step && a.IsOpen))
         {
             (attempt.LookUps, attempt.LookedUpAt) = (attempt.LookUps + 1, beganAt);
-            if (rules.HonoursKeys || beganAt >= CertainAt(attempt)) (attempt.End, attempt.EndedAt) = (AttemptEnd.Absent, attempt.EndedAt ?? beganAt);
+            if (rules.HonoursKeys || beganAt >= CertainAt(attempt))
+                (attempt.End, attempt.EndedAt) = (AttemptEnd.Absent, attempt.EndedAt ?? beganAt);
         }
     }
 
@@ -80,7 +84,8 @@ public sealed class SendingPlan(SendingRules rules, Duration callTimeout)
     private SendingMove? Unknown(string step, IReadOnlyList<DeliveryAttempt> attempts, Instant machineNow)
     {
         DeliveryAttempt[] open = Publishes(step) ? [.. attempts.Where(a => a.Step == step && a.IsOpen)] : [];
-        if (open.Length == 0) return null;
+        if (open.Length == 0)
+            return null;
         Instant next = open.Min(NextLookUp);
         return next > machineNow ? new SendingMove.Wait(next) : new SendingMove.LookUp(step, open.Min(a => a.Since));
     }
@@ -89,7 +94,11 @@ public sealed class SendingPlan(SendingRules rules, Duration callTimeout)
     private Instant CertainAt(DeliveryAttempt attempt) => (attempt.EndedAt ?? attempt.StartedAt + callTimeout) + rules.AppearsWithin;
 
     /// <summary>At once, then at growing distances, and at the latest when it is certain.</summary>
-    private Instant NextLookUp(DeliveryAttempt attempt) => attempt.LookedUpAt is not { } last
-        ? attempt.StartedAt
-        : Instant.Min(last + Duration.FromSeconds(FirstLookUpSeconds * Math.Pow(LookUpGrowth, Math.Min(attempt.LookUps - 1, 10))), Instant.Max(CertainAt(attempt), last));
+    private Instant NextLookUp(DeliveryAttempt attempt) =>
+        attempt.LookedUpAt is not { } last
+            ? attempt.StartedAt
+            : Instant.Min(
+                last + Duration.FromSeconds(FirstLookUpSeconds * Math.Pow(LookUpGrowth, Math.Min(attempt.LookUps - 1, 10))),
+                Instant.Max(CertainAt(attempt), last)
+            );
 }

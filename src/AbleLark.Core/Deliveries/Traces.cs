@@ -14,8 +14,10 @@ public enum TraceKind
 {
     NotThere,
     Found,
+
     /// <summary>More than one post could be it: a person decides.</summary>
     Several,
+
     /// <summary>The network's list does not reach back far enough to tell.</summary>
     CannotTell,
 }
@@ -35,13 +37,25 @@ public static class Traces
     /// <param name="listed">The account's posts, newest first.</param>
     /// <param name="taken">Identities that are known to be other deliveries'.</param>
     /// <param name="reachesBack">False when older posts were not listed that could be it.</param>
-    public static Trace Find(ResolvedContent sent, IReadOnlyList<string> mediaKinds, Instant since, IEnumerable<ListedPost> listed, IReadOnlySet<string> taken, bool reachesBack)
+    public static Trace Find(
+        ResolvedContent sent,
+        IReadOnlyList<string> mediaKinds,
+        Instant since,
+        IEnumerable<ListedPost> listed,
+        IReadOnlySet<string> taken,
+        bool reachesBack
+    )
     {
         string fingerprint = IdenticalText.Fingerprint(sent.Text);
         ListedPost[] alike =
         [
-            .. listed.Where(p => !taken.Contains(p.Id) && !(p.At < Earliest(since)) && IdenticalText.Fingerprint(p.Text) == fingerprint
-                && SameLink(p.Link, sent.CardLink) && (p.MediaKinds is null || p.MediaKinds.SequenceEqual(mediaKinds))),
+            .. listed.Where(p =>
+                !taken.Contains(p.Id)
+                && !(p.At < Earliest(since))
+                && IdenticalText.Fingerprint(p.Text) == fingerprint
+                && SameLink(p.Link, sent.CardLink)
+                && (p.MediaKinds is null || p.MediaKinds.SequenceEqual(mediaKinds))
+            ),
         ];
         return alike.Length switch
         {
@@ -54,5 +68,6 @@ public static class Traces
     private static bool SameLink(string? one, string? other) => Folded(one) == Folded(other);
 
     /// <summary>Networks write links anew: with a slash at the end, in lower case, encoded.</summary>
-    private static string? Folded(string? link) => Uri.TryCreate(link, UriKind.Absolute, out Uri? uri) ? uri.AbsoluteUri.TrimEnd('/') : link;
+    private static string? Folded(string? link) =>
+        Uri.TryCreate(link, UriKind.Absolute, out Uri? uri) ? uri.AbsoluteUri.TrimEnd('/') : link;
 }

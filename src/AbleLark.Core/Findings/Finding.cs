@@ -4,6 +4,7 @@ public enum Severity
 {
     /// <summary>Worth knowing; nothing is held up.</summary>
     Advice,
+
     /// <summary>The channel, or the row, can't take it as it is.</summary>
     Blocks,
 }

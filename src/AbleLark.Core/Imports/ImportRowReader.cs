@@ -11,21 +11,34 @@ namespace AbleLark.Core.Imports;
 
 /// <summary>Reads one row; every doubt becomes a finding, and nothing is guessed.</summary>
 internal sealed class ImportRowReader(
-    string[] header, string[] cells, int number, ImportContext context, Dictionary<(string, string), int> seen)
+    string[] header,
+    string[] cells,
+    int number,
+    ImportContext context,
+    Dictionary<(string, string), int> seen
+)
 {
     private const int LongestTitle = 120;
 
     private static readonly LocalDatePattern[] ClearDates =
     [
         LocalDatePattern.Iso,
-        .. new[] { "d MMM yyyy", "d MMMM yyyy", "MMM d, yyyy", "MMMM d, yyyy", "ddd d MMM yyyy" }.Select(LocalDatePattern.CreateWithInvariantCulture),
+        .. new[] { "d MMM yyyy", "d MMMM yyyy", "MMM d, yyyy", "MMMM d, yyyy", "ddd d MMM yyyy" }.Select(
+            LocalDatePattern.CreateWithInvariantCulture
+        ),
     ];
 
     private static readonly LocalDatePattern[] NumberDates =
-        [.. new[] { "d/M/yyyy", "M/d/yyyy", "d.M.yyyy", "M.d.yyyy", "d-M-yyyy", "M-d-yyyy" }.Select(LocalDatePattern.CreateWithInvariantCulture)];
+    [
+        .. new[] { "d/M/yyyy", "M/d/yyyy", "d.M.yyyy", "M.d.yyyy", "d-M-yyyy", "M-d-yyyy" }.Select(
+            LocalDatePattern.CreateWithInvariantCulture
+        ),
+    ];
 
     private static readonly LocalTimePattern[] Times =
-        [.. new[] { "H:mm", "HH:mm", "H:mm:ss", "h:mm tt", "h tt", "h:mmtt", "htt" }.Select(LocalTimePattern.CreateWithInvariantCulture)];
+    [
+        .. new[] { "H:mm", "HH:mm", "H:mm:ss", "h:mm tt", "h tt", "h:mmtt", "htt" }.Select(LocalTimePattern.CreateWithInvariantCulture),
+    ];
 
     private readonly List<Finding> _findings = [];
 
@@ -62,10 +75,11 @@ internal sealed class ImportRowReader(
         return title.Length <= LongestTitle ? title : title[..(LongestTitle - 1)].TrimEnd() + "…";
     }
 
-    private Dictionary<string, Variant> Variants() => context.Networks.All
-        .Select(n => (n.Key, Text: Cell("text:" + n.Key)))
-        .Where(v => v.Text.Length > 0)
-        .ToDictionary(v => v.Key, v => new Variant(v.Text));
+    private Dictionary<string, Variant> Variants() =>
+        context
+            .Networks.All.Select(n => (n.Key, Text: Cell("text:" + n.Key)))
+            .Where(v => v.Text.Length > 0)
+            .ToDictionary(v => v.Key, v => new Variant(v.Text));
 
     private Category? Category()
     {
@@ -77,16 +91,20 @@ internal sealed class ImportRowReader(
             return null;
         }
         Category? category = context.Categories.FirstOrDefault(c => string.Equals(c.Name, name, StringComparison.OrdinalIgnoreCase));
-        if (category is null) Found(FindingCode.RowCategoryUnknown, Severity.Blocks, "category", name, known);
-        else if (Cell("date").Length > 0 && category.UsualChannels.Count == 0) Found(FindingCode.RowNoChannel, Severity.Blocks, "category", name);
+        if (category is null)
+            Found(FindingCode.RowCategoryUnknown, Severity.Blocks, "category", name, known);
+        else if (Cell("date").Length > 0 && category.UsualChannels.Count == 0)
+            Found(FindingCode.RowNoChannel, Severity.Blocks, "category", name);
         return category;
     }
 
     private string? Link()
     {
         string link = Cell("link");
-        if (link.Length == 0) return null;
-        if (WebAddress.IsValid(link)) return link;
+        if (link.Length == 0)
+            return null;
+        if (WebAddress.IsValid(link))
+            return link;
         Found(FindingCode.RowLinkBroken, Severity.Blocks, "link", link);
         return null;
     }
@@ -94,8 +112,10 @@ internal sealed class ImportRowReader(
     private MediaFile? Picture()
     {
         string name = Cell("picture");
-        if (name.Length == 0) return null;
-        if (context.Pictures.TryGetValue(name, out MediaFile? picture)) return picture;
+        if (name.Length == 0)
+            return null;
+        if (context.Pictures.TryGetValue(name, out MediaFile? picture))
+            return picture;
         Found(FindingCode.RowPictureUnknown, Severity.Blocks, "picture", name);
         return null;
     }
@@ -104,23 +124,31 @@ internal sealed class ImportRowReader(
     {
         LocalDate? date = Date(Cell("date"));
         LocalTime? time = Time(Cell("time"));
-        if (Cell("date").Length == 0 && Cell("time").Length > 0) Found(FindingCode.RowTimeWithoutDate, Severity.Blocks, "date");
-        if (Cell("date").Length > 0 && Cell("time").Length == 0) Found(FindingCode.RowDateWithoutTime, Severity.Blocks, "time");
-        if (date is null || time is null) return null;
+        if (Cell("date").Length == 0 && Cell("time").Length > 0)
+            Found(FindingCode.RowTimeWithoutDate, Severity.Blocks, "date");
+        if (Cell("date").Length > 0 && Cell("time").Length == 0)
+            Found(FindingCode.RowDateWithoutTime, Severity.Blocks, "time");
+        if (date is null || time is null)
+            return null;
         LocalDateTime when = date.Value + time.Value;
         string words = when.ToString("d MMM yyyy, HH:mm", CultureInfo.InvariantCulture);
-        if (when <= context.Now) Found(FindingCode.RowDatePast, Severity.Blocks, "date", words);
-        else if (when > context.Now.PlusYears(1)) Found(FindingCode.RowDateFar, Severity.Advice, "date", words);
+        if (when <= context.Now)
+            Found(FindingCode.RowDatePast, Severity.Blocks, "date", words);
+        else if (when > context.Now.PlusYears(1))
+            Found(FindingCode.RowDateFar, Severity.Advice, "date", words);
         return when;
     }
 
     private LocalDate? Date(string cell)
     {
-        if (cell.Length == 0) return null;
+        if (cell.Length == 0)
+            return null;
         LocalDate[] clear = Readings(cell, ClearDates);
-        if (clear.Length == 1) return clear[0];
+        if (clear.Length == 1)
+            return clear[0];
         LocalDate[] numbers = Readings(cell, NumberDates);
-        if (numbers.Length == 1) return numbers[0];
+        if (numbers.Length == 1)
+            return numbers[0];
         Found(numbers.Length > 1 ? FindingCode.RowDateUnclear : FindingCode.RowDateImpossible, Severity.Blocks, "date", cell);
         return null;
     }
@@ -130,10 +158,12 @@ internal sealed class ImportRowReader(
 
     private LocalTime? Time(string cell)
     {
-        if (cell.Length == 0) return null;
+        if (cell.Length == 0)
+            return null;
         foreach (LocalTimePattern pattern in Times)
         {
-            if (pattern.Parse(cell.ToUpperInvariant()) is { Success: true } read) return read.Value;
+            if (pattern.Parse(cell.ToUpperInvariant()) is { Success: true } read)
+                return read.Value;
         }
         Found(FindingCode.RowTimeUnclear, Severity.Blocks, "time", cell);
         return null;
@@ -141,13 +171,18 @@ internal sealed class ImportRowReader(
 
     private void WarnIfTwice(string title, string text)
     {
-        if (!seen.TryAdd((title, text), number)) Found(FindingCode.RowTwice, Severity.Advice, "row", Whole(seen[(title, text)]));
+        if (!seen.TryAdd((title, text), number))
+            Found(FindingCode.RowTwice, Severity.Advice, "row", Whole(seen[(title, text)]));
     }
 
     private Dictionary<string, IReadOnlyList<Finding>> NetworkFindings(PostContent content, MediaFile? picture, Category? category)
     {
-        HashSet<string> used = [.. context.Channels.Where(c => category is null || category.UsualChannels.Contains(c.Id)).Select(c => c.Network)];
-        return context.Networks.All.Where(n => used.Count == 0 || used.Contains(n.Key))
+        HashSet<string> used =
+        [
+            .. context.Channels.Where(c => category is null || category.UsualChannels.Contains(c.Id)).Select(c => c.Network),
+        ];
+        return context
+            .Networks.All.Where(n => used.Count == 0 || used.Contains(n.Key))
             .Select(n => (n.Key, ContentCheck.Check(content, n, picture).Findings))
             .Where(f => f.Findings.Count > 0)
             .ToDictionary(f => f.Key, f => f.Findings);

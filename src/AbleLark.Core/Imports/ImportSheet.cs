@@ -16,7 +16,12 @@ namespace AbleLark.Core.Imports;
 /// <param name="Pictures">Pictures by file name, whatever the letter case.</param>
 /// <param name="Now">Local date and time in the workspace's zone.</param>
 public sealed record ImportContext(
-    IReadOnlyList<Category> Categories, IReadOnlyList<Channel> Channels, NetworkBook Networks, IReadOnlyDictionary<string, MediaFile> Pictures, LocalDateTime Now);
+    IReadOnlyList<Category> Categories,
+    IReadOnlyList<Channel> Channels,
+    NetworkBook Networks,
+    IReadOnlyDictionary<string, MediaFile> Pictures,
+    LocalDateTime Now
+);
 
 /// <summary>One row of a sheet, as the post it would become.</summary>
 /// <param name="Number">Row in the file; the header is row 1.</param>
@@ -24,8 +29,14 @@ public sealed record ImportContext(
 /// <param name="Findings">About the row. About single networks: <paramref name="NetworkFindings"/>.</param>
 /// <param name="NetworkFindings">By key, for the networks that the row's category goes to; without any channel, for all.</param>
 public sealed record ImportRow(
-    int Number, string Title, Id<Category>? CategoryId, PostContent Content, LocalDateTime? When,
-    IReadOnlyList<Finding> Findings, IReadOnlyDictionary<string, IReadOnlyList<Finding>> NetworkFindings)
+    int Number,
+    string Title,
+    Id<Category>? CategoryId,
+    PostContent Content,
+    LocalDateTime? When,
+    IReadOnlyList<Finding> Findings,
+    IReadOnlyDictionary<string, IReadOnlyList<Finding>> NetworkFindings
+)
 {
     public bool CanImport => !Findings.Any(f => f.Blocks);
 }
@@ -51,14 +62,19 @@ public static class ImportSheet
     public static IReadOnlyList<ImportRow> Read(string csv, ImportContext context)
     {
         List<string[]> records = Records(csv);
-        if (records.Count == 0) throw new ImportSheetException("The file is empty. Start it with a header row: " + string.Join(", ", Headers(context.Networks)) + ".");
+        if (records.Count == 0)
+            throw new ImportSheetException(
+                "The file is empty. Start it with a header row: " + string.Join(", ", Headers(context.Networks)) + "."
+            );
         string[] header = CheckHeader(records[0], context.Networks);
-        if (records.Count - 1 > MostRows) throw new ImportSheetException($"The file has {records.Count - 1} rows; {MostRows} is the most at once. Split it.");
+        if (records.Count - 1 > MostRows)
+            throw new ImportSheetException($"The file has {records.Count - 1} rows; {MostRows} is the most at once. Split it.");
         List<ImportRow> rows = [];
         Dictionary<(string, string), int> seen = [];
         for (int i = 1; i < records.Count; i++)
         {
-            if (records[i].All(string.IsNullOrWhiteSpace)) continue;
+            if (records[i].All(string.IsNullOrWhiteSpace))
+                continue;
             rows.Add(new ImportRowReader(header, records[i], i + 1, context, seen).Read());
         }
         return rows;
@@ -70,11 +86,14 @@ public static class ImportSheet
         string[] header = [.. first.Select(h => h.Trim().ToLowerInvariant())];
         string[] unknown = [.. header.Where(h => h.Length > 0 && !known.Contains(h))];
         if (unknown.Length > 0)
-            throw new ImportSheetException($"Unknown headers: {string.Join(", ", unknown.Take(5).Select(Short))}. Use: {string.Join(", ", known)}.");
+            throw new ImportSheetException(
+                $"Unknown headers: {string.Join(", ", unknown.Take(5).Select(Short))}. Use: {string.Join(", ", known)}."
+            );
         if (!header.Contains("text") && !header.Any(h => h.StartsWith("text:", StringComparison.Ordinal)) && !header.Contains("picture"))
             throw new ImportSheetException("The first row must name the columns, with a column `text` at least.");
         string? twice = header.Where(h => h.Length > 0).GroupBy(h => h).FirstOrDefault(g => g.Count() > 1)?.Key;
-        if (twice is not null) throw new ImportSheetException($"The header `{twice}` stands twice. Leave one of them.");
+        if (twice is not null)
+            throw new ImportSheetException($"The header `{twice}` stands twice. Leave one of them.");
         return header;
     }
 
@@ -93,7 +112,8 @@ public static class ImportSheet
         using StringReader text = new(csv);
         using CsvParser parser = new(text, format);
         List<string[]> records = [];
-        while (parser.Read() && records.Count <= MostRows + 1) records.Add(parser.Record ?? []);
+        while (parser.Read() && records.Count <= MostRows + 1)
+            records.Add(parser.Record ?? []);
         return records;
     }
 

@@ -36,27 +36,37 @@ internal sealed class BankIndex
         _categories = input.Categories.ToDictionary(c => c.Id);
         AddedAt = [.. Posts.Select(p => (p.AddedAt ?? Instant.MinValue).ToUnixTimeTicks())];
         Gaps = [.. Posts.Select(p => Math.Max(1, p.GapDays ?? _categories.GetValueOrDefault(p.CategoryId)?.GapDays ?? 1))];
-        Dictionary<string, int[]> texts = Networks.DistinctBy(n => n.Key).Where(n => n.IdenticalTextDays is not null).ToDictionary(n => n.Key, n => TextsOn(n.Key));
+        Dictionary<string, int[]> texts = Networks
+            .DistinctBy(n => n.Key)
+            .Where(n => n.IdenticalTextDays is not null)
+            .ToDictionary(n => n.Key, n => TextsOn(n.Key));
         _textOf = [.. Networks.Select(n => texts.GetValueOrDefault(n.Key))];
         _owners = new int[_texts.Count];
         Array.Fill(_owners, -1);
-        foreach (int[] numbers in texts.Values) NoteOwners(numbers);
+        foreach (int[] numbers in texts.Values)
+            NoteOwners(numbers);
         IsPlain = [.. Posts.Select(p => p is { From: null, To: null, Lifespan: Lifespan.Evergreen })];
         for (int post = 0; post < Posts.Length; post++)
         {
-            if (HasSeveralWordings(Posts[post])) NoteWordings(post);
+            if (HasSeveralWordings(Posts[post]))
+                NoteWordings(post);
         }
         foreach (Id<Category> category in _categories.Keys)
         {
-            _ofCategory[category] = [.. Enumerable.Range(0, Posts.Length).Where(i => Posts[i].Stage != Stage.Idea && Posts[i].HasCategory(category))];
+            _ofCategory[category] =
+            [
+                .. Enumerable.Range(0, Posts.Length).Where(i => Posts[i].Stage != Stage.Idea && Posts[i].HasCategory(category)),
+            ];
         }
     }
 
     private static int ByAge(Post a, Post b)
     {
         int order = (a.AddedAt ?? Instant.MinValue).CompareTo(b.AddedAt ?? Instant.MinValue);
-        if (order == 0) order = a.AddedOrder.CompareTo(b.AddedOrder);
-        if (order == 0) order = string.CompareOrdinal(a.Title, b.Title);
+        if (order == 0)
+            order = a.AddedOrder.CompareTo(b.AddedOrder);
+        if (order == 0)
+            order = string.CompareOrdinal(a.Title, b.Title);
         return order == 0 ? a.Id.CompareTo(b.Id) : order;
     }
 
@@ -64,7 +74,8 @@ internal sealed class BankIndex
     {
         foreach (NetworkFit fit in post.Fits.Values)
         {
-            if (fit.Wordings is { Count: > 0 }) return true;
+            if (fit.Wordings is { Count: > 0 })
+                return true;
         }
         return false;
     }
@@ -73,7 +84,8 @@ internal sealed class BankIndex
     {
         for (int channel = 0; channel < Channels.Length; channel++)
         {
-            if (Posts[post].Fits.GetValueOrDefault(Channels[channel].Network)?.Wordings is { Count: > 0 } wordings) _otherWordings[(channel, post)] = wordings;
+            if (Posts[post].Fits.GetValueOrDefault(Channels[channel].Network)?.Wordings is { Count: > 0 } wordings)
+                _otherWordings[(channel, post)] = wordings;
         }
     }
 
@@ -105,7 +117,8 @@ internal sealed class BankIndex
 
     private int Text(string network, string fingerprint)
     {
-        if (!_texts.TryGetValue((network, fingerprint), out int number)) _texts[(network, fingerprint)] = number = _texts.Count;
+        if (!_texts.TryGetValue((network, fingerprint), out int number))
+            _texts[(network, fingerprint)] = number = _texts.Count;
         return number;
     }
 
@@ -121,62 +134,81 @@ internal sealed class BankIndex
     /// <summary>How the post's wordings stand with the channel's network; null when it has none.</summary>
     public IReadOnlyList<WordingFit>? Wordings(int channel, int post) => _otherWordings.GetValueOrDefault((channel, post));
 
-    /// <summary>Fingerprint of a wording of the post (0: the common one) on the channel's network; null when that wording can't go.</summary>
+    /// <summary>Fingerprint of a wording of the post (0: the common one) on the channel's network; null when that wording can't
+    /// go.</summary>
     public string? Fingerprint(int channel, int post, int wording)
     {
-        if (Posts[post].Fits.GetValueOrDefault(Networks[channel].Key) is not { } fit) return null;
-        if (wording == 0) return fit.Wordings is null || fit.Block is null ? fit.TextFingerprint : null;
+        if (Posts[post].Fits.GetValueOrDefault(Networks[channel].Key) is not { } fit)
+            return null;
+        if (wording == 0)
+            return fit.Wordings is null || fit.Block is null ? fit.TextFingerprint : null;
         return fit.Wordings?.ElementAtOrDefault(wording - 1) is { Block: null } other ? other.TextFingerprint : null;
     }
 
     /// <summary>True when a wording of the post waits for approval on the channel's network.</summary>
     public bool Waits(int channel, int post, int wording) => Posts[post].Waits(Networks[channel].Key, wording);
 
-    private int[] TextsOn(string network) => [.. Posts.Select(p => Text(network, p.Fits.GetValueOrDefault(network)?.TextFingerprint ?? ""))];
+    private int[] TextsOn(string network) =>
+        [.. Posts.Select(p => Text(network, p.Fits.GetValueOrDefault(network)?.TextFingerprint ?? ""))];
 
     private void NoteOwners(int[] texts)
     {
         for (int post = 0; post < texts.Length; post++)
         {
             ref int owner = ref _owners[texts[post]];
-            if (owner < 0) owner = post;
-            else if (_sharing.TryGetValue(texts[post], out List<int>? others)) others.Add(post);
-            else _sharing[texts[post]] = [post];
+            if (owner < 0)
+                owner = post;
+            else if (_sharing.TryGetValue(texts[post], out List<int>? others))
+                others.Add(post);
+            else
+                _sharing[texts[post]] = [post];
         }
     }
 
     public int? ChannelNumber(Id<Channel> id) => _channelNumbers.TryGetValue(id, out int number) ? number : null;
 
     /// <summary>How a given post stands with its channel's network; null when either is gone.</summary>
-    public NetworkFit? FitOf(GivenPost given) => ChannelNumber(given.ChannelId) is { } channel && Numbers.TryGetValue(given.PostId, out int post) ? Posts[post].Fits.GetValueOrDefault(Channels[channel].Network) : null;
+    public NetworkFit? FitOf(GivenPost given) =>
+        ChannelNumber(given.ChannelId) is { } channel && Numbers.TryGetValue(given.PostId, out int post)
+            ? Posts[post].Fits.GetValueOrDefault(Channels[channel].Network)
+            : null;
 
     public Category Category(Id<Category> id) => _categories[id];
 
     public bool HasCategory(Id<Category> id) => _categories.ContainsKey(id);
 
-    /// <summary>The posts that a slot draws from for a category (or, with several, for the slot's pool), and what is always so about them there.</summary>
+    /// <summary>The posts that a slot draws from for a category (or, with several, for the slot's pool), and what is always so about them
+    /// there.</summary>
     public CandidateSet CandidateSetFor(Guid line, IReadOnlyList<Id<Category>> categories, int[] channels)
     {
         // A pool's categories come and go with their pauses.
         var key = (line, string.Join(',', categories), string.Join(',', channels));
-        if (_sets.TryGetValue(key, out CandidateSet? set)) return set;
-        int[] posts = categories.Count == 1 ? _ofCategory[categories[0]] : [.. categories.SelectMany(c => _ofCategory[c]).Distinct().Order()];
+        if (_sets.TryGetValue(key, out CandidateSet? set))
+            return set;
+        int[] posts =
+            categories.Count == 1 ? _ofCategory[categories[0]] : [.. categories.SelectMany(c => _ofCategory[c]).Distinct().Order()];
         return _sets[key] = new(line, posts, channels, [.. posts.Select(p => Open(p, channels))], new CachedVerdict[posts.Length]);
     }
 
     private SetPost Open(int number, int[] channels)
     {
         Post post = Posts[number];
-        if (post.Stage is not (Stage.Ready or Stage.WaitingForApproval)) return new(Rule.Stage, 0, 0);
-        if (!post.InRotation) return new(Rule.LeftOut, 0, 0);
-        IReadOnlyList<Id<Channel>> usual = _categories.TryGetValue(post.CategoryId, out Category? main) ? post.ChannelsOr(main) : post.Channels ?? [];
+        if (post.Stage is not (Stage.Ready or Stage.WaitingForApproval))
+            return new(Rule.Stage, 0, 0);
+        if (!post.InRotation)
+            return new(Rule.LeftOut, 0, 0);
+        IReadOnlyList<Id<Channel>> usual = _categories.TryGetValue(post.CategoryId, out Category? main)
+            ? post.ChannelsOr(main)
+            : post.Channels ?? [];
         (ulong chosen, ulong open) = (0, 0);
         for (int i = 0; i < channels.Length; i++)
         {
             Channel channel = Channels[channels[i]];
-            if (!usual.Contains(channel.Id)) continue;
+            if (!usual.Contains(channel.Id))
+                continue;
             chosen |= 1ul << i;
-            if (post.Fits.GetValueOrDefault(channel.Network) is { Fits: true }) open |= 1ul << i;
+            if (post.Fits.GetValueOrDefault(channel.Network) is { Fits: true })
+                open |= 1ul << i;
         }
         return new(null, chosen, open);
     }
@@ -227,5 +259,6 @@ internal struct CachedVerdict
         set => _excludedBy = value is { } rule ? (byte)(rule + 1) : (byte)0;
     }
 
-    public readonly bool Holds(int version, int day, ulong wanted, ulong open, sbyte order) => version == Version && day < Until && wanted == Wanted && open == Open && order == Order;
+    public readonly bool Holds(int version, int day, ulong wanted, ulong open, sbyte order) =>
+        version == Version && day < Until && wanted == Wanted && open == Open && order == Order;
 }

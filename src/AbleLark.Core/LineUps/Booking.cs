@@ -12,6 +12,7 @@ public enum BookingKind
 {
     /// <summary>The earliest that is neither scheduled nor booked nor picked; what rotation would send there moves on.</summary>
     FirstFree,
+
     /// <summary>The very next that is neither scheduled nor picked; bookings there move on one place each.</summary>
     VeryNext,
 }
@@ -29,9 +30,15 @@ public sealed record NoBooking(Id<Channel> ChannelId, Rule? ExcludedBy);
 
 /// <summary>What booking a post would do, before anything is done.</summary>
 /// <param name="Moves">First the post itself on each of its channels, then whom it displaces, in order.</param>
-/// <param name="Left">Places that the post itself was promised on a channel before, open or not, and leaves: it has at most one there.</param>
+/// <param name="Left">Places that the post itself was promised on a channel before, open or not, and leaves: it has at most one
+/// there.</param>
 /// <param name="Sooner">Scheduled places that come before those it would get: a person may take one.</param>
-public sealed record BookingPlan(IReadOnlyList<BookingMove> Moves, IReadOnlyList<NoBooking> Without, IReadOnlyList<(OccurrenceKey Key, Id<Channel> Channel)> Left, IReadOnlyList<Delivery> Sooner);
+public sealed record BookingPlan(
+    IReadOnlyList<BookingMove> Moves,
+    IReadOnlyList<NoBooking> Without,
+    IReadOnlyList<(OccurrenceKey Key, Id<Channel> Channel)> Left,
+    IReadOnlyList<Delivery> Sooner
+);
 
 /// <summary>Finds places for a post by hand: what a person books, rotation leaves alone.</summary>
 public sealed class Booking
@@ -57,8 +64,14 @@ public sealed class Booking
         _slots = input.Rotas.SelectMany(r => r.Slots).ToDictionary(s => s.Id);
         _open =
         [
-            .. Occurrences.Between(input.Rotas, from, from + Duration.FromDays(7 * Weeks), input.Decisions).Where(o =>
-                !scheduled.Contains(o.Key) && o.ReplacedBy is null && o.Decision?.IsSkipped != true && _pauses.Of(o.Slot, DateOf(o)) is null),
+            .. Occurrences
+                .Between(input.Rotas, from, from + Duration.FromDays(7 * Weeks), input.Decisions)
+                .Where(o =>
+                    !scheduled.Contains(o.Key)
+                    && o.ReplacedBy is null
+                    && o.Decision?.IsSkipped != true
+                    && _pauses.Of(o.Slot, DateOf(o)) is null
+                ),
         ];
     }
 
@@ -77,9 +90,11 @@ public sealed class Booking
                 continue;
             }
             List<BookingMove> chain = Chain(post, channel, kind);
-            if (chain.Count == 0) without.Add(new(channel, null));
+            if (chain.Count == 0)
+                without.Add(new(channel, null));
             moves.AddRange(chain);
-            if (SoonerScheduled(post, channel, chain.FirstOrDefault()?.To?.At ?? Instant.MaxValue) is { } scheduled) sooner.Add(scheduled);
+            if (SoonerScheduled(post, channel, chain.FirstOrDefault()?.To?.At ?? Instant.MaxValue) is { } scheduled)
+                sooner.Add(scheduled);
         }
         var left =
             from own in moves
@@ -90,14 +105,22 @@ public sealed class Booking
         return new([.. moves.OrderBy(m => m.PostId != post.Id)], without, [.. left], [.. sooner.OrderBy(d => d.At)]);
     }
 
-    /// <summary>The earliest scheduled place on a channel that the post could take from another, before an instant and outside its gap; null when there is none.</summary>
+    /// <summary>The earliest scheduled place on a channel that the post could take from another, before an instant and outside its gap;
+    /// null when there is none.</summary>
     public Delivery? SoonerScheduled(Post post, Id<Channel> channel, Instant before)
     {
-        if (_given.CantGo(new(channel, post.Id, IsPicked: false)) is not null) return null;
+        if (_given.CantGo(new(channel, post.Id, IsPicked: false)) is not null)
+            return null;
         List<Delivery> turns = [.. _input.Deliveries.Where(d => d.ChannelId == channel && d.PostId == post.Id && d.State.IsTurn())];
         int gap = _bank.Gaps[_bank.Numbers[post.Id]];
-        return _input.Deliveries
-            .Where(d => d.ChannelId == channel && d.PostId != post.Id && d.At > _from && d.At < before && d.State is DeliveryState.Planned or DeliveryState.WaitingForApproval)
+        return _input
+            .Deliveries.Where(d =>
+                d.ChannelId == channel
+                && d.PostId != post.Id
+                && d.At > _from
+                && d.At < before
+                && d.State is DeliveryState.Planned or DeliveryState.WaitingForApproval
+            )
             .Where(d => d.SlotId is { } slot && _slots.TryGetValue(slot, out Slot? of) && Carries(of, post))
             // A post that has a turn of its own before then needs none from another.
             .Where(d => !turns.Exists(t => (t.At >= _from && t.At <= d.At) || Math.Abs(Period.DaysBetween(t.LocalDate, d.LocalDate)) < gap))
@@ -107,7 +130,9 @@ public sealed class Booking
     /// <summary>Channels chosen for a post that are there.</summary>
     public IReadOnlyList<Id<Channel>> ChannelsOf(Post post)
     {
-        IReadOnlyList<Id<Channel>> chosen = _bank.HasCategory(post.CategoryId) ? post.ChannelsOr(_bank.Category(post.CategoryId)) : post.Channels ?? [];
+        IReadOnlyList<Id<Channel>> chosen = _bank.HasCategory(post.CategoryId)
+            ? post.ChannelsOr(_bank.Category(post.CategoryId))
+            : post.Channels ?? [];
         return [.. _bank.Channels.Select(c => c.Id).Where(chosen.Contains)];
     }
 
@@ -121,33 +146,42 @@ public sealed class Booking
         OccurrenceKey? left = from?.Key;
         foreach (Occurrence occurrence in _open)
         {
-            if (!MayTake(moving, occurrence, channel)) continue;
+            if (!MayTake(moving, occurrence, channel))
+                continue;
             GivenPost? there = occurrence.Decision?.Posts.FirstOrDefault(p => p.ChannelId == channel);
             if (there?.PostId == post.Id && occurrence.Key == left)
             {
                 // Where it is already, nothing comes before it; whoever it displaces may have what it leaves.
-                if (moving.Id == post.Id) return [new(post.Id, channel, null, new(occurrence.Key, occurrence.At))];
+                if (moving.Id == post.Id)
+                    return [new(post.Id, channel, null, new(occurrence.Key, occurrence.At))];
                 there = null;
             }
-            if (there is { IsPicked: true } || (there is not null && kind == BookingKind.FirstFree && there.PostId != moving.Id)) continue;
+            if (there is { IsPicked: true } || (there is not null && kind == BookingKind.FirstFree && there.PostId != moving.Id))
+                continue;
             BookedPlace place = new(occurrence.Key, occurrence.At);
             chain.Add(new(moving.Id, channel, from, place));
-            if (there is null || there.PostId == moving.Id || !_bank.Numbers.TryGetValue(there.PostId, out int number)) return chain;
+            if (there is null || there.PostId == moving.Id || !_bank.Numbers.TryGetValue(there.PostId, out int number))
+                return chain;
             (moving, from) = (_bank.Posts[number], place);
         }
         // Whoever is displaced and finds no place goes to the front; the post itself keeps what it has.
-        if (moving.Id != post.Id) chain.Add(new(moving.Id, channel, from, null));
+        if (moving.Id != post.Id)
+            chain.Add(new(moving.Id, channel, from, null));
         return chain;
     }
 
     /// <summary>The place that is booked for a post on a channel; null when none is. What a person picked is another matter.</summary>
-    private BookedPlace? BookedAt(Post post, Id<Channel> channel) => _open
-        .Where(o => o.Decision?.Posts.Any(p => p.ChannelId == channel && p.PostId == post.Id && !p.IsPicked) == true)
-        .Select(o => new BookedPlace(o.Key, o.At)).FirstOrDefault();
+    private BookedPlace? BookedAt(Post post, Id<Channel> channel) =>
+        _open
+            .Where(o => o.Decision?.Posts.Any(p => p.ChannelId == channel && p.PostId == post.Id && !p.IsPicked) == true)
+            .Select(o => new BookedPlace(o.Key, o.At))
+            .FirstOrDefault();
 
     private bool MayTake(Post post, Occurrence occurrence, Id<Channel> channel) =>
-        occurrence.Slot.Channels.Contains(channel) && Carries(occurrence.Slot, post)
-        && _pauses.OfChannel(channel, DateOf(occurrence)) is null && _given.CantGo(new(channel, post.Id, IsPicked: false)) is null;
+        occurrence.Slot.Channels.Contains(channel)
+        && Carries(occurrence.Slot, post)
+        && _pauses.OfChannel(channel, DateOf(occurrence)) is null
+        && _given.CantGo(new(channel, post.Id, IsPicked: false)) is null;
 
     private static bool Carries(Slot slot, Post post) => slot.Categories.Count == 0 || slot.Categories.Any(post.HasCategory);
 

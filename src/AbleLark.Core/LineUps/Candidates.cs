@@ -8,9 +8,19 @@ namespace AbleLark.Core.LineUps;
 /// <param name="PastGap">True: posts inside their gap may go, though never twice on one date; the one sent longest ago first.</param>
 /// <param name="Without">A post that may not go; -1: any may.</param>
 /// <param name="AsSubstitute">True: only ready posts that are scheduled on none of the slot's channels may go.</param>
-/// <param name="Gone">Posts that went to an account of this occurrence already, each with the other accounts that it is kept from: one account only means one post for one account.</param>
+/// <param name="Gone">Posts that went to an account of this occurrence already, each with the other accounts that it is kept from: one
+/// account only means one post for one account.</param>
 internal readonly record struct Request(
-    CandidateSet CandidateSet, OrderRule Rule, ulong Wanted, Instant At, LocalDate Date, bool PastGap = false, int Without = -1, bool AsSubstitute = false, IReadOnlyList<(int Post, ulong Places)>? Gone = null)
+    CandidateSet CandidateSet,
+    OrderRule Rule,
+    ulong Wanted,
+    Instant At,
+    LocalDate Date,
+    bool PastGap = false,
+    int Without = -1,
+    bool AsSubstitute = false,
+    IReadOnlyList<(int Post, ulong Places)>? Gone = null
+)
 {
     /// <summary>True for what is asked at every occurrence, so that answers hold for the next.</summary>
     public bool IsUsual => !PastGap && !AsSubstitute && Without < 0 && Gone is not { Count: > 0 };
@@ -20,7 +30,16 @@ internal readonly record struct Request(
 /// <param name="Post">Number of the chosen post; -1 when none can go.</param>
 /// <param name="Passing">Channels that it can take now, by place in the slot.</param>
 /// <param name="IsRings">True when the ring would have given it, whatever put it first.</param>
-internal sealed record Choice(int Post, int Next, ulong Passing, RankKey RankKey, int[] ExcludedBy, int Base, LocalDate? OpensOn, bool IsRings = false)
+internal sealed record Choice(
+    int Post,
+    int Next,
+    ulong Passing,
+    RankKey RankKey,
+    int[] ExcludedBy,
+    int Base,
+    LocalDate? OpensOn,
+    bool IsRings = false
+)
 {
     public bool IsEmpty => Post < 0;
 }
@@ -52,7 +71,9 @@ internal readonly struct RankKey(int tier, int sub, long within, bool isNew, lon
     public const int Back = 3;
 
     public int CompareTo(in RankKey other) =>
-        Tier != other.Tier ? Tier.CompareTo(other.Tier) : Sub != other.Sub ? Sub.CompareTo(other.Sub) : Within.CompareTo(other.Within);
+        Tier != other.Tier ? Tier.CompareTo(other.Tier)
+        : Sub != other.Sub ? Sub.CompareTo(other.Sub)
+        : Within.CompareTo(other.Within);
 }
 
 /// <summary>A post that can go, and where it stands.</summary>

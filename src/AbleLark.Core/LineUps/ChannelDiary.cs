@@ -3,7 +3,8 @@ using NodaTime;
 
 namespace AbleLark.Core.LineUps;
 
-/// <summary>When anything goes to one channel, whatever it is: for spacing, for the daily limit, and for whose turn it is among accounts.</summary>
+/// <summary>When anything goes to one channel, whatever it is: for spacing, for the daily limit, and for whose turn it is among
+/// accounts.</summary>
 internal sealed class ChannelDiary(Channel channel, DateTimeZone workspaceZone)
 {
     private readonly DateTimeZone _zone = channel.Zone ?? workspaceZone;
@@ -37,9 +38,11 @@ internal sealed class ChannelDiary(Channel channel, DateTimeZone workspaceZone)
         {
             long ticks = at.ToUnixTimeTicks();
             int place = _turns.BinarySearch(ticks);
-            if (place >= 0) return ReasonCode.TooClose;
+            if (place >= 0)
+                return ReasonCode.TooClose;
             place = ~place;
-            if ((place < _turns.Count && _turns[place] - ticks < _spacing) || (place > 0 && ticks - _turns[place - 1] < _spacing)) return ReasonCode.TooClose;
+            if ((place < _turns.Count && _turns[place] - ticks < _spacing) || (place > 0 && ticks - _turns[place - 1] < _spacing))
+                return ReasonCode.TooClose;
         }
         return channel.DailyLimit is { } limit && _perDay.GetValueOrDefault(at.InZone(_zone).Date) >= limit ? ReasonCode.DayFull : null;
     }

@@ -26,36 +26,58 @@ internal sealed class Choosing(LineUpInput input, BankIndex bank, ActivePauses p
         // A ring asks who would have gone by it alone, and the back of a line who else is there: both need all candidates.
         bool isRing = request.Rule.Order == Order.OldestFirst && !request.PastGap;
         bool needsAll = turns.AnyBack || isRing;
-        if (request.Rule.Order == Order.OldestFirst) FindRingStarts(set);
+        if (request.Rule.Order == Order.OldestFirst)
+            FindRingStarts(set);
         sbyte order = (sbyte)(request.Rule.FreshFirst ? -1 - (int)request.Rule.Order : (int)request.Rule.Order);
         CachedVerdict anew = default;
         for (int i = 0; i < set.Posts.Length; i++)
         {
             int post = set.Posts[i];
             ref CachedVerdict verdict = ref request.IsUsual ? ref set.CachedVerdict[i] : ref anew;
-            if (!request.IsUsual || !verdict.Holds(turns.Version(post), day, request.Wanted, open, order)) Screen(request, i, day, open, order, ref verdict);
-            if (verdict.OpensOn < opens) opens = verdict.OpensOn;
+            if (!request.IsUsual || !verdict.Holds(turns.Version(post), day, request.Wanted, open, order))
+                Screen(request, i, day, open, order, ref verdict);
+            if (verdict.OpensOn < opens)
+                opens = verdict.OpensOn;
             if (verdict.ExcludedBy is { } r)
             {
                 excluded[(int)r]++;
                 continue;
             }
             able++;
-            Candidate candidate = new(post, verdict.Passing, verdict.HasRankKey ? verdict.RankKey : RankKeyOf(request, i, day, open, verdict.Passing));
-            if (needsAll) _candidates.Add(candidate);
-            else KeepBest(candidate, ref first, ref second);
+            Candidate candidate = new(
+                post,
+                verdict.Passing,
+                verdict.HasRankKey ? verdict.RankKey : RankKeyOf(request, i, day, open, verdict.Passing)
+            );
+            if (needsAll)
+                _candidates.Add(candidate);
+            else
+                KeepBest(candidate, ref first, ref second);
         }
         if (needsAll)
         {
-            if (turns.AnyBack) SendBack(request);
-            foreach (Candidate candidate in _candidates) KeepBest(candidate, ref first, ref second);
+            if (turns.AnyBack)
+                SendBack(request);
+            foreach (Candidate candidate in _candidates)
+                KeepBest(candidate, ref first, ref second);
         }
         LocalDate? opensOn = opens == int.MaxValue ? null : TurnHistory.DateOf(opens);
-        if (able == 0) return new(-1, -1, 0, default, excluded, set.Posts.Length, opensOn);
-        if (second.Post >= 0 && IsLastOfTheRoundBefore(request, first) && second.RankKey.Tier is RankKey.InOrder or RankKey.New) (first, second) = (second, first);
+        if (able == 0)
+            return new(-1, -1, 0, default, excluded, set.Posts.Length, opensOn);
+        if (second.Post >= 0 && IsLastOfTheRoundBefore(request, first) && second.RankKey.Tier is RankKey.InOrder or RankKey.New)
+            (first, second) = (second, first);
         excluded[(int)Rule.NextInLine] = able - 1;
         excluded[(int)Rule.Chosen] = 1;
-        return new(first.Post, second.Post, first.Passing, first.RankKey, excluded, set.Posts.Length, opensOn, isRing && RingWouldGive(set) == first.Post);
+        return new(
+            first.Post,
+            second.Post,
+            first.Passing,
+            first.RankKey,
+            excluded,
+            set.Posts.Length,
+            opensOn,
+            isRing && RingWouldGive(set) == first.Post
+        );
     }
 
     /// <summary>Asks all rules of a post, and notes how long the answer holds.</summary>
@@ -63,12 +85,23 @@ internal sealed class Choosing(LineUpInput input, BankIndex bank, ActivePauses p
     private void Screen(in Request request, int index, int day, ulong open, sbyte order, ref CachedVerdict verdict)
     {
         int post = request.CandidateSet.Posts[index];
-        verdict = new() { Version = turns.Version(post), Wanted = request.Wanted, Open = open, Order = order, OpensOn = int.MaxValue, Until = int.MaxValue };
+        verdict = new()
+        {
+            Version = turns.Version(post),
+            Wanted = request.Wanted,
+            Open = open,
+            Order = order,
+            OpensOn = int.MaxValue,
+            Until = int.MaxValue,
+        };
         verdict.ExcludedBy = RuleOn(request, index, day, open, ref verdict.OpensOn, ref verdict.Until, out verdict.Passing);
-        if (verdict.ExcludedBy is not null || request.Rule.Order is not (Order.NewestFirst or Order.LongestSinceLastSent)) return;
-        // Where it stands stays so, until it has a turn, if the order looks at nothing but turns and it is read on a channel that it passes on.
+        if (verdict.ExcludedBy is not null || request.Rule.Order is not (Order.NewestFirst or Order.LongestSinceLastSent))
+            return;
+        // Where it stands stays so, until it has a turn, if the order looks at nothing but turns and it is read on a channel that it
+        // passes on.
         int first = BitOperations.TrailingZeroCount(request.CandidateSet.Open[index].Open & open);
-        if ((verdict.Passing >> first & 1) == 0 || turns.IsMoved(turns.LineOf(request.CandidateSet.Channels[first], post))) return;
+        if ((verdict.Passing >> first & 1) == 0 || turns.IsMoved(turns.LineOf(request.CandidateSet.Channels[first], post)))
+            return;
         (verdict.HasRankKey, verdict.RankKey) = (true, RankKeyOf(request, index, day, open, verdict.Passing));
     }
 
@@ -91,9 +124,11 @@ internal sealed class Choosing(LineUpInput input, BankIndex bank, ActivePauses p
         (int best, int least) = (-1, int.MaxValue);
         foreach (Candidate candidate in _candidates)
         {
-            if (!onlyBack && candidate.RankKey.Tier == RankKey.Back) continue;
+            if (!onlyBack && candidate.RankKey.Tier == RankKey.Back)
+                continue;
             int steps = RingSteps(set, Array.BinarySearch(set.Posts, candidate.Post), candidate.RankKey.Channel);
-            if (steps < least) (best, least) = (candidate.Post, steps);
+            if (steps < least)
+                (best, least) = (candidate.Post, steps);
         }
         return best;
     }
@@ -115,7 +150,8 @@ internal sealed class Choosing(LineUpInput input, BankIndex bank, ActivePauses p
     public Rule? RuleFor(in Request request, int post, int place)
     {
         int index = Array.BinarySearch(request.CandidateSet.Posts, post);
-        if (index < 0) return Rule.Category;
+        if (index < 0)
+            return Rule.Category;
         (int opens, int until) = (0, 0);
         Request one = request with { Wanted = 1ul << place };
         return RuleOn(one, index, TurnHistory.DayOf(request.Date), OpenChannels(one), ref opens, ref until, out _);
@@ -133,12 +169,20 @@ internal sealed class Choosing(LineUpInput input, BankIndex bank, ActivePauses p
         for (int i = 0; i < request.CandidateSet.Posts.Length; i++)
         {
             int post = request.CandidateSet.Posts[i];
-            if (RuleOn(request, i, day, open, ref opens, ref until, out ulong passing) is { } rule) excluded.Add((post, rule));
-            else _candidates.Add(new(post, passing, RankKeyOf(request, i, day, open, passing)));
+            if (RuleOn(request, i, day, open, ref opens, ref until, out ulong passing) is { } rule)
+                excluded.Add((post, rule));
+            else
+                _candidates.Add(new(post, passing, RankKeyOf(request, i, day, open, passing)));
         }
         SendBack(request);
-        _candidates.Sort((a, b) => a.Post == b.Post ? 0 : a.GoesBefore(b) ? -1 : 1);
-        if (_candidates.Count > 1 && IsLastOfTheRoundBefore(request, _candidates[0])) (_candidates[0], _candidates[1]) = (_candidates[1], _candidates[0]);
+        _candidates.Sort(
+            (a, b) =>
+                a.Post == b.Post ? 0
+                : a.GoesBefore(b) ? -1
+                : 1
+        );
+        if (_candidates.Count > 1 && IsLastOfTheRoundBefore(request, _candidates[0]))
+            (_candidates[0], _candidates[1]) = (_candidates[1], _candidates[0]);
         return [.. _candidates.Select(c => (c.Post, (Rule?)null)), .. excluded];
     }
 
@@ -148,15 +192,18 @@ internal sealed class Choosing(LineUpInput input, BankIndex bank, ActivePauses p
         ulong open = 0;
         for (int place = 0; place < request.CandidateSet.Channels.Length; place++)
         {
-            if (Closed(request.CandidateSet.Channels[place], request.At, request.Date) is null) open |= 1ul << place;
+            if (Closed(request.CandidateSet.Channels[place], request.At, request.Date) is null)
+                open |= 1ul << place;
         }
         return open;
     }
 
     /// <summary>Why nothing by rotation goes to a channel at an instant; null when something may.</summary>
-    public ReasonCode? Closed(int channel, Instant at, LocalDate date) => pauses.OfChannel(bank.Channels[channel].Id, date) ?? turns.Diary(channel).Breaks(at);
+    public ReasonCode? Closed(int channel, Instant at, LocalDate date) =>
+        pauses.OfChannel(bank.Channels[channel].Id, date) ?? turns.Diary(channel).Breaks(at);
 
-    /// <summary>Null while a channel stays open to the post; else the rule that strikes the last of them, which is the one that counts.</summary>
+    /// <summary>Null while a channel stays open to the post; else the rule that strikes the last of them, which is the one that
+    /// counts.</summary>
     /// <param name="index">The post's place on the set.</param>
     /// <param name="opens">Lowered to the first day on which the gap ends, where the gap is what counts.</param>
     /// <param name="until">Lowered to the first day on which the answer may be another without anything having been sent.</param>
@@ -165,24 +212,33 @@ internal sealed class Choosing(LineUpInput input, BankIndex bank, ActivePauses p
         passing = 0;
         int post = request.CandidateSet.Posts[index];
         SetPost fit = request.CandidateSet.Open[index];
-        if (post == request.Without) return Rule.LeftOut;
-        if (request.AsSubstitute && bank.Posts[post].Stage != Stage.Ready) return Rule.Stage;
-        if (fit.ExcludedBy is { } always) return always;
+        if (post == request.Without)
+            return Rule.LeftOut;
+        if (request.AsSubstitute && bank.Posts[post].Stage != Stage.Ready)
+            return Rule.Stage;
+        if (fit.ExcludedBy is { } always)
+            return always;
         Lifespan lifespan = Lifespan.Evergreen;
         if (!bank.IsPlain[post])
         {
             Post whole = bank.Posts[post];
             until = 0;
-            if (request.Date < whole.From || request.Date > whole.To) return Rule.Lifespan;
+            if (request.Date < whole.From || request.Date > whole.To)
+                return Rule.Lifespan;
             lifespan = whole.Lifespan;
         }
-        if ((fit.Chosen & request.Wanted) == 0) return Rule.ChannelChosen;
+        if ((fit.Chosen & request.Wanted) == 0)
+            return Rule.ChannelChosen;
         ulong able = fit.Open & request.Wanted;
-        if (able == 0) return Rule.Fit;
+        if (able == 0)
+            return Rule.Fit;
         able &= open;
-        if (able == 0) return Rule.ChannelClosed;
-        if (lifespan == Lifespan.OnceAltogether && turns.HasTurnApartFrom(post, request.At.ToUnixTimeTicks())) return Rule.Once;
-        if (request.AsSubstitute && IsScheduledInSlot(request.CandidateSet, post)) return Rule.Gap;
+        if (able == 0)
+            return Rule.ChannelClosed;
+        if (lifespan == Lifespan.OnceAltogether && turns.HasTurnApartFrom(post, request.At.ToUnixTimeTicks()))
+            return Rule.Once;
+        if (request.AsSubstitute && IsScheduledInSlot(request.CandidateSet, post))
+            return Rule.Gap;
         ulong gone = Gone(request, post);
         int gap = request.PastGap ? 1 : bank.Gaps[post];
         int reopens = int.MaxValue;
@@ -194,24 +250,30 @@ internal sealed class Choosing(LineUpInput input, BankIndex bank, ActivePauses p
             int line = turns.LineOf(channel, post);
             until = Math.Min(until, turns.HoldsUntil(line, channel, post, day));
             Rule rule;
-            if (turns.HasTurn(line) && lifespan != Lifespan.Evergreen) rule = Rule.Once;
+            if (turns.HasTurn(line) && lifespan != Lifespan.Evergreen)
+                rule = Rule.Once;
             else if (turns.HasTurn(line) && turns.IsInsideGap(line, day, gap))
             {
                 rule = Rule.Gap;
                 int opensOn = turns.OpensOn(line, day, gap);
                 (reopens, until) = (Math.Min(reopens, opensOn), Math.Min(until, opensOn));
             }
-            else if ((gone >> place & 1) != 0 || turns.Wording(channel, post, day) < 0) rule = Rule.IdenticalText;
-            else if (turns.HasOpenFailure(line)) rule = Rule.FailedDelivery;
+            else if ((gone >> place & 1) != 0 || turns.Wording(channel, post, day) < 0)
+                rule = Rule.IdenticalText;
+            else if (turns.HasOpenFailure(line))
+                rule = Rule.FailedDelivery;
             else
             {
                 passing |= 1ul << place;
                 continue;
             }
-            if (rule > last) last = rule;
+            if (rule > last)
+                last = rule;
         }
-        if (passing != 0) return null;
-        if (last == Rule.Gap) opens = Math.Min(opens, reopens);
+        if (passing != 0)
+            return null;
+        if (last == Rule.Gap)
+            opens = Math.Min(opens, reopens);
         return last;
     }
 
@@ -219,7 +281,8 @@ internal sealed class Choosing(LineUpInput input, BankIndex bank, ActivePauses p
     {
         foreach (int channel in set.Channels)
         {
-            if (turns.IsScheduled(turns.LineOf(channel, post))) return true;
+            if (turns.IsScheduled(turns.LineOf(channel, post)))
+                return true;
         }
         return false;
     }
@@ -229,7 +292,8 @@ internal sealed class Choosing(LineUpInput input, BankIndex bank, ActivePauses p
         ulong places = 0;
         foreach ((int gone, ulong others) in request.Gone ?? [])
         {
-            if (gone == post) places |= others;
+            if (gone == post)
+                places |= others;
         }
         return places;
     }
@@ -248,7 +312,14 @@ internal sealed class Choosing(LineUpInput input, BankIndex bank, ActivePauses p
         {
             int next = BitOperations.TrailingZeroCount(rest);
             // What passes was asked that already.
-            if ((passing >> next & 1) == 0 && (turns.HasOpenFailure(turns.LineOf(request.CandidateSet.Channels[next], post)) || turns.Wording(request.CandidateSet.Channels[next], post, day) < 0)) continue;
+            if (
+                (passing >> next & 1) == 0
+                && (
+                    turns.HasOpenFailure(turns.LineOf(request.CandidateSet.Channels[next], post))
+                    || turns.Wording(request.CandidateSet.Channels[next], post, day) < 0
+                )
+            )
+                continue;
             place = next;
             break;
         }
@@ -257,9 +328,11 @@ internal sealed class Choosing(LineUpInput input, BankIndex bank, ActivePauses p
         long at = request.At.ToUnixTimeTicks();
         long last = turns.Last(line);
         bool isNew = last == TurnHistory.Never;
-        if (turns.Front(line, at) is not TurnHistory.Never and var front) return new(RankKey.Front, 0, -front, isNew, last, channel);
+        if (turns.Front(line, at) is not TurnHistory.Never and var front)
+            return new(RankKey.Front, 0, -front, isNew, last, channel);
         Order order = request.PastGap ? Order.LongestSinceLastSent : request.Rule.Order;
-        bool goesFirst = isNew && (request.Rule.FreshFirst || order is Order.NewestFirst or Order.LongestSinceLastSent or Order.BetterOnesMoreOften);
+        bool goesFirst =
+            isNew && (request.Rule.FreshFirst || order is Order.NewestFirst or Order.LongestSinceLastSent or Order.BetterOnesMoreOften);
         (int sub, long within) = Within(request, order, index, channel, isNew, last, at);
         return new(goesFirst ? RankKey.New : RankKey.InOrder, sub, within, isNew, last, channel);
     }
@@ -280,7 +353,8 @@ internal sealed class Choosing(LineUpInput input, BankIndex bank, ActivePauses p
             case Order.BetterOnesMoreOften when isNew:
                 return (0, long.MinValue + 1 + post);
             case Order.BetterOnesMoreOften:
-                double score = input.Scores.Count == 0 ? 1 : input.Scores.GetValueOrDefault((bank.Posts[post].Id, bank.Channels[channel].Id), 1);
+                double score =
+                    input.Scores.Count == 0 ? 1 : input.Scores.GetValueOrDefault((bank.Posts[post].Id, bank.Channels[channel].Id), 1);
                 double weight = Math.Max(0, at - last) * score;
                 return (0, -BitConverter.DoubleToInt64Bits(weight));
             default:
@@ -291,12 +365,14 @@ internal sealed class Choosing(LineUpInput input, BankIndex bank, ActivePauses p
     /// <summary>Of several at the back each waits for those before it, not for those that were moved there later.</summary>
     private bool WasSentBackLater(in Candidate other, in Candidate than, long back, long at)
     {
-        if (other.RankKey.Tier == RankKey.Front) return false;
+        if (other.RankKey.Tier == RankKey.Front)
+            return false;
         long its = turns.Back(turns.LineOf(other.RankKey.Channel, other.Post), at);
         return its != TurnHistory.Never && (its > back || (its == back && other.Post > than.Post));
     }
 
-    /// <summary>Puts behind all others those that a planner moved to the back, while another candidate waits that has had no turn since.</summary>
+    /// <summary>Puts behind all others those that a planner moved to the back, while another candidate waits that has had no turn
+    /// since.</summary>
     private void SendBack(in Request request)
     {
         long at = request.At.ToUnixTimeTicks();
@@ -304,15 +380,27 @@ internal sealed class Choosing(LineUpInput input, BankIndex bank, ActivePauses p
         {
             Candidate candidate = _candidates[i];
             long back = turns.Back(turns.LineOf(candidate.RankKey.Channel, candidate.Post), at);
-            if (back == TurnHistory.Never || candidate.RankKey.Tier == RankKey.Front) continue;
-            if (_candidates.Exists(other => other.Post != candidate.Post && !turns.HadTurnSince(turns.LineOf(other.RankKey.Channel, other.Post), back, at) && !WasSentBackLater(other, candidate, back, at)))
+            if (back == TurnHistory.Never || candidate.RankKey.Tier == RankKey.Front)
+                continue;
+            if (
+                _candidates.Exists(other =>
+                    other.Post != candidate.Post
+                    && !turns.HadTurnSince(turns.LineOf(other.RankKey.Channel, other.Post), back, at)
+                    && !WasSentBackLater(other, candidate, back, at)
+                )
+            )
                 _candidates[i] = candidate with { RankKey = candidate.RankKey.AtTheBack(back) };
         }
     }
 
     private bool IsLastOfTheRoundBefore(in Request request, in Candidate first)
     {
-        if (request.Rule.Order != Order.Shuffled || request.PastGap || first.RankKey is { Sub: 0 } or { Tier: RankKey.Front or RankKey.Back }) return false;
+        if (
+            request.Rule.Order != Order.Shuffled
+            || request.PastGap
+            || first.RankKey is { Sub: 0 } or { Tier: RankKey.Front or RankKey.Back }
+        )
+            return false;
         return states.Of(request.CandidateSet.Line, first.RankKey.Channel).LastGiven == first.Post;
     }
 }

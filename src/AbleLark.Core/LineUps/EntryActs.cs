@@ -8,22 +8,29 @@ public enum EntryAct
     /// <summary>Give what is to come another date and time.</summary>
     Move,
     Cancel,
+
     /// <summary>Plan anew what failed.</summary>
     Reschedule,
+
     /// <summary>Say that nothing more is to be done about a failure.</summary>
     Dismiss,
+
     /// <summary>Say what they found on the network about a delivery that may have gone out.</summary>
     SayWhatWasFound,
+
     /// <summary>Count what was sent under another category.</summary>
     CountUnder,
+
     /// <summary>Keep the post that the rotation would send at this place.</summary>
     KeepPost,
     ChooseAnother,
     SkipThisOne,
     MoveThisOne,
     WriteNote,
+
     /// <summary>Undo what was decided about the place.</summary>
     BackToRotation,
+
     /// <summary>Move its post to the front or the back of its line, or leave it out.</summary>
     MoveInLine,
     Swap,
@@ -32,31 +39,43 @@ public enum EntryAct
 /// <summary>The one place that says what may be done with a delivery or a place: who shows it asks here, and so does who does it.</summary>
 public static class EntryActs
 {
-    public static IReadOnlyList<EntryAct> Of(Delivery delivery) => Of(delivery.State, delivery.DealtWith, isSent: delivery.Facts is not null);
+    public static IReadOnlyList<EntryAct> Of(Delivery delivery) =>
+        Of(delivery.State, delivery.DealtWith, isSent: delivery.Facts is not null);
 
     /// <param name="isSent">True when what a comparison needs was kept with it.</param>
     public static IReadOnlyList<EntryAct> Of(DeliveryState state, bool dealtWith, bool isSent)
     {
         List<EntryAct> acts = [];
         bool needsAPerson = state.NeedsAPerson() && !dealtWith;
-        if (state is DeliveryState.Planned or DeliveryState.WaitingForApproval) acts.Add(EntryAct.Move);
-        if (state.MayBecome(DeliveryState.Cancelled)) acts.Add(EntryAct.Cancel);
-        if (needsAPerson && state != DeliveryState.MayHaveGoneOut) acts.Add(EntryAct.Reschedule);
-        if (needsAPerson) acts.Add(EntryAct.Dismiss);
-        if (needsAPerson && state == DeliveryState.MayHaveGoneOut) acts.Add(EntryAct.SayWhatWasFound);
-        if (isSent) acts.Add(EntryAct.CountUnder);
+        if (state is DeliveryState.Planned or DeliveryState.WaitingForApproval)
+            acts.Add(EntryAct.Move);
+        if (state.MayBecome(DeliveryState.Cancelled))
+            acts.Add(EntryAct.Cancel);
+        if (needsAPerson && state != DeliveryState.MayHaveGoneOut)
+            acts.Add(EntryAct.Reschedule);
+        if (needsAPerson)
+            acts.Add(EntryAct.Dismiss);
+        if (needsAPerson && state == DeliveryState.MayHaveGoneOut)
+            acts.Add(EntryAct.SayWhatWasFound);
+        if (isSent)
+            acts.Add(EntryAct.CountUnder);
         return acts;
     }
 
     public static IReadOnlyList<EntryAct> Of(LineUpPlace place, Pick pick)
     {
-        if (place.State is PlaceState.Paused or PlaceState.Replaced) return [];
+        if (place.State is PlaceState.Paused or PlaceState.Replaced)
+            return [];
         bool isDecided = pick.IsGiven || place.Occurrence.Decision?.MovedTo is not null || place.State == PlaceState.Skipped;
         List<EntryAct> acts = [EntryAct.WriteNote];
-        if (pick.PostId is not null && !pick.IsGiven) acts.Add(EntryAct.KeepPost);
-        if (place.State != PlaceState.Skipped) acts.AddRange([EntryAct.ChooseAnother, EntryAct.SkipThisOne, EntryAct.MoveThisOne]);
-        if (isDecided) acts.Add(EntryAct.BackToRotation);
-        if (pick.PostId is not null) acts.AddRange([EntryAct.MoveInLine, EntryAct.Swap]);
+        if (pick.PostId is not null && !pick.IsGiven)
+            acts.Add(EntryAct.KeepPost);
+        if (place.State != PlaceState.Skipped)
+            acts.AddRange([EntryAct.ChooseAnother, EntryAct.SkipThisOne, EntryAct.MoveThisOne]);
+        if (isDecided)
+            acts.Add(EntryAct.BackToRotation);
+        if (pick.PostId is not null)
+            acts.AddRange([EntryAct.MoveInLine, EntryAct.Swap]);
         return acts;
     }
 }

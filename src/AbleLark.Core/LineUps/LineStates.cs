@@ -4,7 +4,8 @@ using NodaTime;
 
 namespace AbleLark.Core.LineUps;
 
-/// <summary>How far a ring or a round of one line on one channel has come. "Last" is by the instant of the place, so that it makes no difference when a place was scheduled.</summary>
+/// <summary>How far a ring or a round of one line on one channel has come. "Last" is by the instant of the place, so that it makes no
+/// difference when a place was scheduled.</summary>
 internal sealed class LineState
 {
     private readonly Dictionary<int, int> _rounds = [];
@@ -23,7 +24,8 @@ internal sealed class LineState
 
     public void MoveRing(int post, long at)
     {
-        if (at < _ringMovedAt) return;
+        if (at < _ringMovedAt)
+            return;
         (RingAt, _ringMovedAt) = (post, at);
     }
 
@@ -32,7 +34,8 @@ internal sealed class LineState
     {
         Round = Math.Max(Round, round);
         _rounds[post] = Math.Max(round, _rounds.GetValueOrDefault(post));
-        if (at < _lastGivenAt) return;
+        if (at < _lastGivenAt)
+            return;
         (LastGiven, _lastGivenAt) = (post, at);
     }
 }
@@ -45,25 +48,37 @@ internal sealed class LineStates
     public LineStates(LineUpInput input, BankIndex bank)
     {
         // Places of one instant in the order in which they are filled: rank of the rota, then place of the slot in it.
-        Dictionary<Id<Slot>, (int Rank, int Place)> places = input.Rotas.SelectMany(r => r.Slots.Select(s => (s.Id, r.Rank, s.Position))).ToDictionary(s => s.Id, s => (s.Rank, s.Position));
+        Dictionary<Id<Slot>, (int Rank, int Place)> places = input
+            .Rotas.SelectMany(r => r.Slots.Select(s => (s.Id, r.Rank, s.Position)))
+            .ToDictionary(s => s.Id, s => (s.Rank, s.Position));
         // A substitute moves nothing until it goes.
-        foreach (Delivery d in input.Deliveries.Where(d => d.DrawnBy is not null && d.State.IsTurn() && d.State != DeliveryState.Substitute)
-            .OrderBy(d => d.At).ThenBy(d => d.SlotId is { } slot ? places.GetValueOrDefault(slot) : default).ThenBy(d => d.Id))
+        foreach (
+            Delivery d in input
+                .Deliveries.Where(d => d.DrawnBy is not null && d.State.IsTurn() && d.State != DeliveryState.Substitute)
+                .OrderBy(d => d.At)
+                .ThenBy(d => d.SlotId is { } slot ? places.GetValueOrDefault(slot) : default)
+                .ThenBy(d => d.Id)
+        )
         {
-            if (bank.ChannelNumber(d.ChannelId) is not { } channel || !bank.Numbers.TryGetValue(d.PostId, out int post)) continue;
-            if (d.DrawnInOrder is { } order) Give(new(d.DrawnBy!.Value, order, d.Round), channel, post, d.At);
+            if (bank.ChannelNumber(d.ChannelId) is not { } channel || !bank.Numbers.TryGetValue(d.PostId, out int post))
+                continue;
+            if (d.DrawnInOrder is { } order)
+                Give(new(d.DrawnBy!.Value, order, d.Round), channel, post, d.At);
         }
     }
 
     public LineState Of(Guid line, int channel)
     {
-        if (!_states.TryGetValue((line, channel), out LineState? state)) _states[(line, channel)] = state = new();
+        if (!_states.TryGetValue((line, channel), out LineState? state))
+            _states[(line, channel)] = state = new();
         return state;
     }
 
     public void Give(DrawnBy by, int channel, int post, Instant at)
     {
-        if (by.Order == Order.OldestFirst) Of(by.Line, channel).MoveRing(post, at.ToUnixTimeTicks());
-        if (by is { Order: Order.Shuffled, Round: { } round }) Of(by.Line, channel).Give(post, round, at.ToUnixTimeTicks());
+        if (by.Order == Order.OldestFirst)
+            Of(by.Line, channel).MoveRing(post, at.ToUnixTimeTicks());
+        if (by is { Order: Order.Shuffled, Round: { } round })
+            Of(by.Line, channel).Give(post, round, at.ToUnixTimeTicks());
     }
 }

@@ -45,22 +45,31 @@ public sealed class LineUp
     }
 
     /// <summary>One occurrence as the line-up fills it, whenever it is; null when it isn't there or its time has passed.</summary>
-    public static LineUpPlace? PlaceOf(LineUpInput input, Instant from, OccurrenceKey key) => At(input, from, key, (lineUp, occurrence) => lineUp.Fill(occurrence));
+    public static LineUpPlace? PlaceOf(LineUpInput input, Instant from, OccurrenceKey key) =>
+        At(input, from, key, (lineUp, occurrence) => lineUp.Fill(occurrence));
 
-    /// <summary>Every post of the line whose turn it is at one occurrence, as they would go, and those that can't go with the rule that keeps them out.</summary>
+    /// <summary>Every post of the line whose turn it is at one occurrence, as they would go, and those that can't go with the rule that
+    /// keeps them out.</summary>
     /// <returns>Null when the occurrence isn't there.</returns>
-    public static IReadOnlyList<(Post Post, Rule? ExcludedBy)>? CandidatesFor(LineUpInput input, Instant from, OccurrenceKey key) => At(input, from, key, (lineUp, occurrence) => lineUp.Rank(occurrence));
+    public static IReadOnlyList<(Post Post, Rule? ExcludedBy)>? CandidatesFor(LineUpInput input, Instant from, OccurrenceKey key) =>
+        At(input, from, key, (lineUp, occurrence) => lineUp.Rank(occurrence));
 
     /// <summary>Fills what comes before an occurrence, then does something with it.</summary>
     private static T? At<T>(LineUpInput input, Instant from, OccurrenceKey key, Func<LineUp, Occurrence, T> what)
         where T : class
     {
-        if (input.Rotas.SelectMany(r => r.Slots.Select(s => (r, s))).FirstOrDefault(x => x.s.Id == key.SlotId) is not { s: { } slot, r: { } rota }) return null;
-        if (Occurrences.Of(rota, slot, key.Date, input.Decisions.FirstOrDefault(d => d.Key == key)) is not { } at || at < from) return null;
+        if (
+            input.Rotas.SelectMany(r => r.Slots.Select(s => (r, s))).FirstOrDefault(x => x.s.Id == key.SlotId)
+            is not { s: { } slot, r: { } rota }
+        )
+            return null;
+        if (Occurrences.Of(rota, slot, key.Date, input.Decisions.FirstOrDefault(d => d.Key == key)) is not { } at || at < from)
+            return null;
         LineUp lineUp = new(input, from, withSubstitutes: false);
         foreach (Occurrence occurrence in Occurrences.Between(input.Rotas, from, at + Duration.FromTicks(1), input.Decisions))
         {
-            if (occurrence.Key == key) return what(lineUp, occurrence);
+            if (occurrence.Key == key)
+                return what(lineUp, occurrence);
             lineUp.Fill(occurrence);
         }
         return null;
@@ -72,20 +81,26 @@ public sealed class LineUp
 
     private LineUpPlace Fill(Occurrence occurrence)
     {
-        if (_scheduled.Contains(occurrence.Key)) return Scheduled(occurrence, [.. _scheduled[occurrence.Key]]);
-        if (occurrence.ReplacedBy is { } other) return Empty(occurrence, new(ReasonCode.Replaced) { Other = other.Name }, PlaceState.Replaced);
-        if (occurrence.Decision?.IsSkipped == true) return Empty(occurrence, new(ReasonCode.Skipped), PlaceState.Skipped);
+        if (_scheduled.Contains(occurrence.Key))
+            return Scheduled(occurrence, [.. _scheduled[occurrence.Key]]);
+        if (occurrence.ReplacedBy is { } other)
+            return Empty(occurrence, new(ReasonCode.Replaced) { Other = other.Name }, PlaceState.Replaced);
+        if (occurrence.Decision?.IsSkipped == true)
+            return Empty(occurrence, new(ReasonCode.Skipped), PlaceState.Skipped);
         LocalDate date = occurrence.At.InZone(_input.Zone).Date;
-        if (_pauses.Of(occurrence.Slot, date) is { } rest) return Empty(occurrence, new(rest), PlaceState.Paused);
+        if (_pauses.Of(occurrence.Slot, date) is { } rest)
+            return Empty(occurrence, new(rest), PlaceState.Paused);
         int[] channels = ChannelsOf(occurrence.Slot);
-        if (channels.Length == 0) return Empty(occurrence, new(ReasonCode.NoChannel));
+        if (channels.Length == 0)
+            return Empty(occurrence, new(ReasonCode.NoChannel));
 
         Pick?[] picks = new Pick?[channels.Length];
         ulong wanted = channels.Length == 64 ? ulong.MaxValue : (1ul << channels.Length) - 1;
         foreach (GivenPost given in occurrence.Decision?.Posts ?? [])
         {
             int place = _bank.ChannelNumber(given.ChannelId) is { } number ? Array.IndexOf(channels, number) : -1;
-            if (place < 0) continue;
+            if (place < 0)
+                continue;
             wanted &= ~(1ul << place);
             picks[place] = _given.PickFor(given, date);
         }
@@ -105,21 +120,27 @@ public sealed class LineUp
         {
             foreach ((int post, Rule? excluded) in _choosing.Rank(new(line.CandidateSet, line.Rule, wanted, occurrence.At, date)))
             {
-                if (seen.Add(post)) all.Add((_bank.Posts[post], excluded));
+                if (seen.Add(post))
+                    all.Add((_bank.Posts[post], excluded));
             }
         }
         return all;
     }
 
-    private int[] ChannelsOf(Slot slot) => _channels.TryGetValue(slot.Id, out int[]? known) ? known : _channels[slot.Id] = [.. slot.Channels.Select(_bank.ChannelNumber).OfType<int>()];
+    private int[] ChannelsOf(Slot slot) =>
+        _channels.TryGetValue(slot.Id, out int[]? known)
+            ? known
+            : _channels[slot.Id] = [.. slot.Channels.Select(_bank.ChannelNumber).OfType<int>()];
 
     private static LineUpPlace Scheduled(Occurrence occurrence, Delivery[] deliveries)
     {
         Pick[] picks =
         [
-            .. deliveries.Select(d => d.State == DeliveryState.Cancelled
-                ? new Pick(d.ChannelId, null, d, new(ReasonCode.TakenOut))
-                : new Pick(d.ChannelId, d.PostId, d, new(ReasonCode.Scheduled))),
+            .. deliveries.Select(d =>
+                d.State == DeliveryState.Cancelled
+                    ? new Pick(d.ChannelId, null, d, new(ReasonCode.TakenOut))
+                    : new Pick(d.ChannelId, d.PostId, d, new(ReasonCode.Scheduled))
+            ),
         ];
         return new(occurrence, picks, picks[0].Reason);
     }

@@ -14,8 +14,14 @@ namespace AbleLark.Core.LineUps;
 /// <param name="Bank">Posts that are not removed; ideas may be among them.</param>
 /// <param name="Deliveries">Every delivery whose place or turn still matters, in any state.</param>
 public sealed record LineUpInput(
-    DateTimeZone Zone, IReadOnlyList<Rota> Rotas, IReadOnlyList<Category> Categories, IReadOnlyList<Channel> Channels,
-    IReadOnlyList<Post> Bank, IReadOnlyList<Delivery> Deliveries, NetworkBook Networks)
+    DateTimeZone Zone,
+    IReadOnlyList<Rota> Rotas,
+    IReadOnlyList<Category> Categories,
+    IReadOnlyList<Channel> Channels,
+    IReadOnlyList<Post> Bank,
+    IReadOnlyList<Delivery> Deliveries,
+    NetworkBook Networks
+)
 {
     public IReadOnlyList<Decision> Decisions { get; init; } = [];
     public IReadOnlyList<Pause> Pauses { get; init; } = [];
@@ -25,9 +31,14 @@ public sealed record LineUpInput(
     public IReadOnlyDictionary<(Id<Post>, Id<Channel>), double> Scores { get; init; } = new Dictionary<(Id<Post>, Id<Channel>), double>();
 }
 
-public enum Side { Front, Back }
+public enum Side
+{
+    Front,
+    Back,
+}
 
-/// <summary>A post that a planner moved in its lines on a channel: to the front until its next turn, or to the back until every other candidate has had one.</summary>
+/// <summary>A post that a planner moved in its lines on a channel: to the front until its next turn, or to the back until every other
+/// candidate has had one.</summary>
 public sealed class LineMove
 {
     public required Id<Workspaces.Workspace> WorkspaceId { get; init; }
@@ -70,6 +81,7 @@ public enum PlaceState
     Open,
     Skipped,
     Paused,
+
     /// <summary>Another rota replaces its own.</summary>
     Replaced,
 }

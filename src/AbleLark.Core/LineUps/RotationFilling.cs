@@ -6,7 +6,15 @@ using NodaTime;
 namespace AbleLark.Core.LineUps;
 
 /// <summary>Fills by rotation what people have left free of an occurrence.</summary>
-internal sealed class RotationFilling(LineUpInput input, BankIndex bank, Lines lines, TurnHistory turns, LineStates states, Choosing choosing, bool withSubstitutes)
+internal sealed class RotationFilling(
+    LineUpInput input,
+    BankIndex bank,
+    Lines lines,
+    TurnHistory turns,
+    LineStates states,
+    Choosing choosing,
+    bool withSubstitutes
+)
 {
     /// <summary>An occurrence while it is being filled.</summary>
     /// <param name="Channels">Numbers in the bank, in the slot's order.</param>
@@ -21,12 +29,15 @@ internal sealed class RotationFilling(LineUpInput input, BankIndex bank, Lines l
     /// <summary>Fills the wanted channels; returns the reason that stands for the whole occurrence.</summary>
     public Reason Fill(Occurrence occurrence, int[] channels, LocalDate date, ulong wanted, Pick?[] picks)
     {
-        if (occurrence.Slot.Categories.Count == 0) return new(ReasonCode.KeptFree);
+        if (occurrence.Slot.Categories.Count == 0)
+            return new(ReasonCode.KeptFree);
         Filled filled = new(occurrence, channels, date, lines.Of(occurrence, channels, date), picks);
-        if (filled.Lines.Count == 0) return new(ReasonCode.CategoryPaused);
+        if (filled.Lines.Count == 0)
+            return new(ReasonCode.CategoryPaused);
         for (int place = 0; place < picks.Length; place++)
         {
-            if (picks[place]?.PostId is { } given) KeepFromOtherAccounts(filled, bank.Numbers[given], place);
+            if (picks[place]?.PostId is { } given)
+                KeepFromOtherAccounts(filled, bank.Numbers[given], place);
         }
         Reason? first = null;
         while (wanted != 0)
@@ -39,9 +50,11 @@ internal sealed class RotationFilling(LineUpInput input, BankIndex bank, Lines l
             }
             first ??= reason;
             bool isLast = !occurrence.Slot.FillsEveryChannel;
-            if (isLast) LeaveOut(filled, line, choice, wanted);
+            if (isLast)
+                LeaveOut(filled, line, choice, wanted);
             wanted &= ~Take(filled, line, choice, reason, isLast);
-            if (isLast) break;
+            if (isLast)
+                break;
         }
         return first!;
     }
@@ -55,10 +68,12 @@ internal sealed class RotationFilling(LineUpInput input, BankIndex bank, Lines l
             List<string> tried = [];
             foreach (Line line in filled.Lines)
             {
-                if (pastGap && !line.Rule.PastGap) continue;
+                if (pastGap && !line.Rule.PastGap)
+                    continue;
                 Request request = RequestFor(filled, line, wanted) with { PastGap = pastGap };
                 Choice choice = choosing.Choose(request);
-                if (!choice.IsEmpty) return (choice, pastGap ? line with { IsPastGap = true } : line, ReasonFor(request, choice, tried));
+                if (!choice.IsEmpty)
+                    return (choice, pastGap ? line with { IsPastGap = true } : line, ReasonFor(request, choice, tried));
                 empty ??= choice;
                 tried.Add(line.Name);
             }
@@ -66,7 +81,8 @@ internal sealed class RotationFilling(LineUpInput input, BankIndex bank, Lines l
         return (empty!, filled.Lines[0], new(ReasonCode.NoCandidate, empty!.Base, Counts(empty.ExcludedBy)) { OpensOn = empty.OpensOn });
     }
 
-    private static Request RequestFor(Filled filled, Line line, ulong wanted) => new(line.CandidateSet, line.Rule, wanted, filled.Occurrence.At, filled.Date, line.IsPastGap, Gone: filled.Gone);
+    private static Request RequestFor(Filled filled, Line line, ulong wanted) =>
+        new(line.CandidateSet, line.Rule, wanted, filled.Occurrence.At, filled.Date, line.IsPastGap, Gone: filled.Gone);
 
     private Reason ReasonFor(in Request request, Choice choice, List<string> tried)
     {
@@ -86,7 +102,14 @@ internal sealed class RotationFilling(LineUpInput input, BankIndex bank, Lines l
                 _ => rankKey.IsNew ? ReasonCode.NewOnesFirst : ReasonCode.EarliestTurn,
             },
         };
-        return new(code, choice.Base, Counts(choice.ExcludedBy), rankKey.IsNew ? null : Instant.FromUnixTimeTicks(rankKey.LastTurn).InZone(input.Zone).Date, next?.Id, next?.Title)
+        return new(
+            code,
+            choice.Base,
+            Counts(choice.ExcludedBy),
+            rankKey.IsNew ? null : Instant.FromUnixTimeTicks(rankKey.LastTurn).InZone(input.Zone).Date,
+            next?.Id,
+            next?.Title
+        )
         {
             OpensOn = choice.OpensOn,
             TriedFirst = tried,
@@ -99,26 +122,32 @@ internal sealed class RotationFilling(LineUpInput input, BankIndex bank, Lines l
     private ulong Take(Filled filled, Line line, Choice choice, Reason reason, bool isLast)
     {
         ulong taking = OneAccountEach(choice.Passing, filled.Channels);
-        if (isLast) Say(filled, choice.Passing & ~taking, new(ReasonCode.OneAccount));
+        if (isLast)
+            Say(filled, choice.Passing & ~taking, new(ReasonCode.OneAccount));
         Pick?[] taken = PicksFor(filled, line, choice, reason, taking, out ulong alike);
-        if (isLast) Say(filled, alike, new(ReasonCode.PostNotForChannel, ExcludedBy: Rule.IdenticalText));
+        if (isLast)
+            Say(filled, alike, new(ReasonCode.PostNotForChannel, ExcludedBy: Rule.IdenticalText));
         taking &= ~alike;
         // A substitute is chosen as if the post that waits weren't there: before that is written down.
-        if (withSubstitutes) Reserve(filled, choice.Post, taken);
+        if (withSubstitutes)
+            Reserve(filled, choice.Post, taken);
         // Only now: one turn must not strike the post on the next of its channels.
         for (int place = 0; place < taken.Length; place++)
         {
-            if (taken[place] is not { } pick) continue;
+            if (taken[place] is not { } pick)
+                continue;
             filled.Picks[place] = pick;
             Write(filled, choice.Post, place, pick);
-            if (pick.DrawnBy is { } by) states.Give(by, filled.Channels[place], choice.Post, filled.Occurrence.At);
+            if (pick.DrawnBy is { } by)
+                states.Give(by, filled.Channels[place], choice.Post, filled.Occurrence.At);
             KeepFromOtherAccounts(filled, choice.Post, place);
         }
         return taking;
     }
 
     /// <summary>What each of the channels gets of a chosen post, by place in the slot.</summary>
-    /// <param name="alike">Channels left without, because every wording that could go there goes to another account of their network in this occurrence.</param>
+    /// <param name="alike">Channels left without, because every wording that could go there goes to another account of their network in
+    /// this occurrence.</param>
     private Pick?[] PicksFor(Filled filled, Line line, Choice choice, Reason reason, ulong places, out ulong alike)
     {
         Pick?[] picks = new Pick?[filled.Channels.Length];
@@ -135,8 +164,12 @@ internal sealed class RotationFilling(LineUpInput input, BankIndex bank, Lines l
                 alike |= 1ul << place;
                 continue;
             }
-            if (turns.TextOf(channel, choice.Post, wording) is { } text) here.Add(text);
-            int? round = line.Rule.Order == Order.Shuffled ? states.Of(line.CandidateSet.Line, channel).Round + (channel == choice.RankKey.Channel ? choice.RankKey.Sub : 0) : null;
+            if (turns.TextOf(channel, choice.Post, wording) is { } text)
+                here.Add(text);
+            int? round =
+                line.Rule.Order == Order.Shuffled
+                    ? states.Of(line.CandidateSet.Line, channel).Round + (channel == choice.RankKey.Channel ? choice.RankKey.Sub : 0)
+                    : null;
             picks[place] = new(bank.Channels[channel].Id, bank.Posts[choice.Post].Id, null, reason)
             {
                 DrawnBy = isByOrder ? new(line.CandidateSet.Line, line.Rule.Order, round) : null,
@@ -148,26 +181,31 @@ internal sealed class RotationFilling(LineUpInput input, BankIndex bank, Lines l
         return picks;
     }
 
-    /// <summary>Chooses and writes down who goes if the post that waits has no approval in time: one post for all its channels, further ones only where every channel is to be filled.</summary>
+    /// <summary>Chooses and writes down who goes if the post that waits has no approval in time: one post for all its channels, further
+    /// ones only where every channel is to be filled.</summary>
     private void Reserve(Filled filled, int waiting, Pick?[] taken)
     {
         ulong places = 0;
         for (int place = 0; place < taken.Length; place++)
         {
-            if (taken[place]?.IsWaiting == true) places |= 1ul << place;
+            if (taken[place]?.IsWaiting == true)
+                places |= 1ul << place;
         }
         while (places != 0)
         {
-            if (SubstituteFor(filled, waiting, places) is not var (choice, line, reason)) return;
+            if (SubstituteFor(filled, waiting, places) is not var (choice, line, reason))
+                return;
             Pick?[] picks = PicksFor(filled, line, choice, reason, choice.Passing, out _);
             for (int place = 0; place < picks.Length; place++)
             {
-                if (picks[place] is not { } pick) continue;
+                if (picks[place] is not { } pick)
+                    continue;
                 taken[place] = taken[place]! with { Substitute = pick };
                 Write(filled, choice.Post, place, pick, isSubstitute: true);
                 places &= ~(1ul << place);
             }
-            if (!filled.Occurrence.Slot.FillsEveryChannel) return;
+            if (!filled.Occurrence.Slot.FillsEveryChannel)
+                return;
         }
     }
 
@@ -178,7 +216,8 @@ internal sealed class RotationFilling(LineUpInput input, BankIndex bank, Lines l
         {
             Request request = RequestFor(filled, line, places) with { Without = waiting, AsSubstitute = true };
             Choice choice = choosing.Choose(request);
-            if (!choice.IsEmpty) return (choice, line, ReasonFor(request, choice, tried));
+            if (!choice.IsEmpty)
+                return (choice, line, ReasonFor(request, choice, tried));
             tried.Add(line.Name);
         }
         return null;
@@ -187,7 +226,8 @@ internal sealed class RotationFilling(LineUpInput input, BankIndex bank, Lines l
     private void Write(Filled filled, int post, int place, Pick pick, bool isSubstitute = false)
     {
         turns.Add(filled.Channels[place], post, filled.Occurrence.At, pick.Wording, isSubstitute);
-        if (withSubstitutes) turns.Schedule(filled.Channels[place], post);
+        if (withSubstitutes)
+            turns.Schedule(filled.Channels[place], post);
     }
 
     /// <summary>Where a network takes an occurrence on one account only: the one used longest ago, the slot's first of equals.</summary>
@@ -201,7 +241,8 @@ internal sealed class RotationFilling(LineUpInput input, BankIndex bank, Lines l
             {
                 int other = BitOperations.TrailingZeroCount(others);
                 int order = turns.Diary(channels[other]).Last.CompareTo(turns.Diary(channels[place]).Last);
-                if (order < 0 || (order == 0 && other < place)) taking &= ~(1ul << place);
+                if (order < 0 || (order == 0 && other < place))
+                    taking &= ~(1ul << place);
             }
         }
         return taking;
@@ -210,18 +251,21 @@ internal sealed class RotationFilling(LineUpInput input, BankIndex bank, Lines l
     /// <summary>The slot's other accounts of a channel's network, where that takes one post on one account only.</summary>
     private ulong OtherAccounts(int[] channels, int place)
     {
-        if (!bank.Networks[channels[place]].OneAccountPerOccurrence) return 0;
+        if (!bank.Networks[channels[place]].OneAccountPerOccurrence)
+            return 0;
         ulong others = 0;
         for (int other = 0; other < channels.Length; other++)
         {
-            if (other != place && bank.Channels[channels[other]].Network == bank.Channels[channels[place]].Network) others |= 1ul << other;
+            if (other != place && bank.Channels[channels[other]].Network == bank.Channels[channels[place]].Network)
+                others |= 1ul << other;
         }
         return others;
     }
 
     private void KeepFromOtherAccounts(Filled filled, int post, int place)
     {
-        if (OtherAccounts(filled.Channels, place) is not 0 and var others) filled.Gone.Add((post, others));
+        if (OtherAccounts(filled.Channels, place) is not 0 and var others)
+            filled.Gone.Add((post, others));
     }
 
     /// <summary>Says why channels stay empty for which nobody is left.</summary>
@@ -230,7 +274,13 @@ internal sealed class RotationFilling(LineUpInput input, BankIndex bank, Lines l
         for (; wanted != 0; wanted &= wanted - 1)
         {
             int place = BitOperations.TrailingZeroCount(wanted);
-            Say(filled, 1ul << place, choosing.Closed(filled.Channels[place], filled.Occurrence.At, filled.Date) is { } closed ? new(closed) : whole ?? Next(filled, 1ul << place).Reason);
+            Say(
+                filled,
+                1ul << place,
+                choosing.Closed(filled.Channels[place], filled.Occurrence.At, filled.Date) is { } closed
+                    ? new(closed)
+                    : whole ?? Next(filled, 1ul << place).Reason
+            );
         }
     }
 
@@ -241,8 +291,13 @@ internal sealed class RotationFilling(LineUpInput input, BankIndex bank, Lines l
         for (ulong rest = wanted & ~choice.Passing; rest != 0; rest &= rest - 1)
         {
             int place = BitOperations.TrailingZeroCount(rest);
-            Say(filled, 1ul << place, choosing.Closed(filled.Channels[place], filled.Occurrence.At, filled.Date) is { } closed ? new(closed)
-                : new(ReasonCode.PostNotForChannel, ExcludedBy: choosing.RuleFor(request, choice.Post, place)));
+            Say(
+                filled,
+                1ul << place,
+                choosing.Closed(filled.Channels[place], filled.Occurrence.At, filled.Date) is { } closed
+                    ? new(closed)
+                    : new(ReasonCode.PostNotForChannel, ExcludedBy: choosing.RuleFor(request, choice.Post, place))
+            );
         }
     }
 

@@ -19,8 +19,20 @@ namespace AbleLark.Core.LineUps;
 /// <param name="ShareOfRepeats">Of its deliveries, those whose post had a turn on that channel before: 0 to 1.</param>
 /// <param name="PostsNeeded">Posts that its gap needs: the most occurrences in any so many consecutive dates; null without a gap.</param>
 public sealed record Runway(
-    Id<Category> CategoryId, Id<Channel>? ChannelId, int Posts, double OccurrencesAWeek, LocalDate? NewLastUntil, LocalDate? FirstRepeat,
-    LocalDate? FirstEmpty, int? ShortestGap, double? MedianGap, double ShareOfRepeats, int Deliveries, int Empty, int? PostsNeeded)
+    Id<Category> CategoryId,
+    Id<Channel>? ChannelId,
+    int Posts,
+    double OccurrencesAWeek,
+    LocalDate? NewLastUntil,
+    LocalDate? FirstRepeat,
+    LocalDate? FirstEmpty,
+    int? ShortestGap,
+    double? MedianGap,
+    double ShareOfRepeats,
+    int Deliveries,
+    int Empty,
+    int? PostsNeeded
+)
 {
     /// <summary>Posts still to be written for its gap to hold.</summary>
     public int PostsMissing => Math.Max(0, (PostsNeeded ?? 0) - Posts);
@@ -31,7 +43,8 @@ public static class Runways
 {
     private sealed record Line(LocalDate Date, Id<Channel> Channel, Id<Post>? Post, bool IsRepeat, int? Gap);
 
-    /// <summary>All that goes out on one channel in the look-ahead: how much, which share of it is repeats (null without any), and the places left empty.</summary>
+    /// <summary>All that goes out on one channel in the look-ahead: how much, which share of it is repeats (null without any), and the
+    /// places left empty.</summary>
     public static (int Deliveries, double? ShareOfRepeats, int Empty) On(Id<Channel> channel, IReadOnlyList<Runway> runways)
     {
         List<Runway> there = [.. runways.Where(r => r.ChannelId == channel)];
@@ -45,7 +58,8 @@ public static class Runways
     public static IReadOnlyList<Runway> Of(LineUpInput input, IReadOnlyList<LineUpPlace> places, int days)
     {
         Dictionary<(Id<Post>, Id<Channel>), LocalDate> last = [];
-        foreach (Delivery d in input.Deliveries.Where(d => d.State.IsTurn()).OrderBy(d => d.At)) last[(d.PostId, d.ChannelId)] = d.LocalDate;
+        foreach (Delivery d in input.Deliveries.Where(d => d.State.IsTurn()).OrderBy(d => d.At))
+            last[(d.PostId, d.ChannelId)] = d.LocalDate;
         Dictionary<Id<Post>, Post> posts = input.Bank.ToDictionary(p => p.Id);
         Dictionary<Id<Category>, List<Line>> lines = input.Categories.ToDictionary(c => c.Id, _ => new List<Line>());
         foreach (LineUpPlace place in places.Where(p => p.State == PlaceState.Open))
@@ -53,11 +67,13 @@ public static class Runways
             LocalDate date = place.Occurrence.At.InZone(input.Zone).Date;
             foreach (Pick pick in place.Picks)
             {
-                if (CategoryOf(place.Occurrence, pick, posts) is not { } category || !lines.TryGetValue(category, out List<Line>? line)) continue;
+                if (CategoryOf(place.Occurrence, pick, posts) is not { } category || !lines.TryGetValue(category, out List<Line>? line))
+                    continue;
                 if (pick.PostId is not { } post)
                 {
                     // Only nothing to send is empty; a channel that gives way or is left out is not.
-                    if (pick.Reason.Code == ReasonCode.NoCandidate) line.Add(new(date, pick.ChannelId, null, false, null));
+                    if (pick.Reason.Code == ReasonCode.NoCandidate)
+                        line.Add(new(date, pick.ChannelId, null, false, null));
                     continue;
                 }
                 bool isRepeat = last.TryGetValue((post, pick.ChannelId), out LocalDate before) && before < date;
@@ -70,10 +86,13 @@ public static class Runways
         return
         [
             .. from category in input.Categories
-               let all = lines[category.Id]
-               where all.Count > 0
-               from channel in all.Select(l => (Id<Channel>?)l.Channel).Distinct().OrderBy(c => order.GetValueOrDefault(c!.Value)).Prepend(null)
-               select One(able, category, channel, [.. all.Where(l => channel is null || l.Channel == channel)], days),
+            let all = lines[category.Id]
+            where all.Count > 0
+            from channel in all.Select(l => (Id<Channel>?)l.Channel)
+                .Distinct()
+                .OrderBy(c => order.GetValueOrDefault(c!.Value))
+                .Prepend(null)
+            select One(able, category, channel, [.. all.Where(l => channel is null || l.Channel == channel)], days),
         ];
     }
 
@@ -81,27 +100,57 @@ public static class Runways
     public static Id<Category>? CategoryOf(Occurrence occurrence, Pick pick, IReadOnlyDictionary<Id<Post>, Post> posts)
     {
         Slot slot = occurrence.Slot;
-        if (pick.CategoryId is { } known) return known;
-        if (slot.Categories.Count == 0) return null;
-        if (pick.PostId is { } id && posts.TryGetValue(id, out Post? post) && slot.Categories.FirstOrDefault(post.HasCategory) is { Value: var value } found && value != Guid.Empty) return found;
+        if (pick.CategoryId is { } known)
+            return known;
+        if (slot.Categories.Count == 0)
+            return null;
+        if (
+            pick.PostId is { } id
+            && posts.TryGetValue(id, out Post? post)
+            && slot.Categories.FirstOrDefault(post.HasCategory) is { Value: var value } found
+            && value != Guid.Empty
+        )
+            return found;
         return slot.Categories[occurrence.Number % slot.Categories.Count];
     }
 
-    private static Runway One(Dictionary<(Id<Category>, Id<Channel>?), int> able, Category category, Id<Channel>? channel, List<Line> lines, int days)
+    private static Runway One(
+        Dictionary<(Id<Category>, Id<Channel>?), int> able,
+        Category category,
+        Id<Channel>? channel,
+        List<Line> lines,
+        int days
+    )
     {
         List<Line> deliveries = [.. lines.Where(l => l.Post is not null)];
         List<int> gaps = [.. deliveries.Select(l => l.Gap).OfType<int>().Order()];
         HashSet<(Id<Post>, Id<Channel>)> seen = [];
-        LocalDate? firstRepeat = deliveries.Where(l => !seen.Add((l.Post!.Value, l.Channel))).Select(l => (LocalDate?)l.Date).FirstOrDefault();
+        LocalDate? firstRepeat = deliveries
+            .Where(l => !seen.Add((l.Post!.Value, l.Channel)))
+            .Select(l => (LocalDate?)l.Date)
+            .FirstOrDefault();
         int lastNew = deliveries.FindLastIndex(l => !l.IsRepeat);
         LocalDate? newLast = lastNew >= 0 && lastNew < deliveries.Count - 1 ? deliveries[lastNew].Date : null;
         // On all channels together an occurrence counts once, however many channels it has.
-        List<LocalDate> dates = [.. channel is null ? lines.GroupBy(l => l.Channel).MaxBy(g => g.Count())!.Select(l => l.Date) : lines.Select(l => l.Date)];
+        List<LocalDate> dates =
+        [
+            .. channel is null ? lines.GroupBy(l => l.Channel).MaxBy(g => g.Count())!.Select(l => l.Date) : lines.Select(l => l.Date),
+        ];
         return new(
-            category.Id, channel, able.GetValueOrDefault((category.Id, channel)), dates.Count * 7.0 / days, newLast, firstRepeat,
-            lines.Where(l => l.Post is null).Select(l => (LocalDate?)l.Date).FirstOrDefault(), gaps.Count == 0 ? null : gaps[0], gaps.Count == 0 ? null : Median.Of([.. gaps.Select(g => (double)g)]),
-            deliveries.Count == 0 ? 0 : deliveries.Count(l => l.IsRepeat) / (double)deliveries.Count, deliveries.Count, lines.Count - deliveries.Count,
-            category.GapDays is { } gap ? PostsNeeded(dates, gap) : null);
+            category.Id,
+            channel,
+            able.GetValueOrDefault((category.Id, channel)),
+            dates.Count * 7.0 / days,
+            newLast,
+            firstRepeat,
+            lines.Where(l => l.Post is null).Select(l => (LocalDate?)l.Date).FirstOrDefault(),
+            gaps.Count == 0 ? null : gaps[0],
+            gaps.Count == 0 ? null : Median.Of([.. gaps.Select(g => (double)g)]),
+            deliveries.Count == 0 ? 0 : deliveries.Count(l => l.IsRepeat) / (double)deliveries.Count,
+            deliveries.Count,
+            lines.Count - deliveries.Count,
+            category.GapDays is { } gap ? PostsNeeded(dates, gap) : null
+        );
     }
 
     /// <summary>The most occurrences in any so many consecutive local dates.</summary>
@@ -111,7 +160,8 @@ public static class Runways
         int first = 0;
         for (int i = 0; i < dates.Count; i++)
         {
-            while (Period.DaysBetween(dates[first], dates[i]) >= gapDays) first++;
+            while (Period.DaysBetween(dates[first], dates[i]) >= gapDays)
+                first++;
             most = Math.Max(most, i - first + 1);
         }
         return most;
@@ -125,13 +175,26 @@ public static class Runways
         Dictionary<(Id<Category>, Id<Channel>?), int> able = [];
         foreach (Post post in input.Bank)
         {
-            if (post.Stage is not (Stage.Ready or Stage.WaitingForApproval) || !post.InRotation || !categories.TryGetValue(post.CategoryId, out Category? main)) continue;
-            List<Id<Channel>> channels = [.. post.ChannelsOr(main).Where(c => networks.TryGetValue(c, out string? network) && post.Fits.TryGetValue(network, out NetworkFit? fit) && fit.Fits)];
-            if (channels.Count == 0) continue;
+            if (
+                post.Stage is not (Stage.Ready or Stage.WaitingForApproval)
+                || !post.InRotation
+                || !categories.TryGetValue(post.CategoryId, out Category? main)
+            )
+                continue;
+            List<Id<Channel>> channels =
+            [
+                .. post.ChannelsOr(main)
+                    .Where(c =>
+                        networks.TryGetValue(c, out string? network) && post.Fits.TryGetValue(network, out NetworkFit? fit) && fit.Fits
+                    ),
+            ];
+            if (channels.Count == 0)
+                continue;
             foreach (Id<Category> category in post.FurtherCategories.Where(f => f != post.CategoryId).Prepend(post.CategoryId))
             {
                 Count((category, null));
-                foreach (Id<Channel> channel in channels) Count((category, channel));
+                foreach (Id<Channel> channel in channels)
+                    Count((category, channel));
             }
         }
         return able;

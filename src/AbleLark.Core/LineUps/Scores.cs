@@ -16,9 +16,14 @@ public static class Scores
         foreach (var channel in earned.Where(e => e.Engagements is not null).GroupBy(e => e.ChannelId))
         {
             double median = Median.Of([.. channel.Select(e => e.Engagements!.Value)]);
-            if (median <= 0) continue;
+            if (median <= 0)
+                continue;
             foreach (var post in channel.GroupBy(e => e.PostId))
-                scores[(post.Key, channel.Key)] = Math.Clamp((post.Sum(e => e.Engagements!.Value / median) + Weight) / (post.Count() + Weight), 0.5, 2);
+                scores[(post.Key, channel.Key)] = Math.Clamp(
+                    (post.Sum(e => e.Engagements!.Value / median) + Weight) / (post.Count() + Weight),
+                    0.5,
+                    2
+                );
         }
         return scores;
     }

@@ -16,14 +16,16 @@ public sealed record Shortages(IReadOnlyList<Runway> Dry, IReadOnlyList<TooManyR
 
     /// <param name="soon">Last date on which an empty place is near enough.</param>
     /// <param name="warnAboveRepeats">Share of repeats above which a channel has too many repeats.</param>
-    public static Shortages Of(IReadOnlyList<Runway> runways, LocalDate soon, double warnAboveRepeats) => new(
-        [.. runways.Where(r => r.ChannelId is null && r.FirstEmpty <= soon)],
-        [
-            .. from channel in runways.Select(r => r.ChannelId).OfType<Id<Channel>>().Distinct()
-               let there = Runways.On(channel, runways)
-               where there.Deliveries >= FewestDeliveries
-               let share = there.ShareOfRepeats ?? 0
-               where share > warnAboveRepeats
-               select new TooManyRepeats(channel, share),
-        ]);
+    public static Shortages Of(IReadOnlyList<Runway> runways, LocalDate soon, double warnAboveRepeats) =>
+        new(
+            [.. runways.Where(r => r.ChannelId is null && r.FirstEmpty <= soon)],
+            [
+                .. from channel in runways.Select(r => r.ChannelId).OfType<Id<Channel>>().Distinct()
+                let there = Runways.On(channel, runways)
+                where there.Deliveries >= FewestDeliveries
+                let share = there.ShareOfRepeats ?? 0
+                where share > warnAboveRepeats
+                select new TooManyRepeats(channel, share),
+            ]
+        );
 }

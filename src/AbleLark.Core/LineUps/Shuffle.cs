@@ -2,7 +2,8 @@ using System.Buffers.Binary;
 
 namespace AbleLark.Core.LineUps;
 
-/// <summary>The draw of a round: the same for the same seed, line, round and post, on every machine. The mixing is SplitMix64's (public domain, from memory).</summary>
+/// <summary>The draw of a round: the same for the same seed, line, round and post, on every machine. The mixing is SplitMix64's (public
+/// domain, from memory).</summary>
 public static class Shuffle
 {
     /// <summary>A number that stands for an identity in <see cref="Mix"/>.</summary>

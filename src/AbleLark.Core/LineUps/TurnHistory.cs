@@ -62,15 +62,21 @@ internal sealed class TurnHistory
         _texts = [.. new TextDays?[bank.Texts]];
         _identicalDays = [.. bank.Networks.Select(n => n.IdenticalTextDays ?? 0)];
         _diaries = [.. bank.Channels.Select(c => new ChannelDiary(c, input.Zone))];
-        foreach (Delivery d in input.Deliveries.Where(d => d.At >= from && d.State.IsTurn())) List(bank.ChannelNumber(d.ChannelId), d.PostId);
-        foreach (GivenTurn turn in given) List(turn.Channel, bank.Posts[turn.Post].Id);
-        foreach (Delivery d in input.Deliveries) Take(d);
-        foreach (GivenTurn turn in given) Add(turn.Channel, turn.Post, turn.At, turn.Wording);
-        foreach (LineMove move in input.Moves) Take(move);
+        foreach (Delivery d in input.Deliveries.Where(d => d.At >= from && d.State.IsTurn()))
+            List(bank.ChannelNumber(d.ChannelId), d.PostId);
+        foreach (GivenTurn turn in given)
+            List(turn.Channel, bank.Posts[turn.Post].Id);
+        foreach (Delivery d in input.Deliveries)
+            Take(d);
+        foreach (GivenTurn turn in given)
+            Add(turn.Channel, turn.Post, turn.At, turn.Wording);
+        foreach (LineMove move in input.Moves)
+            Take(move);
 
         void List(int? channel, Id<Post> post)
         {
-            if (channel is not { } c || !bank.Numbers.TryGetValue(post, out int p)) return;
+            if (channel is not { } c || !bank.Numbers.TryGetValue(post, out int p))
+                return;
             _lines[LineOf(c, p)].Marks |= Listed;
             _listed.TryAdd(LineOf(c, p), []);
         }
@@ -98,13 +104,17 @@ internal sealed class TurnHistory
     /// <summary>True when a planner, or a failure, moved it in the line.</summary>
     public bool IsMoved(int line) => (_lines[line].Marks & (HasFront | HasBack)) != 0;
 
-    /// <summary>The first day on which turns and texts written down so far may say something else of the line than on this one, its gap apart; 0: on none is that sure.</summary>
+    /// <summary>The first day on which turns and texts written down so far may say something else of the line than on this one, its gap
+    /// apart; 0: on none is that sure.</summary>
     public int HoldsUntil(int line, int channel, int post, int day)
     {
-        if ((_lines[line].Marks & Listed) != 0) return 0;
+        if ((_lines[line].Marks & Listed) != 0)
+            return 0;
         int days = _identicalDays[channel];
-        if (_bank.HasWordings && _bank.Wordings(channel, post) is not null) return 0;
-        if (days == 0 || _bank.Text(channel, post) is var text && (text >= _texts.Count || _texts[text] is null)) return int.MaxValue;
+        if (_bank.HasWordings && _bank.Wordings(channel, post) is not null)
+            return 0;
+        if (days == 0 || _bank.Text(channel, post) is var text && (text >= _texts.Count || _texts[text] is null))
+            return int.MaxValue;
         return _texts[text]!.HoldsUntil(days, day);
     }
 
@@ -120,34 +130,43 @@ internal sealed class TurnHistory
     /// <summary>True when a turn of the line lies fewer days than the gap from this day, before or after.</summary>
     public bool IsInsideGap(int line, int day, int gap)
     {
-        if ((_lines[line].Marks & Listed) == 0) return day - _lines[line].LastDay < gap;
+        if ((_lines[line].Marks & Listed) == 0)
+            return day - _lines[line].LastDay < gap;
         foreach (long turn in _listed[line])
         {
-            if (Math.Abs(DayOf(turn) - day) < gap) return true;
+            if (Math.Abs(DayOf(turn) - day) < gap)
+                return true;
         }
         return false;
     }
 
-    /// <summary>The first day on which a line that is inside its gap is so no more; turns ahead may close it again before it opens.</summary>
+    /// <summary>The first day on which a line that is inside its gap is so no more; turns ahead may close it again before it
+    /// opens.</summary>
     public int OpensOn(int line, int day, int gap)
     {
-        if ((_lines[line].Marks & Listed) == 0) return _lines[line].LastDay + gap;
+        if ((_lines[line].Marks & Listed) == 0)
+            return _lines[line].LastDay + gap;
         int opens = day;
         foreach (int turn in _listed[line].Select(DayOf).Order())
         {
-            if (Math.Abs(turn - opens) < gap) opens = turn + gap;
+            if (Math.Abs(turn - opens) < gap)
+                opens = turn + gap;
         }
         return opens;
     }
 
     /// <summary>When it was put to the front, if that still holds at this instant.</summary>
-    public long Front(int line, long at) => (_lines[line].Marks & HasFront) != 0 && _fronts[line] is var front && !HadTurnSince(line, front, at) ? front : Never;
+    public long Front(int line, long at) =>
+        (_lines[line].Marks & HasFront) != 0 && _fronts[line] is var front && !HadTurnSince(line, front, at) ? front : Never;
 
     /// <summary>When it was put to the back, if it had no turn since; whether that still holds depends on the other candidates.</summary>
-    public long Back(int line, long at) => (_lines[line].Marks & HasBack) != 0 && _backs[line] is var back && !HadTurnSince(line, back, at) ? back : Never;
+    public long Back(int line, long at) =>
+        (_lines[line].Marks & HasBack) != 0 && _backs[line] is var back && !HadTurnSince(line, back, at) ? back : Never;
 
-    /// <summary>True when the line had a turn from one instant on, up to the present one: what it gets at this very instant counts.</summary>
-    public bool HadTurnSince(int line, long from, long now) => (_lines[line].Marks & Listed) == 0 ? _lines[line].Last >= from : _listed[line].Exists(t => t >= from && t <= now);
+    /// <summary>True when the line had a turn from one instant on, up to the present one: what it gets at this very instant
+    /// counts.</summary>
+    public bool HadTurnSince(int line, long from, long now) =>
+        (_lines[line].Marks & Listed) == 0 ? _lines[line].Last >= from : _listed[line].Exists(t => t >= from && t <= now);
 
     /// <summary>The days on which a text goes to accounts of its network.</summary>
     private sealed class TextDays
@@ -162,36 +181,46 @@ internal sealed class TurnHistory
         }
 
         /// <summary>The first day on which <see cref="AnyWithin"/> may answer otherwise; 0 while one of them is still to come.</summary>
-        public int HoldsUntil(int days, int day) => _latest > day ? 0 : day - _latest < days ? _latest + days : int.MaxValue;
+        public int HoldsUntil(int days, int day) =>
+            _latest > day ? 0
+            : day - _latest < days ? _latest + days
+            : int.MaxValue;
 
         public bool AnyWithin(int days, int day)
         {
-            if (day - _latest >= days) return false;
+            if (day - _latest >= days)
+                return false;
             foreach (int other in _days)
             {
-                if (Math.Abs(other - day) < days) return true;
+                if (Math.Abs(other - day) < days)
+                    return true;
             }
             return false;
         }
     }
 
-    /// <summary>True when a wording went, or will go, to an account of its network within the network's days, before or after; one never written down went nowhere yet.</summary>
-    private bool SameTextNear(int wording, int days, int day) => wording < _texts.Count && _texts[wording] is { } text && text.AnyWithin(days, day);
+    /// <summary>True when a wording went, or will go, to an account of its network within the network's days, before or after; one never
+    /// written down went nowhere yet.</summary>
+    private bool SameTextNear(int wording, int days, int day) =>
+        wording < _texts.Count && _texts[wording] is { } text && text.AnyWithin(days, day);
 
-    /// <summary>The wording to use: of those that may go, the one used longest ago on this line; -1 when the network would refuse each.</summary>
+    /// <summary>The wording to use: of those that may go, the one used longest ago on this line; -1 when the network would refuse
+    /// each.</summary>
     /// <param name="here">Texts that go out in this very occurrence, though they aren't written down yet.</param>
     public int Wording(int channel, int post, int day, List<int>? here = null)
     {
         int days = _identicalDays[channel];
         IReadOnlyList<WordingFit>? wordings = _bank.HasWordings ? _bank.Wordings(channel, post) : null;
-        if (wordings is null) return days > 0 && IsTooSoon(_bank.Text(channel, post), days, day, here) ? -1 : 0;
+        if (wordings is null)
+            return days > 0 && IsTooSoon(_bank.Text(channel, post), days, day, here) ? -1 : 0;
         int best = -1;
         long rested = long.MaxValue;
         for (int i = 0; i <= wordings.Count; i++)
         {
             string? fingerprint = _bank.Fingerprint(channel, post, i);
             long used = _wordings.GetValueOrDefault((LineOf(channel, post), i), Never);
-            if (fingerprint is null || used >= rested || (days > 0 && IsTooSoon(_bank.Text(channel, fingerprint), days, day, here))) continue;
+            if (fingerprint is null || used >= rested || (days > 0 && IsTooSoon(_bank.Text(channel, fingerprint), days, day, here)))
+                continue;
             (best, rested) = (i, used);
         }
         return best;
@@ -200,43 +229,63 @@ internal sealed class TurnHistory
     private bool IsTooSoon(int text, int days, int day, List<int>? here) => here?.Contains(text) == true || SameTextNear(text, days, day);
 
     /// <summary>Number of a wording's text on the channel's network; null where the network doesn't mind identical text.</summary>
-    public int? TextOf(int channel, int post, int wording) => _identicalDays[channel] > 0 && _bank.Fingerprint(channel, post, wording) is { } fingerprint ? _bank.Text(channel, fingerprint) : null;
+    public int? TextOf(int channel, int post, int wording) =>
+        _identicalDays[channel] > 0 && _bank.Fingerprint(channel, post, wording) is { } fingerprint
+            ? _bank.Text(channel, fingerprint)
+            : null;
 
     public ChannelDiary Diary(int channel) => _diaries[channel];
 
     /// <summary>Writes down a turn.</summary>
     /// <param name="isSubstitute">True: it only goes in place of another, which is counted on the channel already.</param>
-    public void Add(int channel, int post, Instant at, int wording, bool isSubstitute = false) => Note(channel, post, at, _bank.Fingerprint(channel, post, wording), wording, isSubstitute);
+    public void Add(int channel, int post, Instant at, int wording, bool isSubstitute = false) =>
+        Note(channel, post, at, _bank.Fingerprint(channel, post, wording), wording, isSubstitute);
 
     private void Take(Delivery d)
     {
-        if (_bank.ChannelNumber(d.ChannelId) is not { } channel) return;
+        if (_bank.ChannelNumber(d.ChannelId) is not { } channel)
+            return;
         if (!_bank.Numbers.TryGetValue(d.PostId, out int post))
         {
             // A post that is no longer in the bank keeps others off its channel and its words all the same.
-            if (d.State.IsTurn()) NoteOnChannel(channel, d.SentAt ?? d.At, d.TextFingerprint, d.State == DeliveryState.Substitute);
+            if (d.State.IsTurn())
+                NoteOnChannel(channel, d.SentAt ?? d.At, d.TextFingerprint, d.State == DeliveryState.Substitute);
             return;
         }
-        if (d.State.IsTurn()) Note(channel, post, d.SentAt ?? d.At, d.TextFingerprint ?? _bank.Fingerprint(channel, post, d.Wording), d.Wording, d.State == DeliveryState.Substitute);
+        if (d.State.IsTurn())
+            Note(
+                channel,
+                post,
+                d.SentAt ?? d.At,
+                d.TextFingerprint ?? _bank.Fingerprint(channel, post, d.Wording),
+                d.Wording,
+                d.State == DeliveryState.Substitute
+            );
         int line = LineOf(channel, post);
-        if (d.State.IsToCome()) _lines[line].Marks |= Scheduled;
+        if (d.State.IsToCome())
+            _lines[line].Marks |= Scheduled;
         long at = d.At.ToUnixTimeTicks();
-        if (d.State is DeliveryState.Refused or DeliveryState.MayHaveGoneOut && !d.DealtWith) _lines[line].Marks |= OpenFailure;
-        else if (d.State is DeliveryState.Refused or DeliveryState.Missed && at > _fronts.GetValueOrDefault(line, Never)) PutFront(line, at);
+        if (d.State is DeliveryState.Refused or DeliveryState.MayHaveGoneOut && !d.DealtWith)
+            _lines[line].Marks |= OpenFailure;
+        else if (d.State is DeliveryState.Refused or DeliveryState.Missed && at > _fronts.GetValueOrDefault(line, Never))
+            PutFront(line, at);
     }
 
     private void Take(LineMove move)
     {
-        if (_bank.ChannelNumber(move.ChannelId) is not { } channel || !_bank.Numbers.TryGetValue(move.PostId, out int post)) return;
+        if (_bank.ChannelNumber(move.ChannelId) is not { } channel || !_bank.Numbers.TryGetValue(move.PostId, out int post))
+            return;
         int line = LineOf(channel, post);
         long at = move.At.ToUnixTimeTicks();
         if (move.Side == Side.Front)
         {
-            if (at > _fronts.GetValueOrDefault(line, Never)) PutFront(line, at);
+            if (at > _fronts.GetValueOrDefault(line, Never))
+                PutFront(line, at);
             return;
         }
         // The back undoes a front that came before it.
-        if (_fronts.GetValueOrDefault(line, Never) <= at) _lines[line].Marks &= unchecked((byte)~HasFront);
+        if (_fronts.GetValueOrDefault(line, Never) <= at)
+            _lines[line].Marks &= unchecked((byte)~HasFront);
         _backs[line] = at;
         _lines[line].Marks |= HasBack;
         AnyBack = true;
@@ -253,24 +302,32 @@ internal sealed class TurnHistory
         int line = LineOf(channel, post);
         long ticks = at.ToUnixTimeTicks();
         _versions[post]++;
-        if ((_lines[line].Marks & Listed) != 0) _listed[line].Add(ticks);
-        else _lines[line].LastDay = Math.Max(_lines[line].LastDay, DayOf(ticks));
+        if ((_lines[line].Marks & Listed) != 0)
+            _listed[line].Add(ticks);
+        else
+            _lines[line].LastDay = Math.Max(_lines[line].LastDay, DayOf(ticks));
         _lines[line].Last = Math.Max(_lines[line].Last, ticks);
         _firstOfPost[post] = Math.Min(_firstOfPost[post], ticks);
         _lastOfPost[post] = Math.Max(_lastOfPost[post], ticks);
-        if (_bank.Wordings(channel, post) is not null) _wordings[(line, wording)] = Math.Max(ticks, _wordings.GetValueOrDefault((line, wording), Never));
+        if (_bank.Wordings(channel, post) is not null)
+            _wordings[(line, wording)] = Math.Max(ticks, _wordings.GetValueOrDefault((line, wording), Never));
         NoteOnChannel(channel, at, fingerprint, isSubstitute);
     }
 
     private void NoteOnChannel(int channel, Instant at, string? fingerprint, bool isSubstitute)
     {
-        if (!isSubstitute) _diaries[channel].Add(at);
+        if (!isSubstitute)
+            _diaries[channel].Add(at);
         NetworkRules network = _bank.Networks[channel];
-        if (fingerprint is null || network.IdenticalTextDays is null) return;
+        if (fingerprint is null || network.IdenticalTextDays is null)
+            return;
         int text = _bank.Text(channel, fingerprint);
-        while (_texts.Count <= text) _texts.Add(null);
-        if (_bank.OwnerOf(text) is >= 0 and var owner) _versions[owner]++;
-        foreach (int post in _bank.Sharing(text)) _versions[post]++;
+        while (_texts.Count <= text)
+            _texts.Add(null);
+        if (_bank.OwnerOf(text) is >= 0 and var owner)
+            _versions[owner]++;
+        foreach (int post in _bank.Sharing(text))
+            _versions[post]++;
         (_texts[text] ??= new()).Add(DayOf(at.ToUnixTimeTicks()));
     }
 

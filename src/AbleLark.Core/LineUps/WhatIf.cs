@@ -10,7 +10,15 @@ namespace AbleLark.Core.LineUps;
 /// <param name="Share">Of all deliveries, 0 to 1.</param>
 /// <param name="AWeek">Deliveries in each of the weeks, the first beginning today.</param>
 /// <param name="AlwaysAt">The local hour at which all its places are, when it has at least four; null: at several.</param>
-public sealed record CategoryOutlook(Id<Category> CategoryId, int Deliveries, double Share, double? TargetShare, IReadOnlyList<int> AWeek, int? AlwaysAt, Runway? Runway);
+public sealed record CategoryOutlook(
+    Id<Category> CategoryId,
+    int Deliveries,
+    double Share,
+    double? TargetShare,
+    IReadOnlyList<int> AWeek,
+    int? AlwaysAt,
+    Runway? Runway
+);
 
 /// <param name="AWeek">Deliveries in each of the weeks.</param>
 /// <param name="ShareOfRepeats">Of its deliveries, 0 to 1; null without any.</param>
@@ -21,8 +29,10 @@ public enum ClashKind
 {
     /// <summary>Two deliveries on a channel closer than its spacing.</summary>
     TooClose,
+
     /// <summary>More on a day than the channel's limit.</summary>
     TooMany,
+
     /// <summary>The same post on several channels of one network within the hour.</summary>
     SameTextWithinTheHour,
 }
@@ -31,7 +41,12 @@ public sealed record Clash(ClashKind Kind, Id<Channel> ChannelId, Instant At, Id
 
 /// <summary>What a state of rota, settings and bank leads to.</summary>
 public sealed record Outlook(
-    IReadOnlyList<CategoryOutlook> Categories, IReadOnlyList<ChannelOutlook> Channels, IReadOnlyList<Runway> Runways, IReadOnlyList<Clash> Clashes, int Empty);
+    IReadOnlyList<CategoryOutlook> Categories,
+    IReadOnlyList<ChannelOutlook> Channels,
+    IReadOnlyList<Runway> Runways,
+    IReadOnlyList<Clash> Clashes,
+    int Empty
+);
 
 /// <summary>A change tried before it is saved.</summary>
 /// <param name="FirstChange">First date on which anything would be other than it is; null: nothing changes.</param>
@@ -47,13 +62,23 @@ public sealed record WhatIf(Outlook Before, Outlook After, LocalDate? FirstChang
         State[] states = new State[2];
         Parallel.For(0, 2, i => states[i] = Look(i == 0 ? before : after));
         (State was, State would) = (states[0], states[1]);
-        List<Instant> changed = [.. was.Deliveries.Except(would.Deliveries).Concat(would.Deliveries.Except(was.Deliveries)).Select(s => s.At).Distinct().Order()];
+        List<Instant> changed =
+        [
+            .. was.Deliveries.Except(would.Deliveries).Concat(would.Deliveries.Except(was.Deliveries)).Select(s => s.At).Distinct().Order(),
+        ];
         return new(was.Outlook, would.Outlook, changed.Count == 0 ? null : changed[0].InZone(before.Zone).Date, changed.Count);
 
         State Look(LineUpInput input)
         {
             IReadOnlyList<LineUpPlace> places = LineUp.Project(input, from, until);
-            return new([.. places.Where(p => p.State == PlaceState.Open).SelectMany(p => p.Picks.Select(k => (p.Occurrence.At, k.ChannelId, k.PostId)))], Outlooks.Of(input, places, from, days));
+            return new(
+                [
+                    .. places
+                        .Where(p => p.State == PlaceState.Open)
+                        .SelectMany(p => p.Picks.Select(k => (p.Occurrence.At, k.ChannelId, k.PostId))),
+                ],
+                Outlooks.Of(input, places, from, days)
+            );
         }
     }
 }
@@ -73,37 +98,61 @@ public static class Outlooks
         List<Going> byRota =
         [
             .. from place in places
-               from pick in place.Picks
-               let post = pick.PostId
-               where post is not null && pick.Scheduled?.State != DeliveryState.Cancelled
-               select new Going(place.Occurrence.At, place.Occurrence.At.InZone(input.Zone).LocalDateTime, pick.ChannelId, post.Value, Runways.CategoryOf(place.Occurrence, pick, posts)),
+            from pick in place.Picks
+            let post = pick.PostId
+            where post is not null && pick.Scheduled?.State != DeliveryState.Cancelled
+            select new Going(
+                place.Occurrence.At,
+                place.Occurrence.At.InZone(input.Zone).LocalDateTime,
+                pick.ChannelId,
+                post.Value,
+                Runways.CategoryOf(place.Occurrence, pick, posts)
+            ),
         ];
         List<Going> all =
         [
             .. byRota,
-            .. input.Deliveries.Where(d => d.SlotId is null && d.State == DeliveryState.Planned && d.At >= from && d.At < until)
-                .Select(d => new Going(d.At, d.At.InZone(input.Zone).LocalDateTime, d.ChannelId, d.PostId, posts.GetValueOrDefault(d.PostId)?.CategoryId)),
+            .. input
+                .Deliveries.Where(d => d.SlotId is null && d.State == DeliveryState.Planned && d.At >= from && d.At < until)
+                .Select(d => new Going(
+                    d.At,
+                    d.At.InZone(input.Zone).LocalDateTime,
+                    d.ChannelId,
+                    d.PostId,
+                    posts.GetValueOrDefault(d.PostId)?.CategoryId
+                )),
         ];
         IReadOnlyList<Runway> runways = Runways.Of(input, places, days);
         int[] Weeks(IEnumerable<Going> some)
         {
             int[] weeks = new int[(days + 6) / 7];
-            foreach (Going g in some) weeks[Math.Clamp(Period.DaysBetween(today, g.Local.Date) / 7, 0, weeks.Length - 1)]++;
+            foreach (Going g in some)
+                weeks[Math.Clamp(Period.DaysBetween(today, g.Local.Date) / 7, 0, weeks.Length - 1)]++;
             return weeks;
         }
         ILookup<Id<Category>?, Going> byCategory = all.ToLookup(g => g.Category);
         ILookup<Id<Category>?, int> hours = byRota.ToLookup(g => g.Category, g => g.Local.Hour);
         return new(
-            [.. input.Categories.Select(c => new CategoryOutlook(
-                c.Id, byCategory[c.Id].Count(), all.Count == 0 ? 0 : byCategory[c.Id].Count() / (double)all.Count, c.TargetShare, Weeks(byCategory[c.Id]),
-                hours[c.Id].Count() >= FewestForAnHour && hours[c.Id].Distinct().Count() == 1 ? hours[c.Id].First() : null,
-                runways.FirstOrDefault(r => r.CategoryId == c.Id && r.ChannelId is null)))],
+            [
+                .. input.Categories.Select(c => new CategoryOutlook(
+                    c.Id,
+                    byCategory[c.Id].Count(),
+                    all.Count == 0 ? 0 : byCategory[c.Id].Count() / (double)all.Count,
+                    c.TargetShare,
+                    Weeks(byCategory[c.Id]),
+                    hours[c.Id].Count() >= FewestForAnHour && hours[c.Id].Distinct().Count() == 1 ? hours[c.Id].First() : null,
+                    runways.FirstOrDefault(r => r.CategoryId == c.Id && r.ChannelId is null)
+                )),
+            ],
             [
                 .. from channel in input.Channels
-                   let there = Runways.On(channel.Id, runways)
-                   select new ChannelOutlook(channel.Id, Weeks(all.Where(g => g.Channel == channel.Id)), there.ShareOfRepeats, there.Empty),
+                let there = Runways.On(channel.Id, runways)
+                select new ChannelOutlook(channel.Id, Weeks(all.Where(g => g.Channel == channel.Id)), there.ShareOfRepeats, there.Empty),
             ],
-            runways, Clashes(input, all), runways.Where(r => r.ChannelId is null).Sum(r => r.Empty));
+            runways,
+            Clashes(input, all),
+            runways.Where(r => r.ChannelId is null).Sum(r => r.Empty)
+        );
     }
 
     private static List<Clash> Clashes(LineUpInput input, List<Going> all)
@@ -113,16 +162,28 @@ public static class Outlooks
         {
             List<Going> on = [.. all.Where(g => g.Channel == channel.Id).OrderBy(g => g.At)];
             if (channel.Spacing is { } spacing)
-                clashes.AddRange(on.Zip(on.Skip(1)).Where(p => p.Second.At - p.First.At < spacing).Select(p => new Clash(ClashKind.TooClose, channel.Id, p.Second.At, p.Second.Post)));
+                clashes.AddRange(
+                    on.Zip(on.Skip(1))
+                        .Where(p => p.Second.At - p.First.At < spacing)
+                        .Select(p => new Clash(ClashKind.TooClose, channel.Id, p.Second.At, p.Second.Post))
+                );
             if (channel.DailyLimit is { } limit)
-                clashes.AddRange(on.GroupBy(g => g.At.InZone(channel.Zone ?? input.Zone).Date).Where(g => g.Count() > limit).Select(g => new Clash(ClashKind.TooMany, channel.Id, g.Last().At, null)));
+                clashes.AddRange(
+                    on.GroupBy(g => g.At.InZone(channel.Zone ?? input.Zone).Date)
+                        .Where(g => g.Count() > limit)
+                        .Select(g => new Clash(ClashKind.TooMany, channel.Id, g.Last().At, null))
+                );
         }
         Dictionary<Id<Channel>, string> networks = input.Channels.ToDictionary(c => c.Id, c => c.Network);
         foreach (var same in all.Where(g => networks.ContainsKey(g.Channel)).GroupBy(g => (g.Post, networks[g.Channel])))
         {
             List<Going> times = [.. same.OrderBy(g => g.At)];
-            clashes.AddRange(times.Zip(times.Skip(1)).Where(p => p.First.Channel != p.Second.Channel && p.Second.At - p.First.At <= Duration.FromHours(1))
-                .Select(p => new Clash(ClashKind.SameTextWithinTheHour, p.Second.Channel, p.Second.At, p.Second.Post)));
+            clashes.AddRange(
+                times
+                    .Zip(times.Skip(1))
+                    .Where(p => p.First.Channel != p.Second.Channel && p.Second.At - p.First.At <= Duration.FromHours(1))
+                    .Select(p => new Clash(ClashKind.SameTextWithinTheHour, p.Second.Channel, p.Second.At, p.Second.Post))
+            );
         }
         return [.. clashes.OrderBy(c => c.At)];
     }

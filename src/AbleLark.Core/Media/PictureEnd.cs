@@ -3,7 +3,8 @@ using System.Buffers.Binary;
 namespace AbleLark.Core.Media;
 
 /// <summary>
-/// Finds where a picture ends in its file, from the file's own structure: PNG (W3C PNG 3, chunks to IEND), JPEG (ITU-T T.81, markers to EOI),
+/// Finds where a picture ends in its file, from the file's own structure: PNG (W3C PNG 3, chunks to IEND), JPEG (ITU-T T.81, markers to
+/// EOI),
 /// WebP (RFC 9649, the RIFF size), GIF (GIF89a, blocks to the trailer).
 /// </summary>
 public static class PictureEnd
@@ -44,7 +45,8 @@ public static class PictureEnd
             file.ReadExactly(head);
             // Length, type, data, checksum.
             file.Position += BinaryPrimitives.ReadUInt32BigEndian(head) + 4L;
-            if (head[4..].SequenceEqual("IEND"u8)) return file.Position;
+            if (head[4..].SequenceEqual("IEND"u8))
+                return file.Position;
         }
     }
 
@@ -57,9 +59,12 @@ public static class PictureEnd
         while (true)
         {
             int marker = NextMarker(buffered);
-            if (marker is 0xD9) return buffered.Position;
-            // Restart markers, TEM and the start stand alone; everything else has a length. After a scan's head its data is skipped by looking for the next marker.
-            if (marker is (>= 0xD0 and <= 0xD8) or 0x01) continue;
+            if (marker is 0xD9)
+                return buffered.Position;
+            // Restart markers, TEM and the start stand alone; everything else has a length. After a scan's head its data is skipped by
+            // looking for the next marker.
+            if (marker is (>= 0xD0 and <= 0xD8) or 0x01)
+                continue;
             buffered.ReadExactly(size);
             buffered.Position += BinaryPrimitives.ReadUInt16BigEndian(size) - 2;
         }
@@ -70,10 +75,13 @@ public static class PictureEnd
     {
         while (true)
         {
-            if (Next(file) != 0xFF) continue;
+            if (Next(file) != 0xFF)
+                continue;
             int marker = Next(file);
-            while (marker == 0xFF) marker = Next(file);
-            if (marker != 0) return marker;
+            while (marker == 0xFF)
+                marker = Next(file);
+            if (marker != 0)
+                return marker;
         }
     }
 
@@ -118,7 +126,8 @@ public static class PictureEnd
 
     private static void SkipBlocks(Stream file)
     {
-        for (int length = Next(file); length != 0; length = Next(file)) file.Position += length;
+        for (int length = Next(file); length != 0; length = Next(file))
+            file.Position += length;
     }
 
     private static int Next(Stream file)

@@ -11,8 +11,10 @@ public enum LinkShown
 {
     /// <summary>Written in the text, and counted there.</summary>
     InText,
+
     /// <summary>As a card beside the text.</summary>
     Card,
+
     /// <summary>As plain text that nobody can click.</summary>
     NotClickable,
 }
@@ -33,12 +35,19 @@ public sealed record HashtagRules(int? Advised = null, int? Most = null);
 /// <param name="MinRatio">Least width ÷ height.</param>
 /// <param name="MaxRatio">Greatest width ÷ height.</param>
 public sealed record PictureRules(
-    int Fewest, int Most, IReadOnlyList<string> Kinds, long? MostBytes = null,
-    int? MinWidth = null, double? MinRatio = null, double? MaxRatio = null);
+    int Fewest,
+    int Most,
+    IReadOnlyList<string> Kinds,
+    long? MostBytes = null,
+    int? MinWidth = null,
+    double? MinRatio = null,
+    double? MaxRatio = null
+);
 
 /// <summary>What a network promises to whoever posts to it, and how hard it may be asked.</summary>
 /// <param name="HonoursKeys">True: the same idempotency key never posts twice.</param>
-/// <param name="AppearsWithinSeconds">Longest time, in seconds from the end of a call, until its post stands in the account's list, if it arrived at all. Covers what clocks of different machines differ by.</param>
+/// <param name="AppearsWithinSeconds">Longest time, in seconds from the end of a call, until its post stands in the account's list, if it
+/// arrived at all. Covers what clocks of different machines differ by.</param>
 /// <param name="ReadsBack">How many of an account's latest posts the list gives, over all its pages.</param>
 /// <param name="AtOnce">Most calls at once from one process, over all accounts; an account is called once at a time.</param>
 public sealed record SendingRules(bool HonoursKeys, int AppearsWithinSeconds, int ReadsBack, int AtOnce)
@@ -55,10 +64,21 @@ public sealed record SendingRules(bool HonoursKeys, int AppearsWithinSeconds, in
 /// <param name="Figures">Figures that the network offers; others are never expected.</param>
 /// <param name="TimesSeen">The figure that counts as `times seen`.</param>
 public sealed record NetworkRules(
-    string Key, string Name, string Kind, string HoldsFrom, string Mark,
-    TextRules Text, LinkShown Link, HashtagRules Hashtags, PictureRules Pictures, SendingRules Sending,
-    IReadOnlyList<FigureKind> Figures, FigureKind TimesSeen,
-    int? IdenticalTextDays = null, bool OneAccountPerOccurrence = false)
+    string Key,
+    string Name,
+    string Kind,
+    string HoldsFrom,
+    string Mark,
+    TextRules Text,
+    LinkShown Link,
+    HashtagRules Hashtags,
+    PictureRules Pictures,
+    SendingRules Sending,
+    IReadOnlyList<FigureKind> Figures,
+    FigureKind TimesSeen,
+    int? IdenticalTextDays = null,
+    bool OneAccountPerOccurrence = false
+)
 {
     private static readonly JsonSerializerOptions Format = new(JsonSerializerDefaults.Web)
     {
@@ -74,9 +94,13 @@ public sealed record NetworkRules(
     {
         try
         {
-            NetworkRules rules = JsonSerializer.Deserialize<NetworkRules>(json, Format) ?? throw new FormatException("The network's file is empty.");
-            return rules.Sending is { AppearsWithinSeconds: >= 0 and <= 86_400, ReadsBack: >= 1, AtOnce: >= 1 } ? rules
-                : throw new FormatException("Under “sending”, appearsWithinSeconds lies between 0 and 86400, readsBack and atOnce are at least 1.");
+            NetworkRules rules =
+                JsonSerializer.Deserialize<NetworkRules>(json, Format) ?? throw new FormatException("The network's file is empty.");
+            return rules.Sending is { AppearsWithinSeconds: >= 0 and <= 86_400, ReadsBack: >= 1, AtOnce: >= 1 }
+                ? rules
+                : throw new FormatException(
+                    "Under “sending”, appearsWithinSeconds lies between 0 and 86400, readsBack and atOnce are at least 1."
+                );
         }
         catch (JsonException e)
         {

@@ -8,6 +8,7 @@ public enum Paused
     Slot,
     Category,
     Channel,
+
     /// <summary>"Stop all sending": scheduled and exact-time deliveries too.</summary>
     Workspace,
 }

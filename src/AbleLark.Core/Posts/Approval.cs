@@ -21,7 +21,8 @@ public sealed class Approval
     /// <summary>By network key: the <see cref="ContentHash"/> of each wording.</summary>
     public required IReadOnlyDictionary<string, IReadOnlyList<string>> Hashes { get; init; }
 
-    /// <summary>True when it was given to this very content on the network. Of a network that was not known yet it covers what it covers on any other.</summary>
+    /// <summary>True when it was given to this very content on the network. Of a network that was not known yet it covers what it covers
+    /// on any other.</summary>
     public bool Covers(string network, string hash) =>
         Hashes.TryGetValue(network, out IReadOnlyList<string>? own) ? own.Contains(hash) : Hashes.Values.Any(h => h.Contains(hash));
 }

@@ -26,7 +26,12 @@ public static class ContentCheck
     /// <param name="find">The file behind a picture; null when it isn't there.</param>
     public static CheckedContent CheckAll(PostContent content, NetworkRules rules, Func<Id<MediaFile>, MediaFile?> find)
     {
-        CheckedContent[] all = [.. Enumerable.Range(0, content.Wordings.Count + 1).Select(i => Check(content, rules, content.For(rules, i).PictureId is { } id ? find(id) : null, i))];
+        CheckedContent[] all =
+        [
+            .. Enumerable
+                .Range(0, content.Wordings.Count + 1)
+                .Select(i => Check(content, rules, content.For(rules, i).PictureId is { } id ? find(id) : null, i)),
+        ];
         return all[0] with { Wordings = all[1..] };
     }
 
@@ -53,7 +58,17 @@ public static class ContentCheck
         if (string.IsNullOrWhiteSpace(resolved.Text) && resolved.PictureId is null)
             findings.Add(new(FindingCode.NothingToSend, Severity.Blocks, "text", rules.Name));
         if (!count.Fits)
-            findings.Add(new(FindingCode.TextTooLong, Severity.Blocks, "text", Whole(count.Units), Whole(count.Limit), rules.Name, Whole(count.Units - count.Limit)));
+            findings.Add(
+                new(
+                    FindingCode.TextTooLong,
+                    Severity.Blocks,
+                    "text",
+                    Whole(count.Units),
+                    Whole(count.Limit),
+                    rules.Name,
+                    Whole(count.Units - count.Limit)
+                )
+            );
         if (rules.Text.FoldAfter is { } fold && count.Units > fold)
             findings.Add(new(FindingCode.TextFolds, Severity.Advice, "text", Whole(fold), rules.Name));
     }
@@ -71,18 +86,31 @@ public static class ContentCheck
         PictureRules allowed = rules.Pictures;
         if (picture is null || resolved.PictureId is null)
         {
-            if (allowed.Fewest > 0) findings.Add(new(FindingCode.PictureMissing, Severity.Blocks, "picture", rules.Name));
+            if (allowed.Fewest > 0)
+                findings.Add(new(FindingCode.PictureMissing, Severity.Blocks, "picture", rules.Name));
             return;
         }
         if (!allowed.Kinds.Contains(picture.Kind))
             findings.Add(new(FindingCode.PictureKind, Severity.Blocks, "picture", picture.Kind, rules.Name));
         if (allowed.MostBytes is { } most && picture.Bytes > most)
-            findings.Add(new(FindingCode.PictureTooHeavy, Severity.Blocks, "picture", Megabytes(picture.Bytes), Megabytes(most), rules.Name));
+            findings.Add(
+                new(FindingCode.PictureTooHeavy, Severity.Blocks, "picture", Megabytes(picture.Bytes), Megabytes(most), rules.Name)
+            );
         if (allowed.MinWidth is { } least && picture.Width < least)
             findings.Add(new(FindingCode.PictureTooNarrow, Severity.Blocks, "picture", Whole(picture.Width), Whole(least), rules.Name));
         double ratio = (double)picture.Width / picture.Height;
         if (ratio < (allowed.MinRatio ?? 0) || ratio > (allowed.MaxRatio ?? double.MaxValue))
-            findings.Add(new(FindingCode.PictureRatio, Severity.Blocks, "picture", Ratio(ratio), Ratio(allowed.MinRatio ?? 0), Ratio(allowed.MaxRatio ?? 0), rules.Name));
+            findings.Add(
+                new(
+                    FindingCode.PictureRatio,
+                    Severity.Blocks,
+                    "picture",
+                    Ratio(ratio),
+                    Ratio(allowed.MinRatio ?? 0),
+                    Ratio(allowed.MaxRatio ?? 0),
+                    rules.Name
+                )
+            );
     }
 
     private static string Whole(int n) => n.ToString("N0", CultureInfo.InvariantCulture);

@@ -10,7 +10,8 @@ namespace AbleLark.Core.Posts;
 /// </summary>
 public static class ContentHash
 {
-    /// <summary>Version of the form below; a change of the form takes another, and approvals in the old one stay comparable by it.</summary>
+    /// <summary>Version of the form below; a change of the form takes another, and approvals in the old one stay comparable by
+    /// it.</summary>
     public const int Form = 1;
 
     /// <param name="content">What is sent to one network.</param>
@@ -18,7 +19,8 @@ public static class ContentHash
     /// <exception cref="ArgumentException">The content has a picture and no hash of it is given, or the other way round.</exception>
     public static string Of(ResolvedContent content, string? pictureHash)
     {
-        if (content.PictureId is null != pictureHash is null) throw new ArgumentException("The hash of a picture goes with the picture.", nameof(pictureHash));
+        if (content.PictureId is null != pictureHash is null)
+            throw new ArgumentException("The hash of a picture goes with the picture.", nameof(pictureHash));
         return Of([new("text", content.Text), new("link", content.CardLink), new("picture", pictureHash)]);
     }
 
@@ -27,7 +29,9 @@ public static class ContentHash
     public static string Of(IEnumerable<KeyValuePair<string, string?>> fields)
     {
         StringBuilder form = new();
-        foreach ((string key, string? value) in fields.Where(f => !string.IsNullOrEmpty(f.Value)).OrderBy(f => f.Key, StringComparer.Ordinal))
+        foreach (
+            (string key, string? value) in fields.Where(f => !string.IsNullOrEmpty(f.Value)).OrderBy(f => f.Key, StringComparer.Ordinal)
+        )
             form.Append(CultureInfo.InvariantCulture, $"{key.Length}:{key}{value!.Length}:{value}");
         // Half of a pair of surrogates is text that people can paste; it must not be taken for another.
         byte[] bytes = Encoding.BigEndianUnicode.GetBytes(form.ToString());

@@ -10,6 +10,7 @@ public enum Stage
 {
     Idea,
     Draft,
+
     /// <summary>Waits for approval: it keeps its place, marked so.</summary>
     WaitingForApproval,
     Ready,
@@ -19,8 +20,10 @@ public enum Lifespan
 {
     /// <summary>May come round again.</summary>
     Evergreen,
+
     /// <summary>Goes out once on each channel.</summary>
     Once,
+
     /// <summary>Goes out on one occasion altogether, on all its channels at once.</summary>
     OnceAltogether,
 }
@@ -32,6 +35,7 @@ public sealed class Post
     public required Id<Post> Id { get; init; }
     public required string Title { get; set; }
     public required Id<Category> CategoryId { get; set; }
+
     /// <summary>Further categories: a kind and a topic, say. It takes turns in their lines too.</summary>
     public List<Id<Category>> FurtherCategories { get; set; } = [];
 
@@ -44,7 +48,8 @@ public sealed class Post
         init => _stage = value;
     }
 
-    /// <summary>True: what it says needs approval whatever its categories say, since somebody asked for it or may not approve it themselves.</summary>
+    /// <summary>True: what it says needs approval whatever its categories say, since somebody asked for it or may not approve it
+    /// themselves.</summary>
     public bool AsksForApproval { get; private set; }
 
     /// <summary>What was asked for when it was sent back; null: it wasn't, or has been made ready since.</summary>
@@ -81,7 +86,8 @@ public sealed class Post
     /// <summary>Per network key: fit for it or not, and the text's fingerprint, as worked out when the post was last saved.</summary>
     public Dictionary<string, NetworkFit> Fits { get; set; } = [];
 
-    /// <summary>By network key: the <see cref="ContentHash"/> of each wording, the post's own first; written with <see cref="Fits"/>.</summary>
+    /// <summary>By network key: the <see cref="ContentHash"/> of each wording, the post's own first; written with
+    /// <see cref="Fits"/>.</summary>
     public IReadOnlyDictionary<string, IReadOnlyList<string>> Hashes { get; set; } = new Dictionary<string, IReadOnlyList<string>>();
 
     /// <summary>What a search looks through; written whenever it is saved (see <see cref="PostSearch"/>).</summary>
@@ -90,7 +96,8 @@ public sealed class Post
     /// <summary>Set when it was taken out of the bank; kept so that it can be brought back.</summary>
     public Instant? RemovedAt { get; set; }
 
-    /// <summary>Makes it ready, or, where somebody has to approve it first, lets it wait for that. What has approvals is then <see cref="Reconsider"/>ed.</summary>
+    /// <summary>Makes it ready, or, where somebody has to approve it first, lets it wait for that. What has approvals is then
+    /// <see cref="Reconsider"/>ed.</summary>
     /// <param name="asks">True: it needs approval whatever its categories say.</param>
     public void MakeReady(bool categoryAsks, bool asks = false)
     {
@@ -104,7 +111,8 @@ public sealed class Post
     /// <exception cref="ArgumentException">That is another act's to do.</exception>
     public void PutBackTo(Stage stage)
     {
-        if (stage is not (Stage.Idea or Stage.Draft)) throw new ArgumentException($"A post becomes {stage} by being made ready or approved.", nameof(stage));
+        if (stage is not (Stage.Idea or Stage.Draft))
+            throw new ArgumentException($"A post becomes {stage} by being made ready or approved.", nameof(stage));
         _stage = stage;
     }
 
@@ -112,8 +120,18 @@ public sealed class Post
     /// <exception cref="InvalidOperationException">It doesn't wait for approval.</exception>
     public Approval Approve(Guid? by, Instant at)
     {
-        if (_stage != Stage.WaitingForApproval) throw new InvalidOperationException($"A post that is {_stage} doesn't wait for approval.");
-        return new() { WorkspaceId = WorkspaceId, Id = Id<Approval>.New(), PostId = Id, Version = Version, ApprovedBy = by, At = at, Hashes = Hashes };
+        if (_stage != Stage.WaitingForApproval)
+            throw new InvalidOperationException($"A post that is {_stage} doesn't wait for approval.");
+        return new()
+        {
+            WorkspaceId = WorkspaceId,
+            Id = Id<Approval>.New(),
+            PostId = Id,
+            Version = Version,
+            ApprovedBy = by,
+            At = at,
+            Hashes = Hashes,
+        };
     }
 
     /// <summary>
@@ -122,21 +140,30 @@ public sealed class Post
     /// </summary>
     public void Reconsider(bool categoryAsks, IReadOnlyCollection<Approval> approvals)
     {
-        if (_stage is not (Stage.Ready or Stage.WaitingForApproval)) return;
-        Dictionary<string, List<int>> covered = Hashes.ToDictionary(h => h.Key, h => Enumerable.Range(0, h.Value.Count).Where(i => approvals.Any(a => a.Covers(h.Key, h.Value[i]))).ToList());
+        if (_stage is not (Stage.Ready or Stage.WaitingForApproval))
+            return;
+        Dictionary<string, List<int>> covered = Hashes.ToDictionary(
+            h => h.Key,
+            h => Enumerable.Range(0, h.Value.Count).Where(i => approvals.Any(a => a.Covers(h.Key, h.Value[i]))).ToList()
+        );
         bool isReady = !(categoryAsks || AsksForApproval) || covered.All(c => c.Value.Count == Hashes[c.Key].Count);
         _stage = isReady ? Stage.Ready : Stage.WaitingForApproval;
-        Fits = Fits.ToDictionary(f => f.Key, f => f.Value with { Approved = isReady || covered.GetValueOrDefault(f.Key) is not { Count: > 0 } some ? null : some });
+        Fits = Fits.ToDictionary(
+            f => f.Key,
+            f => f.Value with { Approved = isReady || covered.GetValueOrDefault(f.Key) is not { Count: > 0 } some ? null : some }
+        );
     }
 
     /// <summary>True when a wording waits for approval on a network.</summary>
-    public bool Waits(string network, int wording) => _stage == Stage.WaitingForApproval && Fits.GetValueOrDefault(network)?.Approved?.Contains(wording) != true;
+    public bool Waits(string network, int wording) =>
+        _stage == Stage.WaitingForApproval && Fits.GetValueOrDefault(network)?.Approved?.Contains(wording) != true;
 
     /// <summary>Back to whoever writes it, with what is asked for.</summary>
     /// <exception cref="InvalidOperationException">It doesn't wait for approval.</exception>
     public void SendBack(string note)
     {
-        if (_stage != Stage.WaitingForApproval) throw new InvalidOperationException($"A post that is {_stage} doesn't wait for approval.");
+        if (_stage != Stage.WaitingForApproval)
+            throw new InvalidOperationException($"A post that is {_stage} doesn't wait for approval.");
         (_stage, SentBack) = (Stage.Draft, note);
     }
 
@@ -162,14 +189,18 @@ public sealed class Post
 /// <param name="Wordings">How its wordings stand, in their order; null: it has none.</param>
 public sealed record NetworkFit(string? Block, string TextFingerprint, IReadOnlyList<WordingFit>? Wordings = null)
 {
-    /// <summary>While the post waits for approval: wordings (0: the post's own) that have theirs; null: none, or the post doesn't wait.</summary>
+    /// <summary>While the post waits for approval: wordings (0: the post's own) that have theirs; null: none, or the post doesn't
+    /// wait.</summary>
     public IReadOnlyList<int>? Approved { get; init; }
 
     /// <summary>True when one of its wordings at least can go.</summary>
     public bool Fits => FirstWording is not null;
 
     /// <summary>The first wording that can go (0: the post's own), which goes where a person gave the place; null when none can.</summary>
-    public int? FirstWording => Block is null ? 0 : Wordings?.Select((a, i) => (a.Block, Number: i + 1)).Where(a => a.Block is null).Select(a => (int?)a.Number).FirstOrDefault();
+    public int? FirstWording =>
+        Block is null
+            ? 0
+            : Wordings?.Select((a, i) => (a.Block, Number: i + 1)).Where(a => a.Block is null).Select(a => (int?)a.Number).FirstOrDefault();
 
     /// <summary>What keeps a wording out; null: it can go. One that is no longer there counts as the post's own.</summary>
     public string? BlockOf(int wording) => Wordings?.ElementAtOrDefault(wording - 1) is { } other ? other.Block : Block;

@@ -16,8 +16,7 @@ public sealed record Variant(string? Text = null, PictureChoice? Picture = null)
 public sealed record Wording(string? Text = null, PictureChoice? Picture = null);
 
 /// <summary>Common content of a post, and its variants by network key.</summary>
-public sealed record PostContent(
-    string Text, string? Link, Id<MediaFile>? PictureId, IReadOnlyDictionary<string, Variant> Variants)
+public sealed record PostContent(string Text, string? Link, Id<MediaFile>? PictureId, IReadOnlyDictionary<string, Variant> Variants)
 {
     public static PostContent Empty { get; } = new("", null, null, new Dictionary<string, Variant>());
 
@@ -28,7 +27,8 @@ public sealed record PostContent(
     public IReadOnlyList<Wording> Wordings { get; init; } = [];
 
     /// <summary>Content as <paramref name="rules"/>'s network gets it: the wording first, then the variant, then common content.</summary>
-    /// <param name="wording">Which wording: 0 the post's own; the wordings are counted from 1. One that is no longer there counts as 0.</param>
+    /// <param name="wording">Which wording: 0 the post's own; the wordings are counted from 1. One that is no longer there counts as
+    /// 0.</param>
     public ResolvedContent For(NetworkRules rules, int wording = 0)
     {
         Variant variant = Variants.GetValueOrDefault(rules.Key) ?? new();
@@ -36,16 +36,29 @@ public sealed record PostContent(
         string text = other.Text ?? variant.Text ?? Text;
         bool linkInText = rules.Link != LinkShown.Card && Link is not null && !text.Contains(Link, StringComparison.Ordinal);
         string whole = linkInText ? (text.Length == 0 ? Link! : $"{text}\n{Link}") : text;
-        return new(whole, rules.Link == LinkShown.Card ? Link : null, (other.Picture ?? variant.Picture) is { } own ? own.MediaId : PictureId);
+        return new(
+            whole,
+            rules.Link == LinkShown.Card ? Link : null,
+            (other.Picture ?? variant.Picture) is { } own ? own.MediaId : PictureId
+        );
     }
 
     public IEnumerable<Id<MediaFile>> AllPictures() =>
-        Variants.Values.Select(v => v.Picture?.MediaId).Concat(Wordings.Select(a => a.Picture?.MediaId)).Append(PictureId).OfType<Id<MediaFile>>().Distinct();
+        Variants
+            .Values.Select(v => v.Picture?.MediaId)
+            .Concat(Wordings.Select(a => a.Picture?.MediaId))
+            .Append(PictureId)
+            .OfType<Id<MediaFile>>()
+            .Distinct();
 
     /// <summary>True when both hold the same words, link and pictures, variant for variant and wording for wording.</summary>
     public bool Same(PostContent other) =>
-        Text == other.Text && Link == other.Link && PictureId == other.PictureId && Variants.Count == other.Variants.Count
-        && Wordings.SequenceEqual(other.Wordings) && Variants.All(v => other.Variants.TryGetValue(v.Key, out Variant? o) && o == v.Value);
+        Text == other.Text
+        && Link == other.Link
+        && PictureId == other.PictureId
+        && Variants.Count == other.Variants.Count
+        && Wordings.SequenceEqual(other.Wordings)
+        && Variants.All(v => other.Variants.TryGetValue(v.Key, out Variant? o) && o == v.Value);
 }
 
 /// <summary>What is sent to one network.</summary>

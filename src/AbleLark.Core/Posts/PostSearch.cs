@@ -10,7 +10,9 @@ public static class PostSearch
     {
         IEnumerable<string?> texts =
         [
-            title, content.Text, content.Link,
+            title,
+            content.Text,
+            content.Link,
             .. content.Variants.OrderBy(v => v.Key, StringComparer.Ordinal).Select(v => v.Value.Text),
             .. content.Wordings.Select(a => a.Text),
         ];

@@ -7,6 +7,9 @@ public static class WebAddress
     public const int Longest = 2000;
 
     public static bool IsValid(string link) =>
-        link.Length <= Longest && Uri.TryCreate(link, UriKind.Absolute, out Uri? uri)
-        && uri.Scheme is "http" or "https" && uri.Host.Length > 0 && !link.Any(c => char.IsWhiteSpace(c) || char.IsControl(c));
+        link.Length <= Longest
+        && Uri.TryCreate(link, UriKind.Absolute, out Uri? uri)
+        && uri.Scheme is "http" or "https"
+        && uri.Host.Length > 0
+        && !link.Any(c => char.IsWhiteSpace(c) || char.IsControl(c));
 }

@@ -6,8 +6,7 @@ namespace AbleLark.Core.Results;
 /// <summary>A sent delivery with what it earned.</summary>
 /// <param name="Figures">Null when nothing has been read for it (or it is too young for the age asked for).</param>
 /// <param name="Offered">Figures that its network offers.</param>
-public sealed record MeasuredDelivery(
-    Id<Delivery> Id, Id<Category> CategoryId, Figures? Figures, IReadOnlyCollection<FigureKind> Offered)
+public sealed record MeasuredDelivery(Id<Delivery> Id, Id<Category> CategoryId, Figures? Figures, IReadOnlyCollection<FigureKind> Offered)
 {
     public double? Engagements => Figures?.Engagements(Offered);
 }
@@ -21,8 +20,16 @@ public sealed record MeasuredDelivery(
 /// <param name="ShareOfEngagements">0 to 1; null when nothing was earned at all.</param>
 /// <param name="Index">Share of engagements ÷ share of deliveries: 1 earns what it takes.</param>
 public sealed record CategoryResult(
-    Id<Category> CategoryId, int Deliveries, int LeftOut, double? ShareOfDeliveries, double? Reach,
-    double Engagements, double? EngagementRate, double? ShareOfEngagements, double? Index);
+    Id<Category> CategoryId,
+    int Deliveries,
+    int LeftOut,
+    double? ShareOfDeliveries,
+    double? Reach,
+    double Engagements,
+    double? EngagementRate,
+    double? ShareOfEngagements,
+    double? Index
+);
 
 /// <summary>Compares categories by what their deliveries earned.</summary>
 public static class ResultsByCategory
@@ -34,9 +41,11 @@ public static class ResultsByCategory
         double earned = deliveries.Sum(d => d.Engagements ?? 0);
         return
         [
-            .. deliveries.GroupBy(d => d.CategoryId)
+            .. deliveries
+                .GroupBy(d => d.CategoryId)
                 .Select(g => Row(g.Key, [.. g], counted, earned))
-                .OrderByDescending(r => r.Index ?? -1).ThenBy(r => r.CategoryId),
+                .OrderByDescending(r => r.Index ?? -1)
+                .ThenBy(r => r.CategoryId),
         ];
     }
 
@@ -49,9 +58,16 @@ public static class ResultsByCategory
         double? share = Ratio(counted.Length, countedInAll);
         double? shareOfEarned = counted.Length > 0 ? Ratio(earned, earnedInAll) : null;
         return new(
-            category, counted.Length, all.Count - counted.Length, share, reach, earned,
+            category,
+            counted.Length,
+            all.Count - counted.Length,
+            share,
+            reach,
+            earned,
             reach is null ? null : Ratio(withReach.Sum(d => d.Engagements!.Value), reach.Value),
-            shareOfEarned, shareOfEarned is null || share is null ? null : Ratio(shareOfEarned.Value, share.Value));
+            shareOfEarned,
+            shareOfEarned is null || share is null ? null : Ratio(shareOfEarned.Value, share.Value)
+        );
     }
 
     private static double? Ratio(double above, double below) => below > 0 ? above / below : null;

@@ -11,16 +11,31 @@ public readonly record struct OccurrenceKey(Id<Slot> SlotId, LocalDate Date);
 /// <param name="Number">How many came before it, counted from the slot's anchor.</param>
 /// <param name="Decision">What a person decided about it.</param>
 /// <param name="ReplacedBy">The rota that replaces its own on that date.</param>
-public sealed record Occurrence(OccurrenceKey Key, Instant At, Rota Rota, Slot Slot, int Number = 0, Decision? Decision = null, Rota? ReplacedBy = null);
+public sealed record Occurrence(
+    OccurrenceKey Key,
+    Instant At,
+    Rota Rota,
+    Slot Slot,
+    int Number = 0,
+    Decision? Decision = null,
+    Rota? ReplacedBy = null
+);
 
 /// <summary>Works out when slots occur.</summary>
 public static class Occurrences
 {
-    /// <summary>All occurrences with <paramref name="from"/> ≤ instant &lt; <paramref name="until"/>, skipped and replaced ones too, in order of instant, then rank of rota, then place of slot.</summary>
-    public static IReadOnlyList<Occurrence> Between(IReadOnlyList<Rota> rotas, Instant from, Instant until, IEnumerable<Decision>? decisions = null)
+    /// <summary>All occurrences with <paramref name="from"/> ≤ instant &lt; <paramref name="until"/>, skipped and replaced ones too, in
+    /// order of instant, then rank of rota, then place of slot.</summary>
+    public static IReadOnlyList<Occurrence> Between(
+        IReadOnlyList<Rota> rotas,
+        Instant from,
+        Instant until,
+        IEnumerable<Decision>? decisions = null
+    )
     {
         List<Occurrence> found = [];
-        if (until <= from) return found;
+        if (until <= from)
+            return found;
         Dictionary<OccurrenceKey, Decision> decided = (decisions ?? []).ToDictionary(d => d.Key);
         ILookup<Id<Slot>, Decision> moves = decided.Values.Where(d => d.MovedTo is not null).ToLookup(d => d.SlotId);
         foreach (Rota rota in rotas.Where(r => r.RemovedAt is null))
@@ -33,14 +48,29 @@ public static class Occurrences
                 foreach (LocalDate date in Dates(rota, slot, first, last))
                 {
                     Decision? decision = decided.GetValueOrDefault(new(slot.Id, date));
-                    if (decision?.MovedTo is null) Add(date, date + slot.Time, decision);
+                    if (decision?.MovedTo is null)
+                        Add(date, date + slot.Time, decision);
                 }
-                foreach (Decision move in moves[slot.Id].Where(m => rota.HoldsOn(m.Date) && IsWithin(slot, m.Date) && slot.ComesRoundOn(m.Date))) Add(move.Date, move.MovedTo!.Value, move);
+                foreach (
+                    Decision move in moves[slot.Id].Where(m => rota.HoldsOn(m.Date) && IsWithin(slot, m.Date) && slot.ComesRoundOn(m.Date))
+                )
+                    Add(move.Date, move.MovedTo!.Value, move);
 
                 void Add(LocalDate date, LocalDateTime local, Decision? decision)
                 {
-                    if (InstantOf(local.Date, local.TimeOfDay, rota.Zone) is not { } at || at < from || at >= until) return;
-                    found.Add(new(new(slot.Id, date), at, rota, slot, slot.NumberOf(date), decision, standIns.FirstOrDefault(r => r.HoldsOn(date))));
+                    if (InstantOf(local.Date, local.TimeOfDay, rota.Zone) is not { } at || at < from || at >= until)
+                        return;
+                    found.Add(
+                        new(
+                            new(slot.Id, date),
+                            at,
+                            rota,
+                            slot,
+                            slot.NumberOf(date),
+                            decision,
+                            standIns.FirstOrDefault(r => r.HoldsOn(date))
+                        )
+                    );
                 }
             }
         }
@@ -48,18 +78,23 @@ public static class Occurrences
         return found;
     }
 
-    /// <summary>The first dates on which a slot comes round, from a date on; fewer than asked where its window or its rota's ends.</summary>
+    /// <summary>The first dates on which a slot comes round, from a date on; fewer than asked where its window or its rota's
+    /// ends.</summary>
     public static IReadOnlyList<LocalDate> Next(Rota rota, Slot slot, LocalDate from, int count)
     {
         // In this many days even the longest rhythm comes round often enough, or never.
-        LocalDate last = from.PlusDays(Math.Max(slot.Every, 1) * (slot.Rhythm == Rhythm.Days ? 1 : 7) * (count + 1) + Math.Max(0, Period.DaysBetween(from, slot.Anchor)));
+        LocalDate last = from.PlusDays(
+            Math.Max(slot.Every, 1) * (slot.Rhythm == Rhythm.Days ? 1 : 7) * (count + 1)
+                + Math.Max(0, Period.DaysBetween(from, slot.Anchor))
+        );
         return [.. Dates(rota, slot, from, last).Where(d => !IsLeftOut(d, rota.Zone)).Take(count)];
     }
 
     /// <summary>When the occurrence with this key is, moved or not; null when the slot doesn't come round on that date any more.</summary>
     public static Instant? Of(Rota rota, Slot slot, LocalDate date, Decision? decision)
     {
-        if (!rota.HoldsOn(date) || !IsWithin(slot, date) || !slot.ComesRoundOn(date)) return null;
+        if (!rota.HoldsOn(date) || !IsWithin(slot, date) || !slot.ComesRoundOn(date))
+            return null;
         LocalDateTime local = decision?.MovedTo ?? date + slot.Time;
         return InstantOf(local.Date, local.TimeOfDay, rota.Zone);
     }
@@ -70,17 +105,21 @@ public static class Occurrences
     /// </summary>
     public static Instant? InstantOf(LocalDate date, LocalTime time, DateTimeZone zone)
     {
-        if (IsLeftOut(date, zone)) return null;
+        if (IsLeftOut(date, zone))
+            return null;
         return zone.AtLeniently(date + time).ToInstant();
     }
 
     private static IEnumerable<LocalDate> Dates(Rota rota, Slot slot, LocalDate first, LocalDate last)
     {
-        foreach (LocalDate? start in new[] { rota.From, slot.From, slot.Anchor }) first = start > first ? start.Value : first;
-        foreach (LocalDate? end in new[] { rota.To, slot.To }) last = end < last ? end.Value : last;
+        foreach (LocalDate? start in new[] { rota.From, slot.From, slot.Anchor })
+            first = start > first ? start.Value : first;
+        foreach (LocalDate? end in new[] { rota.To, slot.To })
+            last = end < last ? end.Value : last;
         for (LocalDate date = first; date <= last; date = date.PlusDays(1))
         {
-            if (slot.ComesRoundOn(date)) yield return date;
+            if (slot.ComesRoundOn(date))
+                yield return date;
         }
     }
 
@@ -98,8 +137,10 @@ public static class Occurrences
     private static int InOrder(Occurrence a, Occurrence b)
     {
         int order = a.At.CompareTo(b.At);
-        if (order == 0) order = a.Rota.Rank.CompareTo(b.Rota.Rank);
-        if (order == 0) order = a.Slot.Position.CompareTo(b.Slot.Position);
+        if (order == 0)
+            order = a.Rota.Rank.CompareTo(b.Rota.Rank);
+        if (order == 0)
+            order = a.Slot.Position.CompareTo(b.Slot.Position);
         return order == 0 ? a.Key.Date.CompareTo(b.Key.Date) : order;
     }
 }

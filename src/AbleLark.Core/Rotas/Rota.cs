@@ -42,6 +42,7 @@ public enum Rhythm
 {
     /// <summary>On its weekdays, in every Nth week counted from its anchor; weeks begin on Monday.</summary>
     Weeks,
+
     /// <summary>On every Nth day counted from its anchor; it has no weekdays.</summary>
     Days,
 }
@@ -97,15 +98,18 @@ public sealed class Slot
     /// <summary>True when it comes round on this date, windows apart.</summary>
     public bool ComesRoundOn(LocalDate date)
     {
-        if (date < Anchor) return false;
-        if (Rhythm == Rhythm.Days) return Period.DaysBetween(Anchor, date) % Every == 0;
+        if (date < Anchor)
+            return false;
+        if (Rhythm == Rhythm.Days)
+            return Period.DaysBetween(Anchor, date) % Every == 0;
         return Days.Contains(date.DayOfWeek) && (Every == 1 || WeeksFromAnchor(date) % Every == 0);
     }
 
     /// <summary>How many times it came round before this date, counted from the anchor: windows, skips and pauses shift nothing.</summary>
     public int NumberOf(LocalDate date)
     {
-        if (Rhythm == Rhythm.Days) return Period.DaysBetween(Anchor, date) / Every;
+        if (Rhythm == Rhythm.Days)
+            return Period.DaysBetween(Anchor, date) / Every;
         int earlierInAnchorWeek = Days.Count(d => d < Anchor.DayOfWeek);
         return (WeeksFromAnchor(date) / Every * Days.Count) + Days.Count(d => d < date.DayOfWeek) - earlierInAnchorWeek;
     }

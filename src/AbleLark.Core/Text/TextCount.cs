@@ -8,6 +8,7 @@ public enum TextMeasure
 {
     /// <summary>Light scripts weigh 1, others 2, an emoji 2 (see networks/jot.json).</summary>
     Weighted,
+
     /// <summary>Extended grapheme clusters (Unicode UAX #29).</summary>
     Graphemes,
     Utf16Units,
@@ -59,7 +60,8 @@ public static class TextCounter
                 length = StringInfo.GetNextTextElementLength(rest);
                 units += Weigh(rest[..length], measure);
             }
-            if (units > limit && overflow is null) overflow = at;
+            if (units > limit && overflow is null)
+                overflow = at;
             at += length;
         }
         return new(units, limit, overflow, parts);
@@ -78,26 +80,30 @@ public static class TextCounter
         }
     }
 
-    private static int Weigh(ReadOnlySpan<char> cluster, TextMeasure measure) => measure switch
-    {
-        TextMeasure.Graphemes => 1,
-        TextMeasure.Utf16Units => cluster.Length,
-        TextMeasure.CodePoints => CodePoints(cluster),
-        _ => Weighted(cluster),
-    };
+    private static int Weigh(ReadOnlySpan<char> cluster, TextMeasure measure) =>
+        measure switch
+        {
+            TextMeasure.Graphemes => 1,
+            TextMeasure.Utf16Units => cluster.Length,
+            TextMeasure.CodePoints => CodePoints(cluster),
+            _ => Weighted(cluster),
+        };
 
     private static int CodePoints(ReadOnlySpan<char> cluster)
     {
         int n = 0;
-        foreach (Rune _ in cluster.EnumerateRunes()) n++;
+        foreach (Rune _ in cluster.EnumerateRunes())
+            n++;
         return n;
     }
 
     private static int Weighted(ReadOnlySpan<char> cluster)
     {
-        if (Emoji.IsSequence(cluster)) return 2;
+        if (Emoji.IsSequence(cluster))
+            return 2;
         int weight = 0;
-        foreach (Rune rune in cluster.EnumerateRunes()) weight += IsLight(rune.Value) ? 1 : 2;
+        foreach (Rune rune in cluster.EnumerateRunes())
+            weight += IsLight(rune.Value) ? 1 : 2;
         return weight;
     }
 

@@ -5,7 +5,12 @@ using System.Text.RegularExpressions;
 
 namespace AbleLark.Core.Text;
 
-public enum TextPartKind { Link, Hashtag, Mention }
+public enum TextPartKind
+{
+    Link,
+    Hashtag,
+    Mention,
+}
 
 /// <summary>A stretch of a text that networks treat specially. Start and length in UTF-16 units.</summary>
 public readonly record struct TextPart(TextPartKind Kind, int Start, int Length)
@@ -22,7 +27,8 @@ public static partial class TextParts
     private const string PathChars = @"\p{IsCyrillic}\u00C0-\u024Fa-zA-Z0-9!*';:=+,.$/%#\[\]\-\u2013_~@|&";
     private const string PathEnd = @"\p{IsCyrillic}\u00C0-\u024Fa-zA-Z0-9+\-=_#/";
     private const string InBrackets = @"\((?:[" + PathChars + @"]|\([" + PathChars + @"]*\))*\)";
-    private const string TagChars = @"\p{L}\p{M}\p{Nd}_\u200C\u200D\uA67E\u05BE\u05F3\u05F4\uFF5E\u301C\u309B\u309C\u30A0\u30FB\u3003\u0F0B\u0F0C\u00B7";
+    private const string TagChars =
+        @"\p{L}\p{M}\p{Nd}_\u200C\u200D\uA67E\u05BE\u05F3\u05F4\uFF5E\u301C\u309B\u309C\u30A0\u30FB\u3003\u0F0B\u0F0C\u00B7";
 
     private static readonly HashSet<string> TopLevel = ReadTopLevelDomains();
 
@@ -52,13 +58,16 @@ public static partial class TextParts
         int from = 0;
         foreach (Match m in DomainPattern().Matches(text))
         {
-            if (m.Index < from) continue;
+            if (m.Index < from)
+                continue;
             bool hasScheme = m.Groups["scheme"].Success;
             Group host = m.Groups["host"];
             char? after = host.Index + host.Length < text.Length ? text[host.Index + host.Length] : null;
             int hostEnd = EndOfKnownDomain(host.Value, after, hasScheme);
-            if (hostEnd == 0) continue;
-            if (!hasScheme && m.Index > 0 && "-_./".Contains(text[m.Index - 1], StringComparison.Ordinal)) continue;
+            if (hostEnd == 0)
+                continue;
+            if (!hasScheme && m.Index > 0 && "-_./".Contains(text[m.Index - 1], StringComparison.Ordinal))
+                continue;
             int end = host.Index + hostEnd;
             end += TailPattern().Match(text, end).Length;
             found.Add(new(TextPartKind.Link, m.Index, end - m.Index));
@@ -66,17 +75,26 @@ public static partial class TextParts
         }
     }
 
-    /// <summary>Letters and digits outside the basic plane take two UTF-16 units, which a pattern sees as no letter: plain ones of the same length stand in for them.</summary>
+    /// <summary>Letters and digits outside the basic plane take two UTF-16 units, which a pattern sees as no letter: plain ones of the
+    /// same length stand in for them.</summary>
     private static string WithoutAstralLetters(string text)
     {
-        if (!text.Any(char.IsHighSurrogate)) return text;
+        if (!text.Any(char.IsHighSurrogate))
+            return text;
         char[] units = text.ToCharArray();
         for (int i = 0; i < units.Length - 1; i++)
         {
-            if (!char.IsSurrogatePair(text, i)) continue;
+            if (!char.IsSurrogatePair(text, i))
+                continue;
             Rune rune = new(text[i], text[i + 1]);
-            char? stand = Rune.IsLetter(rune) || Rune.GetUnicodeCategory(rune) is UnicodeCategory.NonSpacingMark or UnicodeCategory.SpacingCombiningMark ? 'x' : Rune.IsDigit(rune) ? '0' : null;
-            if (stand is { } s) units[i] = units[i + 1] = s;
+            char? stand =
+                Rune.IsLetter(rune)
+                || Rune.GetUnicodeCategory(rune) is UnicodeCategory.NonSpacingMark or UnicodeCategory.SpacingCombiningMark
+                    ? 'x'
+                : Rune.IsDigit(rune) ? '0'
+                : null;
+            if (stand is { } s)
+                units[i] = units[i + 1] = s;
             i++;
         }
         return new(units);
@@ -91,13 +109,23 @@ public static partial class TextParts
         for (int i = labels.Length - 1; i >= 1; length -= labels[i].Length + 1, i--)
         {
             string before = labels[i - 1];
-            if (before.Length == 0 || before[0] is '-' or '_' || before[^1] is '-' or '_' || before.Contains('_', StringComparison.Ordinal)) continue;
+            if (before.Length == 0 || before[0] is '-' or '_' || before[^1] is '-' or '_' || before.Contains('_', StringComparison.Ordinal))
+                continue;
             int asciiEnd = 0;
-            while (asciiEnd < labels[i].Length && char.IsAsciiLetterOrDigit(labels[i][asciiEnd])) asciiEnd++;
-            if (asciiEnd < labels[i].Length && labels[i][asciiEnd] == '-' && !labels[i].StartsWith("xn--", StringComparison.OrdinalIgnoreCase)) continue;
-            if (i == labels.Length - 1 && asciiEnd == labels[i].Length && after is ('@' or '+')) continue;
-            if (labels[i].StartsWith("xn--", StringComparison.OrdinalIgnoreCase) && hasScheme) return length;
-            if (TopLevel.Contains(labels[i][..asciiEnd])) return length - labels[i].Length + asciiEnd;
+            while (asciiEnd < labels[i].Length && char.IsAsciiLetterOrDigit(labels[i][asciiEnd]))
+                asciiEnd++;
+            if (
+                asciiEnd < labels[i].Length
+                && labels[i][asciiEnd] == '-'
+                && !labels[i].StartsWith("xn--", StringComparison.OrdinalIgnoreCase)
+            )
+                continue;
+            if (i == labels.Length - 1 && asciiEnd == labels[i].Length && after is ('@' or '+'))
+                continue;
+            if (labels[i].StartsWith("xn--", StringComparison.OrdinalIgnoreCase) && hasScheme)
+                return length;
+            if (TopLevel.Contains(labels[i][..asciiEnd]))
+                return length - labels[i].Length + asciiEnd;
         }
         return 0;
     }
@@ -109,18 +137,46 @@ public static partial class TextParts
         HashSet<string> names = new(StringComparer.OrdinalIgnoreCase);
         while (reader.ReadLine() is { } line)
         {
-            if (!line.StartsWith('#')) names.Add(line);
+            if (!line.StartsWith('#'))
+                names.Add(line);
         }
         return names;
     }
 
-    [GeneratedRegex(@"(?<![A-Za-z0-9@＠$#＃])(?:(?<scheme>[hH][tT][tT][pP][sS]?://)(?<host>[\p{L}\p{M}\p{Nd}_\-]+(?:\.[\p{L}\p{M}\p{Nd}_\-]+)+)|(?<![\u00C0-\u024F])(?<host>[a-zA-Z0-9\-\u00C0-\u024F_]+(?:\.[a-zA-Z0-9\-\u00C0-\u024F_]+)+))", RegexOptions.None, 1000)]
+    [GeneratedRegex(
+        @"(?<![A-Za-z0-9@＠$#＃])(?:(?<scheme>[hH][tT][tT][pP][sS]?://)(?<host>[\p{L}\p{M}\p{Nd}_\-]+(?:\.[\p{L}\p{M}\p{Nd}_\-]+)+)"
+            + @"|(?<![\u00C0-\u024F])(?<host>[a-zA-Z0-9\-\u00C0-\u024F_]+(?:\.[a-zA-Z0-9\-\u00C0-\u024F_]+)+))",
+        RegexOptions.None,
+        1000
+    )]
     private static partial Regex DomainPattern();
 
-    [GeneratedRegex(@"\G(?::[0-9]+)?(?:/(?:(?:[" + PathChars + @"]|" + InBrackets + @")*(?:[" + PathEnd + @"]|" + InBrackets + @"))?)?(?:\?[a-zA-Z0-9!?*'@();:&=+$/%#\[\]\-_.,~|]*[a-zA-Z0-9\-_&=#/])?", RegexOptions.None, 1000)]
+    [GeneratedRegex(
+        @"\G(?::[0-9]+)?(?:/(?:(?:["
+            + PathChars
+            + @"]|"
+            + InBrackets
+            + @")*(?:["
+            + PathEnd
+            + @"]|"
+            + InBrackets
+            + @"))?)?(?:\?[a-zA-Z0-9!?*'@();:&=+$/%#\[\]\-_.,~|]*[a-zA-Z0-9\-_&=#/])?",
+        RegexOptions.None,
+        1000
+    )]
     private static partial Regex TailPattern();
 
-    [GeneratedRegex(@"(?:(?<=[\uFE0E\uFE0F])|(?<![" + TagChars + @"&]))[#＃](?![\uFE0F\u20E3])(?>[" + TagChars + @"]*[\p{L}\p{M}][" + TagChars + @"]*)(?![#＃]|://)", RegexOptions.None, 1000)]
+    [GeneratedRegex(
+        @"(?:(?<=[\uFE0E\uFE0F])|(?<!["
+            + TagChars
+            + @"&]))[#＃](?![\uFE0F\u20E3])(?>["
+            + TagChars
+            + @"]*[\p{L}\p{M}]["
+            + TagChars
+            + @"]*)(?![#＃]|://)",
+        RegexOptions.None,
+        1000
+    )]
     private static partial Regex HashtagPattern();
 
     [GeneratedRegex(@"(?<![A-Za-z0-9_!#$%&*@＠])[@＠][A-Za-z0-9_]{1,20}(?![A-Za-z0-9_@＠\u00C0-\u024F]|://)", RegexOptions.None, 1000)]

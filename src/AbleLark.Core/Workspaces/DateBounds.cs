@@ -3,7 +3,8 @@ using NodaTime;
 
 namespace AbleLark.Core.Workspaces;
 
-/// <summary>The dates that anybody may plan with: none that every zone, clock and database can't reckon with, and no mistyped year.</summary>
+/// <summary>The dates that anybody may plan with: none that every zone, clock and database can't reckon with, and no mistyped
+/// year.</summary>
 public static class DateBounds
 {
     public const int YearsAhead = 5;

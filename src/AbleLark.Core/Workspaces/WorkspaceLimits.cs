@@ -1,6 +1,7 @@
 namespace AbleLark.Core.Workspaces;
 
-/// <summary>How much one workspace may hold, and be asked for at once: far above any real plan, and low enough that no answer takes long.</summary>
+/// <summary>How much one workspace may hold, and be asked for at once: far above any real plan, and low enough that no answer takes
+/// long.</summary>
 public static class WorkspaceLimits
 {
     public const int Slots = 600;
@@ -13,6 +14,8 @@ public static class WorkspaceLimits
 
     /// <summary>Bounds in words, for the API's document.</summary>
     public static string Words =>
-        $"A workspace holds at most {Slots} slots, {Categories} categories, {Channels} channels and {Posts:N0} posts, and as many gigabytes of media as the server's settings say (20 unless set). "
-        + $"Dates in bodies lie between {DateBounds.Earliest:uuuu-MM-dd} and {DateBounds.YearsAhead} years ahead; the line-up is given for up to {LineUpDays} days at once.";
+        $"A workspace holds at most {Slots} slots, {Categories} categories, {Channels} channels and {Posts:N0} posts, and as many "
+        + "gigabytes of media as the server's settings say (20 unless set). "
+        + $"Dates in bodies lie between {DateBounds.Earliest:uuuu-MM-dd} and {DateBounds.YearsAhead} years ahead; "
+        + $"the line-up is given for up to {LineUpDays} days at once.";
 }

@@ -23,12 +23,16 @@ internal sealed class Announcement
         Announcement announcement = new();
         foreach (EntityEntry entry in tracker.Entries())
         {
-            if (entry.State is not (EntityState.Added or EntityState.Modified or EntityState.Deleted)) continue;
-            if (StoredKinds.Of(entry.Metadata.ClrType)?.Told is not { Topic: { } topic } told) continue;
+            if (entry.State is not (EntityState.Added or EntityState.Modified or EntityState.Deleted))
+                continue;
+            if (StoredKinds.Of(entry.Metadata.ClrType)?.Told is not { Topic: { } topic } told)
+                continue;
             Id<Workspace> workspace = (Id<Workspace>)entry.Property(entry.Entity is Workspace ? "Id" : "WorkspaceId").CurrentValue!;
-            if (!announcement._topics.TryGetValue(workspace, out HashSet<string>? topics)) announcement._topics[workspace] = topics = [];
+            if (!announcement._topics.TryGetValue(workspace, out HashSet<string>? topics))
+                announcement._topics[workspace] = topics = [];
             topics.Add(WordOf(topic));
-            if (told.ChangesPlan(entry)) announcement._planChanged.Add(workspace);
+            if (told.ChangesPlan(entry))
+                announcement._planChanged.Add(workspace);
         }
         return announcement;
     }

@@ -12,13 +12,21 @@ namespace AbleLark.Data.Changes;
 internal static class ChangeRecorder
 {
     private static readonly HashSet<string> Bookkeeping =
-        [nameof(Workspace.PlanStamp), nameof(Workspace.ScheduledStamp), nameof(Workspace.ScheduledThrough), nameof(Workspace.NextToPass), nameof(Delivery.Revision), nameof(Post.SearchText)];
+    [
+        nameof(Workspace.PlanStamp),
+        nameof(Workspace.ScheduledStamp),
+        nameof(Workspace.ScheduledThrough),
+        nameof(Workspace.NextToPass),
+        nameof(Delivery.Revision),
+        nameof(Post.SearchText),
+    ];
 
     public static void Record(ChangeSet act, ChangeTracker tracker)
     {
         foreach (EntityEntry entry in tracker.Entries().ToList())
         {
-            if (StoredKinds.Of(entry.Metadata.ClrType)?.Log.Name is not { } kindOfRow) continue;
+            if (StoredKinds.Of(entry.Metadata.ClrType)?.Log.Name is not { } kindOfRow)
+                continue;
             ChangeKind? kind = entry.State switch
             {
                 EntityState.Added => ChangeKind.Added,
@@ -26,20 +34,27 @@ internal static class ChangeRecorder
                 EntityState.Deleted => ChangeKind.Removed,
                 _ => null,
             };
-            if (kind is null) continue;
-            PropertyEntry[] properties = [.. entry.Properties.Where(p => (kind != ChangeKind.Changed || p.IsModified) && !Bookkeeping.Contains(p.Metadata.Name))];
-            if (properties.Length == 0) continue;
-            act.Changes.Add(new()
-            {
-                WorkspaceId = act.WorkspaceId,
-                ChangeSetId = act.Id,
-                Number = act.Changes.Count,
-                Kind = kind.Value,
-                Entity = kindOfRow,
-                EntityId = EntityId(entry),
-                Before = kind == ChangeKind.Added ? null : properties.ToDictionary(NameOf, p => Json(p, p.OriginalValue)),
-                After = kind == ChangeKind.Removed ? null : properties.ToDictionary(NameOf, p => Json(p, p.CurrentValue)),
-            });
+            if (kind is null)
+                continue;
+            PropertyEntry[] properties =
+            [
+                .. entry.Properties.Where(p => (kind != ChangeKind.Changed || p.IsModified) && !Bookkeeping.Contains(p.Metadata.Name)),
+            ];
+            if (properties.Length == 0)
+                continue;
+            act.Changes.Add(
+                new()
+                {
+                    WorkspaceId = act.WorkspaceId,
+                    ChangeSetId = act.Id,
+                    Number = act.Changes.Count,
+                    Kind = kind.Value,
+                    Entity = kindOfRow,
+                    EntityId = EntityId(entry),
+                    Before = kind == ChangeKind.Added ? null : properties.ToDictionary(NameOf, p => Json(p, p.OriginalValue)),
+                    After = kind == ChangeKind.Removed ? null : properties.ToDictionary(NameOf, p => Json(p, p.CurrentValue)),
+                }
+            );
         }
     }
 

@@ -24,7 +24,12 @@ public sealed class ChangeSet
     public List<Change> Changes { get; init; } = [];
 }
 
-public enum ChangeKind { Added, Changed, Removed }
+public enum ChangeKind
+{
+    Added,
+    Changed,
+    Removed,
+}
 
 /// <summary>One thing that an act changed, before and after.</summary>
 public sealed class Change

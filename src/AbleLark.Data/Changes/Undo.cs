@@ -60,7 +60,8 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers)
         }
         Post[] ready = [.. _touched.Where(p => p.Stage == Stage.Ready)];
         await db.ReconsiderAsync(act.WorkspaceId, _touched, now, cancellation);
-        foreach (Post post in ready.Where(p => p.Stage == Stage.WaitingForApproval)) _kept.Add($"“{post.Title}” waits for approval: nobody has approved what it says now.");
+        foreach (Post post in ready.Where(p => p.Stage == Stage.WaitingForApproval))
+            _kept.Add($"“{post.Title}” waits for approval: nobody has approved what it says now.");
         act.UndoneAt = now;
         return new(_undone, [.. _kept.Distinct()]);
     }
@@ -91,15 +92,17 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers)
                 break;
             case Approval approval:
                 db.Remove(approval);
-                if (await db.FindAsync<Post>([approval.WorkspaceId, approval.PostId], cancellation) is { } covered) _touched.Add(covered);
+                if (await db.FindAsync<Post>([approval.WorkspaceId, approval.PostId], cancellation) is { } covered)
+                    _touched.Add(covered);
                 _undone++;
                 break;
             case Decision or Pause or LineMove or PassedPlace:
                 db.Remove(entity);
                 _undone++;
                 break;
-            case Core.Categories.Category category when !await db.Posts.AnyAsync(p => p.WorkspaceId == category.WorkspaceId && p.CategoryId == category.Id, cancellation)
-                && !await db.HasSlotsAsync(category.WorkspaceId, category.Id, cancellation):
+            case Core.Categories.Category category
+                when !await db.Posts.AnyAsync(p => p.WorkspaceId == category.WorkspaceId && p.CategoryId == category.Id, cancellation)
+                    && !await db.HasSlotsAsync(category.WorkspaceId, category.Id, cancellation):
                 db.Remove(category);
                 _undone++;
                 break;
@@ -111,7 +114,8 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers)
 
     private void CancelDelivery(Delivery delivery)
     {
-        if (delivery.State == DeliveryState.Cancelled) return;
+        if (delivery.State == DeliveryState.Cancelled)
+            return;
         if (delivery.State.MayBecome(DeliveryState.Cancelled))
         {
             delivery.Become(DeliveryState.Cancelled);
@@ -125,7 +129,12 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers)
 
     private async Task RemovePostAsync(Post post, CancellationToken cancellation)
     {
-        if (await db.Deliveries.AnyAsync(d => d.WorkspaceId == post.WorkspaceId && d.PostId == post.Id && Out.Contains(d.State), cancellation))
+        if (
+            await db.Deliveries.AnyAsync(
+                d => d.WorkspaceId == post.WorkspaceId && d.PostId == post.Id && Out.Contains(d.State),
+                cancellation
+            )
+        )
         {
             _kept.Add($"“{post.Title}” has been sent, so it stays in the bank.");
             return;
@@ -135,21 +144,49 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers)
     }
 
     /// <summary>States of a delivery that has gone out, may have, or is on its way.</summary>
-    private static readonly DeliveryState[] Out = [DeliveryState.Sending, DeliveryState.Sent, DeliveryState.MayHaveGoneOut, DeliveryState.PostItYourself];
+    private static readonly DeliveryState[] Out =
+    [
+        DeliveryState.Sending,
+        DeliveryState.Sent,
+        DeliveryState.MayHaveGoneOut,
+        DeliveryState.PostItYourself,
+    ];
 
     /// <summary>Why a delivery may not be brought back to what it was; null when it may. It comes back as a whole or not at all.</summary>
     private async Task<string?> WhyNotAsync(Delivery delivery, Change change, CancellationToken cancellation)
     {
         Dictionary<string, JsonElement> before = ByProperty(delivery.GetType(), change.Before!);
         IEntityType type = db.Entry(delivery).Metadata;
-        DeliveryState to = before.TryGetValue(nameof(Delivery.State), out JsonElement state) ? Value<DeliveryState>(state, type.FindProperty(nameof(Delivery.State))!) : delivery.State;
-        Instant at = before.TryGetValue(nameof(Delivery.At), out JsonElement time) ? Value<Instant>(time, type.FindProperty(nameof(Delivery.At))!) : delivery.At;
+        DeliveryState to = before.TryGetValue(nameof(Delivery.State), out JsonElement state)
+            ? Value<DeliveryState>(state, type.FindProperty(nameof(Delivery.State))!)
+            : delivery.State;
+        Instant at = before.TryGetValue(nameof(Delivery.At), out JsonElement time)
+            ? Value<Instant>(time, type.FindProperty(nameof(Delivery.At))!)
+            : delivery.At;
         // Asked of the database and of what this taking back has done so far.
-        List<Delivery> instead = await db.Deliveries.Where(d => d.WorkspaceId == delivery.WorkspaceId && d.InsteadOf == delivery.Id).ToListAsync(cancellation);
-        if (delivery.WhyNotBack(to, at, now, otherPost: before.ContainsKey(nameof(Delivery.PostId)), replaced: instead.Any(d => d.State != DeliveryState.Cancelled)) is { } why) return why;
+        List<Delivery> instead = await db
+            .Deliveries.Where(d => d.WorkspaceId == delivery.WorkspaceId && d.InsteadOf == delivery.Id)
+            .ToListAsync(cancellation);
+        if (
+            delivery.WhyNotBack(
+                to,
+                at,
+                now,
+                otherPost: before.ContainsKey(nameof(Delivery.PostId)),
+                replaced: instead.Any(d => d.State != DeliveryState.Cancelled)
+            ) is
+            { } why
+        )
+            return why;
         bool comesBack = delivery.State == DeliveryState.Cancelled && to != DeliveryState.Cancelled;
-        return comesBack && await db.Channels.AnyAsync(c => c.WorkspaceId == delivery.WorkspaceId && c.Id == delivery.ChannelId && c.Connection == ConnectionState.Disconnected, cancellation)
-            ? "What was to go to a channel that is disconnected stays cancelled. Connect it again, then plan anew." : null;
+        return
+            comesBack
+            && await db.Channels.AnyAsync(
+                c => c.WorkspaceId == delivery.WorkspaceId && c.Id == delivery.ChannelId && c.Connection == ConnectionState.Disconnected,
+                cancellation
+            )
+            ? "What was to go to a channel that is disconnected stays cancelled. Connect it again, then plan anew."
+            : null;
     }
 
     private async Task RestoreAsync(EntityEntry entry, Change change, CancellationToken cancellation)
@@ -160,10 +197,12 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers)
             return;
         }
         bool any = false;
-        Dictionary<string, JsonElement> all = ByProperty(entry.Metadata.ClrType, change.Before!), after = ByProperty(entry.Metadata.ClrType, change.After!);
+        Dictionary<string, JsonElement> all = ByProperty(entry.Metadata.ClrType, change.Before!),
+            after = ByProperty(entry.Metadata.ClrType, change.After!);
         foreach ((string name, JsonElement before) in all)
         {
-            if (name == nameof(Post.Version)) continue;
+            if (name == nameof(Post.Version))
+                continue;
             if (entry.Entity is Channel && name is nameof(Channel.Connection) or nameof(Channel.ConnectionTrouble))
             {
                 _kept.Add("A connection does not come back by itself: connect the channel again.");
@@ -179,31 +218,50 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers)
             property.CurrentValue = Value<object?>(before, property.Metadata);
             any = true;
         }
-        if (!any) return;
+        if (!any)
+            return;
         _undone++;
         if (entry.Entity is Core.Categories.Category && all.ContainsKey(nameof(Core.Categories.Category.NeedsApproval)))
             _touched.UnionWith(await db.InCategoryAsync((Core.Categories.Category)entry.Entity, cancellation));
-        if (entry.Entity is Delivery brought && await db.FindAsync<Post>([brought.WorkspaceId, brought.PostId], cancellation) is { } its) _touched.Add(its);
-        if (entry.Entity is Rota rota) rota.Version++;
+        if (entry.Entity is Delivery brought && await db.FindAsync<Post>([brought.WorkspaceId, brought.PostId], cancellation) is { } its)
+            _touched.Add(its);
+        if (entry.Entity is Rota rota)
+            rota.Version++;
         if (entry.Entity is Post post)
         {
             post.Version++;
             _touched.Add(post);
             // Words that come back are what this person makes of the post, whatever it was when they stood there before.
-            if (needsOthers && all.ContainsKey(nameof(Post.Content)) && post.Stage is Stage.Ready or Stage.WaitingForApproval) post.AskForApproval();
+            if (needsOthers && all.ContainsKey(nameof(Post.Content)) && post.Stage is Stage.Ready or Stage.WaitingForApproval)
+                post.AskForApproval();
             if (all.ContainsKey(nameof(Post.Content)))
-                db.PostVersions.Add(new PostVersion { WorkspaceId = post.WorkspaceId, PostId = post.Id, Number = post.Version, Content = post.Content, MadeAt = now, MadeBy = _person });
+                db.PostVersions.Add(
+                    new PostVersion
+                    {
+                        WorkspaceId = post.WorkspaceId,
+                        PostId = post.Id,
+                        Number = post.Version,
+                        Content = post.Content,
+                        MadeAt = now,
+                        MadeBy = _person,
+                    }
+                );
         }
     }
 
     /// <summary>What the log holds under columns' names, by property. A value whose column is gone is left out.</summary>
     private Dictionary<string, JsonElement> ByProperty(Type type, Dictionary<string, JsonElement> logged) =>
-        db.Model.FindEntityType(type)!.GetProperties().Where(p => logged.ContainsKey(p.GetColumnName())).ToDictionary(p => p.Name, p => logged[p.GetColumnName()]);
+        db
+            .Model.FindEntityType(type)!
+            .GetProperties()
+            .Where(p => logged.ContainsKey(p.GetColumnName()))
+            .ToDictionary(p => p.Name, p => logged[p.GetColumnName()]);
 
     private void Recreate(Type type, Change change)
     {
         EntityEntry entry = db.Entry(Activator.CreateInstance(type)!);
-        foreach ((string name, JsonElement value) in ByProperty(type, change.Before!)) entry.Property(name).CurrentValue = Value<object?>(value, entry.Property(name).Metadata);
+        foreach ((string name, JsonElement value) in ByProperty(type, change.Before!))
+            entry.Property(name).CurrentValue = Value<object?>(value, entry.Property(name).Metadata);
         entry.State = EntityState.Added;
         _undone++;
     }

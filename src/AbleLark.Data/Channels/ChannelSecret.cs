@@ -5,7 +5,8 @@ using NodaTime;
 
 namespace AbleLark.Data.Channels;
 
-/// <summary>A channel's tokens, encrypted with keys kept outside the database; apart from the channel, so that no view reads them by chance.</summary>
+/// <summary>A channel's tokens, encrypted with keys kept outside the database; apart from the channel, so that no view reads them by
+/// chance.</summary>
 public sealed class ChannelSecret
 {
     public required Id<Workspace> WorkspaceId { get; init; }

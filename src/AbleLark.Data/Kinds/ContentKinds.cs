@@ -12,40 +12,61 @@ internal static class ContentKinds
 {
     public static IReadOnlyList<StoredKind> All { get; } =
     [
-        new StoredKind<Post>(Logged.As("post"), Told.Under(Topic.Posts, Plan.Always), e =>
-        {
-            e.HasKey(p => new { p.WorkspaceId, p.Id });
-            e.Property(p => p.Stage).HasConversion<string>().HasField("_stage");
-            e.Ignore(p => p.AllCategories);
-            e.Property(p => p.Lifespan).HasConversion<string>();
-            e.Property(p => p.Version).IsConcurrencyToken();
-            e.HasIndex(p => p.SearchText).HasMethod("gin").HasOperators("gin_trgm_ops");
-            e.Property(p => p.FurtherCategories).AsDocument();
-            e.Property(p => p.Channels).AsDocument();
-            e.Property(p => p.Content).AsDocument();
-            e.Property(p => p.Fits).AsDocument();
-            e.Property(p => p.Hashes).AsDocument();
-            e.HasOne<Category>().WithMany().HasForeignKey(p => new { p.WorkspaceId, p.CategoryId }).OnDelete(DeleteBehavior.Restrict);
-        }),
-        new StoredKind<PostVersion>(Logged.Not("written once and never changed: the history itself"), Told.Not("its post is told"), e =>
-        {
-            e.HasKey(v => new { v.WorkspaceId, v.PostId, v.Number });
-            e.Property(v => v.Content).AsDocument();
-            e.HasOne<Post>().WithMany().HasForeignKey(v => new { v.WorkspaceId, v.PostId });
-        }),
-        new StoredKind<Approval>(Logged.As("approval"), Told.Not("its post is told"), e =>
-        {
-            e.HasKey(a => new { a.WorkspaceId, a.Id });
-            e.HasIndex(a => new { a.WorkspaceId, a.PostId });
-            e.Property(a => a.Hashes).AsDocument();
-            e.HasOne<Post>().WithMany().HasForeignKey(a => new { a.WorkspaceId, a.PostId });
-        }),
-        new StoredKind<MediaFile>(Logged.Not("stays, whatever is undone"), Told.Not("told with the post that uses it"), e =>
-        {
-            e.ToTable("media");
-            e.HasKey(m => new { m.WorkspaceId, m.Id });
-            e.HasIndex(m => new { m.WorkspaceId, m.Hash });
-            e.HasOne<Workspace>().WithMany().HasForeignKey(m => m.WorkspaceId);
-        }),
+        new StoredKind<Post>(
+            Logged.As("post"),
+            Told.Under(Topic.Posts, Plan.Always),
+            e =>
+            {
+                e.HasKey(p => new { p.WorkspaceId, p.Id });
+                e.Property(p => p.Stage).HasConversion<string>().HasField("_stage");
+                e.Ignore(p => p.AllCategories);
+                e.Property(p => p.Lifespan).HasConversion<string>();
+                e.Property(p => p.Version).IsConcurrencyToken();
+                e.HasIndex(p => p.SearchText).HasMethod("gin").HasOperators("gin_trgm_ops");
+                e.Property(p => p.FurtherCategories).AsDocument();
+                e.Property(p => p.Channels).AsDocument();
+                e.Property(p => p.Content).AsDocument();
+                e.Property(p => p.Fits).AsDocument();
+                e.Property(p => p.Hashes).AsDocument();
+                e.HasOne<Category>().WithMany().HasForeignKey(p => new { p.WorkspaceId, p.CategoryId }).OnDelete(DeleteBehavior.Restrict);
+            }
+        ),
+        new StoredKind<PostVersion>(
+            Logged.Not("written once and never changed: the history itself"),
+            Told.Not("its post is told"),
+            e =>
+            {
+                e.HasKey(v => new
+                {
+                    v.WorkspaceId,
+                    v.PostId,
+                    v.Number,
+                });
+                e.Property(v => v.Content).AsDocument();
+                e.HasOne<Post>().WithMany().HasForeignKey(v => new { v.WorkspaceId, v.PostId });
+            }
+        ),
+        new StoredKind<Approval>(
+            Logged.As("approval"),
+            Told.Not("its post is told"),
+            e =>
+            {
+                e.HasKey(a => new { a.WorkspaceId, a.Id });
+                e.HasIndex(a => new { a.WorkspaceId, a.PostId });
+                e.Property(a => a.Hashes).AsDocument();
+                e.HasOne<Post>().WithMany().HasForeignKey(a => new { a.WorkspaceId, a.PostId });
+            }
+        ),
+        new StoredKind<MediaFile>(
+            Logged.Not("stays, whatever is undone"),
+            Told.Not("told with the post that uses it"),
+            e =>
+            {
+                e.ToTable("media");
+                e.HasKey(m => new { m.WorkspaceId, m.Id });
+                e.HasIndex(m => new { m.WorkspaceId, m.Hash });
+                e.HasOne<Workspace>().WithMany().HasForeignKey(m => m.WorkspaceId);
+            }
+        ),
     ];
 }

@@ -13,52 +13,103 @@ internal static class DeliveryKinds
 {
     public static IReadOnlyList<StoredKind> All { get; } =
     [
-        new StoredKind<Delivery>(Logged.As("delivery"), Told.Under(Topic.Deliveries, MovesPlan), e =>
-        {
-            e.HasKey(d => new { d.WorkspaceId, d.Id });
-            e.Property(d => d.State).HasConversion<string>();
-            e.Property(d => d.DrawnInOrder).HasConversion<string>();
-            e.Ignore(d => d.Key);
-            e.Ignore(d => d.ShownAddress);
-            e.Property(d => d.Sent).AsDocument();
-            e.Property(d => d.Facts).AsDocument();
-            // Nothing can be planned twice: one delivery for each occurrence and channel, one for each exact time.
-            e.HasIndex(d => new { d.WorkspaceId, d.SlotId, d.SlotDate, d.ChannelId }).IsUnique().HasFilter("slot_id is not null and state not in ('Substitute', 'Missed') and not look_up_only");
-            e.HasIndex(d => new { d.WorkspaceId, d.PostId, d.ChannelId, d.At }).IsUnique().HasFilter("slot_id is null and state <> 'Cancelled'");
-            // A delivery has at most one other in its place that may still go or went.
-            e.HasIndex(d => new { d.WorkspaceId, d.InsteadOf }).IsUnique().HasFilter("instead_of is not null and state <> 'Cancelled'");
-            e.Property(d => d.Lease).IsConcurrencyToken();
-            e.Property(d => d.Revision).IsConcurrencyToken();
-            e.HasIndex(d => new { d.WorkspaceId, d.ChannelId, d.State, d.At });
-            e.HasIndex(d => new { d.State, d.At });
-            e.HasIndex(d => d.NextReadingAt);
-            e.HasIndex(d => new { d.WorkspaceId, d.At });
-            e.HasOne<Post>().WithMany().HasForeignKey(d => new { d.WorkspaceId, d.PostId }).OnDelete(DeleteBehavior.Restrict);
-            e.HasOne<Channel>().WithMany().HasForeignKey(d => new { d.WorkspaceId, d.ChannelId }).OnDelete(DeleteBehavior.Restrict);
-            e.HasOne<Slot>().WithMany().HasForeignKey(d => new { d.WorkspaceId, d.SlotId }).OnDelete(DeleteBehavior.Restrict);
-            e.HasOne<Delivery>().WithMany().HasForeignKey(d => new { d.WorkspaceId, d.InsteadOf }).OnDelete(DeleteBehavior.Restrict);
-        }),
-        new StoredKind<DeliveryAttempt>(Logged.Not("the record of what was sent can't be undone"), Told.Not("its delivery is told"), e =>
-        {
-            e.HasKey(a => new { a.WorkspaceId, a.Id });
-            e.Property(a => a.End).HasConversion<string>();
-            e.Ignore(a => a.IsOpen);
-            e.HasOne<Delivery>().WithMany().HasForeignKey(a => new { a.WorkspaceId, a.DeliveryId });
-        }),
-        new StoredKind<Reading>(Logged.Not("read from the network, by nobody's act"), Told.Under(Topic.Results), e =>
-        {
-            e.HasKey(r => new { r.WorkspaceId, r.DeliveryId, r.At });
-            e.Property(r => r.Figures).AsDocument();
-            e.HasOne<Delivery>().WithMany().HasForeignKey(r => new { r.WorkspaceId, r.DeliveryId });
-        }),
-        new StoredKind<AgeFigures>(Logged.Not("worked out from readings"), Told.Not("its reading is told"), e =>
-        {
-            e.HasKey(r => new { r.WorkspaceId, r.DeliveryId, r.AgeHours });
-            e.Property(r => r.Figures).AsDocument();
-            e.HasOne<Delivery>().WithMany().HasForeignKey(r => new { r.WorkspaceId, r.DeliveryId });
-        }),
+        new StoredKind<Delivery>(
+            Logged.As("delivery"),
+            Told.Under(Topic.Deliveries, MovesPlan),
+            e =>
+            {
+                e.HasKey(d => new { d.WorkspaceId, d.Id });
+                e.Property(d => d.State).HasConversion<string>();
+                e.Property(d => d.DrawnInOrder).HasConversion<string>();
+                e.Ignore(d => d.Key);
+                e.Ignore(d => d.ShownAddress);
+                e.Property(d => d.Sent).AsDocument();
+                e.Property(d => d.Facts).AsDocument();
+                // Nothing can be planned twice: one delivery for each occurrence and channel, one for each exact time.
+                e.HasIndex(d => new
+                    {
+                        d.WorkspaceId,
+                        d.SlotId,
+                        d.SlotDate,
+                        d.ChannelId,
+                    })
+                    .IsUnique()
+                    .HasFilter("slot_id is not null and state not in ('Substitute', 'Missed') and not look_up_only");
+                e.HasIndex(d => new
+                    {
+                        d.WorkspaceId,
+                        d.PostId,
+                        d.ChannelId,
+                        d.At,
+                    })
+                    .IsUnique()
+                    .HasFilter("slot_id is null and state <> 'Cancelled'");
+                // A delivery has at most one other in its place that may still go or went.
+                e.HasIndex(d => new { d.WorkspaceId, d.InsteadOf })
+                    .IsUnique()
+                    .HasFilter("instead_of is not null and state <> 'Cancelled'");
+                e.Property(d => d.Lease).IsConcurrencyToken();
+                e.Property(d => d.Revision).IsConcurrencyToken();
+                e.HasIndex(d => new
+                {
+                    d.WorkspaceId,
+                    d.ChannelId,
+                    d.State,
+                    d.At,
+                });
+                e.HasIndex(d => new { d.State, d.At });
+                e.HasIndex(d => d.NextReadingAt);
+                e.HasIndex(d => new { d.WorkspaceId, d.At });
+                e.HasOne<Post>().WithMany().HasForeignKey(d => new { d.WorkspaceId, d.PostId }).OnDelete(DeleteBehavior.Restrict);
+                e.HasOne<Channel>().WithMany().HasForeignKey(d => new { d.WorkspaceId, d.ChannelId }).OnDelete(DeleteBehavior.Restrict);
+                e.HasOne<Slot>().WithMany().HasForeignKey(d => new { d.WorkspaceId, d.SlotId }).OnDelete(DeleteBehavior.Restrict);
+                e.HasOne<Delivery>().WithMany().HasForeignKey(d => new { d.WorkspaceId, d.InsteadOf }).OnDelete(DeleteBehavior.Restrict);
+            }
+        ),
+        new StoredKind<DeliveryAttempt>(
+            Logged.Not("the record of what was sent can't be undone"),
+            Told.Not("its delivery is told"),
+            e =>
+            {
+                e.HasKey(a => new { a.WorkspaceId, a.Id });
+                e.Property(a => a.End).HasConversion<string>();
+                e.Ignore(a => a.IsOpen);
+                e.HasOne<Delivery>().WithMany().HasForeignKey(a => new { a.WorkspaceId, a.DeliveryId });
+            }
+        ),
+        new StoredKind<Reading>(
+            Logged.Not("read from the network, by nobody's act"),
+            Told.Under(Topic.Results),
+            e =>
+            {
+                e.HasKey(r => new
+                {
+                    r.WorkspaceId,
+                    r.DeliveryId,
+                    r.At,
+                });
+                e.Property(r => r.Figures).AsDocument();
+                e.HasOne<Delivery>().WithMany().HasForeignKey(r => new { r.WorkspaceId, r.DeliveryId });
+            }
+        ),
+        new StoredKind<AgeFigures>(
+            Logged.Not("worked out from readings"),
+            Told.Not("its reading is told"),
+            e =>
+            {
+                e.HasKey(r => new
+                {
+                    r.WorkspaceId,
+                    r.DeliveryId,
+                    r.AgeHours,
+                });
+                e.Property(r => r.Figures).AsDocument();
+                e.HasOne<Delivery>().WithMany().HasForeignKey(r => new { r.WorkspaceId, r.DeliveryId });
+            }
+        ),
     ];
 
     /// <summary>A sending that goes well leaves the line-up as it was: its turn was counted when it was planned.</summary>
-    private static bool MovesPlan(EntityEntry entry) => entry.Entity is Delivery d && (entry.State == EntityState.Added || !(d.State.IsTurn() && d.State != DeliveryState.Planned));
+    private static bool MovesPlan(EntityEntry entry) =>
+        entry.Entity is Delivery d && (entry.State == EntityState.Added || !(d.State.IsTurn() && d.State != DeliveryState.Planned));
 }

@@ -13,42 +13,76 @@ internal static class HistoryKinds
 {
     public static IReadOnlyList<StoredKind> All { get; } =
     [
-        new StoredKind<Restore>(Logged.Not("nobody may undo it"), Told.Not("written while no server runs"), e =>
-        {
-            e.HasKey(r => r.Id);
-        }),
-        new StoredKind<WorkFailure>(Logged.Not("bookkeeping of the background work"), Told.Not("Today asks for it as it is opened"), e =>
-        {
-            e.HasKey(f => new { f.WorkspaceId, f.Work, f.Subject });
-            e.Property(f => f.Work).HasConversion<string>();
-            e.HasOne<Workspace>().WithMany().HasForeignKey(f => f.WorkspaceId);
-        }),
-        new StoredKind<ChangeSet>(Logged.Not("the log itself"), Told.Under(Topic.Changes), e =>
-        {
-            // Two who take the same act back at once: the second is told.
-            e.Property(c => c.UndoneAt).IsConcurrencyToken();
-            e.HasKey(c => new { c.WorkspaceId, c.Id });
-            e.HasOne<Workspace>().WithMany().HasForeignKey(c => c.WorkspaceId);
-            e.HasIndex(c => new { c.WorkspaceId, c.At });
-        }),
-        new StoredKind<Change>(Logged.Not("the log itself"), Told.Not("its change set is told"), e =>
-        {
-            e.HasKey(c => new { c.WorkspaceId, c.ChangeSetId, c.Number });
-            e.Property(c => c.Kind).HasConversion<string>();
-            e.Property(c => c.Before).AsDocument();
-            e.Property(c => c.After).AsDocument();
-            e.HasOne<ChangeSet>().WithMany(s => s.Changes).HasForeignKey(c => new { c.WorkspaceId, c.ChangeSetId });
-            e.HasIndex(c => new { c.WorkspaceId, c.EntityId });
-        }),
-        new StoredKind<ImportRun>(Logged.Not("written with the posts of its act, which are logged"), Told.Under(Topic.Imports), e =>
-        {
-            e.HasKey(i => new { i.WorkspaceId, i.Id });
-            e.HasOne<ChangeSet>().WithMany().HasForeignKey(i => new { i.WorkspaceId, i.ChangeSetId });
-        }),
-        new StoredKind<BusinessTime>(Logged.Not("the demo's clock only goes forward"), Told.Not("the clock has a line of its own"), e =>
-        {
-            e.HasKey(t => t.Id);
-            e.Property(t => t.Id).ValueGeneratedNever();
-        }),
+        new StoredKind<Restore>(
+            Logged.Not("nobody may undo it"),
+            Told.Not("written while no server runs"),
+            e =>
+            {
+                e.HasKey(r => r.Id);
+            }
+        ),
+        new StoredKind<WorkFailure>(
+            Logged.Not("bookkeeping of the background work"),
+            Told.Not("Today asks for it as it is opened"),
+            e =>
+            {
+                e.HasKey(f => new
+                {
+                    f.WorkspaceId,
+                    f.Work,
+                    f.Subject,
+                });
+                e.Property(f => f.Work).HasConversion<string>();
+                e.HasOne<Workspace>().WithMany().HasForeignKey(f => f.WorkspaceId);
+            }
+        ),
+        new StoredKind<ChangeSet>(
+            Logged.Not("the log itself"),
+            Told.Under(Topic.Changes),
+            e =>
+            {
+                // Two who take the same act back at once: the second is told.
+                e.Property(c => c.UndoneAt).IsConcurrencyToken();
+                e.HasKey(c => new { c.WorkspaceId, c.Id });
+                e.HasOne<Workspace>().WithMany().HasForeignKey(c => c.WorkspaceId);
+                e.HasIndex(c => new { c.WorkspaceId, c.At });
+            }
+        ),
+        new StoredKind<Change>(
+            Logged.Not("the log itself"),
+            Told.Not("its change set is told"),
+            e =>
+            {
+                e.HasKey(c => new
+                {
+                    c.WorkspaceId,
+                    c.ChangeSetId,
+                    c.Number,
+                });
+                e.Property(c => c.Kind).HasConversion<string>();
+                e.Property(c => c.Before).AsDocument();
+                e.Property(c => c.After).AsDocument();
+                e.HasOne<ChangeSet>().WithMany(s => s.Changes).HasForeignKey(c => new { c.WorkspaceId, c.ChangeSetId });
+                e.HasIndex(c => new { c.WorkspaceId, c.EntityId });
+            }
+        ),
+        new StoredKind<ImportRun>(
+            Logged.Not("written with the posts of its act, which are logged"),
+            Told.Under(Topic.Imports),
+            e =>
+            {
+                e.HasKey(i => new { i.WorkspaceId, i.Id });
+                e.HasOne<ChangeSet>().WithMany().HasForeignKey(i => new { i.WorkspaceId, i.ChangeSetId });
+            }
+        ),
+        new StoredKind<BusinessTime>(
+            Logged.Not("the demo's clock only goes forward"),
+            Told.Not("the clock has a line of its own"),
+            e =>
+            {
+                e.HasKey(t => t.Id);
+                e.Property(t => t.Id).ValueGeneratedNever();
+            }
+        ),
     ];
 }

@@ -9,12 +9,16 @@ internal static class PeopleKinds
 {
     public static IReadOnlyList<StoredKind> All { get; } =
     [
-        new StoredKind<Membership>(Logged.Not("given by whoever runs the server, so far"), Told.Not("asked at every request"), e =>
-        {
-            e.HasKey(m => new { m.WorkspaceId, m.PersonId });
-            e.Property(m => m.Role).HasConversion<string>();
-            e.HasOne<Workspace>().WithMany().HasForeignKey(m => m.WorkspaceId);
-            e.HasOne<Person>().WithMany().HasForeignKey(m => m.PersonId);
-        }),
+        new StoredKind<Membership>(
+            Logged.Not("given by whoever runs the server, so far"),
+            Told.Not("asked at every request"),
+            e =>
+            {
+                e.HasKey(m => new { m.WorkspaceId, m.PersonId });
+                e.Property(m => m.Role).HasConversion<string>();
+                e.HasOne<Workspace>().WithMany().HasForeignKey(m => m.WorkspaceId);
+                e.HasOne<Person>().WithMany().HasForeignKey(m => m.PersonId);
+            }
+        ),
     ];
 }

@@ -46,7 +46,8 @@ public static class Plan
     public static bool Never(EntityEntry entry) => false;
 }
 
-/// <summary>Everything that is said once about a kind of row: its table, its name in the change log, what its changes are told under.</summary>
+/// <summary>Everything that is said once about a kind of row: its table, its name in the change log, what its changes are told
+/// under.</summary>
 public abstract record StoredKind(Type Type, Logged Log, Told Told)
 {
     internal abstract void Map(ModelBuilder builder);
@@ -62,11 +63,13 @@ internal sealed record StoredKind<T>(Logged Log, Told Told, Action<EntityTypeBui
 /// <summary>Every kind of row but the tables of the sign-in library.</summary>
 public static class StoredKinds
 {
-    public static IReadOnlyList<StoredKind> All { get; } = [.. PeopleKinds.All, .. SetUpKinds.All, .. ContentKinds.All, .. DeliveryKinds.All, .. HistoryKinds.All];
+    public static IReadOnlyList<StoredKind> All { get; } =
+    [.. PeopleKinds.All, .. SetUpKinds.All, .. ContentKinds.All, .. DeliveryKinds.All, .. HistoryKinds.All];
 
     private static readonly Dictionary<Type, StoredKind> ByType = All.ToDictionary(k => k.Type);
 
-    private static readonly Dictionary<string, StoredKind> ByLogName = All.Where(k => k.Log.Name is not null).ToDictionary(k => k.Log.Name!, StringComparer.Ordinal);
+    private static readonly Dictionary<string, StoredKind> ByLogName = All.Where(k => k.Log.Name is not null)
+        .ToDictionary(k => k.Log.Name!, StringComparer.Ordinal);
 
     /// <summary>The kind of a type; null for a table of the sign-in library.</summary>
     public static StoredKind? Of(Type type) => ByType.GetValueOrDefault(type);

@@ -8,13 +8,17 @@ namespace AbleLark.Data.Posts;
 /// <summary>Takes posts out of the bank, for whoever removes one and for whoever takes an import back.</summary>
 public static class PostRemoval
 {
-    /// <summary>Everything of the post that is still to come is cancelled: planned, waiting for approval, or standing in for another; what was sent stays. The caller saves.</summary>
+    /// <summary>Everything of the post that is still to come is cancelled: planned, waiting for approval, or standing in for another;
+    /// what was sent stays. The caller saves.</summary>
     /// <returns>How many deliveries were cancelled.</returns>
     public static async Task<int> TakeOutAsync(this LarkDb db, Post post, Instant now, CancellationToken cancellation)
     {
-        List<Delivery> deliveries = await db.Deliveries.Where(d => d.WorkspaceId == post.WorkspaceId && d.PostId == post.Id).ToListAsync(cancellation);
+        List<Delivery> deliveries = await db
+            .Deliveries.Where(d => d.WorkspaceId == post.WorkspaceId && d.PostId == post.Id)
+            .ToListAsync(cancellation);
         Delivery[] toCome = [.. deliveries.Where(d => d.State.MayBecome(DeliveryState.Cancelled))];
-        foreach (Delivery delivery in toCome) delivery.Become(DeliveryState.Cancelled);
+        foreach (Delivery delivery in toCome)
+            delivery.Become(DeliveryState.Cancelled);
         post.RemovedAt ??= now;
         return toCome.Length;
     }

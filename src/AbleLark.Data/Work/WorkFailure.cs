@@ -5,9 +5,16 @@ using NodaTime;
 namespace AbleLark.Data.Work;
 
 /// <summary>The kinds of background work; each has a loop of its own.</summary>
-public enum WorkKind { Scheduling, Sending, Figures, Audiences }
+public enum WorkKind
+{
+    Scheduling,
+    Sending,
+    Figures,
+    Audiences,
+}
 
-/// <summary>Something that background work failed on again and again: counted, and put aside until <see cref="RetryAt"/> so that it stops nothing else.</summary>
+/// <summary>Something that background work failed on again and again: counted, and put aside until <see cref="RetryAt"/> so that it stops
+/// nothing else.</summary>
 public sealed class WorkFailure
 {
     public required Id<Workspace> WorkspaceId { get; init; }

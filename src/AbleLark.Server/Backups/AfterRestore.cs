@@ -7,7 +7,8 @@ using NodaTime.Text;
 
 namespace AbleLark.Server.Backups;
 
-/// <summary>The command `after-restore BACKUP-INSTANT`: what `./lark restore` runs on a database that was put back, before any server starts on it.</summary>
+/// <summary>The command `after-restore BACKUP-INSTANT`: what `./lark restore` runs on a database that was put back, before any server
+/// starts on it.</summary>
 public static class AfterRestore
 {
     public const string Command = "after-restore";
@@ -30,7 +31,11 @@ public static class AfterRestore
         Duration ahead = await db.BusinessTimes.Where(t => t.Id == 1).Select(t => t.Ahead).FirstOrDefaultAsync();
         Instant machineNow = scope.ServiceProvider.GetRequiredService<IClock>().Now();
         int marked = await Restore.MarkAsync(db, backupAt.Value, machineNow + ahead, machineNow, CancellationToken.None);
-        Console.WriteLine(marked == 1 ? "1 delivery that was due since the backup is looked up on its network." : $"{marked} deliveries that were due since the backup are looked up on their networks.");
+        Console.WriteLine(
+            marked == 1
+                ? "1 delivery that was due since the backup is looked up on its network."
+                : $"{marked} deliveries that were due since the backup are looked up on their networks."
+        );
         return 0;
     }
 }

@@ -19,21 +19,43 @@ namespace AbleLark.Server.Categories;
 
 /// <param name="Posts">Posts in the bank with this main category.</param>
 public sealed record CategoryView(
-    Id<Category> Id, string Name, string Colour, string Monogram, IReadOnlyList<Id<Channel>> UsualChannels, int Posts, OrderRule Order, int? GapDays,
-    Lifespan Lifespan, IReadOnlyList<string> Hashtags, bool NeedsApproval, bool NewPostsRotate, double? TargetShare);
+    Id<Category> Id,
+    string Name,
+    string Colour,
+    string Monogram,
+    IReadOnlyList<Id<Channel>> UsualChannels,
+    int Posts,
+    OrderRule Order,
+    int? GapDays,
+    Lifespan Lifespan,
+    IReadOnlyList<string> Hashtags,
+    bool NeedsApproval,
+    bool NewPostsRotate,
+    double? TargetShare
+);
 
 /// <summary>A category as somebody wants it; what is left out is as for a new one.</summary>
 /// <param name="Hashtags">What a new post starts with, with or without the sign.</param>
 /// <param name="TargetShare">0 to 1.</param>
 public sealed record CategoryEdit(
-    string Name, string Colour, string Monogram, IReadOnlyList<Id<Channel>> UsualChannels, OrderRule? Order = null, int? GapDays = null,
-    Lifespan Lifespan = Lifespan.Evergreen, IReadOnlyList<string>? Hashtags = null, bool NeedsApproval = false, bool NewPostsRotate = true, double? TargetShare = null);
+    string Name,
+    string Colour,
+    string Monogram,
+    IReadOnlyList<Id<Channel>> UsualChannels,
+    OrderRule? Order = null,
+    int? GapDays = null,
+    Lifespan Lifespan = Lifespan.Evergreen,
+    IReadOnlyList<string>? Hashtags = null,
+    bool NeedsApproval = false,
+    bool NewPostsRotate = true,
+    double? TargetShare = null
+);
 
 public static class CategoryEndpoints
 {
     /// <summary>Colours of the interface's palette, by name.</summary>
     public static IReadOnlyList<string> Palette { get; } =
-        ["tide", "gorse", "heather", "reed", "rust", "slate", "thrift", "kelp", "dune", "dusk"];
+    ["tide", "gorse", "heather", "reed", "rust", "slate", "thrift", "kelp", "dune", "dusk"];
 
     private const int MostHashtags = 30;
 
@@ -48,17 +70,33 @@ public static class CategoryEndpoints
 
     private static async Task<List<CategoryView>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation)
     {
-        var found = await db.Categories.AsNoTracking().Where(c => c.WorkspaceId == workspaceId).OrderBy(c => c.Position).ThenBy(c => c.Name)
-            .Select(c => new { Category = c, Posts = db.Posts.Count(p => p.WorkspaceId == workspaceId && p.CategoryId == c.Id && p.RemovedAt == null) })
+        var found = await db
+            .Categories.AsNoTracking()
+            .Where(c => c.WorkspaceId == workspaceId)
+            .OrderBy(c => c.Position)
+            .ThenBy(c => c.Name)
+            .Select(c => new
+            {
+                Category = c,
+                Posts = db.Posts.Count(p => p.WorkspaceId == workspaceId && p.CategoryId == c.Id && p.RemovedAt == null),
+            })
             .ToListAsync(cancellation);
         return [.. found.Select(f => View(f.Category, f.Posts))];
     }
 
     /// <summary>Draws a new order for a shuffled category.</summary>
-    private static async Task<ActDone> DrawAsync(Id<Workspace> workspaceId, Id<Category> id, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+    private static async Task<ActDone> DrawAsync(
+        Id<Workspace> workspaceId,
+        Id<Category> id,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        CancellationToken cancellation
+    )
     {
         Category category = await FindAsync(workspaceId, id, db, cancellation);
-        if (category.Order.Order != Order.Shuffled) throw ProblemException.Conflict($"{category.Name} isn't shuffled: there is no order to draw.");
+        if (category.Order.Order != Order.Shuffled)
+            throw ProblemException.Conflict($"{category.Name} isn't shuffled: there is no order to draw.");
         ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Shuffled {category.Name} anew");
         category.Order = category.Order with { Seed = category.Order.Seed + 1 };
         await db.SaveChangesAsync(cancellation);
@@ -66,7 +104,13 @@ public static class CategoryEndpoints
     }
 
     private static async Task<CategoryView> AddAsync(
-        Id<Workspace> workspaceId, CategoryEdit edit, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+        Id<Workspace> workspaceId,
+        CategoryEdit edit,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        CancellationToken cancellation
+    )
     {
         int there = await db.Categories.CountAsync(c => c.WorkspaceId == workspaceId, cancellation);
         Inputs.Room(there, 1, WorkspaceLimits.Categories, "categories");
@@ -87,7 +131,14 @@ public static class CategoryEndpoints
     }
 
     private static async Task<CategoryView> EditAsync(
-        Id<Workspace> workspaceId, Id<Category> id, CategoryEdit edit, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+        Id<Workspace> workspaceId,
+        Id<Category> id,
+        CategoryEdit edit,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        CancellationToken cancellation
+    )
     {
         Category category = await FindAsync(workspaceId, id, db, cancellation);
         Instant now = await clock.NowAsync(cancellation);
@@ -95,19 +146,38 @@ public static class CategoryEndpoints
         db.BeginAct(workspaceId, http.PersonId(), now, $"Changed the category {category.Name}");
         await FillAsync(category, edit, db, cancellation);
         // What is ready and has no approval waits from now on; what waited for the category alone is ready.
-        if (category.NeedsApproval != asked) await db.ReconsiderAsync(workspaceId, await db.InCategoryAsync(category, cancellation), now, cancellation);
+        if (category.NeedsApproval != asked)
+            await db.ReconsiderAsync(workspaceId, await db.InCategoryAsync(category, cancellation), now, cancellation);
         await db.SaveChangesAsync(cancellation);
-        return View(category, await db.Posts.CountAsync(p => p.WorkspaceId == workspaceId && p.CategoryId == id && p.RemovedAt == null, cancellation));
+        return View(
+            category,
+            await db.Posts.CountAsync(p => p.WorkspaceId == workspaceId && p.CategoryId == id && p.RemovedAt == null, cancellation)
+        );
     }
 
     private static async Task<ActDone> RemoveAsync(
-        Id<Workspace> workspaceId, Id<Category> id, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+        Id<Workspace> workspaceId,
+        Id<Category> id,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        CancellationToken cancellation
+    )
     {
         Category category = await FindAsync(workspaceId, id, db, cancellation);
-        bool used = await db.Posts.AnyAsync(p => p.WorkspaceId == workspaceId && p.CategoryId == id, cancellation)
+        bool used =
+            await db.Posts.AnyAsync(p => p.WorkspaceId == workspaceId && p.CategoryId == id, cancellation)
             || await db.HasSlotsAsync(workspaceId, id, cancellation);
-        if (used) throw ProblemException.Conflict($"{category.Name} has posts or slots, past ones among them. Rename it instead, so that its results stay.");
-        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Removed the category {category.Name}");
+        if (used)
+            throw ProblemException.Conflict(
+                $"{category.Name} has posts or slots, past ones among them. Rename it instead, so that its results stay."
+            );
+        ChangeSet act = db.BeginAct(
+            workspaceId,
+            http.PersonId(),
+            await clock.NowAsync(cancellation),
+            $"Removed the category {category.Name}"
+        );
         db.Categories.Remove(category);
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value);
@@ -119,36 +189,75 @@ public static class CategoryEndpoints
     private static async Task FillAsync(Category category, CategoryEdit edit, LarkDb db, CancellationToken cancellation)
     {
         category.Name = Inputs.Name(edit.Name, "the category");
-        if (await db.Categories.AnyAsync(c => c.WorkspaceId == category.WorkspaceId && c.Id != category.Id && c.Name == category.Name, cancellation))
+        if (
+            await db.Categories.AnyAsync(
+                c => c.WorkspaceId == category.WorkspaceId && c.Id != category.Id && c.Name == category.Name,
+                cancellation
+            )
+        )
             throw ProblemException.Conflict($"There is a category {category.Name} already.");
-        if (!Palette.Contains(edit.Colour)) throw ProblemException.BadInput($"“{edit.Colour}” is not in the palette. Choose one of: {string.Join(", ", Palette)}.");
+        if (!Palette.Contains(edit.Colour))
+            throw ProblemException.BadInput($"“{edit.Colour}” is not in the palette. Choose one of: {string.Join(", ", Palette)}.");
         string monogram = (edit.Monogram ?? "").Trim();
-        if (monogram.Length is 0 or > 2) throw ProblemException.BadInput("A monogram is one or two letters.");
+        if (monogram.Length is 0 or > 2)
+            throw ProblemException.BadInput("A monogram is one or two letters.");
         CheckPlan(edit.GapDays, edit.TargetShare);
         (category.Colour, category.Monogram) = (edit.Colour, monogram);
         (category.Order, category.GapDays, category.TargetShare) = (edit.Order ?? OrderRule.Usual, edit.GapDays, edit.TargetShare);
         (category.Lifespan, category.NeedsApproval, category.NewPostsRotate) = (edit.Lifespan, edit.NeedsApproval, edit.NewPostsRotate);
-        category.Hashtags = [.. (edit.Hashtags ?? []).Select(h => h.Trim().TrimStart('#')).Where(h => h.Length > 0).Distinct(StringComparer.OrdinalIgnoreCase)];
-        if (category.Hashtags.Count > MostHashtags || category.Hashtags.Any(h => h.Length > 100 || h.Any(char.IsWhiteSpace))) throw ProblemException.BadInput($"Up to {MostHashtags} hashtags, each one word of at most 100 characters.");
+        category.Hashtags =
+        [
+            .. (edit.Hashtags ?? [])
+                .Select(h => h.Trim().TrimStart('#'))
+                .Where(h => h.Length > 0)
+                .Distinct(StringComparer.OrdinalIgnoreCase),
+        ];
+        if (category.Hashtags.Count > MostHashtags || category.Hashtags.Any(h => h.Length > 100 || h.Any(char.IsWhiteSpace)))
+            throw ProblemException.BadInput($"Up to {MostHashtags} hashtags, each one word of at most 100 characters.");
         category.UsualChannels = await db.KnownChannelsAsync(category.WorkspaceId, edit.UsualChannels, cancellation);
     }
 
     /// <summary>Refuses a gap or a share that can't be.</summary>
     public static void CheckPlan(int? gapDays, double? targetShare)
     {
-        if (gapDays is < 1 or > 730) throw ProblemException.BadInput("A repeat gap lies between 1 and 730 days.");
-        if (targetShare is < 0 or > 1 or double.NaN) throw ProblemException.BadInput("A target share lies between 0 and 100 %.");
+        if (gapDays is < 1 or > 730)
+            throw ProblemException.BadInput("A repeat gap lies between 1 and 730 days.");
+        if (targetShare is < 0 or > 1 or double.NaN)
+            throw ProblemException.BadInput("A target share lies between 0 and 100 %.");
     }
 
     /// <summary>The given channels, each once; refused when one isn't this workspace's.</summary>
     public static async Task<List<Id<Channel>>> KnownChannelsAsync(
-        this LarkDb db, Id<Workspace> workspace, IReadOnlyList<Id<Channel>>? given, CancellationToken cancellation)
+        this LarkDb db,
+        Id<Workspace> workspace,
+        IReadOnlyList<Id<Channel>>? given,
+        CancellationToken cancellation
+    )
     {
-        HashSet<Id<Channel>> known = [.. await db.Channels.Where(c => c.WorkspaceId == workspace).Select(c => c.Id).ToListAsync(cancellation)];
+        HashSet<Id<Channel>> known =
+        [
+            .. await db.Channels.Where(c => c.WorkspaceId == workspace).Select(c => c.Id).ToListAsync(cancellation),
+        ];
         List<Id<Channel>> wanted = [.. (given ?? []).Distinct()];
-        return wanted.All(known.Contains) ? wanted : throw ProblemException.BadInput("One of the channels isn't in this workspace. Fetch the list again and choose from it.");
+        return wanted.All(known.Contains)
+            ? wanted
+            : throw ProblemException.BadInput("One of the channels isn't in this workspace. Fetch the list again and choose from it.");
     }
 
-    private static CategoryView View(Category c, int posts) => new(
-        c.Id, c.Name, c.Colour, c.Monogram, c.UsualChannels, posts, c.Order, c.GapDays, c.Lifespan, c.Hashtags, c.NeedsApproval, c.NewPostsRotate, c.TargetShare);
+    private static CategoryView View(Category c, int posts) =>
+        new(
+            c.Id,
+            c.Name,
+            c.Colour,
+            c.Monogram,
+            c.UsualChannels,
+            posts,
+            c.Order,
+            c.GapDays,
+            c.Lifespan,
+            c.Hashtags,
+            c.NeedsApproval,
+            c.NewPostsRotate,
+            c.TargetShare
+        );
 }

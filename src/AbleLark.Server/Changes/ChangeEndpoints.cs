@@ -32,19 +32,38 @@ public static class ChangeEndpoints
     }
 
     private static Task<List<ChangeLine>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation) =>
-        db.ChangeSets.Where(c => c.WorkspaceId == workspaceId).OrderByDescending(c => c.At).ThenByDescending(c => c.Id).Take(MostListed)
-            .Select(c => new ChangeLine(c.Id.Value, c.Act, db.Users.Where(u => u.Id == c.PersonId).Select(u => u.Name).FirstOrDefault(),
-                db.ApiTokens.Where(t => t.WorkspaceId == workspaceId && t.Id == c.TokenId).Select(t => t.Name).FirstOrDefault(), c.At, c.UndoneAt != null))
+        db
+            .ChangeSets.Where(c => c.WorkspaceId == workspaceId)
+            .OrderByDescending(c => c.At)
+            .ThenByDescending(c => c.Id)
+            .Take(MostListed)
+            .Select(c => new ChangeLine(
+                c.Id.Value,
+                c.Act,
+                db.Users.Where(u => u.Id == c.PersonId).Select(u => u.Name).FirstOrDefault(),
+                db.ApiTokens.Where(t => t.WorkspaceId == workspaceId && t.Id == c.TokenId).Select(t => t.Name).FirstOrDefault(),
+                c.At,
+                c.UndoneAt != null
+            ))
             .ToListAsync(cancellation);
 
     private static async Task<UndoResult> UndoAsync(
-        Id<Workspace> workspaceId, Id<ChangeSet> id, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+        Id<Workspace> workspaceId,
+        Id<ChangeSet> id,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        CancellationToken cancellation
+    )
     {
-        ChangeSet act = await db.ChangeSets.Include(c => c.Changes).SingleOrDefaultAsync(c => c.WorkspaceId == workspaceId && c.Id == id, cancellation)
+        ChangeSet act =
+            await db.ChangeSets.Include(c => c.Changes).SingleOrDefaultAsync(c => c.WorkspaceId == workspaceId && c.Id == id, cancellation)
             ?? throw ProblemException.NotFound("This change");
         // Each takes back what they did themselves; what others did takes the right to all of it.
-        if (act.PersonId != http.PersonId() || http.Role() == Role.Client) http.Demand(Right.SetUp);
-        if (act.UndoneAt is not null) throw ProblemException.Conflict("This has been taken back already.");
+        if (act.PersonId != http.PersonId() || http.Role() == Role.Client)
+            http.Demand(Right.SetUp);
+        if (act.UndoneAt is not null)
+            throw ProblemException.Conflict("This has been taken back already.");
         Instant now = await clock.NowAsync(cancellation);
         UndoOutcome outcome = await new Undo(db, now, !http.Role().May(Right.Approve)).TakeBackAsync(act, http.PersonId(), cancellation);
         await db.SaveChangesAsync(cancellation);

@@ -18,7 +18,15 @@ using NodaTime;
 namespace AbleLark.Server.Channels;
 
 public sealed record ChannelView(
-    Id<Channel> Id, string Network, string Name, string Handle, ConnectionState Connection, string? ConnectionTrouble, int? SpacingMinutes, int? DailyLimit);
+    Id<Channel> Id,
+    string Network,
+    string Name,
+    string Handle,
+    ConnectionState Connection,
+    string? ConnectionTrouble,
+    int? SpacingMinutes,
+    int? DailyLimit
+);
 
 /// <param name="SpacingMinutes">Least time between two deliveries; null: any.</param>
 /// <param name="DailyLimit">Most deliveries a day; null: any number.</param>
@@ -52,15 +60,35 @@ public static class ChannelEndpoints
         app.MapGet("/connect/callback", CallbackAsync).RequireAuthorization().ExcludeFromDescription();
 
     private static async Task<List<ChannelView>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation) =>
-        [.. (await db.Channels.AsNoTracking().Where(c => c.WorkspaceId == workspaceId).OrderBy(c => c.Position).ThenBy(c => c.Name).ToListAsync(cancellation)).Select(View)];
+        [
+            .. (
+                await db
+                    .Channels.AsNoTracking()
+                    .Where(c => c.WorkspaceId == workspaceId)
+                    .OrderBy(c => c.Position)
+                    .ThenBy(c => c.Name)
+                    .ToListAsync(cancellation)
+            ).Select(View),
+        ];
 
     /// <summary>How closely a channel may be filled; what would break it gives way in the line-up.</summary>
     private static async Task<ChannelView> EditAsync(
-        Id<Workspace> workspaceId, Id<Channel> id, ChannelEdit edit, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+        Id<Workspace> workspaceId,
+        Id<Channel> id,
+        ChannelEdit edit,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        CancellationToken cancellation
+    )
     {
-        Channel channel = await db.Channels.SingleOrDefaultAsync(c => c.WorkspaceId == workspaceId && c.Id == id, cancellation) ?? throw ProblemException.NotFound("This channel");
-        if (edit.SpacingMinutes is < 1 or > 1440) throw ProblemException.BadInput("The spacing lies between 1 and 1440 minutes (a day).");
-        if (edit.DailyLimit is < 1 or > 100) throw ProblemException.BadInput("The daily limit lies between 1 and 100.");
+        Channel channel =
+            await db.Channels.SingleOrDefaultAsync(c => c.WorkspaceId == workspaceId && c.Id == id, cancellation)
+            ?? throw ProblemException.NotFound("This channel");
+        if (edit.SpacingMinutes is < 1 or > 1440)
+            throw ProblemException.BadInput("The spacing lies between 1 and 1440 minutes (a day).");
+        if (edit.DailyLimit is < 1 or > 100)
+            throw ProblemException.BadInput("The daily limit lies between 1 and 100.");
         db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Changed {channel.Name}");
         channel.Spacing = edit.SpacingMinutes is { } minutes ? Duration.FromMinutes(minutes) : null;
         channel.DailyLimit = edit.DailyLimit;
@@ -68,15 +96,29 @@ public static class ChannelEndpoints
         return View(channel);
     }
 
-    /// <summary>Ends a channel's connection: its tokens are forgotten, and what was still to go out on it is cancelled. What it sent, and what it earned, stays. Connecting the same account again brings it back.</summary>
+    /// <summary>Ends a channel's connection: its tokens are forgotten, and what was still to go out on it is cancelled. What it sent, and
+    /// what it earned, stays. Connecting the same account again brings it back.</summary>
     private static async Task<Disconnected> DisconnectAsync(
-        Id<Workspace> workspaceId, Id<Channel> id, HttpContext http, LarkDb db, BusinessClock clock, ChannelTokens tokens, CancellationToken cancellation)
+        Id<Workspace> workspaceId,
+        Id<Channel> id,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        ChannelTokens tokens,
+        CancellationToken cancellation
+    )
     {
-        Channel channel = await db.Channels.SingleOrDefaultAsync(c => c.WorkspaceId == workspaceId && c.Id == id, cancellation) ?? throw ProblemException.NotFound("This channel");
-        if (channel.Connection == ConnectionState.Disconnected) throw ProblemException.Conflict($"{channel.Name} is disconnected already.");
+        Channel channel =
+            await db.Channels.SingleOrDefaultAsync(c => c.WorkspaceId == workspaceId && c.Id == id, cancellation)
+            ?? throw ProblemException.NotFound("This channel");
+        if (channel.Connection == ConnectionState.Disconnected)
+            throw ProblemException.Conflict($"{channel.Name} is disconnected already.");
         db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Disconnected {channel.Name}");
-        List<Delivery> deliveries = await db.Deliveries.Where(d => d.WorkspaceId == workspaceId && d.ChannelId == id && ToCome.Contains(d.State)).ToListAsync(cancellation);
-        foreach (Delivery delivery in deliveries) delivery.Become(DeliveryState.Cancelled);
+        List<Delivery> deliveries = await db
+            .Deliveries.Where(d => d.WorkspaceId == workspaceId && d.ChannelId == id && ToCome.Contains(d.State))
+            .ToListAsync(cancellation);
+        foreach (Delivery delivery in deliveries)
+            delivery.Become(DeliveryState.Cancelled);
         await tokens.ForgetAsync(channel, cancellation);
         await db.SaveChangesAsync(cancellation);
         return new(deliveries.Count);
@@ -84,37 +126,74 @@ public static class ChannelEndpoints
 
     private static readonly DeliveryState[] ToCome = [.. Enum.GetValues<DeliveryState>().Where(s => s.MayBecome(DeliveryState.Cancelled))];
 
-    private static ChannelView View(Channel c) => new(
-        c.Id, c.Network, c.Name, c.Handle, c.Connection, c.ConnectionTrouble, c.Spacing is { } spacing ? (int)spacing.TotalMinutes : null, c.DailyLimit);
+    private static ChannelView View(Channel c) =>
+        new(
+            c.Id,
+            c.Network,
+            c.Name,
+            c.Handle,
+            c.Connection,
+            c.ConnectionTrouble,
+            c.Spacing is { } spacing ? (int)spacing.TotalMinutes : null,
+            c.DailyLimit
+        );
 
     private static ConnectStart Connect(
-        Id<Workspace> workspaceId, ConnectRequest request, HttpContext http, NetworkBook networks, NetworkConnector connector, IDataProtectionProvider protection)
+        Id<Workspace> workspaceId,
+        ConnectRequest request,
+        HttpContext http,
+        NetworkBook networks,
+        NetworkConnector connector,
+        IDataProtectionProvider protection
+    )
     {
-        if (!networks.Has(request.Network)) throw ProblemException.BadInput("There is no such network.");
-        string state = Protector(protection).Protect(JsonSerializer.Serialize(new ConsentState(workspaceId.Value, http.PersonId(), request.Network)), ConsentLife);
+        if (!networks.Has(request.Network))
+            throw ProblemException.BadInput("There is no such network.");
+        string state = Protector(protection)
+            .Protect(JsonSerializer.Serialize(new ConsentState(workspaceId.Value, http.PersonId(), request.Network)), ConsentLife);
         return new(connector.ConsentAddress(request.Network, CallbackAddress(http), state));
     }
 
     private static async Task<IResult> CallbackAsync(
-        string? code, string? state, string? error, HttpContext http, LarkDb db, BusinessClock clock, NetworkConnector connector,
-        ChannelTokens tokens, IDataProtectionProvider protection, CancellationToken cancellation)
+        string? code,
+        string? state,
+        string? error,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        NetworkConnector connector,
+        ChannelTokens tokens,
+        IDataProtectionProvider protection,
+        CancellationToken cancellation
+    )
     {
         if (ReadState(protection, state) is not { } consent || consent.Person != http.PersonId())
-            return Answers.Redirect("/?notice=" + Uri.EscapeDataString("That consent had run out or belongs to somebody else. Start again from Set-up."));
+            return Answers.Redirect(
+                "/?notice=" + Uri.EscapeDataString("That consent had run out or belongs to somebody else. Start again from Set-up.")
+            );
         Id<Workspace> id = new(consent.Workspace);
         Workspace workspace = await db.Workspaces.SingleAsync(w => w.Id == id, cancellation);
         string back = $"/w/{workspace.Slug}/set-up?notice=";
-        if (await db.RoleAsync(id, consent.Person, cancellation) is not { } role || !role.May(Right.SetUp)) return Answers.Redirect("/");
-        if (error is not null || code is null) return Answers.Redirect(back + Uri.EscapeDataString("Nothing was connected: the network was told not to."));
+        if (await db.RoleAsync(id, consent.Person, cancellation) is not { } role || !role.May(Right.SetUp))
+            return Answers.Redirect("/");
+        if (error is not null || code is null)
+            return Answers.Redirect(back + Uri.EscapeDataString("Nothing was connected: the network was told not to."));
 
         NetworkAnswer<RemoteTokens> granted = await connector.ExchangeCodeAsync(consent.Network, code, cancellation);
-        if (!granted.IsOk) return Answers.Redirect(back + Uri.EscapeDataString($"Nothing was connected. {granted.Reason}"));
+        if (!granted.IsOk)
+            return Answers.Redirect(back + Uri.EscapeDataString($"Nothing was connected. {granted.Reason}"));
         NetworkAnswer<RemoteAccount> account = await connector.AccountAsync(consent.Network, granted.Value!.AccessToken, cancellation);
-        if (!account.IsOk) return Answers.Redirect(back + Uri.EscapeDataString($"Nothing was connected. {account.Reason}"));
+        if (!account.IsOk)
+            return Answers.Redirect(back + Uri.EscapeDataString($"Nothing was connected. {account.Reason}"));
 
-        bool isNew = !await db.Channels.AnyAsync(c => c.WorkspaceId == id && c.Network == consent.Network && c.Account == account.Value!.Id, cancellation);
+        bool isNew = !await db.Channels.AnyAsync(
+            c => c.WorkspaceId == id && c.Network == consent.Network && c.Account == account.Value!.Id,
+            cancellation
+        );
         if (isNew && await db.Channels.CountAsync(c => c.WorkspaceId == id, cancellation) >= WorkspaceLimits.Channels)
-            return Answers.Redirect(back + Uri.EscapeDataString($"Nothing was connected: {WorkspaceLimits.Channels} channels is the most in a workspace."));
+            return Answers.Redirect(
+                back + Uri.EscapeDataString($"Nothing was connected: {WorkspaceLimits.Channels} channels is the most in a workspace.")
+            );
         db.BeginAct(id, consent.Person, await clock.NowAsync(cancellation), $"Connected {account.Value!.Name}");
         await ConnectAsync(db, tokens, id, consent.Network, account.Value, granted.Value, cancellation);
         await db.SaveChangesAsync(cancellation);
@@ -123,13 +202,32 @@ public static class ChannelEndpoints
 
     /// <summary>Adds the channel, or gives one that needed it a new connection; the caller saves.</summary>
     public static async Task<Channel> ConnectAsync(
-        LarkDb db, ChannelTokens tokens, Id<Workspace> workspace, string network, RemoteAccount account, RemoteTokens granted, CancellationToken cancellation)
+        LarkDb db,
+        ChannelTokens tokens,
+        Id<Workspace> workspace,
+        string network,
+        RemoteAccount account,
+        RemoteTokens granted,
+        CancellationToken cancellation
+    )
     {
-        Channel? channel = await db.Channels.SingleOrDefaultAsync(c => c.WorkspaceId == workspace && c.Network == network && c.Account == account.Id, cancellation);
+        Channel? channel = await db.Channels.SingleOrDefaultAsync(
+            c => c.WorkspaceId == workspace && c.Network == network && c.Account == account.Id,
+            cancellation
+        );
         if (channel is null)
         {
             int place = await db.Channels.CountAsync(c => c.WorkspaceId == workspace, cancellation);
-            channel = new() { WorkspaceId = workspace, Id = Id<Channel>.New(), Network = network, Account = account.Id, Name = account.Name, Handle = account.Handle, Position = place };
+            channel = new()
+            {
+                WorkspaceId = workspace,
+                Id = Id<Channel>.New(),
+                Network = network,
+                Account = account.Id,
+                Name = account.Name,
+                Handle = account.Handle,
+                Position = place,
+            };
             db.Channels.Add(channel);
         }
         (channel.Name, channel.Handle, channel.Followers) = (account.Name, account.Handle, account.Followers);
@@ -149,7 +247,8 @@ public static class ChannelEndpoints
         }
     }
 
-    private static ITimeLimitedDataProtector Protector(IDataProtectionProvider protection) => protection.CreateProtector("consent").ToTimeLimitedDataProtector();
+    private static ITimeLimitedDataProtector Protector(IDataProtectionProvider protection) =>
+        protection.CreateProtector("consent").ToTimeLimitedDataProtector();
 
     private static string CallbackAddress(HttpContext http) => $"{http.Request.Scheme}://{http.Request.Host}/connect/callback";
 }

@@ -13,7 +13,8 @@ using NodaTime;
 namespace AbleLark.Server.Deliveries;
 
 /// <summary>
-/// Decides, when their time has come, which deliveries of a workspace go: what waits for approval goes with it; without, its substitute goes, or
+/// Decides, when their time has come, which deliveries of a workspace go: what waits for approval goes with it; without, its substitute
+/// goes, or
 /// nothing. What isn't sent returns to the front of its line. What is too late, or due while all sending is stopped, is missed.
 /// </summary>
 public sealed class DuePreparation(LarkDb db)
@@ -21,14 +22,31 @@ public sealed class DuePreparation(LarkDb db)
     private const int MostAtOnce = 500;
 
     /// <summary>The time of the oldest delivery that is due and neither sent nor given up; null when there is none.</summary>
-    public Task<Instant?> OldestDueAsync(Instant now, CancellationToken cancellation) => db.Deliveries
-        .Where(d => d.State == DeliveryState.Sending || (d.At <= now && (d.State == DeliveryState.Planned || d.State == DeliveryState.WaitingForApproval || d.State == DeliveryState.Substitute)))
-        .MinAsync(d => (Instant?)d.At, cancellation);
+    public Task<Instant?> OldestDueAsync(Instant now, CancellationToken cancellation) =>
+        db
+            .Deliveries.Where(d =>
+                d.State == DeliveryState.Sending
+                || (
+                    d.At <= now
+                    && (
+                        d.State == DeliveryState.Planned
+                        || d.State == DeliveryState.WaitingForApproval
+                        || d.State == DeliveryState.Substitute
+                    )
+                )
+            )
+            .MinAsync(d => (Instant?)d.At, cancellation);
 
     /// <summary>Workspaces in which something is due.</summary>
-    public Task<List<Id<Workspace>>> WorkspacesAsync(Instant now, CancellationToken cancellation) => db.Deliveries
-        .Where(d => d.At <= now && (d.State == DeliveryState.Planned || d.State == DeliveryState.WaitingForApproval || d.State == DeliveryState.Substitute))
-        .Select(d => d.WorkspaceId).Distinct().ToListAsync(cancellation);
+    public Task<List<Id<Workspace>>> WorkspacesAsync(Instant now, CancellationToken cancellation) =>
+        db
+            .Deliveries.Where(d =>
+                d.At <= now
+                && (d.State == DeliveryState.Planned || d.State == DeliveryState.WaitingForApproval || d.State == DeliveryState.Substitute)
+            )
+            .Select(d => d.WorkspaceId)
+            .Distinct()
+            .ToListAsync(cancellation);
 
     public async Task RunAsync(Id<Workspace> id, Instant now, CancellationToken cancellation)
     {
@@ -38,11 +56,18 @@ public sealed class DuePreparation(LarkDb db)
         {
             await AnswerWaitingAsync(id, now, cancellation);
             Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == id, cancellation);
-            IQueryable<Delivery> due = db.Deliveries.Where(d => d.WorkspaceId == id && d.State == DeliveryState.Planned && d.At <= now).OrderBy(d => d.At).Take(MostAtOnce);
+            IQueryable<Delivery> due = db
+                .Deliveries.Where(d => d.WorkspaceId == id && d.State == DeliveryState.Planned && d.At <= now)
+                .OrderBy(d => d.At)
+                .Take(MostAtOnce);
             if (await db.IsStoppedAsync(workspace, now, cancellation))
                 await MissAsync(due, StoppedWords, cancellation);
             else
-                await MissAsync(due.Where(d => d.At < now - workspace.LateAfter), "Its time passed while nothing could be sent.", cancellation);
+                await MissAsync(
+                    due.Where(d => d.At < now - workspace.LateAfter),
+                    "Its time passed while nothing could be sent.",
+                    cancellation
+                );
             await db.SaveChangesAsync(cancellation);
             await transaction.CommitAsync(cancellation);
         }
@@ -56,17 +81,33 @@ public sealed class DuePreparation(LarkDb db)
 
     private async Task AnswerWaitingAsync(Id<Workspace> id, Instant now, CancellationToken cancellation)
     {
-        List<Delivery> waiting = await db.Deliveries.Where(d => d.WorkspaceId == id && d.At <= now && (d.State == DeliveryState.WaitingForApproval || d.State == DeliveryState.Substitute))
-            .OrderBy(d => d.At).Take(MostAtOnce).ToListAsync(cancellation);
-        if (waiting.Count == 0) return;
+        List<Delivery> waiting = await db
+            .Deliveries.Where(d =>
+                d.WorkspaceId == id && d.At <= now && (d.State == DeliveryState.WaitingForApproval || d.State == DeliveryState.Substitute)
+            )
+            .OrderBy(d => d.At)
+            .Take(MostAtOnce)
+            .ToListAsync(cancellation);
+        if (waiting.Count == 0)
+            return;
         List<Id<Post>> ids = [.. waiting.Select(d => d.PostId).Distinct()];
-        Dictionary<Id<Post>, Post> posts = await db.Posts.AsNoTracking().Where(p => p.WorkspaceId == id && ids.Contains(p.Id)).ToDictionaryAsync(p => p.Id, cancellation);
-        Dictionary<Id<Channel>, string> networks = await db.Channels.Where(c => c.WorkspaceId == id).ToDictionaryAsync(c => c.Id, c => c.Network, cancellation);
-        ILookup<(OccurrenceKey?, Id<Channel>), Delivery> substitutes = waiting.Where(d => d.State == DeliveryState.Substitute).ToLookup(d => (d.Key, d.ChannelId));
+        Dictionary<Id<Post>, Post> posts = await db
+            .Posts.AsNoTracking()
+            .Where(p => p.WorkspaceId == id && ids.Contains(p.Id))
+            .ToDictionaryAsync(p => p.Id, cancellation);
+        Dictionary<Id<Channel>, string> networks = await db
+            .Channels.Where(c => c.WorkspaceId == id)
+            .ToDictionaryAsync(c => c.Id, c => c.Network, cancellation);
+        ILookup<(OccurrenceKey?, Id<Channel>), Delivery> substitutes = waiting
+            .Where(d => d.State == DeliveryState.Substitute)
+            .ToLookup(d => (d.Key, d.ChannelId));
         HashSet<Delivery> going = [];
         foreach (Delivery waiter in waiting.Where(d => d.State == DeliveryState.WaitingForApproval))
         {
-            if (posts[waiter.PostId] is { Stage: Stage.Ready or Stage.WaitingForApproval } post && !post.Waits(networks[waiter.ChannelId], waiter.Wording))
+            if (
+                posts[waiter.PostId] is { Stage: Stage.Ready or Stage.WaitingForApproval } post
+                && !post.Waits(networks[waiter.ChannelId], waiter.Wording)
+            )
             {
                 waiter.Become(DeliveryState.Planned);
                 continue;
@@ -76,16 +117,19 @@ public sealed class DuePreparation(LarkDb db)
             going.UnionWith(instead);
         }
         // A substitute whose post was approved, early or just now, isn't needed.
-        foreach (Delivery substitute in waiting.Where(d => d.State == DeliveryState.Substitute && !going.Contains(d))) Miss(substitute, "Not needed: the post before it was approved in time.", dealtWith: true);
+        foreach (Delivery substitute in waiting.Where(d => d.State == DeliveryState.Substitute && !going.Contains(d)))
+            Miss(substitute, "Not needed: the post before it was approved in time.", dealtWith: true);
         // First the places are free, then others take them.
         await db.SaveChangesAsync(cancellation);
-        foreach (Delivery substitute in going) substitute.Become(DeliveryState.Planned);
+        foreach (Delivery substitute in going)
+            substitute.Become(DeliveryState.Planned);
         await db.SaveChangesAsync(cancellation);
     }
 
     private static async Task MissAsync(IQueryable<Delivery> which, string trouble, CancellationToken cancellation)
     {
-        foreach (Delivery delivery in await which.ToListAsync(cancellation)) Miss(delivery, trouble, dealtWith: false);
+        foreach (Delivery delivery in await which.ToListAsync(cancellation))
+            Miss(delivery, trouble, dealtWith: false);
     }
 
     private static void Miss(Delivery delivery, string trouble, bool dealtWith)
@@ -101,6 +145,8 @@ internal static class Holds
     public static async Task<bool> IsStoppedAsync(this LarkDb db, Workspace workspace, Instant now, CancellationToken cancellation)
     {
         LocalDate today = workspace.DateOf(now);
-        return (await db.Pauses.AsNoTracking().Where(p => p.WorkspaceId == workspace.Id && p.What == Paused.Workspace).ToListAsync(cancellation)).Any(p => p.HoldsOn(today));
+        return (
+            await db.Pauses.AsNoTracking().Where(p => p.WorkspaceId == workspace.Id && p.What == Paused.Workspace).ToListAsync(cancellation)
+        ).Any(p => p.HoldsOn(today));
     }
 }

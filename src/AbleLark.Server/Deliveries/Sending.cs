@@ -34,15 +34,26 @@ public sealed record SendingOutcome(bool Answered, string? Silence = null, Durat
 /// write after it. What comes next is the <see cref="SendingPlan"/>'s to decide, from what was written down alone.
 /// </summary>
 public sealed class Sending(
-    LarkDb db, Claims claims, NetworkConnector connector, ChannelTokens tokens, MediaStore media, NetworkBook networks,
-    BusinessClock clock, IClock machine, CrashPoints crash, LoopBook book, IOptions<LarkSettings> settings)
+    LarkDb db,
+    Claims claims,
+    NetworkConnector connector,
+    ChannelTokens tokens,
+    MediaStore media,
+    NetworkBook networks,
+    BusinessClock clock,
+    IClock machine,
+    CrashPoints crash,
+    LoopBook book,
+    IOptions<LarkSettings> settings
+)
 {
     /// <summary>What a person is asked where only they can find out.</summary>
     public const string LookWords = " It may have gone out: look on the network, then say what you found.";
 
     private const int MostTries = 8;
 
-    /// <summary>A process that slept this long between writing an attempt down and calling must not call: somebody else may have taken over.</summary>
+    /// <summary>A process that slept this long between writing an attempt down and calling must not call: somebody else may have taken
+    /// over.</summary>
     private static readonly Duration StaleAfter = Duration.FromSeconds(5);
 
     private static readonly Duration LongestRetry = Duration.FromMinutes(1);
@@ -61,16 +72,29 @@ public sealed class Sending(
     {
         crash.Reach("claimed");
         _delivery = await db.Deliveries.SingleAsync(d => d.WorkspaceId == workspace && d.Id == id, CancellationToken.None);
-        if (_delivery.Lease != lease || _delivery.State != DeliveryState.Sending) return SendingOutcome.Nothing;
+        if (_delivery.Lease != lease || _delivery.State != DeliveryState.Sending)
+            return SendingOutcome.Nothing;
         _channel = await db.Channels.SingleAsync(c => c.WorkspaceId == workspace && c.Id == _delivery.ChannelId, CancellationToken.None);
         _workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspace, CancellationToken.None);
-        _post = await db.Posts.AsNoTracking().SingleAsync(p => p.WorkspaceId == workspace && p.Id == _delivery.PostId, CancellationToken.None);
-        _attempts = await db.DeliveryAttempts.Where(a => a.WorkspaceId == workspace && a.DeliveryId == id).OrderBy(a => a.StartedAt).ToListAsync(CancellationToken.None);
+        _post = await db
+            .Posts.AsNoTracking()
+            .SingleAsync(p => p.WorkspaceId == workspace && p.Id == _delivery.PostId, CancellationToken.None);
+        _attempts = await db
+            .DeliveryAttempts.Where(a => a.WorkspaceId == workspace && a.DeliveryId == id)
+            .OrderBy(a => a.StartedAt)
+            .ToListAsync(CancellationToken.None);
         await MindRestoreAsync();
-        if (!networks.Has(_channel.Network)) return await EndAsync(DeliveryState.Refused, $"There are no rules here for the network “{_channel.Network}”. Tell whoever runs Able Lark.");
+        if (!networks.Has(_channel.Network))
+            return await EndAsync(
+                DeliveryState.Refused,
+                $"There are no rules here for the network “{_channel.Network}”. Tell whoever runs Able Lark."
+            );
         _plan = SendingPlan.For(networks[_channel.Network].Sending, Duration.FromSeconds(settings.Value.NetworkTimeoutSeconds));
-        if (_delivery.Sent is null) await FreezeAsync();
-        _picture = _delivery.Sent!.PictureId is { } picture ? await db.Media.AsNoTracking().SingleOrDefaultAsync(m => m.WorkspaceId == workspace && m.Id == picture, CancellationToken.None) : null;
+        if (_delivery.Sent is null)
+            await FreezeAsync();
+        _picture = _delivery.Sent!.PictureId is { } picture
+            ? await db.Media.AsNoTracking().SingleOrDefaultAsync(m => m.WorkspaceId == workspace && m.Id == picture, CancellationToken.None)
+            : null;
         return await GoOnAsync(stopping);
     }
 
@@ -87,20 +111,32 @@ public sealed class Sending(
                 return SendingOutcome.Nothing;
             }
             SendingMove move = _plan.Next(steps, _attempts, machine.Now());
-            if (move is SendingMove.Finish) return await SentAsync(null);
-            if (move is SendingMove.Wait wait) return await WaitAsync(wait.Until, "Its answer was lost. The network is looked through again before anything else.");
-            if (move is SendingMove.Call && await WhyNotAsync() is { } not) return await EndAsync(not.State, not.Words);
+            if (move is SendingMove.Finish)
+                return await SentAsync(null);
+            if (move is SendingMove.Wait wait)
+                return await WaitAsync(wait.Until, "Its answer was lost. The network is looked through again before anything else.");
+            if (move is SendingMove.Call && await WhyNotAsync() is { } not)
+                return await EndAsync(not.State, not.Words);
             if (token is null)
             {
                 NetworkAnswer<string> given = await tokens.GetAsync(_channel, renew: renewed, CancellationToken.None);
                 crash.Reach("token got");
-                if (!given.IsOk) return await NoAnswerAsync(given.Kind, given.Reason, given.Wait);
+                if (!given.IsOk)
+                    return await NoAnswerAsync(given.Kind, given.Reason, given.Wait);
                 token = given.Value;
             }
-            StepEnd end = move is SendingMove.LookUp look ? await LookUpAsync(look, token!) : await CallAsync(((SendingMove.Call)move).Step, steps, token!);
-            if (end.Outcome is not null) return end.Outcome;
-            if (!end.TokenExpired) continue;
-            if (renewed) return await EndAsync(DeliveryState.Refused, "The network no longer accepts the connection. Connect the channel again, then reschedule.");
+            StepEnd end = move is SendingMove.LookUp look
+                ? await LookUpAsync(look, token!)
+                : await CallAsync(((SendingMove.Call)move).Step, steps, token!);
+            if (end.Outcome is not null)
+                return end.Outcome;
+            if (!end.TokenExpired)
+                continue;
+            if (renewed)
+                return await EndAsync(
+                    DeliveryState.Refused,
+                    "The network no longer accepts the connection. Connect the channel again, then reschedule."
+                );
             (token, renewed) = (null, true);
         }
     }
@@ -108,12 +144,18 @@ public sealed class Sending(
     /// <param name="Outcome">Null: go on.</param>
     private sealed record StepEnd(SendingOutcome? Outcome, bool TokenExpired = false);
 
-    /// <summary>For a while after a backup was restored, anything may have gone out that the backup knows nothing of: it is looked up before it is sent.</summary>
+    /// <summary>For a while after a backup was restored, anything may have gone out that the backup knows nothing of: it is looked up
+    /// before it is sent.</summary>
     private async Task MindRestoreAsync()
     {
         Instant mindedSince = machine.Now() - Restore.MindedFor;
-        Restore? restore = await db.Restores.AsNoTracking().Where(r => r.RestoredAt > mindedSince).OrderByDescending(r => r.RestoredAt).FirstOrDefaultAsync();
-        if (restore is null || _attempts.Any(a => a.StartedAt >= restore.RestoredAt)) return;
+        Restore? restore = await db
+            .Restores.AsNoTracking()
+            .Where(r => r.RestoredAt > mindedSince)
+            .OrderByDescending(r => r.RestoredAt)
+            .FirstOrDefaultAsync();
+        if (restore is null || _attempts.Any(a => a.StartedAt >= restore.RestoredAt))
+            return;
         DeliveryAttempt unknown = new()
         {
             WorkspaceId = _delivery.WorkspaceId,
@@ -133,26 +175,48 @@ public sealed class Sending(
     {
         _delivery.Sent = _post.Content.For(networks[_channel.Network], _delivery.Wording);
         _delivery.TextFingerprint = IdenticalText.Fingerprint(_delivery.Sent.Text);
-        _delivery.Version = await db.PostVersions.Where(v => v.WorkspaceId == _post.WorkspaceId && v.PostId == _post.Id).MaxAsync(v => v.Number);
+        _delivery.Version = await db
+            .PostVersions.Where(v => v.WorkspaceId == _post.WorkspaceId && v.PostId == _post.Id)
+            .MaxAsync(v => v.Number);
     }
 
-    /// <summary>Asked before every call: what keeps it from being sent now, or null. What is no longer in time never goes by itself.</summary>
+    /// <summary>Asked before every call: what keeps it from being sent now, or null. What is no longer in time never goes by
+    /// itself.</summary>
     private async Task<(DeliveryState State, string Words)?> WhyNotAsync()
     {
-        if (_delivery.LookUpOnly) return (DeliveryState.Missed, "It was looked up on the network and is not there. It does not go by itself: reschedule it if it still should.");
-        if (await IsLateAsync()) return (DeliveryState.Missed, "Its time passed before it could be sent. Reschedule it if it still should go.");
-        if (await db.IsStoppedAsync(_workspace, await clock.NowAsync(), CancellationToken.None)) return (DeliveryState.Missed, DuePreparation.StoppedWords);
-        if (_post.RemovedAt is not null) return (DeliveryState.Refused, "The post was taken out of the bank.");
-        if (_post.Stage is Stage.Idea or Stage.Draft) return (DeliveryState.Refused, "The post is no longer marked as ready.");
-        if (await LacksApprovalAsync()) return (DeliveryState.Missed, "Nobody has approved what it says now. Approve the post, then reschedule it if it still should go.");
-        return _attempts.All(a => a.End == AttemptEnd.Absent) && _post.Fits.GetValueOrDefault(_channel.Network)?.BlockOf(_delivery.Wording) is { } block ? (DeliveryState.Refused, block) : null;
+        if (_delivery.LookUpOnly)
+            return (
+                DeliveryState.Missed,
+                "It was looked up on the network and is not there. It does not go by itself: reschedule it if it still should."
+            );
+        if (await IsLateAsync())
+            return (DeliveryState.Missed, "Its time passed before it could be sent. Reschedule it if it still should go.");
+        if (await db.IsStoppedAsync(_workspace, await clock.NowAsync(), CancellationToken.None))
+            return (DeliveryState.Missed, DuePreparation.StoppedWords);
+        if (_post.RemovedAt is not null)
+            return (DeliveryState.Refused, "The post was taken out of the bank.");
+        if (_post.Stage is Stage.Idea or Stage.Draft)
+            return (DeliveryState.Refused, "The post is no longer marked as ready.");
+        if (await LacksApprovalAsync())
+            return (
+                DeliveryState.Missed,
+                "Nobody has approved what it says now. Approve the post, then reschedule it if it still should go."
+            );
+        return
+            _attempts.All(a => a.End == AttemptEnd.Absent)
+            && _post.Fits.GetValueOrDefault(_channel.Network)?.BlockOf(_delivery.Wording) is { } block
+            ? (DeliveryState.Refused, block)
+            : null;
     }
 
-    /// <summary>True when it needs approval and has none for the very content that was frozen, whatever was stored about that when the post was saved.</summary>
+    /// <summary>True when it needs approval and has none for the very content that was frozen, whatever was stored about that when the
+    /// post was saved.</summary>
     private async Task<bool> LacksApprovalAsync()
     {
-        if (!_post.AsksForApproval && !await db.CategoryAsksAsync(_post, CancellationToken.None)) return false;
-        if (_delivery.Sent!.PictureId is not null && _picture is null) return true;
+        if (!_post.AsksForApproval && !await db.CategoryAsksAsync(_post, CancellationToken.None))
+            return false;
+        if (_delivery.Sent!.PictureId is not null && _picture is null)
+            return true;
         string hash = ContentHash.Of(_delivery.Sent, _picture?.Hash);
         return !(await db.ApprovalsOfAsync(_post, CancellationToken.None)).Exists(a => a.Covers(_channel.Network, hash));
     }
@@ -161,12 +225,19 @@ public sealed class Sending(
 
     private async Task<StepEnd> CallAsync(string step, IReadOnlyList<string> steps, string token)
     {
-        if (_attempts.Count(a => a.Step == step) >= MostTries) return new(await EndAsync(DeliveryState.Refused, $"It was tried {MostTries} times. {_delivery.Trouble}".TrimEnd()));
+        if (_attempts.Count(a => a.Step == step) >= MostTries)
+            return new(await EndAsync(DeliveryState.Refused, $"It was tried {MostTries} times. {_delivery.Trouble}".TrimEnd()));
         byte[]? picture = null;
         if (step == SendingPlan.PictureStep)
         {
             picture = _picture is null ? null : await media.TryReadAsync(_picture, CancellationToken.None);
-            if (picture is null) return new(await EndAsync(DeliveryState.Refused, $"The picture “{_picture?.FileName}” can't be read here any more. Choose it anew on the post, then reschedule."));
+            if (picture is null)
+                return new(
+                    await EndAsync(
+                        DeliveryState.Refused,
+                        $"The picture “{_picture?.FileName}” can't be read here any more. Choose it anew on the post, then reschedule."
+                    )
+                );
         }
         DeliveryAttempt attempt = new()
         {
@@ -182,12 +253,21 @@ public sealed class Sending(
         _delivery.LeaseUntil = machine.Now() + claims.Lease;
         await db.SaveChangesAsync();
         crash.Reach($"{step} recorded");
-        if (machine.Now() - attempt.StartedAt > StaleAfter) return new(await NoAnswerAsync(AnswerKind.Lost, "This server stood still for a while.", null));
+        if (machine.Now() - attempt.StartedAt > StaleAfter)
+            return new(await NoAnswerAsync(AnswerKind.Lost, "This server stood still for a while.", null));
 
         string key = $"{_delivery.Id}:{step}";
         NetworkAnswer<RemoteThing> answer = picture is not null
             ? await connector.UploadAsync(_channel.Network, token, key, _picture!.Kind, picture, CancellationToken.None)
-            : await connector.PostAsync(_channel.Network, token, key, _delivery.Sent!.Text, _delivery.Sent.CardLink, [.. Uploaded()], CancellationToken.None);
+            : await connector.PostAsync(
+                _channel.Network,
+                token,
+                key,
+                _delivery.Sent!.Text,
+                _delivery.Sent.CardLink,
+                [.. Uploaded()],
+                CancellationToken.None
+            );
         crash.Reach($"{step} called");
         attempt.EndedAt = machine.Now();
         attempt.End = answer.Kind switch
@@ -200,12 +280,14 @@ public sealed class Sending(
         if (!answer.IsOk)
         {
             attempt.Reason = answer.Reason;
-            if (answer.Kind != AnswerKind.TokenExpired) return new(await NoAnswerAsync(answer.Kind, answer.Reason, answer.Wait));
+            if (answer.Kind != AnswerKind.TokenExpired)
+                return new(await NoAnswerAsync(answer.Kind, answer.Reason, answer.Wait));
             await db.SaveChangesAsync();
             return new(null, TokenExpired: true);
         }
         (attempt.RemoteId, attempt.Address, attempt.RemoteAt) = (answer.Value!.Id, answer.Value.WebAddress, answer.Value.At(attempt.Since));
-        if (step == steps[^1]) return new(await SentAsync($"{step} ended"));
+        if (step == steps[^1])
+            return new(await SentAsync($"{step} ended"));
         await db.SaveChangesAsync();
         crash.Reach($"{step} ended");
         return new(null);
@@ -220,25 +302,63 @@ public sealed class Sending(
         Instant began = machine.Now();
         _delivery.LeaseUntil = began + claims.Lease;
         NetworkAnswer<PostedList> list = await connector.PostedSinceAsync(
-            _channel.Network, token, Traces.Earliest(look.Since), networks[_channel.Network].Sending.ReadsBack, CancellationToken.None);
+            _channel.Network,
+            token,
+            Traces.Earliest(look.Since),
+            networks[_channel.Network].Sending.ReadsBack,
+            CancellationToken.None
+        );
         crash.Reach("looked up");
-        if (list.Kind == AnswerKind.TokenExpired) return new(null, TokenExpired: true);
-        if (!list.IsOk) return new(await NoAnswerAsync(list.Kind == AnswerKind.Refused ? AnswerKind.Lost : list.Kind, list.Reason, list.Wait));
+        if (list.Kind == AnswerKind.TokenExpired)
+            return new(null, TokenExpired: true);
+        if (!list.IsOk)
+            return new(await NoAnswerAsync(list.Kind == AnswerKind.Refused ? AnswerKind.Lost : list.Kind, list.Reason, list.Wait));
         List<string> ids = [.. list.Value!.Posts.Select(p => p.Id)];
-        HashSet<string> taken = [.. await db.Deliveries.Where(d => d.WorkspaceId == _delivery.WorkspaceId && d.ChannelId == _delivery.ChannelId && d.Id != _delivery.Id && ids.Contains(d.RemoteId!)).Select(d => d.RemoteId!).ToListAsync()];
-        Trace trace = Traces.Find(_delivery.Sent!, _picture is { } shown ? [shown.Kind] : [], look.Since, list.Value.Posts.Select(p => p.Listed(look.Since)), taken, list.Value.ReachesBack);
+        HashSet<string> taken =
+        [
+            .. await db
+                .Deliveries.Where(d =>
+                    d.WorkspaceId == _delivery.WorkspaceId
+                    && d.ChannelId == _delivery.ChannelId
+                    && d.Id != _delivery.Id
+                    && ids.Contains(d.RemoteId!)
+                )
+                .Select(d => d.RemoteId!)
+                .ToListAsync(),
+        ];
+        Trace trace = Traces.Find(
+            _delivery.Sent!,
+            _picture is { } shown ? [shown.Kind] : [],
+            look.Since,
+            list.Value.Posts.Select(p => p.Listed(look.Since)),
+            taken,
+            list.Value.ReachesBack
+        );
         switch (trace.Kind)
         {
             case TraceKind.Found:
                 DeliveryAttempt found = _attempts.Last(a => a.Step == look.Step && a.IsOpen);
-                (found.End, found.EndedAt, found.RemoteId, found.Address, found.RemoteAt) = (AttemptEnd.Done, found.EndedAt ?? machine.Now(), trace.Post!.Id, trace.Post.Address, trace.Post.At);
+                (found.End, found.EndedAt, found.RemoteId, found.Address, found.RemoteAt) = (
+                    AttemptEnd.Done,
+                    found.EndedAt ?? machine.Now(),
+                    trace.Post!.Id,
+                    trace.Post.Address,
+                    trace.Post.At
+                );
                 await db.SaveChangesAsync();
                 crash.Reach("look-up ended");
                 return new(null);
             case TraceKind.Several:
-                return new(await EndAsync(DeliveryState.MayHaveGoneOut, "Its answer was lost, and more than one post on the network could be it."));
+                return new(
+                    await EndAsync(DeliveryState.MayHaveGoneOut, "Its answer was lost, and more than one post on the network could be it.")
+                );
             case TraceKind.CannotTell:
-                return new(await EndAsync(DeliveryState.MayHaveGoneOut, "Its answer was lost, and the network's list of posts does not reach back far enough to find it."));
+                return new(
+                    await EndAsync(
+                        DeliveryState.MayHaveGoneOut,
+                        "Its answer was lost, and the network's list of posts does not reach back far enough to find it."
+                    )
+                );
             default:
                 _plan.NotFound(look.Step, _attempts, began);
                 await db.SaveChangesAsync();
@@ -257,17 +377,24 @@ public sealed class Sending(
         _delivery.Facts = SentFacts.Of(_delivery, _post, _channel, _delivery.SentAt.Value, _workspace.Zone);
         _delivery.NextReadingAt = posted.RemoteId is null ? null : ReadingTimes.Next(_delivery.SentAt.Value, _delivery.SentAt.Value);
         await SaveEndAsync();
-        if (crashPoint is not null) crash.Reach(crashPoint);
+        if (crashPoint is not null)
+            crash.Reach(crashPoint);
         return new(Answered: true);
     }
 
     /// <summary>The network said no, or nothing: ends it, or tries again after a while, for as long as that makes sense.</summary>
     private async Task<SendingOutcome> NoAnswerAsync(AnswerKind kind, string reason, TimeSpan? asked)
     {
-        if (kind is AnswerKind.Refused or AnswerKind.TokenExpired) return await EndAsync(DeliveryState.Refused, reason) with { Answered = true };
+        if (kind is AnswerKind.Refused or AnswerKind.TokenExpired)
+            return await EndAsync(DeliveryState.Refused, reason) with { Answered = true };
         Duration? wait = asked is { } w ? Duration.FromTimeSpan(w) : null;
-        if (await IsLateAsync() || _attempts.Count(a => a.Step == SendingPlan.PostStep) >= MostTries) await EndAsync(DeliveryState.Refused, reason);
-        else await WaitAsync(machine.Now() + Duration.Min(wait ?? Duration.FromSeconds(Math.Pow(2, Math.Min(_delivery.Attempts, 10) - 1)), LongestRetry), $"{reason} It is tried again.");
+        if (await IsLateAsync() || _attempts.Count(a => a.Step == SendingPlan.PostStep) >= MostTries)
+            await EndAsync(DeliveryState.Refused, reason);
+        else
+            await WaitAsync(
+                machine.Now() + Duration.Min(wait ?? Duration.FromSeconds(Math.Pow(2, Math.Min(_delivery.Attempts, 10) - 1)), LongestRetry),
+                $"{reason} It is tried again."
+            );
         return new(Answered: false, reason, wait);
     }
 
@@ -278,7 +405,8 @@ public sealed class Sending(
         _delivery.Become(inDoubt ? DeliveryState.MayHaveGoneOut : state);
         _delivery.Trouble = inDoubt ? reason + LookWords : reason;
         // What was frozen belongs to what was, or may have been, sent.
-        if (_attempts.All(a => a.End == AttemptEnd.Absent)) (_delivery.Sent, _delivery.TextFingerprint, _delivery.Version) = (null, null, null);
+        if (_attempts.All(a => a.End == AttemptEnd.Absent))
+            (_delivery.Sent, _delivery.TextFingerprint, _delivery.Version) = (null, null, null);
         await SaveEndAsync();
         crash.Reach("ended");
         return SendingOutcome.Nothing;

@@ -13,10 +13,17 @@ using NodaTime;
 namespace AbleLark.Server.Deliveries;
 
 /// <summary>
-/// Sends what is due: each channel's deliveries one after the other, channels side by side within what their network takes at once. A channel that
+/// Sends what is due: each channel's deliveries one after the other, channels side by side within what their network takes at once. A
+/// channel that
 /// doesn't answer is left alone for a while, and holds up nobody else.
 /// </summary>
-public sealed partial class SendingLoop(IServiceScopeFactory scopes, NetworkBook networks, LoopBook book, IClock machine, ILogger<SendingLoop> log) : IBackgroundWork
+public sealed partial class SendingLoop(
+    IServiceScopeFactory scopes,
+    NetworkBook networks,
+    LoopBook book,
+    IClock machine,
+    ILogger<SendingLoop> log
+) : IBackgroundWork
 {
     private const int MostChannelsAtOnce = 64;
     private static readonly TimeSpan LookAgainAfter = TimeSpan.FromMilliseconds(200);
@@ -39,7 +46,8 @@ public sealed partial class SendingLoop(IServiceScopeFactory scopes, NetworkBook
             do
             {
                 book.Rested(Kind);
-                if (!await IsAnythingDueAsync(stopping)) break;
+                if (!await IsAnythingDueAsync(stopping))
+                    break;
                 if (machine.Now() >= prepareAt)
                 {
                     await PrepareAsync(stopping);
@@ -47,9 +55,9 @@ public sealed partial class SendingLoop(IServiceScopeFactory scopes, NetworkBook
                 }
                 running.AddRange(await StartAsync(stopping));
                 running.RemoveAll(t => t.IsCompleted);
-                if (running.Count > 0) await Task.WhenAny([.. running, Task.Delay(LookAgainAfter, stopping)]);
-            }
-            while (running.Count > 0 && !stopping.IsCancellationRequested);
+                if (running.Count > 0)
+                    await Task.WhenAny([.. running, Task.Delay(LookAgainAfter, stopping)]);
+            } while (running.Count > 0 && !stopping.IsCancellationRequested);
         }
         finally
         {
@@ -89,8 +97,16 @@ public sealed partial class SendingLoop(IServiceScopeFactory scopes, NetworkBook
             catch (Exception e) when (!stopping.IsCancellationRequested && !DatabaseTrouble.IsAway(e))
             {
                 LogWorkspace(workspace, e);
-                await scope.ServiceProvider.GetRequiredService<PutAside>().FailedAsync(
-                    Kind, workspace, workspace.Value, $"What is due can't be made ready for sending. Tell whoever runs Able Lark. ({e.Message})", null, stopping);
+                await scope
+                    .ServiceProvider.GetRequiredService<PutAside>()
+                    .FailedAsync(
+                        Kind,
+                        workspace,
+                        workspace.Value,
+                        $"What is due can't be made ready for sending. Tell whoever runs Able Lark. ({e.Message})",
+                        null,
+                        stopping
+                    );
             }
         }
     }
@@ -103,8 +119,10 @@ public sealed partial class SendingLoop(IServiceScopeFactory scopes, NetworkBook
         List<Task> started = [];
         foreach (DueChannel due in await scope.ServiceProvider.GetRequiredService<Claims>().DueAsync(now, stopping))
         {
-            if (_busy.Count >= MostChannelsAtOnce) break;
-            if (_busy.Values.Count(n => n == due.Network) >= AtOnce(due.Network) || !_busy.TryAdd(due.ChannelId.Value, due.Network)) continue;
+            if (_busy.Count >= MostChannelsAtOnce)
+                break;
+            if (_busy.Values.Count(n => n == due.Network) >= AtOnce(due.Network) || !_busy.TryAdd(due.ChannelId.Value, due.Network))
+                continue;
             started.Add(Task.Run(() => WorkAsync(due, now, stopping), CancellationToken.None));
         }
         return started;
@@ -157,7 +175,8 @@ public sealed partial class SendingLoop(IServiceScopeFactory scopes, NetworkBook
                 await claims.GiveBackAsync(lease, [.. taken.Skip(i + 1)], CancellationToken.None);
                 return;
             }
-            if (failing && outcome.Answered) await aside.WorkedAsync(Kind, due.WorkspaceId, due.ChannelId.Value, CancellationToken.None);
+            if (failing && outcome.Answered)
+                await aside.WorkedAsync(Kind, due.WorkspaceId, due.ChannelId.Value, CancellationToken.None);
             failing &= !outcome.Answered;
         }
     }
@@ -190,7 +209,10 @@ public sealed partial class SendingLoop(IServiceScopeFactory scopes, NetworkBook
     [LoggerMessage(Level = LogLevel.Error, Message = "Delivery {Delivery} failed unexpectedly")]
     private partial void LogDelivery(Id<Delivery> delivery, Exception exception);
 
-    [LoggerMessage(Level = LogLevel.Error, Message = "Sending on channel {Channel} broke off; it is taken up again when its leases run out ({Reason})")]
+    [LoggerMessage(
+        Level = LogLevel.Error,
+        Message = "Sending on channel {Channel} broke off; it is taken up again when its leases run out ({Reason})"
+    )]
     private partial void LogChannel(Id<Core.Channels.Channel> channel, string reason);
 
     [LoggerMessage(Level = LogLevel.Error, Message = "What is due in workspace {Workspace} can't be prepared; it is put aside for a while")]

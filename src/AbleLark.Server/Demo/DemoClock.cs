@@ -12,7 +12,12 @@ using NodaTime;
 
 namespace AbleLark.Server.Demo;
 
-public enum Jump { Hour, Day, Week }
+public enum Jump
+{
+    Hour,
+    Day,
+    Week,
+}
 
 public sealed record JumpRequest(Jump By);
 
@@ -31,8 +36,12 @@ public sealed class DemoClock(LarkDb db, BusinessClock clock, IClock machine, IO
     public async Task<DemoTime> JumpAsync(Duration by, CancellationToken cancellation)
     {
         Instant target = await clock.NowAsync(cancellation) + by;
-        int moved = await db.Database.ExecuteSqlAsync($"update business_times set target = {target} where id = 1 and target is null", cancellation);
-        if (moved == 0) throw ProblemException.Conflict("The clock is on its way already. Wait until it has arrived.");
+        int moved = await db.Database.ExecuteSqlAsync(
+            $"update business_times set target = {target} where id = 1 and target is null",
+            cancellation
+        );
+        if (moved == 0)
+            throw ProblemException.Conflict("The clock is on its way already. Wait until it has arrived.");
         return await ReadAsync(cancellation);
     }
 
@@ -49,19 +58,36 @@ public sealed class DemoClock(LarkDb db, BusinessClock clock, IClock machine, IO
     /// </summary>
     public async Task<bool> StepAsync(CancellationToken cancellation)
     {
-        if (!settings.Value.Demo) return false;
+        if (!settings.Value.Demo)
+            return false;
         await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
         // Only one process moves the hand at a time.
-        BusinessTime time = await db.BusinessTimes.FromSql($"select * from business_times where id = 1 for update").SingleAsync(cancellation);
-        if (time.Target is not { } target) return false;
-        if (await db.Deliveries.AnyAsync(d => d.State == DeliveryState.Sending && d.Attempts < WaitedForTries, cancellation)) return false;
+        BusinessTime time = await db
+            .BusinessTimes.FromSql($"select * from business_times where id = 1 for update")
+            .SingleAsync(cancellation);
+        if (time.Target is not { } target)
+            return false;
+        if (await db.Deliveries.AnyAsync(d => d.State == DeliveryState.Sending && d.Attempts < WaitedForTries, cancellation))
+            return false;
         Instant now = machine.Now() + time.Ahead;
         // A channel whose network hiccuped is waited for as well; after that time passes on.
-        if (await db.Deliveries.AnyAsync(d => d.State == DeliveryState.Planned && d.At <= now
-            && db.WorkFailures.Any(f => f.Work == WorkKind.Sending && f.Subject == (Guid)(object)d.ChannelId && f.Count < WaitedForTries), cancellation)) return false;
+        if (
+            await db.Deliveries.AnyAsync(
+                d =>
+                    d.State == DeliveryState.Planned
+                    && d.At <= now
+                    && db.WorkFailures.Any(f =>
+                        f.Work == WorkKind.Sending && f.Subject == (Guid)(object)d.ChannelId && f.Count < WaitedForTries
+                    ),
+                cancellation
+            )
+        )
+            return false;
         Instant next = await NextDueAsync(now, cancellation) is { } due && due < target ? due : target;
-        if (next > now) time.Ahead = next - machine.Now();
-        if (next >= target || now >= target) time.Target = null;
+        if (next > now)
+            time.Ahead = next - machine.Now();
+        if (next >= target || now >= target)
+            time.Target = null;
         await db.SaveChangesAsync(cancellation);
         await db.Database.ExecuteSqlAsync($"select pg_notify('lark', '* clock')", cancellation);
         await transaction.CommitAsync(cancellation);
@@ -70,10 +96,14 @@ public sealed class DemoClock(LarkDb db, BusinessClock clock, IClock machine, IO
 
     private async Task<Instant?> NextDueAsync(Instant now, CancellationToken cancellation)
     {
-        Instant? delivery = await db.Deliveries.Where(d => d.State == DeliveryState.Planned && d.At > now).MinAsync(d => (Instant?)d.At, cancellation);
+        Instant? delivery = await db
+            .Deliveries.Where(d => d.State == DeliveryState.Planned && d.At > now)
+            .MinAsync(d => (Instant?)d.At, cancellation);
         Instant? reading = await db.Deliveries.Where(d => d.NextReadingAt > now).MinAsync(d => d.NextReadingAt, cancellation);
         List<Workspace> workspaces = await db.Workspaces.AsNoTracking().ToListAsync(cancellation);
-        IEnumerable<Instant?> schedulings = workspaces.Select(w => (Instant?)(w.StartOf(w.DateOf(now + w.ScheduleAhead).PlusDays(1)) - w.ScheduleAhead));
+        IEnumerable<Instant?> schedulings = workspaces.Select(w =>
+            (Instant?)(w.StartOf(w.DateOf(now + w.ScheduleAhead).PlusDays(1)) - w.ScheduleAhead)
+        );
         return schedulings.Append(delivery).Append(reading).Where(i => i > now).Min();
     }
 }
@@ -101,7 +131,8 @@ public sealed partial class DemoClockLoop(IServiceScopeFactory scopes, ILogger<D
             {
                 LogFailure(e);
             }
-            if (!moved) await Task.Delay(LookEvery, stoppingToken).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
+            if (!moved)
+                await Task.Delay(LookEvery, stoppingToken).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
         }
     }
 
@@ -110,18 +141,20 @@ public sealed partial class DemoClockLoop(IServiceScopeFactory scopes, ILogger<D
     {
         await using AsyncServiceScope scope = scopes.CreateAsyncScope();
         DemoClock clock = scope.ServiceProvider.GetRequiredService<DemoClock>();
-        if (!await clock.IsMovingAsync(stopping)) return false;
+        if (!await clock.IsMovingAsync(stopping))
+            return false;
         // One process at a time: another must not move the hand while the work of this instant is being done.
         LarkDb db = scope.ServiceProvider.GetRequiredService<LarkDb>();
         await using AdvisoryLock? hand = await AdvisoryLock.TryTakeAsync(db, AdvisoryLock.DemoClock, stopping);
-        if (hand is null) return false;
+        if (hand is null)
+            return false;
         do
         {
-            if (!await clock.StepAsync(stopping)) await Task.Delay(LookEvery, stopping);
+            if (!await clock.StepAsync(stopping))
+                await Task.Delay(LookEvery, stopping);
             await scope.ServiceProvider.GetRequiredService<BackgroundPass>().RunAsync(stopping);
             db.ChangeTracker.Clear();
-        }
-        while (await clock.IsMovingAsync(stopping));
+        } while (await clock.IsMovingAsync(stopping));
         return true;
     }
 
@@ -137,7 +170,18 @@ public static class DemoEndpoints
         RouteGroupBuilder demo = api.MapGroup("/demo/clock").RequireAuthorization();
         demo.AddEndpointFilter((context, next) => isDemo ? next(context) : throw ProblemException.NotFound("The demo's clock"));
         demo.MapGet("/", (DemoClock clock, CancellationToken cancellation) => clock.ReadAsync(cancellation));
-        demo.MapPost("/", (JumpRequest request, DemoClock clock, CancellationToken cancellation) => clock.JumpAsync(
-            request.By switch { Jump.Hour => Duration.FromHours(1), Jump.Day => Duration.FromDays(1), _ => Duration.FromDays(7) }, cancellation));
+        demo.MapPost(
+            "/",
+            (JumpRequest request, DemoClock clock, CancellationToken cancellation) =>
+                clock.JumpAsync(
+                    request.By switch
+                    {
+                        Jump.Hour => Duration.FromHours(1),
+                        Jump.Day => Duration.FromDays(1),
+                        _ => Duration.FromDays(7),
+                    },
+                    cancellation
+                )
+        );
     }
 }

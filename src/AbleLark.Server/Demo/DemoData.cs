@@ -28,8 +28,16 @@ namespace AbleLark.Server.Demo;
 /// half a year back and runs forward to today through the same scheduling, sending and reading as any other day.
 /// </summary>
 public sealed class DemoData(
-    LarkDb db, UserManager<Person> people, ChannelTokens tokens, NetworkConnector connector, MediaStore media,
-    PostChecking checking, IClock machine, IHttpClientFactory http, IOptions<LarkSettings> settings)
+    LarkDb db,
+    UserManager<Person> people,
+    ChannelTokens tokens,
+    NetworkConnector connector,
+    MediaStore media,
+    PostChecking checking,
+    IClock machine,
+    IHttpClientFactory http,
+    IOptions<LarkSettings> settings
+)
 {
     public const string Email = "wren@marram.example.org";
     public const string Password = "first light";
@@ -43,9 +51,16 @@ public sealed class DemoData(
         Instant now = machine.Now();
         Instant start = now - Past;
         db.BusinessTimes.Add(new() { Ahead = -Past, Target = now });
-        Person wren = new() { Id = Guid.NewGuid(), UserName = Email, Email = Email, Name = "Wren Tallis" };
+        Person wren = new()
+        {
+            Id = Guid.NewGuid(),
+            UserName = Email,
+            Email = Email,
+            Name = "Wren Tallis",
+        };
         IdentityResult made = await people.CreateAsync(wren, Password);
-        if (!made.Succeeded) throw new InvalidOperationException(string.Join(" ", made.Errors.Select(e => e.Description)));
+        if (!made.Succeeded)
+            throw new InvalidOperationException(string.Join(" ", made.Errors.Select(e => e.Description)));
 
         Workspace marram = AddWorkspace(scenario.Slug, scenario.Name, scenario.Zone, wren);
         // Most of its posts are evergreen: only channels that show nothing new at all are worth a word.
@@ -55,7 +70,8 @@ public sealed class DemoData(
         await db.SaveChangesAsync(cancellation);
 
         Dictionary<string, Channel> channels = [];
-        foreach (DemoAccount account in scenario.Accounts) channels[account.Key] = await ConnectAsync(marram, account, scenario.Interests, cancellation);
+        foreach (DemoAccount account in scenario.Accounts)
+            channels[account.Key] = await ConnectAsync(marram, account, scenario.Interests, cancellation);
         foreach (string network in new[] { "jot", "hearth" })
         {
             // Nothing of the third client's is connected yet: that is for whoever tries the demo.
@@ -65,8 +81,9 @@ public sealed class DemoData(
         db.Categories.Add(NewCategory(pottery, new("Glaze notes", "rust", "Gn", []), 0, [kiln.Id]));
         await db.SaveChangesAsync(cancellation);
 
-        Dictionary<string, Category> categories = scenario.Categories
-            .Select((c, i) => NewCategory(marram, c, i, [.. c.Channels.Select(k => channels[k].Id)])).ToDictionary(c => c.Name);
+        Dictionary<string, Category> categories = scenario
+            .Categories.Select((c, i) => NewCategory(marram, c, i, [.. c.Channels.Select(k => channels[k].Id)]))
+            .ToDictionary(c => c.Name);
         db.Categories.AddRange(categories.Values);
         AddSlots(marram, scenario, categories, channels);
         AddWinterRota(marram, categories, channels, now);
@@ -77,10 +94,31 @@ public sealed class DemoData(
 
     private Workspace AddWorkspace(string slug, string name, string zone, Person planner)
     {
-        Workspace workspace = new() { Id = Id<Workspace>.New(), Slug = slug, Name = name, Zone = Zones.Find(zone)! };
+        Workspace workspace = new()
+        {
+            Id = Id<Workspace>.New(),
+            Slug = slug,
+            Name = name,
+            Zone = Zones.Find(zone)!,
+        };
         db.Workspaces.Add(workspace);
-        db.Memberships.Add(new() { WorkspaceId = workspace.Id, PersonId = planner.Id, Role = Role.Owner });
-        db.Rotas.Add(new() { WorkspaceId = workspace.Id, Id = Id<Rota>.New(), Name = "The week", Zone = workspace.Zone });
+        db.Memberships.Add(
+            new()
+            {
+                WorkspaceId = workspace.Id,
+                PersonId = planner.Id,
+                Role = Role.Owner,
+            }
+        );
+        db.Rotas.Add(
+            new()
+            {
+                WorkspaceId = workspace.Id,
+                Id = Id<Rota>.New(),
+                Name = "The week",
+                Zone = workspace.Zone,
+            }
+        );
         return workspace;
     }
 
@@ -89,21 +127,56 @@ public sealed class DemoData(
     {
         using HttpClient browser = http.CreateClient("demo");
         string id = $"{account.Network}-{account.Handle}";
-        (await browser.PutAsJsonAsync($"{NetworksAddress}/control/accounts", new { id, account.Network, account.Handle, account.Name, account.Followers, interests }, cancellation)).EnsureSuccessStatusCode();
+        (
+            await browser.PutAsJsonAsync(
+                $"{NetworksAddress}/control/accounts",
+                new
+                {
+                    id,
+                    account.Network,
+                    account.Handle,
+                    account.Name,
+                    account.Followers,
+                    interests,
+                },
+                cancellation
+            )
+        ).EnsureSuccessStatusCode();
         return id;
     }
 
     /// <summary>Makes the account on the network, then connects it by the network's own consent page.</summary>
-    private async Task<Channel> ConnectAsync(Workspace workspace, DemoAccount account, Dictionary<string, double> interests, CancellationToken cancellation)
+    private async Task<Channel> ConnectAsync(
+        Workspace workspace,
+        DemoAccount account,
+        Dictionary<string, double> interests,
+        CancellationToken cancellation
+    )
     {
         string id = await AddAccountAsync(account, interests, cancellation);
         using HttpClient browser = http.CreateClient("demo");
-        using FormUrlEncodedContent consent = new(new Dictionary<string, string> { ["redirectUri"] = "http://127.0.0.1/", ["state"] = "demo", ["account"] = id, ["answer"] = "allow" });
+        using FormUrlEncodedContent consent = new(
+            new Dictionary<string, string>
+            {
+                ["redirectUri"] = "http://127.0.0.1/",
+                ["state"] = "demo",
+                ["account"] = id,
+                ["answer"] = "allow",
+            }
+        );
         using HttpResponseMessage answer = await browser.PostAsync($"{NetworksAddress}/{account.Network}/consent", consent, cancellation);
         string code = System.Web.HttpUtility.ParseQueryString(answer.Headers.Location!.Query)["code"]!;
         NetworkAnswer<RemoteTokens> granted = await connector.ExchangeCodeAsync(account.Network, code, cancellation);
         NetworkAnswer<RemoteAccount> shown = await connector.AccountAsync(account.Network, granted.Value!.AccessToken, cancellation);
-        Channel channel = await ChannelEndpoints.ConnectAsync(db, tokens, workspace.Id, account.Network, shown.Value!, granted.Value, cancellation);
+        Channel channel = await ChannelEndpoints.ConnectAsync(
+            db,
+            tokens,
+            workspace.Id,
+            account.Network,
+            shown.Value!,
+            granted.Value,
+            cancellation
+        );
         await db.SaveChangesAsync(cancellation);
         if (account.Ended)
         {
@@ -113,51 +186,110 @@ public sealed class DemoData(
         return channel;
     }
 
-    private static Category NewCategory(Workspace workspace, DemoCategory c, int place, List<Id<Channel>> usual) => new()
-    {
-        WorkspaceId = workspace.Id,
-        Id = Id<Category>.New(),
-        Name = c.Name,
-        Colour = c.Colour,
-        Monogram = c.Monogram,
-        Position = place,
-        UsualChannels = usual,
-        Order = new(c.Order, Seed: 1),
-        GapDays = c.Gap,
-        TargetShare = c.Target,
-    };
-
-    private void AddSlots(Workspace workspace, DemoScenario scenario, Dictionary<string, Category> categories, Dictionary<string, Channel> channels)
-    {
-        Id<Rota> rota = db.Rotas.Local.Single(r => r.WorkspaceId == workspace.Id).Id;
-        db.Slots.AddRange(scenario.Slots.Select((s, i) => new Slot
+    private static Category NewCategory(Workspace workspace, DemoCategory c, int place, List<Id<Channel>> usual) =>
+        new()
         {
             WorkspaceId = workspace.Id,
-            Id = Id<Slot>.New(),
-            RotaId = rota,
-            Position = i,
-            Days = [.. s.Days.Select(d => (IsoDayOfWeek)d)],
-            Time = LocalTimePattern.CreateWithInvariantCulture("HH:mm").Parse(s.Time).Value,
-            Categories = [.. new[] { s.Category, s.Second }.OfType<string>().Select(c => categories[c].Id)],
-            Channels = [.. s.Channels.Select(k => channels[k].Id)],
-        }));
+            Id = Id<Category>.New(),
+            Name = c.Name,
+            Colour = c.Colour,
+            Monogram = c.Monogram,
+            Position = place,
+            UsualChannels = usual,
+            Order = new(c.Order, Seed: 1),
+            GapDays = c.Gap,
+            TargetShare = c.Target,
+        };
+
+    private void AddSlots(
+        Workspace workspace,
+        DemoScenario scenario,
+        Dictionary<string, Category> categories,
+        Dictionary<string, Channel> channels
+    )
+    {
+        Id<Rota> rota = db.Rotas.Local.Single(r => r.WorkspaceId == workspace.Id).Id;
+        db.Slots.AddRange(
+            scenario.Slots.Select(
+                (s, i) =>
+                    new Slot
+                    {
+                        WorkspaceId = workspace.Id,
+                        Id = Id<Slot>.New(),
+                        RotaId = rota,
+                        Position = i,
+                        Days = [.. s.Days.Select(d => (IsoDayOfWeek)d)],
+                        Time = LocalTimePattern.CreateWithInvariantCulture("HH:mm").Parse(s.Time).Value,
+                        Categories = [.. new[] { s.Category, s.Second }.OfType<string>().Select(c => categories[c].Id)],
+                        Channels = [.. s.Channels.Select(k => channels[k].Id)],
+                    }
+            )
+        );
     }
 
     /// <summary>A second rota for three weeks, beside the first.</summary>
-    private void AddWinterRota(Workspace workspace, Dictionary<string, Category> categories, Dictionary<string, Channel> channels, Instant now)
+    private void AddWinterRota(
+        Workspace workspace,
+        Dictionary<string, Category> categories,
+        Dictionary<string, Channel> channels,
+        Instant now
+    )
     {
         LocalDate today = workspace.DateOf(now);
-        Rota rota = new() { WorkspaceId = workspace.Id, Id = Id<Rota>.New(), Name = "Midwinter weeks", Zone = workspace.Zone, Rank = 1, From = today.PlusDays(12), To = today.PlusDays(32) };
+        Rota rota = new()
+        {
+            WorkspaceId = workspace.Id,
+            Id = Id<Rota>.New(),
+            Name = "Midwinter weeks",
+            Zone = workspace.Zone,
+            Rank = 1,
+            From = today.PlusDays(12),
+            To = today.PlusDays(32),
+        };
         db.Rotas.Add(rota);
-        db.Slots.Add(new() { WorkspaceId = workspace.Id, Id = Id<Slot>.New(), RotaId = rota.Id, Days = [IsoDayOfWeek.Monday, IsoDayOfWeek.Friday], Time = new(12, 0), Categories = [categories["Walks & stays"].Id], Channels = [channels["page"].Id] });
-        db.Slots.Add(new() { WorkspaceId = workspace.Id, Id = Id<Slot>.New(), RotaId = rota.Id, Days = [], Rhythm = Rhythm.Days, Every = 3, Anchor = today, Time = new(15, 30), Categories = [categories["Sightings"].Id], Channels = [channels["obs"].Id], Position = 1 });
+        db.Slots.Add(
+            new()
+            {
+                WorkspaceId = workspace.Id,
+                Id = Id<Slot>.New(),
+                RotaId = rota.Id,
+                Days = [IsoDayOfWeek.Monday, IsoDayOfWeek.Friday],
+                Time = new(12, 0),
+                Categories = [categories["Walks & stays"].Id],
+                Channels = [channels["page"].Id],
+            }
+        );
+        db.Slots.Add(
+            new()
+            {
+                WorkspaceId = workspace.Id,
+                Id = Id<Slot>.New(),
+                RotaId = rota.Id,
+                Days = [],
+                Rhythm = Rhythm.Days,
+                Every = 3,
+                Anchor = today,
+                Time = new(15, 30),
+                Categories = [categories["Sightings"].Id],
+                Channels = [channels["obs"].Id],
+                Position = 1,
+            }
+        );
     }
 
     /// <summary>The appeal is over in six days: but for two posts, its category runs dry.</summary>
-    private static LocalDate? AppealEnds(DemoPost post, LocalDate today) => post.C == "Appeals" && Seed(post.T) % 5 != 0 ? today.PlusDays(6) : null;
+    private static LocalDate? AppealEnds(DemoPost post, LocalDate today) =>
+        post.C == "Appeals" && Seed(post.T) % 5 != 0 ? today.PlusDays(6) : null;
 
     private async Task AddPostsAsync(
-        Workspace workspace, DemoScenario scenario, Dictionary<string, Category> categories, Instant start, LocalDate today, Guid author, CancellationToken cancellation)
+        Workspace workspace,
+        DemoScenario scenario,
+        Dictionary<string, Category> categories,
+        Instant start,
+        LocalDate today,
+        Guid author,
+        CancellationToken cancellation
+    )
     {
         int number = 0;
         foreach (DemoPost written in scenario.Posts)
@@ -171,8 +303,25 @@ public sealed class DemoData(
                 await db.SaveChangesAsync(cancellation);
             }
             Dictionary<string, Variant> variants = written.Jot is null ? [] : new() { ["jot"] = new(written.Jot) };
-            PostEdit edit = new(written.T, categories[written.C].Id, Stage.Ready, Lifespan.Evergreen, true, null, new(written.X, written.L, picture, variants), To: AppealEnds(written, today));
-            Post post = new() { WorkspaceId = workspace.Id, Id = Id<Post>.New(), Title = "", CategoryId = edit.CategoryId, Version = 0, AddedOrder = number };
+            PostEdit edit = new(
+                written.T,
+                categories[written.C].Id,
+                Stage.Ready,
+                Lifespan.Evergreen,
+                true,
+                null,
+                new(written.X, written.L, picture, variants),
+                To: AppealEnds(written, today)
+            );
+            Post post = new()
+            {
+                WorkspaceId = workspace.Id,
+                Id = Id<Post>.New(),
+                Title = "",
+                CategoryId = edit.CategoryId,
+                Version = 0,
+                AddedOrder = number,
+            };
             await PostEndpoints.FillAsync(post, edit, author, needsOthers: false, start, db, checking, cancellation);
             if (written.Back is { } note)
             {
@@ -186,7 +335,10 @@ public sealed class DemoData(
     /// <summary>A few exact times: one that goes well, one to come, and one that the network will refuse for its repeated text.</summary>
     private async Task AddExactTimesAsync(Workspace workspace, Channel channel, Instant now, CancellationToken cancellation)
     {
-        List<Post> posts = await db.Posts.Where(p => p.WorkspaceId == workspace.Id && (p.Title == "Volunteer weeks" || p.Title == "Winter beds")).OrderBy(p => p.Title).ToListAsync(cancellation);
+        List<Post> posts = await db
+            .Posts.Where(p => p.WorkspaceId == workspace.Id && (p.Title == "Volunteer weeks" || p.Title == "Winter beds"))
+            .OrderBy(p => p.Title)
+            .ToListAsync(cancellation);
         LocalDate today = workspace.DateOf(now);
         Plan(posts[0], -3, new(13, 10));
         Plan(posts[0], -1, new(13, 10));
@@ -194,7 +346,9 @@ public sealed class DemoData(
         await db.SaveChangesAsync(cancellation);
 
         void Plan(Post post, int days, LocalTime time) =>
-            db.Deliveries.Add(PostPlanning.New(workspace, post.Id, channel.Id, Occurrences.InstantOf(today.PlusDays(days), time, workspace.Zone)!.Value));
+            db.Deliveries.Add(
+                PostPlanning.New(workspace, post.Id, channel.Id, Occurrences.InstantOf(today.PlusDays(days), time, workspace.Zone)!.Value)
+            );
     }
 
     private static int Seed(string text) => BitConverter.ToInt32(SHA256.HashData(Encoding.UTF8.GetBytes(text)), 0);

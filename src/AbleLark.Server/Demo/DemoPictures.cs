@@ -32,10 +32,13 @@ public static class DemoPictures
         Sky(canvas, m, horizon, chance);
         Ridge(canvas, m.Far, horizon, 60 + chance.Next(70), chance);
         Sea(canvas, m, horizon);
-        if (m.Birds) Birds(canvas, m, horizon, chance);
-        if (mood == "boat") Boat(canvas, horizon + 110, 300 + chance.Next(500));
+        if (m.Birds)
+            Birds(canvas, m, horizon, chance);
+        if (mood == "boat")
+            Boat(canvas, horizon + 110, 300 + chance.Next(500));
         Shore(canvas, m, chance);
-        if (mood == "hut") Hut(canvas, 260 + chance.Next(520), 640);
+        if (mood == "hut")
+            Hut(canvas, 260 + chance.Next(520), 640);
         Grass(canvas, m, chance);
         using SKImage image = surface.Snapshot();
         using SKData png = image.Encode(SKEncodedImageFormat.Png, 90);
@@ -45,7 +48,12 @@ public static class DemoPictures
     private static void Sky(SKCanvas canvas, Mood m, int horizon, Random chance)
     {
         using SKPaint paint = new();
-        paint.Shader = SKShader.CreateLinearGradient(new(0, 0), new(0, horizon), [SKColor.Parse(m.SkyTop), SKColor.Parse(m.SkyLow)], SKShaderTileMode.Clamp);
+        paint.Shader = SKShader.CreateLinearGradient(
+            new(0, 0),
+            new(0, horizon),
+            [SKColor.Parse(m.SkyTop), SKColor.Parse(m.SkyLow)],
+            SKShaderTileMode.Clamp
+        );
         canvas.DrawRect(0, 0, Width, horizon + 4, paint);
         using SKPaint light = Fill(m.Light);
         canvas.DrawCircle(160 + chance.Next(880), horizon - 40 - chance.Next(180), 46 + chance.Next(26), light);
@@ -74,17 +82,31 @@ public static class DemoPictures
     {
         using SKPaint sea = Fill(m.Sea);
         canvas.DrawRect(0, horizon, Width, Height - horizon, sea);
-        using SKPaint line = new() { Color = SKColor.Parse(m.Light).WithAlpha(90), StrokeWidth = 3, IsStroke = true, IsAntialias = true };
+        using SKPaint line = new()
+        {
+            Color = SKColor.Parse(m.Light).WithAlpha(90),
+            StrokeWidth = 3,
+            IsStroke = true,
+            IsAntialias = true,
+        };
         for (int i = 1; i < 12; i++)
         {
             float y = horizon + (i * i * 3.2f);
-            for (float x = i * 37 % 90; x < Width; x += 170 - (i * 6)) canvas.DrawLine(x, y, x + 40 + (i * 6), y, line);
+            for (float x = i * 37 % 90; x < Width; x += 170 - (i * 6))
+                canvas.DrawLine(x, y, x + 40 + (i * 6), y, line);
         }
     }
 
     private static void Birds(SKCanvas canvas, Mood m, int horizon, Random chance)
     {
-        using SKPaint ink = new() { Color = SKColor.Parse(m.Near), StrokeWidth = 5, IsStroke = true, IsAntialias = true, StrokeCap = SKStrokeCap.Round };
+        using SKPaint ink = new()
+        {
+            Color = SKColor.Parse(m.Near),
+            StrokeWidth = 5,
+            IsStroke = true,
+            IsAntialias = true,
+            StrokeCap = SKStrokeCap.Round,
+        };
         float cx = 300 + chance.Next(600);
         float cy = horizon - 150 - chance.Next(140);
         for (int i = 0; i < 7 + chance.Next(9); i++)
@@ -148,7 +170,13 @@ public static class DemoPictures
     private static void Grass(SKCanvas canvas, Mood m, Random chance)
     {
         SKColor dark = SKColor.Parse(m.Near);
-        using SKPaint blade = new() { StrokeWidth = 4, IsStroke = true, IsAntialias = true, StrokeCap = SKStrokeCap.Round };
+        using SKPaint blade = new()
+        {
+            StrokeWidth = 4,
+            IsStroke = true,
+            IsAntialias = true,
+            StrokeCap = SKStrokeCap.Round,
+        };
         for (int i = 0; i < 170; i++)
         {
             float x = chance.Next(Width);
@@ -156,7 +184,11 @@ public static class DemoPictures
             float tall = 50 + chance.Next(110);
             float lean = 18 + chance.Next(44);
             byte shade = (byte)chance.Next(40);
-            blade.Color = new((byte)Math.Min(255, dark.Red + shade), (byte)Math.Min(255, dark.Green + shade), (byte)Math.Min(255, dark.Blue + (shade / 2)));
+            blade.Color = new(
+                (byte)Math.Min(255, dark.Red + shade),
+                (byte)Math.Min(255, dark.Green + shade),
+                (byte)Math.Min(255, dark.Blue + (shade / 2))
+            );
             using SKPathBuilder path = new();
             path.MoveTo(x, foot);
             path.QuadTo(x + (lean * 0.2f), foot - (tall * 0.7f), x + lean, foot - tall);

@@ -6,8 +6,15 @@ namespace AbleLark.Server.Demo;
 
 /// <summary>The demo's made-up client, as read from its file.</summary>
 public sealed record DemoScenario(
-    string Slug, string Name, string Zone, IReadOnlyList<DemoAccount> Accounts, Dictionary<string, double> Interests,
-    IReadOnlyList<DemoCategory> Categories, IReadOnlyList<DemoSlot> Slots, IReadOnlyList<DemoPost> Posts)
+    string Slug,
+    string Name,
+    string Zone,
+    IReadOnlyList<DemoAccount> Accounts,
+    Dictionary<string, double> Interests,
+    IReadOnlyList<DemoCategory> Categories,
+    IReadOnlyList<DemoSlot> Slots,
+    IReadOnlyList<DemoPost> Posts
+)
 {
     public static DemoScenario Load()
     {
@@ -22,10 +29,23 @@ public sealed record DemoAccount(string Key, string Network, string Handle, stri
 /// <param name="Gap">Repeat gap in days.</param>
 /// <param name="Target">Target share.</param>
 public sealed record DemoCategory(
-    string Name, string Colour, string Monogram, IReadOnlyList<string> Channels, Order Order = Order.NewestFirst, int? Gap = null, double? Target = null);
+    string Name,
+    string Colour,
+    string Monogram,
+    IReadOnlyList<string> Channels,
+    Order Order = Order.NewestFirst,
+    int? Gap = null,
+    double? Target = null
+);
 
 /// <param name="Second">A category that takes turns with the first.</param>
-public sealed record DemoSlot(IReadOnlyList<int> Days, string Time, string? Category, IReadOnlyList<string> Channels, string? Second = null);
+public sealed record DemoSlot(
+    IReadOnlyList<int> Days,
+    string Time,
+    string? Category,
+    IReadOnlyList<string> Channels,
+    string? Second = null
+);
 
 /// <param name="C">Category.</param>
 /// <param name="T">Title.</param>

@@ -21,14 +21,37 @@ public static class HoursEndpoints
 {
     public static void MapHours(this RouteGroupBuilder workspace) => workspace.MapGet("/hours", ShowAsync).Needs(Right.Results);
 
-    private static async Task<HoursView> ShowAsync(Id<Workspace> workspaceId, Id<Channel>? channel, LarkDb db, EarnedReader earned, BusinessClock clock, CancellationToken cancellation)
+    private static async Task<HoursView> ShowAsync(
+        Id<Workspace> workspaceId,
+        Id<Channel>? channel,
+        LarkDb db,
+        EarnedReader earned,
+        BusinessClock clock,
+        CancellationToken cancellation
+    )
     {
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
-        List<Channel> channels = await db.Channels.AsNoTracking().Where(c => c.WorkspaceId == workspaceId && (channel == null || c.Id == channel)).ToListAsync(cancellation);
-        if (channel is not null && channels.Count == 0) throw ProblemException.NotFound("This channel");
+        List<Channel> channels = await db
+            .Channels.AsNoTracking()
+            .Where(c => c.WorkspaceId == workspaceId && (channel == null || c.Id == channel))
+            .ToListAsync(cancellation);
+        if (channel is not null && channels.Count == 0)
+            throw ProblemException.NotFound("This channel");
         List<Id<Channel>> ids = [.. channels.Select(c => c.Id)];
-        var online = await db.ChannelAudiences.AsNoTracking().Where(a => a.WorkspaceId == workspaceId && ids.Contains(a.ChannelId)).Select(a => a.Online).ToListAsync(cancellation);
+        var online = await db
+            .ChannelAudiences.AsNoTracking()
+            .Where(a => a.WorkspaceId == workspaceId && ids.Contains(a.ChannelId))
+            .Select(a => a.Online)
+            .ToListAsync(cancellation);
         DateTimeZone zone = (channel is null ? null : channels[0].Zone) ?? workspace.Zone;
-        return new(zone.Id, WeekHours.Of([.. online.Where(o => o.Count > 0)], await earned.ReadAsync(workspaceId, channels, cancellation), zone, await clock.NowAsync(cancellation)));
+        return new(
+            zone.Id,
+            WeekHours.Of(
+                [.. online.Where(o => o.Count > 0)],
+                await earned.ReadAsync(workspaceId, channels, cancellation),
+                zone,
+                await clock.NowAsync(cancellation)
+            )
+        );
     }
 }

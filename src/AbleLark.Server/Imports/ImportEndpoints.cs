@@ -24,8 +24,17 @@ using NodaTime;
 namespace AbleLark.Server.Imports;
 
 public sealed record ImportRowView(
-    int Number, string Title, string Text, Id<Category>? CategoryId, string? Link, string? Picture, LocalDateTime? When, bool CanImport,
-    IReadOnlyList<FindingView> Findings, IReadOnlyDictionary<string, IReadOnlyList<FindingView>> NetworkFindings);
+    int Number,
+    string Title,
+    string Text,
+    Id<Category>? CategoryId,
+    string? Link,
+    string? Picture,
+    LocalDateTime? When,
+    bool CanImport,
+    IReadOnlyList<FindingView> Findings,
+    IReadOnlyDictionary<string, IReadOnlyList<FindingView>> NetworkFindings
+);
 
 /// <param name="Ready">Rows that can be imported.</param>
 public sealed record ImportPreview(string FileName, int Ready, IReadOnlyList<ImportRowView> Rows, IReadOnlyList<string> Headers);
@@ -44,14 +53,35 @@ public static class ImportEndpoints
     }
 
     private static Task<List<ImportLine>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation) =>
-        db.ImportRuns.Where(i => i.WorkspaceId == workspaceId).OrderByDescending(i => i.At).Take(50)
-            .Select(i => new ImportLine(i.Id.Value, i.FileName, i.At, i.Posts, i.Deliveries, i.ChangeSetId.Value, i.TakenBackAt != null)).ToListAsync(cancellation);
+        db
+            .ImportRuns.Where(i => i.WorkspaceId == workspaceId)
+            .OrderByDescending(i => i.At)
+            .Take(50)
+            .Select(i => new ImportLine(i.Id.Value, i.FileName, i.At, i.Posts, i.Deliveries, i.ChangeSetId.Value, i.TakenBackAt != null))
+            .ToListAsync(cancellation);
 
     /// <summary>Reads the sheet and says what would come of each row; nothing is kept but the pictures.</summary>
     private static async Task<ImportPreview> PreviewAsync(
-        Id<Workspace> workspaceId, IFormFile sheet, IFormFileCollection pictures, LarkDb db, BusinessClock clock, MediaStore media, NetworkBook networks, CancellationToken cancellation)
+        Id<Workspace> workspaceId,
+        IFormFile sheet,
+        IFormFileCollection pictures,
+        LarkDb db,
+        BusinessClock clock,
+        MediaStore media,
+        NetworkBook networks,
+        CancellationToken cancellation
+    )
     {
-        (IReadOnlyList<ImportRow> rows, ImportContext context) = await ReadAsync(workspaceId, sheet, pictures, db, clock, media, networks, cancellation);
+        (IReadOnlyList<ImportRow> rows, ImportContext context) = await ReadAsync(
+            workspaceId,
+            sheet,
+            pictures,
+            db,
+            clock,
+            media,
+            networks,
+            cancellation
+        );
         Dictionary<Id<MediaFile>, string> names = context.Pictures.GroupBy(p => p.Value.Id).ToDictionary(g => g.Key, g => g.First().Key);
         await db.SaveChangesAsync(cancellation);
         return new(sheet.FileName, rows.Count(r => r.CanImport), [.. rows.Select(r => View(r, names))], ImportSheet.Headers(networks));
@@ -59,16 +89,39 @@ public static class ImportEndpoints
 
     /// <summary>Imports the rows that can be imported. The caller chooses the id, so that a repeated press imports once.</summary>
     private static async Task<ImportLine> CommitAsync(
-        Id<Workspace> workspaceId, Id<ImportRun> id, IFormFile sheet, IFormFileCollection pictures, HttpContext http,
-        LarkDb db, BusinessClock clock, MediaStore media, NetworkBook networks, CancellationToken cancellation)
+        Id<Workspace> workspaceId,
+        Id<ImportRun> id,
+        IFormFile sheet,
+        IFormFileCollection pictures,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        MediaStore media,
+        NetworkBook networks,
+        CancellationToken cancellation
+    )
     {
-        if (await db.ImportRuns.FindAsync([workspaceId, id], cancellation) is { } before) return Line(before);
-        (IReadOnlyList<ImportRow> rows, ImportContext context) = await ReadAsync(workspaceId, sheet, pictures, db, clock, media, networks, cancellation);
+        if (await db.ImportRuns.FindAsync([workspaceId, id], cancellation) is { } before)
+            return Line(before);
+        (IReadOnlyList<ImportRow> rows, ImportContext context) = await ReadAsync(
+            workspaceId,
+            sheet,
+            pictures,
+            db,
+            clock,
+            media,
+            networks,
+            cancellation
+        );
         ImportRow[] ready = [.. rows.Where(r => r.CanImport)];
         if (ready.Any(r => r.When is not null) && !http.Role().May(Right.Schedule))
-            throw new ProblemException(StatusCodes.Status403Forbidden, "Rows with a time decide what goes out when, which you may not. Leave the columns of date and time empty, and import again.");
+            throw new ProblemException(
+                StatusCodes.Status403Forbidden,
+                "Rows with a time decide what goes out when, which you may not. Leave the columns of date and time empty, and import again."
+            );
         await PostEndpoints.RoomAsync(workspaceId, ready.Length, db, cancellation);
-        if (ready.Length == 0) throw ProblemException.BadInput("No row can be imported. Mend the findings in the sheet, then choose it again.");
+        if (ready.Length == 0)
+            throw ProblemException.BadInput("No row can be imported. Mend the findings in the sheet, then choose it again.");
 
         Instant now = await clock.NowAsync(cancellation);
         Workspace workspace = await db.Workspaces.SingleAsync(w => w.Id == workspaceId, cancellation);
@@ -78,21 +131,50 @@ public static class ImportEndpoints
         {
             Post post = NewPost(workspaceId, row, context, needsOthers: !http.Role().May(Right.Approve), now);
             db.Posts.Add(post);
-            db.PostVersions.Add(new() { WorkspaceId = workspaceId, PostId = post.Id, Number = 1, Content = post.Content, MadeAt = now, MadeBy = http.PersonId() });
-            if (row.When is { } when) deliveries += Plan(workspace, post, when, context, now, db);
+            db.PostVersions.Add(
+                new()
+                {
+                    WorkspaceId = workspaceId,
+                    PostId = post.Id,
+                    Number = 1,
+                    Content = post.Content,
+                    MadeAt = now,
+                    MadeBy = http.PersonId(),
+                }
+            );
+            if (row.When is { } when)
+                deliveries += Plan(workspace, post, when, context, now, db);
         }
-        ImportRun run = new() { WorkspaceId = workspaceId, Id = id, FileName = sheet.FileName, At = now, Posts = ready.Length, Deliveries = deliveries, ChangeSetId = act.Id };
+        ImportRun run = new()
+        {
+            WorkspaceId = workspaceId,
+            Id = id,
+            FileName = sheet.FileName,
+            At = now,
+            Posts = ready.Length,
+            Deliveries = deliveries,
+            ChangeSetId = act.Id,
+        };
         db.ImportRuns.Add(run);
         await db.SaveChangesAsync(cancellation);
         return Line(run);
     }
 
     private static async Task<UndoResult> TakeBackAsync(
-        Id<Workspace> workspaceId, Id<ImportRun> id, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+        Id<Workspace> workspaceId,
+        Id<ImportRun> id,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        CancellationToken cancellation
+    )
     {
         ImportRun run = await db.ImportRuns.FindAsync([workspaceId, id], cancellation) ?? throw ProblemException.NotFound("This import");
-        if (run.TakenBackAt is not null) throw ProblemException.Conflict("This import has been taken back already.");
-        ChangeSet act = await db.ChangeSets.Include(c => c.Changes).SingleAsync(c => c.WorkspaceId == workspaceId && c.Id == run.ChangeSetId, cancellation);
+        if (run.TakenBackAt is not null)
+            throw ProblemException.Conflict("This import has been taken back already.");
+        ChangeSet act = await db
+            .ChangeSets.Include(c => c.Changes)
+            .SingleAsync(c => c.WorkspaceId == workspaceId && c.Id == run.ChangeSetId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
         UndoOutcome outcome = await new Undo(db, now, !http.Role().May(Right.Approve)).TakeBackAsync(act, http.PersonId(), cancellation);
         run.TakenBackAt = now;
@@ -101,11 +183,26 @@ public static class ImportEndpoints
     }
 
     private static async Task<(IReadOnlyList<ImportRow> Rows, ImportContext Context)> ReadAsync(
-        Id<Workspace> workspaceId, IFormFile sheet, IFormFileCollection files, LarkDb db, BusinessClock clock, MediaStore media, NetworkBook networks, CancellationToken cancellation)
+        Id<Workspace> workspaceId,
+        IFormFile sheet,
+        IFormFileCollection files,
+        LarkDb db,
+        BusinessClock clock,
+        MediaStore media,
+        NetworkBook networks,
+        CancellationToken cancellation
+    )
     {
         string csv = await TextOfAsync(sheet, cancellation);
         Dictionary<string, MediaFile> pictures = new(StringComparer.OrdinalIgnoreCase);
-        foreach (MediaFile kept in await db.Media.AsNoTracking().Where(m => m.WorkspaceId == workspaceId).OrderBy(m => m.Id).ToListAsync(cancellation)) pictures[kept.FileName] = kept;
+        foreach (
+            MediaFile kept in await db
+                .Media.AsNoTracking()
+                .Where(m => m.WorkspaceId == workspaceId)
+                .OrderBy(m => m.Id)
+                .ToListAsync(cancellation)
+        )
+            pictures[kept.FileName] = kept;
         foreach (IFormFile file in files.Where(f => f.Name == "pictures"))
         {
             await using Stream bytes = file.OpenReadStream();
@@ -114,8 +211,13 @@ public static class ImportEndpoints
         }
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         LocalDateTime now = (await clock.NowAsync(cancellation)).InZone(workspace.Zone).LocalDateTime;
-        List<Category> categories = await db.Categories.AsNoTracking().Where(c => c.WorkspaceId == workspaceId).OrderBy(c => c.Position).ToListAsync(cancellation);
-        if (categories.Count == 0) throw ProblemException.BadInput("There are no categories yet, and every row needs one. Make them in Set-up first.");
+        List<Category> categories = await db
+            .Categories.AsNoTracking()
+            .Where(c => c.WorkspaceId == workspaceId)
+            .OrderBy(c => c.Position)
+            .ToListAsync(cancellation);
+        if (categories.Count == 0)
+            throw ProblemException.BadInput("There are no categories yet, and every row needs one. Make them in Set-up first.");
         List<Channel> channels = await db.Channels.AsNoTracking().Where(c => c.WorkspaceId == workspaceId).ToListAsync(cancellation);
         ImportContext context = new(categories, channels, networks, pictures, now);
         try
@@ -131,10 +233,12 @@ public static class ImportEndpoints
     private static async Task<string> TextOfAsync(IFormFile sheet, CancellationToken cancellation)
     {
         using MemoryStream bytes = new();
-        await using (Stream stream = sheet.OpenReadStream()) await stream.CopyToAsync(bytes, cancellation);
+        await using (Stream stream = sheet.OpenReadStream())
+            await stream.CopyToAsync(bytes, cancellation);
         byte[] content = bytes.ToArray();
         const string wanted = "Save the sheet as CSV (UTF-8) and choose that file.";
-        if (content.AsSpan().IndexOf((byte)0) >= 0) throw ProblemException.BadInput($"“{sheet.FileName}” is not a text file. {wanted}");
+        if (content.AsSpan().IndexOf((byte)0) >= 0)
+            throw ProblemException.BadInput($"“{sheet.FileName}” is not a text file. {wanted}");
         try
         {
             return new UTF8Encoding(false, throwOnInvalidBytes: true).GetString(content);
@@ -145,12 +249,15 @@ public static class ImportEndpoints
         }
     }
 
-    /// <summary>Begins as its category says: waiting for approval where that is asked for, out of the rotation where new posts stay out.</summary>
+    /// <summary>Begins as its category says: waiting for approval where that is asked for, out of the rotation where new posts stay
+    /// out.</summary>
     private static Post NewPost(Id<Workspace> workspace, ImportRow row, ImportContext context, bool needsOthers, Instant now)
     {
         Category category = context.Categories.Single(c => c.Id == row.CategoryId);
         Dictionary<string, CheckedContent> checks = context.Networks.All.ToDictionary(
-            n => n.Key, n => ContentCheck.CheckAll(row.Content, n, id => context.Pictures.Values.FirstOrDefault(p => p.Id == id)));
+            n => n.Key,
+            n => ContentCheck.CheckAll(row.Content, n, id => context.Pictures.Values.FirstOrDefault(p => p.Id == id))
+        );
         Post post = new()
         {
             WorkspaceId = workspace,
@@ -173,14 +280,42 @@ public static class ImportEndpoints
     {
         Category category = context.Categories.Single(c => c.Id == post.CategoryId);
         Instant at = workspace.ComingInstant(when.Date, when.TimeOfDay, now);
-        Channel[] open = [.. context.Channels.Where(c => c.Connection != ConnectionState.Disconnected && category.UsualChannels.Contains(c.Id) && (post.Fits.GetValueOrDefault(c.Network)?.Fits ?? false))];
-        db.Deliveries.AddRange(open.Select(c => PostPlanning.New(workspace, post.Id, c.Id, at, state: post.Stage == Stage.WaitingForApproval ? DeliveryState.WaitingForApproval : DeliveryState.Planned)));
+        Channel[] open =
+        [
+            .. context.Channels.Where(c =>
+                c.Connection != ConnectionState.Disconnected
+                && category.UsualChannels.Contains(c.Id)
+                && (post.Fits.GetValueOrDefault(c.Network)?.Fits ?? false)
+            ),
+        ];
+        db.Deliveries.AddRange(
+            open.Select(c =>
+                PostPlanning.New(
+                    workspace,
+                    post.Id,
+                    c.Id,
+                    at,
+                    state: post.Stage == Stage.WaitingForApproval ? DeliveryState.WaitingForApproval : DeliveryState.Planned
+                )
+            )
+        );
         return open.Length;
     }
 
-    private static ImportRowView View(ImportRow row, Dictionary<Id<MediaFile>, string> pictures) => new(
-        row.Number, row.Title, row.Content.Text, row.CategoryId, row.Content.Link, row.Content.PictureId is { } p ? pictures.GetValueOrDefault(p) : null, row.When, row.CanImport,
-        [.. row.Findings.Select(FindingView.Of)], row.NetworkFindings.ToDictionary(f => f.Key, f => (IReadOnlyList<FindingView>)[.. f.Value.Select(FindingView.Of)]));
+    private static ImportRowView View(ImportRow row, Dictionary<Id<MediaFile>, string> pictures) =>
+        new(
+            row.Number,
+            row.Title,
+            row.Content.Text,
+            row.CategoryId,
+            row.Content.Link,
+            row.Content.PictureId is { } p ? pictures.GetValueOrDefault(p) : null,
+            row.When,
+            row.CanImport,
+            [.. row.Findings.Select(FindingView.Of)],
+            row.NetworkFindings.ToDictionary(f => f.Key, f => (IReadOnlyList<FindingView>)[.. f.Value.Select(FindingView.Of)])
+        );
 
-    private static ImportLine Line(ImportRun i) => new(i.Id.Value, i.FileName, i.At, i.Posts, i.Deliveries, i.ChangeSetId.Value, i.TakenBackAt is not null);
+    private static ImportLine Line(ImportRun i) =>
+        new(i.Id.Value, i.FileName, i.At, i.Posts, i.Deliveries, i.ChangeSetId.Value, i.TakenBackAt is not null);
 }

@@ -20,8 +20,10 @@ public enum EntryKind
 {
     /// <summary>A delivery: scheduled from the rota, or at an exact time.</summary>
     Delivery,
+
     /// <summary>What the rota would send as things stand.</summary>
     Projected,
+
     /// <summary>A place on a channel with nothing to send.</summary>
     Empty,
 }
@@ -39,10 +41,34 @@ public enum EntryKind
 /// <param name="Revision">Of its delivery; give it back in If-Match when you act on it.</param>
 /// <param name="Exact">True for a time given by a person, false for one of the rota's.</param>
 public sealed record LineUpEntry(
-    string Key, EntryKind Kind, Instant At, LocalDate Date, LocalTime Time, Id<Channel> ChannelId, Id<Category>? CategoryId,
-    Id<Post>? PostId, string? Title, DeliveryState? State, Id<Delivery>? DeliveryId, Id<Slot>? SlotId, bool Exact,
-    string Why, string? Trouble, string? Address, bool DealtWith, IReadOnlyList<EntryAct> May, Id<Rota>? RotaId = null, LocalDate? SlotDate = null, PlaceState PlaceState = PlaceState.Open,
-    bool IsWaiting = false, bool IsGiven = false, bool IsPicked = false, bool IsMoved = false, string? Note = null, int? Revision = null);
+    string Key,
+    EntryKind Kind,
+    Instant At,
+    LocalDate Date,
+    LocalTime Time,
+    Id<Channel> ChannelId,
+    Id<Category>? CategoryId,
+    Id<Post>? PostId,
+    string? Title,
+    DeliveryState? State,
+    Id<Delivery>? DeliveryId,
+    Id<Slot>? SlotId,
+    bool Exact,
+    string Why,
+    string? Trouble,
+    string? Address,
+    bool DealtWith,
+    IReadOnlyList<EntryAct> May,
+    Id<Rota>? RotaId = null,
+    LocalDate? SlotDate = null,
+    PlaceState PlaceState = PlaceState.Open,
+    bool IsWaiting = false,
+    bool IsGiven = false,
+    bool IsPicked = false,
+    bool IsMoved = false,
+    string? Note = null,
+    int? Revision = null
+);
 
 /// <param name="ScheduledThrough">Last local date that is scheduled as a whole.</param>
 public sealed record LineUpView(Instant Now, LocalDate Today, string Zone, LocalDate? ScheduledThrough, IReadOnlyList<LineUpEntry> Entries);
@@ -66,61 +92,157 @@ public static class LineUpEndpoints
     }
 
     private static async Task<LineUpView> ShowAsync(
-        Id<Workspace> workspaceId, QueryDate from, QueryDate to, HttpContext http, LarkDb db, BusinessClock clock, LineUpReader reader, CancellationToken cancellation)
+        Id<Workspace> workspaceId,
+        QueryDate from,
+        QueryDate to,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        LineUpReader reader,
+        CancellationToken cancellation
+    )
     {
         (LocalDate first, LocalDate last) = (from.Value, to.Value);
-        if (last < first) throw ProblemException.BadInput("The last date lies before the first. Swap them.");
-        if (NodaTime.Period.DaysBetween(first, last) >= WorkspaceLimits.LineUpDays) throw ProblemException.BadInput($"{WorkspaceLimits.LineUpDays} days is the most at once. Ask for a shorter time.");
+        if (last < first)
+            throw ProblemException.BadInput("The last date lies before the first. Swap them.");
+        if (NodaTime.Period.DaysBetween(first, last) >= WorkspaceLimits.LineUpDays)
+            throw ProblemException.BadInput($"{WorkspaceLimits.LineUpDays} days is the most at once. Ask for a shorter time.");
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
         LineUpInput input = await reader.ReadAsync(workspace, cancellation);
         IReadOnlyList<LineUpPlace> places = LineUp.Project(input, now, workspace.StartOf(last.PlusDays(1)));
-        Dictionary<Id<Post>, PostName> posts = await db.Posts.Where(p => p.WorkspaceId == workspaceId)
-            .Select(p => new { p.Id, p.Title, p.CategoryId }).ToDictionaryAsync(p => p.Id, p => new PostName(p.Title, p.CategoryId), cancellation);
+        Dictionary<Id<Post>, PostName> posts = await db
+            .Posts.Where(p => p.WorkspaceId == workspaceId)
+            .Select(p => new
+            {
+                p.Id,
+                p.Title,
+                p.CategoryId,
+            })
+            .ToDictionaryAsync(p => p.Id, p => new PostName(p.Title, p.CategoryId), cancellation);
 
         // Ended slots too: their deliveries stay.
-        Dictionary<Id<Slot>, Id<Rota>> rotas = await db.Slots.Where(s => s.WorkspaceId == workspaceId).Select(s => new { s.Id, s.RotaId }).ToDictionaryAsync(s => s.Id, s => s.RotaId, cancellation);
+        Dictionary<Id<Slot>, Id<Rota>> rotas = await db
+            .Slots.Where(s => s.WorkspaceId == workspaceId)
+            .Select(s => new { s.Id, s.RotaId })
+            .ToDictionaryAsync(s => s.Id, s => s.RotaId, cancellation);
         bool mayPlan = http.Role().May(Right.Schedule);
         Dictionary<Id<Post>, Post> bank = input.Bank.ToDictionary(p => p.Id);
-        IEnumerable<LineUpEntry> deliveries = input.Deliveries
-            .Where(d => d.State != DeliveryState.Cancelled && d.LocalDate >= first && d.LocalDate <= last)
+        IEnumerable<LineUpEntry> deliveries = input
+            .Deliveries.Where(d => d.State != DeliveryState.Cancelled && d.LocalDate >= first && d.LocalDate <= last)
             .Select(d => Entry(d, posts[d.PostId], d.SlotId is { } slot ? rotas[slot] : null, mayPlan));
         IEnumerable<LineUpEntry> projected =
             from place in places
             from pick in place.Picks
             where pick.Scheduled is null || pick.Scheduled.State == DeliveryState.Cancelled
-            let entry = Entry(workspace, place, pick, pick.PostId is { } id ? posts[id] : null, Runways.CategoryOf(place.Occurrence, pick, bank), mayPlan)
+            let entry = Entry(
+                workspace,
+                place,
+                pick,
+                pick.PostId is { } id ? posts[id] : null,
+                Runways.CategoryOf(place.Occurrence, pick, bank),
+                mayPlan
+            )
             where entry.Date >= first
             select entry;
-        return new(now, workspace.DateOf(now), workspace.Zone.Id, workspace.ScheduledThrough,
-            [.. deliveries.Concat(projected).OrderBy(e => e.At).ThenBy(e => e.Key, StringComparer.Ordinal)]);
+        return new(
+            now,
+            workspace.DateOf(now),
+            workspace.Zone.Id,
+            workspace.ScheduledThrough,
+            [.. deliveries.Concat(projected).OrderBy(e => e.At).ThenBy(e => e.Key, StringComparer.Ordinal)]
+        );
     }
 
     private sealed record PostName(string Title, Id<Category> CategoryId);
 
-    private static LineUpEntry Entry(Delivery d, PostName post, Id<Rota>? rota, bool mayPlan) => new(
-        d.Id.ToString(), EntryKind.Delivery, d.At, d.LocalDate, d.LocalTime, d.ChannelId, post.CategoryId, d.PostId, post.Title, d.State, d.Id, d.SlotId,
-        d.SlotId is null, d.Why ?? (d.InsteadOf is null ? "Date and time set by a person." : "Rescheduled by a person."), d.Trouble, d.ShownAddress, d.DealtWith,
-        mayPlan ? EntryActs.Of(d.State, d.DealtWith, isSent: d.State == DeliveryState.Sent) : [], rota, d.SlotDate, Revision: d.Revision);
+    private static LineUpEntry Entry(Delivery d, PostName post, Id<Rota>? rota, bool mayPlan) =>
+        new(
+            d.Id.ToString(),
+            EntryKind.Delivery,
+            d.At,
+            d.LocalDate,
+            d.LocalTime,
+            d.ChannelId,
+            post.CategoryId,
+            d.PostId,
+            post.Title,
+            d.State,
+            d.Id,
+            d.SlotId,
+            d.SlotId is null,
+            d.Why ?? (d.InsteadOf is null ? "Date and time set by a person." : "Rescheduled by a person."),
+            d.Trouble,
+            d.ShownAddress,
+            d.DealtWith,
+            mayPlan ? EntryActs.Of(d.State, d.DealtWith, isSent: d.State == DeliveryState.Sent) : [],
+            rota,
+            d.SlotDate,
+            Revision: d.Revision
+        );
 
-    private static LineUpEntry Entry(Workspace workspace, LineUpPlace place, Pick pick, PostName? post, Id<Category>? category, bool mayPlan)
+    private static LineUpEntry Entry(
+        Workspace workspace,
+        LineUpPlace place,
+        Pick pick,
+        PostName? post,
+        Id<Category>? category,
+        bool mayPlan
+    )
     {
         Occurrence occurrence = place.Occurrence;
         LocalDateTime local = occurrence.At.InZone(workspace.Zone).LocalDateTime;
         return new(
-            $"{occurrence.Key.SlotId}:{occurrence.Key.Date:uuuu-MM-dd}:{pick.ChannelId}", post is null ? EntryKind.Empty : EntryKind.Projected, occurrence.At,
-            local.Date, local.TimeOfDay, pick.ChannelId, category, pick.PostId, post?.Title, null, null, occurrence.Key.SlotId, false,
-            pick.Reason.Words, null, null, false, mayPlan ? EntryActs.Of(place, pick) : [], occurrence.Rota.Id, occurrence.Key.Date, place.State, pick.IsWaiting, pick.IsGiven, pick.Reason.Code == ReasonCode.Picked, occurrence.Decision?.MovedTo is not null, occurrence.Decision?.Note);
+            $"{occurrence.Key.SlotId}:{occurrence.Key.Date:uuuu-MM-dd}:{pick.ChannelId}",
+            post is null ? EntryKind.Empty : EntryKind.Projected,
+            occurrence.At,
+            local.Date,
+            local.TimeOfDay,
+            pick.ChannelId,
+            category,
+            pick.PostId,
+            post?.Title,
+            null,
+            null,
+            occurrence.Key.SlotId,
+            false,
+            pick.Reason.Words,
+            null,
+            null,
+            false,
+            mayPlan ? EntryActs.Of(place, pick) : [],
+            occurrence.Rota.Id,
+            occurrence.Key.Date,
+            place.State,
+            pick.IsWaiting,
+            pick.IsGiven,
+            pick.Reason.Code == ReasonCode.Picked,
+            occurrence.Decision?.MovedTo is not null,
+            occurrence.Decision?.Note
+        );
     }
 
     private static async Task<ScheduleResult> ScheduleAsync(
-        Id<Workspace> workspaceId, ScheduleRequest request, HttpContext http, LarkDb db, BusinessClock clock, Scheduling scheduling, CancellationToken cancellation)
+        Id<Workspace> workspaceId,
+        ScheduleRequest request,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        Scheduling scheduling,
+        CancellationToken cancellation
+    )
     {
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
         LocalDate today = workspace.DateOf(now);
-        if (request.Through < today || request.Through > today.PlusDays(MostDays)) throw ProblemException.BadInput("Choose a last date between today and half a year from now.");
-        db.BeginAct(workspaceId, http.PersonId(), now, $"Scheduled everything through {request.Through.ToString("d MMM yyyy", System.Globalization.CultureInfo.InvariantCulture)}");
+        if (request.Through < today || request.Through > today.PlusDays(MostDays))
+            throw ProblemException.BadInput("Choose a last date between today and half a year from now.");
+        db.BeginAct(
+            workspaceId,
+            http.PersonId(),
+            now,
+            $"Scheduled everything through {request.Through.ToString("d MMM yyyy", System.Globalization.CultureInfo.InvariantCulture)}"
+        );
         return new(await scheduling.ScheduleAsync(workspaceId, _ => request.Through, now, cancellation));
     }
 }

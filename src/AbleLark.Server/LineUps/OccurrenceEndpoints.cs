@@ -23,7 +23,13 @@ namespace AbleLark.Server.LineUps;
 /// <param name="MovedTo">Local date and time in the rota's zone. What its channels would send is fixed to it.</param>
 /// <param name="Note">Empty takes it away.</param>
 /// <param name="Picks">Posts that these channels shall send; nothing but a person changes them.</param>
-public sealed record OccurrenceEdit(bool IsFreed = false, bool? IsSkipped = null, LocalDateTime? MovedTo = null, string? Note = null, IReadOnlyList<PickedPost>? Picks = null);
+public sealed record OccurrenceEdit(
+    bool IsFreed = false,
+    bool? IsSkipped = null,
+    LocalDateTime? MovedTo = null,
+    string? Note = null,
+    IReadOnlyList<PickedPost>? Picks = null
+);
 
 public sealed record PickedPost(Id<Channel> ChannelId, Id<Post> PostId);
 
@@ -50,36 +56,70 @@ public static class OccurrenceEndpoints
     }
 
     private static async Task<ActDone> DecideAsync(
-        Id<Workspace> workspaceId, Id<Slot> slotId, QueryDate date, OccurrenceEdit edit, HttpContext http, LarkDb db, BusinessClock clock, LineUpReader reader, CancellationToken cancellation)
+        Id<Workspace> workspaceId,
+        Id<Slot> slotId,
+        QueryDate date,
+        OccurrenceEdit edit,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        LineUpReader reader,
+        CancellationToken cancellation
+    )
     {
         (Rota rota, Slot slot) = await FindAsync(workspaceId, slotId, date.Value, db, cancellation);
         OccurrenceKey key = new(slotId, date.Value);
         Instant now = await clock.NowAsync(cancellation);
-        if (edit.Note?.Length > LongestNote) throw ProblemException.BadInput($"The note has {edit.Note.Length} characters; {LongestNote} is the most.");
-        if (edit.MovedTo is { } to && !(Occurrences.InstantOf(to.Date, to.TimeOfDay, rota.Zone) > now)) throw ProblemException.BadInput("That time has passed. Choose one to come.");
+        if (edit.Note?.Length > LongestNote)
+            throw ProblemException.BadInput($"The note has {edit.Note.Length} characters; {LongestNote} is the most.");
+        if (edit.MovedTo is { } to && !(Occurrences.InstantOf(to.Date, to.TimeOfDay, rota.Zone) > now))
+            throw ProblemException.BadInput("That time has passed. Choose one to come.");
         IReadOnlyList<PickedPost> picks = edit.Picks ?? [];
-        if (picks.Any(f => !slot.Channels.Contains(f.ChannelId))) throw ProblemException.BadInput("One of the channels isn't in this slot.");
-        if (picks.DistinctBy(f => f.ChannelId).Count() < picks.Count) throw ProblemException.BadInput("A channel is named twice. Name one post for each.");
+        if (picks.Any(f => !slot.Channels.Contains(f.ChannelId)))
+            throw ProblemException.BadInput("One of the channels isn't in this slot.");
+        if (picks.DistinctBy(f => f.ChannelId).Count() < picks.Count)
+            throw ProblemException.BadInput("A channel is named twice. Name one post for each.");
         List<Id<Post>> ids = [.. picks.Select(f => f.PostId).Distinct()];
-        if (await db.Posts.CountAsync(p => p.WorkspaceId == workspaceId && ids.Contains(p.Id) && p.RemovedAt == null, cancellation) < ids.Count) throw ProblemException.BadInput("One of the posts isn't in the bank. Choose another.");
-        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, $"{Words(edit)} {date.Value.ToString("ddd d MMM", CultureInfo.InvariantCulture)} {slot.Time:HH:mm}");
+        if (
+            await db.Posts.CountAsync(p => p.WorkspaceId == workspaceId && ids.Contains(p.Id) && p.RemovedAt == null, cancellation)
+            < ids.Count
+        )
+            throw ProblemException.BadInput("One of the posts isn't in the bank. Choose another.");
+        ChangeSet act = db.BeginAct(
+            workspaceId,
+            http.PersonId(),
+            now,
+            $"{Words(edit)} {date.Value.ToString("ddd d MMM", CultureInfo.InvariantCulture)} {slot.Time:HH:mm}"
+        );
         Decision decision = await db.OpenDecisionAsync(workspaceId, key, cancellation);
-        if (edit.IsFreed) (decision.IsSkipped, decision.MovedTo, decision.Posts) = (false, null, []);
+        if (edit.IsFreed)
+            (decision.IsSkipped, decision.MovedTo, decision.Posts) = (false, null, []);
         decision.Pick(picks.Select(f => (f.ChannelId, f.PostId)));
-        if (edit.IsSkipped is { } skipped) decision.IsSkipped = skipped;
-        if (edit.Note is { } note) decision.Note = string.IsNullOrWhiteSpace(note) ? null : note.Trim();
+        if (edit.IsSkipped is { } skipped)
+            decision.IsSkipped = skipped;
+        if (edit.Note is { } note)
+            decision.Note = string.IsNullOrWhiteSpace(note) ? null : note.Trim();
         if (edit.MovedTo is { } moved)
         {
-            if (await PlaceAsync(workspaceId, key, now, reader, db, cancellation) is { } place) decision.PickAsProjected(place);
+            if (await PlaceAsync(workspaceId, key, now, reader, db, cancellation) is { } place)
+                decision.PickAsProjected(place);
             decision.MovedTo = moved;
         }
-        if (decision.IsEmpty) db.Decisions.Remove(decision);
+        if (decision.IsEmpty)
+            db.Decisions.Remove(decision);
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value);
     }
 
     /// <summary>An occurrence as the line-up would fill it; null when its time has passed.</summary>
-    private static async Task<LineUpPlace?> PlaceAsync(Id<Workspace> workspaceId, OccurrenceKey key, Instant now, LineUpReader reader, LarkDb db, CancellationToken cancellation)
+    private static async Task<LineUpPlace?> PlaceAsync(
+        Id<Workspace> workspaceId,
+        OccurrenceKey key,
+        Instant now,
+        LineUpReader reader,
+        LarkDb db,
+        CancellationToken cancellation
+    )
     {
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         LineUpInput input = await reader.ReadAsync(workspace, cancellation);
@@ -87,59 +127,127 @@ public static class OccurrenceEndpoints
     }
 
     private static async Task<List<CandidateView>> CandidatesAsync(
-        Id<Workspace> workspaceId, Id<Slot> slotId, QueryDate date, LarkDb db, BusinessClock clock, LineUpReader reader, CancellationToken cancellation)
+        Id<Workspace> workspaceId,
+        Id<Slot> slotId,
+        QueryDate date,
+        LarkDb db,
+        BusinessClock clock,
+        LineUpReader reader,
+        CancellationToken cancellation
+    )
     {
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         LineUpInput input = await reader.ReadAsync(workspace, cancellation);
-        var ranked = LineUp.CandidatesFor(input, await clock.NowAsync(cancellation), new(slotId, date.Value)) ?? throw ProblemException.NotFound("This occurrence");
-        return [.. ranked.Select(c => new CandidateView(c.Post.Id, c.Post.Title, c.ExcludedBy is null, c.ExcludedBy is { } rule ? ReasonWords.Why(rule) : null))];
+        var ranked =
+            LineUp.CandidatesFor(input, await clock.NowAsync(cancellation), new(slotId, date.Value))
+            ?? throw ProblemException.NotFound("This occurrence");
+        return
+        [
+            .. ranked.Select(c => new CandidateView(
+                c.Post.Id,
+                c.Post.Title,
+                c.ExcludedBy is null,
+                c.ExcludedBy is { } rule ? ReasonWords.Why(rule) : null
+            )),
+        ];
     }
 
     /// <summary>Each takes what the other would send, on the channels that both have; both are fixed so.</summary>
     private static async Task<ActDone> SwapAsync(
-        Id<Workspace> workspaceId, SwapRequest request, HttpContext http, LarkDb db, BusinessClock clock, LineUpReader reader, CancellationToken cancellation)
+        Id<Workspace> workspaceId,
+        SwapRequest request,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        LineUpReader reader,
+        CancellationToken cancellation
+    )
     {
         await FindAsync(workspaceId, request.OneSlot, request.OneDate, db, cancellation);
         await FindAsync(workspaceId, request.OtherSlot, request.OtherDate, db, cancellation);
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
         LineUpInput input = await reader.ReadAsync(workspace, cancellation);
-        LineUpPlace one = LineUp.PlaceOf(input, now, new(request.OneSlot, request.OneDate)) ?? throw ProblemException.NotFound("This occurrence");
-        LineUpPlace other = LineUp.PlaceOf(input, now, new(request.OtherSlot, request.OtherDate)) ?? throw ProblemException.NotFound("The other occurrence");
-        if (one.IsScheduled || other.IsScheduled) throw ProblemException.Conflict("One of the two is scheduled already: move its delivery instead.");
+        LineUpPlace one =
+            LineUp.PlaceOf(input, now, new(request.OneSlot, request.OneDate)) ?? throw ProblemException.NotFound("This occurrence");
+        LineUpPlace other =
+            LineUp.PlaceOf(input, now, new(request.OtherSlot, request.OtherDate))
+            ?? throw ProblemException.NotFound("The other occurrence");
+        if (one.IsScheduled || other.IsScheduled)
+            throw ProblemException.Conflict("One of the two is scheduled already: move its delivery instead.");
         ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, "Swapped two places of the line-up");
         foreach ((LineUpPlace to, LineUpPlace from) in new[] { (one, other), (other, one) })
         {
             Decision decision = await db.OpenDecisionAsync(workspaceId, to.Occurrence.Key, cancellation);
-            decision.Pick(from.Picks.Where(f => f.PostId is not null && to.Occurrence.Slot.Channels.Contains(f.ChannelId)).Select(f => (f.ChannelId, f.PostId!.Value)));
-            if (decision.IsEmpty) db.Decisions.Remove(decision);
+            decision.Pick(
+                from.Picks.Where(f => f.PostId is not null && to.Occurrence.Slot.Channels.Contains(f.ChannelId))
+                    .Select(f => (f.ChannelId, f.PostId!.Value))
+            );
+            if (decision.IsEmpty)
+                db.Decisions.Remove(decision);
         }
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value);
     }
 
     /// <summary>Moves a post to the front or the back of its lines on some channels.</summary>
-    private static async Task<ActDone> MoveAsync(Id<Workspace> workspaceId, LineMoveRequest request, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+    private static async Task<ActDone> MoveAsync(
+        Id<Workspace> workspaceId,
+        LineMoveRequest request,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        CancellationToken cancellation
+    )
     {
-        Post post = await db.Posts.SingleOrDefaultAsync(p => p.WorkspaceId == workspaceId && p.Id == request.PostId && p.RemovedAt == null, cancellation) ?? throw ProblemException.NotFound("This post");
+        Post post =
+            await db.Posts.SingleOrDefaultAsync(
+                p => p.WorkspaceId == workspaceId && p.Id == request.PostId && p.RemovedAt == null,
+                cancellation
+            ) ?? throw ProblemException.NotFound("This post");
         List<Id<Channel>> channels = await db.KnownChannelsAsync(workspaceId, request.Channels, cancellation);
-        if (channels.Count == 0) throw ProblemException.BadInput("Say on which channels the post is moved.");
+        if (channels.Count == 0)
+            throw ProblemException.BadInput("Say on which channels the post is moved.");
         Instant now = await clock.NowAsync(cancellation);
-        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, request.Side is { } s ? $"Moved “{post.Title}” to the {s.ToString().ToLowerInvariant()}" : $"Put “{post.Title}” back into the order");
+        ChangeSet act = db.BeginAct(
+            workspaceId,
+            http.PersonId(),
+            now,
+            request.Side is { } s
+                ? $"Moved “{post.Title}” to the {s.ToString().ToLowerInvariant()}"
+                : $"Put “{post.Title}” back into the order"
+        );
         await db.MoveInLinesAsync(workspaceId, post.Id, channels, request.Side, now, cancellation);
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value);
     }
 
-    private static async Task<(Rota Rota, Slot Slot)> FindAsync(Id<Workspace> workspace, Id<Slot> id, LocalDate date, LarkDb db, CancellationToken cancellation)
+    private static async Task<(Rota Rota, Slot Slot)> FindAsync(
+        Id<Workspace> workspace,
+        Id<Slot> id,
+        LocalDate date,
+        LarkDb db,
+        CancellationToken cancellation
+    )
     {
-        Slot slot = await db.Slots.AsNoTracking().SingleOrDefaultAsync(s => s.WorkspaceId == workspace && s.Id == id && s.RemovedAt == null, cancellation) ?? throw ProblemException.NotFound("This slot");
+        Slot slot =
+            await db
+                .Slots.AsNoTracking()
+                .SingleOrDefaultAsync(s => s.WorkspaceId == workspace && s.Id == id && s.RemovedAt == null, cancellation)
+            ?? throw ProblemException.NotFound("This slot");
         Rota rota = await db.Rotas.AsNoTracking().SingleAsync(r => r.WorkspaceId == workspace && r.Id == slot.RotaId, cancellation);
-        if (Occurrences.Of(rota, slot, date, null) is null) throw ProblemException.NotFound("This occurrence");
-        if (await db.Deliveries.AnyAsync(d => d.WorkspaceId == workspace && d.SlotId == id && d.SlotDate == date, cancellation)) throw ProblemException.Conflict("This occurrence is scheduled: change its deliveries instead.");
+        if (Occurrences.Of(rota, slot, date, null) is null)
+            throw ProblemException.NotFound("This occurrence");
+        if (await db.Deliveries.AnyAsync(d => d.WorkspaceId == workspace && d.SlotId == id && d.SlotDate == date, cancellation))
+            throw ProblemException.Conflict("This occurrence is scheduled: change its deliveries instead.");
         return (rota, slot);
     }
 
     private static string Words(OccurrenceEdit edit) =>
-        edit.IsFreed ? "Freed" : edit.IsSkipped == true ? "Skipped" : edit.MovedTo is not null ? "Moved" : edit.Picks is { Count: > 0 } ? "Fixed" : edit.Note is not null ? "Wrote a note on" : "Changed";
+        edit.IsFreed ? "Freed"
+        : edit.IsSkipped == true ? "Skipped"
+        : edit.MovedTo is not null ? "Moved"
+        : edit.Picks is { Count: > 0 } ? "Fixed"
+        : edit.Note is not null ? "Wrote a note on"
+        : "Changed";
 }

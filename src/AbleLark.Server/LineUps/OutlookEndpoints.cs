@@ -25,7 +25,13 @@ public sealed record RunwayView(LocalDate Today, int Weeks, IReadOnlyList<Runway
 public sealed record RotaTry(Id<Rota>? Id, RotaEdit Rota);
 
 /// <summary>A category's settings as they would be.</summary>
-public sealed record CategoryTry(Id<Category> Id, OrderRule Order, int? GapDays, double? TargetShare, IReadOnlyList<Id<Channel>> UsualChannels);
+public sealed record CategoryTry(
+    Id<Category> Id,
+    OrderRule Order,
+    int? GapDays,
+    double? TargetShare,
+    IReadOnlyList<Id<Channel>> UsualChannels
+);
 
 /// <summary>A post as it would be treated.</summary>
 public sealed record PostTry(Id<Post> Id, bool InRotation, int? GapDays);
@@ -37,10 +43,23 @@ public sealed record MorePosts(Id<Category> CategoryId, int Count);
 /// <param name="Weeks">4 to 26.</param>
 /// <param name="PlanStamp">The state it was made on, as an earlier answer gave it; refused when that has changed. Null: any.</param>
 public sealed record WhatIfRequest(
-    int Weeks, long? PlanStamp = null, IReadOnlyList<RotaTry>? Rotas = null, IReadOnlyList<CategoryTry>? Categories = null,
-    IReadOnlyList<PostTry>? Posts = null, IReadOnlyList<MorePosts>? MorePosts = null);
+    int Weeks,
+    long? PlanStamp = null,
+    IReadOnlyList<RotaTry>? Rotas = null,
+    IReadOnlyList<CategoryTry>? Categories = null,
+    IReadOnlyList<PostTry>? Posts = null,
+    IReadOnlyList<MorePosts>? MorePosts = null
+);
 
-public sealed record WhatIfView(long PlanStamp, LocalDate Today, int Weeks, LocalDate? FirstChange, int PlacesThatChange, Outlook Before, Outlook After);
+public sealed record WhatIfView(
+    long PlanStamp,
+    LocalDate Today,
+    int Weeks,
+    LocalDate? FirstChange,
+    int PlacesThatChange,
+    Outlook Before,
+    Outlook After
+);
 
 /// <param name="At">In the workspace's zone; null: not within 26 weeks.</param>
 /// <param name="Sooner">A scheduled place that comes sooner and may be taken; null when there is none.</param>
@@ -63,31 +82,67 @@ public static class OutlookEndpoints
         workspace.MapGet("/posts/{id}/first-out", FirstOutAsync).Needs(Right.View);
     }
 
-    private static async Task<RunwayView> RunwayAsync(Id<Workspace> workspaceId, int? weeks, BusinessClock clock, LineUpCache cache, CancellationToken cancellation)
+    private static async Task<RunwayView> RunwayAsync(
+        Id<Workspace> workspaceId,
+        int? weeks,
+        BusinessClock clock,
+        LineUpCache cache,
+        CancellationToken cancellation
+    )
     {
         int length = Weeks(weeks ?? 12);
         (Workspace workspace, LineUpInput input) = await cache.GetAsync(workspaceId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
         IReadOnlyList<LineUpPlace> places = LineUp.Project(input, now, now + Duration.FromDays(7 * length));
         IReadOnlyList<Runway> runways = Runways.Of(input, places, 7 * length);
-        return new(workspace.DateOf(now), length, runways, Shortages.Of(runways, workspace.DateOf(now).PlusDays(SoonDays), workspace.WarnAboveRepeats));
+        return new(
+            workspace.DateOf(now),
+            length,
+            runways,
+            Shortages.Of(runways, workspace.DateOf(now).PlusDays(SoonDays), workspace.WarnAboveRepeats)
+        );
     }
 
-    private static async Task<WhatIfView> TryAsync(Id<Workspace> workspaceId, WhatIfRequest request, BusinessClock clock, LineUpCache cache, CancellationToken cancellation)
+    private static async Task<WhatIfView> TryAsync(
+        Id<Workspace> workspaceId,
+        WhatIfRequest request,
+        BusinessClock clock,
+        LineUpCache cache,
+        CancellationToken cancellation
+    )
     {
         int weeks = Weeks(request.Weeks);
         (Workspace workspace, LineUpInput before) = await cache.GetAsync(workspaceId, cancellation);
         if (request.PlanStamp is { } stamp && stamp != workspace.PlanStamp)
-            throw ProblemException.Outdated("The plan has changed since this was begun. Fetch it again and try once more; your changes are still with you.");
+            throw ProblemException.Outdated(
+                "The plan has changed since this was begun. Fetch it again and try once more; your changes are still with you."
+            );
         Instant now = await clock.NowAsync(cancellation);
-        RotaEdits edits = new(workspace, workspace.DateOf(now), [.. before.Categories.Select(c => c.Id)], [.. before.Channels.Select(c => c.Id)], [.. before.Rotas.Select(r => r.Id)]);
-        LineUpInput after = before with { Rotas = Rotas(before, request, edits), Categories = Categories(before, request), Bank = Bank(before, request, workspace, now) };
+        RotaEdits edits = new(
+            workspace,
+            workspace.DateOf(now),
+            [.. before.Categories.Select(c => c.Id)],
+            [.. before.Channels.Select(c => c.Id)],
+            [.. before.Rotas.Select(r => r.Id)]
+        );
+        LineUpInput after = before with
+        {
+            Rotas = Rotas(before, request, edits),
+            Categories = Categories(before, request),
+            Bank = Bank(before, request, workspace, now),
+        };
         WhatIf whatIf = WhatIf.Try(before, after, now, 7 * weeks);
         return new(workspace.PlanStamp, edits.Today, weeks, whatIf.FirstChange, whatIf.PlacesThatChange, whatIf.Before, whatIf.After);
     }
 
     /// <summary>Beside each order, the next five posts that a category would send by it.</summary>
-    private static async Task<List<OrderPreview>> OrdersAsync(Id<Workspace> workspaceId, Id<Category> id, BusinessClock clock, LineUpCache cache, CancellationToken cancellation)
+    private static async Task<List<OrderPreview>> OrdersAsync(
+        Id<Workspace> workspaceId,
+        Id<Category> id,
+        BusinessClock clock,
+        LineUpCache cache,
+        CancellationToken cancellation
+    )
     {
         (_, LineUpInput input) = await cache.GetAsync(workspaceId, cancellation);
         Category category = input.Categories.FirstOrDefault(c => c.Id == id) ?? throw ProblemException.NotFound("This category");
@@ -99,46 +154,78 @@ public static class OutlookEndpoints
         {
             Category tried = category.CopyWith(c => c.Order = c.Order with { Order = order });
             LineUpInput by = input with { Categories = [.. input.Categories.Select(c => c.Id == id ? tried : c)] };
-            return [.. LineUp.Project(by, now, now + Duration.FromDays(28)).Where(p => !p.IsScheduled && p.Occurrence.Slot.Categories.Contains(id))
-                .Select(p => p.Picks.FirstOrDefault(k => k.PostId is not null && (k.CategoryId ?? id) == id)?.PostId).OfType<Id<Post>>().Take(5).Select(p => titles[p])];
+            return
+            [
+                .. LineUp
+                    .Project(by, now, now + Duration.FromDays(28))
+                    .Where(p => !p.IsScheduled && p.Occurrence.Slot.Categories.Contains(id))
+                    .Select(p => p.Picks.FirstOrDefault(k => k.PostId is not null && (k.CategoryId ?? id) == id)?.PostId)
+                    .OfType<Id<Post>>()
+                    .Take(5)
+                    .Select(p => titles[p]),
+            ];
         }
     }
 
     /// <summary>Where a post would go out first, of its own times and the rota's places in the coming 26 weeks.</summary>
-    private static async Task<FirstOut> FirstOutAsync(Id<Workspace> workspaceId, Id<Post> id, BusinessClock clock, LineUpCache cache, CancellationToken cancellation)
+    private static async Task<FirstOut> FirstOutAsync(
+        Id<Workspace> workspaceId,
+        Id<Post> id,
+        BusinessClock clock,
+        LineUpCache cache,
+        CancellationToken cancellation
+    )
     {
         (Workspace workspace, LineUpInput input) = await cache.GetAsync(workspaceId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
-        Delivery? planned = input.Deliveries.Where(d => d.PostId == id && d.At >= now && (d.State is DeliveryState.Planned or DeliveryState.WaitingForApproval)).MinBy(d => d.At);
-        var place = LineUp.Project(input, now, planned?.At ?? now + Duration.FromDays(7 * 26)).SelectMany(p => p.Picks.Select(k => (p.Occurrence.At, Pick: k))).FirstOrDefault(p => p.Pick.PostId == id);
+        Delivery? planned = input
+            .Deliveries.Where(d => d.PostId == id && d.At >= now && (d.State is DeliveryState.Planned or DeliveryState.WaitingForApproval))
+            .MinBy(d => d.At);
+        var place = LineUp
+            .Project(input, now, planned?.At ?? now + Duration.FromDays(7 * 26))
+            .SelectMany(p => p.Picks.Select(k => (p.Occurrence.At, Pick: k)))
+            .FirstOrDefault(p => p.Pick.PostId == id);
         ScheduledPlaceView? sooner = Sooner(place.Pick is not null ? place.At : planned?.At ?? Instant.MaxValue);
-        if (place.Pick is not null) return new(Local(place.At), place.Pick.ChannelId, place.Pick.Reason.Words, sooner);
-        return planned is not null ? new(Local(planned.At), planned.ChannelId, planned.Why ?? "Date and time set by a person.", sooner) : new(null, null, "Not within 26 weeks, as things stand.", sooner);
+        if (place.Pick is not null)
+            return new(Local(place.At), place.Pick.ChannelId, place.Pick.Reason.Words, sooner);
+        return planned is not null
+            ? new(Local(planned.At), planned.ChannelId, planned.Why ?? "Date and time set by a person.", sooner)
+            : new(null, null, "Not within 26 weeks, as things stand.", sooner);
 
         ScheduledPlaceView? Sooner(Instant before)
         {
-            if (input.Bank.FirstOrDefault(p => p.Id == id) is not { } post) return null;
+            if (input.Bank.FirstOrDefault(p => p.Id == id) is not { } post)
+                return null;
             Booking booking = new(input, now);
-            Delivery? first = booking.ChannelsOf(post).Select(c => booking.SoonerScheduled(post, c, before)).OfType<Delivery>().MinBy(d => d.At);
+            Delivery? first = booking
+                .ChannelsOf(post)
+                .Select(c => booking.SoonerScheduled(post, c, before))
+                .OfType<Delivery>()
+                .MinBy(d => d.At);
             return first is null ? null : ScheduledPlaceView.Of(first, input);
         }
 
         LocalDateTime Local(Instant at) => at.InZone(workspace.Zone).LocalDateTime;
     }
 
-    private static int Weeks(int weeks) => weeks is >= 4 and <= 26 ? weeks : throw ProblemException.BadInput("Look ahead over 4 to 26 weeks.");
+    private static int Weeks(int weeks) =>
+        weeks is >= 4 and <= 26 ? weeks : throw ProblemException.BadInput("Look ahead over 4 to 26 weeks.");
 
     private static List<Rota> Rotas(LineUpInput before, WhatIfRequest request, RotaEdits edits)
     {
         List<Rota> rotas = [.. before.Rotas];
-        if ((request.Rotas ?? []).Where(r => r.Id is not null).GroupBy(r => r.Id).Any(g => g.Count() > 1)) throw ProblemException.BadInput("A rota is named twice. Say once how it would be.");
+        if ((request.Rotas ?? []).Where(r => r.Id is not null).GroupBy(r => r.Id).Any(g => g.Count() > 1))
+            throw ProblemException.BadInput("A rota is named twice. Say once how it would be.");
         foreach (RotaTry wanted in request.Rotas ?? [])
         {
             int at = wanted.Id is { } id ? rotas.FindIndex(r => r.Id == id) : -1;
-            if (wanted.Id is not null && at < 0) throw ProblemException.NotFound("This rota");
+            if (wanted.Id is not null && at < 0)
+                throw ProblemException.NotFound("This rota");
             Rota tried = edits.Tried(at < 0 ? null : rotas[at], wanted.Rota);
-            if (at < 0) rotas.Add(tried);
-            else rotas[at] = tried;
+            if (at < 0)
+                rotas.Add(tried);
+            else
+                rotas[at] = tried;
         }
         return rotas;
     }
@@ -146,39 +233,64 @@ public static class OutlookEndpoints
     private static List<Category> Categories(LineUpInput before, WhatIfRequest request)
     {
         Dictionary<Id<Category>, CategoryTry> wanted = ById(request.Categories, c => c.Id, "category");
-        if (wanted.Keys.Any(id => before.Categories.All(c => c.Id != id))) throw ProblemException.NotFound("This category");
-        if (wanted.Values.SelectMany(c => c.UsualChannels).Any(id => before.Channels.All(c => c.Id != id))) throw ProblemException.BadInput("One of the channels isn't in this workspace. Fetch the list again and choose from it.");
-        foreach (CategoryTry one in wanted.Values) CategoryEndpoints.CheckPlan(one.GapDays, one.TargetShare);
-        return [.. before.Categories.Select(c => wanted.TryGetValue(c.Id, out CategoryTry? w) ? c.CopyWith(o => (o.Order, o.GapDays, o.TargetShare, o.UsualChannels) = (w.Order, w.GapDays, w.TargetShare, [.. w.UsualChannels])) : c)];
+        if (wanted.Keys.Any(id => before.Categories.All(c => c.Id != id)))
+            throw ProblemException.NotFound("This category");
+        if (wanted.Values.SelectMany(c => c.UsualChannels).Any(id => before.Channels.All(c => c.Id != id)))
+            throw ProblemException.BadInput("One of the channels isn't in this workspace. Fetch the list again and choose from it.");
+        foreach (CategoryTry one in wanted.Values)
+            CategoryEndpoints.CheckPlan(one.GapDays, one.TargetShare);
+        return
+        [
+            .. before.Categories.Select(c =>
+                wanted.TryGetValue(c.Id, out CategoryTry? w)
+                    ? c.CopyWith(o =>
+                        (o.Order, o.GapDays, o.TargetShare, o.UsualChannels) = (w.Order, w.GapDays, w.TargetShare, [.. w.UsualChannels])
+                    )
+                    : c
+            ),
+        ];
     }
 
     private static Dictionary<TId, T> ById<TId, T>(IReadOnlyList<T>? tries, Func<T, TId> id, string what)
         where TId : notnull
     {
-        if ((tries ?? []).DistinctBy(id).Count() < (tries ?? []).Count) throw ProblemException.BadInput($"A {what} is named twice. Say once how it would be.");
+        if ((tries ?? []).DistinctBy(id).Count() < (tries ?? []).Count)
+            throw ProblemException.BadInput($"A {what} is named twice. Say once how it would be.");
         return (tries ?? []).ToDictionary(id);
     }
 
     private static List<Post> Bank(LineUpInput before, WhatIfRequest request, Workspace workspace, Instant now)
     {
         Dictionary<Id<Post>, PostTry> wanted = ById(request.Posts, p => p.Id, "post");
-        if (wanted.Keys.Except(before.Bank.Select(p => p.Id)).Any()) throw ProblemException.NotFound("This post");
-        if ((request.MorePosts ?? []).Any(m => before.Categories.All(c => c.Id != m.CategoryId))) throw ProblemException.NotFound("This category");
-        List<Post> bank = [.. before.Bank.Select(p => wanted.TryGetValue(p.Id, out PostTry? w) ? p.CopyWith(o => (o.InRotation, o.GapDays) = (w.InRotation, w.GapDays)) : p)];
-        if ((request.MorePosts ?? []).Sum(m => (long)m.Count) is < 0 or > MostMorePosts) throw ProblemException.BadInput($"Try up to {MostMorePosts} more posts at once.");
+        if (wanted.Keys.Except(before.Bank.Select(p => p.Id)).Any())
+            throw ProblemException.NotFound("This post");
+        if ((request.MorePosts ?? []).Any(m => before.Categories.All(c => c.Id != m.CategoryId)))
+            throw ProblemException.NotFound("This category");
+        List<Post> bank =
+        [
+            .. before.Bank.Select(p =>
+                wanted.TryGetValue(p.Id, out PostTry? w) ? p.CopyWith(o => (o.InRotation, o.GapDays) = (w.InRotation, w.GapDays)) : p
+            ),
+        ];
+        if ((request.MorePosts ?? []).Sum(m => (long)m.Count) is < 0 or > MostMorePosts)
+            throw ProblemException.BadInput($"Try up to {MostMorePosts} more posts at once.");
         foreach (MorePosts more in request.MorePosts ?? [])
         {
-            bank.AddRange(Enumerable.Range(1, more.Count).Select(i => new Post
-            {
-                WorkspaceId = workspace.Id,
-                Id = Id<Post>.New(),
-                Title = $"New post {i}",
-                CategoryId = more.CategoryId,
-                Stage = Stage.Ready,
-                AddedAt = now,
-                AddedOrder = i,
-                Fits = before.Networks.All.ToDictionary(n => n.Key, n => new NetworkFit(null, $"new {more.CategoryId} {i}")),
-            }));
+            bank.AddRange(
+                Enumerable
+                    .Range(1, more.Count)
+                    .Select(i => new Post
+                    {
+                        WorkspaceId = workspace.Id,
+                        Id = Id<Post>.New(),
+                        Title = $"New post {i}",
+                        CategoryId = more.CategoryId,
+                        Stage = Stage.Ready,
+                        AddedAt = now,
+                        AddedOrder = i,
+                        Fits = before.Networks.All.ToDictionary(n => n.Key, n => new NetworkFit(null, $"new {more.CategoryId} {i}")),
+                    })
+            );
         }
         return bank;
     }

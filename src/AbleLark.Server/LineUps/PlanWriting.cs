@@ -16,23 +16,48 @@ internal static class PlanWriting
     /// <summary>The workspace as it is now, locked until the transaction ends: one process at a time schedules or books in it.</summary>
     public static async Task<Workspace> LockWorkspaceAsync(this LarkDb db, Id<Workspace> id, CancellationToken cancellation)
     {
-        Workspace workspace = await db.Workspaces.FromSql($"select * from workspaces where id = {id.Value} for update").SingleAsync(cancellation);
+        Workspace workspace = await db
+            .Workspaces.FromSql($"select * from workspaces where id = {id.Value} for update")
+            .SingleAsync(cancellation);
         await db.Entry(workspace).ReloadAsync(cancellation);
         return workspace;
     }
 
     /// <summary>The decision about an occurrence, to be written on; a new one where there was none.</summary>
-    public static async Task<Decision> OpenDecisionAsync(this LarkDb db, Id<Workspace> workspace, OccurrenceKey key, CancellationToken cancellation)
+    public static async Task<Decision> OpenDecisionAsync(
+        this LarkDb db,
+        Id<Workspace> workspace,
+        OccurrenceKey key,
+        CancellationToken cancellation
+    )
     {
-        Decision? decision = db.Decisions.Local.FirstOrDefault(d => d.WorkspaceId == workspace && d.Key == key)
-            ?? await db.Decisions.SingleOrDefaultAsync(d => d.WorkspaceId == workspace && d.SlotId == key.SlotId && d.Date == key.Date, cancellation);
-        if (decision is null) db.Decisions.Add(decision = new() { WorkspaceId = workspace, Id = Id<Decision>.New(), SlotId = key.SlotId, Date = key.Date });
+        Decision? decision =
+            db.Decisions.Local.FirstOrDefault(d => d.WorkspaceId == workspace && d.Key == key)
+            ?? await db.Decisions.SingleOrDefaultAsync(
+                d => d.WorkspaceId == workspace && d.SlotId == key.SlotId && d.Date == key.Date,
+                cancellation
+            );
+        if (decision is null)
+            db.Decisions.Add(
+                decision = new()
+                {
+                    WorkspaceId = workspace,
+                    Id = Id<Decision>.New(),
+                    SlotId = key.SlotId,
+                    Date = key.Date,
+                }
+            );
         return decision;
     }
 
-    /// <summary>Fixes the posts that a place would send, on the channels that have none given; every other channel keeps what a person gave it.</summary>
-    public static void PickAsProjected(this Decision decision, LineUpPlace place) => decision.Pick(place.Picks
-        .Where(p => p.PostId is not null && decision.Posts.All(g => g.ChannelId != p.ChannelId)).Select(p => (p.ChannelId, p.PostId!.Value)));
+    /// <summary>Fixes the posts that a place would send, on the channels that have none given; every other channel keeps what a person
+    /// gave it.</summary>
+    public static void PickAsProjected(this Decision decision, LineUpPlace place) =>
+        decision.Pick(
+            place
+                .Picks.Where(p => p.PostId is not null && decision.Posts.All(g => g.ChannelId != p.ChannelId))
+                .Select(p => (p.ChannelId, p.PostId!.Value))
+        );
 
     /// <summary>Fixes posts on their channels, in place of what was given there before.</summary>
     public static void Pick(this Decision decision, IEnumerable<(Id<Channel> Channel, Id<Post> Post)> posts)
@@ -42,9 +67,32 @@ internal static class PlanWriting
     }
 
     /// <summary>Moves a post to the front or the back of its lines on some channels, or, with no side, back into the order.</summary>
-    public static async Task MoveInLinesAsync(this LarkDb db, Id<Workspace> workspace, Id<Post> post, IReadOnlyList<Id<Channel>> channels, Side? side, Instant now, CancellationToken cancellation)
+    public static async Task MoveInLinesAsync(
+        this LarkDb db,
+        Id<Workspace> workspace,
+        Id<Post> post,
+        IReadOnlyList<Id<Channel>> channels,
+        Side? side,
+        Instant now,
+        CancellationToken cancellation
+    )
     {
-        db.LineMoves.RemoveRange(await db.LineMoves.Where(m => m.WorkspaceId == workspace && m.PostId == post && channels.Contains(m.ChannelId)).ToListAsync(cancellation));
-        if (side is { } to) db.LineMoves.AddRange(channels.Select(c => new LineMove { WorkspaceId = workspace, Id = Id<LineMove>.New(), PostId = post, ChannelId = c, Side = to, At = now }));
+        db.LineMoves.RemoveRange(
+            await db
+                .LineMoves.Where(m => m.WorkspaceId == workspace && m.PostId == post && channels.Contains(m.ChannelId))
+                .ToListAsync(cancellation)
+        );
+        if (side is { } to)
+            db.LineMoves.AddRange(
+                channels.Select(c => new LineMove
+                {
+                    WorkspaceId = workspace,
+                    Id = Id<LineMove>.New(),
+                    PostId = post,
+                    ChannelId = c,
+                    Side = to,
+                    At = now,
+                })
+            );
     }
 }

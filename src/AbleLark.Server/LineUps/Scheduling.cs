@@ -27,55 +27,76 @@ public sealed class Scheduling(LarkDb db, LineUpReader reader)
         Delivery[] scheduled =
         [
             .. from place in places
-               from pick in place.Picks
-               where pick.PostId is not null && pick.Scheduled is null
-               from delivery in Deliver(workspace, place, pick)
-               select delivery,
+            from pick in place.Picks
+            where pick.PostId is not null && pick.Scheduled is null
+            from delivery in Deliver(workspace, place, pick)
+            select delivery,
         ];
         db.Deliveries.AddRange(scheduled);
         workspace.NextToPass = places.Where(p => p.IsEmpty && CanBeMissed(p)).Select(p => p.Occurrence.At).FirstOrDefault(until);
         workspace.ScheduledStamp = workspace.PlanStamp;
-        if (workspace.ScheduledThrough is null || workspace.ScheduledThrough < last) workspace.ScheduledThrough = last;
+        if (workspace.ScheduledThrough is null || workspace.ScheduledThrough < last)
+            workspace.ScheduledThrough = last;
         await db.SaveChangesAsync(cancellation);
         // What was just scheduled is no reason to schedule again.
-        if (scheduled.Length > 0) await db.Database.ExecuteSqlAsync($"update workspaces set scheduled_stamp = plan_stamp where id = {id.Value}", cancellation);
+        if (scheduled.Length > 0)
+            await db.Database.ExecuteSqlAsync($"update workspaces set scheduled_stamp = plan_stamp where id = {id.Value}", cancellation);
         await transaction.CommitAsync(cancellation);
         return scheduled.Length;
     }
 
-    /// <summary>Writes down places whose time came since the last look and that were never scheduled: empty ones, and all of them after the server was down for long.</summary>
+    /// <summary>Writes down places whose time came since the last look and that were never scheduled: empty ones, and all of them after
+    /// the server was down for long.</summary>
     private async Task WritePassedAsync(Workspace workspace, LineUpInput input, Instant now, CancellationToken cancellation)
     {
         // Only what was seen coming: a slot that is made today for an hour ago has missed nothing.
-        if (workspace.NextToPass is not { } first || first > now) return;
+        if (workspace.NextToPass is not { } first || first > now)
+            return;
         List<LineUpPlace> passed = [.. LineUp.Project(input, first, now).Where(p => !p.IsScheduled && CanBeMissed(p))];
-        if (passed.Count == 0) return;
+        if (passed.Count == 0)
+            return;
         // One whose slot was moved to later on the same day comes by again.
         List<LocalDate> dates = [.. passed.Select(p => p.Occurrence.Key.Date).Distinct()];
-        HashSet<OccurrenceKey> known = [.. await db.PassedPlaces.Where(p => p.WorkspaceId == workspace.Id && dates.Contains(p.SlotDate)).Select(p => new OccurrenceKey(p.SlotId, p.SlotDate)).ToListAsync(cancellation)];
-        db.PassedPlaces.AddRange(passed.Where(p => !known.Contains(p.Occurrence.Key)).Select(place => new PassedPlace
-        {
-            WorkspaceId = workspace.Id,
-            Id = Id<PassedPlace>.New(),
-            SlotId = place.Occurrence.Key.SlotId,
-            SlotDate = place.Occurrence.Key.Date,
-            At = place.Occurrence.At,
-            Local = place.Occurrence.At.InZone(workspace.Zone).LocalDateTime,
-            Channels = [.. place.Occurrence.Slot.Channels],
-            CategoryId = place.Occurrence.Slot is { IsPool: false, Categories: { Count: > 0 } of } ? of[place.Occurrence.Number % of.Count] : null,
-            Why = place.IsEmpty ? place.Reason.Words : "Its time passed before it was scheduled.",
-        }));
+        HashSet<OccurrenceKey> known =
+        [
+            .. await db
+                .PassedPlaces.Where(p => p.WorkspaceId == workspace.Id && dates.Contains(p.SlotDate))
+                .Select(p => new OccurrenceKey(p.SlotId, p.SlotDate))
+                .ToListAsync(cancellation),
+        ];
+        db.PassedPlaces.AddRange(
+            passed
+                .Where(p => !known.Contains(p.Occurrence.Key))
+                .Select(place => new PassedPlace
+                {
+                    WorkspaceId = workspace.Id,
+                    Id = Id<PassedPlace>.New(),
+                    SlotId = place.Occurrence.Key.SlotId,
+                    SlotDate = place.Occurrence.Key.Date,
+                    At = place.Occurrence.At,
+                    Local = place.Occurrence.At.InZone(workspace.Zone).LocalDateTime,
+                    Channels = [.. place.Occurrence.Slot.Channels],
+                    CategoryId = place.Occurrence.Slot is { IsPool: false, Categories: { Count: > 0 } of }
+                        ? of[place.Occurrence.Number % of.Count]
+                        : null,
+                    Why = place.IsEmpty ? place.Reason.Words : "Its time passed before it was scheduled.",
+                })
+        );
     }
 
     /// <summary>True for places that were to send something: a slot kept free, a pause or a skip is nobody's miss.</summary>
-    private static bool CanBeMissed(LineUpPlace place) => place.State == PlaceState.Open && place.Occurrence.Slot.Categories.Count > 0 && place.Reason.Code is not (ReasonCode.NoChannel or ReasonCode.CategoryPaused);
+    private static bool CanBeMissed(LineUpPlace place) =>
+        place.State == PlaceState.Open
+        && place.Occurrence.Slot.Categories.Count > 0
+        && place.Reason.Code is not (ReasonCode.NoChannel or ReasonCode.CategoryPaused);
 
     public static LocalDate Horizon(Workspace workspace, Instant now) => workspace.DateOf(now + workspace.ScheduleAhead);
 
     private static IEnumerable<Delivery> Deliver(Workspace workspace, LineUpPlace place, Pick pick)
     {
         yield return Deliver(workspace, place, pick, pick.IsWaiting ? DeliveryState.WaitingForApproval : DeliveryState.Planned);
-        if (pick.Substitute is { } substitute) yield return Deliver(workspace, place, substitute, DeliveryState.Substitute);
+        if (pick.Substitute is { } substitute)
+            yield return Deliver(workspace, place, substitute, DeliveryState.Substitute);
     }
 
     private static Delivery Deliver(Workspace workspace, LineUpPlace place, Pick pick, DeliveryState state)
@@ -93,7 +114,10 @@ public sealed class Scheduling(LarkDb db, LineUpReader reader)
             SlotId = place.Occurrence.Key.SlotId,
             SlotDate = place.Occurrence.Key.Date,
             State = state,
-            Why = state == DeliveryState.Substitute ? $"Goes out if the post before it has no approval in time. {pick.Reason.Words}" : pick.Reason.Words,
+            Why =
+                state == DeliveryState.Substitute
+                    ? $"Goes out if the post before it has no approval in time. {pick.Reason.Words}"
+                    : pick.Reason.Words,
             DrawnBy = pick.DrawnBy?.Line,
             DrawnInOrder = pick.DrawnBy?.Order,
             Round = pick.DrawnBy?.Round,

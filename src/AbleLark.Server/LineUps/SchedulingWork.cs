@@ -24,13 +24,23 @@ public sealed partial class SchedulingWork(IServiceScopeFactory scopes, ILogger<
             PutAside aside = scope.ServiceProvider.GetRequiredService<PutAside>();
             try
             {
-                await scope.ServiceProvider.GetRequiredService<Scheduling>().ScheduleAsync(id, w => Scheduling.Horizon(w, now), now, stopping);
+                await scope
+                    .ServiceProvider.GetRequiredService<Scheduling>()
+                    .ScheduleAsync(id, w => Scheduling.Horizon(w, now), now, stopping);
                 await aside.WorkedAsync(Kind, id, id.Value, stopping);
             }
             catch (Exception e) when (!stopping.IsCancellationRequested && !DatabaseTrouble.IsAway(e))
             {
                 LogFailure(id, e);
-                await aside.FailedAsync(Kind, id, id.Value, $"The recurring week can't be worked out, so nothing more of it is scheduled. Look through the dates of the rota's slots; if they are right, tell whoever runs Able Lark. ({e.Message})", null, stopping);
+                await aside.FailedAsync(
+                    Kind,
+                    id,
+                    id.Value,
+                    "The recurring week can't be worked out, so nothing more of it is scheduled. Look through the dates of the rota's "
+                        + $"slots; if they are right, tell whoever runs Able Lark. ({e.Message})",
+                    null,
+                    stopping
+                );
             }
         }
     }
@@ -39,8 +49,18 @@ public sealed partial class SchedulingWork(IServiceScopeFactory scopes, ILogger<
     private async Task<List<Id<Workspace>>> DueAsync(Instant now, CancellationToken cancellation)
     {
         await using AsyncServiceScope scope = scopes.CreateAsyncScope();
-        List<Workspace> workspaces = await scope.ServiceProvider.GetRequiredService<LarkDb>().Workspaces.AsNoTracking().ToListAsync(cancellation);
-        List<Id<Workspace>> due = [.. workspaces.Where(w => !(w.ScheduledStamp == w.PlanStamp && w.ScheduledThrough >= Scheduling.Horizon(w, now) && !(w.NextToPass <= now))).Select(w => w.Id)];
+        List<Workspace> workspaces = await scope
+            .ServiceProvider.GetRequiredService<LarkDb>()
+            .Workspaces.AsNoTracking()
+            .ToListAsync(cancellation);
+        List<Id<Workspace>> due =
+        [
+            .. workspaces
+                .Where(w =>
+                    !(w.ScheduledStamp == w.PlanStamp && w.ScheduledThrough >= Scheduling.Horizon(w, now) && !(w.NextToPass <= now))
+                )
+                .Select(w => w.Id),
+        ];
         return await scope.ServiceProvider.GetRequiredService<PutAside>().WithoutAsync(Kind, due, w => w.Value, cancellation);
     }
 

@@ -15,9 +15,11 @@ using Npgsql;
 namespace AbleLark.Server.Live;
 
 /// <summary>Passes on, to every open page, which views have something new to fetch; PostgreSQL carries it between processes.</summary>
-public sealed partial class LiveNews(IConfiguration configuration, IOptions<LarkSettings> settings, ILogger<LiveNews> log) : BackgroundService
+public sealed partial class LiveNews(IConfiguration configuration, IOptions<LarkSettings> settings, ILogger<LiveNews> log)
+    : BackgroundService
 {
     private readonly TimeSpan _heartbeat = TimeSpan.FromSeconds(settings.Value.HeartbeatSeconds);
+
     /// <summary>Most open lines of one person: a browser holds one, whatever it has open.</summary>
     private const int MostForOne = 8;
 
@@ -29,26 +31,38 @@ public sealed partial class LiveNews(IConfiguration configuration, IOptions<Lark
         public IReadOnlySet<Guid> Workspaces { get; set; } = new HashSet<Guid>();
     }
 
-    /// <summary>News of the given workspaces as they come, each as `workspace topic topic …` (`*` for every workspace); and an empty line now and then, so that a dead connection is noticed.</summary>
+    /// <summary>News of the given workspaces as they come, each as `workspace topic topic …` (`*` for every workspace); and an empty line
+    /// now and then, so that a dead connection is noticed.</summary>
     /// <param name="workspaces">Asked at the beginning and with every heartbeat; with none left the line ends.</param>
-    public async IAsyncEnumerable<SseItem<string>> ListenAsync(Guid person, Func<CancellationToken, Task<IReadOnlySet<Guid>>> workspaces, [EnumeratorCancellation] CancellationToken cancellation)
+    public async IAsyncEnumerable<SseItem<string>> ListenAsync(
+        Guid person,
+        Func<CancellationToken, Task<IReadOnlySet<Guid>>> workspaces,
+        [EnumeratorCancellation] CancellationToken cancellation
+    )
     {
         Guid me = Guid.NewGuid();
-        Listener listener = new(person, System.Diagnostics.Stopwatch.GetTimestamp(), Channel.CreateBounded<string>(new BoundedChannelOptions(100) { FullMode = BoundedChannelFullMode.DropOldest }))
+        Listener listener = new(
+            person,
+            System.Diagnostics.Stopwatch.GetTimestamp(),
+            Channel.CreateBounded<string>(new BoundedChannelOptions(100) { FullMode = BoundedChannelFullMode.DropOldest })
+        )
         {
             Workspaces = await workspaces(cancellation),
         };
         _listeners[me] = listener;
         // One line too many ends the oldest: its page opens another when it needs one.
-        foreach (Listener oldest in _listeners.Values.Where(l => l.Person == person).OrderByDescending(l => l.OpenedAt).Skip(MostForOne)) oldest.News.Writer.TryComplete();
+        foreach (Listener oldest in _listeners.Values.Where(l => l.Person == person).OrderByDescending(l => l.OpenedAt).Skip(MostForOne))
+            oldest.News.Writer.TryComplete();
         try
         {
             yield return new("", "hello");
             while (!cancellation.IsCancellationRequested)
             {
                 string? news = await NextAsync(listener.News.Reader, cancellation);
-                if (cancellation.IsCancellationRequested || listener.News.Reader.Completion.IsCompleted) yield break;
-                if (news is null && (listener.Workspaces = await workspaces(cancellation)).Count == 0) yield break;
+                if (cancellation.IsCancellationRequested || listener.News.Reader.Completion.IsCompleted)
+                    yield break;
+                if (news is null && (listener.Workspaces = await workspaces(cancellation)).Count == 0)
+                    yield break;
                 yield return news is null ? new("", "still-here") : new(news, "fetch");
             }
         }
@@ -81,8 +95,10 @@ public sealed partial class LiveNews(IConfiguration configuration, IOptions<Lark
                 await using NpgsqlConnection connection = new(configuration.GetConnectionString("Lark"));
                 await connection.OpenAsync(stoppingToken);
                 connection.Notification += (_, e) => Pass(e.Payload);
-                await using (NpgsqlCommand listen = new("listen lark", connection)) await listen.ExecuteNonQueryAsync(stoppingToken);
-                while (true) await connection.WaitAsync(stoppingToken);
+                await using (NpgsqlCommand listen = new("listen lark", connection))
+                    await listen.ExecuteNonQueryAsync(stoppingToken);
+                while (true)
+                    await connection.WaitAsync(stoppingToken);
             }
             catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
             {
@@ -104,7 +120,8 @@ public sealed partial class LiveNews(IConfiguration configuration, IOptions<Lark
         Guid workspace = all ? default : Guid.Parse(payload[..space]);
         foreach (var listener in _listeners.Values)
         {
-            if (all || listener.Workspaces.Contains(workspace)) listener.News.Writer.TryWrite(payload);
+            if (all || listener.Workspaces.Contains(workspace))
+                listener.News.Writer.TryWrite(payload);
         }
     }
 
@@ -115,9 +132,15 @@ public sealed partial class LiveNews(IConfiguration configuration, IOptions<Lark
 public static class LiveEndpoints
 {
     /// <summary>One line for each browser, whatever it has open: browsers allow only six connections to a host.</summary>
-    public static void MapLive(this IEndpointRouteBuilder api) => api.MapGet("/news", ListenAsync).RequireAuthorization().ExcludeFromDescription();
+    public static void MapLive(this IEndpointRouteBuilder api) =>
+        api.MapGet("/news", ListenAsync).RequireAuthorization().ExcludeFromDescription();
 
-    private static ServerSentEventsResult<string> ListenAsync(HttpContext http, IServiceScopeFactory scopes, LiveNews news, IHostApplicationLifetime life)
+    private static ServerSentEventsResult<string> ListenAsync(
+        HttpContext http,
+        IServiceScopeFactory scopes,
+        LiveNews news,
+        IHostApplicationLifetime life
+    )
     {
         Guid person = http.PersonId();
         Id<Workspace>? only = TokenScheme.WorkspaceOf(http.User);
@@ -127,7 +150,9 @@ public static class LiveEndpoints
         async Task<IReadOnlySet<Guid>> WorkspacesAsync(CancellationToken cancellation)
         {
             await using AsyncServiceScope scope = scopes.CreateAsyncScope();
-            var memberships = scope.ServiceProvider.GetRequiredService<LarkDb>().Memberships.Where(m => m.PersonId == person && (only == null || m.WorkspaceId == only));
+            var memberships = scope
+                .ServiceProvider.GetRequiredService<LarkDb>()
+                .Memberships.Where(m => m.PersonId == person && (only == null || m.WorkspaceId == only));
             return (await memberships.Select(m => m.WorkspaceId).ToListAsync(cancellation)).Select(w => w.Value).ToHashSet();
         }
     }

@@ -22,7 +22,13 @@ public static class MediaEndpoints
         workspace.MapGet("/media/{id}", ShowAsync).Needs(Right.View);
     }
 
-    private static async Task<MediaView> AddAsync(Id<Workspace> workspaceId, IFormFile file, LarkDb db, MediaStore store, CancellationToken cancellation)
+    private static async Task<MediaView> AddAsync(
+        Id<Workspace> workspaceId,
+        IFormFile file,
+        LarkDb db,
+        MediaStore store,
+        CancellationToken cancellation
+    )
     {
         await using Stream bytes = file.OpenReadStream();
         MediaFile kept = await store.AddAsync(workspaceId, file.FileName, bytes, cancellation);
@@ -31,7 +37,13 @@ public static class MediaEndpoints
     }
 
     private static async Task<IResult> ShowAsync(
-        Id<Workspace> workspaceId, Id<MediaFile> id, HttpContext http, LarkDb db, MediaStore store, CancellationToken cancellation)
+        Id<Workspace> workspaceId,
+        Id<MediaFile> id,
+        HttpContext http,
+        LarkDb db,
+        MediaStore store,
+        CancellationToken cancellation
+    )
     {
         MediaFile file = await db.Media.FindAsync([workspaceId, id], cancellation) ?? throw ProblemException.NotFound("This picture");
         http.Response.Headers.CacheControl = "private, max-age=31536000, immutable";

@@ -23,20 +23,27 @@ public static class MediaLimits
     /// Answers a request that announces too much in words. A sender listens only after it has sent all: cut off in the
     /// middle, a browser would show a broken connection instead of the reason.
     /// </summary>
-    public static void UseUploadLimit(this IApplicationBuilder app) => app.Use(async (context, next) =>
-    {
-        if (!(context.Request.ContentLength > MostRequestBytes))
-        {
-            await next(context);
-            return;
-        }
-        // Only whoever passed the gate of a workspace is listened to that long.
-        if (WorkspaceGate.RightOf(context.GetEndpoint()) is null) context.Response.Headers.Connection = "close";
-        else if (context.Request.ContentLength <= MostDrainedBytes)
-        {
-            context.Features.Get<IHttpMaxRequestBodySizeFeature>()!.MaxRequestBodySize = MostDrainedBytes;
-            await context.Request.Body.CopyToAsync(Stream.Null, context.RequestAborted);
-        }
-        throw new ProblemException(StatusCodes.Status413PayloadTooLarge, $"The upload is too large: {MostMegabytes} MB is the most. Make it smaller and try again.");
-    });
+    public static void UseUploadLimit(this IApplicationBuilder app) =>
+        app.Use(
+            async (context, next) =>
+            {
+                if (!(context.Request.ContentLength > MostRequestBytes))
+                {
+                    await next(context);
+                    return;
+                }
+                // Only whoever passed the gate of a workspace is listened to that long.
+                if (WorkspaceGate.RightOf(context.GetEndpoint()) is null)
+                    context.Response.Headers.Connection = "close";
+                else if (context.Request.ContentLength <= MostDrainedBytes)
+                {
+                    context.Features.Get<IHttpMaxRequestBodySizeFeature>()!.MaxRequestBodySize = MostDrainedBytes;
+                    await context.Request.Body.CopyToAsync(Stream.Null, context.RequestAborted);
+                }
+                throw new ProblemException(
+                    StatusCodes.Status413PayloadTooLarge,
+                    $"The upload is too large: {MostMegabytes} MB is the most. Make it smaller and try again."
+                );
+            }
+        );
 }

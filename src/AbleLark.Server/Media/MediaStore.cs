@@ -35,14 +35,19 @@ public sealed class MediaStore(LarkDb db, IOptions<LarkSettings> settings)
     public async Task<MediaFile> AddAsync(Id<Workspace> workspace, string fileName, Stream bytes, CancellationToken cancellation)
     {
         string name = Path.GetFileName(fileName.Replace("\0", "", StringComparison.Ordinal));
-        if (name.Length > 200) name = name[^200..];
+        if (name.Length > 200)
+            name = name[^200..];
         Directory.CreateDirectory(Folder);
         string draft = Path.Combine(Folder, Path.GetRandomFileName());
         try
         {
             (string hash, long length) = await CopyAsync(bytes, draft, name, cancellation);
-            MediaFile? known = await db.Media.FirstOrDefaultAsync(m => m.WorkspaceId == workspace && m.Hash == hash && m.FileName == name, cancellation);
-            if (known is not null) return known;
+            MediaFile? known = await db.Media.FirstOrDefaultAsync(
+                m => m.WorkspaceId == workspace && m.Hash == hash && m.FileName == name,
+                cancellation
+            );
+            if (known is not null)
+                return known;
             MediaFile file = Measure(workspace, name, hash, length, draft);
             await CheckRoomAsync(workspace, length, cancellation);
             string path = PathOf(file);
@@ -68,7 +73,10 @@ public sealed class MediaStore(LarkDb db, IOptions<LarkSettings> settings)
         {
             length += read;
             if (length > MediaLimits.MostBytes)
-                throw new ProblemException(StatusCodes.Status413PayloadTooLarge, $"“{name}” is larger than {MediaLimits.MostMegabytes} MB. Make it smaller and try again.");
+                throw new ProblemException(
+                    StatusCodes.Status413PayloadTooLarge,
+                    $"“{name}” is larger than {MediaLimits.MostMegabytes} MB. Make it smaller and try again."
+                );
             hash.AppendData(buffer, 0, read);
             await to.WriteAsync(buffer.AsMemory(0, read), cancellation);
         }
@@ -87,9 +95,15 @@ public sealed class MediaStore(LarkDb db, IOptions<LarkSettings> settings)
             _ => throw NotAPicture(name),
         };
         SKImageInfo info = codec.Info;
-        if ((long)info.Width * info.Height > MediaLimits.MostPixels) throw ProblemException.BadInput($"“{name}” has {info.Width} × {info.Height} pixels. Make it smaller and try again.");
+        if ((long)info.Width * info.Height > MediaLimits.MostPixels)
+            throw ProblemException.BadInput($"“{name}” has {info.Width} × {info.Height} pixels. Make it smaller and try again.");
         CheckWhole(name, path, kind, codec);
-        bool onItsSide = codec.EncodedOrigin is SKEncodedOrigin.LeftTop or SKEncodedOrigin.RightTop or SKEncodedOrigin.RightBottom or SKEncodedOrigin.LeftBottom;
+        bool onItsSide =
+            codec.EncodedOrigin
+            is SKEncodedOrigin.LeftTop
+                or SKEncodedOrigin.RightTop
+                or SKEncodedOrigin.RightBottom
+                or SKEncodedOrigin.LeftBottom;
         return new()
         {
             WorkspaceId = workspace,
@@ -107,22 +121,37 @@ public sealed class MediaStore(LarkDb db, IOptions<LarkSettings> settings)
     private static void CheckWhole(string name, string path, string kind, SKCodec codec)
     {
         using FileStream file = File.OpenRead(path);
-        if (PictureEnd.Of(file, kind) is not { } end) throw CutOff(name);
-        if (file.Length - end > PictureEnd.Tolerated) throw ProblemException.BadInput($"“{name}” holds {(file.Length - end) / 1024:N0} kB behind the picture that don't belong to it. Save the picture anew and try again.");
+        if (PictureEnd.Of(file, kind) is not { } end)
+            throw CutOff(name);
+        if (file.Length - end > PictureEnd.Tolerated)
+            throw ProblemException.BadInput(
+                $"“{name}” holds {(file.Length - end) / 1024:N0} kB behind the picture that don't belong to it. Save the picture anew "
+                    + "and try again."
+            );
         // The structure is whole; so must the pixels be. Read at an eighth where the format can, so that it takes little memory.
         SKSizeI small = codec.GetScaledDimensions(0.125f);
         SKImageInfo info = new(small.Width, small.Height, SKColorType.Rgba8888, SKAlphaType.Premul);
         using SKBitmap pixels = new(info);
-        if (codec.GetPixels(info, pixels.GetPixels()) != SKCodecResult.Success) throw CutOff(name);
+        if (codec.GetPixels(info, pixels.GetPixels()) != SKCodecResult.Success)
+            throw CutOff(name);
     }
 
-    private static ProblemException CutOff(string name) => ProblemException.BadInput($"“{name}” is cut off or damaged. Take it from where it came from once more.");
+    private static ProblemException CutOff(string name) =>
+        ProblemException.BadInput($"“{name}” is cut off or damaged. Take it from where it came from once more.");
 
     private async Task CheckRoomAsync(Id<Workspace> workspace, long more, CancellationToken cancellation)
     {
-        long there = await db.Media.Where(m => m.WorkspaceId == workspace).Select(m => new { m.Hash, m.Bytes }).Distinct().SumAsync(m => m.Bytes, cancellation);
-        if (there + more > settings.Value.MediaGigabytes * 1024L * 1024 * 1024) throw ProblemException.BadInput($"The workspace holds {settings.Value.MediaGigabytes} GB of pictures, which is the most. Take out what is no longer used.");
+        long there = await db
+            .Media.Where(m => m.WorkspaceId == workspace)
+            .Select(m => new { m.Hash, m.Bytes })
+            .Distinct()
+            .SumAsync(m => m.Bytes, cancellation);
+        if (there + more > settings.Value.MediaGigabytes * 1024L * 1024 * 1024)
+            throw ProblemException.BadInput(
+                $"The workspace holds {settings.Value.MediaGigabytes} GB of pictures, which is the most. Take out what is no longer used."
+            );
     }
 
-    private static ProblemException NotAPicture(string name) => ProblemException.BadInput($"“{name}” is not a picture that networks take. Use PNG, JPEG, WebP or GIF.");
+    private static ProblemException NotAPicture(string name) =>
+        ProblemException.BadInput($"“{name}” is not a picture that networks take. Use PNG, JPEG, WebP or GIF.");
 }

@@ -13,11 +13,14 @@ namespace AbleLark.Server.Networks;
 public enum AnswerKind
 {
     Ok,
+
     /// <summary>The network said no and will say so again.</summary>
     Refused,
     TokenExpired,
+
     /// <summary>Nothing was done; try again after a while.</summary>
     Busy,
+
     /// <summary>No answer, or a broken one: it may have been done or not.</summary>
     Lost,
 }
@@ -40,7 +43,14 @@ public sealed record RemoteOnline(List<double> Hours);
 /// <summary>What a network made of a call: a picture that was taken in, or a post.</summary>
 /// <param name="CreatedAt">When it says that it did, as it wrote it.</param>
 /// <param name="Address">Where it says that readers find it, as it wrote it.</param>
-public sealed record RemoteThing(string Id, string? Text = null, string? CreatedAt = null, string? Address = null, string? Link = null, IReadOnlyList<string>? Media = null)
+public sealed record RemoteThing(
+    string Id,
+    string? Text = null,
+    string? CreatedAt = null,
+    string? Address = null,
+    string? Link = null,
+    IReadOnlyList<string>? Media = null
+)
 {
     private static readonly Duration Believable = Duration.FromDays(2);
 
@@ -74,7 +84,10 @@ public sealed record PostedList(IReadOnlyList<RemoteThing> Posts, bool ReachesBa
 /// <summary>Speaks to the networks over HTTP. Never retries by itself: whether that is safe is the caller's to know.</summary>
 public sealed class NetworkConnector(HttpClient http, IOptions<LarkSettings> settings)
 {
-    private static readonly JsonSerializerOptions Snake = new(JsonSerializerDefaults.Web) { PropertyNamingPolicy = JsonNamingPolicy.SnakeCaseLower };
+    private static readonly JsonSerializerOptions Snake = new(JsonSerializerDefaults.Web)
+    {
+        PropertyNamingPolicy = JsonNamingPolicy.SnakeCaseLower,
+    };
 
     private const int LongestReason = 500;
 
@@ -97,7 +110,14 @@ public sealed class NetworkConnector(HttpClient http, IOptions<LarkSettings> set
     public Task<NetworkAnswer<RemoteOnline>> OnlineAsync(string network, string token, CancellationToken cancellation) =>
         SendAsync<RemoteOnline>(HttpMethod.Get, network, "account/online", token, null, null, JsonSerializerOptions.Web, cancellation);
 
-    public Task<NetworkAnswer<RemoteThing>> UploadAsync(string network, string token, string key, string kind, byte[] bytes, CancellationToken cancellation)
+    public Task<NetworkAnswer<RemoteThing>> UploadAsync(
+        string network,
+        string token,
+        string key,
+        string kind,
+        byte[] bytes,
+        CancellationToken cancellation
+    )
     {
         ByteArrayContent content = new(bytes);
         content.Headers.ContentType = new MediaTypeHeaderValue(kind);
@@ -105,68 +125,159 @@ public sealed class NetworkConnector(HttpClient http, IOptions<LarkSettings> set
     }
 
     public Task<NetworkAnswer<RemoteThing>> PostAsync(
-        string network, string token, string key, string text, string? link, IReadOnlyList<string> media, CancellationToken cancellation) =>
-        MakeAsync(network, "posts", token, key, JsonContent.Create(new { text, link, media }), cancellation);
+        string network,
+        string token,
+        string key,
+        string text,
+        string? link,
+        IReadOnlyList<string> media,
+        CancellationToken cancellation
+    ) =>
+        MakeAsync(
+            network,
+            "posts",
+            token,
+            key,
+            JsonContent.Create(
+                new
+                {
+                    text,
+                    link,
+                    media,
+                }
+            ),
+            cancellation
+        );
 
     /// <summary>What the account posted since then, newest first, so that a post whose answer was lost can be found.</summary>
     /// <param name="since">Business time.</param>
     /// <param name="most">Read back no further than this many posts.</param>
-    public async Task<NetworkAnswer<PostedList>> PostedSinceAsync(string network, string token, Instant since, int most, CancellationToken cancellation)
+    public async Task<NetworkAnswer<PostedList>> PostedSinceAsync(
+        string network,
+        string token,
+        Instant since,
+        int most,
+        CancellationToken cancellation
+    )
     {
         List<RemoteThing> posts = [];
         while (true)
         {
             string after = posts.Count == 0 ? "" : $"?after={Uri.EscapeDataString(posts[^1].Id)}";
-            NetworkAnswer<List<RemoteThing>> page = await SendAsync<List<RemoteThing>>(HttpMethod.Get, network, "posts" + after, token, null, null, JsonSerializerOptions.Web, cancellation);
-            if (!page.IsOk) return new(page.Kind, Reason: page.Reason, Wait: page.Wait);
+            NetworkAnswer<List<RemoteThing>> page = await SendAsync<List<RemoteThing>>(
+                HttpMethod.Get,
+                network,
+                "posts" + after,
+                token,
+                null,
+                null,
+                JsonSerializerOptions.Web,
+                cancellation
+            );
+            if (!page.IsOk)
+                return new(page.Kind, Reason: page.Reason, Wait: page.Wait);
             posts.AddRange(page.Value!.Where(p => p.Id is { Length: > 0 }));
-            if (page.Value!.Count == 0 || posts[^1].Listed(since).At < since) return new(AnswerKind.Ok, new(posts, ReachesBack: true));
-            if (posts.Count >= most) return new(AnswerKind.Ok, new(posts, ReachesBack: false));
+            if (page.Value!.Count == 0 || posts[^1].Listed(since).At < since)
+                return new(AnswerKind.Ok, new(posts, ReachesBack: true));
+            if (posts.Count >= most)
+                return new(AnswerKind.Ok, new(posts, ReachesBack: false));
         }
     }
 
     public Task<NetworkAnswer<Figures>> FiguresAsync(string network, string token, string postId, CancellationToken cancellation) =>
-        SendAsync<Figures>(HttpMethod.Get, network, $"posts/{Uri.EscapeDataString(postId)}/figures", token, null, null, JsonSerializerOptions.Web, cancellation);
+        SendAsync<Figures>(
+            HttpMethod.Get,
+            network,
+            $"posts/{Uri.EscapeDataString(postId)}/figures",
+            token,
+            null,
+            null,
+            JsonSerializerOptions.Web,
+            cancellation
+        );
 
     /// <summary>Ends a connection on the network's side; whoever holds the token can do nothing with it any more.</summary>
     public Task<NetworkAnswer<object>> RevokeAsync(string network, string token, CancellationToken cancellation) =>
         SendAsync<object>(HttpMethod.Post, network, "revoke", token, null, null, JsonSerializerOptions.Web, cancellation);
 
     /// <summary>A call that makes something. A yes that doesn't name what was made is no answer.</summary>
-    private async Task<NetworkAnswer<RemoteThing>> MakeAsync(string network, string path, string token, string key, HttpContent content, CancellationToken cancellation)
+    private async Task<NetworkAnswer<RemoteThing>> MakeAsync(
+        string network,
+        string path,
+        string token,
+        string key,
+        HttpContent content,
+        CancellationToken cancellation
+    )
     {
-        NetworkAnswer<RemoteThing> answer = await SendAsync<RemoteThing>(HttpMethod.Post, network, path, token, key, content, JsonSerializerOptions.Web, cancellation);
-        return answer.IsOk && (answer.Value!.Id is not { Length: > 0 } id || id.Any(char.IsControl)) ? new(AnswerKind.Lost, Reason: "The network's answer made no sense.") : answer;
+        NetworkAnswer<RemoteThing> answer = await SendAsync<RemoteThing>(
+            HttpMethod.Post,
+            network,
+            path,
+            token,
+            key,
+            content,
+            JsonSerializerOptions.Web,
+            cancellation
+        );
+        return answer.IsOk && (answer.Value!.Id is not { Length: > 0 } id || id.Any(char.IsControl))
+            ? new(AnswerKind.Lost, Reason: "The network's answer made no sense.")
+            : answer;
     }
 
     private Task<NetworkAnswer<RemoteTokens>> TokenAsync(string network, Dictionary<string, string> form, CancellationToken cancellation) =>
         SendAsync<RemoteTokens>(HttpMethod.Post, network, "token", null, null, new FormUrlEncodedContent(form), Snake, cancellation);
 
     private async Task<NetworkAnswer<T>> SendAsync<T>(
-        HttpMethod method, string network, string path, string? token, string? key, HttpContent? content,
-        JsonSerializerOptions format, CancellationToken cancellation)
+        HttpMethod method,
+        string network,
+        string path,
+        string? token,
+        string? key,
+        HttpContent? content,
+        JsonSerializerOptions format,
+        CancellationToken cancellation
+    )
     {
         using HttpRequestMessage request = new(method, $"{Base}/api/{network}/{path}") { Content = content };
-        if (token is not null) request.Headers.Authorization = new("Bearer", token);
-        if (key is not null) request.Headers.Add("Idempotency-Key", key);
+        if (token is not null)
+            request.Headers.Authorization = new("Bearer", token);
+        if (key is not null)
+            request.Headers.Add("Idempotency-Key", key);
         try
         {
             using HttpResponseMessage response = await http.SendAsync(request, cancellation);
             if (response.IsSuccessStatusCode)
             {
                 return await response.Content.ReadFromJsonAsync<T>(format, cancellation) is { } value
-                    ? new(AnswerKind.Ok, value) : new(AnswerKind.Lost, Reason: "The network's answer made no sense.");
+                    ? new(AnswerKind.Ok, value)
+                    : new(AnswerKind.Lost, Reason: "The network's answer made no sense.");
             }
             string reason = await ReasonAsync(response, cancellation);
             return response.StatusCode switch
             {
                 HttpStatusCode.Unauthorized => new(AnswerKind.TokenExpired, Reason: reason),
-                HttpStatusCode.TooManyRequests => new(AnswerKind.Busy, Reason: reason, Wait: response.Headers.RetryAfter?.Delta ?? TimeSpan.FromSeconds(30)),
-                >= HttpStatusCode.InternalServerError => new(AnswerKind.Lost, Reason: $"The network is in trouble ({(int)response.StatusCode}). {reason}".TrimEnd()),
-                _ => new(AnswerKind.Refused, Reason: reason.Length > 0 ? reason : string.Create(CultureInfo.InvariantCulture, $"The network refused it ({(int)response.StatusCode}).")),
+                HttpStatusCode.TooManyRequests => new(
+                    AnswerKind.Busy,
+                    Reason: reason,
+                    Wait: response.Headers.RetryAfter?.Delta ?? TimeSpan.FromSeconds(30)
+                ),
+                >= HttpStatusCode.InternalServerError => new(
+                    AnswerKind.Lost,
+                    Reason: $"The network is in trouble ({(int)response.StatusCode}). {reason}".TrimEnd()
+                ),
+                _ => new(
+                    AnswerKind.Refused,
+                    Reason: reason.Length > 0
+                        ? reason
+                        : string.Create(CultureInfo.InvariantCulture, $"The network refused it ({(int)response.StatusCode}).")
+                ),
             };
         }
-        catch (Exception e) when (e is HttpRequestException or IOException or JsonException or NotSupportedException || (e is TaskCanceledException && !cancellation.IsCancellationRequested))
+        catch (Exception e)
+            when (e is HttpRequestException or IOException or JsonException or NotSupportedException
+                || (e is TaskCanceledException && !cancellation.IsCancellationRequested)
+            )
         {
             return new(AnswerKind.Lost, Reason: "The network gave no answer.");
         }
@@ -178,7 +289,12 @@ public sealed class NetworkConnector(HttpClient http, IOptions<LarkSettings> set
         try
         {
             using JsonDocument json = JsonDocument.Parse(body);
-            string words = json.RootElement.ValueKind == JsonValueKind.Object && json.RootElement.TryGetProperty("reason", out JsonElement reason) && reason.ValueKind == JsonValueKind.String ? reason.GetString()! : "";
+            string words =
+                json.RootElement.ValueKind == JsonValueKind.Object
+                && json.RootElement.TryGetProperty("reason", out JsonElement reason)
+                && reason.ValueKind == JsonValueKind.String
+                    ? reason.GetString()!
+                    : "";
             words = words.Replace("\0", "", StringComparison.Ordinal);
             return words.Length > LongestReason ? words[..LongestReason] + "…" : words;
         }

@@ -9,17 +9,21 @@ public static class NetworkLoading
     public static NetworkBook Load(IServiceProvider services)
     {
         string folder = services.GetRequiredService<IOptions<LarkSettings>>().Value.NetworksFolder;
-        return new(Directory.GetFiles(folder, "*.json").Select(file =>
-        {
-            try
-            {
-                return NetworkRules.Parse(File.ReadAllText(file));
-            }
-            catch (FormatException e)
-            {
-                throw new InvalidOperationException($"{file}: {e.Message}", e);
-            }
-        }));
+        return new(
+            Directory
+                .GetFiles(folder, "*.json")
+                .Select(file =>
+                {
+                    try
+                    {
+                        return NetworkRules.Parse(File.ReadAllText(file));
+                    }
+                    catch (FormatException e)
+                    {
+                        throw new InvalidOperationException($"{file}: {e.Message}", e);
+                    }
+                })
+        );
     }
 
     public static void MapNetworks(this IEndpointRouteBuilder api) =>

@@ -19,28 +19,44 @@ namespace AbleLark.Server.Posts;
 /// <summary>Giving a post an exact time.</summary>
 public static class PostPlanning
 {
-    public static void MapPostPlanning(this RouteGroupBuilder workspace) => workspace.MapPost("/posts/{id}/deliveries", PlanAsync).Needs(Right.Schedule);
+    public static void MapPostPlanning(this RouteGroupBuilder workspace) =>
+        workspace.MapPost("/posts/{id}/deliveries", PlanAsync).Needs(Right.Schedule);
 
     private static async Task<PlanResult> PlanAsync(
-        Id<Workspace> workspaceId, Id<Post> id, PlanRequest request, HttpContext http, LarkDb db, BusinessClock clock, NetworkBook networks, CancellationToken cancellation)
+        Id<Workspace> workspaceId,
+        Id<Post> id,
+        PlanRequest request,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        NetworkBook networks,
+        CancellationToken cancellation
+    )
     {
         Workspace workspace = await db.Workspaces.SingleAsync(w => w.Id == workspaceId, cancellation);
         Post post = await PostEndpoints.FindAsync(workspaceId, id, db, cancellation);
         Instant now = await clock.NowAsync(cancellation);
-        if (post.Stage != Stage.Ready) throw ProblemException.Conflict($"“{post.Title}” is not ready. Mark it as ready, then give it a time.");
+        if (post.Stage != Stage.Ready)
+            throw ProblemException.Conflict($"“{post.Title}” is not ready. Mark it as ready, then give it a time.");
         Instant at = workspace.ComingInstant(request.Date, request.Time, now);
         Category category = await db.Categories.SingleAsync(c => c.WorkspaceId == workspaceId && c.Id == post.CategoryId, cancellation);
         List<Id<Channel>> wanted = request.Channels is { Count: > 0 } given
             ? await db.KnownChannelsAsync(workspaceId, given, cancellation)
             : [.. post.ChannelsOr(category)];
-        List<Channel> channels = await db.Channels.Where(c => c.WorkspaceId == workspaceId && wanted.Contains(c.Id)).OrderBy(c => c.Position).ToListAsync(cancellation);
-        if (channels.Count == 0) throw ProblemException.BadInput("Choose at least one channel: neither the post nor its category has any.");
+        List<Channel> channels = await db
+            .Channels.Where(c => c.WorkspaceId == workspaceId && wanted.Contains(c.Id))
+            .OrderBy(c => c.Position)
+            .ToListAsync(cancellation);
+        if (channels.Count == 0)
+            throw ProblemException.BadInput("Choose at least one channel: neither the post nor its category has any.");
 
         var act = db.BeginAct(workspaceId, http.PersonId(), now, $"Gave “{post.Title}” a time");
         List<string> leftOut = [];
         List<Delivery> planned = [];
-        List<Id<Channel>> there = await db.Deliveries
-            .Where(d => d.WorkspaceId == workspaceId && d.PostId == id && d.At == at && d.State != DeliveryState.Cancelled).Select(d => d.ChannelId).ToListAsync(cancellation);
+        List<Id<Channel>> there = await db
+            .Deliveries.Where(d => d.WorkspaceId == workspaceId && d.PostId == id && d.At == at && d.State != DeliveryState.Cancelled)
+            .Select(d => d.ChannelId)
+            .ToListAsync(cancellation);
         foreach (Channel channel in channels)
         {
             NetworkFit? fit = post.Fits.GetValueOrDefault(channel.Network);
@@ -49,18 +65,30 @@ public static class PostPlanning
                 leftOut.Add($"{channel.Name}: {fit?.Block}");
                 continue;
             }
-            if (channel.Connection == ConnectionState.Disconnected) leftOut.Add($"{channel.Name}: it is disconnected.");
-            else if (there.Contains(channel.Id)) leftOut.Add($"{channel.Name}: it already goes out there at that time.");
-            else planned.Add(New(workspace, post.Id, channel.Id, at, wording));
+            if (channel.Connection == ConnectionState.Disconnected)
+                leftOut.Add($"{channel.Name}: it is disconnected.");
+            else if (there.Contains(channel.Id))
+                leftOut.Add($"{channel.Name}: it already goes out there at that time.");
+            else
+                planned.Add(New(workspace, post.Id, channel.Id, at, wording));
         }
-        if (planned.Count == 0) throw ProblemException.Conflict($"Nothing was planned. {string.Join(" ", leftOut)}");
+        if (planned.Count == 0)
+            throw ProblemException.Conflict($"Nothing was planned. {string.Join(" ", leftOut)}");
         db.Deliveries.AddRange(planned);
         await db.SaveChangesAsync(cancellation);
         return new([.. planned.Select(View)], leftOut, act.Id.Value);
     }
 
     /// <summary>A delivery at an exact time.</summary>
-    internal static Delivery New(Workspace workspace, Id<Post> post, Id<Channel> channel, Instant at, int wording = 0, Id<Delivery>? insteadOf = null, DeliveryState state = DeliveryState.Planned)
+    internal static Delivery New(
+        Workspace workspace,
+        Id<Post> post,
+        Id<Channel> channel,
+        Instant at,
+        int wording = 0,
+        Id<Delivery>? insteadOf = null,
+        DeliveryState state = DeliveryState.Planned
+    )
     {
         LocalDateTime local = at.InZone(workspace.Zone).LocalDateTime;
         return new()
@@ -78,5 +106,6 @@ public static class PostPlanning
         };
     }
 
-    internal static PostDelivery View(Delivery d) => new(d.Id, d.ChannelId, d.SentAt ?? d.At, d.LocalDate, d.LocalTime, d.State, d.SlotId is null, d.Trouble, d.ShownAddress);
+    internal static PostDelivery View(Delivery d) =>
+        new(d.Id, d.ChannelId, d.SentAt ?? d.At, d.LocalDate, d.LocalTime, d.State, d.SlotId is null, d.Trouble, d.ShownAddress);
 }

@@ -15,27 +15,65 @@ namespace AbleLark.Server.Posts;
 /// <param name="LastSent">When it last went out on any channel.</param>
 /// <param name="NextPlanned">The next scheduled or exact time.</param>
 public sealed record PostLine(
-    Id<Post> Id, string Title, Id<Category> CategoryId, Stage Stage, Lifespan Lifespan, bool InRotation, string Excerpt,
-    Guid? PictureId, Instant? AddedAt, IReadOnlyDictionary<string, string> Blocked, int TimesSent, Instant? LastSent, Instant? NextPlanned, string? SentBack, int Version);
+    Id<Post> Id,
+    string Title,
+    Id<Category> CategoryId,
+    Stage Stage,
+    Lifespan Lifespan,
+    bool InRotation,
+    string Excerpt,
+    Guid? PictureId,
+    Instant? AddedAt,
+    IReadOnlyDictionary<string, string> Blocked,
+    int TimesSent,
+    Instant? LastSent,
+    Instant? NextPlanned,
+    string? SentBack,
+    int Version
+);
 
 /// <param name="Total">All posts that match, of which these are the first.</param>
 public sealed record PostList(int Total, IReadOnlyList<PostLine> Posts);
 
 /// <param name="Version">Give it back in If-Match when you save.</param>
 public sealed record PostView(
-    Id<Post> Id, int Version, string Title, Id<Category> CategoryId, Stage Stage, Lifespan Lifespan, bool InRotation,
-    IReadOnlyList<Id<Channel>>? Channels, PostContent Content, IReadOnlyList<MediaView> Pictures,
-    IReadOnlyList<NetworkCheck> Checks, IReadOnlyList<PostDelivery> Deliveries, Instant? AddedAt,
-    IReadOnlyList<Id<Category>> FurtherCategories, LocalDate? From, LocalDate? To, int? GapDays, string? SentBack);
+    Id<Post> Id,
+    int Version,
+    string Title,
+    Id<Category> CategoryId,
+    Stage Stage,
+    Lifespan Lifespan,
+    bool InRotation,
+    IReadOnlyList<Id<Channel>>? Channels,
+    PostContent Content,
+    IReadOnlyList<MediaView> Pictures,
+    IReadOnlyList<NetworkCheck> Checks,
+    IReadOnlyList<PostDelivery> Deliveries,
+    Instant? AddedAt,
+    IReadOnlyList<Id<Category>> FurtherCategories,
+    LocalDate? From,
+    LocalDate? To,
+    int? GapDays,
+    string? SentBack
+);
 
 /// <param name="Note">What is asked for.</param>
 public sealed record SendBackRequest(string Note);
 
 /// <param name="Channels">Null takes the category's usual channels.</param>
 public sealed record PostEdit(
-    string Title, Id<Category> CategoryId, Stage Stage, Lifespan Lifespan, bool InRotation,
-    IReadOnlyList<Id<Channel>>? Channels, PostContent Content, IReadOnlyList<Id<Category>>? FurtherCategories = null,
-    LocalDate? From = null, LocalDate? To = null, int? GapDays = null);
+    string Title,
+    Id<Category> CategoryId,
+    Stage Stage,
+    Lifespan Lifespan,
+    bool InRotation,
+    IReadOnlyList<Id<Channel>>? Channels,
+    PostContent Content,
+    IReadOnlyList<Id<Category>>? FurtherCategories = null,
+    LocalDate? From = null,
+    LocalDate? To = null,
+    int? GapDays = null
+);
 
 /// <summary>How the content stands with one network.</summary>
 /// <param name="Text">What would be sent.</param>
@@ -43,8 +81,19 @@ public sealed record PostEdit(
 /// <param name="Approved">True: every wording has approval here. False: some of it waits. Null: none is needed.</param>
 /// <param name="OverflowAt">Place in <paramref name="Text"/>, in UTF-16 units, where the limit falls.</param>
 public sealed record NetworkCheck(
-    string Network, bool Fits, int Units, int Limit, int? OverflowAt, string Text, string? CardLink, Guid? PictureId,
-    IReadOnlyList<TextPart> Parts, IReadOnlyList<FindingView> Findings, IReadOnlyList<string?> WordingBlocks, bool? Approved);
+    string Network,
+    bool Fits,
+    int Units,
+    int Limit,
+    int? OverflowAt,
+    string Text,
+    string? CardLink,
+    Guid? PictureId,
+    IReadOnlyList<TextPart> Parts,
+    IReadOnlyList<FindingView> Findings,
+    IReadOnlyList<string?> WordingBlocks,
+    bool? Approved
+);
 
 public sealed record FindingView(FindingCode Code, bool Blocks, string Field, string Words)
 {
@@ -52,7 +101,16 @@ public sealed record FindingView(FindingCode Code, bool Blocks, string Field, st
 }
 
 public sealed record PostDelivery(
-    Id<Delivery> Id, Id<Channel> ChannelId, Instant At, LocalDate Date, LocalTime Time, DeliveryState State, bool Exact, string? Trouble, string? Address);
+    Id<Delivery> Id,
+    Id<Channel> ChannelId,
+    Instant At,
+    LocalDate Date,
+    LocalTime Time,
+    DeliveryState State,
+    bool Exact,
+    string? Trouble,
+    string? Address
+);
 
 /// <summary>An exact time for a post, in the workspace's zone.</summary>
 /// <param name="Channels">Empty takes the post's own channels that can take it.</param>

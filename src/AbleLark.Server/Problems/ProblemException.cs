@@ -31,16 +31,34 @@ public sealed partial class ProblemHandler(IProblemDetailsService problems, ILog
         {
             ProblemException p => (p.Status, p.Message),
             BadHttpRequestException b => (b.StatusCode, ProblemWords.OfBadRequest(b)),
-            DbUpdateConcurrencyException => (StatusCodes.Status409Conflict, "Somebody else changed this at the same moment. Fetch it again; what you typed is still with you."),
+            DbUpdateConcurrencyException => (
+                StatusCodes.Status409Conflict,
+                "Somebody else changed this at the same moment. Fetch it again; what you typed is still with you."
+            ),
             // Two people at once: the database's own keys let one of them through.
-            DbUpdateException { InnerException: PostgresException { SqlState: PostgresErrorCodes.UniqueViolation or PostgresErrorCodes.ForeignKeyViolation } } =>
-                (StatusCodes.Status409Conflict, "Somebody else changed the same thing at the same moment. Look at it again, then try once more."),
+            DbUpdateException
+            {
+                InnerException: PostgresException { SqlState: PostgresErrorCodes.UniqueViolation or PostgresErrorCodes.ForeignKeyViolation }
+            } => (
+                StatusCodes.Status409Conflict,
+                "Somebody else changed the same thing at the same moment. Look at it again, then try once more."
+            ),
             OperationCanceledException when httpContext.RequestAborted.IsCancellationRequested => (499, null),
-            _ => (StatusCodes.Status500InternalServerError, "Something went wrong here. Nothing was saved. Try again; if it stays, tell whoever runs Able Lark."),
+            _ => (
+                StatusCodes.Status500InternalServerError,
+                "Something went wrong here. Nothing was saved. Try again; if it stays, tell whoever runs Able Lark."
+            ),
         };
-        if (status == StatusCodes.Status500InternalServerError) LogUnexpected(exception, httpContext.Request.Path);
+        if (status == StatusCodes.Status500InternalServerError)
+            LogUnexpected(exception, httpContext.Request.Path);
         httpContext.Response.StatusCode = status;
-        return await problems.TryWriteAsync(new() { HttpContext = httpContext, ProblemDetails = new ProblemDetails { Status = status, Detail = detail } });
+        return await problems.TryWriteAsync(
+            new()
+            {
+                HttpContext = httpContext,
+                ProblemDetails = new ProblemDetails { Status = status, Detail = detail },
+            }
+        );
     }
 
     [LoggerMessage(Level = LogLevel.Error, Message = "Unexpected failure at {Path}")]
@@ -53,13 +71,20 @@ public static partial class ProblemWords
     /// <summary>Names the value that can't be read; null leaves it to the words of the status.</summary>
     public static string? OfBadRequest(BadHttpRequestException exception)
     {
-        if (exception.StatusCode != StatusCodes.Status400BadRequest) return null;
+        if (exception.StatusCode != StatusCodes.Status400BadRequest)
+            return null;
         if (exception.InnerException is JsonException lacking && LackingPattern().Match(lacking.Message) is { Success: true } lacks)
-            return $"Something is missing: {lacks.Groups["names"].Value.Replace("'", "", StringComparison.Ordinal)}. Send it, if only as null.";
-        if (exception.InnerException is Time.DateOutOfBoundsException { Path: { } place } date) return $"{date.Message} (“{place}”)";
-        if (exception.InnerException is JsonException { Path: { } path }) return $"The content can't be read at “{path}”. Check the value there.";
+        {
+            string names = lacks.Groups["names"].Value.Replace("'", "", StringComparison.Ordinal);
+            return $"Something is missing: {names}. Send it, if only as null.";
+        }
+        if (exception.InnerException is Time.DateOutOfBoundsException { Path: { } place } date)
+            return $"{date.Message} (“{place}”)";
+        if (exception.InnerException is JsonException { Path: { } path })
+            return $"The content can't be read at “{path}”. Check the value there.";
         Match value = ValuePattern().Match(exception.Message);
-        if (value.Success) return $"“{value.Groups["value"].Value}” is not a value that “{value.Groups["name"].Value}” can have.";
+        if (value.Success)
+            return $"“{value.Groups["value"].Value}” is not a value that “{value.Groups["name"].Value}” can have.";
         Match missing = MissingPattern().Match(exception.Message);
         return missing.Success ? $"“{missing.Groups["name"].Value}” is missing." : null;
     }
@@ -74,14 +99,18 @@ public static partial class ProblemWords
     [GeneratedRegex("missing required properties including: (?<names>.+?)\\.( Path|$)", RegexOptions.Singleline)]
     private static partial Regex LackingPattern();
 
-    public static void Complete(ProblemDetailsContext context) => context.ProblemDetails.Detail ??= context.ProblemDetails.Status switch
-    {
-        400 => "The request could not be read. Check the values in it.",
-        401 => "You are not signed in, or your session has run out. Sign in again; what you typed is kept.",
-        403 => "You may not do this here.",
-        404 => "There is nothing at this address, or it isn't yours to see.",
-        413 => string.Create(CultureInfo.InvariantCulture, $"The upload is too large: {Media.MediaLimits.MostMegabytes} MB is the most. Make it smaller and try again."),
-        415 => "This kind of content is not taken here.",
-        _ => null,
-    };
+    public static void Complete(ProblemDetailsContext context) =>
+        context.ProblemDetails.Detail ??= context.ProblemDetails.Status switch
+        {
+            400 => "The request could not be read. Check the values in it.",
+            401 => "You are not signed in, or your session has run out. Sign in again; what you typed is kept.",
+            403 => "You may not do this here.",
+            404 => "There is nothing at this address, or it isn't yours to see.",
+            413 => string.Create(
+                CultureInfo.InvariantCulture,
+                $"The upload is too large: {Media.MediaLimits.MostMegabytes} MB is the most. Make it smaller and try again."
+            ),
+            415 => "This kind of content is not taken here.",
+            _ => null,
+        };
 }

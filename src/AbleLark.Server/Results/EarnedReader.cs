@@ -14,13 +14,33 @@ public sealed class EarnedReader(LarkDb db, NetworkBook networks)
     private const int AgeHours = 168;
 
     /// <param name="channels">Deliveries to these are read.</param>
-    public async Task<List<Earned>> ReadAsync(Id<Workspace> workspace, IReadOnlyCollection<Channel> channels, CancellationToken cancellation)
+    public async Task<List<Earned>> ReadAsync(
+        Id<Workspace> workspace,
+        IReadOnlyCollection<Channel> channels,
+        CancellationToken cancellation
+    )
     {
-        Dictionary<Id<Channel>, HashSet<FigureKind>> offered = channels.Where(c => networks.Has(c.Network)).ToDictionary(c => c.Id, c => networks[c.Network].Figures.ToHashSet());
+        Dictionary<Id<Channel>, HashSet<FigureKind>> offered = channels
+            .Where(c => networks.Has(c.Network))
+            .ToDictionary(c => c.Id, c => networks[c.Network].Figures.ToHashSet());
         List<Id<Channel>> ids = [.. offered.Keys];
-        var figures = await db.AgeFigures.Where(f => f.WorkspaceId == workspace && f.AgeHours == AgeHours)
-            .Join(db.Deliveries, f => new { f.WorkspaceId, Id = f.DeliveryId }, d => new { d.WorkspaceId, d.Id }, (f, d) => new { d.PostId, d.ChannelId, d.SentAt, f.Figures })
-            .Where(x => ids.Contains(x.ChannelId) && x.SentAt != null).ToListAsync(cancellation);
+        var figures = await db
+            .AgeFigures.Where(f => f.WorkspaceId == workspace && f.AgeHours == AgeHours)
+            .Join(
+                db.Deliveries,
+                f => new { f.WorkspaceId, Id = f.DeliveryId },
+                d => new { d.WorkspaceId, d.Id },
+                (f, d) =>
+                    new
+                    {
+                        d.PostId,
+                        d.ChannelId,
+                        d.SentAt,
+                        f.Figures,
+                    }
+            )
+            .Where(x => ids.Contains(x.ChannelId) && x.SentAt != null)
+            .ToListAsync(cancellation);
         return [.. figures.Select(f => new Earned(f.PostId, f.ChannelId, f.SentAt!.Value, f.Figures.Engagements(offered[f.ChannelId])))];
     }
 }

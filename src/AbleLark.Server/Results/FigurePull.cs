@@ -15,8 +15,10 @@ using NodaTime;
 
 namespace AbleLark.Server.Results;
 
-/// <summary>Pulls figures from the networks and keeps them as readings over time. Each channel apart: one that fails is put aside.</summary>
-public sealed partial class FigurePull(IServiceScopeFactory scopes, IOptions<LarkSettings> settings, ILogger<FigurePull> log) : IBackgroundWork
+/// <summary>Pulls figures from the networks and keeps them as readings over time. Each channel apart: one that fails is put
+/// aside.</summary>
+public sealed partial class FigurePull(IServiceScopeFactory scopes, IOptions<LarkSettings> settings, ILogger<FigurePull> log)
+    : IBackgroundWork
 {
     private const int ChannelsAtOnce = 4;
 
@@ -32,18 +34,30 @@ public sealed partial class FigurePull(IServiceScopeFactory scopes, IOptions<Lar
         while (more && await DueAsync(now, stopping) is { Count: > 0 } due)
         {
             more = false;
-            await Parallel.ForEachAsync(due, new ParallelOptions { MaxDegreeOfParallelism = ChannelsAtOnce, CancellationToken = stopping }, async (channel, _) =>
-            {
-                if (await ReadAsync(channel.Workspace, channel.Channel, now, hold, stopping)) more = true;
-            });
+            await Parallel.ForEachAsync(
+                due,
+                new ParallelOptions { MaxDegreeOfParallelism = ChannelsAtOnce, CancellationToken = stopping },
+                async (channel, _) =>
+                {
+                    if (await ReadAsync(channel.Workspace, channel.Channel, now, hold, stopping))
+                        more = true;
+                }
+            );
         }
     }
 
     private async Task<List<(Id<Workspace> Workspace, Id<Channel> Channel)>> DueAsync(Instant now, CancellationToken cancellation)
     {
         await using AsyncServiceScope scope = scopes.CreateAsyncScope();
-        var due = await scope.ServiceProvider.GetRequiredService<LarkDb>().Deliveries.Where(d => d.NextReadingAt <= now).Select(d => new { d.WorkspaceId, d.ChannelId }).Distinct().ToListAsync(cancellation);
-        return await scope.ServiceProvider.GetRequiredService<PutAside>().WithoutAsync(Kind, [.. due.Select(d => (d.WorkspaceId, d.ChannelId))], d => d.ChannelId.Value, cancellation);
+        var due = await scope
+            .ServiceProvider.GetRequiredService<LarkDb>()
+            .Deliveries.Where(d => d.NextReadingAt <= now)
+            .Select(d => new { d.WorkspaceId, d.ChannelId })
+            .Distinct()
+            .ToListAsync(cancellation);
+        return await scope
+            .ServiceProvider.GetRequiredService<PutAside>()
+            .WithoutAsync(Kind, [.. due.Select(d => (d.WorkspaceId, d.ChannelId))], d => d.ChannelId.Value, cancellation);
     }
 
     /// <summary>True when there may be more to read on the channel.</summary>
@@ -53,7 +67,9 @@ public sealed partial class FigurePull(IServiceScopeFactory scopes, IOptions<Lar
         PutAside aside = scope.ServiceProvider.GetRequiredService<PutAside>();
         try
         {
-            (string? silence, bool more) = await scope.ServiceProvider.GetRequiredService<ChannelFigures>().ReadDueAsync(workspace, channel, now, hold, stopping);
+            (string? silence, bool more) = await scope
+                .ServiceProvider.GetRequiredService<ChannelFigures>()
+                .ReadDueAsync(workspace, channel, now, hold, stopping);
             if (silence is null)
             {
                 await aside.WorkedAsync(Kind, workspace, channel.Value, stopping);
@@ -64,7 +80,14 @@ public sealed partial class FigurePull(IServiceScopeFactory scopes, IOptions<Lar
         catch (Exception e) when (!stopping.IsCancellationRequested && !DatabaseTrouble.IsAway(e))
         {
             LogFailure(channel, e);
-            await aside.FailedAsync(Kind, workspace, channel.Value, $"Its figures can't be read. Tell whoever runs Able Lark. ({e.Message})", null, stopping);
+            await aside.FailedAsync(
+                Kind,
+                workspace,
+                channel.Value,
+                $"Its figures can't be read. Tell whoever runs Able Lark. ({e.Message})",
+                null,
+                stopping
+            );
         }
         return false;
     }
@@ -81,18 +104,27 @@ public sealed class ChannelFigures(LarkDb db, NetworkConnector connector, Channe
 
     /// <summary>Reads what is due; returns the network's silence in words, or null, and whether there may be more to read.</summary>
     /// <param name="hold">For so long no other process reads the same ones.</param>
-    public async Task<(string? Silence, bool More)> ReadDueAsync(Id<Workspace> workspace, Id<Channel> id, Instant now, Duration hold, CancellationToken stopping)
+    public async Task<(string? Silence, bool More)> ReadDueAsync(
+        Id<Workspace> workspace,
+        Id<Channel> id,
+        Instant now,
+        Duration hold,
+        CancellationToken stopping
+    )
     {
         List<Delivery> due = await ClaimAsync(workspace, id, now, now + hold, stopping);
-        if (due.Count == 0) return (null, false);
+        if (due.Count == 0)
+            return (null, false);
         Channel channel = await db.Channels.SingleAsync(c => c.WorkspaceId == workspace && c.Id == id, stopping);
         NetworkAnswer<string> token = await tokens.GetAsync(channel, renew: false, stopping);
         string? silence = null;
         foreach (Delivery delivery in due)
         {
             stopping.ThrowIfCancellationRequested();
-            if (silence is not null) delivery.NextReadingAt = now + TryAgainAfter;
-            else silence = await ReadAsync(delivery, channel, token, now, stopping);
+            if (silence is not null)
+                delivery.NextReadingAt = now + TryAgainAfter;
+            else
+                silence = await ReadAsync(delivery, channel, token, now, stopping);
             // One by one: a reading that can't be kept takes no other with it.
             await db.SaveChangesAsync(stopping);
         }
@@ -100,22 +132,41 @@ public sealed class ChannelFigures(LarkDb db, NetworkConnector connector, Channe
     }
 
     /// <summary>Deliveries are claimed by putting their next reading off: whoever comes meanwhile finds them not due.</summary>
-    private async Task<List<Delivery>> ClaimAsync(Id<Workspace> workspace, Id<Channel> channel, Instant now, Instant until, CancellationToken cancellation)
+    private async Task<List<Delivery>> ClaimAsync(
+        Id<Workspace> workspace,
+        Id<Channel> channel,
+        Instant now,
+        Instant until,
+        CancellationToken cancellation
+    )
     {
-        List<Guid> claimed = await db.Database.SqlQuery<Guid>(
-            $"""
-            update deliveries set next_reading_at = {until}
-            where (workspace_id, id) in (
-              select workspace_id, id from deliveries where workspace_id = {workspace.Value} and channel_id = {channel.Value} and next_reading_at <= {now}
-              order by next_reading_at limit {AtOnce} for update skip locked)
-            returning id
-            """).ToListAsync(cancellation);
+        List<Guid> claimed = await db
+            .Database.SqlQuery<Guid>(
+                $"""
+                update deliveries set next_reading_at = {until}
+                where (workspace_id, id) in (
+                  select workspace_id, id from deliveries where workspace_id = {workspace.Value} and channel_id = {channel.Value} and
+                      next_reading_at <= {now}
+                  order by next_reading_at limit {AtOnce} for update skip locked)
+                returning id
+                """
+            )
+            .ToListAsync(cancellation);
         List<Id<Delivery>> ids = [.. claimed.Select(c => new Id<Delivery>(c))];
-        return await db.Deliveries.Where(d => d.WorkspaceId == workspace && ids.Contains(d.Id)).OrderBy(d => d.SentAt).ToListAsync(cancellation);
+        return await db
+            .Deliveries.Where(d => d.WorkspaceId == workspace && ids.Contains(d.Id))
+            .OrderBy(d => d.SentAt)
+            .ToListAsync(cancellation);
     }
 
     /// <summary>One reading. Returns the network's silence in words, or null.</summary>
-    private async Task<string?> ReadAsync(Delivery delivery, Channel channel, NetworkAnswer<string> token, Instant now, CancellationToken cancellation)
+    private async Task<string?> ReadAsync(
+        Delivery delivery,
+        Channel channel,
+        NetworkAnswer<string> token,
+        Instant now,
+        CancellationToken cancellation
+    )
     {
         NetworkAnswer<Figures> answer = token.IsOk
             ? await connector.FiguresAsync(channel.Network, token.Value!, delivery.RemoteId!, cancellation)
@@ -123,10 +174,19 @@ public sealed class ChannelFigures(LarkDb db, NetworkConnector connector, Channe
         if (!answer.IsOk)
         {
             // A reading that can't be had is tried again while the delivery is young enough to have another.
-            delivery.NextReadingAt = answer.Kind == AnswerKind.Refused ? ReadingTimes.Next(delivery.SentAt!.Value, now) : now + TryAgainAfter;
+            delivery.NextReadingAt =
+                answer.Kind == AnswerKind.Refused ? ReadingTimes.Next(delivery.SentAt!.Value, now) : now + TryAgainAfter;
             return answer.Kind is AnswerKind.Lost or AnswerKind.Busy ? answer.Reason : null;
         }
-        db.Readings.Add(new() { WorkspaceId = delivery.WorkspaceId, DeliveryId = delivery.Id, At = now, Figures = answer.Value! });
+        db.Readings.Add(
+            new()
+            {
+                WorkspaceId = delivery.WorkspaceId,
+                DeliveryId = delivery.Id,
+                At = now,
+                Figures = answer.Value!,
+            }
+        );
         delivery.NextReadingAt = ReadingTimes.Next(delivery.SentAt!.Value, now);
         await KeepAgesAsync(delivery, new(now, answer.Value!), cancellation);
         return null;
@@ -136,20 +196,36 @@ public sealed class ChannelFigures(LarkDb db, NetworkConnector connector, Channe
     private async Task KeepAgesAsync(Delivery delivery, FigureReading latest, CancellationToken cancellation)
     {
         Duration age = latest.At - delivery.SentAt!.Value;
-        if (age < FiguresAtAge.Kept[0]) return;
-        List<int> kept = await db.AgeFigures.Where(a => a.WorkspaceId == delivery.WorkspaceId && a.DeliveryId == delivery.Id).Select(a => a.AgeHours).ToListAsync(cancellation);
+        if (age < FiguresAtAge.Kept[0])
+            return;
+        List<int> kept = await db
+            .AgeFigures.Where(a => a.WorkspaceId == delivery.WorkspaceId && a.DeliveryId == delivery.Id)
+            .Select(a => a.AgeHours)
+            .ToListAsync(cancellation);
         Duration[] wanted = [.. FiguresAtAge.Kept.Where(k => k <= age && !kept.Contains((int)k.TotalHours))];
-        if (wanted.Length == 0) return;
+        if (wanted.Length == 0)
+            return;
         List<FigureReading> readings =
         [
-            .. await db.Readings.Where(r => r.WorkspaceId == delivery.WorkspaceId && r.DeliveryId == delivery.Id && r.At < latest.At)
-                .OrderBy(r => r.At).Select(r => new FigureReading(r.At, r.Figures)).ToListAsync(cancellation),
+            .. await db
+                .Readings.Where(r => r.WorkspaceId == delivery.WorkspaceId && r.DeliveryId == delivery.Id && r.At < latest.At)
+                .OrderBy(r => r.At)
+                .Select(r => new FigureReading(r.At, r.Figures))
+                .ToListAsync(cancellation),
             latest,
         ];
         foreach (Duration k in wanted)
         {
             if (FiguresAtAge.At(delivery.SentAt.Value, readings, k) is { } figures)
-                db.AgeFigures.Add(new() { WorkspaceId = delivery.WorkspaceId, DeliveryId = delivery.Id, AgeHours = (int)k.TotalHours, Figures = figures });
+                db.AgeFigures.Add(
+                    new()
+                    {
+                        WorkspaceId = delivery.WorkspaceId,
+                        DeliveryId = delivery.Id,
+                        AgeHours = (int)k.TotalHours,
+                        Figures = figures,
+                    }
+                );
         }
     }
 }

@@ -7,8 +7,13 @@ public static class ReadingTimes
 {
     private static readonly Duration[] Ages =
     [
-        Duration.FromHours(1), Duration.FromHours(6), Duration.FromHours(24), Duration.FromDays(3), Duration.FromDays(7),
-        Duration.FromDays(14), Duration.FromDays(28),
+        Duration.FromHours(1),
+        Duration.FromHours(6),
+        Duration.FromHours(24),
+        Duration.FromDays(3),
+        Duration.FromDays(7),
+        Duration.FromDays(14),
+        Duration.FromDays(28),
     ];
 
     /// <summary>The first reading after <paramref name="now"/>; null after the last.</summary>
@@ -16,7 +21,8 @@ public static class ReadingTimes
     {
         foreach (Duration age in Ages)
         {
-            if (sentAt + age > now) return sentAt + age;
+            if (sentAt + age > now)
+                return sentAt + age;
         }
         return null;
     }

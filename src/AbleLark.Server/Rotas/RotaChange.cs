@@ -28,49 +28,92 @@ internal sealed class RotaChange
     private readonly ILookup<Id<Slot>, Decision> _decisions;
     private readonly ILookup<Id<Slot>, Delivery> _scheduled;
 
-    private RotaChange(LarkDb db, RotaEdits edits, Rota rota, RotaEdit edit, Instant now, List<Decision> decisions, List<Delivery> scheduled)
+    private RotaChange(
+        LarkDb db,
+        RotaEdits edits,
+        Rota rota,
+        RotaEdit edit,
+        Instant now,
+        List<Decision> decisions,
+        List<Delivery> scheduled
+    )
     {
         (_db, _edits, _rota, _now) = (db, edits, rota, now);
         _decisions = decisions.ToLookup(d => d.SlotId);
         _scheduled = scheduled.ToLookup(d => d.SlotId!.Value);
         Dictionary<Id<Slot>, SlotEdit> wanted = edit.Slots.Where(e => e.Id is not null).ToDictionary(e => e.Id!.Value);
-        foreach (Slot slot in Present(rota, edits)) _changes.Add(new(slot, wanted.GetValueOrDefault(slot.Id), _scheduled[slot.Id].Any() ? _scheduled[slot.Id].Max(d => d.SlotDate!.Value) : null));
+        foreach (Slot slot in Present(rota, edits))
+            _changes.Add(
+                new(
+                    slot,
+                    wanted.GetValueOrDefault(slot.Id),
+                    _scheduled[slot.Id].Any() ? _scheduled[slot.Id].Max(d => d.SlotDate!.Value) : null
+                )
+            );
     }
 
     /// <param name="rota">With its slots.</param>
-    public static async Task<RotaChange> ReadAsync(LarkDb db, RotaEdits edits, Rota rota, RotaEdit edit, Instant now, CancellationToken cancellation)
+    public static async Task<RotaChange> ReadAsync(
+        LarkDb db,
+        RotaEdits edits,
+        Rota rota,
+        RotaEdit edit,
+        Instant now,
+        CancellationToken cancellation
+    )
     {
         List<Id<Slot>> ids = [.. Present(rota, edits).Select(s => s.Id)];
-        List<Decision> decisions = await db.Decisions.Where(d => d.WorkspaceId == rota.WorkspaceId && ids.Contains(d.SlotId) && d.Date >= edits.Today).OrderBy(d => d.Date).ToListAsync(cancellation);
-        List<Delivery> scheduled = await db.Deliveries.Where(d => d.WorkspaceId == rota.WorkspaceId && d.SlotId != null && ids.Contains(d.SlotId.Value) && d.SlotDate >= edits.Today).ToListAsync(cancellation);
+        List<Decision> decisions = await db
+            .Decisions.Where(d => d.WorkspaceId == rota.WorkspaceId && ids.Contains(d.SlotId) && d.Date >= edits.Today)
+            .OrderBy(d => d.Date)
+            .ToListAsync(cancellation);
+        List<Delivery> scheduled = await db
+            .Deliveries.Where(d =>
+                d.WorkspaceId == rota.WorkspaceId && d.SlotId != null && ids.Contains(d.SlotId.Value) && d.SlotDate >= edits.Today
+            )
+            .ToListAsync(cancellation);
         return new(db, edits, rota, edit, now, decisions, scheduled);
     }
 
     /// <summary>What a person has to know before it is done.</summary>
     public RotaConsequences Consequences =>
-        new([.. Orphans().Select(o => new Orphan(o.Slot.Id, o.Decision.Date, Words(o.Slot, o.Decision), o.Decision.Posts.Count))], Elsewhere().Count());
+        new(
+            [.. Orphans().Select(o => new Orphan(o.Slot.Id, o.Decision.Date, Words(o.Slot, o.Decision), o.Decision.Posts.Count))],
+            Elsewhere().Count()
+        );
 
     /// <summary>Changes the rota's slots, and with them decisions and scheduled deliveries; the caller saves.</summary>
     /// <returns>The decisions that were dropped, in words.</returns>
     public async Task<List<string>> DoAsync(RotaEdit edit, CancellationToken cancellation)
     {
         List<(Slot Slot, Decision Decision)> orphans = [.. Orphans()];
-        if (edit.MovesScheduled) foreach ((Delivery delivery, LocalDateTime local, Instant at) in Elsewhere().ToList()) delivery.MoveTo(at, local);
-        if (edit.KeepsOrphans) await KeepAsync(orphans, cancellation);
+        if (edit.MovesScheduled)
+            foreach ((Delivery delivery, LocalDateTime local, Instant at) in Elsewhere().ToList())
+                delivery.MoveTo(at, local);
+        if (edit.KeepsOrphans)
+            await KeepAsync(orphans, cancellation);
         int place = _rota.Slots.Count == 0 ? 0 : _rota.Slots.Max(s => s.Position) + 1;
         foreach (SlotChange change in _changes)
         {
-            if (change.Wanted is null) change.Slot.RemovedAt = _now;
-            else if (RotaEdits.ChangesDates(change.Slot, change.Wanted)) Succeed(change, change.Wanted, place++);
-            else _edits.Fill(change.Slot, change.Wanted);
+            if (change.Wanted is null)
+                change.Slot.RemovedAt = _now;
+            else if (RotaEdits.ChangesDates(change.Slot, change.Wanted))
+                Succeed(change, change.Wanted, place++);
+            else
+                _edits.Fill(change.Slot, change.Wanted);
         }
-        foreach ((_, Decision decision) in orphans) _db.Decisions.Remove(decision);
-        foreach (SlotEdit added in edit.Slots.Where(e => e.Id is null)) _db.Slots.Add(New(added, place++));
+        foreach ((_, Decision decision) in orphans)
+            _db.Decisions.Remove(decision);
+        foreach (SlotEdit added in edit.Slots.Where(e => e.Id is null))
+            _db.Slots.Add(New(added, place++));
         _rota.Version++;
-        return edit.KeepsOrphans ? [.. orphans.Where(o => o.Decision.Posts.Count == 0).Select(o => Words(o.Slot, o.Decision))] : [.. orphans.Select(o => Words(o.Slot, o.Decision))];
+        return edit.KeepsOrphans
+            ? [.. orphans.Where(o => o.Decision.Posts.Count == 0).Select(o => Words(o.Slot, o.Decision))]
+            : [.. orphans.Select(o => Words(o.Slot, o.Decision))];
     }
 
-    private static IEnumerable<Slot> Present(Rota rota, RotaEdits edits) => rota.Slots.Where(s => s.RemovedAt is null && !(s.To < edits.Today));
+    private static IEnumerable<Slot> Present(Rota rota, RotaEdits edits) =>
+        rota.Slots.Where(s => s.RemovedAt is null && !(s.To < edits.Today));
 
     private Slot New(SlotEdit edit, int place)
     {
@@ -84,13 +127,31 @@ internal sealed class RotaChange
     {
         Slot slot = change.Slot;
         Slot successor = Successor(change, wanted, place);
-        if (change.LastScheduled is { } last) slot.To = last;
-        else slot.RemovedAt = _now;
+        if (change.LastScheduled is { } last)
+            slot.To = last;
+        else
+            slot.RemovedAt = _now;
         _db.Slots.Add(successor);
-        foreach (Decision decision in _decisions[slot.Id].Where(d => !(d.Date <= change.LastScheduled) && successor.ComesRoundOn(d.Date)).ToList())
+        foreach (
+            Decision decision in _decisions[slot.Id]
+                .Where(d => !(d.Date <= change.LastScheduled) && successor.ComesRoundOn(d.Date))
+                .ToList()
+        )
         {
             _db.Decisions.Remove(decision);
-            _db.Decisions.Add(new() { WorkspaceId = slot.WorkspaceId, Id = Id<Decision>.New(), SlotId = successor.Id, Date = decision.Date, IsSkipped = decision.IsSkipped, MovedTo = decision.MovedTo, Note = decision.Note, Posts = decision.Posts });
+            _db.Decisions.Add(
+                new()
+                {
+                    WorkspaceId = slot.WorkspaceId,
+                    Id = Id<Decision>.New(),
+                    SlotId = successor.Id,
+                    Date = decision.Date,
+                    IsSkipped = decision.IsSkipped,
+                    MovedTo = decision.MovedTo,
+                    Note = decision.Note,
+                    Posts = decision.Posts,
+                }
+            );
         }
     }
 
@@ -98,7 +159,8 @@ internal sealed class RotaChange
     {
         bool bothByWeeks = wanted.Rhythm == Rhythm.Weeks && change.Slot.Rhythm == Rhythm.Weeks;
         Slot successor = New(wanted with { Anchor = wanted.Anchor ?? (bothByWeeks ? change.Slot.Anchor : null) }, place);
-        if (change.LastScheduled is { } last && !(successor.From > last)) successor.From = last.PlusDays(1);
+        if (change.LastScheduled is { } last && !(successor.From > last))
+            successor.From = last.PlusDays(1);
         return successor;
     }
 
@@ -108,10 +170,19 @@ internal sealed class RotaChange
         foreach (SlotChange change in _changes)
         {
             bool ends = change.Wanted is null;
-            if (!ends && !RotaEdits.ChangesDates(change.Slot, change.Wanted!)) continue;
+            if (!ends && !RotaEdits.ChangesDates(change.Slot, change.Wanted!))
+                continue;
             Slot? successor = ends ? null : Successor(change, change.Wanted!, 0);
             HashSet<LocalDate> scheduled = [.. _scheduled[change.Slot.Id].Select(d => d.SlotDate!.Value)];
-            foreach (Decision decision in _decisions[change.Slot.Id].Where(d => !scheduled.Contains(d.Date) && (ends || !(d.Date <= change.LastScheduled)) && successor?.ComesRoundOn(d.Date) != true)) yield return (change.Slot, decision);
+            foreach (
+                Decision decision in _decisions[change.Slot.Id]
+                    .Where(d =>
+                        !scheduled.Contains(d.Date)
+                        && (ends || !(d.Date <= change.LastScheduled))
+                        && successor?.ComesRoundOn(d.Date) != true
+                    )
+            )
+                yield return (change.Slot, decision);
         }
     }
 
@@ -123,8 +194,10 @@ internal sealed class RotaChange
             foreach (Delivery delivery in _scheduled[change.Slot.Id].Where(d => d.MayMove()))
             {
                 // One that a person moved by itself stays where it was put.
-                if (Occurrences.InstantOf(delivery.SlotDate!.Value, change.Slot.Time, _rota.Zone) != delivery.At) continue;
-                if (Occurrences.InstantOf(delivery.SlotDate!.Value, change.Wanted!.Time, _rota.Zone) is { } at && at > _now) yield return (delivery, at.InZone(_edits.Workspace.Zone).LocalDateTime, at);
+                if (Occurrences.InstantOf(delivery.SlotDate!.Value, change.Slot.Time, _rota.Zone) != delivery.At)
+                    continue;
+                if (Occurrences.InstantOf(delivery.SlotDate!.Value, change.Wanted!.Time, _rota.Zone) is { } at && at > _now)
+                    yield return (delivery, at.InZone(_edits.Workspace.Zone).LocalDateTime, at);
             }
         }
     }
@@ -133,25 +206,56 @@ internal sealed class RotaChange
     private async Task KeepAsync(List<(Slot Slot, Decision Decision)> orphans, CancellationToken cancellation)
     {
         List<Id<Post>> ids = [.. orphans.SelectMany(o => o.Decision.Posts).Select(p => p.PostId).Distinct()];
-        var there = await _db.Posts.Where(p => p.WorkspaceId == _rota.WorkspaceId && ids.Contains(p.Id) && p.RemovedAt == null).Select(p => new { p.Id, p.Fits }).ToDictionaryAsync(p => p.Id, p => p.Fits, cancellation);
-        var networks = await _db.Channels.Where(c => c.WorkspaceId == _rota.WorkspaceId).ToDictionaryAsync(c => c.Id, c => c.Network, cancellation);
-        HashSet<(Id<Post>, Id<Core.Channels.Channel>, Instant)> planned = [.. (await _db.Deliveries.Where(d => d.WorkspaceId == _rota.WorkspaceId && ids.Contains(d.PostId) && d.SlotId == null && d.State != DeliveryState.Cancelled)
-            .Select(d => new { d.PostId, d.ChannelId, d.At }).ToListAsync(cancellation)).Select(d => (d.PostId, d.ChannelId, d.At))];
+        var there = await _db
+            .Posts.Where(p => p.WorkspaceId == _rota.WorkspaceId && ids.Contains(p.Id) && p.RemovedAt == null)
+            .Select(p => new { p.Id, p.Fits })
+            .ToDictionaryAsync(p => p.Id, p => p.Fits, cancellation);
+        var networks = await _db
+            .Channels.Where(c => c.WorkspaceId == _rota.WorkspaceId)
+            .ToDictionaryAsync(c => c.Id, c => c.Network, cancellation);
+        HashSet<(Id<Post>, Id<Core.Channels.Channel>, Instant)> planned =
+        [
+            .. (
+                await _db
+                    .Deliveries.Where(d =>
+                        d.WorkspaceId == _rota.WorkspaceId
+                        && ids.Contains(d.PostId)
+                        && d.SlotId == null
+                        && d.State != DeliveryState.Cancelled
+                    )
+                    .Select(d => new
+                    {
+                        d.PostId,
+                        d.ChannelId,
+                        d.At,
+                    })
+                    .ToListAsync(cancellation)
+            ).Select(d => (d.PostId, d.ChannelId, d.At)),
+        ];
         foreach ((Slot slot, Decision decision) in orphans)
         {
             LocalDateTime local = decision.MovedTo ?? decision.Date + slot.Time;
-            if (Occurrences.InstantOf(local.Date, local.TimeOfDay, _rota.Zone) is not { } at || at <= _now) continue;
-            _db.Deliveries.AddRange(decision.Posts.Where(p => there.ContainsKey(p.PostId) && planned.Add((p.PostId, p.ChannelId, at)))
-                .Select(p => PostPlanning.New(_edits.Workspace, p.PostId, p.ChannelId, at, FirstWording(p))));
+            if (Occurrences.InstantOf(local.Date, local.TimeOfDay, _rota.Zone) is not { } at || at <= _now)
+                continue;
+            _db.Deliveries.AddRange(
+                decision
+                    .Posts.Where(p => there.ContainsKey(p.PostId) && planned.Add((p.PostId, p.ChannelId, at)))
+                    .Select(p => PostPlanning.New(_edits.Workspace, p.PostId, p.ChannelId, at, FirstWording(p)))
+            );
         }
 
         // As for any place given by hand: the first wording that can go.
-        int FirstWording(GivenPost given) => there[given.PostId].GetValueOrDefault(networks.GetValueOrDefault(given.ChannelId, ""))?.FirstWording ?? 0;
+        int FirstWording(GivenPost given) =>
+            there[given.PostId].GetValueOrDefault(networks.GetValueOrDefault(given.ChannelId, ""))?.FirstWording ?? 0;
     }
 
     private static string Words(Slot slot, Decision d)
     {
-        string what = d.IsSkipped ? "skipped" : d.Posts.Count > 0 ? "a post given by hand" : d.MovedTo is not null ? "moved" : "a note";
+        string what =
+            d.IsSkipped ? "skipped"
+            : d.Posts.Count > 0 ? "a post given by hand"
+            : d.MovedTo is not null ? "moved"
+            : "a note";
         return string.Create(CultureInfo.InvariantCulture, $"{d.Date:ddd d MMM} {slot.Time:HH:mm}: {what}");
     }
 }

@@ -13,36 +13,55 @@ namespace AbleLark.Server.Rotas;
 
 /// <summary>Reads rotas as people want them; a what-if and a saving read them alike.</summary>
 /// <param name="Today">Today in the workspace's zone: a new slot counts from it.</param>
-public sealed record RotaEdits(Workspace Workspace, LocalDate Today, HashSet<Id<Category>> Categories, HashSet<Id<Channel>> Channels, HashSet<Id<Rota>> Rotas)
+public sealed record RotaEdits(
+    Workspace Workspace,
+    LocalDate Today,
+    HashSet<Id<Category>> Categories,
+    HashSet<Id<Channel>> Channels,
+    HashSet<Id<Rota>> Rotas
+)
 {
     private const int LongestRhythm = 366;
 
-    public static async Task<RotaEdits> ReadAsync(LarkDb db, Workspace workspace, LocalDate today, CancellationToken cancellation) => new(
-        workspace, today,
-        [.. await db.Categories.Where(c => c.WorkspaceId == workspace.Id).Select(c => c.Id).ToListAsync(cancellation)],
-        [.. await db.Channels.Where(c => c.WorkspaceId == workspace.Id).Select(c => c.Id).ToListAsync(cancellation)],
-        [.. await db.Rotas.Where(r => r.WorkspaceId == workspace.Id && r.RemovedAt == null).Select(r => r.Id).ToListAsync(cancellation)]);
+    public static async Task<RotaEdits> ReadAsync(LarkDb db, Workspace workspace, LocalDate today, CancellationToken cancellation) =>
+        new(
+            workspace,
+            today,
+            [.. await db.Categories.Where(c => c.WorkspaceId == workspace.Id).Select(c => c.Id).ToListAsync(cancellation)],
+            [.. await db.Channels.Where(c => c.WorkspaceId == workspace.Id).Select(c => c.Id).ToListAsync(cancellation)],
+            [.. await db.Rotas.Where(r => r.WorkspaceId == workspace.Id && r.RemovedAt == null).Select(r => r.Id).ToListAsync(cancellation)]
+        );
 
     /// <summary>Says so when one slot is named twice.</summary>
     public static void CheckNamedOnce(RotaEdit edit)
     {
         int named = edit.Slots.Count(s => s.Id is not null);
-        if (edit.Slots.Where(s => s.Id is not null).DistinctBy(s => s.Id).Count() < named) throw ProblemException.BadInput("A slot is named twice. Leave its identity out to make a second one.");
+        if (edit.Slots.Where(s => s.Id is not null).DistinctBy(s => s.Id).Count() < named)
+            throw ProblemException.BadInput("A slot is named twice. Leave its identity out to make a second one.");
     }
 
     /// <summary>Checks all but the slots, and takes it over.</summary>
     public void Fill(Rota rota, RotaEdit edit)
     {
         CheckNamedOnce(edit);
-        if (edit.Slots.Count > WorkspaceLimits.Slots) throw ProblemException.BadInput($"The rota has {edit.Slots.Count} slots; {WorkspaceLimits.Slots} is the most for the whole workspace. Take some out.");
-        if (edit.To < edit.From) throw ProblemException.BadInput("The rota's last date lies before its first. Swap them.");
+        if (edit.Slots.Count > WorkspaceLimits.Slots)
+            throw ProblemException.BadInput(
+                $"The rota has {edit.Slots.Count} slots; {WorkspaceLimits.Slots} is the most for the whole workspace. Take some out."
+            );
+        if (edit.To < edit.From)
+            throw ProblemException.BadInput("The rota's last date lies before its first. Swap them.");
         if (edit.Replaces is { } other)
         {
-            if (!Rotas.Contains(other) || other == rota.Id) throw ProblemException.BadInput("The rota to replace isn't here. Choose another.");
-            if (edit.From is null || edit.To is null) throw ProblemException.BadInput("A rota that replaces another needs a first and a last date.");
+            if (!Rotas.Contains(other) || other == rota.Id)
+                throw ProblemException.BadInput("The rota to replace isn't here. Choose another.");
+            if (edit.From is null || edit.To is null)
+                throw ProblemException.BadInput("A rota that replaces another needs a first and a last date.");
         }
         rota.Name = Inputs.Name(edit.Name, "the rota");
-        rota.Zone = edit.Zone is null ? Workspace.Zone : Zones.Find(edit.Zone) ?? throw ProblemException.BadInput($"There is no time zone “{edit.Zone}”. Choose one such as Europe/Dublin.");
+        rota.Zone = edit.Zone is null
+            ? Workspace.Zone
+            : Zones.Find(edit.Zone)
+                ?? throw ProblemException.BadInput($"There is no time zone “{edit.Zone}”. Choose one such as Europe/Dublin.");
         (rota.From, rota.To, rota.Replaces) = (edit.From, edit.To, edit.Replaces);
     }
 
@@ -50,15 +69,25 @@ public sealed record RotaEdits(Workspace Workspace, LocalDate Today, HashSet<Id<
     public void Fill(Slot slot, SlotEdit edit)
     {
         int[] days = [.. (edit.Days ?? []).Distinct().Order()];
-        if (edit.Rhythm == Rhythm.Weeks && days.Length == 0) throw ProblemException.BadInput("Choose at least one weekday for the slot.");
-        if (days.Any(d => d is < 1 or > 7)) throw ProblemException.BadInput("Weekdays run from 1 (Monday) to 7 (Sunday).");
-        if (edit.Every is < 1 or > LongestRhythm) throw ProblemException.BadInput($"A slot comes round every 1 to {LongestRhythm} {(edit.Rhythm == Rhythm.Weeks ? "weeks" : "days")}, not every {edit.Every}.");
-        if (edit.To < edit.From) throw ProblemException.BadInput("The slot's last date lies before its first. Swap them.");
-        if ((edit.Channels?.Count ?? 0) == 0) throw ProblemException.BadInput("Choose at least one channel for the slot.");
-        if (edit.Channels!.Count > Slot.MostChannels) throw ProblemException.BadInput($"A slot has at most {Slot.MostChannels} channels. Split it into two.");
-        if (!edit.Channels.All(Channels.Contains)) throw ProblemException.BadInput("One of the channels isn't in this workspace. Fetch the list again and choose from it.");
+        if (edit.Rhythm == Rhythm.Weeks && days.Length == 0)
+            throw ProblemException.BadInput("Choose at least one weekday for the slot.");
+        if (days.Any(d => d is < 1 or > 7))
+            throw ProblemException.BadInput("Weekdays run from 1 (Monday) to 7 (Sunday).");
+        if (edit.Every is < 1 or > LongestRhythm)
+            throw ProblemException.BadInput(
+                $"A slot comes round every 1 to {LongestRhythm} {(edit.Rhythm == Rhythm.Weeks ? "weeks" : "days")}, not every {edit.Every}."
+            );
+        if (edit.To < edit.From)
+            throw ProblemException.BadInput("The slot's last date lies before its first. Swap them.");
+        if ((edit.Channels?.Count ?? 0) == 0)
+            throw ProblemException.BadInput("Choose at least one channel for the slot.");
+        if (edit.Channels!.Count > Slot.MostChannels)
+            throw ProblemException.BadInput($"A slot has at most {Slot.MostChannels} channels. Split it into two.");
+        if (!edit.Channels.All(Channels.Contains))
+            throw ProblemException.BadInput("One of the channels isn't in this workspace. Fetch the list again and choose from it.");
         List<Id<Category>> categories = [.. (edit.Categories ?? []).Distinct()];
-        if (!categories.All(Categories.Contains)) throw ProblemException.BadInput("This category isn't in the workspace. Choose another.");
+        if (!categories.All(Categories.Contains))
+            throw ProblemException.BadInput("This category isn't in the workspace. Choose another.");
         slot.Days = edit.Rhythm == Rhythm.Days ? [] : [.. days.Select(d => (IsoDayOfWeek)d)];
         slot.Time = new LocalTime(edit.Time.Hour, edit.Time.Minute);
         (slot.Rhythm, slot.Every) = (edit.Rhythm, edit.Every);
@@ -71,44 +100,93 @@ public sealed record RotaEdits(Workspace Workspace, LocalDate Today, HashSet<Id<
     }
 
     /// <summary>A new slot, not yet filled, that counts from the Monday of this week, or from today when it comes round by days.</summary>
-    public Slot NewSlot(Id<Rota> rota, SlotEdit edit) => new()
-    {
-        WorkspaceId = Workspace.Id,
-        Id = Id<Slot>.New(),
-        RotaId = rota,
-        Days = [],
-        Time = default,
-        Categories = [],
-        Channels = [],
-        Anchor = edit.Rhythm == Rhythm.Days ? Today : Today.PlusDays(1 - (int)Today.DayOfWeek),
-    };
+    public Slot NewSlot(Id<Rota> rota, SlotEdit edit) =>
+        new()
+        {
+            WorkspaceId = Workspace.Id,
+            Id = Id<Slot>.New(),
+            RotaId = rota,
+            Days = [],
+            Time = default,
+            Categories = [],
+            Channels = [],
+            Anchor = edit.Rhythm == Rhythm.Days ? Today : Today.PlusDays(1 - (int)Today.DayOfWeek),
+        };
 
     /// <summary>True when the slot would come round on other dates than it does: that ends it, and a successor begins.</summary>
     public static bool ChangesDates(Slot slot, SlotEdit edit) =>
-        slot.Rhythm != edit.Rhythm || slot.Every != edit.Every || (edit.Anchor is { } anchor && anchor != slot.Anchor)
+        slot.Rhythm != edit.Rhythm
+        || slot.Every != edit.Every
+        || (edit.Anchor is { } anchor && anchor != slot.Anchor)
         || (edit.Rhythm == Rhythm.Weeks && !slot.Days.Select(d => (int)d).Order().SequenceEqual((edit.Days ?? []).Distinct().Order()));
 
     /// <summary>The rota as it would be, made of new objects, for trying.</summary>
     public Rota Tried(Rota? present, RotaEdit edit)
     {
-        Rota rota = new() { WorkspaceId = Workspace.Id, Id = present?.Id ?? Id<Rota>.New(), Name = "", Zone = Workspace.Zone, Rank = present?.Rank ?? int.MaxValue };
+        Rota rota = new()
+        {
+            WorkspaceId = Workspace.Id,
+            Id = present?.Id ?? Id<Rota>.New(),
+            Name = "",
+            Zone = Workspace.Zone,
+            Rank = present?.Rank ?? int.MaxValue,
+        };
         Fill(rota, edit);
         int place = 0;
         foreach (SlotEdit wanted in edit.Slots)
         {
             Slot? was = present?.Slots.SingleOrDefault(s => s.Id == wanted.Id);
-            Slot slot = new() { WorkspaceId = Workspace.Id, Id = was?.Id ?? Id<Slot>.New(), RotaId = rota.Id, Days = [], Time = default, Categories = [], Channels = [], Anchor = was?.Anchor ?? NewSlot(rota.Id, wanted).Anchor, Position = was?.Position ?? 100_000 + place++ };
+            Slot slot = new()
+            {
+                WorkspaceId = Workspace.Id,
+                Id = was?.Id ?? Id<Slot>.New(),
+                RotaId = rota.Id,
+                Days = [],
+                Time = default,
+                Categories = [],
+                Channels = [],
+                Anchor = was?.Anchor ?? NewSlot(rota.Id, wanted).Anchor,
+                Position = was?.Position ?? 100_000 + place++,
+            };
             Fill(slot, wanted);
             rota.Slots.Add(slot);
         }
         return rota;
     }
 
-    public SlotView View(Rota rota, Slot s) => new(
-        s.Id, [.. s.Days.Select(d => (int)d)], s.Time, s.Categories, s.Channels, s.Rhythm, s.Every, s.Anchor, s.From, s.To, s.IsPool, s.Order, s.FillsEveryChannel,
-        Occurrences.Next(rota, s, Today, 3));
+    public SlotView View(Rota rota, Slot s) =>
+        new(
+            s.Id,
+            [.. s.Days.Select(d => (int)d)],
+            s.Time,
+            s.Categories,
+            s.Channels,
+            s.Rhythm,
+            s.Every,
+            s.Anchor,
+            s.From,
+            s.To,
+            s.IsPool,
+            s.Order,
+            s.FillsEveryChannel,
+            Occurrences.Next(rota, s, Today, 3)
+        );
 
-    public RotaView View(Rota rota) => new(
-        rota.Id, rota.Version, rota.Name, rota.Zone.Id, rota.From, rota.To, rota.Replaces,
-        [.. rota.Slots.Where(s => s.RemovedAt is null && !(s.To < Today)).OrderBy(s => s.Time).ThenBy(s => s.Position).Select(s => View(rota, s))]);
+    public RotaView View(Rota rota) =>
+        new(
+            rota.Id,
+            rota.Version,
+            rota.Name,
+            rota.Zone.Id,
+            rota.From,
+            rota.To,
+            rota.Replaces,
+            [
+                .. rota
+                    .Slots.Where(s => s.RemovedAt is null && !(s.To < Today))
+                    .OrderBy(s => s.Time)
+                    .ThenBy(s => s.Position)
+                    .Select(s => View(rota, s)),
+            ]
+        );
 }

@@ -29,21 +29,45 @@ public static class RotaEndpoints
         workspace.MapDelete("/rotas/slots/{id}", RemoveSlotAsync).Needs(Right.SetUp);
     }
 
-    private static async Task<List<RotaView>> ListAsync(Id<Workspace> workspaceId, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+    private static async Task<List<RotaView>> ListAsync(
+        Id<Workspace> workspaceId,
+        LarkDb db,
+        BusinessClock clock,
+        CancellationToken cancellation
+    )
     {
         RotaEdits edits = await EditsAsync(workspaceId, db, clock, cancellation);
-        List<Rota> rotas = await db.Rotas.AsNoTracking().Include(r => r.Slots.Where(s => s.RemovedAt == null))
-            .Where(r => r.WorkspaceId == workspaceId && r.RemovedAt == null).OrderBy(r => r.Rank).ToListAsync(cancellation);
+        List<Rota> rotas = await db
+            .Rotas.AsNoTracking()
+            .Include(r => r.Slots.Where(s => s.RemovedAt == null))
+            .Where(r => r.WorkspaceId == workspaceId && r.RemovedAt == null)
+            .OrderBy(r => r.Rank)
+            .ToListAsync(cancellation);
         return [.. rotas.Select(edits.View)];
     }
 
-    private static async Task<RotaSaved> AddAsync(Id<Workspace> workspaceId, RotaEdit edit, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+    private static async Task<RotaSaved> AddAsync(
+        Id<Workspace> workspaceId,
+        RotaEdit edit,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        CancellationToken cancellation
+    )
     {
         RotaEdits edits = await EditsAsync(workspaceId, db, clock, cancellation);
         await RoomAsync(workspaceId, null, edit.Slots.Count, db, cancellation);
-        if (edits.Rotas.Count >= MostRotas) throw ProblemException.BadInput($"{MostRotas} rotas is the most in one workspace. Remove one that is over.");
+        if (edits.Rotas.Count >= MostRotas)
+            throw ProblemException.BadInput($"{MostRotas} rotas is the most in one workspace. Remove one that is over.");
         int rank = 1 + (await db.Rotas.Where(r => r.WorkspaceId == workspaceId).MaxAsync(r => (int?)r.Rank, cancellation) ?? 0);
-        Rota rota = new() { WorkspaceId = workspaceId, Id = Id<Rota>.New(), Name = "", Zone = edits.Workspace.Zone, Rank = rank };
+        Rota rota = new()
+        {
+            WorkspaceId = workspaceId,
+            Id = Id<Rota>.New(),
+            Name = "",
+            Zone = edits.Workspace.Zone,
+            Rank = rank,
+        };
         edits.Fill(rota, edit);
         ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Added the rota {rota.Name}");
         db.Rotas.Add(rota);
@@ -61,16 +85,36 @@ public static class RotaEndpoints
     /// <param name="rota">The rota that is to have so many; null: one more.</param>
     private static async Task RoomAsync(Id<Workspace> workspace, Id<Rota>? rota, int slots, LarkDb db, CancellationToken cancellation)
     {
-        int others = await db.Slots.CountAsync(s => s.WorkspaceId == workspace && s.RemovedAt == null && s.RotaId != rota && db.Rotas.Any(r => r.WorkspaceId == workspace && r.Id == s.RotaId && r.RemovedAt == null), cancellation);
+        int others = await db.Slots.CountAsync(
+            s =>
+                s.WorkspaceId == workspace
+                && s.RemovedAt == null
+                && s.RotaId != rota
+                && db.Rotas.Any(r => r.WorkspaceId == workspace && r.Id == s.RotaId && r.RemovedAt == null),
+            cancellation
+        );
         Inputs.Room(others, slots, WorkspaceLimits.Slots, "slots in its rotas");
     }
 
     /// <summary>Saves a rota with all its slots at once.</summary>
-    private static async Task<RotaSaved> SaveAsync(Id<Workspace> workspaceId, Id<Rota> id, RotaEdit edit, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+    private static async Task<RotaSaved> SaveAsync(
+        Id<Workspace> workspaceId,
+        Id<Rota> id,
+        RotaEdit edit,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        CancellationToken cancellation
+    )
     {
         Rota rota = await FindAsync(workspaceId, id, db, cancellation);
-        if (edit.Version is null) throw ProblemException.BadInput("Say in `version` which version of the rota you changed.");
-        if (edit.Version != rota.Version) throw ProblemException.Outdated("Somebody else changed this rota since you opened it. Your changes are still with you: look at theirs, then apply yours again.");
+        if (edit.Version is null)
+            throw ProblemException.BadInput("Say in `version` which version of the rota you changed.");
+        if (edit.Version != rota.Version)
+            throw ProblemException.Outdated(
+                "Somebody else changed this rota since you opened it. Your changes are still with you: look at theirs, then apply yours "
+                    + "again."
+            );
         await RoomAsync(workspaceId, id, edit.Slots.Count, db, cancellation);
         (RotaEdits edits, RotaChange change) = await ChangeAsync(workspaceId, rota, edit, db, clock, cancellation);
         ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Changed the rota {rota.Name}");
@@ -81,21 +125,46 @@ public static class RotaEndpoints
     }
 
     /// <summary>What saving a rota would do to decisions and to what is scheduled: to be answered before it is done.</summary>
-    private static async Task<RotaConsequences> ConsequencesAsync(Id<Workspace> workspaceId, Id<Rota> id, RotaEdit edit, LarkDb db, BusinessClock clock, CancellationToken cancellation) =>
-        (await ChangeAsync(workspaceId, await FindAsync(workspaceId, id, db, cancellation), edit, db, clock, cancellation)).Change.Consequences;
+    private static async Task<RotaConsequences> ConsequencesAsync(
+        Id<Workspace> workspaceId,
+        Id<Rota> id,
+        RotaEdit edit,
+        LarkDb db,
+        BusinessClock clock,
+        CancellationToken cancellation
+    ) =>
+        (await ChangeAsync(workspaceId, await FindAsync(workspaceId, id, db, cancellation), edit, db, clock, cancellation))
+            .Change
+            .Consequences;
 
-    private static async Task<(RotaEdits Edits, RotaChange Change)> ChangeAsync(Id<Workspace> workspaceId, Rota rota, RotaEdit edit, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+    private static async Task<(RotaEdits Edits, RotaChange Change)> ChangeAsync(
+        Id<Workspace> workspaceId,
+        Rota rota,
+        RotaEdit edit,
+        LarkDb db,
+        BusinessClock clock,
+        CancellationToken cancellation
+    )
     {
         RotaEdits.CheckNamedOnce(edit);
-        if (edit.Slots.Any(e => e.Id is { } wanted && rota.Slots.All(s => s.Id != wanted))) throw ProblemException.BadInput("One of the slots isn't in this rota any more. Fetch the rota again.");
+        if (edit.Slots.Any(e => e.Id is { } wanted && rota.Slots.All(s => s.Id != wanted)))
+            throw ProblemException.BadInput("One of the slots isn't in this rota any more. Fetch the rota again.");
         RotaEdits edits = await EditsAsync(workspaceId, db, clock, cancellation);
         return (edits, await RotaChange.ReadAsync(db, edits, rota, edit, await clock.NowAsync(cancellation), cancellation));
     }
 
-    private static async Task<ActDone> RemoveAsync(Id<Workspace> workspaceId, Id<Rota> id, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+    private static async Task<ActDone> RemoveAsync(
+        Id<Workspace> workspaceId,
+        Id<Rota> id,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        CancellationToken cancellation
+    )
     {
         Rota rota = await FindAsync(workspaceId, id, db, cancellation);
-        if (await db.Rotas.CountAsync(r => r.WorkspaceId == workspaceId && r.RemovedAt == null, cancellation) == 1) throw ProblemException.Conflict("This is the only rota. Take its slots out instead.");
+        if (await db.Rotas.CountAsync(r => r.WorkspaceId == workspaceId && r.RemovedAt == null, cancellation) == 1)
+            throw ProblemException.Conflict("This is the only rota. Take its slots out instead.");
         Instant now = await clock.NowAsync(cancellation);
         ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, $"Removed the rota {rota.Name}");
         rota.RemovedAt = now;
@@ -104,11 +173,22 @@ public static class RotaEndpoints
     }
 
     /// <summary>Adds a slot to the first rota.</summary>
-    private static async Task<SlotView> AddSlotAsync(Id<Workspace> workspaceId, SlotEdit edit, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+    private static async Task<SlotView> AddSlotAsync(
+        Id<Workspace> workspaceId,
+        SlotEdit edit,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        CancellationToken cancellation
+    )
     {
         await RoomAsync(workspaceId, null, 1, db, cancellation);
         RotaEdits edits = await EditsAsync(workspaceId, db, clock, cancellation);
-        Rota rota = await db.Rotas.Include(r => r.Slots).Where(r => r.WorkspaceId == workspaceId && r.RemovedAt == null).OrderBy(r => r.Rank).FirstAsync(cancellation);
+        Rota rota = await db
+            .Rotas.Include(r => r.Slots)
+            .Where(r => r.WorkspaceId == workspaceId && r.RemovedAt == null)
+            .OrderBy(r => r.Rank)
+            .FirstAsync(cancellation);
         Slot slot = edits.NewSlot(rota.Id, edit);
         slot.Position = 1 + (rota.Slots.Count == 0 ? 0 : rota.Slots.Max(s => s.Position));
         edits.Fill(slot, edit);
@@ -120,7 +200,14 @@ public static class RotaEndpoints
     }
 
     /// <summary>Ends the slot. What has been scheduled from it stays.</summary>
-    private static async Task<ActDone> RemoveSlotAsync(Id<Workspace> workspaceId, Id<Slot> id, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+    private static async Task<ActDone> RemoveSlotAsync(
+        Id<Workspace> workspaceId,
+        Id<Slot> id,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        CancellationToken cancellation
+    )
     {
         (Rota rota, Slot slot) = await FindSlotAsync(workspaceId, id, db, cancellation);
         Instant now = await clock.NowAsync(cancellation);
@@ -138,12 +225,24 @@ public static class RotaEndpoints
     }
 
     private static async Task<Rota> FindAsync(Id<Workspace> workspace, Id<Rota> id, LarkDb db, CancellationToken cancellation) =>
-        await db.Rotas.Include(r => r.Slots).SingleOrDefaultAsync(r => r.WorkspaceId == workspace && r.Id == id && r.RemovedAt == null, cancellation)
+        await db
+            .Rotas.Include(r => r.Slots)
+            .SingleOrDefaultAsync(r => r.WorkspaceId == workspace && r.Id == id && r.RemovedAt == null, cancellation)
         ?? throw ProblemException.NotFound("This rota");
 
-    private static async Task<(Rota Rota, Slot Slot)> FindSlotAsync(Id<Workspace> workspace, Id<Slot> id, LarkDb db, CancellationToken cancellation)
+    private static async Task<(Rota Rota, Slot Slot)> FindSlotAsync(
+        Id<Workspace> workspace,
+        Id<Slot> id,
+        LarkDb db,
+        CancellationToken cancellation
+    )
     {
-        Slot slot = await db.Slots.SingleOrDefaultAsync(s => s.WorkspaceId == workspace && s.Id == id && s.RemovedAt == null, cancellation) ?? throw ProblemException.NotFound("This slot");
-        return (await db.Rotas.Include(r => r.Slots).SingleAsync(r => r.WorkspaceId == workspace && r.Id == slot.RotaId, cancellation), slot);
+        Slot slot =
+            await db.Slots.SingleOrDefaultAsync(s => s.WorkspaceId == workspace && s.Id == id && s.RemovedAt == null, cancellation)
+            ?? throw ProblemException.NotFound("This slot");
+        return (
+            await db.Rotas.Include(r => r.Slots).SingleAsync(r => r.WorkspaceId == workspace && r.Id == slot.RotaId, cancellation),
+            slot
+        );
     }
 }

@@ -31,24 +31,58 @@ public static class SessionEndpoints
 
     public static Guid PersonId(this HttpContext http) => Guid.Parse(http.User.FindFirstValue(ClaimTypes.NameIdentifier)!);
 
-    private static async Task<SessionView> ShowAsync(HttpContext http, LarkDb db, IOptions<LarkSettings> settings, CancellationToken cancellation)
+    private static async Task<SessionView> ShowAsync(
+        HttpContext http,
+        LarkDb db,
+        IOptions<LarkSettings> settings,
+        CancellationToken cancellation
+    )
     {
         Guid id = http.PersonId();
-        Person person = await db.Users.AsNoTracking().SingleOrDefaultAsync(p => p.Id == id, cancellation)
+        Person person =
+            await db.Users.AsNoTracking().SingleOrDefaultAsync(p => p.Id == id, cancellation)
             ?? throw new ProblemException(StatusCodes.Status401Unauthorized, "This account is gone.");
         // A script sees the workspace that its token is for, and no other of the person's.
         Id<Workspace>? only = TokenScheme.WorkspaceOf(http.User);
-        var workspaces = await db.Memberships.Where(m => m.PersonId == id && (only == null || m.WorkspaceId == only))
-            .Join(db.Workspaces, m => m.WorkspaceId, w => w.Id, (m, w) => new { m.Role, w.Id, w.Slug, w.Name })
-            .OrderBy(w => w.Id).ToListAsync(cancellation);
-        return new(person.Name, person.Email!, settings.Value.Demo, [.. workspaces.Select(w => new WorkspaceLink(w.Id, w.Slug, w.Name, w.Role,
-            only is null ? Rights.Of(w.Role) : [.. TokenScheme.RightsOf(http.User).Where(r => w.Role.May(r))]))]);
+        var workspaces = await db
+            .Memberships.Where(m => m.PersonId == id && (only == null || m.WorkspaceId == only))
+            .Join(
+                db.Workspaces,
+                m => m.WorkspaceId,
+                w => w.Id,
+                (m, w) =>
+                    new
+                    {
+                        m.Role,
+                        w.Id,
+                        w.Slug,
+                        w.Name,
+                    }
+            )
+            .OrderBy(w => w.Id)
+            .ToListAsync(cancellation);
+        return new(
+            person.Name,
+            person.Email!,
+            settings.Value.Demo,
+            [
+                .. workspaces.Select(w => new WorkspaceLink(
+                    w.Id,
+                    w.Slug,
+                    w.Name,
+                    w.Role,
+                    only is null ? Rights.Of(w.Role) : [.. TokenScheme.RightsOf(http.User).Where(r => w.Role.May(r))]
+                )),
+            ]
+        );
     }
 
     private static async Task SignInAsync(SignIn given, SignInManager<Person> signIn)
     {
         SignInResult result = await signIn.PasswordSignInAsync(given.Email, given.Password, isPersistent: true, lockoutOnFailure: true);
-        if (result.IsLockedOut) throw new ProblemException(StatusCodes.Status429TooManyRequests, "Too many tries. Wait five minutes, then try again.");
-        if (!result.Succeeded) throw ProblemException.BadInput("E-mail and password don't match. Check both and try again.");
+        if (result.IsLockedOut)
+            throw new ProblemException(StatusCodes.Status429TooManyRequests, "Too many tries. Wait five minutes, then try again.");
+        if (!result.Succeeded)
+            throw ProblemException.BadInput("E-mail and password don't match. Check both and try again.");
     }
 }

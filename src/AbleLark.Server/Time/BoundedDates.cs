@@ -23,7 +23,9 @@ public static class BoundedDates
         public override T? Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
         {
             T value = plain.Read(ref reader, typeToConvert, options)!;
-            return DateBounds.Contains(date(value), time.Today) ? value : throw new DateOutOfBoundsException(DateBounds.Words(date(value), time.Today));
+            return DateBounds.Contains(date(value), time.Today)
+                ? value
+                : throw new DateOutOfBoundsException(DateBounds.Words(date(value), time.Today));
         }
 
         public override void Write(Utf8JsonWriter writer, T value, JsonSerializerOptions options) => plain.Write(writer, value, options);

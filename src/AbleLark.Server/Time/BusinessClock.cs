@@ -26,7 +26,8 @@ public sealed class BusinessClock(LarkDb db, IClock machine, TimeAhead lastRead,
     /// <summary>Business time, cut to microseconds as the database keeps it.</summary>
     public async Task<Instant> NowAsync(CancellationToken cancellation = default)
     {
-        if (!settings.Value.Demo) return machine.Now();
+        if (!settings.Value.Demo)
+            return machine.Now();
         Duration ahead = await db.BusinessTimes.AsNoTracking().Where(t => t.Id == 1).Select(t => t.Ahead).FirstOrDefaultAsync(cancellation);
         lastRead.Value = ahead;
         return machine.Now() + ahead;

@@ -16,11 +16,15 @@ public static class LocalTimes
     /// <summary>The instant of a local time that is still to come.</summary>
     public static Instant ComingInstant(this Workspace workspace, LocalDate date, LocalTime time, Instant now)
     {
-        if (!DateBounds.Contains(date, workspace.DateOf(now))) throw ProblemException.BadInput(DateBounds.Words(date, workspace.DateOf(now)));
-        if (date < workspace.DateOf(now)) throw ProblemException.BadInput($"{Words(date)} has passed. Choose a time to come.");
-        Instant at = Occurrences.InstantOf(date, time, workspace.Zone)
+        if (!DateBounds.Contains(date, workspace.DateOf(now)))
+            throw ProblemException.BadInput(DateBounds.Words(date, workspace.DateOf(now)));
+        if (date < workspace.DateOf(now))
+            throw ProblemException.BadInput($"{Words(date)} has passed. Choose a time to come.");
+        Instant at =
+            Occurrences.InstantOf(date, time, workspace.Zone)
             ?? throw ProblemException.BadInput($"{Words(date)} did not happen in {workspace.Zone.Id}. Choose another date.");
-        if (at <= now) throw ProblemException.BadInput($"{Words(date)}, {time:HH:mm} has passed. Choose a time to come.");
+        if (at <= now)
+            throw ProblemException.BadInput($"{Words(date)}, {time:HH:mm} has passed. Choose a time to come.");
         return at;
     }
 

@@ -18,7 +18,15 @@ using NodaTime;
 namespace AbleLark.Server.Tokens;
 
 /// <param name="EndsAt">When it stops working, by machine time.</param>
-public sealed record TokenView(Id<ApiToken> Id, string Name, string MadeBy, Instant MadeAt, Instant? UsedAt, IReadOnlyList<Right> Rights, Instant EndsAt);
+public sealed record TokenView(
+    Id<ApiToken> Id,
+    string Name,
+    string MadeBy,
+    Instant MadeAt,
+    Instant? UsedAt,
+    IReadOnlyList<Right> Rights,
+    Instant EndsAt
+);
 
 /// <param name="Rights">What it may do; no more than whoever makes it. Null: look at the plan and the results.</param>
 /// <param name="Days">For how many days it works, 1 to 366.</param>
@@ -41,30 +49,72 @@ public static class TokenEndpoints
     }
 
     private static Task<List<TokenView>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation) =>
-        db.ApiTokens.Where(t => t.WorkspaceId == workspaceId && t.RevokedAt == null).OrderBy(t => t.MadeAt)
-            .Select(t => new TokenView(t.Id, t.Name, db.Users.Where(u => u.Id == t.PersonId).Select(u => u.Name).First(), t.MadeAt, t.UsedAt, t.Rights, t.EndsAt)).ToListAsync(cancellation);
+        db
+            .ApiTokens.Where(t => t.WorkspaceId == workspaceId && t.RevokedAt == null)
+            .OrderBy(t => t.MadeAt)
+            .Select(t => new TokenView(
+                t.Id,
+                t.Name,
+                db.Users.Where(u => u.Id == t.PersonId).Select(u => u.Name).First(),
+                t.MadeAt,
+                t.UsedAt,
+                t.Rights,
+                t.EndsAt
+            ))
+            .ToListAsync(cancellation);
 
-    private static async Task<TokenMade> MakeAsync(Id<Workspace> workspaceId, TokenRequest request, HttpContext http, LarkDb db, IClock machine, CancellationToken cancellation)
+    private static async Task<TokenMade> MakeAsync(
+        Id<Workspace> workspaceId,
+        TokenRequest request,
+        HttpContext http,
+        LarkDb db,
+        IClock machine,
+        CancellationToken cancellation
+    )
     {
         RefuseTokens(http);
         string name = Inputs.Name(request.Name, "the token");
-        if (request.Days is < 1 or > MostDays) throw ProblemException.BadInput($"A token works for 1 to {MostDays} days.");
+        if (request.Days is < 1 or > MostDays)
+            throw ProblemException.BadInput($"A token works for 1 to {MostDays} days.");
         List<Right> rights = [.. (request.Rights ?? [Right.View, Right.Results]).Distinct()];
-        if (rights.Count == 0) throw ProblemException.BadInput("Say what the token may do.");
-        foreach (Right right in rights) http.Demand(right);
-        if (rights.Contains(Right.Tokens) || rights.Contains(Right.People)) throw ProblemException.BadInput("A token can't let others in: neither scripts nor people.");
-        if (await db.ApiTokens.CountAsync(t => t.WorkspaceId == workspaceId && t.RevokedAt == null, cancellation) >= Most) throw ProblemException.BadInput($"{Most} tokens is the most. Revoke one that is no longer used.");
+        if (rights.Count == 0)
+            throw ProblemException.BadInput("Say what the token may do.");
+        foreach (Right right in rights)
+            http.Demand(right);
+        if (rights.Contains(Right.Tokens) || rights.Contains(Right.People))
+            throw ProblemException.BadInput("A token can't let others in: neither scripts nor people.");
+        if (await db.ApiTokens.CountAsync(t => t.WorkspaceId == workspaceId && t.RevokedAt == null, cancellation) >= Most)
+            throw ProblemException.BadInput($"{Most} tokens is the most. Revoke one that is no longer used.");
         string token = "lark_" + Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(24));
-        ApiToken kept = new() { WorkspaceId = workspaceId, Id = Id<ApiToken>.New(), Name = name, Digest = TokenScheme.DigestOf(token), PersonId = http.PersonId(), MadeAt = machine.Now(), Rights = rights, EndsAt = machine.Now() + Duration.FromDays(request.Days) };
+        ApiToken kept = new()
+        {
+            WorkspaceId = workspaceId,
+            Id = Id<ApiToken>.New(),
+            Name = name,
+            Digest = TokenScheme.DigestOf(token),
+            PersonId = http.PersonId(),
+            MadeAt = machine.Now(),
+            Rights = rights,
+            EndsAt = machine.Now() + Duration.FromDays(request.Days),
+        };
         db.ApiTokens.Add(kept);
         await db.SaveChangesAsync(cancellation);
         return new(kept.Id, name, token);
     }
 
-    private static async Task RevokeAsync(Id<Workspace> workspaceId, Id<ApiToken> id, HttpContext http, LarkDb db, IClock machine, CancellationToken cancellation)
+    private static async Task RevokeAsync(
+        Id<Workspace> workspaceId,
+        Id<ApiToken> id,
+        HttpContext http,
+        LarkDb db,
+        IClock machine,
+        CancellationToken cancellation
+    )
     {
         RefuseTokens(http);
-        ApiToken token = await db.ApiTokens.SingleOrDefaultAsync(t => t.WorkspaceId == workspaceId && t.Id == id && t.RevokedAt == null, cancellation) ?? throw ProblemException.NotFound("This token");
+        ApiToken token =
+            await db.ApiTokens.SingleOrDefaultAsync(t => t.WorkspaceId == workspaceId && t.Id == id && t.RevokedAt == null, cancellation)
+            ?? throw ProblemException.NotFound("This token");
         token.RevokedAt = machine.Now();
         await db.SaveChangesAsync(cancellation);
     }
@@ -72,13 +122,19 @@ public static class TokenEndpoints
     /// <summary>A token can't make or revoke tokens: whoever finds one must not be able to keep the door open.</summary>
     private static void RefuseTokens(HttpContext http)
     {
-        if (TokenScheme.WorkspaceOf(http.User) is not null) throw new ProblemException(StatusCodes.Status403Forbidden, "Tokens are made and revoked by people, in Set-up.");
+        if (TokenScheme.WorkspaceOf(http.User) is not null)
+            throw new ProblemException(StatusCodes.Status403Forbidden, "Tokens are made and revoked by people, in Set-up.");
     }
 }
 
 /// <summary>Signs a script in by `Authorization: Bearer …`; it acts as the person who made the token, in that workspace alone.</summary>
-public sealed class TokenScheme(IOptionsMonitor<AuthenticationSchemeOptions> options, ILoggerFactory logger, UrlEncoder encoder, LarkDb db, IClock machine)
-    : AuthenticationHandler<AuthenticationSchemeOptions>(options, logger, encoder)
+public sealed class TokenScheme(
+    IOptionsMonitor<AuthenticationSchemeOptions> options,
+    ILoggerFactory logger,
+    UrlEncoder encoder,
+    LarkDb db,
+    IClock machine
+) : AuthenticationHandler<AuthenticationSchemeOptions>(options, logger, encoder)
 {
     public const string Name = "token";
     private const string Prefix = "Bearer ";
@@ -89,10 +145,12 @@ public sealed class TokenScheme(IOptionsMonitor<AuthenticationSchemeOptions> opt
     public static string DigestOf(string token) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(token)));
 
     /// <summary>True for a request that brings a token.</summary>
-    public static bool Concerns(HttpRequest request) => request.Headers.Authorization.ToString().StartsWith(Prefix, StringComparison.OrdinalIgnoreCase);
+    public static bool Concerns(HttpRequest request) =>
+        request.Headers.Authorization.ToString().StartsWith(Prefix, StringComparison.OrdinalIgnoreCase);
 
     /// <summary>The only workspace that a script may enter; null for a person.</summary>
-    public static Id<Workspace>? WorkspaceOf(ClaimsPrincipal user) => user.FindFirstValue(WorkspaceClaim) is { } id ? new(Guid.Parse(id)) : null;
+    public static Id<Workspace>? WorkspaceOf(ClaimsPrincipal user) =>
+        user.FindFirstValue(WorkspaceClaim) is { } id ? new(Guid.Parse(id)) : null;
 
     /// <summary>The script's token; null for a person.</summary>
     public static Id<ApiToken>? TokenOf(ClaimsPrincipal user) => user.FindFirstValue(TokenClaim) is { } id ? new(Guid.Parse(id)) : null;
@@ -104,16 +162,25 @@ public sealed class TokenScheme(IOptionsMonitor<AuthenticationSchemeOptions> opt
     {
         string digest = DigestOf(Request.Headers.Authorization.ToString()[Prefix.Length..].Trim());
         ApiToken? token = await db.ApiTokens.SingleOrDefaultAsync(t => t.Digest == digest && t.RevokedAt == null, Context.RequestAborted);
-        if (token is null) return AuthenticateResult.Fail("This token is not known, or was revoked.");
+        if (token is null)
+            return AuthenticateResult.Fail("This token is not known, or was revoked.");
         Instant now = machine.Now();
-        if (token.EndsAt <= now) return AuthenticateResult.Fail("This token has run out.");
+        if (token.EndsAt <= now)
+            return AuthenticateResult.Fail("This token has run out.");
         if (!(now - token.UsedAt < Duration.FromMinutes(1)))
         {
             token.UsedAt = now;
             await db.SaveChangesAsync(Context.RequestAborted);
         }
-        ClaimsIdentity identity = new([new(ClaimTypes.NameIdentifier, token.PersonId.ToString()), new(WorkspaceClaim, token.WorkspaceId.ToString()), new(TokenClaim, token.Id.ToString()),
-            .. token.Rights.Select(r => new Claim(RightClaim, r.ToString()))], Name);
+        ClaimsIdentity identity = new(
+            [
+                new(ClaimTypes.NameIdentifier, token.PersonId.ToString()),
+                new(WorkspaceClaim, token.WorkspaceId.ToString()),
+                new(TokenClaim, token.Id.ToString()),
+                .. token.Rights.Select(r => new Claim(RightClaim, r.ToString())),
+            ],
+            Name
+        );
         return AuthenticateResult.Success(new(new ClaimsPrincipal(identity), Name));
     }
 }

@@ -7,7 +7,8 @@ using NodaTime;
 
 namespace AbleLark.Server.Work;
 
-/// <summary>One kind of background work. Everything it rests on is in the database, so any number of processes can do it and each may be killed at any time.</summary>
+/// <summary>One kind of background work. Everything it rests on is in the database, so any number of processes can do it and each may be
+/// killed at any time.</summary>
 public interface IBackgroundWork
 {
     WorkKind Kind { get; }
@@ -21,18 +22,21 @@ public interface IBackgroundWork
     Task RunAsync(Instant now, CancellationToken stopping);
 }
 
-/// <summary>One pass over every kind of work in order: schedule what comes near, send what is due, read figures. For jumps of the demo's clock, and for tests.</summary>
+/// <summary>One pass over every kind of work in order: schedule what comes near, send what is due, read figures. For jumps of the demo's
+/// clock, and for tests.</summary>
 public sealed class BackgroundPass(BusinessClock clock, IEnumerable<IBackgroundWork> works)
 {
     public async Task RunAsync(CancellationToken cancellation)
     {
         Instant now = await clock.NowAsync(cancellation);
-        foreach (IBackgroundWork work in works.OrderBy(w => w.Kind)) await work.RunAsync(now, cancellation);
+        foreach (IBackgroundWork work in works.OrderBy(w => w.Kind))
+            await work.RunAsync(now, cancellation);
     }
 }
 
 /// <summary>Runs one kind of work, pass after pass, and notes how it goes.</summary>
-public sealed partial class BackgroundLoop<T>(T work, IServiceScopeFactory scopes, LoopBook book, ILogger<BackgroundLoop<T>> log) : BackgroundService
+public sealed partial class BackgroundLoop<T>(T work, IServiceScopeFactory scopes, LoopBook book, ILogger<BackgroundLoop<T>> log)
+    : BackgroundService
     where T : IBackgroundWork
 {
     private static readonly TimeSpan PauseAfterTrouble = TimeSpan.FromSeconds(3);
@@ -55,8 +59,10 @@ public sealed partial class BackgroundLoop<T>(T work, IServiceScopeFactory scope
             catch (Exception e)
             {
                 book.Failed(work.Kind, e.GetBaseException().Message);
-                if (DatabaseTrouble.IsAway(e)) LogAway(work.Kind, e.GetBaseException().Message);
-                else LogFailure(work.Kind, e);
+                if (DatabaseTrouble.IsAway(e))
+                    LogAway(work.Kind, e.GetBaseException().Message);
+                else
+                    LogFailure(work.Kind, e);
                 pause = PauseAfterTrouble;
             }
             await Task.Delay(pause, stoppingToken).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);

@@ -13,7 +13,13 @@ namespace AbleLark.Server.Work;
 /// <param name="Loops">This process's loops.</param>
 /// <param name="OldestOverdueSeconds">Age of the oldest delivery that is due and neither sent nor given up; 0 when there is none.</param>
 /// <param name="PutAside">How many workspaces, channels or deliveries each kind of work fails on and leaves alone for a while.</param>
-public sealed record Readiness(string Status, string? Clock = null, IReadOnlyList<LoopState>? Loops = null, double? OldestOverdueSeconds = null, IReadOnlyDictionary<WorkKind, int>? PutAside = null);
+public sealed record Readiness(
+    string Status,
+    string? Clock = null,
+    IReadOnlyList<LoopState>? Loops = null,
+    double? OldestOverdueSeconds = null,
+    IReadOnlyDictionary<WorkKind, int>? PutAside = null
+);
 
 /// <summary>For whoever runs the server: is the process alive, and is it doing its work?</summary>
 public static class HealthEndpoints
@@ -25,11 +31,18 @@ public static class HealthEndpoints
     {
         // Alive: the process answers. Nothing else is asked, so that a database that is away doesn't get servers restarted.
         app.MapGet("/healthz", () => Answers.Json(new { status = "ok" })).ExcludeFromDescription();
-        app.MapGet("/readyz", async (IServiceProvider services, CancellationToken cancellation) =>
-        {
-            Readiness state = await ReadAsync(services, cancellation);
-            return Answers.Json(state, statusCode: state.Status == Ready ? StatusCodes.Status200OK : StatusCodes.Status503ServiceUnavailable);
-        }).ExcludeFromDescription();
+        app.MapGet(
+                "/readyz",
+                async (IServiceProvider services, CancellationToken cancellation) =>
+                {
+                    Readiness state = await ReadAsync(services, cancellation);
+                    return Answers.Json(
+                        state,
+                        statusCode: state.Status == Ready ? StatusCodes.Status200OK : StatusCodes.Status503ServiceUnavailable
+                    );
+                }
+            )
+            .ExcludeFromDescription();
     }
 
     private const string Ready = "ready";
@@ -39,8 +52,10 @@ public static class HealthEndpoints
         LarkDb db = services.GetRequiredService<LarkDb>();
         try
         {
-            if (!await db.Database.CanConnectAsync(cancellation)) return new("the database is not there");
-            if ((await db.Database.GetPendingMigrationsAsync(cancellation)).Any()) return new("the database is not up to date");
+            if (!await db.Database.CanConnectAsync(cancellation))
+                return new("the database is not there");
+            if ((await db.Database.GetPendingMigrationsAsync(cancellation)).Any())
+                return new("the database is not up to date");
             return await ReadWorkAsync(services, db, cancellation);
         }
         catch (Npgsql.NpgsqlException)
@@ -56,9 +71,14 @@ public static class HealthEndpoints
         Instant now = await services.GetRequiredService<BusinessClock>().NowAsync(cancellation);
         Instant machineNow = services.GetRequiredService<IClock>().Now();
         Instant? oldest = await services.GetRequiredService<DuePreparation>().OldestDueAsync(now, cancellation);
-        Dictionary<WorkKind, int> aside = await db.WorkFailures.GroupBy(f => f.Work).Select(g => new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, cancellation);
+        Dictionary<WorkKind, int> aside = await db
+            .WorkFailures.GroupBy(f => f.Work)
+            .Select(g => new { g.Key, Count = g.Count() })
+            .ToDictionaryAsync(g => g.Key, g => g.Count, cancellation);
         bool moving = settings.Demo && await db.BusinessTimes.AnyAsync(t => t.Target != null, cancellation);
-        LoopState? stopped = settings.BackgroundWork ? book.Loops.FirstOrDefault(l => l.LastPassAt is not { } last || machineNow - last > StoppedAfter) : null;
+        LoopState? stopped = settings.BackgroundWork
+            ? book.Loops.FirstOrDefault(l => l.LastPassAt is not { } last || machineNow - last > StoppedAfter)
+            : null;
         string status = stopped is null ? Ready : $"the loop for {stopped.Work} has stopped: {stopped.LastFailure ?? "no sign of life"}";
         return new(status, moving ? "moving" : "at rest", book.Loops, oldest is { } at ? Math.Max(0, (now - at).TotalSeconds) : 0, aside);
     }

@@ -33,11 +33,23 @@ public sealed class LoopBook : IDisposable
     {
         _machine = machine;
         _passSeconds = _meter.CreateHistogram<double>("lark.pass.duration", "s", "How long a pass of background work took");
-        _failures = _meter.CreateCounter<long>("lark.work.failures", description: "Passes, workspaces, channels or deliveries that background work failed on");
+        _failures = _meter.CreateCounter<long>(
+            "lark.work.failures",
+            description: "Passes, workspaces, channels or deliveries that background work failed on"
+        );
         _ended = _meter.CreateCounter<long>("lark.deliveries", description: "Deliveries by the state in which their sending ended");
         _lateSeconds = _meter.CreateHistogram<double>("lark.deliveries.lateness", "s", "How long after their time deliveries were sent");
-        _meter.CreateObservableGauge("lark.overdue.age", () => OldestOverdueSeconds, "s", "Age of the oldest delivery that is due and not dealt with, as last looked at");
-        _meter.CreateObservableGauge("lark.put_aside", () => _aside.Select(a => new Measurement<int>(a.Value, Tag(a.Key))), description: "Things that are put aside after failures, as last looked at");
+        _meter.CreateObservableGauge(
+            "lark.overdue.age",
+            () => OldestOverdueSeconds,
+            "s",
+            "Age of the oldest delivery that is due and not dealt with, as last looked at"
+        );
+        _meter.CreateObservableGauge(
+            "lark.put_aside",
+            () => _aside.Select(a => new Measurement<int>(a.Value, Tag(a.Key))),
+            description: "Things that are put aside after failures, as last looked at"
+        );
     }
 
     /// <summary>As the sending loop last looked at it.</summary>
@@ -68,7 +80,8 @@ public sealed class LoopBook : IDisposable
     public void Ended(DeliveryState state, Duration late)
     {
         _ended.Add(1, new KeyValuePair<string, object?>("state", state.ToString()));
-        if (state == DeliveryState.Sent) _lateSeconds.Record(late.TotalSeconds);
+        if (state == DeliveryState.Sent)
+            _lateSeconds.Record(late.TotalSeconds);
     }
 
     public void Dispose() => _meter.Dispose();

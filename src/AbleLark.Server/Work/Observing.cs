@@ -7,7 +7,8 @@ namespace AbleLark.Server.Work;
 /// <summary>What the server tells whoever runs it: a log of one line each, and metrics.</summary>
 public static class Observing
 {
-    /// <summary>Levels unless the settings say otherwise: what the application does and what goes wrong, not each statement and each call.</summary>
+    /// <summary>Levels unless the settings say otherwise: what the application does and what goes wrong, not each statement and each
+    /// call.</summary>
     private static readonly Dictionary<string, string?> Levels = new()
     {
         ["Logging:LogLevel:Default"] = "Information",
@@ -30,12 +31,17 @@ public static class Observing
         });
     }
 
-    /// <summary>Metrics go by OTLP where its address is set (OTEL_EXPORTER_OTLP_ENDPOINT), and to `/metrics` where that is asked for.</summary>
+    /// <summary>Metrics go by OTLP where its address is set (OTEL_EXPORTER_OTLP_ENDPOINT), and to `/metrics` where that is asked
+    /// for.</summary>
     public static void AddMetrics(IServiceCollection services, IConfiguration configuration, LarkSettings settings) =>
-        services.AddOpenTelemetry().WithMetrics(m =>
-        {
-            m.AddMeter(LoopBook.MeterName, "Microsoft.AspNetCore.Hosting", "System.Runtime", "Npgsql");
-            if (configuration["OTEL_EXPORTER_OTLP_ENDPOINT"] is { Length: > 0 }) m.AddOtlpExporter();
-            if (settings.PrometheusMetrics) m.AddPrometheusExporter();
-        });
+        services
+            .AddOpenTelemetry()
+            .WithMetrics(m =>
+            {
+                m.AddMeter(LoopBook.MeterName, "Microsoft.AspNetCore.Hosting", "System.Runtime", "Npgsql");
+                if (configuration["OTEL_EXPORTER_OTLP_ENDPOINT"] is { Length: > 0 })
+                    m.AddOtlpExporter();
+                if (settings.PrometheusMetrics)
+                    m.AddPrometheusExporter();
+            });
 }

@@ -8,7 +8,8 @@ using NodaTime;
 
 namespace AbleLark.Server.Work;
 
-/// <summary>Counts what background work fails on and leaves it alone for a growing while, so that it stops nothing else. Kept in the database: all processes mind it.</summary>
+/// <summary>Counts what background work fails on and leaves it alone for a growing while, so that it stops nothing else. Kept in the
+/// database: all processes mind it.</summary>
 public sealed class PutAside(LarkDb db, IClock machine, LoopBook book)
 {
     private static readonly Duration FirstPause = Duration.FromSeconds(2);
@@ -23,21 +24,35 @@ public sealed class PutAside(LarkDb db, IClock machine, LoopBook book)
     /// <summary>What is due, without what is left alone now.</summary>
     public async Task<List<T>> WithoutAsync<T>(WorkKind work, List<T> due, Func<T, Guid> subject, CancellationToken cancellation)
     {
-        if (due.Count == 0) return due;
+        if (due.Count == 0)
+            return due;
         Instant now = machine.Now();
-        HashSet<Guid> aside = [.. await db.WorkFailures.Where(f => f.Work == work && f.RetryAt > now).Select(f => f.Subject).ToListAsync(cancellation)];
+        HashSet<Guid> aside =
+        [
+            .. await db.WorkFailures.Where(f => f.Work == work && f.RetryAt > now).Select(f => f.Subject).ToListAsync(cancellation),
+        ];
         book.PutAside(work, aside.Count);
         return [.. due.Where(d => !aside.Contains(subject(d)))];
     }
 
     /// <param name="wait">How long it asks to be left alone; null: a growing while.</param>
     /// <returns>Failures in a row.</returns>
-    public async Task<int> FailedAsync(WorkKind work, Id<Workspace> workspace, Guid subject, string words, Duration? wait, CancellationToken cancellation)
+    public async Task<int> FailedAsync(
+        WorkKind work,
+        Id<Workspace> workspace,
+        Guid subject,
+        string words,
+        Duration? wait,
+        CancellationToken cancellation
+    )
     {
         book.FailedOnOne(work);
         words = words.Replace("\0", "", StringComparison.Ordinal);
         Instant now = machine.Now();
-        int before = await db.WorkFailures.Where(f => f.WorkspaceId == workspace && f.Work == work && f.Subject == subject).Select(f => f.Count).FirstOrDefaultAsync(cancellation);
+        int before = await db
+            .WorkFailures.Where(f => f.WorkspaceId == workspace && f.Work == work && f.Subject == subject)
+            .Select(f => f.Count)
+            .FirstOrDefaultAsync(cancellation);
         Instant retry = now + (wait ?? Pause(before + 1));
         await db.Database.ExecuteSqlAsync(
             $"""
@@ -45,17 +60,27 @@ public sealed class PutAside(LarkDb db, IClock machine, LoopBook book)
             values ({workspace.Value}, {work.ToString()}, {subject}, 1, {now}, {now}, {retry}, {words})
             on conflict (workspace_id, work, subject) do update
             set count = work_failures.count + 1, last_at = excluded.last_at, retry_at = excluded.retry_at, words = excluded.words
-            """, cancellation);
-        if (before + 1 == ShownAfter) await db.Database.ExecuteSqlAsync($"select pg_notify('lark', {$"{workspace} deliveries"})", cancellation);
+            """,
+            cancellation
+        );
+        if (before + 1 == ShownAfter)
+            await db.Database.ExecuteSqlAsync($"select pg_notify('lark', {$"{workspace} deliveries"})", cancellation);
         return before + 1;
     }
 
     /// <summary>It went well: whatever was counted against it is over.</summary>
     public async Task WorkedAsync(WorkKind work, Id<Workspace> workspace, Guid subject, CancellationToken cancellation)
     {
-        int shown = await db.WorkFailures.Where(f => f.WorkspaceId == workspace && f.Work == work && f.Subject == subject).Select(f => f.Count).FirstOrDefaultAsync(cancellation);
-        if (shown == 0) return;
-        await db.WorkFailures.Where(f => f.WorkspaceId == workspace && f.Work == work && f.Subject == subject).ExecuteDeleteAsync(cancellation);
-        if (shown >= ShownAfter) await db.Database.ExecuteSqlAsync($"select pg_notify('lark', {$"{workspace} deliveries"})", cancellation);
+        int shown = await db
+            .WorkFailures.Where(f => f.WorkspaceId == workspace && f.Work == work && f.Subject == subject)
+            .Select(f => f.Count)
+            .FirstOrDefaultAsync(cancellation);
+        if (shown == 0)
+            return;
+        await db
+            .WorkFailures.Where(f => f.WorkspaceId == workspace && f.Work == work && f.Subject == subject)
+            .ExecuteDeleteAsync(cancellation);
+        if (shown >= ShownAfter)
+            await db.Database.ExecuteSqlAsync($"select pg_notify('lark', {$"{workspace} deliveries"})", cancellation);
     }
 }

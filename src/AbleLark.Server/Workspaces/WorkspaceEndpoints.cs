@@ -12,11 +12,29 @@ namespace AbleLark.Server.Workspaces;
 /// <param name="Now">Business time.</param>
 /// <param name="Today">Local date in the workspace's zone.</param>
 public sealed record WorkspaceView(
-    Id<Workspace> Id, string Slug, string Name, string Zone, int ScheduleAheadHours, int LateMinutes, int WarnAboveRepeatsPercent, bool AllowsOwnApproval, Instant Now, LocalDate Today, LocalTime LocalTime);
+    Id<Workspace> Id,
+    string Slug,
+    string Name,
+    string Zone,
+    int ScheduleAheadHours,
+    int LateMinutes,
+    int WarnAboveRepeatsPercent,
+    bool AllowsOwnApproval,
+    Instant Now,
+    LocalDate Today,
+    LocalTime LocalTime
+);
 
 /// <param name="WarnAboveRepeatsPercent">Share of repeats above which a channel has too many repeats, 1 to 100.</param>
 /// <param name="AllowsOwnApproval">True: whoever changed a post last may approve it as well. Null: as it is.</param>
-public sealed record WorkspaceEdit(string Name, string Zone, int ScheduleAheadHours, int LateMinutes, int WarnAboveRepeatsPercent = 60, bool? AllowsOwnApproval = null);
+public sealed record WorkspaceEdit(
+    string Name,
+    string Zone,
+    int ScheduleAheadHours,
+    int LateMinutes,
+    int WarnAboveRepeatsPercent = 60,
+    bool? AllowsOwnApproval = null
+);
 
 /// <summary>One workspace's settings.</summary>
 public static class WorkspaceEndpoints
@@ -27,19 +45,34 @@ public static class WorkspaceEndpoints
         workspace.MapPut("/", EditAsync).Needs(Right.SetUp);
     }
 
-    private static async Task<WorkspaceView> ShowAsync(Id<Workspace> workspaceId, LarkDb db, BusinessClock clock, CancellationToken cancellation) =>
-        View(await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation), await clock.NowAsync(cancellation));
+    private static async Task<WorkspaceView> ShowAsync(
+        Id<Workspace> workspaceId,
+        LarkDb db,
+        BusinessClock clock,
+        CancellationToken cancellation
+    ) => View(await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation), await clock.NowAsync(cancellation));
 
     private static async Task<WorkspaceView> EditAsync(
-        Id<Workspace> workspaceId, WorkspaceEdit edit, HttpContext http, LarkDb db, BusinessClock clock, CancellationToken cancellation)
+        Id<Workspace> workspaceId,
+        WorkspaceEdit edit,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        CancellationToken cancellation
+    )
     {
         Workspace workspace = await db.Workspaces.SingleAsync(w => w.Id == workspaceId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
         string name = Inputs.Name(edit.Name, "the workspace");
-        DateTimeZone zone = Zones.Find(edit.Zone) ?? throw ProblemException.BadInput($"There is no time zone “{edit.Zone}”. Choose one such as Europe/Dublin.");
-        if (edit.ScheduleAheadHours is < 1 or > 336) throw ProblemException.BadInput("The schedule time lies between 1 hour and 14 days (336 hours).");
-        if (edit.LateMinutes is < 1 or > 1440) throw ProblemException.BadInput("A delivery may be late by 1 minute to 24 hours (1440 minutes).");
-        if (edit.WarnAboveRepeatsPercent is < 1 or > 100) throw ProblemException.BadInput("A channel has too many repeats above a share of repeats between 1 and 100 %.");
+        DateTimeZone zone =
+            Zones.Find(edit.Zone)
+            ?? throw ProblemException.BadInput($"There is no time zone “{edit.Zone}”. Choose one such as Europe/Dublin.");
+        if (edit.ScheduleAheadHours is < 1 or > 336)
+            throw ProblemException.BadInput("The schedule time lies between 1 hour and 14 days (336 hours).");
+        if (edit.LateMinutes is < 1 or > 1440)
+            throw ProblemException.BadInput("A delivery may be late by 1 minute to 24 hours (1440 minutes).");
+        if (edit.WarnAboveRepeatsPercent is < 1 or > 100)
+            throw ProblemException.BadInput("A channel has too many repeats above a share of repeats between 1 and 100 %.");
         db.BeginAct(workspaceId, http.PersonId(), now, $"Changed the settings of {name}");
         bool moved = workspace.Zone.Id != zone.Id;
         (workspace.Name, workspace.Zone) = (name, zone);
@@ -50,7 +83,8 @@ public static class WorkspaceEndpoints
         if (moved)
         {
             // The standing rota is read in the workspace's zone and goes with it.
-            foreach (var rota in await db.Rotas.Where(r => r.WorkspaceId == workspaceId).ToListAsync(cancellation)) rota.Zone = zone;
+            foreach (var rota in await db.Rotas.Where(r => r.WorkspaceId == workspaceId).ToListAsync(cancellation))
+                rota.Zone = zone;
         }
         await db.SaveChangesAsync(cancellation);
         return View(workspace, now);
@@ -59,6 +93,18 @@ public static class WorkspaceEndpoints
     private static WorkspaceView View(Workspace w, Instant now)
     {
         LocalDateTime local = now.InZone(w.Zone).LocalDateTime;
-        return new(w.Id, w.Slug, w.Name, w.Zone.Id, (int)w.ScheduleAhead.TotalHours, (int)w.LateAfter.TotalMinutes, (int)Math.Round(w.WarnAboveRepeats * 100), w.AllowsOwnApproval, now, local.Date, local.TimeOfDay);
+        return new(
+            w.Id,
+            w.Slug,
+            w.Name,
+            w.Zone.Id,
+            (int)w.ScheduleAhead.TotalHours,
+            (int)w.LateAfter.TotalMinutes,
+            (int)Math.Round(w.WarnAboveRepeats * 100),
+            w.AllowsOwnApproval,
+            now,
+            local.Date,
+            local.TimeOfDay
+        );
     }
 }

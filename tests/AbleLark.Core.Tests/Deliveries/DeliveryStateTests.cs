@@ -22,7 +22,10 @@ public sealed class DeliveryStateTests
     [Fact]
     public void Only_what_is_being_sent_or_was_posted_by_hand_becomes_sent()
     {
-        Assert.Equal([DeliveryState.Sending, DeliveryState.MayHaveGoneOut, DeliveryState.PostItYourself], All.Where(from => from.MayBecome(DeliveryState.Sent)));
+        Assert.Equal(
+            [DeliveryState.Sending, DeliveryState.MayHaveGoneOut, DeliveryState.PostItYourself],
+            All.Where(from => from.MayBecome(DeliveryState.Sent))
+        );
     }
 
     [Fact]
@@ -65,10 +68,22 @@ public sealed class DeliveryStateTests
     {
         Delivery cancelled = In(DeliveryState.Cancelled, Now + Duration.FromHours(1));
         Assert.Null(cancelled.WhyNotBack(DeliveryState.Planned, cancelled.At, Now, otherPost: false, replaced: false));
-        Assert.Contains("twice", cancelled.WhyNotBack(DeliveryState.Planned, cancelled.At, Now, otherPost: false, replaced: true), StringComparison.Ordinal);
-        Assert.Contains("late", cancelled.WhyNotBack(DeliveryState.Planned, Now, Now, otherPost: false, replaced: false), StringComparison.Ordinal);
+        Assert.Contains(
+            "twice",
+            cancelled.WhyNotBack(DeliveryState.Planned, cancelled.At, Now, otherPost: false, replaced: true),
+            StringComparison.Ordinal
+        );
+        Assert.Contains(
+            "late",
+            cancelled.WhyNotBack(DeliveryState.Planned, Now, Now, otherPost: false, replaced: false),
+            StringComparison.Ordinal
+        );
         Delivery moved = In(DeliveryState.Planned, Now + Duration.FromHours(1));
-        Assert.Contains("late", moved.WhyNotBack(DeliveryState.Planned, Now - Duration.FromMinutes(1), Now, otherPost: false, replaced: false), StringComparison.Ordinal);
+        Assert.Contains(
+            "late",
+            moved.WhyNotBack(DeliveryState.Planned, Now - Duration.FromMinutes(1), Now, otherPost: false, replaced: false),
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
@@ -100,15 +115,16 @@ public sealed class DeliveryStateTests
         Assert.Equal(shown ? address : null, delivery.ShownAddress);
     }
 
-    private static Delivery In(DeliveryState state, Instant at) => new()
-    {
-        WorkspaceId = new Id<Workspace>(Guid.NewGuid()),
-        Id = Id<Delivery>.New(),
-        PostId = Id<Post>.New(),
-        ChannelId = Id<Channel>.New(),
-        At = at,
-        LocalDate = at.InUtc().Date,
-        LocalTime = at.InUtc().TimeOfDay,
-        State = state,
-    };
+    private static Delivery In(DeliveryState state, Instant at) =>
+        new()
+        {
+            WorkspaceId = new Id<Workspace>(Guid.NewGuid()),
+            Id = Id<Delivery>.New(),
+            PostId = Id<Post>.New(),
+            ChannelId = Id<Channel>.New(),
+            At = at,
+            LocalDate = at.InUtc().Date,
+            LocalTime = at.InUtc().TimeOfDay,
+            State = state,
+        };
 }

@@ -31,7 +31,10 @@ public sealed class SendingPlanTests
     [InlineData(AttemptEnd.Lost)]
     public void A_posting_whose_end_is_unknown_is_looked_up_first(AttemptEnd? end)
     {
-        Assert.Equal(new SendingMove.LookUp("post", Start), SendingPlan.For(Keyed, Timeout).Next(TextAlone, [Attempt("post", 0, end)], At(1)));
+        Assert.Equal(
+            new SendingMove.LookUp("post", Start),
+            SendingPlan.For(Keyed, Timeout).Next(TextAlone, [Attempt("post", 0, end)], At(1))
+        );
     }
 
     [Theory]
@@ -45,7 +48,10 @@ public sealed class SendingPlanTests
     [Fact]
     public void An_upload_that_was_cut_off_is_simply_made_again_since_nobody_sees_it()
     {
-        Assert.Equal(new SendingMove.Call("picture"), SendingPlan.For(Unkeyed, Timeout).Next(WithPicture, [Attempt("picture", 0, null)], At(1)));
+        Assert.Equal(
+            new SendingMove.Call("picture"),
+            SendingPlan.For(Unkeyed, Timeout).Next(WithPicture, [Attempt("picture", 0, null)], At(1))
+        );
     }
 
     [Fact]
@@ -105,7 +111,8 @@ public sealed class SendingPlanTests
     }
 
     /// <summary>
-    /// Any course of events on a network that keeps its declared promise: calls cut off before or within, answers lost, posts that appear late, refusals,
+    /// Any course of events on a network that keeps its declared promise: calls cut off before or within, answers lost, posts that appear
+    /// late, refusals,
     /// processes that take over. Whatever happens, readers see the post at most once; and it ends.
     /// </summary>
     [Theory]
@@ -114,11 +121,16 @@ public sealed class SendingPlanTests
     public void Whatever_happens_the_post_appears_at_most_once_and_it_ends(bool honoursKeys)
     {
         SendingRules rules = Keyed with { HonoursKeys = honoursKeys };
-        Gen.Select(Gen.Int[0, 6], Gen.Double[0, 1], Gen.Double[0, 30]).List[40].Sample(events =>
-        {
-            (int seen, bool ended) = Play(rules, events);
-            return seen <= 1 && ended;
-        }, iter: 2000);
+        Gen.Select(Gen.Int[0, 6], Gen.Double[0, 1], Gen.Double[0, 30])
+            .List[40]
+            .Sample(
+                events =>
+                {
+                    (int seen, bool ended) = Play(rules, events);
+                    return seen <= 1 && ended;
+                },
+                iter: 2000
+            );
     }
 
     /// <summary>The model must be able to fail: a plan that trusts its first look-up doubles posts on a network without keys.</summary>
@@ -126,11 +138,23 @@ public sealed class SendingPlanTests
     public void The_same_events_do_double_a_post_when_a_network_without_keys_is_taken_for_one_with()
     {
         bool doubled = false;
-        Gen.Select(Gen.Int[0, 6], Gen.Double[0, 1], Gen.Double[0, 30]).List[40].Sample(events => { doubled |= Play(Keyed, events, networkHonours: false).Seen > 1; }, iter: 500);
+        Gen.Select(Gen.Int[0, 6], Gen.Double[0, 1], Gen.Double[0, 30])
+            .List[40]
+            .Sample(
+                events =>
+                {
+                    doubled |= Play(Keyed, events, networkHonours: false).Seen > 1;
+                },
+                iter: 500
+            );
         Assert.True(doubled);
     }
 
-    private static (int Seen, bool Ended) Play(SendingRules rules, IReadOnlyList<(int What, double Chance, double Pause)> events, bool? networkHonours = null)
+    private static (int Seen, bool Ended) Play(
+        SendingRules rules,
+        IReadOnlyList<(int What, double Chance, double Pause)> events,
+        bool? networkHonours = null
+    )
     {
         SendingPlan plan = SendingPlan.For(rules, Timeout);
         List<DeliveryAttempt> attempts = [];
@@ -153,12 +177,23 @@ public sealed class SendingPlanTests
                     Instant began = now;
                     now += Duration.FromSeconds(2);
                     // A look-up can be lost as well.
-                    if (what == 0) break;
-                    if (appears.Any(a => a <= began)) (attempts[^1].End, attempts[^1].EndedAt) = (AttemptEnd.Done, now);
-                    else plan.NotFound("post", attempts, began);
+                    if (what == 0)
+                        break;
+                    if (appears.Any(a => a <= began))
+                        (attempts[^1].End, attempts[^1].EndedAt) = (AttemptEnd.Done, now);
+                    else
+                        plan.NotFound("post", attempts, began);
                     break;
                 case SendingMove.Call:
-                    DeliveryAttempt attempt = new() { WorkspaceId = default, Id = Id<DeliveryAttempt>.New(), DeliveryId = default, Step = "post", StartedAt = now, Since = now };
+                    DeliveryAttempt attempt = new()
+                    {
+                        WorkspaceId = default,
+                        Id = Id<DeliveryAttempt>.New(),
+                        DeliveryId = default,
+                        Step = "post",
+                        StartedAt = now,
+                        Since = now,
+                    };
                     attempts.Add(attempt);
                     now = Call(attempt, what, chance, now, rules, appears);
                     break;
@@ -208,15 +243,16 @@ public sealed class SendingPlanTests
 
     private static Instant At(double seconds) => Start + Duration.FromSeconds(seconds);
 
-    private static DeliveryAttempt Attempt(string step, double startedAfter, AttemptEnd? end, double? endedAfter = null) => new()
-    {
-        WorkspaceId = new Id<Workspace>(Guid.NewGuid()),
-        Id = Id<DeliveryAttempt>.New(),
-        DeliveryId = Id<Delivery>.New(),
-        Step = step,
-        StartedAt = At(startedAfter),
-        Since = At(startedAfter),
-        End = end,
-        EndedAt = endedAfter is { } after ? At(after) : null,
-    };
+    private static DeliveryAttempt Attempt(string step, double startedAfter, AttemptEnd? end, double? endedAfter = null) =>
+        new()
+        {
+            WorkspaceId = new Id<Workspace>(Guid.NewGuid()),
+            Id = Id<DeliveryAttempt>.New(),
+            DeliveryId = Id<Delivery>.New(),
+            Step = step,
+            StartedAt = At(startedAfter),
+            Since = At(startedAfter),
+            End = end,
+            EndedAt = endedAfter is { } after ? At(after) : null,
+        };
 }

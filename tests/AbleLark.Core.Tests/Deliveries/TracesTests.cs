@@ -43,7 +43,8 @@ public sealed class TracesTests
     [Fact]
     public void Number_and_kind_of_media_count()
     {
-        Trace Look(params string[] listed) => Traces.Find(Sent, ["image/png"], Since, [Listed("a") with { MediaKinds = listed }], new HashSet<string>(), true);
+        Trace Look(params string[] listed) =>
+            Traces.Find(Sent, ["image/png"], Since, [Listed("a") with { MediaKinds = listed }], new HashSet<string>(), true);
         Assert.Equal(TraceKind.Found, Look("image/png").Kind);
         Assert.Equal(TraceKind.NotThere, Look("image/jpeg").Kind);
         Assert.Equal(TraceKind.NotThere, Look("image/png", "image/png").Kind);

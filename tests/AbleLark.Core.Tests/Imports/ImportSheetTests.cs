@@ -12,17 +12,48 @@ namespace AbleLark.Core.Tests.Imports;
 
 public sealed class ImportSheetTests
 {
-    private static readonly Channel[] Channels = [.. new[] { "jot", "hearth" }.Select(n => new Channel { WorkspaceId = default, Id = Id<Channel>.New(), Network = n, Account = n, Name = n, Handle = n })];
+    private static readonly Channel[] Channels =
+    [
+        .. new[] { "jot", "hearth" }.Select(n => new Channel
+        {
+            WorkspaceId = default,
+            Id = Id<Channel>.New(),
+            Network = n,
+            Account = n,
+            Name = n,
+            Handle = n,
+        }),
+    ];
     private static readonly Category Sightings = Named("Sightings");
-    private static readonly MediaFile Dawn = new() { WorkspaceId = default, Id = Id<MediaFile>.New(), Hash = "", FileName = "dawn.png", Kind = "image/png", Bytes = 1, Width = 800, Height = 600 };
+    private static readonly MediaFile Dawn = new()
+    {
+        WorkspaceId = default,
+        Id = Id<MediaFile>.New(),
+        Hash = "",
+        FileName = "dawn.png",
+        Kind = "image/png",
+        Bytes = 1,
+        Width = 800,
+        Height = 600,
+    };
 
     private static readonly ImportContext Context = new(
-        [Sightings], Channels, Repository.Networks, new Dictionary<string, MediaFile>(StringComparer.OrdinalIgnoreCase) { ["dawn.png"] = Dawn }, new LocalDateTime(2026, 3, 1, 12, 0));
+        [Sightings],
+        Channels,
+        Repository.Networks,
+        new Dictionary<string, MediaFile>(StringComparer.OrdinalIgnoreCase) { ["dawn.png"] = Dawn },
+        new LocalDateTime(2026, 3, 1, 12, 0)
+    );
 
     [Fact]
     public void A_full_row_becomes_a_post_with_variants_picture_and_time()
     {
-        ImportRow row = Assert.Single(Read("title,text,text:jot,category,link,picture,date,time\nWaxwing,One waxwing.,Waxwing!,sightings,https://marram.example.org,DAWN.PNG,2026-03-25,14:30"));
+        ImportRow row = Assert.Single(
+            Read(
+                "title,text,text:jot,category,link,picture,date,time\nWaxwing,One "
+                    + "waxwing.,Waxwing!,sightings,https://marram.example.org,DAWN.PNG,2026-03-25,14:30"
+            )
+        );
         Assert.Empty(row.Findings);
         Assert.Equal(("Waxwing", Sightings.Id, Dawn.Id), (row.Title, row.CategoryId, row.Content.PictureId));
         Assert.Equal("Waxwing!", row.Content.Variants["jot"].Text);
@@ -132,20 +163,25 @@ public sealed class ImportSheetTests
     [Fact]
     public void What_CsvHelper_writes_is_read_as_it_was()
     {
-        Gen.String[Gen.Char["ab ,;\"'\n\té鳥"], 1, 40].Where(s => s.Trim().Length > 0).Array[1, 8].Sample(texts =>
-        {
-            using StringWriter text = new();
-            using (CsvWriter csv = new(text, CultureInfo.InvariantCulture))
+        Gen.String[Gen.Char["ab ,;\"'\n\té鳥"], 1, 40]
+            .Where(s => s.Trim().Length > 0)
+            .Array[1, 8]
+            .Sample(texts =>
             {
-                foreach (string name in new[] { "title", "text", "category" }) csv.WriteField(name);
-                foreach (string t in texts)
+                using StringWriter text = new();
+                using (CsvWriter csv = new(text, CultureInfo.InvariantCulture))
                 {
-                    csv.NextRecord();
-                    foreach (string cell in new[] { "t", t, "Sightings" }) csv.WriteField(cell);
+                    foreach (string name in new[] { "title", "text", "category" })
+                        csv.WriteField(name);
+                    foreach (string t in texts)
+                    {
+                        csv.NextRecord();
+                        foreach (string cell in new[] { "t", t, "Sightings" })
+                            csv.WriteField(cell);
+                    }
                 }
-            }
-            return Read(text.ToString()).Select(r => r.Content.Text).SequenceEqual(texts.Select(t => t.Trim()));
-        });
+                return Read(text.ToString()).Select(r => r.Content.Text).SequenceEqual(texts.Select(t => t.Trim()));
+            });
     }
 
     [Fact]
@@ -162,13 +198,25 @@ public sealed class ImportSheetTests
     {
         Category jotOnly = Named("Sightings");
         jotOnly.UsualChannels = [Channels[0].Id];
-        ImportRow row = Assert.Single(ImportSheet.Read("text,category\n#a1 #b1 #c1 #d1,Sightings", Context with { Categories = [jotOnly] }));
+        ImportRow row = Assert.Single(
+            ImportSheet.Read("text,category\n#a1 #b1 #c1 #d1,Sightings", Context with { Categories = [jotOnly] })
+        );
         Assert.Equal(["jot"], row.NetworkFindings.Keys);
     }
 
-    private static Category Named(string name) => new() { WorkspaceId = default, Id = Id<Category>.New(), Name = name, Colour = "tide", Monogram = "Ca", UsualChannels = [.. Channels.Select(c => c.Id)] };
+    private static Category Named(string name) =>
+        new()
+        {
+            WorkspaceId = default,
+            Id = Id<Category>.New(),
+            Name = name,
+            Colour = "tide",
+            Monogram = "Ca",
+            UsualChannels = [.. Channels.Select(c => c.Id)],
+        };
 
     private static IReadOnlyList<ImportRow> Read(string csv) => ImportSheet.Read(csv, Context);
 
-    private static ImportRow Row(string date, string time) => Assert.Single(Read($"title,text,category,date,time\nt,x,Sightings,{date},{time}"));
+    private static ImportRow Row(string date, string time) =>
+        Assert.Single(Read($"title,text,category,date,time\nt,x,Sightings,{date},{time}"));
 }

@@ -43,7 +43,10 @@ public sealed class BookingTests
         Give(Day(2), _posts[3], isPicked: true);
         Give(Day(4), _posts[2], isPicked: false);
         IReadOnlyList<BookingMove> moves = Plan(_posts[0], BookingKind.VeryNext).Moves;
-        Assert.Equal([("Post 0", null, Day(0)), ("Post 1", Day(0), Day(4)), ("Post 2", Day(4), Day(7))], moves.Select(m => (_scene.Bank.Single(p => p.Id == m.PostId).Title, m.From?.Key.Date, m.To!.Key.Date)));
+        Assert.Equal(
+            [("Post 0", null, Day(0)), ("Post 1", Day(0), Day(4)), ("Post 2", Day(4), Day(7))],
+            moves.Select(m => (_scene.Bank.Single(p => p.Id == m.PostId).Title, m.From?.Key.Date, m.To!.Key.Date))
+        );
         // Nothing is done by looking.
         Assert.Equal(3, _scene.Decisions.Count);
     }
@@ -54,10 +57,16 @@ public sealed class BookingTests
         Give(Day(0), _posts[1], isPicked: false);
         Give(Day(4), _posts[0], isPicked: false);
         IReadOnlyList<BookingMove> moves = Plan(_posts[0], BookingKind.VeryNext).Moves;
-        Assert.Equal([("Post 0", Day(4), Day(0)), ("Post 1", Day(0), Day(2))], moves.Select(m => (_scene.Bank.Single(p => p.Id == m.PostId).Title, m.From!.Key.Date, m.To!.Key.Date)));
+        Assert.Equal(
+            [("Post 0", Day(4), Day(0)), ("Post 1", Day(0), Day(2))],
+            moves.Select(m => (_scene.Bank.Single(p => p.Id == m.PostId).Title, m.From!.Key.Date, m.To!.Key.Date))
+        );
         Give(Day(2), _posts[2], isPicked: true);
         moves = Plan(_posts[0], BookingKind.VeryNext).Moves;
-        Assert.Equal([("Post 0", Day(4), Day(0)), ("Post 1", Day(0), Day(4))], moves.Select(m => (_scene.Bank.Single(p => p.Id == m.PostId).Title, m.From!.Key.Date, m.To!.Key.Date)));
+        Assert.Equal(
+            [("Post 0", Day(4), Day(0)), ("Post 1", Day(0), Day(4))],
+            moves.Select(m => (_scene.Bank.Single(p => p.Id == m.PostId).Title, m.From!.Key.Date, m.To!.Key.Date))
+        );
         // The first free place lies behind the one that it has: it stays.
         BookingMove stays = Assert.Single(Plan(_posts[0], BookingKind.FirstFree).Moves);
         Assert.Equal((null, Day(4)), (stays.From, stays.To!.Key.Date));
@@ -73,7 +82,10 @@ public sealed class BookingTests
         Post displaced = _scene.Post(other);
         _scene.Decide(once, Day(0), d => d.Posts = [new(_channel.Id, displaced.Id, IsPicked: false)]);
         IReadOnlyList<BookingMove> moves = Plan(both, BookingKind.VeryNext).Moves;
-        Assert.Equal([(both.Id, once.Id), (displaced.Id, (Id<Slot>?)null)], moves.Select(m => (m.PostId, m.To?.Key.SlotId ?? (m.From is null ? once.Id : null))));
+        Assert.Equal(
+            [(both.Id, once.Id), (displaced.Id, (Id<Slot>?)null)],
+            moves.Select(m => (m.PostId, m.To?.Key.SlotId ?? (m.From is null ? once.Id : null)))
+        );
         Assert.Null(moves[1].To);
     }
 
@@ -93,11 +105,14 @@ public sealed class BookingTests
         Channel jot = _scene.Channel("jot");
         Channel second = _scene.Channel("hearth");
         _scene.Slot(_category, new(20, 0), [Sunday], second);
-        Post post = _scene.Post(_category, p =>
-        {
-            p.Channels = [_channel.Id, jot.Id, second.Id];
-            p.Fits["jot"] = new("It is too long.", "print");
-        });
+        Post post = _scene.Post(
+            _category,
+            p =>
+            {
+                p.Channels = [_channel.Id, jot.Id, second.Id];
+                p.Fits["jot"] = new("It is too long.", "print");
+            }
+        );
         BookingPlan plan = Plan(post, BookingKind.FirstFree);
         Assert.Equal([(_channel.Id, Day(0)), (second.Id, Day(6))], plan.Moves.Select(m => (m.ChannelId, m.To!.Key.Date)));
         Assert.Equal([new(jot.Id, Rule.Fit)], plan.Without);
@@ -123,7 +138,8 @@ public sealed class BookingTests
         Assert.Empty(Plan(_posts[0], BookingKind.VeryNext).Sooner);
     }
 
-    /// <summary>On a thousand random workspaces: no place is given twice, none that is scheduled or fixed, nobody is lost, and applying the plan gives what it says.</summary>
+    /// <summary>On a thousand random workspaces: no place is given twice, none that is scheduled or fixed, nobody is lost, and applying
+    /// the plan gives what it says.</summary>
     [Fact]
     public void What_is_booked_is_there_and_nobody_displaced_is_lost()
     {
@@ -134,51 +150,97 @@ public sealed class BookingTests
             Scene scene = RandomScenes.Build(chance, 1 + chance.Next(4), 1 + chance.Next(7), chance.Next(20));
             (LineUpInput input, Instant now) = (scene.Input(), scene.Now);
             Post[] ready = [.. input.Bank.Where(p => p.Stage is Stage.Ready or Stage.WaitingForApproval)];
-            if (ready.Length == 0) continue;
+            if (ready.Length == 0)
+                continue;
             for (int round = 0; round < 3; round++)
             {
                 Post post = ready[chance.Next(ready.Length)];
                 BookingKind kind = (BookingKind)chance.Next(2);
                 BookingPlan plan = new Booking(input, now).Plan(post, kind);
                 var given = Given(input);
-                Assert.All(plan.Moves, m => Assert.True(m.To is null || !given.TryGetValue((m.To.Key, m.ChannelId), out GivenPost? there) || (!there.IsPicked && (kind == BookingKind.VeryNext || there.PostId == m.PostId)), $"seed {seed}"));
-                Assert.All(plan.Moves.Where(m => m.To is not null), m => Assert.DoesNotContain(input.Deliveries, d => d.Key == m.To!.Key && d.State != DeliveryState.Substitute));
+                Assert.All(
+                    plan.Moves,
+                    m =>
+                        Assert.True(
+                            m.To is null
+                                || !given.TryGetValue((m.To.Key, m.ChannelId), out GivenPost? there)
+                                || (!there.IsPicked && (kind == BookingKind.VeryNext || there.PostId == m.PostId)),
+                            $"seed {seed}"
+                        )
+                );
+                Assert.All(
+                    plan.Moves.Where(m => m.To is not null),
+                    m => Assert.DoesNotContain(input.Deliveries, d => d.Key == m.To!.Key && d.State != DeliveryState.Substitute)
+                );
                 Assert.Equal(plan.Moves.Count, plan.Moves.Select(m => (m.ChannelId, m.To?.Key)).Distinct().Count());
                 input = input with { Decisions = Applied(input, plan) };
                 var after = Given(input);
                 Assert.All(plan.Moves.Where(m => m.To is not null), m => Assert.Equal(m.PostId, after[(m.To!.Key, m.ChannelId)].PostId));
-                int Promised(Dictionary<(OccurrenceKey, Id<Channel>), GivenPost> all, Id<Channel> channel) => all.Count(g => g.Key.Item2 == channel && g.Value.PostId == post.Id && !g.Value.IsPicked);
-                Assert.All(plan.Moves.Where(m => m.PostId == post.Id), m => Assert.True(Promised(after, m.ChannelId) == 1, $"seed {seed}: the post has {Promised(after, m.ChannelId)} places"));
+                int Promised(Dictionary<(OccurrenceKey, Id<Channel>), GivenPost> all, Id<Channel> channel) =>
+                    all.Count(g => g.Key.Item2 == channel && g.Value.PostId == post.Id && !g.Value.IsPicked);
+                Assert.All(
+                    plan.Moves.Where(m => m.PostId == post.Id),
+                    m => Assert.True(Promised(after, m.ChannelId) == 1, $"seed {seed}: the post has {Promised(after, m.ChannelId)} places")
+                );
                 foreach (((OccurrenceKey key, Id<Channel> channel), GivenPost old) in given)
                 {
-                    bool moved = plan.Moves.Any(m => m.From?.Key == key && m.ChannelId == channel && m.PostId == old.PostId) || (plan.Left.Contains((key, channel)) && old.PostId == post.Id);
+                    bool moved =
+                        plan.Moves.Any(m => m.From?.Key == key && m.ChannelId == channel && m.PostId == old.PostId)
+                        || (plan.Left.Contains((key, channel)) && old.PostId == post.Id);
                     Assert.True(moved || after.GetValueOrDefault((key, channel)) == old, $"seed {seed}: {old} was lost");
-                    if (moved) displaced++;
+                    if (moved)
+                        displaced++;
                 }
             }
         }
         Assert.True(displaced > 100, $"Only {displaced} were displaced: the test proves too little.");
     }
 
-    private static Dictionary<(OccurrenceKey, Id<Channel>), GivenPost> Given(LineUpInput input) => input.Decisions.SelectMany(d => d.Posts.Select(p => (d.Key, p))).ToDictionary(x => (x.Key, x.p.ChannelId), x => x.p);
+    private static Dictionary<(OccurrenceKey, Id<Channel>), GivenPost> Given(LineUpInput input) =>
+        input.Decisions.SelectMany(d => d.Posts.Select(p => (d.Key, p))).ToDictionary(x => (x.Key, x.p.ChannelId), x => x.p);
 
     private static List<Decision> Applied(LineUpInput input, BookingPlan plan)
     {
-        Dictionary<OccurrenceKey, Decision> decisions = input.Decisions.ToDictionary(d => d.Key, d => new Decision { WorkspaceId = d.WorkspaceId, SlotId = d.SlotId, Date = d.Date, IsSkipped = d.IsSkipped, MovedTo = d.MovedTo, Posts = [.. d.Posts] });
+        Dictionary<OccurrenceKey, Decision> decisions = input.Decisions.ToDictionary(
+            d => d.Key,
+            d => new Decision
+            {
+                WorkspaceId = d.WorkspaceId,
+                SlotId = d.SlotId,
+                Date = d.Date,
+                IsSkipped = d.IsSkipped,
+                MovedTo = d.MovedTo,
+                Posts = [.. d.Posts],
+            }
+        );
         foreach ((OccurrenceKey left, Id<Channel> channel) in plan.Left)
-            decisions[left].Posts = [.. decisions[left].Posts.Where(p => p.ChannelId != channel || p.PostId != plan.Moves[0].PostId || p.IsPicked)];
+            decisions[left].Posts =
+            [
+                .. decisions[left].Posts.Where(p => p.ChannelId != channel || p.PostId != plan.Moves[0].PostId || p.IsPicked),
+            ];
         foreach (BookingMove move in plan.Moves.Where(m => m.To is not null))
         {
             OccurrenceKey key = move.To!.Key;
-            if (!decisions.TryGetValue(key, out Decision? decision)) decisions[key] = decision = new() { WorkspaceId = input.Bank[0].WorkspaceId, SlotId = key.SlotId, Date = key.Date };
-            decision.Posts = [.. decision.Posts.Where(p => p.ChannelId != move.ChannelId), new(move.ChannelId, move.PostId, IsPicked: false)];
+            if (!decisions.TryGetValue(key, out Decision? decision))
+                decisions[key] = decision = new()
+                {
+                    WorkspaceId = input.Bank[0].WorkspaceId,
+                    SlotId = key.SlotId,
+                    Date = key.Date,
+                };
+            decision.Posts =
+            [
+                .. decision.Posts.Where(p => p.ChannelId != move.ChannelId),
+                new(move.ChannelId, move.PostId, IsPicked: false),
+            ];
         }
         return [.. decisions.Values];
     }
 
     private BookingPlan Plan(Post post, BookingKind kind) => new Booking(_scene.Input(), _scene.Now).Plan(post, kind);
 
-    private void Give(LocalDate date, Post post, bool isPicked) => _scene.Decide(_slot, date, d => d.Posts = [new(_channel.Id, post.Id, isPicked)]);
+    private void Give(LocalDate date, Post post, bool isPicked) =>
+        _scene.Decide(_slot, date, d => d.Posts = [new(_channel.Id, post.Id, isPicked)]);
 
     private static LocalDate Day(int days) => Scene.Monday.PlusDays(days);
 }

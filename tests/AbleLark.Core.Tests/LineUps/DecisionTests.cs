@@ -23,7 +23,8 @@ public sealed class DecisionTests
         _channel = _scene.Channel("hearth");
         _category = _scene.Category(_channel);
         _slot = _scene.Slot(_category, new(9, 0), EveryDay, _channel);
-        for (int i = 0; i < 3; i++) _scene.Post(_category);
+        for (int i = 0; i < 3; i++)
+            _scene.Post(_category);
     }
 
     [Fact]
@@ -64,7 +65,10 @@ public sealed class DecisionTests
         Assert.Equal(["Post 0", "Post 0", "Post 2"], _scene.Titles(3));
         _scene.Bank[0].PutBackTo(Stage.Draft);
         LineUpPlace place = _scene.Project(1)[0];
-        Assert.Equal((null, "The post given to this place can't go: not ready. Rotation leaves the place to you."), (_scene.PostIn(place), place.Picks[0].Reason.Words));
+        Assert.Equal(
+            (null, "The post given to this place can't go: not ready. Rotation leaves the place to you."),
+            (_scene.PostIn(place), place.Picks[0].Reason.Words)
+        );
     }
 
     [Fact]
@@ -102,7 +106,10 @@ public sealed class DecisionTests
         _scene.Post(_category, p => p.To = Scene.Monday.PlusDays(1));
         var ranked = LineUp.CandidatesFor(_scene.Input(), _scene.Now, new(_slot.Id, Scene.Monday.PlusDays(2)))!;
         // Post 3 and Post 2 go on Monday and Tuesday; on Wednesday Post 0 is the only new one.
-        Assert.Equal([("Post 0", null), ("Post 2", null), ("Post 1", (Rule?)Rule.Stage), ("Post 3", Rule.Lifespan)], ranked.Select(r => (r.Post.Title, r.ExcludedBy)));
+        Assert.Equal(
+            [("Post 0", null), ("Post 2", null), ("Post 1", (Rule?)Rule.Stage), ("Post 3", Rule.Lifespan)],
+            ranked.Select(r => (r.Post.Title, r.ExcludedBy))
+        );
         Assert.Equal(_scene.Titles(3)[2], ranked[0].Post.Title);
         Assert.Null(LineUp.CandidatesFor(_scene.Input(), _scene.Now, new(new(Guid.NewGuid()), Scene.Monday)));
     }

@@ -34,7 +34,8 @@ public sealed class EntryActTests
         Channel channel = _scene.Channel("hearth");
         Category category = _scene.Category(channel);
         Slot slot = _scene.Slot(category, new(9, 0), [.. Enumerable.Range(1, 7).Select(d => (IsoDayOfWeek)d)], channel);
-        for (int i = 0; i < 4; i++) _scene.Post(category);
+        for (int i = 0; i < 4; i++)
+            _scene.Post(category);
         _scene.Decide(slot, Scene.Monday.PlusDays(1), d => d.IsSkipped = true);
         _scene.Decide(slot, Scene.Monday.PlusDays(2), d => d.Posts = [new(channel.Id, _scene.Bank[0].Id, true)]);
         _scene.Rest(Paused.Slot, slot.Id.Value, Scene.Monday.PlusDays(3), Scene.Monday.PlusDays(3));

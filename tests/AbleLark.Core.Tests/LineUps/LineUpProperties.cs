@@ -24,20 +24,30 @@ public sealed class LineUpProperties
     [Fact]
     public void A_once_post_goes_at_most_once_to_a_channel()
     {
-        Scenes.Sample(scene => Sendings(scene).Where(s => s.Post.Lifespan == Lifespan.Once).GroupBy(s => (s.Post.Id, s.Channel)).All(g => g.Count() == 1));
+        Scenes.Sample(scene =>
+            Sendings(scene).Where(s => s.Post.Lifespan == Lifespan.Once).GroupBy(s => (s.Post.Id, s.Channel)).All(g => g.Count() == 1)
+        );
     }
 
     [Fact]
     public void Every_channel_of_an_occurrence_is_filled_or_says_why_not()
     {
-        Scenes.Sample(scene => scene.Project(Days).All(p =>
-            p.Picks.Select(k => k.ChannelId).SequenceEqual(p.Occurrence.Slot.Channels) && p.Picks.All(k => k.PostId is not null || k.Reason.Words.Length > 0)));
+        Scenes.Sample(scene =>
+            scene
+                .Project(Days)
+                .All(p =>
+                    p.Picks.Select(k => k.ChannelId).SequenceEqual(p.Occurrence.Slot.Channels)
+                    && p.Picks.All(k => k.PostId is not null || k.Reason.Words.Length > 0)
+                )
+        );
     }
 
     [Fact]
     public void The_numbers_in_a_reason_add_up()
     {
-        Scenes.Sample(scene => scene.Project(Days).All(p => p.Reason.Counts is null || p.Reason.Counts.Sum(c => c.Posts) == p.Reason.InCategory));
+        Scenes.Sample(scene =>
+            scene.Project(Days).All(p => p.Reason.Counts is null || p.Reason.Counts.Sum(c => c.Posts) == p.Reason.InCategory)
+        );
     }
 
     [Fact]
@@ -62,14 +72,21 @@ public sealed class LineUpProperties
         Scenes.Sample(scene =>
         {
             var jots = Sendings(scene).Where(s => s.Network == "jot").GroupBy(s => s.Text);
-            return jots.All(g => g.OrderBy(s => s.Date).Zip(g.OrderBy(s => s.Date).Skip(1)).All(pair => Period.DaysBetween(pair.First.Date, pair.Second.Date) >= 30));
+            return jots.All(g =>
+                g.OrderBy(s => s.Date)
+                    .Zip(g.OrderBy(s => s.Date).Skip(1))
+                    .All(pair => Period.DaysBetween(pair.First.Date, pair.Second.Date) >= 30)
+            );
         });
     }
 
     [Fact]
     public void Only_ready_posts_in_rotation_that_fit_are_sent()
     {
-        Scenes.Sample(scene => Sendings(scene).All(s => s.Post is { Stage: Stage.Ready or Stage.WaitingForApproval, InRotation: true } && s.Post.Fits[s.Network].Fits));
+        Scenes.Sample(scene =>
+            Sendings(scene)
+                .All(s => s.Post is { Stage: Stage.Ready or Stage.WaitingForApproval, InRotation: true } && s.Post.Fits[s.Network].Fits)
+        );
     }
 
     private sealed record Sending(Post Post, string Text, Id<Channel> Channel, string Network, LocalDate Date);
@@ -80,14 +97,23 @@ public sealed class LineUpProperties
         return
         [
             .. from place in scene.Project(Days)
-               from pick in place.Picks
-               where pick.PostId is not null && !pick.IsGiven
-               let post = scene.Bank.Single(p => p.Id == pick.PostId)
-               let fit = post.Fits[networks[pick.ChannelId]]
-               select new Sending(post, pick.Wording == 0 ? fit.TextFingerprint! : fit.Wordings![pick.Wording - 1].TextFingerprint!, pick.ChannelId, networks[pick.ChannelId], place.Occurrence.At.InZone(scene.Zone).Date),
+            from pick in place.Picks
+            where pick.PostId is not null && !pick.IsGiven
+            let post = scene.Bank.Single(p => p.Id == pick.PostId)
+            let fit = post.Fits[networks[pick.ChannelId]]
+            select new Sending(
+                post,
+                pick.Wording == 0 ? fit.TextFingerprint! : fit.Wordings![pick.Wording - 1].TextFingerprint!,
+                pick.ChannelId,
+                networks[pick.ChannelId],
+                place.Occurrence.At.InZone(scene.Zone).Date
+            ),
         ];
     }
 
     private static string Written(IReadOnlyList<LineUpPlace> places) =>
-        string.Join('\n', places.Select(p => $"{p.Occurrence.Key} {string.Join(',', p.Picks.Select(k => $"{k.ChannelId}={k.PostId}:{k.Reason.Words}"))}"));
+        string.Join(
+            '\n',
+            places.Select(p => $"{p.Occurrence.Key} {string.Join(',', p.Picks.Select(k => $"{k.ChannelId}={k.PostId}:{k.Reason.Words}"))}")
+        );
 }

@@ -25,7 +25,8 @@ public sealed class LineUpTests
         Channel channel = _scene.Channel("hearth");
         Category category = _scene.Category(channel);
         _scene.Slot(category, Nine, EveryDay.Take(slotsAWeek), channel);
-        for (int i = 0; i < posts; i++) _scene.Post(category);
+        for (int i = 0; i < posts; i++)
+            _scene.Post(category);
 
         string[] titles = _scene.Titles(days: 7 * (weeks + 1));
         int firstRepeat = Enumerable.Range(0, titles.Length).First(i => titles.Take(i).Contains(titles[i]));
@@ -156,7 +157,8 @@ public sealed class LineUpTests
         Channel channel = _scene.Channel("hearth");
         Category category = _scene.Category(channel);
         Slot slot = _scene.Slot(category, Nine, EveryDay, channel);
-        for (int i = 0; i < 3; i++) _scene.Post(category);
+        for (int i = 0; i < 3; i++)
+            _scene.Post(category);
         _scene.Delivery(_scene.Bank[0], channel, _scene.At(Scene.Monday, Nine), DeliveryState.Planned, slot);
         _scene.Delivery(_scene.Bank[1], channel, _scene.At(Scene.Monday.PlusDays(1), Nine), DeliveryState.Cancelled, slot);
         Assert.Equal(["Post 0", "–", "Post 2"], _scene.Titles(3));
@@ -171,13 +173,20 @@ public sealed class LineUpTests
     public void An_empty_place_says_which_rule_kept_each_post_out(Rule rule)
     {
         (Category category, _) = OneLine(posts: 0);
-        _scene.Post(category, p =>
-        {
-            if (rule == Rule.Stage) p.PutBackTo(Stage.Draft);
-            if (rule == Rule.LeftOut) p.InRotation = false;
-            if (rule == Rule.ChannelChosen) p.Channels = [];
-            if (rule == Rule.Fit) p.Fits = Repository.Networks.All.ToDictionary(n => n.Key, _ => new NetworkFit("Too long", "x"));
-        });
+        _scene.Post(
+            category,
+            p =>
+            {
+                if (rule == Rule.Stage)
+                    p.PutBackTo(Stage.Draft);
+                if (rule == Rule.LeftOut)
+                    p.InRotation = false;
+                if (rule == Rule.ChannelChosen)
+                    p.Channels = [];
+                if (rule == Rule.Fit)
+                    p.Fits = Repository.Networks.All.ToDictionary(n => n.Key, _ => new NetworkFit("Too long", "x"));
+            }
+        );
         Reason reason = _scene.Project(1)[0].Reason;
         Assert.Equal((ReasonCode.NoCandidate, 1), (reason.Code, reason.InCategory));
         Assert.Equal([new(rule, 1)], reason.Counts!);
@@ -211,7 +220,10 @@ public sealed class LineUpTests
     [Fact]
     public void Every_reason_has_words()
     {
-        Assert.All(Enum.GetValues<ReasonCode>(), code => Assert.NotEmpty(new Reason(code, 2, [new(Rule.Gap, 1), new(Rule.Chosen, 1)]).Words));
+        Assert.All(
+            Enum.GetValues<ReasonCode>(),
+            code => Assert.NotEmpty(new Reason(code, 2, [new(Rule.Gap, 1), new(Rule.Chosen, 1)]).Words)
+        );
     }
 
     private (Category Category, Channel Channel) OneLine(int posts)
@@ -219,7 +231,8 @@ public sealed class LineUpTests
         Channel channel = _scene.Channel("hearth");
         Category category = _scene.Category(channel);
         _scene.Slot(category, Nine, EveryDay, channel);
-        for (int i = 0; i < posts; i++) _scene.Post(category);
+        for (int i = 0; i < posts; i++)
+            _scene.Post(category);
         return (category, channel);
     }
 
@@ -230,7 +243,8 @@ public sealed class LineUpTests
     public void A_disconnected_channel_gets_nothing_and_says_so_while_the_others_go_on()
     {
         Scene scene = new();
-        Channel open = scene.Channel("hearth"), gone = scene.Channel("glimmer");
+        Channel open = scene.Channel("hearth"),
+            gone = scene.Channel("glimmer");
         gone.Connection = ConnectionState.Disconnected;
         Category category = scene.Category(open, gone);
         Post post = scene.Post(category);

@@ -22,8 +22,20 @@ public sealed class OrderTests
     public void Oldest_first_goes_on_round_the_ring_after_the_post_it_gave_last()
     {
         (Category category, Channel channel) = Line(Order.OldestFirst, posts: 5);
-        _scene.Delivery(_scene.Bank[0], channel, _scene.Now - Duration.FromDays(2), DeliveryState.Sent, given: new(category.Id.Value, Order.OldestFirst, null));
-        _scene.Delivery(_scene.Bank[1], channel, _scene.Now - Duration.FromDays(1), DeliveryState.Sent, given: new(category.Id.Value, Order.OldestFirst, null));
+        _scene.Delivery(
+            _scene.Bank[0],
+            channel,
+            _scene.Now - Duration.FromDays(2),
+            DeliveryState.Sent,
+            given: new(category.Id.Value, Order.OldestFirst, null)
+        );
+        _scene.Delivery(
+            _scene.Bank[1],
+            channel,
+            _scene.Now - Duration.FromDays(1),
+            DeliveryState.Sent,
+            given: new(category.Id.Value, Order.OldestFirst, null)
+        );
         // An exact time given by hand doesn't move the ring.
         _scene.Delivery(_scene.Bank[3], channel, _scene.Now - Duration.FromHours(3), DeliveryState.Sent);
         Assert.Equal(["Post 2", "Post 3", "Post 4", "Post 0", "Post 1", "Post 2"], _scene.Titles(6));
@@ -32,18 +44,22 @@ public sealed class OrderTests
     [Fact]
     public void Each_round_of_a_shuffle_is_a_permutation_and_no_two_neighbours_are_alike()
     {
-        Gen.Select(Gen.Int[2, 12], Gen.Int[0, 1000]).Sample((posts, seed) =>
-        {
-            Scene scene = new();
-            Channel channel = scene.Channel("hearth");
-            Category category = scene.Category(channel);
-            category.Order = new(Order.Shuffled, Seed: seed);
-            scene.Slot(category, new(9, 0), EveryDay, channel);
-            for (int i = 0; i < posts; i++) scene.Post(category);
-            string[] titles = scene.Titles(posts * 4);
-            Assert.All(titles.Chunk(posts), round => Assert.Equal(posts, round.Distinct().Count()));
-            Assert.All(titles.Zip(titles.Skip(1)), pair => Assert.NotEqual(pair.First, pair.Second));
-        });
+        Gen.Select(Gen.Int[2, 12], Gen.Int[0, 1000])
+            .Sample(
+                (posts, seed) =>
+                {
+                    Scene scene = new();
+                    Channel channel = scene.Channel("hearth");
+                    Category category = scene.Category(channel);
+                    category.Order = new(Order.Shuffled, Seed: seed);
+                    scene.Slot(category, new(9, 0), EveryDay, channel);
+                    for (int i = 0; i < posts; i++)
+                        scene.Post(category);
+                    string[] titles = scene.Titles(posts * 4);
+                    Assert.All(titles.Chunk(posts), round => Assert.Equal(posts, round.Distinct().Count()));
+                    Assert.All(titles.Zip(titles.Skip(1)), pair => Assert.NotEqual(pair.First, pair.Second));
+                }
+            );
     }
 
     [Fact]
@@ -59,7 +75,8 @@ public sealed class OrderTests
     public void A_strong_post_comes_up_to_four_times_as_often_as_a_weak_one_and_nothing_starves()
     {
         (_, Channel channel) = Line(Order.BetterOnesMoreOften, posts: 8);
-        foreach (Post post in _scene.Bank) _scene.Scores[(post.Id, channel.Id)] = post == _scene.Bank[0] ? 2 : 0.5;
+        foreach (Post post in _scene.Bank)
+            _scene.Scores[(post.Id, channel.Id)] = post == _scene.Bank[0] ? 2 : 0.5;
         string[] titles = _scene.Titles(200);
         int[] times = [.. _scene.Bank.Select(p => titles.Skip(8).Count(t => t == p.Title))];
         Assert.InRange(times[0] / times.Skip(1).Average(), 2.5, 4.2);
@@ -72,7 +89,11 @@ public sealed class OrderTests
         Id<Channel> channel = new(Guid.NewGuid());
         Id<Post> strong = new(Guid.NewGuid());
         Id<Post> usual = new(Guid.NewGuid());
-        var scores = Scores.Of([.. Enumerable.Range(0, 9).Select(_ => new Earned(usual, channel, default, 10)), new(strong, channel, default, 70), new(strong, channel, default, null)]);
+        var scores = Scores.Of([
+            .. Enumerable.Range(0, 9).Select(_ => new Earned(usual, channel, default, 10)),
+            new(strong, channel, default, 70),
+            new(strong, channel, default, null),
+        ]);
         Assert.Equal(1, scores[(usual, channel)]);
         // One delivery at seven times the median: (7 + 5) ÷ (1 + 5).
         Assert.Equal(2, scores[(strong, channel)]);
@@ -82,7 +103,8 @@ public sealed class OrderTests
     public void Fresh_first_lets_new_posts_before_all_others()
     {
         (Category category, Channel channel) = Line(Order.OldestFirst, posts: 3);
-        foreach (Post post in _scene.Bank) _scene.Delivery(post, channel, _scene.Now - Duration.FromDays(9), DeliveryState.Sent);
+        foreach (Post post in _scene.Bank)
+            _scene.Delivery(post, channel, _scene.Now - Duration.FromDays(9), DeliveryState.Sent);
         _scene.Post(category);
         Assert.Equal("Post 0", _scene.Titles(1)[0]);
         category.Order = category.Order with { FreshFirst = true };
@@ -114,7 +136,10 @@ public sealed class OrderTests
         Rota season = _scene.AnotherRota(Scene.Monday.PlusDays(1), Scene.Monday.PlusDays(2), _scene.Rota);
         _scene.SlotIn(season, category, new(18, 0), EveryDay, channel);
         IReadOnlyList<LineUpPlace> places = _scene.Project(4);
-        Assert.Equal([PlaceState.Open, PlaceState.Replaced, PlaceState.Open, PlaceState.Replaced, PlaceState.Open, PlaceState.Open], places.Select(p => p.State));
+        Assert.Equal(
+            [PlaceState.Open, PlaceState.Replaced, PlaceState.Open, PlaceState.Replaced, PlaceState.Open, PlaceState.Open],
+            places.Select(p => p.State)
+        );
         Assert.Equal("“Rota 0” replaces this rota.", places[1].Reason.Words);
     }
 
@@ -126,7 +151,10 @@ public sealed class OrderTests
         _scene.Post(category, p => p.Fits["jot"] = new(null, "a", [new(null, "b"), new("Too long", "c")]));
         IReadOnlyList<LineUpPlace> places = _scene.Project(32);
         // Two wordings of three can go, each again after thirty days.
-        Assert.Equal([(0, 0), (1, 1), (30, 0), (31, 1)], places.Select((p, day) => (day, Pick: p.Picks[0])).Where(x => x.Pick.PostId is not null).Select(x => (x.day, x.Pick.Wording)));
+        Assert.Equal(
+            [(0, 0), (1, 1), (30, 0), (31, 1)],
+            places.Select((p, day) => (day, Pick: p.Picks[0])).Where(x => x.Pick.PostId is not null).Select(x => (x.day, x.Pick.Wording))
+        );
         Assert.Equal(channel.Id, places[0].Picks[0].ChannelId);
     }
 
@@ -136,7 +164,14 @@ public sealed class OrderTests
         (Category category, _) = Line(Order.NewestFirst, posts: 2);
         _scene.Post(category, p => p.AskForApproval());
         LineUpPlace place = LineUp.Project(_scene.Input(), _scene.Now, _scene.Now + Duration.FromDays(1), withSubstitutes: true)[0];
-        Assert.Equal(("Post 2", true, "Post 1"), (_scene.PostIn(place)!.Title, place.Picks[0].IsWaiting, _scene.Bank.Single(p => p.Id == place.Picks[0].Substitute!.PostId).Title));
+        Assert.Equal(
+            ("Post 2", true, "Post 1"),
+            (
+                _scene.PostIn(place)!.Title,
+                place.Picks[0].IsWaiting,
+                _scene.Bank.Single(p => p.Id == place.Picks[0].Substitute!.PostId).Title
+            )
+        );
     }
 
     [Theory]
@@ -158,7 +193,8 @@ public sealed class OrderTests
         Category category = _scene.Category(channel);
         category.Order = new(order);
         _scene.Slot(category, new(9, 0), EveryDay, channel);
-        for (int i = 0; i < posts; i++) _scene.Post(category);
+        for (int i = 0; i < posts; i++)
+            _scene.Post(category);
         return (category, channel);
     }
 
@@ -169,7 +205,8 @@ public sealed class OrderTests
         Category category = _scene.Category(channel);
         _scene.Slot(category, new(9, 0), [Monday], channel);
         Post ready = _scene.Post(category);
-        for (int i = 0; i < 3; i++) _scene.Post(category, p => p.AskForApproval());
+        for (int i = 0; i < 3; i++)
+            _scene.Post(category, p => p.AskForApproval());
         LineUpPlace place = LineUp.Project(_scene.Input(), _scene.Now, _scene.Now + Duration.FromDays(1), withSubstitutes: true)[0];
         Assert.Equal((true, ready.Id), (place.Picks[0].IsWaiting, place.Picks[0].Substitute!.PostId));
         Assert.Contains(new(Rule.Stage, 2), place.Picks[0].Substitute!.Reason.Counts!);

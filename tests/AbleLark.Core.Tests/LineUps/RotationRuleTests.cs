@@ -30,7 +30,8 @@ public sealed class RotationRuleTests
     public void Nor_one_where_a_refused_delivery_is_still_to_be_dealt_with()
     {
         (Channel first, _, _) = TwoChannels(posts: 4);
-        foreach (Post post in _scene.Bank) _scene.Delivery(post, first, _scene.Now - Duration.FromDays(3), DeliveryState.Refused);
+        foreach (Post post in _scene.Bank)
+            _scene.Delivery(post, first, _scene.Now - Duration.FromDays(3), DeliveryState.Refused);
         Assert.All(_scene.Titles(8).Chunk(4), round => Assert.Equal(4, round.Distinct().Count()));
     }
 
@@ -40,9 +41,13 @@ public sealed class RotationRuleTests
         (Channel first, Channel second, _) = TwoChannels(posts: 4);
         first.Spacing = Duration.FromHours(2);
         Post own = _scene.Post(_scene.Category(), p => p.InRotation = false);
-        for (int day = 0; day < 8; day++) _scene.Delivery(own, first, _scene.At(Scene.Monday.PlusDays(day), new(9, 30)), DeliveryState.Planned);
+        for (int day = 0; day < 8; day++)
+            _scene.Delivery(own, first, _scene.At(Scene.Monday.PlusDays(day), new(9, 30)), DeliveryState.Planned);
         IReadOnlyList<LineUpPlace> places = _scene.Project(8);
-        Assert.All(places.Select(p => p.Picks.Single(k => k.ChannelId == second.Id).PostId).Chunk(4), round => Assert.Equal(4, round.Distinct().Count()));
+        Assert.All(
+            places.Select(p => p.Picks.Single(k => k.ChannelId == second.Id).PostId).Chunk(4),
+            round => Assert.Equal(4, round.Distinct().Count())
+        );
     }
 
     // ---- Rings
@@ -51,7 +56,14 @@ public sealed class RotationRuleTests
     public void A_ring_that_begins_with_fresh_posts_goes_on_with_the_others()
     {
         (Category category, Channel channel) = Line(new(Order.OldestFirst, FreshFirst: true), posts: 5);
-        foreach (Post post in _scene.Bank.Take(2)) _scene.Delivery(post, channel, _scene.Now - Duration.FromDays(2), DeliveryState.Sent, given: new(category.Id.Value, Order.OldestFirst, null));
+        foreach (Post post in _scene.Bank.Take(2))
+            _scene.Delivery(
+                post,
+                channel,
+                _scene.Now - Duration.FromDays(2),
+                DeliveryState.Sent,
+                given: new(category.Id.Value, Order.OldestFirst, null)
+            );
         Assert.Equal(["Post 2", "Post 3", "Post 4", "Post 0", "Post 1", "Post 2"], _scene.Titles(6));
     }
 
@@ -80,13 +92,20 @@ public sealed class RotationRuleTests
         Category other = _scene.Category(first);
         Post Only(Channel channel) => _scene.Post(category, p => p.Channels = [channel.Id]);
         Post givenFirst = Only(first);
-        for (int i = 0; i < 9; i++) _scene.Post(other);
+        for (int i = 0; i < 9; i++)
+            _scene.Post(other);
         Post next = Only(first);
         Post givenSecond = Only(second);
         Only(second).PutBackTo(Stage.Draft);
         Post further = Only(second);
         foreach ((Post post, Channel channel) in new[] { (givenFirst, first), (givenSecond, second) })
-            _scene.Delivery(post, channel, _scene.Now - Duration.FromDays(3), DeliveryState.Sent, given: new(category.Id.Value, Order.OldestFirst, null));
+            _scene.Delivery(
+                post,
+                channel,
+                _scene.Now - Duration.FromDays(3),
+                DeliveryState.Sent,
+                given: new(category.Id.Value, Order.OldestFirst, null)
+            );
         Assert.Equal([next.Title, further.Title], _scene.Titles(2));
     }
 
@@ -95,8 +114,18 @@ public sealed class RotationRuleTests
     {
         Line(new(Order.OldestFirst), posts: 3);
         _scene.Bank[0].AskForApproval();
-        string[] Shown() => [.. LineUp.Project(_scene.Input(), _scene.Now, _scene.At(Scene.Monday.PlusDays(3), LocalTime.Midnight), withSubstitutes: true).Select(p => _scene.PostIn(p)!.Title)];
-        IReadOnlyList<LineUpPlace> first = LineUp.Project(_scene.Input(), _scene.Now, _scene.Now + Duration.FromDays(1), withSubstitutes: true);
+        string[] Shown() =>
+            [
+                .. LineUp
+                    .Project(_scene.Input(), _scene.Now, _scene.At(Scene.Monday.PlusDays(3), LocalTime.Midnight), withSubstitutes: true)
+                    .Select(p => _scene.PostIn(p)!.Title),
+            ];
+        IReadOnlyList<LineUpPlace> first = LineUp.Project(
+            _scene.Input(),
+            _scene.Now,
+            _scene.Now + Duration.FromDays(1),
+            withSubstitutes: true
+        );
         Assert.Equal("Post 1", Substitute(first[0])?.Title);
         Assert.Equal(["Post 0", "Post 1", "Post 2"], Shown());
         _scene.Schedule(first);
@@ -107,7 +136,14 @@ public sealed class RotationRuleTests
     public void A_place_filled_later_than_one_behind_it_leaves_the_ring_to_that()
     {
         (Category category, Channel channel) = Line(new(Order.OldestFirst), posts: 4);
-        _scene.Delivery(_scene.Bank[1], channel, _scene.At(Scene.Monday.PlusDays(1), new(9, 0)), DeliveryState.Planned, _scene.Rota.Slots[0], given: new(category.Id.Value, Order.OldestFirst, null));
+        _scene.Delivery(
+            _scene.Bank[1],
+            channel,
+            _scene.At(Scene.Monday.PlusDays(1), new(9, 0)),
+            DeliveryState.Planned,
+            _scene.Rota.Slots[0],
+            given: new(category.Id.Value, Order.OldestFirst, null)
+        );
         string[] before = _scene.Titles(4);
         _scene.Schedule(_scene.Project(1));
         Assert.Equal(before, _scene.Titles(4));
@@ -145,7 +181,10 @@ public sealed class RotationRuleTests
         _scene.Slot(other, new(8, 0), EveryDay, second);
         Post early = _scene.Post(other, p => p.FurtherCategories = [category.Id]);
         _scene.Post(category, p => p.AskForApproval());
-        Assert.Equal((early.Id, "Post 2", "Post 0"), (First().Picks[0].PostId!.Value, _scene.PostIn(FirstDay()[1])!.Title, Substitute(FirstDay()[1])?.Title));
+        Assert.Equal(
+            (early.Id, "Post 2", "Post 0"),
+            (First().Picks[0].PostId!.Value, _scene.PostIn(FirstDay()[1])!.Title, Substitute(FirstDay()[1])?.Title)
+        );
     }
 
     [Fact]
@@ -155,7 +194,12 @@ public sealed class RotationRuleTests
         _scene.Slot(category, new(15, 0), EveryDay, channel);
         channel.DailyLimit = 2;
         _scene.Bank[0].AskForApproval();
-        IReadOnlyList<LineUpPlace> day = LineUp.Project(_scene.Input(), _scene.Now, _scene.Now + Duration.FromDays(1), withSubstitutes: true);
+        IReadOnlyList<LineUpPlace> day = LineUp.Project(
+            _scene.Input(),
+            _scene.Now,
+            _scene.Now + Duration.FromDays(1),
+            withSubstitutes: true
+        );
         Assert.Equal(["Post 0", "Post 2"], day.Select(p => _scene.PostIn(p)?.Title ?? p.Reason.Words));
         _scene.Schedule(day.Take(1));
         Assert.Equal("Post 2", _scene.PostIn(_scene.Project(1)[1])?.Title);
@@ -237,7 +281,8 @@ public sealed class RotationRuleTests
     {
         (Channel first, Channel second, Category category) = TwoChannels(posts: 1);
         (category.GapDays, category.Order) = (10, new(Order.NewestFirst, PastGap: true));
-        foreach (Channel channel in new[] { first, second }) _scene.Delivery(_scene.Bank[0], channel, _scene.Now - Duration.FromDays(3), DeliveryState.Sent);
+        foreach (Channel channel in new[] { first, second })
+            _scene.Delivery(_scene.Bank[0], channel, _scene.Now - Duration.FromDays(3), DeliveryState.Sent);
         _scene.Delivery(_scene.Bank[0], second, _scene.Now - Duration.FromDays(2), DeliveryState.Refused);
         LineUpPlace place = _scene.Project(1)[0];
         Assert.Equal(ReasonCode.PastGap, place.Picks[0].Reason.Code);
@@ -264,7 +309,10 @@ public sealed class RotationRuleTests
         _scene.Delivery(_scene.Bank[0], channel, _scene.Now - Duration.FromDays(3), DeliveryState.Sent);
         _scene.Delivery(_scene.Bank[0], channel, _scene.At(Scene.Monday.PlusDays(12), new(9, 0)), DeliveryState.Planned);
         // The gap since the last one ends on the 9th, ten days before the one ahead; that of the one ahead on the 24th.
-        Assert.Equal("1 post in the category: 1 inside the repeat gap until 24 Mar 2026 at the earliest.", _scene.Project(1)[0].Reason.Words);
+        Assert.Equal(
+            "1 post in the category: 1 inside the repeat gap until 24 Mar 2026 at the earliest.",
+            _scene.Project(1)[0].Reason.Words
+        );
     }
 
     [Fact]
@@ -272,11 +320,15 @@ public sealed class RotationRuleTests
     {
         (Channel first, Channel second, Category category) = TwoChannels(posts: 2);
         category.GapDays = 10;
-        foreach (Channel channel in new[] { first, second }) _scene.Delivery(_scene.Bank[0], channel, _scene.Now - Duration.FromDays(2), DeliveryState.Sent);
+        foreach (Channel channel in new[] { first, second })
+            _scene.Delivery(_scene.Bank[0], channel, _scene.Now - Duration.FromDays(2), DeliveryState.Sent);
         // The other one is inside its gap on one channel for a shorter time, and counts as failed on the other.
         _scene.Delivery(_scene.Bank[1], first, _scene.Now - Duration.FromDays(8), DeliveryState.Sent);
         _scene.Delivery(_scene.Bank[1], second, _scene.Now - Duration.FromDays(20), DeliveryState.Refused);
-        Assert.Equal("2 posts in the category: 1 inside the repeat gap until 10 Mar 2026 at the earliest, 1 failed and not dealt with.", _scene.Project(1)[0].Reason.Words);
+        Assert.Equal(
+            "2 posts in the category: 1 inside the repeat gap until 10 Mar 2026 at the earliest, 1 failed and not dealt with.",
+            _scene.Project(1)[0].Reason.Words
+        );
     }
 
     private (Category, Channel) Line(OrderRule order, int posts, string network = "hearth")
@@ -285,7 +337,8 @@ public sealed class RotationRuleTests
         Category category = _scene.Category(channel);
         category.Order = order;
         _scene.Slot(category, new(9, 0), EveryDay, channel);
-        for (int i = 0; i < posts; i++) _scene.Post(category);
+        for (int i = 0; i < posts; i++)
+            _scene.Post(category);
         return (category, channel);
     }
 
@@ -294,11 +347,13 @@ public sealed class RotationRuleTests
         (Channel first, Channel second) = (_scene.Channel(network), _scene.Channel(network));
         Category category = _scene.Category(first, second);
         _scene.Slot(category, new(9, 0), EveryDay, first, second);
-        for (int i = 0; i < posts; i++) _scene.Post(category);
+        for (int i = 0; i < posts; i++)
+            _scene.Post(category);
         return (first, second, category);
     }
 
-    private IReadOnlyList<LineUpPlace> FirstDay() => LineUp.Project(_scene.Input(), _scene.Now, _scene.Now + Duration.FromDays(1), withSubstitutes: true);
+    private IReadOnlyList<LineUpPlace> FirstDay() =>
+        LineUp.Project(_scene.Input(), _scene.Now, _scene.Now + Duration.FromDays(1), withSubstitutes: true);
 
     private LineUpPlace First() => FirstDay()[0];
 

@@ -12,7 +12,8 @@ public sealed class RunwayTests
 {
     private readonly Scene _scene = new();
 
-    // Common practice, no source: with N evergreen posts and one channel, exactly N occurrences pass before the first repeat, N ÷ s weeks at s a week.
+    // Common practice, no source: with N evergreen posts and one channel, exactly N occurrences pass before the first repeat, N ÷ s weeks
+    // at s a week.
     [Theory]
     [InlineData(Order.NewestFirst, 10, 1)]
     [InlineData(Order.OldestFirst, 10, 2)]
@@ -25,7 +26,8 @@ public sealed class RunwayTests
         category.Order = new(order);
         IsoDayOfWeek[] days = [.. new[] { Monday, Wednesday, Friday }.Take(aWeek)];
         _scene.Slot(category, new(9, 0), days, channel);
-        for (int i = 0; i < posts; i++) _scene.Post(category);
+        for (int i = 0; i < posts; i++)
+            _scene.Post(category);
         Runway runway = One(180);
         Assert.Equal(Scene.Monday.PlusWeeks(posts / aWeek), runway.FirstRepeat);
         Assert.Equal((posts, null, 0), (runway.Posts, runway.FirstEmpty, runway.Empty));
@@ -49,7 +51,8 @@ public sealed class RunwayTests
         Category category = _scene.Category(channel);
         category.GapDays = gap;
         _scene.Slot(category, new(9, 0), new[] { Monday, Wednesday, Friday }.Take(aWeek), channel);
-        for (int i = 0; i < needed + 2; i++) _scene.Post(category);
+        for (int i = 0; i < needed + 2; i++)
+            _scene.Post(category);
         Runway runway = One(300);
         Assert.InRange(runway.PostsNeeded!.Value, needed, needed + 2);
         Assert.Equal((0, 0), (runway.PostsMissing, runway.Empty));
@@ -67,7 +70,11 @@ public sealed class RunwayTests
         _scene.Post(category);
         Runway runway = One(42);
         Assert.Equal((2, 3, 1, Scene.Monday.PlusDays(14)), (runway.Posts, runway.PostsNeeded, runway.PostsMissing, runway.FirstEmpty));
-        Assert.Contains("2 inside the repeat gap until 23 Mar 2026 at the earliest", _scene.Project(42)[2].Reason.Words, StringComparison.Ordinal);
+        Assert.Contains(
+            "2 inside the repeat gap until 23 Mar 2026 at the earliest",
+            _scene.Project(42)[2].Reason.Words,
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
@@ -80,12 +87,32 @@ public sealed class RunwayTests
         Category seldom = _scene.Category(one);
         _scene.Slot(often, new(9, 0), [Monday, Tuesday, Wednesday], one, two);
         _scene.Slot(seldom, new(15, 0), [Thursday], one);
-        for (int i = 0; i < 20; i++) _scene.Post(often);
-        for (int i = 0; i < 20; i++) _scene.Post(seldom);
+        for (int i = 0; i < 20; i++)
+            _scene.Post(often);
+        for (int i = 0; i < 20; i++)
+            _scene.Post(seldom);
         LineUpInput before = _scene.Input();
-        Rota tried = new() { WorkspaceId = _scene.Rota.WorkspaceId, Id = _scene.Rota.Id, Name = "Tried", Zone = _scene.Zone };
+        Rota tried = new()
+        {
+            WorkspaceId = _scene.Rota.WorkspaceId,
+            Id = _scene.Rota.Id,
+            Name = "Tried",
+            Zone = _scene.Zone,
+        };
         tried.Slots.AddRange(_scene.Rota.Slots);
-        tried.Slots.Add(new() { WorkspaceId = tried.WorkspaceId, Id = new(Guid.NewGuid()), RotaId = tried.Id, Days = [Friday], Time = new(18, 0), Categories = [seldom.Id], Channels = [one.Id], Position = 9 });
+        tried.Slots.Add(
+            new()
+            {
+                WorkspaceId = tried.WorkspaceId,
+                Id = new(Guid.NewGuid()),
+                RotaId = tried.Id,
+                Days = [Friday],
+                Time = new(18, 0),
+                Categories = [seldom.Id],
+                Channels = [one.Id],
+                Position = 9,
+            }
+        );
         WhatIf whatIf = WhatIf.Try(before, before with { Rotas = [tried] }, _scene.Now, 28);
         CategoryOutlook was = whatIf.Before.Categories.Single(c => c.CategoryId == seldom.Id);
         CategoryOutlook would = whatIf.After.Categories.Single(c => c.CategoryId == seldom.Id);

@@ -26,7 +26,13 @@ internal sealed class Scene
     public Scene(string zone = "Europe/Dublin")
     {
         Zone = DateTimeZoneProviders.Tzdb[zone];
-        _rota = new() { WorkspaceId = _workspace, Id = NewId<Rota>(), Name = "The week", Zone = Zone };
+        _rota = new()
+        {
+            WorkspaceId = _workspace,
+            Id = NewId<Rota>(),
+            Name = "The week",
+            Zone = Zone,
+        };
     }
 
     /// <summary>Identities in order: a draw depends on them, and a failure must come again.</summary>
@@ -53,49 +59,112 @@ internal sealed class Scene
 
     public Rota AnotherRota(LocalDate? from = null, LocalDate? to = null, Rota? replaces = null)
     {
-        Rota rota = new() { WorkspaceId = _workspace, Id = NewId<Rota>(), Name = $"Rota {Rotas.Count}", Zone = Zone, From = from, To = to, Replaces = replaces?.Id, Rank = Rotas.Count + 1 };
+        Rota rota = new()
+        {
+            WorkspaceId = _workspace,
+            Id = NewId<Rota>(),
+            Name = $"Rota {Rotas.Count}",
+            Zone = Zone,
+            From = from,
+            To = to,
+            Replaces = replaces?.Id,
+            Rank = Rotas.Count + 1,
+        };
         Rotas.Add(rota);
         return rota;
     }
 
     public Decision Decide(Slot slot, LocalDate date, Action<Decision> what)
     {
-        Decision decision = new() { WorkspaceId = _workspace, SlotId = slot.Id, Date = date };
+        Decision decision = new()
+        {
+            WorkspaceId = _workspace,
+            SlotId = slot.Id,
+            Date = date,
+        };
         what(decision);
         Decisions.Add(decision);
         return decision;
     }
 
     public void Rest(Paused what, Guid target, LocalDate from, LocalDate? to = null) =>
-        Pauses.Add(new() { WorkspaceId = _workspace, Id = NewId<Pause>(), What = what, Target = target, From = from, To = to });
+        Pauses.Add(
+            new()
+            {
+                WorkspaceId = _workspace,
+                Id = NewId<Pause>(),
+                What = what,
+                Target = target,
+                From = from,
+                To = to,
+            }
+        );
 
     public void Move(Post post, Channel channel, Side side, Instant? at = null) =>
-        Moves.Add(new() { WorkspaceId = _workspace, PostId = post.Id, ChannelId = channel.Id, Side = side, At = at ?? Now });
+        Moves.Add(
+            new()
+            {
+                WorkspaceId = _workspace,
+                PostId = post.Id,
+                ChannelId = channel.Id,
+                Side = side,
+                At = at ?? Now,
+            }
+        );
 
     public Channel Channel(string network)
     {
-        Channel channel = new() { WorkspaceId = _workspace, Id = NewId<Channel>(), Network = network, Account = $"{network}-{_channels.Count}", Name = $"{network} {_channels.Count}", Handle = "h", Position = _channels.Count };
+        Channel channel = new()
+        {
+            WorkspaceId = _workspace,
+            Id = NewId<Channel>(),
+            Network = network,
+            Account = $"{network}-{_channels.Count}",
+            Name = $"{network} {_channels.Count}",
+            Handle = "h",
+            Position = _channels.Count,
+        };
         _channels.Add(channel);
         return channel;
     }
 
     public Category Category(params Channel[] usual)
     {
-        Category category = new() { WorkspaceId = _workspace, Id = NewId<Category>(), Name = $"Category {_categories.Count}", Colour = "tide", Monogram = "Ca", UsualChannels = [.. usual.Select(c => c.Id)] };
+        Category category = new()
+        {
+            WorkspaceId = _workspace,
+            Id = NewId<Category>(),
+            Name = $"Category {_categories.Count}",
+            Colour = "tide",
+            Monogram = "Ca",
+            UsualChannels = [.. usual.Select(c => c.Id)],
+        };
         _categories.Add(category);
         return category;
     }
 
-    public Slot Slot(Category? category, LocalTime time, IEnumerable<IsoDayOfWeek> days, params Channel[] channels) => SlotIn(_rota, category, time, days, channels);
+    public Slot Slot(Category? category, LocalTime time, IEnumerable<IsoDayOfWeek> days, params Channel[] channels) =>
+        SlotIn(_rota, category, time, days, channels);
 
     public Slot SlotIn(Rota rota, Category? category, LocalTime time, IEnumerable<IsoDayOfWeek> days, params Channel[] channels)
     {
-        Slot slot = new() { WorkspaceId = _workspace, Id = NewId<Slot>(), RotaId = rota.Id, Days = [.. days], Time = time, Categories = category is null ? [] : [category.Id], Channels = [.. channels.Select(c => c.Id)], Position = rota.Slots.Count };
+        Slot slot = new()
+        {
+            WorkspaceId = _workspace,
+            Id = NewId<Slot>(),
+            RotaId = rota.Id,
+            Days = [.. days],
+            Time = time,
+            Categories = category is null ? [] : [category.Id],
+            Channels = [.. channels.Select(c => c.Id)],
+            Position = rota.Slots.Count,
+        };
         rota.Slots.Add(slot);
         return slot;
     }
 
-    /// <summary>A ready, evergreen post, fit for every network, with a text of its own; each one added a minute after the one before.</summary>
+    /// <summary>A ready, evergreen post, fit for every network, with a text of its own; each one added a minute after the one
+    /// before.</summary>
     public Post Post(Category category, Action<Post>? but = null)
     {
         Post post = new()
@@ -113,7 +182,16 @@ internal sealed class Scene
         return post;
     }
 
-    public Delivery Delivery(Post post, Channel channel, Instant at, DeliveryState state, Slot? slot = null, bool dealtWith = false, DrawnBy? given = null, LocalDate? slotDate = null)
+    public Delivery Delivery(
+        Post post,
+        Channel channel,
+        Instant at,
+        DeliveryState state,
+        Slot? slot = null,
+        bool dealtWith = false,
+        DrawnBy? given = null,
+        LocalDate? slotDate = null
+    )
     {
         LocalDateTime local = at.InZone(Zone).LocalDateTime;
         Delivery delivery = new()
@@ -145,24 +223,41 @@ internal sealed class Scene
             foreach (Pick pick in place.Picks.Where(p => p is { PostId: not null, Scheduled: null }))
             {
                 Schedule(place, pick, pick.IsWaiting ? DeliveryState.WaitingForApproval : DeliveryState.Planned);
-                if (pick.Substitute is { } substitute) Schedule(place, substitute, DeliveryState.Substitute);
+                if (pick.Substitute is { } substitute)
+                    Schedule(place, substitute, DeliveryState.Substitute);
             }
         }
     }
 
     private void Schedule(LineUpPlace place, Pick pick, DeliveryState state)
     {
-        Delivery delivery = Delivery(_bank.Single(p => p.Id == pick.PostId), _channels.Single(c => c.Id == pick.ChannelId), place.Occurrence.At, state, place.Occurrence.Slot, given: pick.DrawnBy, slotDate: place.Occurrence.Key.Date);
+        Delivery delivery = Delivery(
+            _bank.Single(p => p.Id == pick.PostId),
+            _channels.Single(c => c.Id == pick.ChannelId),
+            place.Occurrence.At,
+            state,
+            place.Occurrence.Slot,
+            given: pick.DrawnBy,
+            slotDate: place.Occurrence.Key.Date
+        );
         delivery.Wording = pick.Wording;
     }
 
     public NetworkBook Networks { get; set; } = Repository.Networks;
 
-    public LineUpInput Input() => new(Zone, [_rota, .. Rotas], _categories, _channels, _bank, _deliveries, Networks) { Decisions = Decisions, Pauses = Pauses, Moves = Moves, Scores = Scores };
+    public LineUpInput Input() =>
+        new(Zone, [_rota, .. Rotas], _categories, _channels, _bank, _deliveries, Networks)
+        {
+            Decisions = Decisions,
+            Pauses = Pauses,
+            Moves = Moves,
+            Scores = Scores,
+        };
 
     public IReadOnlyList<LineUpPlace> Project(int days = 7) => LineUp.Project(Input(), Now, At(Monday.PlusDays(days), LocalTime.Midnight));
 
-    public Post? PostIn(LineUpPlace place) => place.Picks.Select(p => p.PostId).OfType<Id<Post>>().Select(id => _bank.Single(p => p.Id == id)).FirstOrDefault();
+    public Post? PostIn(LineUpPlace place) =>
+        place.Picks.Select(p => p.PostId).OfType<Id<Post>>().Select(id => _bank.Single(p => p.Id == id)).FirstOrDefault();
 
     /// <summary>Titles in order; a dash for an empty place.</summary>
     public string[] Titles(int days = 7) => [.. Project(days).Select(p => PostIn(p)?.Title ?? "–")];

@@ -25,7 +25,8 @@ public sealed class ShortagesTests
     [Fact]
     public void A_category_is_dry_when_a_place_of_it_stays_empty_soon()
     {
-        for (int i = 0; i < 3; i++) _scene.Post(_category, p => p.Lifespan = Lifespan.Once);
+        for (int i = 0; i < 3; i++)
+            _scene.Post(_category, p => p.Lifespan = Lifespan.Once);
         // Three posts last for Monday, Thursday, Monday; the second Thursday is the eleventh day.
         LocalDate empty = Scene.Monday.PlusDays(10);
         Assert.Equal(_category.Id, Assert.Single(Of(empty, 0.6).Dry).CategoryId);
@@ -37,7 +38,8 @@ public sealed class ShortagesTests
     {
         Post old = _scene.Post(_category);
         _scene.Delivery(old, _channel, _scene.At(Scene.Monday.PlusDays(-20), new(9, 0)), DeliveryState.Sent);
-        for (int i = 0; i < 3; i++) _scene.Post(_category);
+        for (int i = 0; i < 3; i++)
+            _scene.Post(_category);
         // Of eight places in four weeks three show a new post, five a repeat.
         Assert.Equal(new TooManyRepeats(_channel.Id, 5 / 8.0), Assert.Single(Of(Scene.Monday, 0.6).Repeating));
         Assert.Empty(Of(Scene.Monday, 0.63).Repeating);

@@ -4,7 +4,11 @@ namespace AbleLark.Core.Tests.Networks;
 
 public sealed class NetworkRulesTests
 {
-    private const string Least = """{"key":"k","name":"K","kind":"x","holdsFrom":"2026-01-01","mark":"M0 0","text":{"measure":"graphemes","limit":5},"link":"card","hashtags":{},"pictures":{"fewest":0,"most":1,"kinds":[]},"sending":{"honoursKeys":false,"appearsWithinSeconds":90,"readsBack":40,"atOnce":2},"figures":[],"timesSeen":"impressions"}""";
+    private const string Least = """
+        {"key":"k","name":"K","kind":"x","holdsFrom":"2026-01-01","mark":"M0 0","text":{"measure":"graphemes","limit":5},
+        "link":"card","hashtags":{},"pictures":{"fewest":0,"most":1,"kinds":[]},
+        "sending":{"honoursKeys":false,"appearsWithinSeconds":90,"readsBack":40,"atOnce":2},"figures":[],"timesSeen":"impressions"}
+        """;
 
     [Fact]
     public void The_shipped_networks_are_read_with_their_figures()

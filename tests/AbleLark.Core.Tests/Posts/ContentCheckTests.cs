@@ -16,7 +16,10 @@ public sealed class ContentCheckTests
     {
         PostContent content = Common(new string('a', 300));
         Finding finding = Assert.Single(ContentCheck.Check(content, Jot, null).Findings);
-        Assert.Equal((FindingCode.TextTooLong, true, "The text takes 300 of 280 on Jot: cut 20."), (finding.Code, finding.Blocks, finding.Words));
+        Assert.Equal(
+            (FindingCode.TextTooLong, true, "The text takes 300 of 280 on Jot: cut 20."),
+            (finding.Code, finding.Blocks, finding.Words)
+        );
         Assert.True(ContentCheck.Check(content, Hearth, null).Fits);
     }
 
@@ -31,7 +34,12 @@ public sealed class ContentCheckTests
     public void A_variant_may_take_the_picture_away_or_bring_another()
     {
         Id<MediaFile> other = Id<MediaFile>.New();
-        PostContent content = new("x", null, Picture, new Dictionary<string, Variant> { ["jot"] = new(Picture: new(null)), ["hearth"] = new(Picture: new(other)) });
+        PostContent content = new(
+            "x",
+            null,
+            Picture,
+            new Dictionary<string, Variant> { ["jot"] = new(Picture: new(null)), ["hearth"] = new(Picture: new(other)) }
+        );
         Assert.Null(content.For(Jot).PictureId);
         Assert.Equal(other, content.For(Hearth).PictureId);
         Assert.Equal(Picture, (content with { Variants = new Dictionary<string, Variant>() }).For(Jot).PictureId);
@@ -80,7 +88,12 @@ public sealed class ContentCheckTests
     {
         NetworkRules square = Jot with { Pictures = new(1, 1, ["image/png"], MinWidth: 400, MinRatio: 0.8, MaxRatio: 1.2) };
         Assert.Equal(FindingCode.PictureMissing, Assert.Single(ContentCheck.Check(Common("x"), square, null).Findings).Code);
-        FindingCode[] found = [.. ContentCheck.Check(Common("x") with { PictureId = Picture }, square, File("image/png", 10, 300, 100)).Findings.Select(f => f.Code)];
+        FindingCode[] found =
+        [
+            .. ContentCheck
+                .Check(Common("x") with { PictureId = Picture }, square, File("image/png", 10, 300, 100))
+                .Findings.Select(f => f.Code),
+        ];
         Assert.Equal([FindingCode.PictureTooNarrow, FindingCode.PictureRatio], found);
     }
 
@@ -88,7 +101,10 @@ public sealed class ContentCheckTests
     public void Every_finding_has_words()
     {
         string[] values = ["1", "2", "3", "4"];
-        Assert.All(Enum.GetValues<FindingCode>(), code => Assert.DoesNotContain("{", new Finding(code, Severity.Advice, "text", values).Words, StringComparison.Ordinal));
+        Assert.All(
+            Enum.GetValues<FindingCode>(),
+            code => Assert.DoesNotContain("{", new Finding(code, Severity.Advice, "text", values).Words, StringComparison.Ordinal)
+        );
     }
 
     [Theory]
@@ -105,5 +121,15 @@ public sealed class ContentCheckTests
     private static PostContent Common(string text) => PostContent.Empty with { Text = text };
 
     private static MediaFile File(string kind, long bytes, int width = 800, int height = 600) =>
-        new() { WorkspaceId = default, Id = Picture, Hash = "", FileName = "p", Kind = kind, Bytes = bytes, Width = width, Height = height };
+        new()
+        {
+            WorkspaceId = default,
+            Id = Picture,
+            Hash = "",
+            FileName = "p",
+            Kind = kind,
+            Bytes = bytes,
+            Width = width,
+            Height = height,
+        };
 }

@@ -20,8 +20,14 @@ public sealed class ContentHashTests
     public void A_field_that_comes_to_be_later_changes_nothing_for_content_that_has_not_got_it()
     {
         string before = ContentHash.Of([new("text", "Tide at nine"), new("link", "https://example.org")]);
-        Assert.Equal(before, ContentHash.Of([new("altText", null), new("link", "https://example.org"), new("text", "Tide at nine"), new("title", "")]));
-        Assert.NotEqual(before, ContentHash.Of([new("altText", "A boat"), new("link", "https://example.org"), new("text", "Tide at nine")]));
+        Assert.Equal(
+            before,
+            ContentHash.Of([new("altText", null), new("link", "https://example.org"), new("text", "Tide at nine"), new("title", "")])
+        );
+        Assert.NotEqual(
+            before,
+            ContentHash.Of([new("altText", "A boat"), new("link", "https://example.org"), new("text", "Tide at nine")])
+        );
     }
 
     [Fact]
@@ -30,11 +36,20 @@ public sealed class ContentHashTests
         string[] keys = ["text", "link", "picture", "tex", "t"];
         var field = Gen.Select(Gen.Int[0, keys.Length - 1], Gen.String[0, 4]).Select((k, v) => KeyValuePair.Create(keys[k], (string?)v));
         var fields = field.Array[0, 4].Select(f => f.DistinctBy(x => x.Key).ToArray());
-        Gen.Select(fields, fields).Sample((a, b) =>
-        {
-            static string Plain(KeyValuePair<string, string?>[] of) => string.Join('\n', of.Where(f => f.Value!.Length > 0).OrderBy(f => f.Key, StringComparer.Ordinal).Select(f => $"{f.Key}={string.Join(' ', f.Value!.Select(c => (int)c))}"));
-            return ContentHash.Of(a) == ContentHash.Of(b) == (Plain(a) == Plain(b));
-        });
+        Gen.Select(fields, fields)
+            .Sample(
+                (a, b) =>
+                {
+                    static string Plain(KeyValuePair<string, string?>[] of) =>
+                        string.Join(
+                            '\n',
+                            of.Where(f => f.Value!.Length > 0)
+                                .OrderBy(f => f.Key, StringComparer.Ordinal)
+                                .Select(f => $"{f.Key}={string.Join(' ', f.Value!.Select(c => (int)c))}")
+                        );
+                    return ContentHash.Of(a) == ContentHash.Of(b) == (Plain(a) == Plain(b));
+                }
+            );
     }
 
     [Fact]

@@ -27,7 +27,22 @@ public sealed class WordingTests
     [Fact]
     public void Each_wording_is_checked_by_itself_and_the_first_that_fits_goes_where_a_person_gives_the_place()
     {
-        CheckedContent check = ContentCheck.CheckAll(Content, Jot, _ => new() { WorkspaceId = default, Id = Picture, FileName = "p", Kind = "image/png", Bytes = 10, Width = 100, Height = 100, Hash = "h" });
+        CheckedContent check = ContentCheck.CheckAll(
+            Content,
+            Jot,
+            _ =>
+                new()
+                {
+                    WorkspaceId = default,
+                    Id = Picture,
+                    FileName = "p",
+                    Kind = "image/png",
+                    Bytes = 10,
+                    Width = 100,
+                    Height = 100,
+                    Hash = "h",
+                }
+        );
         Assert.Equal([true, true, false], check.Wordings.Select(a => a.Fits));
         Assert.True(check.Fits);
         NetworkFit fit = new("Too long.", "a", [new("Too long.", "b"), new(null, "c")]);

@@ -49,11 +49,14 @@ public sealed class ResultsTests
     [Fact]
     public void Shares_add_up_to_one()
     {
-        Gen.Select(Gen.Bool, Gen.Int[1, 1000], Gen.Int[1, 100]).Array[1, 30].Sample(given =>
-        {
-            IReadOnlyList<CategoryResult> rows = ResultsByCategory.Of([.. given.Select(g => Of(g.Item1 ? A : B, g.Item2, g.Item3))]);
-            return Math.Abs(rows.Sum(r => r.ShareOfDeliveries!.Value) - 1) < 1e-9 && Math.Abs(rows.Sum(r => r.ShareOfEngagements!.Value) - 1) < 1e-9;
-        });
+        Gen.Select(Gen.Bool, Gen.Int[1, 1000], Gen.Int[1, 100])
+            .Array[1, 30]
+            .Sample(given =>
+            {
+                IReadOnlyList<CategoryResult> rows = ResultsByCategory.Of([.. given.Select(g => Of(g.Item1 ? A : B, g.Item2, g.Item3))]);
+                return Math.Abs(rows.Sum(r => r.ShareOfDeliveries!.Value) - 1) < 1e-9
+                    && Math.Abs(rows.Sum(r => r.ShareOfEngagements!.Value) - 1) < 1e-9;
+            });
     }
 
     [Fact]

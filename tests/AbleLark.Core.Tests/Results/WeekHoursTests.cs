@@ -44,7 +44,11 @@ public sealed class WeekHoursTests
         Id<Channel> small = Id<Channel>.New();
         Id<Channel> large = Id<Channel>.New();
         Instant monday = Instant.FromUtc(2026, 1, 12, 9, 30);
-        List<Earned> earned = [.. Enumerable.Range(1, 9).Select(i => new Earned(default, small, monday + Duration.FromHours(i), 10)), .. Enumerable.Range(1, 9).Select(i => new Earned(default, large, monday + Duration.FromHours(i), 1000))];
+        List<Earned> earned =
+        [
+            .. Enumerable.Range(1, 9).Select(i => new Earned(default, small, monday + Duration.FromHours(i), 10)),
+            .. Enumerable.Range(1, 9).Select(i => new Earned(default, large, monday + Duration.FromHours(i), 1000)),
+        ];
         earned.Add(new(default, small, monday, 30));
         // A missing figure is missing, not nought.
         earned.Add(new(default, small, monday, null));

@@ -9,7 +9,8 @@ public sealed class OccurrencesTests
 {
     private static DateTimeZone Zone(string name) => DateTimeZoneProviders.Tzdb[name];
 
-    private static Instant At(string zone, int y, int m, int d, int h, int min) => Occurrences.InstantOf(new(y, m, d), new(h, min), Zone(zone))!.Value;
+    private static Instant At(string zone, int y, int m, int d, int h, int min) =>
+        Occurrences.InstantOf(new(y, m, d), new(h, min), Zone(zone))!.Value;
 
     // Source: RFC 5545 §3.3.5, which works out these two for America/New_York.
     [Fact]
@@ -43,7 +44,11 @@ public sealed class OccurrencesTests
     public void A_date_that_the_zone_left_out_has_no_occurrence()
     {
         Assert.Null(Occurrences.InstantOf(new(2011, 12, 30), new(9, 0), Zone("Pacific/Apia")));
-        LocalDate[] dates = Dates(Weekly(Zone("Pacific/Apia"), new(9, 0), [Thursday, Friday, Saturday]), new(2011, 12, 28), new(2012, 1, 2));
+        LocalDate[] dates = Dates(
+            Weekly(Zone("Pacific/Apia"), new(9, 0), [Thursday, Friday, Saturday]),
+            new(2011, 12, 28),
+            new(2012, 1, 2)
+        );
         Assert.Equal([new(2011, 12, 29), new(2011, 12, 31)], dates);
     }
 
@@ -73,7 +78,15 @@ public sealed class OccurrencesTests
     [Fact]
     public void Weekdays_are_those_of_the_calendar()
     {
-        Assert.Equal((Monday, Tuesday, Thursday, Friday), (new LocalDate(2022, 3, 14).DayOfWeek, new LocalDate(2022, 3, 15).DayOfWeek, new LocalDate(2012, 3, 15).DayOfWeek, new LocalDate(2027, 1, 8).DayOfWeek));
+        Assert.Equal(
+            (Monday, Tuesday, Thursday, Friday),
+            (
+                new LocalDate(2022, 3, 14).DayOfWeek,
+                new LocalDate(2022, 3, 15).DayOfWeek,
+                new LocalDate(2012, 3, 15).DayOfWeek,
+                new LocalDate(2027, 1, 8).DayOfWeek
+            )
+        );
     }
 
     [Fact]
@@ -95,28 +108,59 @@ public sealed class OccurrencesTests
     [Fact]
     public void There_is_one_occurrence_for_each_date_and_a_cut_changes_nothing()
     {
-        string[] zones = ["Europe/Dublin", "Australia/Lord_Howe", "Pacific/Apia", "America/Sao_Paulo", "Africa/Casablanca", "Asia/Kathmandu", "America/New_York"];
-        Gen.Select(Gen.Int[0, zones.Length - 1].Select(i => zones[i]), Gen.Int[0, 23], Gen.Int[0, 59], Gen.Int[0, 6000], Gen.Int[1, 400]).Sample((zone, hour, minute, start, length) =>
-        {
-            Rota rota = Weekly(Zone(zone), new(hour, minute), [Monday, Wednesday, Sunday]);
-            Instant from = Instant.FromUtc(2010, 1, 1, 0, 0) + Duration.FromDays(start);
-            Instant until = from + Duration.FromDays(length);
-            Instant middle = from + Duration.FromDays(length / 2);
-            IReadOnlyList<Occurrence> whole = Occurrences.Between([rota], from, until);
-            IEnumerable<Occurrence> halves = Occurrences.Between([rota], from, middle).Concat(Occurrences.Between([rota], middle, until));
-            return whole.Select(o => o.Key).SequenceEqual(halves.Select(o => o.Key)) && whole.Select(o => o.Key.Date).Distinct().Count() == whole.Count;
-        });
+        string[] zones =
+        [
+            "Europe/Dublin",
+            "Australia/Lord_Howe",
+            "Pacific/Apia",
+            "America/Sao_Paulo",
+            "Africa/Casablanca",
+            "Asia/Kathmandu",
+            "America/New_York",
+        ];
+        Gen.Select(Gen.Int[0, zones.Length - 1].Select(i => zones[i]), Gen.Int[0, 23], Gen.Int[0, 59], Gen.Int[0, 6000], Gen.Int[1, 400])
+            .Sample(
+                (zone, hour, minute, start, length) =>
+                {
+                    Rota rota = Weekly(Zone(zone), new(hour, minute), [Monday, Wednesday, Sunday]);
+                    Instant from = Instant.FromUtc(2010, 1, 1, 0, 0) + Duration.FromDays(start);
+                    Instant until = from + Duration.FromDays(length);
+                    Instant middle = from + Duration.FromDays(length / 2);
+                    IReadOnlyList<Occurrence> whole = Occurrences.Between([rota], from, until);
+                    IEnumerable<Occurrence> halves = Occurrences
+                        .Between([rota], from, middle)
+                        .Concat(Occurrences.Between([rota], middle, until));
+                    return whole.Select(o => o.Key).SequenceEqual(halves.Select(o => o.Key))
+                        && whole.Select(o => o.Key.Date).Distinct().Count() == whole.Count;
+                }
+            );
     }
 
     private static Rota Weekly(DateTimeZone zone, LocalTime time, List<IsoDayOfWeek> days)
     {
-        Rota rota = new() { WorkspaceId = new(Guid.NewGuid()), Id = new(Guid.NewGuid()), Name = "The week", Zone = zone };
+        Rota rota = new()
+        {
+            WorkspaceId = new(Guid.NewGuid()),
+            Id = new(Guid.NewGuid()),
+            Name = "The week",
+            Zone = zone,
+        };
         rota.Slots.Add(SlotOf(rota, time, days, place: 1));
         return rota;
     }
 
     private static Slot SlotOf(Rota rota, LocalTime time, List<IsoDayOfWeek> days, int place) =>
-        new() { WorkspaceId = rota.WorkspaceId, Id = new(Guid.NewGuid()), RotaId = rota.Id, Days = days, Time = time, Categories = [], Channels = [], Position = place };
+        new()
+        {
+            WorkspaceId = rota.WorkspaceId,
+            Id = new(Guid.NewGuid()),
+            RotaId = rota.Id,
+            Days = days,
+            Time = time,
+            Categories = [],
+            Channels = [],
+            Position = place,
+        };
 
     private static IReadOnlyList<Occurrence> Between(Rota rota, LocalDate from, LocalDate until) =>
         Occurrences.Between([rota], rota.Zone.AtStartOfDay(from).ToInstant(), rota.Zone.AtStartOfDay(until).ToInstant());

@@ -40,7 +40,8 @@ public sealed class ReferenceCountTests(ReferenceCounts reference) : IClassFixtu
     {
         string[] different =
         [
-            .. Corpus.Texts.Zip(reference.Counts)
+            .. Corpus
+                .Texts.Zip(reference.Counts)
                 .Select(pair => (Text: pair.First, Pair: compare(pair.First, pair.Second)))
                 .Where(x => !EqualityComparer<T>.Default.Equals(x.Pair.Ours, x.Pair.Theirs))
                 .Select(x => $"{JsonSerializer.Serialize(x.Text)}: ours {x.Pair.Ours}, theirs {x.Pair.Theirs}"),
@@ -53,7 +54,10 @@ public sealed class ReferenceCountTests(ReferenceCounts reference) : IClassFixtu
     private static string Found(string text, TextPartKind kind, int skip = 0)
     {
         string normal = TextCounter.Normalise(text);
-        return string.Join('|', Weigh(text).Parts.Where(p => p.Kind == kind).Select(p => normal.Substring(p.Start + skip, p.Length - skip)));
+        return string.Join(
+            '|',
+            Weigh(text).Parts.Where(p => p.Kind == kind).Select(p => normal.Substring(p.Start + skip, p.Length - skip))
+        );
     }
 }
 
@@ -66,7 +70,11 @@ public sealed class ReferenceCounts
     {
         ProcessStartInfo start = new("node")
         {
-            ArgumentList = { Path.Combine(Repository.Root, "tests/AbleLark.Core.Tests/Text/reference.mjs"), Path.Combine(Repository.Root, "src/web") },
+            ArgumentList =
+            {
+                Path.Combine(Repository.Root, "tests/AbleLark.Core.Tests/Text/reference.mjs"),
+                Path.Combine(Repository.Root, "src/web"),
+            },
             RedirectStandardInput = true,
             RedirectStandardOutput = true,
             RedirectStandardError = true,
@@ -74,9 +82,11 @@ public sealed class ReferenceCounts
         using Process node = Process.Start(start)!;
         Task<string> error = node.StandardError.ReadToEndAsync();
         Task<string> output = node.StandardOutput.ReadToEndAsync();
-        using (StreamWriter input = node.StandardInput) input.Write(JsonSerializer.Serialize(Corpus.Texts));
+        using (StreamWriter input = node.StandardInput)
+            input.Write(JsonSerializer.Serialize(Corpus.Texts));
         node.WaitForExit();
-        if (node.ExitCode != 0) throw new InvalidOperationException("The reference counters failed (are the front end's packages installed?): " + error.Result);
+        if (node.ExitCode != 0)
+            throw new InvalidOperationException("The reference counters failed (are the front end's packages installed?): " + error.Result);
         Counts = JsonSerializer.Deserialize<List<ReferenceCount>>(output.Result, JsonSerializerOptions.Web)!;
     }
 

@@ -58,11 +58,18 @@ public sealed class TextCounterTests
     [Fact]
     public void The_overflow_is_there_exactly_when_the_units_exceed_the_limit()
     {
-        Gen.Select(Gen.Int[0, 599].Select(i => Corpus.Texts[i]), Gen.Int[1, 60], Gen.Enum<TextMeasure>()).Sample((text, limit, measure) =>
-        {
-            TextCount count = TextCounter.Count(text, measure, limit);
-            return count.Fits == (count.Units <= limit) && (count.OverflowAt is not { } at || TextCounter.Count(TextCounter.Normalise(text)[..at], measure, limit).Units <= limit);
-        });
+        Gen.Select(Gen.Int[0, 599].Select(i => Corpus.Texts[i]), Gen.Int[1, 60], Gen.Enum<TextMeasure>())
+            .Sample(
+                (text, limit, measure) =>
+                {
+                    TextCount count = TextCounter.Count(text, measure, limit);
+                    return count.Fits == (count.Units <= limit)
+                        && (
+                            count.OverflowAt is not { } at
+                            || TextCounter.Count(TextCounter.Normalise(text)[..at], measure, limit).Units <= limit
+                        );
+                }
+            );
     }
 
     [Theory]

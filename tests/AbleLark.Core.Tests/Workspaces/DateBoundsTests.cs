@@ -22,6 +22,9 @@ public sealed class DateBoundsTests
     [Fact]
     public void Whoever_names_another_is_told_the_bounds()
     {
-        Assert.Equal("31 Dec 9999 is not a date to plan with: dates lie between 1 Jan 2000 and 2 Mar 2031. Is the year right?", DateBounds.Words(new(9999, 12, 31), Today));
+        Assert.Equal(
+            "31 Dec 9999 is not a date to plan with: dates lie between 1 Jan 2000 and 2 Mar 2031. Is the year right?",
+            DateBounds.Words(new(9999, 12, 31), Today)
+        );
     }
 }

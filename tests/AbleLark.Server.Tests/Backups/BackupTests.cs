@@ -28,10 +28,20 @@ public sealed class BackupTests(TestInstallation installation) : IClassFixture<T
         Guid lost = await PlannedAsync(await installation.ConnectAsync(_ada, "hearth", "revoked"), category, "Can't be asked");
         Guid later = await PlannedAsync(channel, category, "Much later");
         Guid earlier = await PlannedAsync(channel, category, "Sent sooner than planned");
-        foreach (Guid soon in new[] { sent, failed, lost }) await installation.WriteAsync($"update deliveries set at = now() + interval '6 seconds' + (select ahead from business_times) where id = {soon}");
-        Assert.Contains("Backed up as of ", await RunAsync("backup", installation.Database, installation.DataFolder), StringComparison.Ordinal);
+        foreach (Guid soon in new[] { sent, failed, lost })
+            await installation.WriteAsync(
+                $"update deliveries set at = now() + interval '6 seconds' + (select ahead from business_times) where id = {soon}"
+            );
+        Assert.Contains(
+            "Backed up as of ",
+            await RunAsync("backup", installation.Database, installation.DataFolder),
+            StringComparison.Ordinal
+        );
         Instant backedUp = await installation.NowAsync();
-        Assert.True(await installation.ReadAsync(db => db.Deliveries.AnyAsync(d => d.Id == new Id<Delivery>(sent) && d.At > backedUp)), "The backup took so long that its deliveries were due before it.");
+        Assert.True(
+            await installation.ReadAsync(db => db.Deliveries.AnyAsync(d => d.Id == new Id<Delivery>(sent) && d.At > backedUp)),
+            "The backup took so long that its deliveries were due before it."
+        );
 
         // Life goes on after the backup: it doesn't know of this.
         await installation.WriteAsync($"update deliveries set state = 'Cancelled' where id = {failed}");
@@ -44,9 +54,20 @@ public sealed class BackupTests(TestInstallation installation) : IClassFixture<T
 
         // The disaster, and the restore under another name. The networks remember what was posted.
         string restored = Databases.Connection($"lark_restored_{Guid.NewGuid():n}");
-        Assert.Contains("3 deliveries that were due since the backup are looked up", await RunAsync("restore", restored, _folder), StringComparison.Ordinal);
-        Assert.Equal(Directory.GetFiles(Path.Combine(installation.DataFolder, "media"), "*", SearchOption.AllDirectories).Length, Directory.GetFiles(Path.Combine(_folder, "media"), "*", SearchOption.AllDirectories).Length);
-        await using WebApplication server = LarkServer.Create([.. installation.Arguments(), $"--ConnectionStrings:Lark={restored}", $"--Lark:DataFolder={_folder}"]);
+        Assert.Contains(
+            "3 deliveries that were due since the backup are looked up",
+            await RunAsync("restore", restored, _folder),
+            StringComparison.Ordinal
+        );
+        Assert.Equal(
+            Directory.GetFiles(Path.Combine(installation.DataFolder, "media"), "*", SearchOption.AllDirectories).Length,
+            Directory.GetFiles(Path.Combine(_folder, "media"), "*", SearchOption.AllDirectories).Length
+        );
+        await using WebApplication server = LarkServer.Create([
+            .. installation.Arguments(),
+            $"--ConnectionStrings:Lark={restored}",
+            $"--Lark:DataFolder={_folder}",
+        ]);
         await server.StartAsync();
         await using LarkDb db = Databases.Open(restored);
         async Task<Delivery> DeliveryAsync(Guid id) => await db.Deliveries.AsNoTracking().SingleAsync(d => d.Id == new Id<Delivery>(id));
@@ -63,7 +84,8 @@ public sealed class BackupTests(TestInstallation installation) : IClassFixture<T
         Assert.Contains("It may have gone out", doubtful.Trouble, StringComparison.Ordinal);
         Assert.Equal(before, await installation.PostedAsync("hearth-backup"));
 
-        // Later on, too, what the backup thinks is still to come is looked up before it is sent: one had gone out meanwhile, the other goes.
+        // Later on, too, what the backup thinks is still to come is looked up before it is sent: one had gone out meanwhile, the other
+        // goes.
         foreach (Guid due in new[] { earlier, later })
         {
             await db.Database.ExecuteSqlAsync($"update deliveries set at = now() + (select ahead from business_times) where id = {due}");
@@ -75,19 +97,46 @@ public sealed class BackupTests(TestInstallation installation) : IClassFixture<T
     [Fact]
     public async Task A_restore_overwrites_nothing_and_a_file_that_is_no_backup_is_refused()
     {
-        Assert.Contains("holds tables", await RunAsync("restore", installation.Database, _folder, expectFailure: true, file: await SomeFileAsync()), StringComparison.Ordinal);
-        Assert.Contains("is not empty", await RunAsync("restore", Databases.Connection("lark_nowhere"), installation.DataFolder, expectFailure: true, file: await SomeFileAsync()), StringComparison.Ordinal);
+        Assert.Contains(
+            "holds tables",
+            await RunAsync("restore", installation.Database, _folder, expectFailure: true, file: await SomeFileAsync()),
+            StringComparison.Ordinal
+        );
+        Assert.Contains(
+            "is not empty",
+            await RunAsync(
+                "restore",
+                Databases.Connection("lark_nowhere"),
+                installation.DataFolder,
+                expectFailure: true,
+                file: await SomeFileAsync()
+            ),
+            StringComparison.Ordinal
+        );
         string nowhere = $"lark_nowhere_{Guid.NewGuid():n}";
-        Assert.Contains("Nothing was changed", await RunAsync("restore", Databases.Connection(nowhere), _folder, expectFailure: true, file: await SomeFileAsync()), StringComparison.Ordinal);
-        Assert.False(await installation.ReadAsync(db => db.Database.SqlQuery<string>($"select datname::text as \"Value\" from pg_database").AnyAsync(n => n.StartsWith(nowhere))));
+        Assert.Contains(
+            "Nothing was changed",
+            await RunAsync("restore", Databases.Connection(nowhere), _folder, expectFailure: true, file: await SomeFileAsync()),
+            StringComparison.Ordinal
+        );
+        Assert.False(
+            await installation.ReadAsync(db =>
+                db.Database.SqlQuery<string>($"select datname::text as \"Value\" from pg_database").AnyAsync(n => n.StartsWith(nowhere))
+            )
+        );
         await RunAsync("backup", installation.Database, installation.DataFolder);
-        Assert.Contains("is there already", await RunAsync("backup", installation.Database, installation.DataFolder, expectFailure: true), StringComparison.Ordinal);
+        Assert.Contains(
+            "is there already",
+            await RunAsync("backup", installation.Database, installation.DataFolder, expectFailure: true),
+            StringComparison.Ordinal
+        );
     }
 
     public void Dispose()
     {
         File.Delete(_file);
-        if (Directory.Exists(_folder)) Directory.Delete(_folder, recursive: true);
+        if (Directory.Exists(_folder))
+            Directory.Delete(_folder, recursive: true);
     }
 
     private static async Task<string> SomeFileAsync()
@@ -102,7 +151,8 @@ public sealed class BackupTests(TestInstallation installation) : IClassFixture<T
         for (int i = 0; i < 40; i++)
         {
             await installation.PassAsync(server.Services);
-            if (await db.Deliveries.AnyAsync(d => d.Id == new Id<Delivery>(id) && d.State == DeliveryState.Sent)) return;
+            if (await db.Deliveries.AnyAsync(d => d.Id == new Id<Delivery>(id) && d.State == DeliveryState.Sent))
+                return;
             await Task.Delay(100);
         }
         Delivery delivery = await db.Deliveries.AsNoTracking().SingleAsync(d => d.Id == new Id<Delivery>(id));
@@ -112,11 +162,18 @@ public sealed class BackupTests(TestInstallation installation) : IClassFixture<T
     private async Task<Guid> PlannedAsync(Guid channel, Guid category, string text, Guid? picture = null) =>
         (await _ada.PlanAsync(installation, (await _ada.PostAsync(category, text, picture: picture)).Id(), 600, channel))[0];
 
-    private async Task<string> RunAsync(string command, string connection, string dataFolder, bool expectFailure = false, string? file = null)
+    private async Task<string> RunAsync(
+        string command,
+        string connection,
+        string dataFolder,
+        bool expectFailure = false,
+        string? file = null
+    )
     {
         NpgsqlConnectionStringBuilder at = new(connection);
         string root = AppContext.BaseDirectory;
-        while (!File.Exists(Path.Combine(root, "lark"))) root = Path.GetDirectoryName(root)!;
+        while (!File.Exists(Path.Combine(root, "lark")))
+            root = Path.GetDirectoryName(root)!;
         ProcessStartInfo start = new(Path.Combine(root, "lark")) { RedirectStandardOutput = true, RedirectStandardError = true };
         start.ArgumentList.Add(command);
         start.ArgumentList.Add(file ?? _file);
@@ -124,7 +181,8 @@ public sealed class BackupTests(TestInstallation installation) : IClassFixture<T
         start.Environment["Lark__DataFolder"] = dataFolder;
         start.Environment["LARK_SERVER"] = Path.Combine(AppContext.BaseDirectory, "AbleLark.Server.dll");
         using Process process = Process.Start(start)!;
-        Task<string> output = process.StandardOutput.ReadToEndAsync(), errors = process.StandardError.ReadToEndAsync();
+        Task<string> output = process.StandardOutput.ReadToEndAsync(),
+            errors = process.StandardError.ReadToEndAsync();
         await process.WaitForExitAsync();
         string said = await output + await errors;
         Assert.True(process.ExitCode == 0 != expectFailure, $"{command}: {process.ExitCode}. {said}");

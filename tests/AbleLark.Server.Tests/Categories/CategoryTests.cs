@@ -13,9 +13,24 @@ public sealed class CategoryTests(TestInstallation installation) : IClassFixture
     [InlineData("Colours", "ultraviolet", "Xx", "“ultraviolet” is not in the palette.")]
     [InlineData("Letters", "tide", "Xxx", "A monogram is one or two letters.")]
     [InlineData("Letters", "tide", " ", "A monogram is one or two letters.")]
-    public async Task A_category_needs_a_name_a_colour_of_the_palette_and_a_monogram(string name, string colour, string monogram, string words)
+    public async Task A_category_needs_a_name_a_colour_of_the_palette_and_a_monogram(
+        string name,
+        string colour,
+        string monogram,
+        string words
+    )
     {
-        (HttpStatusCode status, string said) = await _ada.TroubleAsync(HttpMethod.Post, "categories", new { name, colour, monogram, usualChannels = Array.Empty<Guid>() });
+        (HttpStatusCode status, string said) = await _ada.TroubleAsync(
+            HttpMethod.Post,
+            "categories",
+            new
+            {
+                name,
+                colour,
+                monogram,
+                usualChannels = Array.Empty<Guid>(),
+            }
+        );
         Assert.Equal(HttpStatusCode.BadRequest, status);
         Assert.StartsWith(words, said, StringComparison.Ordinal);
     }
@@ -23,7 +38,17 @@ public sealed class CategoryTests(TestInstallation installation) : IClassFixture
     [Fact]
     public async Task A_name_of_any_length_is_refused_with_its_figure_beyond_120()
     {
-        (_, string words) = await _ada.TroubleAsync(HttpMethod.Post, "categories", new { name = new string('n', 121), colour = "tide", monogram = "Nn", usualChannels = Array.Empty<Guid>() });
+        (_, string words) = await _ada.TroubleAsync(
+            HttpMethod.Post,
+            "categories",
+            new
+            {
+                name = new string('n', 121),
+                colour = "tide",
+                monogram = "Nn",
+                usualChannels = Array.Empty<Guid>(),
+            }
+        );
         Assert.Equal("The name of the category has 121 characters; 120 is the most.", words);
     }
 
@@ -31,7 +56,17 @@ public sealed class CategoryTests(TestInstallation installation) : IClassFixture
     public async Task Two_categories_can_t_have_one_name()
     {
         await _ada.CategoryAsync("Twice named");
-        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, "categories", new { name = " Twice named ", colour = "reed", monogram = "Tn", usualChannels = Array.Empty<Guid>() });
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(
+            HttpMethod.Post,
+            "categories",
+            new
+            {
+                name = " Twice named ",
+                colour = "reed",
+                monogram = "Tn",
+                usualChannels = Array.Empty<Guid>(),
+            }
+        );
         Assert.Equal((HttpStatusCode.Conflict, "There is a category Twice named already."), (status, words));
     }
 
@@ -76,9 +111,27 @@ public sealed class CategoryTests(TestInstallation installation) : IClassFixture
         Guid group = await installation.ConnectAsync(_ada, "hearth", "usual-group");
         Guid category = await _ada.CategoryAsync("Usual", page, group);
         JsonElement post = await _ada.PostAsync(category, "Both of them");
-        JsonElement plan = await _ada.PostAsync($"posts/{post.Id()}/deliveries", new { date = "2029-05-01", time = "10:00:00", channels = Array.Empty<Guid>() });
+        JsonElement plan = await _ada.PostAsync(
+            $"posts/{post.Id()}/deliveries",
+            new
+            {
+                date = "2029-05-01",
+                time = "10:00:00",
+                channels = Array.Empty<Guid>(),
+            }
+        );
         Assert.Equal(new[] { page, group }.Order(), plan.List("planned").Select(d => d.Id("channelId")).Order());
     }
 
-    private Task<JsonElement> EditAsync(Guid category, string name) => _ada.PutAsync($"categories/{category}", new { name, colour = "reed", monogram = "Na", usualChannels = Array.Empty<Guid>() });
+    private Task<JsonElement> EditAsync(Guid category, string name) =>
+        _ada.PutAsync(
+            $"categories/{category}",
+            new
+            {
+                name,
+                colour = "reed",
+                monogram = "Na",
+                usualChannels = Array.Empty<Guid>(),
+            }
+        );
 }

@@ -44,7 +44,10 @@ public sealed class ConnectTests(TestInstallation installation) : IClassFixture<
     [Fact]
     public async Task An_unknown_network_is_refused_in_words()
     {
-        Assert.Equal((HttpStatusCode.BadRequest, "There is no such network."), await _ada.TroubleAsync(HttpMethod.Post, "channels/connect", new { network = "carrier-pigeon" }));
+        Assert.Equal(
+            (HttpStatusCode.BadRequest, "There is no such network."),
+            await _ada.TroubleAsync(HttpMethod.Post, "channels/connect", new { network = "carrier-pigeon" })
+        );
     }
 
     [Fact]
@@ -52,7 +55,9 @@ public sealed class ConnectTests(TestInstallation installation) : IClassFixture<
     {
         await installation.AddAccountAsync("jot", "escaped", "<script>alert(1)</script>");
         using HttpClient http = new();
-        string page = await http.GetStringAsync($"{installation.NetworksAddress}/jot/consent?redirectUri=http://127.0.0.1/&state=%22%3E%3Cb%3E");
+        string page = await http.GetStringAsync(
+            $"{installation.NetworksAddress}/jot/consent?redirectUri=http://127.0.0.1/&state=%22%3E%3Cb%3E"
+        );
         Assert.Contains("Allow Able Lark to post for you?", page, StringComparison.Ordinal);
         Assert.DoesNotContain("<script>", page, StringComparison.Ordinal);
         Assert.DoesNotContain("\"><b>", page, StringComparison.Ordinal);
@@ -69,7 +74,15 @@ public sealed class ConnectTests(TestInstallation installation) : IClassFixture<
         string address = (await _ada.PostAsync("channels/connect", new { network = "jot" })).Text("address");
         var query = HttpUtility.ParseQueryString(new Uri(address).Query);
         using HttpClient browser = new(new HttpClientHandler { AllowAutoRedirect = false });
-        using FormUrlEncodedContent form = new(new Dictionary<string, string> { ["redirectUri"] = query["redirectUri"]!, ["state"] = query["state"]!, ["account"] = account, ["answer"] = answer });
+        using FormUrlEncodedContent form = new(
+            new Dictionary<string, string>
+            {
+                ["redirectUri"] = query["redirectUri"]!,
+                ["state"] = query["state"]!,
+                ["account"] = account,
+                ["answer"] = answer,
+            }
+        );
         using HttpResponseMessage response = await browser.PostAsync($"{installation.NetworksAddress}/jot/consent", form);
         return (HttpUtility.ParseQueryString(response.Headers.Location!.Query)["code"] ?? "", query["state"]!);
     }
@@ -77,7 +90,9 @@ public sealed class ConnectTests(TestInstallation installation) : IClassFixture<
     /// <summary>Comes back to the application as the network sends the browser; returns the notice that is shown.</summary>
     private async Task<string> BackAsync(string code, string state, bool denied = false)
     {
-        string query = denied ? $"error=access_denied&state={Uri.EscapeDataString(state)}" : $"code={code}&state={Uri.EscapeDataString(state)}";
+        string query = denied
+            ? $"error=access_denied&state={Uri.EscapeDataString(state)}"
+            : $"code={code}&state={Uri.EscapeDataString(state)}";
         using HttpResponseMessage response = await _ada.Http.GetAsync($"/connect/callback?{query}");
         Assert.Equal(HttpStatusCode.Redirect, response.StatusCode);
         return HttpUtility.ParseQueryString(response.Headers.Location!.ToString().Split('?')[1])["notice"]!;

@@ -29,13 +29,24 @@ public sealed class DisconnectTests(TestInstallation installation) : IClassFixtu
         Assert.Equal(("sent", "cancelled"), (await _ada.StateAsync(sent), await _ada.StateAsync(planned)));
         Assert.False(await installation.ReadAsync(db => db.ChannelSecrets.AnyAsync(s => s.ChannelId == new Id<Channel>(channel))));
         // The network no longer takes what we had.
-        Assert.Equal(0, await installation.ReadAsync(db => db.Database.SqlQuery<int>($"select count(*)::int as \"Value\" from stand_ins.tokens where account_id = 'hearth-leaving'").SingleAsync()));
+        Assert.Equal(
+            0,
+            await installation.ReadAsync(db =>
+                db.Database.SqlQuery<int>($"select count(*)::int as \"Value\" from stand_ins.tokens where account_id = 'hearth-leaving'")
+                    .SingleAsync()
+            )
+        );
 
         await installation.MoveOnAsync(Duration.FromDays(2));
         await installation.PassAsync();
         Assert.Equal(["Before"], await installation.PostedAsync("hearth-leaving"));
         string today = (await _ada.GetAsync("")).Text("today");
-        JsonElement[] places = [.. (await _ada.GetAsync($"line-up?from={today}&to={today}")).List("entries").Where(e => e.GetProperty("slotId").ValueKind != JsonValueKind.Null && e.Id("slotId") == slot && e.Text("kind") == "empty")];
+        JsonElement[] places =
+        [
+            .. (await _ada.GetAsync($"line-up?from={today}&to={today}"))
+                .List("entries")
+                .Where(e => e.GetProperty("slotId").ValueKind != JsonValueKind.Null && e.Id("slotId") == slot && e.Text("kind") == "empty"),
+        ];
         Assert.All(places, p => Assert.Equal("The channel is disconnected.", p.Text("why")));
         (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Delete, $"channels/{channel}/connection");
         Assert.Equal((HttpStatusCode.Conflict, "leaving is disconnected already."), (status, words));
@@ -56,13 +67,27 @@ public sealed class DisconnectTests(TestInstallation installation) : IClassFixtu
         Guid planned = (await _ada.PlanAsync(installation, (await _ada.PostAsync(category, "To come")).Id(), 60, channel))[0];
         await _ada.DeleteAsync($"channels/{channel}/connection");
         Guid post = (await _ada.PostAsync(category, "Not now")).Id();
-        LocalDateTime later = (await installation.NowAsync() + Duration.FromHours(1)).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).LocalDateTime;
-        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, $"posts/{post}/deliveries", new { date = later.Date, time = later.TimeOfDay, channels = new[] { channel } });
+        LocalDateTime later = (await installation.NowAsync() + Duration.FromHours(1))
+            .InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"])
+            .LocalDateTime;
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(
+            HttpMethod.Post,
+            $"posts/{post}/deliveries",
+            new
+            {
+                date = later.Date,
+                time = later.TimeOfDay,
+                channels = new[] { channel },
+            }
+        );
         Assert.Equal((HttpStatusCode.Conflict, "Nothing was planned. gone: it is disconnected."), (status, words));
         JsonElement act = (await _ada.GetAsync("changes")).EnumerateArray().First(c => c.Text("act") == "Disconnected gone");
         JsonElement undone = await _ada.PostAsync($"changes/{act.Id()}/undo");
         Assert.Equal(0, undone.Whole("undone"));
-        Assert.Contains("A connection does not come back by itself: connect the channel again.", undone.List("kept").Select(k => k.GetString()));
+        Assert.Contains(
+            "A connection does not come back by itself: connect the channel again.",
+            undone.List("kept").Select(k => k.GetString())
+        );
         Assert.Equal(("disconnected", "cancelled"), ((await ChannelAsync(channel)).Text("connection"), await _ada.StateAsync(planned)));
     }
 
@@ -70,7 +95,10 @@ public sealed class DisconnectTests(TestInstallation installation) : IClassFixtu
     public async Task A_stranger_s_channel_is_not_there_to_disconnect()
     {
         Guid channel = await installation.ConnectAsync(_ada, "hearth", "mine");
-        Assert.Equal(HttpStatusCode.NotFound, (await installation.Ben.TroubleAsync(HttpMethod.Delete, $"channels/{channel}/connection")).Status);
+        Assert.Equal(
+            HttpStatusCode.NotFound,
+            (await installation.Ben.TroubleAsync(HttpMethod.Delete, $"channels/{channel}/connection")).Status
+        );
     }
 
     private async Task<JsonElement> ChannelAsync(Guid id) => (await _ada.GetAsync("channels")).EnumerateArray().Single(c => c.Id() == id);

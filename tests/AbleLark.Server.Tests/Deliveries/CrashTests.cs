@@ -13,7 +13,8 @@ using NodaTime;
 namespace AbleLark.Server.Tests.Deliveries;
 
 /// <summary>
-/// The process dies at each named point of a sending, one after the other, with and without keys, with answers and without. Whoever takes over
+/// The process dies at each named point of a sending, one after the other, with and without keys, with answers and without. Whoever takes
+/// over
 /// goes on from what was written down: the post is on the network once, and the delivery says so. Time passes by moving what was
 /// written into the past.
 /// </summary>
@@ -33,7 +34,8 @@ public sealed class CrashTests
             // Gone through once without a death, to know the points; then once for each of them.
             List<string> points = await crash.SendAsync($"Whole {picture}", picture, loseAnswer, dieAt: -1);
             Assert.Contains("post called", points);
-            for (int i = 0; i < points.Count; i++) await crash.SendAsync($"Dies at {i}, {points[i]}, {picture}", picture, loseAnswer, dieAt: i);
+            for (int i = 0; i < points.Count; i++)
+                await crash.SendAsync($"Dies at {i}, {points[i]}, {picture}", picture, loseAnswer, dieAt: i);
         }
     }
 
@@ -45,7 +47,8 @@ public sealed class CrashTests
         int most = (await crash.SendAsync("Whole", picture: false, loseAnswer: true, dieAt: -1)).Count;
         for (int first = 0; first < most; first++)
         {
-            for (int second = first % 3; second < most; second += 3) await crash.SendAsync($"Dies at {first} and {second}", picture: false, loseAnswer: true, first, second);
+            for (int second = first % 3; second < most; second += 3)
+                await crash.SendAsync($"Dies at {first} and {second}", picture: false, loseAnswer: true, first, second);
         }
     }
 
@@ -81,19 +84,22 @@ public sealed class CrashTests
             return crash;
         }
 
-        /// <summary>Sends one post, dying at the points of these numbers, counted anew after each death; returns the points that were reached.</summary>
+        /// <summary>Sends one post, dying at the points of these numbers, counted anew after each death; returns the points that were
+        /// reached.</summary>
         public async Task<List<string>> SendAsync(string text, bool picture, bool loseAnswer, params int[] dieAt)
         {
             Id<Delivery> id = await PlanAsync(text, picture);
             // With a picture the first call is its upload; the answer that matters is the post's.
-            if (loseAnswer) await _installation.OrderAsync("loseAnswer", picture ? 2 : 1, "hearth-crash");
+            if (loseAnswer)
+                await _installation.OrderAsync("loseAnswer", picture ? 2 : 1, "hearth-crash");
             List<string> reached = [];
             Queue<int> deaths = new(dieAt);
             int count = 0;
             _points.Reached = point =>
             {
                 reached.Add(point);
-                if (!deaths.TryPeek(out int at) || count++ != at) return;
+                if (!deaths.TryPeek(out int at) || count++ != at)
+                    return;
                 deaths.Dequeue();
                 count = 0;
                 throw new CrashException(point);
@@ -102,7 +108,10 @@ public sealed class CrashTests
             _points.Reached = null;
             await _installation.ClearFaultsAsync();
             int there = (await _installation.PostedAsync("hearth-crash")).Count(t => t == text);
-            Assert.True(there == 1 && sent.State == DeliveryState.Sent, $"“{text}”: {there} on the network, {sent.State}. {sent.Trouble} Points: {string.Join(", ", reached)}");
+            Assert.True(
+                there == 1 && sent.State == DeliveryState.Sent,
+                $"“{text}”: {there} on the network, {sent.State}. {sent.Trouble} Points: {string.Join(", ", reached)}"
+            );
             Assert.NotNull(sent.RemoteId);
             return reached;
         }
@@ -113,19 +122,23 @@ public sealed class CrashTests
             {
                 await _installation.SendDueAsync();
                 Delivery now = await _installation.ReadAsync(db => db.Deliveries.SingleAsync(d => d.Id == id));
-                if (now.State != DeliveryState.Sending) return now;
+                if (now.State != DeliveryState.Sending)
+                    return now;
                 await PassAsync(id);
             }
             return await _installation.ReadAsync(db => db.Deliveries.SingleAsync(d => d.Id == id));
         }
 
         /// <summary>Twenty seconds pass for this delivery: leases run out, waits end, posts have had longer to appear.</summary>
-        private Task PassAsync(Id<Delivery> id) => _installation.WriteAsync(
-            $"""
-            update deliveries set lease_until = lease_until - interval '80 seconds' where id = {id.Value};
-            update delivery_attempts set started_at = started_at - interval '20 seconds', ended_at = ended_at - interval '20 seconds', looked_up_at = looked_up_at - interval '20 seconds' where delivery_id = {id.Value};
-            delete from work_failures;
-            """);
+        private Task PassAsync(Id<Delivery> id) =>
+            _installation.WriteAsync(
+                $"""
+                update deliveries set lease_until = lease_until - interval '80 seconds' where id = {id.Value};
+                update delivery_attempts set started_at = started_at - interval '20 seconds', ended_at = ended_at - interval
+                    '20 seconds', looked_up_at = looked_up_at - interval '20 seconds' where delivery_id = {id.Value};
+                delete from work_failures;
+                """
+            );
 
         private async Task<Id<Delivery>> PlanAsync(string text, bool picture)
         {
@@ -143,10 +156,28 @@ public sealed class CrashTests
                 Version = 1,
             };
             db.Posts.Add(post);
-            db.PostVersions.Add(new() { WorkspaceId = post.WorkspaceId, PostId = post.Id, Number = 1, Content = post.Content, MadeAt = post.AddedAt!.Value });
+            db.PostVersions.Add(
+                new()
+                {
+                    WorkspaceId = post.WorkspaceId,
+                    PostId = post.Id,
+                    Number = 1,
+                    Content = post.Content,
+                    MadeAt = post.AddedAt!.Value,
+                }
+            );
             Instant at = await _installation.NowAsync() - Duration.FromSeconds(1);
             LocalDateTime local = at.InZone(_workspace.Zone).LocalDateTime;
-            Delivery delivery = new() { WorkspaceId = post.WorkspaceId, Id = Id<Delivery>.New(), PostId = post.Id, ChannelId = _channel.Id, At = at, LocalDate = local.Date, LocalTime = local.TimeOfDay };
+            Delivery delivery = new()
+            {
+                WorkspaceId = post.WorkspaceId,
+                Id = Id<Delivery>.New(),
+                PostId = post.Id,
+                ChannelId = _channel.Id,
+                At = at,
+                LocalDate = local.Date,
+                LocalTime = local.TimeOfDay,
+            };
             db.Deliveries.Add(delivery);
             await db.SaveChangesAsync();
             return delivery.Id;

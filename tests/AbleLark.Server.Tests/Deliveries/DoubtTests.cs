@@ -7,7 +7,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace AbleLark.Server.Tests.Deliveries;
 
-/// <summary>A network that honours no keys, told so by its rules file: what may have gone out is looked up, never sent again on a guess; in doubt a person decides.</summary>
+/// <summary>A network that honours no keys, told so by its rules file: what may have gone out is looked up, never sent again on a guess;
+/// in doubt a person decides.</summary>
 public sealed class DoubtTests(UnkeyedInstallation unkeyed) : IClassFixture<UnkeyedInstallation>
 {
     private readonly TestInstallation _installation = unkeyed.TestInstallation;
@@ -21,7 +22,9 @@ public sealed class DoubtTests(UnkeyedInstallation unkeyed) : IClassFixture<Unke
         Assert.Equal("sent", await _installation.Ada.StateAsync(delivery));
         await Task.Delay(1500);
         Assert.Equal(["Slow answer"], await _installation.PostedAsync(account));
-        DeliveryAttempt attempt = await _installation.ReadAsync(db => db.DeliveryAttempts.SingleAsync(a => a.DeliveryId == new Id<Delivery>(delivery)));
+        DeliveryAttempt attempt = await _installation.ReadAsync(db =>
+            db.DeliveryAttempts.SingleAsync(a => a.DeliveryId == new Id<Delivery>(delivery))
+        );
         Assert.Equal(AttemptEnd.Done, attempt.End);
         Assert.True(attempt.LookUps >= 1, "It was found at the first look: the test proves too little.");
     }
@@ -33,27 +36,49 @@ public sealed class DoubtTests(UnkeyedInstallation unkeyed) : IClassFixture<Unke
         await _installation.OrderAsync("down", 1, account);
         await _installation.PassesUntilAsync(delivery, "sent");
         Assert.Equal(["Never arrived"], await _installation.PostedAsync(account));
-        DeliveryAttempt[] attempts = await _installation.ReadAsync(db => db.DeliveryAttempts.Where(a => a.DeliveryId == new Id<Delivery>(delivery)).OrderBy(a => a.StartedAt).ToArrayAsync());
+        DeliveryAttempt[] attempts = await _installation.ReadAsync(db =>
+            db.DeliveryAttempts.Where(a => a.DeliveryId == new Id<Delivery>(delivery)).OrderBy(a => a.StartedAt).ToArrayAsync()
+        );
         Assert.Equal([AttemptEnd.Absent, AttemptEnd.Done], attempts.Select(a => a.End!.Value));
-        Assert.True((attempts[1].StartedAt - attempts[0].EndedAt!.Value).TotalSeconds >= 3, "It was sent again before it would have appeared for certain.");
+        Assert.True(
+            (attempts[1].StartedAt - attempts[0].EndedAt!.Value).TotalSeconds >= 3,
+            "It was sent again before it would have appeared for certain."
+        );
     }
 
     [Fact]
     public async Task Two_that_could_be_it_are_a_question_to_a_person_who_says_where_it_is()
     {
         (Guid delivery, _) = await InDoubtAsync("Twins", copies: 2);
-        Assert.Contains("more than one post on the network could be it", (await _installation.Ada.GetAsync($"deliveries/{delivery}")).Text("trouble"), StringComparison.Ordinal);
+        Assert.Contains(
+            "more than one post on the network could be it",
+            (await _installation.Ada.GetAsync($"deliveries/{delivery}")).Text("trouble"),
+            StringComparison.Ordinal
+        );
         foreach (string? bad in new[] { null, "", "the second one", "javascript:alert(1)", "ftp://hearth.example.org/1" })
         {
-            (HttpStatusCode status, string words) = await _installation.Ada.TroubleAsync(HttpMethod.Post, $"deliveries/{delivery}/found", new { found = "isThere", address = bad });
-            Assert.Equal((HttpStatusCode.BadRequest, "Give the post's own address on the network, beginning with http:// or https://."), (status, words));
+            (HttpStatusCode status, string words) = await _installation.Ada.TroubleAsync(
+                HttpMethod.Post,
+                $"deliveries/{delivery}/found",
+                new { found = "isThere", address = bad }
+            );
+            Assert.Equal(
+                (HttpStatusCode.BadRequest, "Give the post's own address on the network, beginning with http:// or https://."),
+                (status, words)
+            );
         }
-        await _installation.Ada.PostAsync($"deliveries/{delivery}/found", new { found = "isThere", address = "https://hearth.example.org/p/2" });
+        await _installation.Ada.PostAsync(
+            $"deliveries/{delivery}/found",
+            new { found = "isThere", address = "https://hearth.example.org/p/2" }
+        );
         JsonElement sent = await _installation.Ada.GetAsync($"deliveries/{delivery}");
         Assert.Equal(("sent", "https://hearth.example.org/p/2"), (sent.Text("state"), sent.Text("address")));
         Assert.DoesNotContain((await _installation.Ada.GetAsync("needs")).EnumerateArray(), n => n.Id("deliveryId") == delivery);
         // It was decided: nobody decides it a second time.
-        Assert.Equal(HttpStatusCode.Conflict, (await _installation.Ada.TroubleAsync(HttpMethod.Post, $"deliveries/{delivery}/found", new { found = "isNotThere" })).Status);
+        Assert.Equal(
+            HttpStatusCode.Conflict,
+            (await _installation.Ada.TroubleAsync(HttpMethod.Post, $"deliveries/{delivery}/found", new { found = "isNotThere" })).Status
+        );
         // Its figures can't be asked for without the network's own name for it.
         await _installation.PassAsync();
     }
@@ -109,7 +134,12 @@ public sealed class DoubtTests(UnkeyedInstallation unkeyed) : IClassFixture<Unke
         await _installation.OrderAsync("down", 1, account);
         await _installation.PassAsync();
         // Sixty others were posted since, and the network lists fifty.
-        await _installation.WriteAsync($"insert into stand_ins.posts (id, network, account_id, key, text, media, created_at) select 'later' || n, 'hearth', {account}, 'later' || n, 'Later ' || n, array[]::text[], now() + interval '3 days' from generate_series(1, 60) n");
+        await _installation.WriteAsync(
+            $"""
+            insert into stand_ins.posts (id, network, account_id, key, text, media, created_at) select 'later' || n, 'hearth',
+            {account}, 'later' || n, 'Later ' || n, array[]::text[], now() + interval '3 days' from generate_series(1, 60) n
+            """
+        );
         await _installation.PassesUntilAsync(delivery, "sent", "mayHaveGoneOut");
         JsonElement shown = await _installation.Ada.GetAsync($"deliveries/{delivery}");
         Assert.Equal("mayHaveGoneOut", shown.Text("state"));
@@ -124,7 +154,9 @@ public sealed class DoubtTests(UnkeyedInstallation unkeyed) : IClassFixture<Unke
         (Guid delivery, string account) = await keyed.DueAsync("Same key");
         await keyed.OrderAsync("loseAnswer", 1, account);
         await keyed.PassAsync();
-        await keyed.WriteAsync($"update deliveries set state = 'MayHaveGoneOut', lease = null, lease_until = null, trouble = 'x' where id = {delivery}");
+        await keyed.WriteAsync(
+            $"update deliveries set state = 'MayHaveGoneOut', lease = null, lease_until = null, trouble = 'x' where id = {delivery}"
+        );
         // The person is wrong: it is there. Under the same key the network still takes it for the same post.
         await keyed.Ada.PostAsync($"deliveries/{delivery}/found", new { found = "isNotThere" });
         await keyed.PassesUntilAsync(delivery, "sent");
@@ -137,7 +169,13 @@ public sealed class DoubtTests(UnkeyedInstallation unkeyed) : IClassFixture<Unke
         (Guid delivery, string account) = await _installation.DueAsync(text);
         await _installation.OrderAsync("loseAnswer", 1, account);
         await _installation.PassAsync();
-        await _installation.WriteAsync($"insert into stand_ins.posts (id, network, account_id, key, text, media, created_at) select 'copy' || {account} || n, network, account_id, 'copy' || n, text, media, created_at from stand_ins.posts, generate_series(2, {copies}) n where account_id = {account}");
+        await _installation.WriteAsync(
+            $"""
+            insert into stand_ins.posts (id, network, account_id, key, text, media, created_at) select 'copy' || {account} || n,
+            network, account_id, 'copy' || n, text, media, created_at from stand_ins.posts, generate_series(2, {copies}) n where
+            account_id = {account}
+            """
+        );
         await _installation.PassesUntilAsync(delivery, "mayHaveGoneOut");
         return (delivery, account);
     }
@@ -146,7 +184,15 @@ public sealed class DoubtTests(UnkeyedInstallation unkeyed) : IClassFixture<Unke
 /// <summary>An installation whose networks honour no keys, and whose rules say so.</summary>
 public sealed class UnkeyedInstallation : IAsyncLifetime
 {
-    public TestInstallation TestInstallation { get; } = new() { Settings = new Dictionary<string, string> { ["Lark:NetworksFolder"] = TestInstallation.RulesFolder(honoursKeys: false, appearsWithinSeconds: 3, readsBack: 50), ["Lark:NetworkTimeoutSeconds"] = "1" } };
+    public TestInstallation TestInstallation { get; } =
+        new()
+        {
+            Settings = new Dictionary<string, string>
+            {
+                ["Lark:NetworksFolder"] = TestInstallation.RulesFolder(honoursKeys: false, appearsWithinSeconds: 3, readsBack: 50),
+                ["Lark:NetworkTimeoutSeconds"] = "1",
+            },
+        };
 
     public async ValueTask InitializeAsync()
     {

@@ -25,7 +25,8 @@ public sealed class KillTests(TestInstallation installation) : IClassFixture<Tes
             await installation.Ada.PlanAsync(installation, post, 5, channel);
         }
         // Some answers are slow, some are lost, so that a kill falls before, within and after the network's work.
-        foreach (string fault in new[] { "loseAnswer", "slow" }) await installation.OrderAsync(fault, 1, "hearth-kill");
+        foreach (string fault in new[] { "loseAnswer", "slow" })
+            await installation.OrderAsync(fault, 1, "hearth-kill");
         await installation.MoveOnAsync(Duration.FromMinutes(6));
 
         for (int kills = 0; kills <= Kills; kills++)
@@ -36,11 +37,15 @@ public sealed class KillTests(TestInstallation installation) : IClassFixture<Tes
             // Killed as soon as it has sent a few more, wherever it is then; the last one may finish.
             int until = kills == Kills ? Posts : before + 1 + (kills % 2);
             Stopwatch watch = Stopwatch.StartNew();
-            while (watch.Elapsed < TimeSpan.FromSeconds(40) && await SentAsync() < until) await Task.Delay(15);
+            while (watch.Elapsed < TimeSpan.FromSeconds(40) && await SentAsync() < until)
+                await Task.Delay(15);
             server.Kill();
             await server.WaitForExitAsync();
         }
-        Assert.Equal(Enumerable.Range(0, Posts).Select(i => $"Killed {i:00}"), (await installation.PostedAsync("hearth-kill")).Order(StringComparer.Ordinal));
+        Assert.Equal(
+            Enumerable.Range(0, Posts).Select(i => $"Killed {i:00}"),
+            (await installation.PostedAsync("hearth-kill")).Order(StringComparer.Ordinal)
+        );
     }
 
     private async Task<int> SentAsync() => await installation.ReadAsync(db => db.Deliveries.CountAsync(d => d.State == DeliveryState.Sent));
@@ -50,7 +55,8 @@ public sealed class KillTests(TestInstallation installation) : IClassFixture<Tes
     {
         ProcessStartInfo start = new("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true };
         start.ArgumentList.Add(Path.Combine(AppContext.BaseDirectory, "AbleLark.Server.dll"));
-        foreach (string argument in installation.Arguments().Where(a => !a.Contains("BackgroundWork", StringComparison.Ordinal))) start.ArgumentList.Add(argument);
+        foreach (string argument in installation.Arguments().Where(a => !a.Contains("BackgroundWork", StringComparison.Ordinal)))
+            start.ArgumentList.Add(argument);
         start.ArgumentList.Add("--Lark:LeaseSeconds=2");
         start.ArgumentList.Add("--Lark:NetworkTimeoutSeconds=1");
         Process process = Process.Start(start)!;

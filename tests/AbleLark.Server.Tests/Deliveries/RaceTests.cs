@@ -11,7 +11,8 @@ using NodaTime;
 
 namespace AbleLark.Server.Tests.Deliveries;
 
-/// <summary>Two people at one delivery, and taking back what has moved on: one act counts, whoever comes second is told, nothing goes twice or late.</summary>
+/// <summary>Two people at one delivery, and taking back what has moved on: one act counts, whoever comes second is told, nothing goes
+/// twice or late.</summary>
 public sealed class RaceTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
     private const int Pairs = 15;
@@ -53,7 +54,11 @@ public sealed class RaceTests(TestInstallation installation) : IClassFixture<Tes
             Guid delivery = await PlannedAsync(channel, category, $"Cancel or move {i}", 60);
             HttpStatusCode[] answers = await Task.WhenAll(ActAsync($"deliveries/{delivery}/cancel"), RescheduleAsync(delivery, 120 + i));
             Assert.Equal([HttpStatusCode.OK, HttpStatusCode.Conflict], answers.Order());
-            int live = await installation.ReadAsync(db => db.Deliveries.CountAsync(d => (d.Id == new Id<Delivery>(delivery) || d.InsteadOf == new Id<Delivery>(delivery)) && d.State == DeliveryState.Planned));
+            int live = await installation.ReadAsync(db =>
+                db.Deliveries.CountAsync(d =>
+                    (d.Id == new Id<Delivery>(delivery) || d.InsteadOf == new Id<Delivery>(delivery)) && d.State == DeliveryState.Planned
+                )
+            );
             Assert.Equal(answers[0] == HttpStatusCode.OK ? 0 : 1, live);
         }
     }
@@ -79,13 +84,25 @@ public sealed class RaceTests(TestInstallation installation) : IClassFixture<Tes
         Guid delivery = await PlannedAsync(channel, category, "Seen before", 60);
         int seen = (await _ada.GetAsync($"deliveries/{delivery}")).Whole("revision");
         string day = (await _ada.GetAsync($"deliveries/{delivery}")).Text("date");
-        Assert.Equal(seen, (await _ada.GetAsync($"line-up?from={day}&to={day}")).List("entries").Single(e => e.Text("key") == delivery.ToString()).Whole("revision"));
+        Assert.Equal(
+            seen,
+            (await _ada.GetAsync($"line-up?from={day}&to={day}"))
+                .List("entries")
+                .Single(e => e.Text("key") == delivery.ToString())
+                .Whole("revision")
+        );
         Guid act = (await _ada.PostAsync($"deliveries/{delivery}/cancel")).Id("changeSetId");
         await _ada.PostAsync($"changes/{act}/undo");
         foreach (string path in new[] { $"deliveries/{delivery}/cancel", $"deliveries/{delivery}/dismiss" })
         {
             (HttpStatusCode status, string words) = await MatchingAsync(path, seen);
-            Assert.Equal((HttpStatusCode.PreconditionFailed, "Somebody else changed this delivery since you looked at it: it is planned now. Look again, then decide."), (status, words));
+            Assert.Equal(
+                (
+                    HttpStatusCode.PreconditionFailed,
+                    "Somebody else changed this delivery since you looked at it: it is planned now. Look again, then decide."
+                ),
+                (status, words)
+            );
         }
         Assert.Equal(HttpStatusCode.BadRequest, (await MatchingAsync($"deliveries/{delivery}/cancel", "seven")).Status);
         int now = (await _ada.GetAsync($"deliveries/{delivery}")).Whole("revision");
@@ -114,7 +131,10 @@ public sealed class RaceTests(TestInstallation installation) : IClassFixture<Tes
         Assert.Equal("sent", await _ada.StateAsync(moved.Id("deliveryId")));
         JsonElement undone = await _ada.PostAsync($"changes/{moved.Id("changeSetId")}/undo");
         Assert.Equal(0, undone.Whole("undone"));
-        Assert.Contains("What went out in the place of another stays, so the other does not come back: it would go out twice.", undone.List("kept").Select(k => k.GetString()));
+        Assert.Contains(
+            "What went out in the place of another stays, so the other does not come back: it would go out twice.",
+            undone.List("kept").Select(k => k.GetString())
+        );
         Assert.Equal("cancelled", await _ada.StateAsync(old));
         await installation.MoveOnAsync(Duration.FromMinutes(600));
         await installation.PassAsync();
@@ -141,7 +161,10 @@ public sealed class RaceTests(TestInstallation installation) : IClassFixture<Tes
         Guid act = (await _ada.PostAsync($"deliveries/{delivery}/cancel")).Id("changeSetId");
         await installation.MoveOnAsync(Duration.FromMinutes(10));
         JsonElement undone = await _ada.PostAsync($"changes/{act}/undo");
-        Assert.Equal(["A delivery whose time has passed does not come back: it would go out late. Reschedule the post."], undone.List("kept").Select(k => k.GetString()));
+        Assert.Equal(
+            ["A delivery whose time has passed does not come back: it would go out late. Reschedule the post."],
+            undone.List("kept").Select(k => k.GetString())
+        );
         await installation.PassAsync();
         Assert.Equal("cancelled", await _ada.StateAsync(delivery));
         Assert.Empty(await installation.PostedAsync("hearth-late"));
@@ -153,7 +176,9 @@ public sealed class RaceTests(TestInstallation installation) : IClassFixture<Tes
         foreach (bool byImport in new[] { false, true })
         {
             (Guid channel, Guid category) = await ChannelAsync("rem" + byImport);
-            Guid waiting = await PlannedAsync(channel, category, $"Waits {byImport}", 60), substitute = await PlannedAsync(channel, category, $"Stands by {byImport}", 90), planned = await PlannedAsync(channel, category, $"Planned {byImport}", 120);
+            Guid waiting = await PlannedAsync(channel, category, $"Waits {byImport}", 60),
+                substitute = await PlannedAsync(channel, category, $"Stands by {byImport}", 90),
+                planned = await PlannedAsync(channel, category, $"Planned {byImport}", 120);
             Guid post = (await _ada.GetAsync($"deliveries/{waiting}")).Id("postId");
             await installation.WriteAsync($"update deliveries set state = 'WaitingForApproval', post_id = {post} where id = {waiting}");
             await installation.WriteAsync($"update deliveries set state = 'Substitute', post_id = {post} where id = {substitute}");
@@ -163,9 +188,30 @@ public sealed class RaceTests(TestInstallation installation) : IClassFixture<Tes
                 await using LarkDb db = Databases.Open(installation.Database);
                 Id<Workspace> workspace = new(_ada.Workspace);
                 var act = db.BeginAct(workspace, null, await installation.NowAsync(), "Imported");
-                act.Changes.Add(new() { WorkspaceId = workspace, ChangeSetId = act.Id, Number = 0, Kind = Data.Changes.ChangeKind.Added, Entity = "post", EntityId = post });
+                act.Changes.Add(
+                    new()
+                    {
+                        WorkspaceId = workspace,
+                        ChangeSetId = act.Id,
+                        Number = 0,
+                        Kind = Data.Changes.ChangeKind.Added,
+                        Entity = "post",
+                        EntityId = post,
+                    }
+                );
                 Guid run = Guid.NewGuid();
-                db.ImportRuns.Add(new() { WorkspaceId = workspace, Id = new(run), FileName = "x.csv", At = act.At, Posts = 1, Deliveries = 3, ChangeSetId = act.Id });
+                db.ImportRuns.Add(
+                    new()
+                    {
+                        WorkspaceId = workspace,
+                        Id = new(run),
+                        FileName = "x.csv",
+                        At = act.At,
+                        Posts = 1,
+                        Deliveries = 3,
+                        ChangeSetId = act.Id,
+                    }
+                );
                 await db.SaveChangesAsync();
                 await _ada.PostAsync($"imports/{run}/take-back");
             }
@@ -173,7 +219,8 @@ public sealed class RaceTests(TestInstallation installation) : IClassFixture<Tes
             {
                 Assert.Equal(3, (await _ada.DeleteAsync($"posts/{post}")).Whole("cancelled"));
             }
-            foreach (Guid delivery in new[] { waiting, substitute, planned }) Assert.Equal("cancelled", await _ada.StateAsync(delivery));
+            foreach (Guid delivery in new[] { waiting, substitute, planned })
+                Assert.Equal("cancelled", await _ada.StateAsync(delivery));
         }
     }
 
@@ -188,13 +235,19 @@ public sealed class RaceTests(TestInstallation installation) : IClassFixture<Tes
 
     private object In(int minutes)
     {
-        LocalDateTime local = (installation.NowAsync().Result + Duration.FromMinutes(minutes)).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).LocalDateTime;
+        LocalDateTime local = (installation.NowAsync().Result + Duration.FromMinutes(minutes))
+            .InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"])
+            .LocalDateTime;
         return new { date = local.Date, time = local.TimeOfDay };
     }
 
     private async Task<HttpStatusCode> RescheduleAsync(Guid delivery, int minutes)
     {
-        using HttpResponseMessage answer = await _ada.Http.PostAsJsonAsync(_ada.Path($"deliveries/{delivery}/reschedule"), In(minutes), LarkJson.Options);
+        using HttpResponseMessage answer = await _ada.Http.PostAsJsonAsync(
+            _ada.Path($"deliveries/{delivery}/reschedule"),
+            In(minutes),
+            LarkJson.Options
+        );
         return answer.StatusCode;
     }
 

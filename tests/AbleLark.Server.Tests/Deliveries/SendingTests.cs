@@ -68,10 +68,18 @@ public sealed class SendingTests(TestInstallation installation) : IClassFixture<
         await installation.OrderAsync("refuse", 1, account);
         await installation.PassAsync();
         JsonElement need = (await _ada.GetAsync("needs")).EnumerateArray().Single(n => n.Id("deliveryId") == delivery);
-        Assert.Equal(("refused", "This account may not post just now. Check its standing on the network."), (need.Text("state"), need.Text("trouble")));
+        Assert.Equal(
+            ("refused", "This account may not post just now. Check its standing on the network."),
+            (need.Text("state"), need.Text("trouble"))
+        );
 
-        LocalDateTime later = (await installation.NowAsync() + Duration.FromMinutes(10)).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).LocalDateTime;
-        JsonElement rescheduled = await _ada.PostAsync($"deliveries/{delivery}/reschedule", new { date = later.Date, time = later.TimeOfDay });
+        LocalDateTime later = (await installation.NowAsync() + Duration.FromMinutes(10))
+            .InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"])
+            .LocalDateTime;
+        JsonElement rescheduled = await _ada.PostAsync(
+            $"deliveries/{delivery}/reschedule",
+            new { date = later.Date, time = later.TimeOfDay }
+        );
         Assert.DoesNotContain((await _ada.GetAsync("needs")).EnumerateArray(), n => n.Id("deliveryId") == delivery);
         await installation.MoveOnAsync(Duration.FromMinutes(11));
         await installation.PassAsync();
@@ -176,7 +184,9 @@ public sealed class SendingTests(TestInstallation installation) : IClassFixture<
     {
         await installation.ConnectAsync(_ada, "hearth", "secret");
         List<string> kept = await installation.ReadAsync(db => db.ChannelSecrets.Select(s => s.AccessToken).ToListAsync());
-        List<string> issued = await installation.ReadAsync(db => db.Database.SqlQuery<string>($"select access as \"Value\" from stand_ins.tokens").ToListAsync());
+        List<string> issued = await installation.ReadAsync(db =>
+            db.Database.SqlQuery<string>($"select access as \"Value\" from stand_ins.tokens").ToListAsync()
+        );
         Assert.NotEmpty(kept);
         Assert.NotEmpty(issued);
         Assert.DoesNotContain(kept, k => issued.Any(i => k.Contains(i, StringComparison.Ordinal)));
@@ -188,7 +198,9 @@ public sealed class SendingTests(TestInstallation installation) : IClassFixture<
         (Guid delivery, string account) = await DueAsync("Recorded");
         await installation.OrderAsync("error", 1, account);
         await PassesUntilAsync(delivery, "sent");
-        List<DeliveryAttempt> attempts = await installation.ReadAsync(db => db.DeliveryAttempts.Where(a => a.DeliveryId == new Core.Id<Delivery>(delivery)).OrderBy(a => a.StartedAt).ToListAsync());
+        List<DeliveryAttempt> attempts = await installation.ReadAsync(db =>
+            db.DeliveryAttempts.Where(a => a.DeliveryId == new Core.Id<Delivery>(delivery)).OrderBy(a => a.StartedAt).ToListAsync()
+        );
         Assert.Equal([AttemptEnd.Absent, AttemptEnd.Done], attempts.Select(a => a.End));
         Assert.All(attempts, a => Assert.NotNull(a.EndedAt));
         Assert.Equal("The network is in trouble (500). Something broke.", attempts[0].Reason);
@@ -196,9 +208,11 @@ public sealed class SendingTests(TestInstallation installation) : IClassFixture<
         Assert.NotNull(attempts[1].RemoteId);
     }
 
-    private Task<(Guid Delivery, string Account)> DueAsync(string text, bool picture = false, Duration? late = null) => installation.DueAsync(text, picture: picture, late: late);
+    private Task<(Guid Delivery, string Account)> DueAsync(string text, bool picture = false, Duration? late = null) =>
+        installation.DueAsync(text, picture: picture, late: late);
 
     private Task PassesUntilAsync(Guid delivery, params string[] states) => installation.PassesUntilAsync(delivery, states);
 
-    private async Task<string> ConnectionAsync(Guid channel) => (await _ada.GetAsync("channels")).EnumerateArray().Single(c => c.Id() == channel).Text("connection");
+    private async Task<string> ConnectionAsync(Guid channel) =>
+        (await _ada.GetAsync("channels")).EnumerateArray().Single(c => c.Id() == channel).Text("connection");
 }

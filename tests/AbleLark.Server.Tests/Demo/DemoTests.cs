@@ -32,7 +32,10 @@ public sealed class DemoTests(TestInstallation installation) : IClassFixture<Tes
     public void Its_links_lead_to_names_that_stand_for_nobody()
     {
         // RFC 2606 §3 keeps example.org and what lies under it free of real owners.
-        Assert.All(DemoScenario.Load().Posts.Where(p => p.L is not null), p => Assert.EndsWith("example.org", new Uri(p.L!).Host, StringComparison.Ordinal));
+        Assert.All(
+            DemoScenario.Load().Posts.Where(p => p.L is not null),
+            p => Assert.EndsWith("example.org", new Uri(p.L!).Host, StringComparison.Ordinal)
+        );
     }
 
     [Theory]
@@ -51,14 +54,21 @@ public sealed class DemoTests(TestInstallation installation) : IClassFixture<Tes
     {
         Guid channel = await installation.ConnectAsync(installation.Ada, "hearth", "jumped");
         Guid category = await installation.Ada.CategoryAsync("Jumped", channel);
-        for (int i = 0; i < 12; i++) await installation.Ada.PostAsync(category, $"Jumped {i}");
+        for (int i = 0; i < 12; i++)
+            await installation.Ada.PostAsync(category, $"Jumped {i}");
         await installation.Ada.SlotAsync(category, "08:15", [1, 2, 3, 4, 5, 6, 7], channel);
-        using HttpResponseMessage jump = await installation.Ada.Http.PostAsync("/api/demo/clock", new StringContent("{\"by\":\"week\"}", System.Text.Encoding.UTF8, "application/json"));
+        using HttpResponseMessage jump = await installation.Ada.Http.PostAsync(
+            "/api/demo/clock",
+            new StringContent("{\"by\":\"week\"}", System.Text.Encoding.UTF8, "application/json")
+        );
         jump.EnsureSuccessStatusCode();
         Assert.Equal(HttpStatusCode.Conflict, await JumpAgainAsync());
 
-        for (int i = 0; i < 400 && await StepAsync(); i++) await installation.PassAsync();
-        var sent = await installation.ReadAsync(db => db.Deliveries.Where(d => d.ChannelId == new Core.Id<Core.Channels.Channel>(channel)).OrderBy(d => d.At).ToListAsync());
+        for (int i = 0; i < 400 && await StepAsync(); i++)
+            await installation.PassAsync();
+        var sent = await installation.ReadAsync(db =>
+            db.Deliveries.Where(d => d.ChannelId == new Core.Id<Core.Channels.Channel>(channel)).OrderBy(d => d.At).ToListAsync()
+        );
         Delivery[] past = [.. sent.Where(d => d.State != DeliveryState.Planned)];
         Assert.True(past.Length >= 6, $"{past.Length} deliveries");
         Assert.All(past, d => Assert.Equal(DeliveryState.Sent, d.State));
@@ -77,16 +87,21 @@ public sealed class DemoTests(TestInstallation installation) : IClassFixture<Tes
         Guid post = (await installation.Ada.PostAsync(category, "Wait for me")).Id();
         Guid delivery = (await installation.Ada.PlanAsync(installation, post, 5, channel))[0];
         await installation.OrderAsync("rateLimited", 2, "hearth-waited");
-        using HttpResponseMessage jump = await installation.Ada.Http.PostAsync("/api/demo/clock", new StringContent("{\"by\":\"day\"}", System.Text.Encoding.UTF8, "application/json"));
+        using HttpResponseMessage jump = await installation.Ada.Http.PostAsync(
+            "/api/demo/clock",
+            new StringContent("{\"by\":\"day\"}", System.Text.Encoding.UTF8, "application/json")
+        );
         for (int i = 0; i < 300 && await installation.Ada.StateAsync(delivery) != "sent"; i++)
         {
-            if (!await StepAsync()) await Task.Delay(100);
+            if (!await StepAsync())
+                await Task.Delay(100);
             await installation.PassAsync();
         }
         Delivery sent = await installation.ReadAsync(db => db.Deliveries.SingleAsync(d => d.Id == new Core.Id<Delivery>(delivery)));
         Assert.Equal((DeliveryState.Sent, 3), (sent.State, sent.Attempts));
         Assert.InRange((sent.SentAt!.Value - sent.At).TotalSeconds, 0, 60);
-        for (int i = 0; i < 300 && await StepAsync(); i++) await installation.PassAsync();
+        for (int i = 0; i < 300 && await StepAsync(); i++)
+            await installation.PassAsync();
     }
 
     private async Task<bool> StepAsync()
@@ -97,7 +112,10 @@ public sealed class DemoTests(TestInstallation installation) : IClassFixture<Tes
 
     private async Task<HttpStatusCode> JumpAgainAsync()
     {
-        using HttpResponseMessage again = await installation.Ada.Http.PostAsync("/api/demo/clock", new StringContent("{\"by\":\"hour\"}", System.Text.Encoding.UTF8, "application/json"));
+        using HttpResponseMessage again = await installation.Ada.Http.PostAsync(
+            "/api/demo/clock",
+            new StringContent("{\"by\":\"hour\"}", System.Text.Encoding.UTF8, "application/json")
+        );
         return again.StatusCode;
     }
 }

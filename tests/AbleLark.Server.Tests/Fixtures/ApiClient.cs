@@ -20,7 +20,10 @@ public sealed class ApiClient : IDisposable
 
     public static async Task<ApiClient> SignInAsync(TestInstallation installation, string email)
     {
-        HttpClient http = new(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = new() }) { BaseAddress = new(installation.Address) };
+        HttpClient http = new(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = new() })
+        {
+            BaseAddress = new(installation.Address),
+        };
         using HttpResponseMessage signedIn = await http.PostAsJsonAsync("/api/session", new { email, password = Databases.Password });
         Assert.Equal(HttpStatusCode.OK, signedIn.StatusCode);
         JsonElement session = await http.GetFromJsonAsync<JsonElement>("/api/session");
@@ -31,7 +34,8 @@ public sealed class ApiClient : IDisposable
 
     public Task<JsonElement> GetAsync(string path) => ReadAsync(Http.GetAsync(Path(path)));
 
-    public Task<JsonElement> PostAsync(string path, object? body = null) => ReadAsync(Http.PostAsJsonAsync(Path(path), body ?? new { }, LarkJson.Options));
+    public Task<JsonElement> PostAsync(string path, object? body = null) =>
+        ReadAsync(Http.PostAsJsonAsync(Path(path), body ?? new { }, LarkJson.Options));
 
     public Task<JsonElement> PutAsync(string path, object body) => ReadAsync(Http.PutAsJsonAsync(Path(path), body, LarkJson.Options));
 
@@ -52,14 +56,24 @@ public sealed class ApiClient : IDisposable
     /// <summary>Sends a request that should fail; returns the status and the words.</summary>
     public async Task<(HttpStatusCode Status, string Words)> TroubleAsync(HttpMethod method, string path, object? body = null)
     {
-        using HttpRequestMessage request = new(method, Path(path)) { Content = body is HttpContent content ? content : body is null ? null : JsonContent.Create(body, body.GetType(), options: LarkJson.Options) };
+        using HttpRequestMessage request = new(method, Path(path))
+        {
+            Content =
+                body is HttpContent content ? content
+                : body is null ? null
+                : JsonContent.Create(body, body.GetType(), options: LarkJson.Options),
+        };
         return await TroubleOfAsync(await Http.SendAsync(request));
     }
 
-    public async Task<(HttpStatusCode Status, string Words)> SaveTroubleAsync(Guid post, int version, object edit) => await TroubleOfAsync(await SendEditAsync(post, version, edit));
+    public async Task<(HttpStatusCode Status, string Words)> SaveTroubleAsync(Guid post, int version, object edit) =>
+        await TroubleOfAsync(await SendEditAsync(post, version, edit));
 
-    public async Task<JsonElement> UploadAsync(string path, HttpMethod method, params (string Field, string FileName, byte[] Bytes)[] files) =>
-        await ReadAsync(Http.SendAsync(new(method, Path(path)) { Content = Form(files) }));
+    public async Task<JsonElement> UploadAsync(
+        string path,
+        HttpMethod method,
+        params (string Field, string FileName, byte[] Bytes)[] files
+    ) => await ReadAsync(Http.SendAsync(new(method, Path(path)) { Content = Form(files) }));
 
     public static MultipartFormDataContent Form(params (string Field, string FileName, byte[] Bytes)[] files)
     {
@@ -77,7 +91,10 @@ public sealed class ApiClient : IDisposable
 
     private Task<HttpResponseMessage> SendEditAsync(Guid post, int version, object edit)
     {
-        HttpRequestMessage request = new(HttpMethod.Put, Path($"posts/{post}")) { Content = JsonContent.Create(edit, edit.GetType(), options: LarkJson.Options) };
+        HttpRequestMessage request = new(HttpMethod.Put, Path($"posts/{post}"))
+        {
+            Content = JsonContent.Create(edit, edit.GetType(), options: LarkJson.Options),
+        };
         request.Headers.TryAddWithoutValidation("If-Match", $"\"{version}\"");
         return Http.SendAsync(request);
     }
@@ -87,9 +104,15 @@ public sealed class ApiClient : IDisposable
         using (response)
         {
             string text = await response.Content.ReadAsStringAsync();
-            if (text.Length == 0) return (response.StatusCode, "");
+            if (text.Length == 0)
+                return (response.StatusCode, "");
             JsonElement body = JsonSerializer.Deserialize<JsonElement>(text);
-            return (response.StatusCode, body.ValueKind == JsonValueKind.Object && body.TryGetProperty("detail", out JsonElement detail) ? detail.GetString() ?? "" : "");
+            return (
+                response.StatusCode,
+                body.ValueKind == JsonValueKind.Object && body.TryGetProperty("detail", out JsonElement detail)
+                    ? detail.GetString() ?? ""
+                    : ""
+            );
         }
     }
 
@@ -97,7 +120,10 @@ public sealed class ApiClient : IDisposable
     {
         using HttpResponseMessage response = await call;
         string text = await response.Content.ReadAsStringAsync();
-        Assert.True(response.IsSuccessStatusCode, $"{response.RequestMessage!.Method} {response.RequestMessage.RequestUri}: {(int)response.StatusCode} {text}");
+        Assert.True(
+            response.IsSuccessStatusCode,
+            $"{response.RequestMessage!.Method} {response.RequestMessage.RequestUri}: {(int)response.StatusCode} {text}"
+        );
         return text.Length == 0 ? default : JsonSerializer.Deserialize<JsonElement>(text);
     }
 }

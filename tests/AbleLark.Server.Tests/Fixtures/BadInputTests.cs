@@ -16,8 +16,15 @@ public sealed class BadInputTests(TestInstallation installation) : IClassFixture
     public async Task A_text_longer_than_any_network_takes_is_refused_with_the_figure()
     {
         Guid category = await _ada.CategoryAsync("Long texts");
-        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, "posts", TestData.Edit(category, new string('a', 100_001)));
-        Assert.Equal((HttpStatusCode.BadRequest, "A text is longer than 100,000 characters, which no network takes. Shorten it."), (status, words));
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(
+            HttpMethod.Post,
+            "posts",
+            TestData.Edit(category, new string('a', 100_001))
+        );
+        Assert.Equal(
+            (HttpStatusCode.BadRequest, "A text is longer than 100,000 characters, which no network takes. Shorten it."),
+            (status, words)
+        );
     }
 
     [Theory]
@@ -25,8 +32,15 @@ public sealed class BadInputTests(TestInstallation installation) : IClassFixture
     [InlineData("imports/preview", "sheet", "POST")]
     public async Task An_upload_of_50_MB_is_refused_with_the_limit(string path, string field, string method)
     {
-        (HttpStatusCode status, string words) = await _ada.TroubleAsync(new(method), path, ApiClient.Form((field, "big.png", new byte[50 * 1024 * 1024])));
-        Assert.Equal((HttpStatusCode.RequestEntityTooLarge, "The upload is too large: 20 MB is the most. Make it smaller and try again."), (status, words));
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(
+            new(method),
+            path,
+            ApiClient.Form((field, "big.png", new byte[50 * 1024 * 1024]))
+        );
+        Assert.Equal(
+            (HttpStatusCode.RequestEntityTooLarge, "The upload is too large: 20 MB is the most. Make it smaller and try again."),
+            (status, words)
+        );
     }
 
     [Theory]
@@ -36,8 +50,15 @@ public sealed class BadInputTests(TestInstallation installation) : IClassFixture
     [InlineData("cut.png", "\u0089PNG\r\n\u001a\n")]
     public async Task A_file_that_is_no_picture_is_refused_by_its_content(string name, string content)
     {
-        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, "media", ApiClient.Form(("file", name, Encoding.Latin1.GetBytes(content))));
-        Assert.Equal((HttpStatusCode.BadRequest, $"“{name}” is not a picture that networks take. Use PNG, JPEG, WebP or GIF."), (status, words));
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(
+            HttpMethod.Post,
+            "media",
+            ApiClient.Form(("file", name, Encoding.Latin1.GetBytes(content)))
+        );
+        Assert.Equal(
+            (HttpStatusCode.BadRequest, $"“{name}” is not a picture that networks take. Use PNG, JPEG, WebP or GIF."),
+            (status, words)
+        );
     }
 
     [Fact]
@@ -46,7 +67,11 @@ public sealed class BadInputTests(TestInstallation installation) : IClassFixture
         byte[] png = TestData.Png(4, 4);
         // Width and height stand in the header, bytes 16 to 23 (PNG specification, IHDR); with their checksum after the chunk.
         byte[] huge = Png.WithSize(png, 20_000, 20_000);
-        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, "media", ApiClient.Form(("file", "huge.png", huge)));
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(
+            HttpMethod.Post,
+            "media",
+            ApiClient.Form(("file", "huge.png", huge))
+        );
         Assert.Equal(HttpStatusCode.BadRequest, status);
         Assert.Contains("20000 × 20000 pixels", words, StringComparison.Ordinal);
     }
@@ -57,7 +82,11 @@ public sealed class BadInputTests(TestInstallation installation) : IClassFixture
     public async Task A_binary_file_as_a_sheet_is_refused_with_what_to_do(byte[] content, string words)
     {
         await _ada.CategoryAsync("Any" + Guid.NewGuid().ToString("n")[..6]);
-        (HttpStatusCode status, string said) = await _ada.TroubleAsync(HttpMethod.Post, "imports/preview", ApiClient.Form(("sheet", "posts.xlsx", content)));
+        (HttpStatusCode status, string said) = await _ada.TroubleAsync(
+            HttpMethod.Post,
+            "imports/preview",
+            ApiClient.Form(("sheet", "posts.xlsx", content))
+        );
         Assert.Equal(HttpStatusCode.BadRequest, status);
         Assert.Contains(words, said, StringComparison.Ordinal);
         Assert.Contains("Save the sheet as CSV (UTF-8)", said, StringComparison.Ordinal);
@@ -66,8 +95,21 @@ public sealed class BadInputTests(TestInstallation installation) : IClassFixture
     [Fact]
     public async Task An_unknown_zone_is_refused_with_an_example()
     {
-        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Put, "", new { name = "Harbour Ropes", zone = "Europe/Atlantis", scheduleAheadHours = 24, lateMinutes = 60 });
-        Assert.Equal((HttpStatusCode.BadRequest, "There is no time zone “Europe/Atlantis”. Choose one such as Europe/Dublin."), (status, words));
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(
+            HttpMethod.Put,
+            "",
+            new
+            {
+                name = "Harbour Ropes",
+                zone = "Europe/Atlantis",
+                scheduleAheadHours = 24,
+                lateMinutes = 60,
+            }
+        );
+        Assert.Equal(
+            (HttpStatusCode.BadRequest, "There is no time zone “Europe/Atlantis”. Choose one such as Europe/Dublin."),
+            (status, words)
+        );
     }
 
     [Theory]
@@ -87,7 +129,17 @@ public sealed class BadInputTests(TestInstallation installation) : IClassFixture
     [Fact]
     public async Task A_value_in_the_content_that_can_t_be_read_is_named_by_its_place()
     {
-        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, "rotas/slots", new { days = new[] { 1 }, time = "25:00:00", categories = Array.Empty<Guid>(), channels = Array.Empty<Guid>() });
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(
+            HttpMethod.Post,
+            "rotas/slots",
+            new
+            {
+                days = new[] { 1 },
+                time = "25:00:00",
+                categories = Array.Empty<Guid>(),
+                channels = Array.Empty<Guid>(),
+            }
+        );
         Assert.Equal((HttpStatusCode.BadRequest, "The content can't be read at “$.time”. Check the value there."), (status, words));
     }
 
@@ -98,26 +150,96 @@ public sealed class BadInputTests(TestInstallation installation) : IClassFixture
         Guid category = await _ada.CategoryAsync("Twice", channel);
         Guid slot = await _ada.SlotAsync(category, "04:10", [1], channel);
         JsonElement rota = (await _ada.GetAsync("rotas"))[0];
-        object Slot(Guid id) => new { id, days = new[] { 1 }, time = "04:10:00", categories = new[] { category }, channels = new[] { channel } };
-        object edit = new { name = "Twice", version = rota.Whole("version"), slots = new[] { Slot(slot), Slot(slot) } };
-        object settings = new { id = category, order = new { order = "newestFirst", freshFirst = false, pastGap = false, seed = 0 }, gapDays = (int?)null, targetShare = (double?)null, usualChannels = Array.Empty<Guid>() };
+        object Slot(Guid id) =>
+            new
+            {
+                id,
+                days = new[] { 1 },
+                time = "04:10:00",
+                categories = new[] { category },
+                channels = new[] { channel },
+            };
+        object edit = new
+        {
+            name = "Twice",
+            version = rota.Whole("version"),
+            slots = new[] { Slot(slot), Slot(slot) },
+        };
+        object settings = new
+        {
+            id = category,
+            order = new
+            {
+                order = "newestFirst",
+                freshFirst = false,
+                pastGap = false,
+                seed = 0,
+            },
+            gapDays = (int?)null,
+            targetShare = (double?)null,
+            usualChannels = Array.Empty<Guid>(),
+        };
         (HttpMethod Method, string Path, object Body, string Words)[] tries =
         [
             (HttpMethod.Put, $"rotas/{rota.Id()}", edit, "A slot is named twice. Leave its identity out to make a second one."),
-            (HttpMethod.Post, $"rotas/{rota.Id()}/consequences", edit, "A slot is named twice. Leave its identity out to make a second one."),
-            (HttpMethod.Post, "what-if", new { weeks = 4, rotas = new[] { new { id = rota.Id(), rota = edit } } }, "A slot is named twice. Leave its identity out to make a second one."),
-            (HttpMethod.Post, "what-if", new { weeks = 4, categories = new[] { settings, settings } }, "A category is named twice. Say once how it would be."),
-            (HttpMethod.Post, "what-if", new { weeks = 4, morePosts = new[] { new { categoryId = channel, count = 1 } } }, "This category is not here, or no longer."),
-            (HttpMethod.Patch, $"line-up/occurrences/{slot}/2027-03-01", new { picks = new object?[] { null } }, "The content can't be read at “$.picks”. Check the value there."),
-            (HttpMethod.Patch, $"line-up/occurrences/{slot}/2027-03-01", new { movedTo = "9998-01-01T09:00:00" }, "1 Jan 9998 is not a date to plan with: dates lie between 1 Jan 2000 and " + await LatestAsync() + ". Is the year right? (“$.movedTo”)"),
+            (
+                HttpMethod.Post,
+                $"rotas/{rota.Id()}/consequences",
+                edit,
+                "A slot is named twice. Leave its identity out to make a second one."
+            ),
+            (
+                HttpMethod.Post,
+                "what-if",
+                new { weeks = 4, rotas = new[] { new { id = rota.Id(), rota = edit } } },
+                "A slot is named twice. Leave its identity out to make a second one."
+            ),
+            (
+                HttpMethod.Post,
+                "what-if",
+                new { weeks = 4, categories = new[] { settings, settings } },
+                "A category is named twice. Say once how it would be."
+            ),
+            (
+                HttpMethod.Post,
+                "what-if",
+                new { weeks = 4, morePosts = new[] { new { categoryId = channel, count = 1 } } },
+                "This category is not here, or no longer."
+            ),
+            (
+                HttpMethod.Patch,
+                $"line-up/occurrences/{slot}/2027-03-01",
+                new { picks = new object?[] { null } },
+                "The content can't be read at “$.picks”. Check the value there."
+            ),
+            (
+                HttpMethod.Patch,
+                $"line-up/occurrences/{slot}/2027-03-01",
+                new { movedTo = "9998-01-01T09:00:00" },
+                "1 Jan 9998 is not a date to plan with: dates lie between 1 Jan 2000 and "
+                    + await LatestAsync()
+                    + ". Is the year right? (“$.movedTo”)"
+            ),
         ];
-        foreach ((HttpMethod method, string path, object body, string words) in tries) Assert.Equal(words, (await _ada.TroubleAsync(method, path, body)).Words);
+        foreach ((HttpMethod method, string path, object body, string words) in tries)
+            Assert.Equal(words, (await _ada.TroubleAsync(method, path, body)).Words);
     }
 
     [Fact]
     public async Task A_value_that_is_missing_is_named()
     {
-        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, "posts", new { title = "x", stage = "ready", lifespan = "evergreen", inRotation = true, content = new { text = "x" } });
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(
+            HttpMethod.Post,
+            "posts",
+            new
+            {
+                title = "x",
+                stage = "ready",
+                lifespan = "evergreen",
+                inRotation = true,
+                content = new { text = "x" },
+            }
+        );
         Assert.Equal(HttpStatusCode.BadRequest, status);
         Assert.StartsWith("Something is missing: ", words, StringComparison.Ordinal);
         Assert.EndsWith(". Send it, if only as null.", words, StringComparison.Ordinal);
@@ -127,19 +249,52 @@ public sealed class BadInputTests(TestInstallation installation) : IClassFixture
     [Fact]
     public async Task Broken_content_on_any_endpoint_is_never_a_500()
     {
-        string[] bodies = ["", "null", "[]", "{}", "{\"a\":", "\"\\ud800\"", "{\"name\":null,\"days\":null,\"content\":null,\"channels\":null}", "{\"name\":\"\\u0000\",\"email\":5}", new string('[', 2000)];
-        RouteEndpoint[] endpoints = [.. installation.Services.GetRequiredService<IEnumerable<EndpointDataSource>>().SelectMany(s => s.Endpoints).OfType<RouteEndpoint>().Where(e => e.RoutePattern.RawText!.StartsWith("/api/", StringComparison.Ordinal))];
+        string[] bodies =
+        [
+            "",
+            "null",
+            "[]",
+            "{}",
+            "{\"a\":",
+            "\"\\ud800\"",
+            "{\"name\":null,\"days\":null,\"content\":null,\"channels\":null}",
+            "{\"name\":\"\\u0000\",\"email\":5}",
+            new string('[', 2000),
+        ];
+        RouteEndpoint[] endpoints =
+        [
+            .. installation
+                .Services.GetRequiredService<IEnumerable<EndpointDataSource>>()
+                .SelectMany(s => s.Endpoints)
+                .OfType<RouteEndpoint>()
+                .Where(e => e.RoutePattern.RawText!.StartsWith("/api/", StringComparison.Ordinal)),
+        ];
         foreach (RouteEndpoint endpoint in endpoints)
         {
-            string path = endpoint.RoutePattern.RawText!.Replace("{workspaceId}", _ada.Workspace.ToString(), StringComparison.Ordinal).Replace("{id}", Guid.NewGuid().ToString(), StringComparison.Ordinal).Replace("{slotId}", Guid.NewGuid().ToString(), StringComparison.Ordinal).Replace("{date}", "2026-03-02", StringComparison.Ordinal);
+            string path = endpoint
+                .RoutePattern.RawText!.Replace("{workspaceId}", _ada.Workspace.ToString(), StringComparison.Ordinal)
+                .Replace("{id}", Guid.NewGuid().ToString(), StringComparison.Ordinal)
+                .Replace("{slotId}", Guid.NewGuid().ToString(), StringComparison.Ordinal)
+                .Replace("{date}", "2026-03-02", StringComparison.Ordinal);
             foreach (string method in endpoint.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods ?? [])
             {
-                if (method is "GET" || (method is "DELETE" && path == "/api/session") || path.StartsWith("/api/demo", StringComparison.Ordinal)) continue;
+                if (
+                    method is "GET"
+                    || (method is "DELETE" && path == "/api/session")
+                    || path.StartsWith("/api/demo", StringComparison.Ordinal)
+                )
+                    continue;
                 foreach (string body in bodies)
                 {
-                    using HttpRequestMessage request = new(new(method), path) { Content = new StringContent(body, Encoding.UTF8, "application/json") };
+                    using HttpRequestMessage request = new(new(method), path)
+                    {
+                        Content = new StringContent(body, Encoding.UTF8, "application/json"),
+                    };
                     using HttpResponseMessage response = await _ada.Http.SendAsync(request);
-                    Assert.True((int)response.StatusCode < 500, $"{method} {path} with {(body.Length > 60 ? body[..60] : body)}: {response.StatusCode}");
+                    Assert.True(
+                        (int)response.StatusCode < 500,
+                        $"{method} {path} with {(body.Length > 60 ? body[..60] : body)}: {response.StatusCode}"
+                    );
                 }
             }
         }
@@ -148,7 +303,15 @@ public sealed class BadInputTests(TestInstallation installation) : IClassFixture
     [Fact]
     public async Task Odd_ids_and_paths_are_not_found_rather_than_broken()
     {
-        foreach (string path in new[] { "/api/workspaces/not-an-id/posts", $"/api/workspaces/{Guid.NewGuid()}/posts", _ada.Path("posts/not-an-id"), "/api/nothing" })
+        foreach (
+            string path in new[]
+            {
+                "/api/workspaces/not-an-id/posts",
+                $"/api/workspaces/{Guid.NewGuid()}/posts",
+                _ada.Path("posts/not-an-id"),
+                "/api/nothing",
+            }
+        )
         {
             using HttpResponseMessage response = await _ada.Http.GetAsync(path);
             Assert.True(response.StatusCode is HttpStatusCode.NotFound or HttpStatusCode.BadRequest, $"{path}: {response.StatusCode}");
@@ -160,14 +323,30 @@ public sealed class BadInputTests(TestInstallation installation) : IClassFixture
     {
         string[] texts =
         [
-            string.Concat(Enumerable.Repeat("a.", 40_000)), new string('#', 90_000), "https://example.org/" + new string('(', 60_000),
-            string.Concat(Enumerable.Repeat("https://example.org/((a)(", 3000)), string.Concat(Enumerable.Repeat("http://", 12_000)), "a" + string.Concat(Enumerable.Repeat("-_.", 30_000)),
-            string.Concat(Enumerable.Repeat("#1", 40_000)), "https://example.org/?" + string.Concat(Enumerable.Repeat("a!", 40_000)), string.Concat(Enumerable.Repeat("👩‍👩‍👧", 10_000)), new string('@', 90_000),
+            string.Concat(Enumerable.Repeat("a.", 40_000)),
+            new string('#', 90_000),
+            "https://example.org/" + new string('(', 60_000),
+            string.Concat(Enumerable.Repeat("https://example.org/((a)(", 3000)),
+            string.Concat(Enumerable.Repeat("http://", 12_000)),
+            "a" + string.Concat(Enumerable.Repeat("-_.", 30_000)),
+            string.Concat(Enumerable.Repeat("#1", 40_000)),
+            "https://example.org/?" + string.Concat(Enumerable.Repeat("a!", 40_000)),
+            string.Concat(Enumerable.Repeat("👩‍👩‍👧", 10_000)),
+            new string('@', 90_000),
         ];
         foreach (string text in texts)
         {
             System.Diagnostics.Stopwatch watch = System.Diagnostics.Stopwatch.StartNew();
-            await _ada.PostAsync("posts/check", new { text, link = (string?)null, pictureId = (Guid?)null, variants = new { } });
+            await _ada.PostAsync(
+                "posts/check",
+                new
+                {
+                    text,
+                    link = (string?)null,
+                    pictureId = (Guid?)null,
+                    variants = new { },
+                }
+            );
             Assert.True(watch.Elapsed < TimeSpan.FromSeconds(10), $"{text[..20]}… took {watch.Elapsed}");
         }
     }
@@ -175,8 +354,16 @@ public sealed class BadInputTests(TestInstallation installation) : IClassFixture
     [Fact]
     public async Task Two_who_add_the_same_name_at_once_are_told_and_one_gets_through()
     {
-        object category = new { name = "Same moment", colour = "tide", monogram = "Sm", usualChannels = Array.Empty<Guid>() };
-        HttpResponseMessage[] answers = await Task.WhenAll(Enumerable.Range(0, 8).Select(_ => _ada.Http.PostAsJsonAsync(_ada.Path("categories"), category)));
+        object category = new
+        {
+            name = "Same moment",
+            colour = "tide",
+            monogram = "Sm",
+            usualChannels = Array.Empty<Guid>(),
+        };
+        HttpResponseMessage[] answers = await Task.WhenAll(
+            Enumerable.Range(0, 8).Select(_ => _ada.Http.PostAsJsonAsync(_ada.Path("categories"), category))
+        );
         Assert.Single(answers, a => a.StatusCode == HttpStatusCode.OK);
         Assert.Equal(7, answers.Count(a => a.StatusCode == HttpStatusCode.Conflict));
     }
@@ -189,7 +376,8 @@ public sealed class BadInputTests(TestInstallation installation) : IClassFixture
     }
 
     /// <summary>Five years from now, as it is said.</summary>
-    private async Task<string> LatestAsync() => (await installation.NowAsync()).InUtc().Date.PlusYears(5).ToString("d MMM yyyy", System.Globalization.CultureInfo.InvariantCulture);
+    private async Task<string> LatestAsync() =>
+        (await installation.NowAsync()).InUtc().Date.PlusYears(5).ToString("d MMM yyyy", System.Globalization.CultureInfo.InvariantCulture);
 
     private static class Png
     {
@@ -208,7 +396,8 @@ public sealed class BadInputTests(TestInstallation installation) : IClassFixture
             foreach (byte b in bytes)
             {
                 crc ^= b;
-                for (int i = 0; i < 8; i++) crc = (crc & 1) == 1 ? (crc >> 1) ^ 0xEDB88320 : crc >> 1;
+                for (int i = 0; i < 8; i++)
+                    crc = (crc & 1) == 1 ? (crc >> 1) ^ 0xEDB88320 : crc >> 1;
             }
             return ~crc;
         }

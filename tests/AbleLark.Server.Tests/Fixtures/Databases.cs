@@ -20,10 +20,12 @@ public static class Databases
     private static readonly Lazy<Task> Ready = new(MakeTemplateAsync);
     private static int _number;
 
-    public static string Server { get; } = Environment.GetEnvironmentVariable("LARK_TEST_POSTGRES")
+    public static string Server { get; } =
+        Environment.GetEnvironmentVariable("LARK_TEST_POSTGRES")
         ?? throw new InvalidOperationException("These tests need PostgreSQL: run them with ./lark test, which starts one.");
 
-    public static string Connection(string database) => new NpgsqlConnectionStringBuilder(Server) { Database = database, IncludeErrorDetail = true }.ToString();
+    public static string Connection(string database) =>
+        new NpgsqlConnectionStringBuilder(Server) { Database = database, IncludeErrorDetail = true }.ToString();
 
     /// <summary>A database of its own for one test; returns its connection string.</summary>
     public static async Task<string> NewAsync()
@@ -42,7 +44,8 @@ public static class Databases
         return Connection(name);
     }
 
-    public static LarkDb Open(string connection) => new((DbContextOptions<LarkDb>)new DbContextOptionsBuilder<LarkDb>().UseLark(connection).Options);
+    public static LarkDb Open(string connection) =>
+        new((DbContextOptions<LarkDb>)new DbContextOptionsBuilder<LarkDb>().UseLark(connection).Options);
 
     private static async Task MakeTemplateAsync()
     {
@@ -59,12 +62,23 @@ public static class Databases
         }
     }
 
-    private static void AddPerson(LarkDb db, string email, string name, string slug, string workspaceName) => AddWorkspace(db, AddPerson(db, email, name), slug, workspaceName);
+    private static void AddPerson(LarkDb db, string email, string name, string slug, string workspaceName) =>
+        AddWorkspace(db, AddPerson(db, email, name), slug, workspaceName);
 
     /// <summary>Somebody who can sign in, and belongs nowhere yet.</summary>
     public static Guid AddPerson(LarkDb db, string email, string name)
     {
-        Person person = new() { Id = Guid.NewGuid(), UserName = email, NormalizedUserName = email.ToUpperInvariant(), Email = email, NormalizedEmail = email.ToUpperInvariant(), Name = name, SecurityStamp = Guid.NewGuid().ToString(), LockoutEnabled = true };
+        Person person = new()
+        {
+            Id = Guid.NewGuid(),
+            UserName = email,
+            NormalizedUserName = email.ToUpperInvariant(),
+            Email = email,
+            NormalizedEmail = email.ToUpperInvariant(),
+            Name = name,
+            SecurityStamp = Guid.NewGuid().ToString(),
+            LockoutEnabled = true,
+        };
         person.PasswordHash = new PasswordHasher<Person>().HashPassword(person, Password);
         db.Users.Add(person);
         return person.Id;
@@ -73,10 +87,31 @@ public static class Databases
     /// <summary>A workspace with nothing in it but a rota without slots.</summary>
     public static void AddWorkspace(LarkDb db, Guid person, string slug, string name)
     {
-        Workspace workspace = new() { Id = Id<Workspace>.New(), Slug = slug, Name = name, Zone = Zones.Find("Europe/Dublin")! };
+        Workspace workspace = new()
+        {
+            Id = Id<Workspace>.New(),
+            Slug = slug,
+            Name = name,
+            Zone = Zones.Find("Europe/Dublin")!,
+        };
         db.Workspaces.Add(workspace);
-        db.Memberships.Add(new() { WorkspaceId = workspace.Id, PersonId = person, Role = Role.Owner });
-        db.Rotas.Add(new Rota { WorkspaceId = workspace.Id, Id = Id<Rota>.New(), Name = "The week", Zone = workspace.Zone });
+        db.Memberships.Add(
+            new()
+            {
+                WorkspaceId = workspace.Id,
+                PersonId = person,
+                Role = Role.Owner,
+            }
+        );
+        db.Rotas.Add(
+            new Rota
+            {
+                WorkspaceId = workspace.Id,
+                Id = Id<Rota>.New(),
+                Name = "The week",
+                Zone = workspace.Zone,
+            }
+        );
     }
 
     private static async Task ExecuteAsync(string sql)

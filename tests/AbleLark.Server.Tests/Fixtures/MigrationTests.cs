@@ -19,17 +19,27 @@ public sealed class MigrationTests
     public async Task A_week_laid_out_before_several_categories_keeps_its_slots()
     {
         string connection = await Databases.EmptyAsync();
-        Guid workspace = Guid.NewGuid(), rota = Guid.NewGuid(), category = Guid.NewGuid(), slot = Guid.NewGuid(), free = Guid.NewGuid();
+        Guid workspace = Guid.NewGuid(),
+            rota = Guid.NewGuid(),
+            category = Guid.NewGuid(),
+            slot = Guid.NewGuid(),
+            free = Guid.NewGuid();
         await using (LarkDb before = Databases.Open(connection))
         {
             await before.GetService<IMigrator>().MigrateAsync("20261124051142_Spine");
-            await before.Database.ExecuteSqlAsync($"""
-                insert into workspaces (id, slug, name, zone, settle_time, late_after, plan_stamp, settled_stamp) values ({workspace}, 'old', 'Old', 'Europe/Dublin', '24 hours', '60 minutes', 0, -1);
+            await before.Database.ExecuteSqlAsync(
+                $"""
+                insert into workspaces (id, slug, name, zone, settle_time, late_after, plan_stamp, settled_stamp) values ({workspace},
+                    'old', 'Old', 'Europe/Dublin', '24 hours', '60 minutes', 0, -1);
                 insert into rotas (workspace_id, id, name, zone, rank) values ({workspace}, {rota}, 'The week', 'Europe/Dublin', 0);
-                insert into categories (workspace_id, id, name, colour, monogram, place, usual_channels) values ({workspace}, {category}, 'Kept', 'tide', 'Ke', 0, '[]');
-                insert into slots (workspace_id, id, rota_id, days, time, category_id, channels, place) values ({workspace}, {slot}, {rota}, '["monday"]', '09:00', {category}, '[]', 0);
-                insert into slots (workspace_id, id, rota_id, days, time, category_id, channels, place) values ({workspace}, {free}, {rota}, '["friday"]', '10:00', null, '[]', 1);
-                """);
+                insert into categories (workspace_id, id, name, colour, monogram, place, usual_channels) values ({workspace},
+                    {category}, 'Kept', 'tide', 'Ke', 0, '[]');
+                insert into slots (workspace_id, id, rota_id, days, time, category_id, channels, place) values ({workspace}, {slot},
+                    {rota}, '["monday"]', '09:00', {category}, '[]', 0);
+                insert into slots (workspace_id, id, rota_id, days, time, category_id, channels, place) values ({workspace}, {free},
+                    {rota}, '["friday"]', '10:00', null, '[]', 1);
+                """
+            );
         }
         await using LarkDb db = Databases.Open(connection);
         await db.Database.MigrateAsync();
@@ -48,8 +58,18 @@ public sealed class MigrationTests
     public async Task What_was_stored_under_earlier_words_is_there_under_the_present_ones()
     {
         string connection = await Databases.EmptyAsync();
-        Guid workspace = Guid.NewGuid(), category = Guid.NewGuid(), channel = Guid.NewGuid(), post = Guid.NewGuid(), rota = Guid.NewGuid(), slot = Guid.NewGuid(), act = Guid.NewGuid(), delivery = Guid.NewGuid();
-        const string Content = """{"text": "unsure", "link": null, "pictureId": null, "variants": {"jot": {"text": "standBy", "picture": null}}, "alternates": [{"text": "b", "picture": null}]}""";
+        Guid workspace = Guid.NewGuid(),
+            category = Guid.NewGuid(),
+            channel = Guid.NewGuid(),
+            post = Guid.NewGuid(),
+            rota = Guid.NewGuid(),
+            slot = Guid.NewGuid(),
+            act = Guid.NewGuid(),
+            delivery = Guid.NewGuid();
+        const string Content = """
+            {"text": "unsure", "link": null, "pictureId": null, "variants": {"jot": {"text": "standBy", "picture": null}},
+            "alternates": [{"text": "b", "picture": null}]}
+            """;
         const string Fits = """{"hearth": {"block": null, "print": "p", "alternates": [{"block": "Too long", "print": "q"}]}}""";
         const string Drawn = """{"order": "longestRested", "freshFirst": false, "pastGap": true, "seed": 3}""";
         const string Before = """{"Stage": "awaitingYes", "Title": "longestRested", "Content": {"text": "unsure", "alternates": []}}""";
@@ -57,69 +77,136 @@ public sealed class MigrationTests
         await using (LarkDb before = Databases.Open(connection))
         {
             await before.GetService<IMigrator>().MigrateAsync("20261126031339_Approvals");
-            await before.Database.ExecuteSqlAsync($"""
-                insert into workspaces (id, slug, name, zone, settle_time, late_after, stale_above, plan_stamp, settled_stamp, allows_own_approval) values ({workspace}, 'old', 'Old', 'Europe/Dublin', '24 hours', '60 minutes', 0.6, 0, 0, false);
-                insert into channels (workspace_id, id, network, account, name, handle, place, connection) values ({workspace}, {channel}, 'hearth', 'a', 'A', 'a', 5, 'Connected');
-                insert into categories (workspace_id, id, name, colour, monogram, place, usual_channels, hashtags, lifespan, needs_sign_off, new_posts_rotate, "order")
+            await before.Database.ExecuteSqlAsync(
+                $"""
+                insert into workspaces (id, slug, name, zone, settle_time, late_after, stale_above, plan_stamp, settled_stamp,
+                    allows_own_approval) values ({workspace}, 'old', 'Old', 'Europe/Dublin', '24 hours', '60 minutes', 0.6, 0, 0, false);
+                insert into channels (workspace_id, id, network, account, name, handle, place, connection) values ({workspace},
+                    {channel}, 'hearth', 'a', 'A', 'a', 5, 'Connected');
+                insert into categories (workspace_id, id, name, colour, monogram, place, usual_channels, hashtags, lifespan,
+                    needs_sign_off, new_posts_rotate, "order")
                   values ({workspace}, {category}, 'Kept', 'tide', 'Ke', 2, '[]', '[]', 'Evergreen', true, true, {Drawn}::jsonb);
-                insert into posts (workspace_id, id, title, category_id, further_categories, stage, lifespan, in_rotation, version, content, fits, added_order, search_text) values ({workspace}, {post}, 'P', {category}, '[]', 'AwaitingYes', 'Evergreen', true, 1, {Content}::jsonb, {Fits}::jsonb, 0, 'p');
-                insert into deliveries (workspace_id, id, post_id, channel_id, at, local_date, local_time, state, dealt_with, attempts, alternate, given_by, given_in_order, print, why, look_up_only, revision)
-                  values ({workspace}, {delivery}, {post}, {channel}, '2026-03-02 09:00Z', '2026-03-02', '09:00', 'StandBy', false, 1, 1, {category}, 'GoodOnesOftener', 'p', 'Rested longest: last turn 3 Jan 2026. Next would be “x”.', false, 0);
-                insert into change_sets (workspace_id, id, at, act) values ({workspace}, {act}, '2026-03-02 09:00Z', 'Said yes to “Said yes to nothing”');
-                insert into changes (workspace_id, change_set_id, number, kind, entity, entity_id, before, after) values ({workspace}, {act}, 0, 'Changed', 'Delivery', {delivery}, {Before}::jsonb, {After}::jsonb);
-                """);
+                insert into posts (workspace_id, id, title, category_id, further_categories, stage, lifespan, in_rotation, version,
+                    content, fits, added_order, search_text) values ({workspace}, {post}, 'P', {category}, '[]', 'AwaitingYes',
+                    'Evergreen', true, 1, {Content}::jsonb, {Fits}::jsonb, 0, 'p');
+                insert into deliveries (workspace_id, id, post_id, channel_id, at, local_date, local_time, state, dealt_with, attempts,
+                    alternate, given_by, given_in_order, print, why, look_up_only, revision)
+                  values ({workspace}, {delivery}, {post}, {channel}, '2026-03-02 09:00Z', '2026-03-02', '09:00', 'StandBy', false, 1,
+                      1, {category}, 'GoodOnesOftener', 'p', 'Rested longest: last turn 3 Jan 2026. Next would be “x”.', false, 0);
+                insert into change_sets (workspace_id, id, at, act) values ({workspace}, {act}, '2026-03-02 09:00Z',
+                    'Said yes to “Said yes to nothing”');
+                insert into changes (workspace_id, change_set_id, number, kind, entity, entity_id, before, after) values ({workspace},
+                    {act}, 0, 'Changed', 'Delivery', {delivery}, {Before}::jsonb, {After}::jsonb);
+                """
+            );
         }
         await using LarkDb db = Databases.Open(connection);
         await db.Database.MigrateAsync();
         Post kept = await db.Posts.SingleAsync();
-        Assert.Equal((Stage.WaitingForApproval, "unsure", "standBy", "b"), (kept.Stage, kept.Content.Text, kept.Content.Variants["jot"].Text, kept.Content.Wordings.Single().Text));
-        Assert.Equal(("p", "q", "Too long"), (kept.Fits["hearth"].TextFingerprint, kept.Fits["hearth"].Wordings!.Single().TextFingerprint, kept.Fits["hearth"].Wordings!.Single().Block));
+        Assert.Equal(
+            (Stage.WaitingForApproval, "unsure", "standBy", "b"),
+            (kept.Stage, kept.Content.Text, kept.Content.Variants["jot"].Text, kept.Content.Wordings.Single().Text)
+        );
+        Assert.Equal(
+            ("p", "q", "Too long"),
+            (
+                kept.Fits["hearth"].TextFingerprint,
+                kept.Fits["hearth"].Wordings!.Single().TextFingerprint,
+                kept.Fits["hearth"].Wordings!.Single().Block
+            )
+        );
         Category settings = await db.Categories.SingleAsync();
-        Assert.Equal((new(AbleLark.Core.LineUps.Order.LongestSinceLastSent, PastGap: true, Seed: 3), true, 2, 5), (settings.Order, settings.NeedsApproval, settings.Position, (await db.Channels.SingleAsync()).Position));
+        Assert.Equal(
+            (new(AbleLark.Core.LineUps.Order.LongestSinceLastSent, PastGap: true, Seed: 3), true, 2, 5),
+            (settings.Order, settings.NeedsApproval, settings.Position, (await db.Channels.SingleAsync()).Position)
+        );
         Delivery planned = await db.Deliveries.SingleAsync();
-        Assert.Equal((DeliveryState.Substitute, 1, category, AbleLark.Core.LineUps.Order.BetterOnesMoreOften, "p", "Longest since last sent: last turn 3 Jan 2026. Next would be “x”."),
-            (planned.State, planned.Wording, planned.DrawnBy, planned.DrawnInOrder, planned.TextFingerprint, planned.Why));
+        Assert.Equal(
+            (
+                DeliveryState.Substitute,
+                1,
+                category,
+                AbleLark.Core.LineUps.Order.BetterOnesMoreOften,
+                "p",
+                "Longest since last sent: last turn 3 Jan 2026. Next would be “x”."
+            ),
+            (planned.State, planned.Wording, planned.DrawnBy, planned.DrawnInOrder, planned.TextFingerprint, planned.Why)
+        );
         ChangeSet log = await db.ChangeSets.Include(c => c.Changes).SingleAsync();
         Assert.Equal("Approved “Said yes to nothing”", log.Act);
-        static string Written(Dictionary<string, JsonElement> of) => string.Join(' ', of.OrderBy(e => e.Key, StringComparer.Ordinal).Select(e => $"{e.Key}={e.Value.GetRawText()}"));
+        static string Written(Dictionary<string, JsonElement> of) =>
+            string.Join(' ', of.OrderBy(e => e.Key, StringComparer.Ordinal).Select(e => $"{e.Key}={e.Value.GetRawText()}"));
         Assert.Equal("delivery", log.Changes.Single().Entity);
         string[] written = [Written(log.Changes.Single().Before!), Written(log.Changes.Single().After!)];
-        Assert.Equal(["content={'text': 'unsure', 'wordings': []} stage='waitingForApproval' title='longestRested'", "drawn_in_order='betterOnesMoreOften' position=4 state='substitute' text_fingerprint='p' wording=2"], written.Select(w => w.Replace('"', '\'')));
+        Assert.Equal(
+            [
+                "content={'text': 'unsure', 'wordings': []} stage='waitingForApproval' title='longestRested'",
+                "drawn_in_order='betterOnesMoreOften' position=4 state='substitute' text_fingerprint='p' wording=2",
+            ],
+            written.Select(w => w.Replace('"', '\''))
+        );
     }
 
     [Fact]
     public async Task Attempts_keep_how_they_ended_and_of_two_deliveries_in_the_place_of_one_the_earlier_keeps_it()
     {
         string connection = await Databases.EmptyAsync();
-        Guid workspace = Guid.NewGuid(), category = Guid.NewGuid(), channel = Guid.NewGuid(), post = Guid.NewGuid();
-        Guid first = new("00000000-0000-0000-0000-000000000001"), second = new("00000000-0000-0000-0000-000000000002"), third = new("00000000-0000-0000-0000-000000000003");
+        Guid workspace = Guid.NewGuid(),
+            category = Guid.NewGuid(),
+            channel = Guid.NewGuid(),
+            post = Guid.NewGuid();
+        Guid first = new("00000000-0000-0000-0000-000000000001"),
+            second = new("00000000-0000-0000-0000-000000000002"),
+            third = new("00000000-0000-0000-0000-000000000003");
         await using (LarkDb before = Databases.Open(connection))
         {
             await before.GetService<IMigrator>().MigrateAsync("20261125160501_SentBack");
-            await before.Database.ExecuteSqlAsync($"""
-                insert into workspaces (id, slug, name, zone, settle_time, late_after, stale_above, plan_stamp, settled_stamp) values ({workspace}, 'old', 'Old', 'Europe/Dublin', '24 hours', '60 minutes', 0.6, 0, -1);
-                insert into channels (workspace_id, id, network, account, name, handle, place, connection) values ({workspace}, {channel}, 'hearth', 'a', 'A', 'a', 0, 'Connected');
-                insert into categories (workspace_id, id, name, colour, monogram, place, usual_channels, hashtags, lifespan, needs_sign_off, new_posts_rotate, "order")
+            await before.Database.ExecuteSqlAsync(
+                $"""
+                insert into workspaces (id, slug, name, zone, settle_time, late_after, stale_above, plan_stamp, settled_stamp) values
+                    ({workspace}, 'old', 'Old', 'Europe/Dublin', '24 hours', '60 minutes', 0.6, 0, -1);
+                insert into channels (workspace_id, id, network, account, name, handle, place, connection) values ({workspace},
+                    {channel}, 'hearth', 'a', 'A', 'a', 0, 'Connected');
+                insert into categories (workspace_id, id, name, colour, monogram, place, usual_channels, hashtags, lifespan,
+                    needs_sign_off, new_posts_rotate, "order")
                   values ({workspace}, {category}, 'Kept', 'tide', 'Ke', 0, '[]', '[]', 'Evergreen', false, true, {Usual}::jsonb);
-                insert into posts (workspace_id, id, title, category_id, further_categories, stage, lifespan, in_rotation, version, content, fits, added_order) values ({workspace}, {post}, 'P', {category}, '[]', 'Ready', 'Evergreen', true, 1, {NoContent}::jsonb, {NoFits}::jsonb, 0);
-                insert into deliveries (workspace_id, id, post_id, channel_id, at, local_date, local_time, state, dealt_with, attempts, alternate, instead_of)
-                  select {workspace}, id, {post}, {channel}, '2026-03-02 09:00Z'::timestamptz + minutes * interval '1 minute', '2026-03-02', '09:00', state, false, 1, 0, instead from (values
-                    ({first}, 0, 'Sending', null), ({second}, 1, 'Planned', {first}), ({third}, 2, 'Sent', {first})) as d (id, minutes, state, instead);
+                insert into posts (workspace_id, id, title, category_id, further_categories, stage, lifespan, in_rotation, version,
+                    content, fits, added_order) values ({workspace}, {post}, 'P', {category}, '[]', 'Ready', 'Evergreen', true, 1,
+                    {NoContent}::jsonb, {NoFits}::jsonb, 0);
+                insert into deliveries (workspace_id, id, post_id, channel_id, at, local_date, local_time, state, dealt_with, attempts,
+                    alternate, instead_of)
+                  select {workspace}, id, {post}, {channel}, '2026-03-02 09:00Z'::timestamptz + minutes * interval '1 minute',
+                      '2026-03-02', '09:00', state, false, 1, 0, instead from (values
+                    ({first}, 0, 'Sending', null), ({second}, 1, 'Planned', {first}), ({third}, 2, 'Sent', {first})) as d (id, minutes,
+                        state, instead);
                 insert into delivery_attempts (workspace_id, id, delivery_id, step, started_at, ended_at, done, outcome)
-                  select {workspace}, gen_random_uuid(), {first}, step, '2026-03-02 09:00Z'::timestamptz + n * interval '1 second', case when n < 6 then '2026-03-02 09:01Z'::timestamptz end, done, outcome from (values
-                    (0, 'picture', true, 'm1'), (1, 'post', false, 'Lost: The network gave no answer.'), (2, 'post', false, 'Looked up, not there. Lost: x'), (3, 'post', false, 'Busy: Too many'),
-                    (4, 'post', false, 'Refused: No'), (5, 'post', false, 'TokenExpired: x'), (6, 'post', false, null)) as a (n, step, done, outcome);
-                """);
+                  select {workspace}, gen_random_uuid(), {first}, step, '2026-03-02 09:00Z'::timestamptz + n * interval '1 second', case
+                      when n < 6 then '2026-03-02 09:01Z'::timestamptz end, done, outcome from (values
+                    (0, 'picture', true, 'm1'), (1, 'post', false, 'Lost: The network gave no answer.'), (2, 'post', false,
+                        'Looked up, not there. Lost: x'), (3, 'post', false, 'Busy: Too many'),
+                    (4, 'post', false, 'Refused: No'), (5, 'post', false, 'TokenExpired: x'), (6, 'post', false, null)) as a (n, step,
+                        done, outcome);
+                """
+            );
         }
         await using LarkDb db = Databases.Open(connection);
         await db.Database.MigrateAsync();
         DeliveryAttempt[] attempts = await db.DeliveryAttempts.OrderBy(a => a.StartedAt).ToArrayAsync();
-        Assert.Equal([AttemptEnd.Done, AttemptEnd.Lost, AttemptEnd.Absent, AttemptEnd.Busy, AttemptEnd.Refused, AttemptEnd.Busy, null], attempts.Select(a => a.End));
+        Assert.Equal(
+            [AttemptEnd.Done, AttemptEnd.Lost, AttemptEnd.Absent, AttemptEnd.Busy, AttemptEnd.Refused, AttemptEnd.Busy, null],
+            attempts.Select(a => a.End)
+        );
         Assert.Equal(("m1", null), (attempts[0].RemoteId, attempts[0].Reason));
         Assert.Equal((null, "Lost: The network gave no answer."), (attempts[1].RemoteId, attempts[1].Reason));
         Assert.All(attempts, a => Assert.Equal(NodaTime.Instant.FromUtc(2026, 3, 2, 9, 0), a.Since));
         // What was sent before takes the values of today, and says so; the others have none.
-        await using (LarkDb more = Databases.Open(connection)) Assert.Equal([null, null, true], await more.Deliveries.OrderBy(d => d.At).Select(d => d.Facts).ToListAsync() is { } facts ? facts.Select(f => f?.IsReconstructed) : []);
+        await using (LarkDb more = Databases.Open(connection))
+            Assert.Equal(
+                [null, null, true],
+                await more.Deliveries.OrderBy(d => d.At).Select(d => d.Facts).ToListAsync() is { } facts
+                    ? facts.Select(f => f?.IsReconstructed)
+                    : []
+            );
         Post written = await db.Posts.SingleAsync();
         Assert.Equal(PostSearch.TextOf(written.Title, written.Content), written.SearchText);
         Assert.Equal("p\nété\nfor hearth\nanother", written.SearchText);
@@ -127,6 +214,9 @@ public sealed class MigrationTests
     }
 
     private const string Usual = """{"order":"newestFirst","freshFirst":false,"pastGap":false,"seed":0}""";
-    private const string NoContent = """{"text":"Été","link":null,"pictureId":null,"variants":{"hearth":{"text":"For Hearth","picture":null}},"alternates":[{"text":"Another","picture":null}]}""";
+    private const string NoContent = """
+        {"text":"Été","link":null,"pictureId":null,"variants":{"hearth":{"text":"For Hearth","picture":null}},
+        "alternates":[{"text":"Another","picture":null}]}
+        """;
     private const string NoFits = "{}";
 }

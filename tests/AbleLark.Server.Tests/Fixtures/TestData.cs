@@ -8,33 +8,87 @@ namespace AbleLark.Server.Tests.Fixtures;
 public static class TestData
 {
     public static async Task<Guid> CategoryAsync(this ApiClient client, string name, params Guid[] channels) =>
-        (await client.PostAsync("categories", new { name, colour = "tide", monogram = name[..2], usualChannels = channels })).Id();
+        (
+            await client.PostAsync(
+                "categories",
+                new
+                {
+                    name,
+                    colour = "tide",
+                    monogram = name[..2],
+                    usualChannels = channels,
+                }
+            )
+        ).Id();
 
     public static async Task<Guid> SlotAsync(this ApiClient client, Guid? category, string time, int[] days, params Guid[] channels) =>
         (await client.PostAsync("rotas/slots", Slot(category, time, days, channels))).Id();
 
     public static object Slot(Guid? category, string time, int[] days, params Guid[] channels) =>
-        new { days, time = time + ":00", categories = category is { } c ? new[] { c } : [], channels };
+        new
+        {
+            days,
+            time = time + ":00",
+            categories = category is { } c ? new[] { c } : [],
+            channels,
+        };
 
-    public static async Task<JsonElement> PostAsync(this ApiClient client, Guid category, string text, string stage = "ready", Guid[]? channels = null, Guid? picture = null, string lifespan = "evergreen") =>
-        await client.PostAsync("posts", Edit(category, text, stage, channels, picture, lifespan));
+    public static async Task<JsonElement> PostAsync(
+        this ApiClient client,
+        Guid category,
+        string text,
+        string stage = "ready",
+        Guid[]? channels = null,
+        Guid? picture = null,
+        string lifespan = "evergreen"
+    ) => await client.PostAsync("posts", Edit(category, text, stage, channels, picture, lifespan));
 
-    public static object Edit(Guid category, string text, string stage = "ready", Guid[]? channels = null, Guid? picture = null, string lifespan = "evergreen") => new
-    {
-        title = text.Length > 40 ? text[..40] : text,
-        categoryId = category,
-        stage,
-        lifespan,
-        inRotation = true,
-        channels,
-        content = new { text, link = (string?)null, pictureId = picture, variants = new Dictionary<string, object>() },
-    };
+    public static object Edit(
+        Guid category,
+        string text,
+        string stage = "ready",
+        Guid[]? channels = null,
+        Guid? picture = null,
+        string lifespan = "evergreen"
+    ) =>
+        new
+        {
+            title = text.Length > 40 ? text[..40] : text,
+            categoryId = category,
+            stage,
+            lifespan,
+            inRotation = true,
+            channels,
+            content = new
+            {
+                text,
+                link = (string?)null,
+                pictureId = picture,
+                variants = new Dictionary<string, object>(),
+            },
+        };
 
     /// <summary>Gives a post an exact time some minutes from now; returns the deliveries' ids.</summary>
-    public static async Task<Guid[]> PlanAsync(this ApiClient client, TestInstallation installation, Guid post, int minutes, params Guid[] channels)
+    public static async Task<Guid[]> PlanAsync(
+        this ApiClient client,
+        TestInstallation installation,
+        Guid post,
+        int minutes,
+        params Guid[] channels
+    )
     {
-        LocalDateTime local = (await installation.NowAsync() + Duration.FromMinutes(minutes)).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).LocalDateTime;
-        JsonElement plan = await client.PostAsync($"posts/{post}/deliveries", new { date = local.Date, time = local.TimeOfDay, channels });
+        LocalDateTime local = (await installation.NowAsync() + Duration.FromMinutes(minutes))
+            .InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"])
+            .LocalDateTime;
+        JsonElement plan = await client.PostAsync(
+            $"posts/{post}/deliveries",
+            new
+            {
+                date = local.Date,
+                time = local.TimeOfDay,
+                channels,
+            }
+        );
         return [.. plan.List("planned").Select(d => d.Id())];
     }
 
@@ -49,10 +103,17 @@ public static class TestData
         return data.ToArray();
     }
 
-    public static async Task<string> StateAsync(this ApiClient client, Guid delivery) => (await client.GetAsync($"deliveries/{delivery}")).Text("state");
+    public static async Task<string> StateAsync(this ApiClient client, Guid delivery) =>
+        (await client.GetAsync($"deliveries/{delivery}")).Text("state");
 
     /// <summary>A delivery of Ada's on a channel of its own that has just fallen due.</summary>
-    public static async Task<(Guid Delivery, string Account)> DueAsync(this TestInstallation installation, string text, string network = "hearth", bool picture = false, Duration? late = null)
+    public static async Task<(Guid Delivery, string Account)> DueAsync(
+        this TestInstallation installation,
+        string text,
+        string network = "hearth",
+        bool picture = false,
+        Duration? late = null
+    )
     {
         string handle = "h" + Guid.NewGuid().ToString("n")[..8];
         Guid channel = await installation.ConnectAsync(installation.Ada, network, handle);
@@ -71,7 +132,8 @@ public static class TestData
         {
             await installation.PassAsync();
             string state = await installation.Ada.StateAsync(delivery);
-            if (states.Contains(state)) return;
+            if (states.Contains(state))
+                return;
             await Task.Delay(150);
         }
         Assert.Fail($"After 30 s the delivery is {await installation.Ada.StateAsync(delivery)}.");

@@ -21,7 +21,12 @@ namespace AbleLark.Server.Tests.Fixtures;
 /// </summary>
 public sealed class TestInstallation : IAsyncLifetime
 {
-    private readonly Dictionary<string, string> _settings = new() { ["Lark:Demo"] = "true", ["Lark:BackgroundWork"] = "false", ["Lark:NetworkTimeoutSeconds"] = "2" };
+    private readonly Dictionary<string, string> _settings = new()
+    {
+        ["Lark:Demo"] = "true",
+        ["Lark:BackgroundWork"] = "false",
+        ["Lark:NetworkTimeoutSeconds"] = "2",
+    };
     private readonly List<Action<IServiceCollection>> _more = [];
     private WebApplication? _standIns;
     private WebApplication? _server;
@@ -31,7 +36,8 @@ public sealed class TestInstallation : IAsyncLifetime
     {
         init
         {
-            foreach ((string name, string given) in value) _settings[name] = given;
+            foreach ((string name, string given) in value)
+                _settings[name] = given;
         }
     }
 
@@ -56,7 +62,11 @@ public sealed class TestInstallation : IAsyncLifetime
     public async ValueTask InitializeAsync()
     {
         Database = await Databases.NewAsync();
-        _standIns = await StandInApp.CreateAsync([$"--ConnectionStrings:Lark={Database}", "--urls=http://127.0.0.1:0", "--Logging:LogLevel:Default=Error"]);
+        _standIns = await StandInApp.CreateAsync([
+            $"--ConnectionStrings:Lark={Database}",
+            "--urls=http://127.0.0.1:0",
+            "--Logging:LogLevel:Default=Error",
+        ]);
         await _standIns.StartAsync();
         NetworksAddress = _standIns.Urls.Single();
         _server = await StartServerAsync();
@@ -70,8 +80,10 @@ public sealed class TestInstallation : IAsyncLifetime
     {
         Ada?.Dispose();
         Ben?.Dispose();
-        if (_server is not null) await _server.DisposeAsync();
-        if (_standIns is not null) await _standIns.DisposeAsync();
+        if (_server is not null)
+            await _server.DisposeAsync();
+        if (_standIns is not null)
+            await _standIns.DisposeAsync();
         Directory.Delete(DataFolder, recursive: true);
     }
 
@@ -94,10 +106,15 @@ public sealed class TestInstallation : IAsyncLifetime
 
     /// <summary>Settings of a server of this installation, as command-line arguments.</summary>
     public IEnumerable<string> Arguments() =>
-    [
-        $"--ConnectionStrings:Lark={Database}", $"--Lark:DataFolder={DataFolder}", $"--Lark:NetworksAddress={NetworksAddress}", "--urls=http://127.0.0.1:0",
-        "--Logging:LogLevel:Default=Critical", "--Logging:LogLevel:Microsoft.AspNetCore=Critical", .. _settings.Select(s => $"--{s.Key}={s.Value}"),
-    ];
+        [
+            $"--ConnectionStrings:Lark={Database}",
+            $"--Lark:DataFolder={DataFolder}",
+            $"--Lark:NetworksAddress={NetworksAddress}",
+            "--urls=http://127.0.0.1:0",
+            "--Logging:LogLevel:Default=Critical",
+            "--Logging:LogLevel:Microsoft.AspNetCore=Critical",
+            .. _settings.Select(s => $"--{s.Key}={s.Value}"),
+        ];
 
     public async Task<Instant> NowAsync()
     {
@@ -120,13 +137,21 @@ public sealed class TestInstallation : IAsyncLifetime
         await using (LarkDb db = Databases.Open(Database))
         {
             Guid person = Databases.AddPerson(db, email, $"{role} Wader");
-            db.Memberships.Add(new() { WorkspaceId = new(workspace ?? Ada.Workspace), PersonId = person, Role = role });
+            db.Memberships.Add(
+                new()
+                {
+                    WorkspaceId = new(workspace ?? Ada.Workspace),
+                    PersonId = person,
+                    Role = role,
+                }
+            );
             await db.SaveChangesAsync();
         }
         return await ApiClient.SignInAsync(this, email);
     }
 
-    /// <summary>The clock begins at the next ten in the morning, local time: what a test calls today lasts for all of it, whenever the tests are run.</summary>
+    /// <summary>The clock begins at the next ten in the morning, local time: what a test calls today lasts for all of it, whenever the
+    /// tests are run.</summary>
     private async Task BeginInTheMorningAsync()
     {
         DateTimeZone zone = DateTimeZoneProviders.Tzdb["Europe/Dublin"];
@@ -176,7 +201,17 @@ public sealed class TestInstallation : IAsyncLifetime
     public async Task OrderAsync(string kind, int times = 1, string? account = null)
     {
         using HttpClient http = new();
-        (await http.PostAsJsonAsync($"{NetworksAddress}/control/faults", new { kind, times, account })).EnsureSuccessStatusCode();
+        (
+            await http.PostAsJsonAsync(
+                $"{NetworksAddress}/control/faults",
+                new
+                {
+                    kind,
+                    times,
+                    account,
+                }
+            )
+        ).EnsureSuccessStatusCode();
     }
 
     /// <summary>A folder of networks' rules like the shipped ones, but with these promises to whoever posts.</summary>
@@ -186,7 +221,13 @@ public sealed class TestInstallation : IAsyncLifetime
         foreach (string file in Directory.GetFiles(Path.Combine(AppContext.BaseDirectory, "networks"), "*.json"))
         {
             JsonNode rules = JsonNode.Parse(File.ReadAllText(file))!;
-            rules["sending"] = new JsonObject { ["honoursKeys"] = honoursKeys, ["appearsWithinSeconds"] = appearsWithinSeconds, ["readsBack"] = readsBack, ["atOnce"] = 20 };
+            rules["sending"] = new JsonObject
+            {
+                ["honoursKeys"] = honoursKeys,
+                ["appearsWithinSeconds"] = appearsWithinSeconds,
+                ["readsBack"] = readsBack,
+                ["atOnce"] = 20,
+            };
             File.WriteAllText(Path.Combine(folder, Path.GetFileName(file)), rules.ToJsonString());
         }
         return folder;
@@ -196,7 +237,17 @@ public sealed class TestInstallation : IAsyncLifetime
     public async Task BehaveAsync(string network, bool honoursKeys = true, int latencyMilliseconds = 0, double lateSeconds = 17)
     {
         using HttpClient http = new();
-        (await http.PutAsJsonAsync($"{NetworksAddress}/control/networks/{network}", new { honoursKeys, latencyMilliseconds, lateSeconds })).EnsureSuccessStatusCode();
+        (
+            await http.PutAsJsonAsync(
+                $"{NetworksAddress}/control/networks/{network}",
+                new
+                {
+                    honoursKeys,
+                    latencyMilliseconds,
+                    lateSeconds,
+                }
+            )
+        ).EnsureSuccessStatusCode();
     }
 
     public async Task ClearFaultsAsync()
@@ -224,7 +275,20 @@ public sealed class TestInstallation : IAsyncLifetime
     {
         using HttpClient http = new();
         string id = $"{network}-{handle}";
-        (await http.PutAsJsonAsync($"{NetworksAddress}/control/accounts", new { id, network, handle, name = name ?? handle, followers, interests = new Dictionary<string, double>() })).EnsureSuccessStatusCode();
+        (
+            await http.PutAsJsonAsync(
+                $"{NetworksAddress}/control/accounts",
+                new
+                {
+                    id,
+                    network,
+                    handle,
+                    name = name ?? handle,
+                    followers,
+                    interests = new Dictionary<string, double>(),
+                }
+            )
+        ).EnsureSuccessStatusCode();
         return id;
     }
 
@@ -235,7 +299,15 @@ public sealed class TestInstallation : IAsyncLifetime
         string id = await AddAccountAsync(network, handle, followers: followers);
         string consent = (await client.PostAsync("channels/connect", new { network })).GetProperty("address").GetString()!;
         var query = HttpUtility.ParseQueryString(new Uri(consent).Query);
-        using FormUrlEncodedContent form = new(new Dictionary<string, string> { ["redirectUri"] = query["redirectUri"]!, ["state"] = query["state"]!, ["account"] = id, ["answer"] = "allow" });
+        using FormUrlEncodedContent form = new(
+            new Dictionary<string, string>
+            {
+                ["redirectUri"] = query["redirectUri"]!,
+                ["state"] = query["state"]!,
+                ["account"] = id,
+                ["answer"] = "allow",
+            }
+        );
         using HttpResponseMessage allowed = await browser.PostAsync($"{NetworksAddress}/{network}/consent", form);
         using HttpResponseMessage back = await client.Http.GetAsync(allowed.Headers.Location);
         Assert.Equal(HttpStatusCode.Redirect, back.StatusCode);

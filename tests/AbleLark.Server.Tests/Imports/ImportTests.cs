@@ -14,7 +14,11 @@ public sealed class ImportTests(TestInstallation installation) : IClassFixture<T
     public async Task A_preview_says_what_would_come_of_each_row_and_imports_nothing()
     {
         string name = await CategoryAsync();
-        JsonElement preview = await _ada.UploadAsync("imports/preview", HttpMethod.Post, Sheet($"title,text,category\nOne,{new string('a', 300)},{name}\nTwo,x,Nowhere"));
+        JsonElement preview = await _ada.UploadAsync(
+            "imports/preview",
+            HttpMethod.Post,
+            Sheet($"title,text,category\nOne,{new string('a', 300)},{name}\nTwo,x,Nowhere")
+        );
         Assert.Equal(1, preview.Whole("ready"));
         JsonElement[] rows = preview.List("rows");
         Assert.Equal([2, 3], rows.Select(r => r.Whole("number")));
@@ -28,7 +32,11 @@ public sealed class ImportTests(TestInstallation installation) : IClassFixture<T
     {
         string name = await CategoryAsync();
         Guid id = Guid.NewGuid();
-        for (int i = 0; i < 2; i++) Assert.Equal(1, (await _ada.UploadAsync($"imports/{id}", HttpMethod.Put, Sheet($"text,category\nPressed twice,{name}"))).Whole("posts"));
+        for (int i = 0; i < 2; i++)
+            Assert.Equal(
+                1,
+                (await _ada.UploadAsync($"imports/{id}", HttpMethod.Put, Sheet($"text,category\nPressed twice,{name}"))).Whole("posts")
+            );
         Assert.Equal(1, await PostsAsync("Pressed twice"));
     }
 
@@ -38,8 +46,12 @@ public sealed class ImportTests(TestInstallation installation) : IClassFixture<T
         Guid channel = await installation.ConnectAsync(_ada, "hearth", "imports");
         string name = await CategoryAsync(channel);
         LocalDate date = (await installation.NowAsync()).InUtc().Date.PlusDays(40);
-        JsonElement line = await _ada.UploadAsync($"imports/{Guid.NewGuid()}", HttpMethod.Put,
-            Sheet($"title,text,category,picture,date,time\nPictured,x,{name},dawn.png,{date:uuuu-MM-dd},14:30"), ("pictures", "dawn.png", TestData.Png(600, 400)));
+        JsonElement line = await _ada.UploadAsync(
+            $"imports/{Guid.NewGuid()}",
+            HttpMethod.Put,
+            Sheet($"title,text,category,picture,date,time\nPictured,x,{name},dawn.png,{date:uuuu-MM-dd},14:30"),
+            ("pictures", "dawn.png", TestData.Png(600, 400))
+        );
         Assert.Equal((1, 1), (line.Whole("posts"), line.Whole("deliveries")));
         JsonElement post = await _ada.GetAsync($"posts/{(await _ada.GetAsync("posts?search=Pictured")).List("posts")[0].Id()}");
         Assert.Equal("dawn.png", post.List("pictures")[0].Text("fileName"));
@@ -52,7 +64,11 @@ public sealed class ImportTests(TestInstallation installation) : IClassFixture<T
     {
         Guid channel = await installation.ConnectAsync(_ada, "hearth", "takeback");
         string name = await CategoryAsync(channel);
-        JsonElement line = await _ada.UploadAsync($"imports/{Guid.NewGuid()}", HttpMethod.Put, Sheet($"title,text,category\nStays,a,{name}\nGoes,b,{name}"));
+        JsonElement line = await _ada.UploadAsync(
+            $"imports/{Guid.NewGuid()}",
+            HttpMethod.Put,
+            Sheet($"title,text,category\nStays,a,{name}\nGoes,b,{name}")
+        );
         Guid stays = (await _ada.GetAsync("posts?search=Stays")).List("posts")[0].Id();
         Guid delivery = (await _ada.PlanAsync(installation, stays, 5, channel))[0];
         await installation.MoveOnAsync(Duration.FromMinutes(6));
@@ -70,7 +86,10 @@ public sealed class ImportTests(TestInstallation installation) : IClassFixture<T
     {
         string name = await CategoryAsync();
         string rows = string.Join('\n', Enumerable.Range(1, 400).Select(i => $"Row {i:000},text {i},{name}"));
-        Assert.Equal(400, (await _ada.UploadAsync($"imports/{Guid.NewGuid()}", HttpMethod.Put, Sheet("title,text,category\n" + rows))).Whole("posts"));
+        Assert.Equal(
+            400,
+            (await _ada.UploadAsync($"imports/{Guid.NewGuid()}", HttpMethod.Put, Sheet("title,text,category\n" + rows))).Whole("posts")
+        );
         JsonElement[] listed = (await _ada.GetAsync("posts?search=Row")).List("posts");
         Assert.Equal(Enumerable.Range(1, 400).Select(i => $"Row {i:000}"), listed.Select(p => p.Text("title")));
     }
@@ -82,7 +101,8 @@ public sealed class ImportTests(TestInstallation installation) : IClassFixture<T
         return name;
     }
 
-    private async Task<int> PostsAsync(string search) => (await _ada.GetAsync($"posts?search={Uri.EscapeDataString(search)}")).Whole("total");
+    private async Task<int> PostsAsync(string search) =>
+        (await _ada.GetAsync($"posts?search={Uri.EscapeDataString(search)}")).Whole("total");
 
     private static (string, string, byte[]) Sheet(string csv) => ("sheet", "posts.csv", Encoding.UTF8.GetBytes(csv));
 }

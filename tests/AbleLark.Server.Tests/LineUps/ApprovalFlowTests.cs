@@ -20,21 +20,40 @@ public sealed class ApprovalFlowTests(TestInstallation installation) : IClassFix
     {
         string name = approves ? "yes" : "no";
         Guid channel = await installation.ConnectAsync(_ada, "hearth", $"waiting-{name}");
-        Guid category = (await _ada.PostAsync("categories", new { name = $"Waiting {name}", colour = "tide", monogram = "Wa", usualChannels = new[] { channel }, needsApproval = true, newPostsRotate = true })).Id();
+        Guid category = (
+            await _ada.PostAsync(
+                "categories",
+                new
+                {
+                    name = $"Waiting {name}",
+                    colour = "tide",
+                    monogram = "Wa",
+                    usualChannels = new[] { channel },
+                    needsApproval = true,
+                    newPostsRotate = true,
+                }
+            )
+        ).Id();
         Guid substitute = (await _ada.PostAsync(category, "Substitute")).Id();
         JsonElement read = await _ada.ApproveAsync(substitute);
         Assert.Equal("ready", read.Text("stage"));
         JsonElement held = await _ada.PostAsync(category, "Waiting words");
         Assert.Equal("waitingForApproval", held.Text("stage"));
-        LocalDateTime soon = (await installation.NowAsync() + Duration.FromMinutes(30)).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).LocalDateTime;
+        LocalDateTime soon = (await installation.NowAsync() + Duration.FromMinutes(30))
+            .InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"])
+            .LocalDateTime;
         await _ada.SlotAsync(category, $"{soon:HH:mm}", [(int)soon.DayOfWeek], channel);
         await installation.PassAsync();
         Assert.Equal(["Substitute Substitute", "WaitingForApproval Waiting words"], await StatesAsync(channel));
 
-        if (approves) await _ada.ApproveAsync(held.Id());
+        if (approves)
+            await _ada.ApproveAsync(held.Id());
         await installation.MoveOnAsync(Duration.FromMinutes(31));
         await installation.PassAsync();
-        Assert.Equal(approves ? ["Missed Substitute", "Sent Waiting words"] : ["Missed Waiting words", "Sent Substitute"], await StatesAsync(channel));
+        Assert.Equal(
+            approves ? ["Missed Substitute", "Sent Waiting words"] : ["Missed Waiting words", "Sent Substitute"],
+            await StatesAsync(channel)
+        );
         // What wasn't sent is at the front of its line and asks nobody for anything.
         Assert.DoesNotContain((await _ada.GetAsync("needs")).EnumerateArray(), n => n.Id("channelId") == channel);
     }
@@ -43,7 +62,20 @@ public sealed class ApprovalFlowTests(TestInstallation installation) : IClassFix
     public async Task An_edit_after_a_yes_withdraws_it()
     {
         Guid channel = await installation.ConnectAsync(_ada, "hearth", "withdrawn");
-        Guid category = (await _ada.PostAsync("categories", new { name = "Withdrawn", colour = "tide", monogram = "Wi", usualChannels = new[] { channel }, needsApproval = true, newPostsRotate = true })).Id();
+        Guid category = (
+            await _ada.PostAsync(
+                "categories",
+                new
+                {
+                    name = "Withdrawn",
+                    colour = "tide",
+                    monogram = "Wi",
+                    usualChannels = new[] { channel },
+                    needsApproval = true,
+                    newPostsRotate = true,
+                }
+            )
+        ).Id();
         Guid post = (await _ada.PostAsync(category, "Before")).Id();
         JsonElement ready = await _ada.ApproveAsync(post);
         JsonElement same = await _ada.SavePostAsync(post, ready.Whole("version"), TestData.Edit(category, "Before"));
@@ -56,13 +88,35 @@ public sealed class ApprovalFlowTests(TestInstallation installation) : IClassFix
     public async Task A_post_sent_back_is_a_draft_with_a_note_until_it_is_made_ready_again()
     {
         Guid channel = await installation.ConnectAsync(_ada, "hearth", "sentback");
-        Guid category = (await _ada.PostAsync("categories", new { name = "Sent back", colour = "tide", monogram = "Sb", usualChannels = new[] { channel }, needsApproval = true, newPostsRotate = true })).Id();
+        Guid category = (
+            await _ada.PostAsync(
+                "categories",
+                new
+                {
+                    name = "Sent back",
+                    colour = "tide",
+                    monogram = "Sb",
+                    usualChannels = new[] { channel },
+                    needsApproval = true,
+                    newPostsRotate = true,
+                }
+            )
+        ).Id();
         Guid post = (await _ada.PostAsync(category, "Not yet")).Id();
-        Assert.Equal("Say what is asked for, so that whoever writes it knows what to change.", (await _ada.TroubleAsync(HttpMethod.Post, $"posts/{post}/send-back", new { note = "  " })).Words);
+        Assert.Equal(
+            "Say what is asked for, so that whoever writes it knows what to change.",
+            (await _ada.TroubleAsync(HttpMethod.Post, $"posts/{post}/send-back", new { note = "  " })).Words
+        );
         JsonElement back = await _ada.PostAsync($"posts/{post}/send-back", new { note = "Name the boat." });
         Assert.Equal(("draft", "Name the boat."), (back.Text("stage"), back.Text("sentBack")));
-        Assert.Equal(post, Assert.Single((await _ada.GetAsync("posts?sentBack=true")).List("posts"), p => p.Id("categoryId") == category).Id());
-        Assert.Equal("This post isn't waiting for approval.", (await _ada.TroubleAsync(HttpMethod.Post, $"posts/{post}/send-back", new { note = "Again" })).Words);
+        Assert.Equal(
+            post,
+            Assert.Single((await _ada.GetAsync("posts?sentBack=true")).List("posts"), p => p.Id("categoryId") == category).Id()
+        );
+        Assert.Equal(
+            "This post isn't waiting for approval.",
+            (await _ada.TroubleAsync(HttpMethod.Post, $"posts/{post}/send-back", new { note = "Again" })).Words
+        );
         JsonElement again = await _ada.SavePostAsync(post, back.Whole("version"), TestData.Edit(category, "Not yet, on the Petrel"));
         Assert.Equal(("waitingForApproval", JsonValueKind.Null), (again.Text("stage"), again.GetProperty("sentBack").ValueKind));
     }
@@ -81,10 +135,25 @@ public sealed class ApprovalFlowTests(TestInstallation installation) : IClassFix
         await _ada.DeleteAsync($"pauses/{pause.Id()}");
         await installation.PassAsync();
         Assert.Equal(["Missed On a bad day"], await StatesAsync(channel));
-        Assert.Equal("All sending was stopped when its time came.", (await _ada.GetAsync("needs")).EnumerateArray().Single(n => n.Id("channelId") == channel).Text("trouble"));
+        Assert.Equal(
+            "All sending was stopped when its time came.",
+            (await _ada.GetAsync("needs")).EnumerateArray().Single(n => n.Id("channelId") == channel).Text("trouble")
+        );
     }
 
-    private async Task<string[]> StatesAsync(Guid channel) => await installation.ReadAsync(async db => await db.Deliveries
-        .Where(d => d.ChannelId == new Id<Channel>(channel)).Join(db.Posts, d => new { d.WorkspaceId, Id = d.PostId }, p => new { p.WorkspaceId, p.Id }, (d, p) => new { d.State, p.Title }).ToListAsync() is var found
-        ? found.Select(f => $"{f.State} {f.Title}").Order(StringComparer.Ordinal).ToArray() : []);
+    private async Task<string[]> StatesAsync(Guid channel) =>
+        await installation.ReadAsync(async db =>
+            await db
+                .Deliveries.Where(d => d.ChannelId == new Id<Channel>(channel))
+                .Join(
+                    db.Posts,
+                    d => new { d.WorkspaceId, Id = d.PostId },
+                    p => new { p.WorkspaceId, p.Id },
+                    (d, p) => new { d.State, p.Title }
+                )
+                .ToListAsync()
+                is var found
+                ? found.Select(f => $"{f.State} {f.Title}").Order(StringComparer.Ordinal).ToArray()
+                : []
+        );
 }

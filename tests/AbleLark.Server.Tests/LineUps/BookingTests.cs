@@ -26,7 +26,10 @@ public sealed class BookingTests(TestInstallation installation) : IClassFixture<
         Assert.Equal(posts[0], await AtAsync(place.Text("to"), channel));
 
         JsonElement plan = await _ada.GetAsync($"posts/{posts[2]}/booking?kind=veryNext");
-        Assert.Equal([(posts[2], place.Text("to")), (posts[0], Later(place.Text("to")))], plan.List("moves").Select(m => (m.Id("postId"), m.Text("to"))));
+        Assert.Equal(
+            [(posts[2], place.Text("to")), (posts[0], Later(place.Text("to")))],
+            plan.List("moves").Select(m => (m.Id("postId"), m.Text("to")))
+        );
         JsonElement booked = await BookAsync(posts[2], "veryNext");
         Assert.Equal((posts[2], posts[0]), (await AtAsync(place.Text("to"), channel), await AtAsync(Later(place.Text("to")), channel)));
 
@@ -46,7 +49,10 @@ public sealed class BookingTests(TestInstallation installation) : IClassFixture<
         await BookAsync(posts[0], "firstFree");
         string before = Assert.Single((await _ada.GetAsync($"posts/{posts[0]}/booking?kind=firstFree")).List("moves")).Text("to");
         JsonElement moved = await BookAsync(posts[0], "veryNext");
-        async Task<int> PlacesAsync(Guid post) => await installation.ReadAsync(async db => (await db.Decisions.ToListAsync()).Sum(d => d.Posts.Count(p => p.PostId.Value == post)));
+        async Task<int> PlacesAsync(Guid post) =>
+            await installation.ReadAsync(async db =>
+                (await db.Decisions.ToListAsync()).Sum(d => d.Posts.Count(p => p.PostId.Value == post))
+            );
         Assert.Equal((1, 1), (await PlacesAsync(posts[0]), await PlacesAsync(posts[1])));
         Assert.Equal(posts[1], await AtAsync(before, channel));
         await _ada.PostAsync($"changes/{moved.Id("changeSetId")}/undo");
@@ -58,20 +64,46 @@ public sealed class BookingTests(TestInstallation installation) : IClassFixture<
     {
         (Guid channel, Guid category) = await LineAsync("refuses");
         Guid post = (await PostsAsync(category, "Refused", 1))[0];
-        (HttpStatusCode none, string nowhere) = await _ada.TroubleAsync(HttpMethod.Post, $"posts/{post}/booking", new { kind = "veryNext", planStamp = (await _ada.GetAsync($"posts/{post}/booking?kind=veryNext")).GetProperty("planStamp") });
-        Assert.Equal((HttpStatusCode.Conflict, "There is no place for this post on any of its channels. Set date and time instead."), (none, nowhere));
+        (HttpStatusCode none, string nowhere) = await _ada.TroubleAsync(
+            HttpMethod.Post,
+            $"posts/{post}/booking",
+            new { kind = "veryNext", planStamp = (await _ada.GetAsync($"posts/{post}/booking?kind=veryNext")).GetProperty("planStamp") }
+        );
+        Assert.Equal(
+            (HttpStatusCode.Conflict, "There is no place for this post on any of its channels. Set date and time instead."),
+            (none, nowhere)
+        );
 
         await _ada.SlotAsync(category, "09:00", EveryDay, channel);
         JsonElement plan = await _ada.GetAsync($"posts/{post}/booking?kind=veryNext");
         await _ada.PostAsync(category, "Meanwhile");
-        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, $"posts/{post}/booking", new { kind = "veryNext", planStamp = plan.GetProperty("planStamp") });
-        Assert.Equal((HttpStatusCode.PreconditionFailed, "The plan has changed since these places were found. Look at them once more; nothing was booked."), (status, words));
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(
+            HttpMethod.Post,
+            $"posts/{post}/booking",
+            new { kind = "veryNext", planStamp = plan.GetProperty("planStamp") }
+        );
+        Assert.Equal(
+            (
+                HttpStatusCode.PreconditionFailed,
+                "The plan has changed since these places were found. Look at them once more; nothing was booked."
+            ),
+            (status, words)
+        );
 
         Guid draft = (await _ada.PostAsync(category, "Draft words", stage: "draft")).Id();
-        Assert.Equal("“Draft words” is not ready. Mark it as ready, then give it a place.", (await _ada.TroubleAsync(HttpMethod.Get, $"posts/{draft}/booking?kind=veryNext")).Words);
+        Assert.Equal(
+            "“Draft words” is not ready. Mark it as ready, then give it a place.",
+            (await _ada.TroubleAsync(HttpMethod.Get, $"posts/{draft}/booking?kind=veryNext")).Words
+        );
         Assert.Equal(HttpStatusCode.BadRequest, (await _ada.TroubleAsync(HttpMethod.Get, $"posts/{post}/booking?kind=someday")).Status);
-        Assert.Equal(HttpStatusCode.NotFound, (await _ada.TroubleAsync(HttpMethod.Get, $"posts/{Guid.NewGuid()}/booking?kind=veryNext")).Status);
-        Assert.Equal(HttpStatusCode.NotFound, (await installation.Ben.TroubleAsync(HttpMethod.Get, $"posts/{post}/booking?kind=veryNext")).Status);
+        Assert.Equal(
+            HttpStatusCode.NotFound,
+            (await _ada.TroubleAsync(HttpMethod.Get, $"posts/{Guid.NewGuid()}/booking?kind=veryNext")).Status
+        );
+        Assert.Equal(
+            HttpStatusCode.NotFound,
+            (await installation.Ben.TroubleAsync(HttpMethod.Get, $"posts/{post}/booking?kind=veryNext")).Status
+        );
     }
 
     [Fact]
@@ -89,14 +121,20 @@ public sealed class BookingTests(TestInstallation installation) : IClassFixture<
         JsonElement taken = await _ada.PostAsync($"deliveries/{delivery}/take", new { postId = wanting });
         JsonElement now = await _ada.GetAsync($"deliveries/{delivery}");
         Assert.Equal((wanting, "planned", "Took this scheduled place."), (now.Id("postId"), now.Text("state"), now.Text("why")));
-        Assert.Equal("The post has this place already.", (await _ada.TroubleAsync(HttpMethod.Post, $"deliveries/{delivery}/take", new { postId = wanting })).Words);
+        Assert.Equal(
+            "The post has this place already.",
+            (await _ada.TroubleAsync(HttpMethod.Post, $"deliveries/{delivery}/take", new { postId = wanting })).Words
+        );
         // Who had it waits at the front: it goes next, before a post that was never sent.
         Assert.Equal("At the front of its line.", (await FirstFreeAsync(channel, had)).Text("why")[..25]);
 
         await _ada.PostAsync($"changes/{taken.Id("changeSetId")}/undo");
         Assert.Equal(had, (await _ada.GetAsync($"deliveries/{delivery}")).Id("postId"));
         await _ada.PostAsync($"deliveries/{delivery}/cancel");
-        Assert.Equal("This place can't be taken any more: it isn't a scheduled place to come.", (await _ada.TroubleAsync(HttpMethod.Post, $"deliveries/{delivery}/take", new { postId = wanting })).Words);
+        Assert.Equal(
+            "This place can't be taken any more: it isn't a scheduled place to come.",
+            (await _ada.TroubleAsync(HttpMethod.Post, $"deliveries/{delivery}/take", new { postId = wanting })).Words
+        );
     }
 
     [Fact]
@@ -110,7 +148,11 @@ public sealed class BookingTests(TestInstallation installation) : IClassFixture<
         Guid other = (await PostsAsync(category, "Overtaking", 1))[0];
         Guid delivery = (await _ada.GetAsync($"posts/{other}/first-out")).GetProperty("sooner").Id("deliveryId");
         await installation.MoveOnAsync(Duration.FromMinutes(31));
-        await Task.WhenAll(installation.PassAsync(), installation.PassAsync(), _ada.TroubleAsync(HttpMethod.Post, $"deliveries/{delivery}/take", new { postId = other }));
+        await Task.WhenAll(
+            installation.PassAsync(),
+            installation.PassAsync(),
+            _ada.TroubleAsync(HttpMethod.Post, $"deliveries/{delivery}/take", new { postId = other })
+        );
         Assert.Equal(["Racing 0"], await installation.PostedAsync("hearth-booking-races"));
     }
 
@@ -123,17 +165,22 @@ public sealed class BookingTests(TestInstallation installation) : IClassFixture<
     private async Task<Guid?> AtAsync(string local, Guid channel)
     {
         string[] parts = local.Split('T');
-        JsonElement entry = (await _ada.GetAsync($"line-up?from={parts[0]}&to={parts[0]}")).List("entries").Single(e => e.Id("channelId") == channel && e.Text("time") == parts[1]);
+        JsonElement entry = (await _ada.GetAsync($"line-up?from={parts[0]}&to={parts[0]}"))
+            .List("entries")
+            .Single(e => e.Id("channelId") == channel && e.Text("time") == parts[1]);
         return entry.GetProperty("postId").ValueKind == JsonValueKind.Null ? null : entry.Id("postId");
     }
 
     private async Task<JsonElement> FirstFreeAsync(Guid channel, Guid post)
     {
         LocalDate today = Local(await installation.NowAsync()).Date;
-        return (await _ada.GetAsync($"line-up?from={today:uuuu-MM-dd}&to={today.PlusDays(9):uuuu-MM-dd}")).List("entries").First(e => e.Id("channelId") == channel && e.Text("kind") == "projected" && e.Id("postId") == post);
+        return (await _ada.GetAsync($"line-up?from={today:uuuu-MM-dd}&to={today.PlusDays(9):uuuu-MM-dd}"))
+            .List("entries")
+            .First(e => e.Id("channelId") == channel && e.Text("kind") == "projected" && e.Id("postId") == post);
     }
 
-    private static string Later(string local) => NodaTime.Text.LocalDateTimePattern.ExtendedIso.Parse(local).Value.PlusDays(1).ToString("uuuu'-'MM'-'dd'T'HH':'mm':'ss", null);
+    private static string Later(string local) =>
+        NodaTime.Text.LocalDateTimePattern.ExtendedIso.Parse(local).Value.PlusDays(1).ToString("uuuu'-'MM'-'dd'T'HH':'mm':'ss", null);
 
     private static LocalDateTime Local(Instant at) => at.InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).LocalDateTime;
 
@@ -146,7 +193,8 @@ public sealed class BookingTests(TestInstallation installation) : IClassFixture<
     private async Task<Guid[]> PostsAsync(Guid category, string title, int count)
     {
         List<Guid> made = [];
-        for (int i = 0; i < count; i++) made.Add((await _ada.PostAsync(category, $"{title} {i}")).Id());
+        for (int i = 0; i < count; i++)
+            made.Add((await _ada.PostAsync(category, $"{title} {i}")).Id());
         return [.. made];
     }
 }

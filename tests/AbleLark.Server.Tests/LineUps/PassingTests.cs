@@ -35,7 +35,10 @@ public sealed class PassingTests(TestInstallation installation) : IClassFixture<
 
         JsonElement dismissed = await _ada.PostAsync("needs/passed/dismiss", new { ids = new[] { passed.Id() } });
         Assert.Empty(await PassedAsync(channel));
-        Assert.Equal(HttpStatusCode.Conflict, (await _ada.TroubleAsync(HttpMethod.Post, "needs/passed/dismiss", new { ids = new[] { passed.Id() } })).Status);
+        Assert.Equal(
+            HttpStatusCode.Conflict,
+            (await _ada.TroubleAsync(HttpMethod.Post, "needs/passed/dismiss", new { ids = new[] { passed.Id() } })).Status
+        );
         await _ada.PostAsync($"changes/{dismissed.Id("changeSetId")}/undo");
         Assert.Single(await PassedAsync(channel));
     }
@@ -49,7 +52,10 @@ public sealed class PassingTests(TestInstallation installation) : IClassFixture<
         await SlotInAsync(null, channel, minutes: 25);
         await SlotInAsync(category, channel, minutes: 40);
         await installation.PassAsync();
-        await _ada.PatchAsync($"line-up/occurrences/{skipped}/{(await installation.NowAsync() + Duration.FromMinutes(20)).InZone(Dublin).Date:uuuu-MM-dd}", new { isSkipped = true });
+        await _ada.PatchAsync(
+            $"line-up/occurrences/{skipped}/{(await installation.NowAsync() + Duration.FromMinutes(20)).InZone(Dublin).Date:uuuu-MM-dd}",
+            new { isSkipped = true }
+        );
         await installation.PassAsync();
         await installation.MoveOnAsync(Duration.FromMinutes(30));
         await _ada.PostAsync(category, "In time");
@@ -64,15 +70,30 @@ public sealed class PassingTests(TestInstallation installation) : IClassFixture<
     public async Task Two_servers_answer_waiting_posts_and_each_place_is_sent_once()
     {
         Guid channel = await installation.ConnectAsync(_ada, "hearth", "heldtwice");
-        Guid category = (await _ada.PostAsync("categories", new { name = "Held twice", colour = "tide", monogram = "Ht", usualChannels = new[] { channel }, needsApproval = true, newPostsRotate = true })).Id();
+        Guid category = (
+            await _ada.PostAsync(
+                "categories",
+                new
+                {
+                    name = "Held twice",
+                    colour = "tide",
+                    monogram = "Ht",
+                    usualChannels = new[] { channel },
+                    needsApproval = true,
+                    newPostsRotate = true,
+                }
+            )
+        ).Id();
         for (int i = 0; i < 6; i++)
         {
             Guid ready = (await _ada.PostAsync(category, $"Ready {i}")).Id();
             await _ada.ApproveAsync(ready);
         }
         // Added later, so that they go first, and stay without approval.
-        for (int i = 0; i < 6; i++) await _ada.PostAsync(category, $"Held {i}");
-        for (int i = 0; i < 6; i++) await SlotInAsync(category, channel, minutes: 30 + i);
+        for (int i = 0; i < 6; i++)
+            await _ada.PostAsync(category, $"Held {i}");
+        for (int i = 0; i < 6; i++)
+            await SlotInAsync(category, channel, minutes: 30 + i);
         await installation.PassAsync();
         await installation.MoveOnAsync(Duration.FromMinutes(37));
         await using WebApplication second = await installation.StartServerAsync();
@@ -82,7 +103,14 @@ public sealed class PassingTests(TestInstallation installation) : IClassFixture<
         Assert.Equal(Enumerable.Range(0, 6).Select(i => $"Ready {i}"), posted.Order(StringComparer.Ordinal));
         Id<Channel> id = new(channel);
         Instant now = await installation.NowAsync();
-        Assert.Equal(0, await installation.ReadAsync(db => db.Deliveries.CountAsync(d => d.ChannelId == id && (d.State == DeliveryState.Substitute || d.State == DeliveryState.WaitingForApproval) && d.At < now)));
+        Assert.Equal(
+            0,
+            await installation.ReadAsync(db =>
+                db.Deliveries.CountAsync(d =>
+                    d.ChannelId == id && (d.State == DeliveryState.Substitute || d.State == DeliveryState.WaitingForApproval) && d.At < now
+                )
+            )
+        );
     }
 
     [Fact]
@@ -90,10 +118,32 @@ public sealed class PassingTests(TestInstallation installation) : IClassFixture<
     {
         Guid channel = await installation.ConnectAsync(_ada, "jot", "wordings");
         Guid category = await _ada.CategoryAsync("Wordings", channel);
-        object content = new { text = "First wording", link = (string?)null, pictureId = (Guid?)null, variants = new Dictionary<string, object>(), wordings = new object[] { new { text = new string('w', 400) }, new { text = "Third wording" }, new { text = " " } } };
-        JsonElement post = await _ada.PostAsync("posts", new { title = "Several", categoryId = category, stage = "ready", lifespan = "evergreen", inRotation = true, channels = (Guid[]?)null, content });
+        object content = new
+        {
+            text = "First wording",
+            link = (string?)null,
+            pictureId = (Guid?)null,
+            variants = new Dictionary<string, object>(),
+            wordings = new object[] { new { text = new string('w', 400) }, new { text = "Third wording" }, new { text = " " } },
+        };
+        JsonElement post = await _ada.PostAsync(
+            "posts",
+            new
+            {
+                title = "Several",
+                categoryId = category,
+                stage = "ready",
+                lifespan = "evergreen",
+                inRotation = true,
+                channels = (Guid[]?)null,
+                content,
+            }
+        );
         Assert.Equal(2, post.GetProperty("content").List("wordings").Length);
-        string?[] blocks = [.. post.List("checks").Single(c => c.Text("network") == "jot").List("wordingBlocks").Select(b => b.GetString())];
+        string?[] blocks =
+        [
+            .. post.List("checks").Single(c => c.Text("network") == "jot").List("wordingBlocks").Select(b => b.GetString()),
+        ];
         Assert.Equal((true, null), (blocks[0]?.Contains("280", StringComparison.Ordinal), blocks[1]));
         for (int turn = 0; turn < 2; turn++)
         {
@@ -104,15 +154,43 @@ public sealed class PassingTests(TestInstallation installation) : IClassFixture<
             await installation.MoveOnAsync(Duration.FromDays(1));
         }
         Assert.Equal(["First wording", "Third wording"], (await installation.PostedAsync("jot-wordings")).Order(StringComparer.Ordinal));
-        object many = new { text = "x", link = (string?)null, pictureId = (Guid?)null, variants = new Dictionary<string, object>(), wordings = Enumerable.Range(0, 9).Select(i => new { text = $"w{i}" }) };
-        Assert.Equal("The post has 9 wordings; 8 is the most. Remove some, or make them posts of their own.", (await _ada.TroubleAsync(HttpMethod.Post, "posts", new { title = "Many", categoryId = category, stage = "ready", lifespan = "evergreen", inRotation = true, channels = (Guid[]?)null, content = many })).Words);
+        object many = new
+        {
+            text = "x",
+            link = (string?)null,
+            pictureId = (Guid?)null,
+            variants = new Dictionary<string, object>(),
+            wordings = Enumerable.Range(0, 9).Select(i => new { text = $"w{i}" }),
+        };
+        Assert.Equal(
+            "The post has 9 wordings; 8 is the most. Remove some, or make them posts of their own.",
+            (
+                await _ada.TroubleAsync(
+                    HttpMethod.Post,
+                    "posts",
+                    new
+                    {
+                        title = "Many",
+                        categoryId = category,
+                        stage = "ready",
+                        lifespan = "evergreen",
+                        inRotation = true,
+                        channels = (Guid[]?)null,
+                        content = many,
+                    }
+                )
+            ).Words
+        );
     }
 
     [Fact]
     public async Task The_networks_are_asked_when_followers_are_online_and_the_week_s_hours_are_told()
     {
         Guid channel = await installation.ConnectAsync(_ada, "hearth", "online");
-        Assert.All((await _ada.GetAsync($"hours?channel={channel}")).List("hours"), h => Assert.Equal(JsonValueKind.Null, h.GetProperty("online").ValueKind));
+        Assert.All(
+            (await _ada.GetAsync($"hours?channel={channel}")).List("hours"),
+            h => Assert.Equal(JsonValueKind.Null, h.GetProperty("online").ValueKind)
+        );
         await installation.PassAsync();
         JsonElement[] hours = (await _ada.GetAsync($"hours?channel={channel}")).List("hours");
         Assert.Equal(168, hours.Length);

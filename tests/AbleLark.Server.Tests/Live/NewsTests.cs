@@ -33,28 +33,43 @@ public sealed class NewsTests(TestInstallation installation) : IClassFixture<Tes
         using CancellationTokenSource limit = new(TimeSpan.FromSeconds(30));
         using ApiClient planner = await installation.MemberAsync(Core.Workspaces.Role.Planner);
         List<IAsyncEnumerator<SseItem<string>>> lines = [];
-        for (int i = 0; i < 9; i++) lines.Add(await ListenAsync(planner, server.Urls.Single(), limit.Token));
+        for (int i = 0; i < 9; i++)
+            lines.Add(await ListenAsync(planner, server.Urls.Single(), limit.Token));
         Assert.True(await EndedAsync(lines[0]), "The oldest line is still open.");
-        await installation.WriteAsync($"delete from memberships m using people p where p.id = m.person_id and p.name = 'Planner Wader' and m.workspace_id = {installation.Ada.Workspace}");
+        await installation.WriteAsync(
+            $"""
+            delete from memberships m using people p where p.id = m.person_id and p.name = 'Planner Wader' and m.workspace_id =
+            {installation.Ada.Workspace}
+            """
+        );
         Assert.True(await EndedAsync(lines[8]), "The line outlived the membership.");
-        foreach (var line in lines) await line.DisposeAsync();
+        foreach (var line in lines)
+            await line.DisposeAsync();
 
         static async Task<bool> EndedAsync(IAsyncEnumerator<SseItem<string>> line)
         {
             for (int i = 0; i < 4; i++)
             {
-                if (!await line.MoveNextAsync()) return true;
+                if (!await line.MoveNextAsync())
+                    return true;
             }
             return false;
         }
     }
 
-    private static async Task<IAsyncEnumerator<SseItem<string>>> ListenAsync(ApiClient client, string address, CancellationToken cancellation)
+    private static async Task<IAsyncEnumerator<SseItem<string>>> ListenAsync(
+        ApiClient client,
+        string address,
+        CancellationToken cancellation
+    )
     {
         HttpRequestMessage request = new(HttpMethod.Get, address + "/api/news");
         HttpResponseMessage response = await client.Http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, cancellation);
         response.EnsureSuccessStatusCode();
-        IAsyncEnumerator<SseItem<string>> news = SseParser.Create(await response.Content.ReadAsStreamAsync(cancellation)).EnumerateAsync(cancellation).GetAsyncEnumerator(cancellation);
+        IAsyncEnumerator<SseItem<string>> news = SseParser
+            .Create(await response.Content.ReadAsStreamAsync(cancellation))
+            .EnumerateAsync(cancellation)
+            .GetAsyncEnumerator(cancellation);
         Assert.True(await news.MoveNextAsync());
         Assert.Equal("hello", news.Current.EventType);
         return news;

@@ -13,11 +13,19 @@ public sealed class MediaTests(TestInstallation installation) : IClassFixture<Te
     [InlineData(SKEncodedImageFormat.Png, "image/png", 320, 200)]
     [InlineData(SKEncodedImageFormat.Jpeg, "image/jpeg", 641, 479)]
     [InlineData(SKEncodedImageFormat.Webp, "image/webp", 33, 1000)]
-    public async Task Kind_and_size_are_read_from_the_file_itself_whatever_its_name_says(SKEncodedImageFormat format, string kind, int width, int height)
+    public async Task Kind_and_size_are_read_from_the_file_itself_whatever_its_name_says(
+        SKEncodedImageFormat format,
+        string kind,
+        int width,
+        int height
+    )
     {
         byte[] bytes = Encode(format, width, height);
         JsonElement media = await _ada.UploadAsync("media", HttpMethod.Post, ("file", "lies.gif", bytes));
-        Assert.Equal((kind, width, height, bytes.Length), (media.Text("kind"), media.Whole("width"), media.Whole("height"), media.Whole("bytes")));
+        Assert.Equal(
+            (kind, width, height, bytes.Length),
+            (media.Text("kind"), media.Whole("width"), media.Whole("height"), media.Whole("bytes"))
+        );
         using HttpResponseMessage served = await _ada.Http.GetAsync(_ada.Path($"media/{media.Id()}"));
         Assert.Equal(kind, served.Content.Headers.ContentType!.MediaType);
         Assert.Equal(bytes, await served.Content.ReadAsByteArrayAsync());
@@ -32,7 +40,10 @@ public sealed class MediaTests(TestInstallation installation) : IClassFixture<Te
         Guid bens = (await installation.Ben.UploadAsync("media", HttpMethod.Post, ("file", "same.png", bytes))).Id();
         Assert.Equal(first, second);
         Assert.NotEqual(first, bens);
-        Assert.Single(Directory.GetFiles(Path.Combine(installation.DataFolder, "media"), "*", SearchOption.AllDirectories), f => File.ReadAllBytes(f).AsSpan().SequenceEqual(bytes));
+        Assert.Single(
+            Directory.GetFiles(Path.Combine(installation.DataFolder, "media"), "*", SearchOption.AllDirectories),
+            f => File.ReadAllBytes(f).AsSpan().SequenceEqual(bytes)
+        );
     }
 
     [Fact]
@@ -48,7 +59,11 @@ public sealed class MediaTests(TestInstallation installation) : IClassFixture<Te
     [Fact]
     public async Task A_name_with_a_path_in_it_keeps_only_its_last_part()
     {
-        JsonElement media = await _ada.UploadAsync("media", HttpMethod.Post, ("file", "../../etc/dawn.png", Encode(SKEncodedImageFormat.Png, 5, 5)));
+        JsonElement media = await _ada.UploadAsync(
+            "media",
+            HttpMethod.Post,
+            ("file", "../../etc/dawn.png", Encode(SKEncodedImageFormat.Png, 5, 5))
+        );
         Assert.Equal("dawn.png", media.Text("fileName"));
     }
 

@@ -27,7 +27,10 @@ public sealed class ApprovalTests(TestInstallation installation) : IClassFixture
         Assert.Equal(("True", "False"), (Approved(check.EnumerateArray(), "hearth"), Approved(check.EnumerateArray(), "jot")));
 
         JsonElement saved = await _ada.SavePostAsync(post, await VersionAsync(post), edit);
-        Assert.Equal(("waitingForApproval", "True", "False"), (saved.Text("stage"), Approved(saved.List("checks"), "hearth"), Approved(saved.List("checks"), "jot")));
+        Assert.Equal(
+            ("waitingForApproval", "True", "False"),
+            (saved.Text("stage"), Approved(saved.List("checks"), "hearth"), Approved(saved.List("checks"), "jot"))
+        );
         Assert.Equal(["planned", "waitingForApproval"], await StatesAsync(planned));
         await installation.MoveOnAsync(Duration.FromMinutes(6));
         await installation.SendDueAsync();
@@ -47,8 +50,12 @@ public sealed class ApprovalTests(TestInstallation installation) : IClassFixture
         await _ada.SavePostAsync(post, await VersionAsync(post), Edit(category, "Second wording"));
         Assert.Equal(["waitingForApproval"], await StatesAsync(delivery));
         // Moved to another time it waits there as well.
-        LocalDateTime later = (await installation.NowAsync() + Duration.FromMinutes(5)).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).LocalDateTime.PlusSeconds(30);
-        delivery = (await _ada.PostAsync($"deliveries/{delivery}/reschedule", new { date = later.Date, time = later.TimeOfDay })).Id("deliveryId");
+        LocalDateTime later = (await installation.NowAsync() + Duration.FromMinutes(5))
+            .InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"])
+            .LocalDateTime.PlusSeconds(30);
+        delivery = (await _ada.PostAsync($"deliveries/{delivery}/reschedule", new { date = later.Date, time = later.TimeOfDay })).Id(
+            "deliveryId"
+        );
         Assert.Equal(["waitingForApproval"], await StatesAsync(delivery));
         await _ada.ApproveAsync(post);
         Assert.Equal(["planned"], await StatesAsync(delivery));
@@ -69,7 +76,10 @@ public sealed class ApprovalTests(TestInstallation installation) : IClassFixture
         await installation.MoveOnAsync(Duration.FromMinutes(6));
         await installation.SendDueAsync();
         JsonElement ended = await _ada.GetAsync($"deliveries/{delivery}");
-        Assert.Equal(("missed", "Nobody has approved what it says now. Approve the post, then reschedule it if it still should go."), (ended.Text("state"), ended.Text("trouble")));
+        Assert.Equal(
+            ("missed", "Nobody has approved what it says now. Approve the post, then reschedule it if it still should go."),
+            (ended.Text("state"), ended.Text("trouble"))
+        );
     }
 
     [Fact]
@@ -79,19 +89,30 @@ public sealed class ApprovalTests(TestInstallation installation) : IClassFixture
         Guid post = (await _ada.PostAsync("posts", Edit(category, "Ready before"))).Id();
         Guid delivery = (await _ada.PlanAsync(installation, post, 600, hearth))[0];
         await _ada.PutAsync($"categories/{category}", Category("Begins", [hearth], asks: true));
-        Assert.Equal(("waitingForApproval", "waitingForApproval"), ((await _ada.GetAsync($"posts/{post}")).Text("stage"), (await StatesAsync(delivery))[0]));
+        Assert.Equal(
+            ("waitingForApproval", "waitingForApproval"),
+            ((await _ada.GetAsync($"posts/{post}")).Text("stage"), (await StatesAsync(delivery))[0])
+        );
         await _ada.PutAsync($"categories/{category}", Category("Begins", [hearth], asks: false));
         Assert.Equal(("ready", "planned"), ((await _ada.GetAsync($"posts/{post}")).Text("stage"), (await StatesAsync(delivery))[0]));
         await _ada.PutAsync($"categories/{category}", Category("Begins", [hearth], asks: true));
         await _ada.ApproveAsync(post);
         Assert.Equal("planned", (await StatesAsync(delivery))[0]);
         // Taken back, the act withdraws it; taken forth again, it doesn't come back.
-        JsonElement yes = (await _ada.GetAsync("changes")).EnumerateArray().First(c => c.Text("act").StartsWith("Approved “Ready before”", StringComparison.Ordinal));
+        JsonElement yes = (await _ada.GetAsync("changes"))
+            .EnumerateArray()
+            .First(c => c.Text("act").StartsWith("Approved “Ready before”", StringComparison.Ordinal));
         await _ada.PostAsync($"changes/{yes.Id()}/undo");
-        Assert.Equal(("waitingForApproval", "waitingForApproval"), ((await _ada.GetAsync($"posts/{post}")).Text("stage"), (await StatesAsync(delivery))[0]));
+        Assert.Equal(
+            ("waitingForApproval", "waitingForApproval"),
+            ((await _ada.GetAsync($"posts/{post}")).Text("stage"), (await StatesAsync(delivery))[0])
+        );
         JsonElement back = (await _ada.GetAsync("changes")).EnumerateArray().First();
         JsonElement forth = await _ada.PostAsync($"changes/{back.Id()}/undo");
-        Assert.Contains("An approval does not come back by itself: it is given again, by whoever reads the post.", forth.List("kept").Select(k => k.GetString()));
+        Assert.Contains(
+            "An approval does not come back by itself: it is given again, by whoever reads the post.",
+            forth.List("kept").Select(k => k.GetString())
+        );
         Assert.Equal("waitingForApproval", (await _ada.GetAsync($"posts/{post}")).Text("stage"));
     }
 
@@ -101,9 +122,16 @@ public sealed class ApprovalTests(TestInstallation installation) : IClassFixture
         using ApiClient writer = await installation.MemberAsync(Role.Writer);
         (_, _, Guid category) = await StrictAsync("Told", asks: false);
         Guid post = (await _ada.PostAsync("posts", Edit(category, "By a planner"))).Id();
-        async Task<string> CheckAsync(ApiClient who, string text) => Approved((await who.PostAsync($"posts/check?post={post}", Content(text))).EnumerateArray(), "hearth");
-        Assert.Equal(["", "False", ""], [await CheckAsync(writer, "By a planner"), await CheckAsync(writer, "By a writer"), await CheckAsync(_ada, "By another")]);
-        Assert.Equal(HttpStatusCode.NotFound, (await _ada.TroubleAsync(HttpMethod.Post, $"posts/check?post={Guid.NewGuid()}", Content("x"))).Status);
+        async Task<string> CheckAsync(ApiClient who, string text) =>
+            Approved((await who.PostAsync($"posts/check?post={post}", Content(text))).EnumerateArray(), "hearth");
+        Assert.Equal(
+            ["", "False", ""],
+            [await CheckAsync(writer, "By a planner"), await CheckAsync(writer, "By a writer"), await CheckAsync(_ada, "By another")]
+        );
+        Assert.Equal(
+            HttpStatusCode.NotFound,
+            (await _ada.TroubleAsync(HttpMethod.Post, $"posts/check?post={Guid.NewGuid()}", Content("x"))).Status
+        );
     }
 
     [Fact]
@@ -118,45 +146,103 @@ public sealed class ApprovalTests(TestInstallation installation) : IClassFixture
         await installation.WriteAsync($"update posts set hashes = '{{}}' where id in ({ready}, {waits}, {asked})");
         await installation.WriteAsync($"update posts set stage = 'Ready' where id = {ready}");
         await installation.WriteAsync($"update posts set stage = 'WaitingForApproval' where id = {asked}");
-        int done = await installation.ReadAsync(db => OlderPosts.BringUpToDateAsync(db, installation.Services.GetRequiredService<NetworkBook>(), Instant.FromUtc(2026, 1, 1, 0, 0), CancellationToken.None));
-        Assert.Equal((3, 0), (done, await installation.ReadAsync(db => OlderPosts.BringUpToDateAsync(db, installation.Services.GetRequiredService<NetworkBook>(), Instant.MinValue, CancellationToken.None))));
-        async Task<string> AfterAsync(Guid post, Guid category, string title, string text) => (await _ada.SavePostAsync(post, await VersionAsync(post), Edit(category, text, title, stage: (await _ada.GetAsync($"posts/{post}")).Text("stage")))).Text("stage");
-        Assert.Equal(["ready", "waitingForApproval", "waitingForApproval"], [await AfterAsync(ready, strict, "Renamed", "Had its approval"), await AfterAsync(waits, strict, "Renamed", "Has none"), await AfterAsync(asked, free, "Renamed", "Was asked about")]);
+        int done = await installation.ReadAsync(db =>
+            OlderPosts.BringUpToDateAsync(
+                db,
+                installation.Services.GetRequiredService<NetworkBook>(),
+                Instant.FromUtc(2026, 1, 1, 0, 0),
+                CancellationToken.None
+            )
+        );
+        Assert.Equal(
+            (3, 0),
+            (
+                done,
+                await installation.ReadAsync(db =>
+                    OlderPosts.BringUpToDateAsync(
+                        db,
+                        installation.Services.GetRequiredService<NetworkBook>(),
+                        Instant.MinValue,
+                        CancellationToken.None
+                    )
+                )
+            )
+        );
+        async Task<string> AfterAsync(Guid post, Guid category, string title, string text) =>
+            (
+                await _ada.SavePostAsync(
+                    post,
+                    await VersionAsync(post),
+                    Edit(category, text, title, stage: (await _ada.GetAsync($"posts/{post}")).Text("stage"))
+                )
+            ).Text("stage");
+        Assert.Equal(
+            ["ready", "waitingForApproval", "waitingForApproval"],
+            [
+                await AfterAsync(ready, strict, "Renamed", "Had its approval"),
+                await AfterAsync(waits, strict, "Renamed", "Has none"),
+                await AfterAsync(asked, free, "Renamed", "Was asked about"),
+            ]
+        );
         Assert.Equal("waitingForApproval", await AfterAsync(ready, strict, "Renamed", "Other words"));
-        Assert.Null(await installation.ReadAsync(db => db.Approvals.Where(a => a.PostId == new Core.Id<Core.Posts.Post>(ready)).Select(a => a.ApprovedBy).SingleAsync()));
+        Assert.Null(
+            await installation.ReadAsync(db =>
+                db.Approvals.Where(a => a.PostId == new Core.Id<Core.Posts.Post>(ready)).Select(a => a.ApprovedBy).SingleAsync()
+            )
+        );
     }
 
-    private static string Approved(IEnumerable<JsonElement> checks, string network) => checks.Single(c => c.Text("network") == network).GetProperty("approved").ToString();
+    private static string Approved(IEnumerable<JsonElement> checks, string network) =>
+        checks.Single(c => c.Text("network") == network).GetProperty("approved").ToString();
 
     private async Task<int> VersionAsync(Guid post) => (await _ada.GetAsync($"posts/{post}")).Whole("version");
 
     private async Task<string[]> StatesAsync(params Guid[] deliveries)
     {
         List<string> states = [];
-        foreach (Guid delivery in deliveries) states.Add(await _ada.StateAsync(delivery));
+        foreach (Guid delivery in deliveries)
+            states.Add(await _ada.StateAsync(delivery));
         return [.. states];
     }
 
     private async Task<(Guid Hearth, Guid Jot, Guid Category)> StrictAsync(string name, bool asks = true)
     {
         string handle = "a" + Guid.NewGuid().ToString("n")[..8];
-        (Guid hearth, Guid jot) = (await installation.ConnectAsync(_ada, "hearth", handle + "h"), await installation.ConnectAsync(_ada, "jot", handle + "j"));
+        (Guid hearth, Guid jot) = (
+            await installation.ConnectAsync(_ada, "hearth", handle + "h"),
+            await installation.ConnectAsync(_ada, "jot", handle + "j")
+        );
         return (hearth, jot, (await _ada.PostAsync("categories", Category(name, [hearth, jot], asks))).Id());
     }
 
-    private static object Category(string name, Guid[] channels, bool asks) => new { name, colour = "tide", monogram = name[..2], usualChannels = channels, needsApproval = asks };
+    private static object Category(string name, Guid[] channels, bool asks) =>
+        new
+        {
+            name,
+            colour = "tide",
+            monogram = name[..2],
+            usualChannels = channels,
+            needsApproval = asks,
+        };
 
-    private static object Edit(Guid category, string text, string? title = null, string? jot = null, string stage = "ready") => new
-    {
-        title = title ?? text,
-        categoryId = category,
-        stage,
-        lifespan = "evergreen",
-        inRotation = true,
-        channels = (Guid[]?)null,
-        content = Content(text, jot),
-    };
+    private static object Edit(Guid category, string text, string? title = null, string? jot = null, string stage = "ready") =>
+        new
+        {
+            title = title ?? text,
+            categoryId = category,
+            stage,
+            lifespan = "evergreen",
+            inRotation = true,
+            channels = (Guid[]?)null,
+            content = Content(text, jot),
+        };
 
     private static object Content(string text, string? jot = null) =>
-        new { text, link = (string?)null, pictureId = (Guid?)null, variants = jot is null ? [] : new Dictionary<string, object> { ["jot"] = new { text = jot } } };
+        new
+        {
+            text,
+            link = (string?)null,
+            pictureId = (Guid?)null,
+            variants = jot is null ? [] : new Dictionary<string, object> { ["jot"] = new { text = jot } },
+        };
 }

@@ -15,11 +15,20 @@ public sealed class PostTests(TestInstallation installation) : IClassFixture<Tes
         Guid category = await CategoryAsync();
         JsonElement post = await _ada.PostAsync(category, "first words");
         JsonElement saved = await _ada.SavePostAsync(post.Id(), post.Whole("version"), TestData.Edit(category, "hers"));
-        (HttpStatusCode status, string words) = await _ada.SaveTroubleAsync(post.Id(), post.Whole("version"), TestData.Edit(category, "his"));
+        (HttpStatusCode status, string words) = await _ada.SaveTroubleAsync(
+            post.Id(),
+            post.Whole("version"),
+            TestData.Edit(category, "his")
+        );
         Assert.Equal(HttpStatusCode.PreconditionFailed, status);
         Assert.Contains("Nothing of yours is lost", words, StringComparison.Ordinal);
         Assert.Equal("hers", (await _ada.GetAsync($"posts/{post.Id()}")).GetProperty("content").Text("text"));
-        Assert.Equal("his", (await _ada.SavePostAsync(post.Id(), saved.Whole("version"), TestData.Edit(category, "his"))).GetProperty("content").Text("text"));
+        Assert.Equal(
+            "his",
+            (await _ada.SavePostAsync(post.Id(), saved.Whole("version"), TestData.Edit(category, "his")))
+                .GetProperty("content")
+                .Text("text")
+        );
     }
 
     [Fact]
@@ -38,10 +47,21 @@ public sealed class PostTests(TestInstallation installation) : IClassFixture<Tes
         JsonElement post = await _ada.PostAsync(category, "one");
         JsonElement second = await _ada.SavePostAsync(post.Id(), post.Whole("version"), TestData.Edit(category, "two"));
         // The title alone is no new content.
-        object edit = new { title = "Another title", categoryId = category, stage = "ready", lifespan = "evergreen", inRotation = true, channels = (Guid[]?)null, content = second.GetProperty("content") };
+        object edit = new
+        {
+            title = "Another title",
+            categoryId = category,
+            stage = "ready",
+            lifespan = "evergreen",
+            inRotation = true,
+            channels = (Guid[]?)null,
+            content = second.GetProperty("content"),
+        };
         await _ada.SavePostAsync(post.Id(), second.Whole("version"), edit);
         Guid id = post.Id();
-        var versions = await installation.ReadAsync(db => db.PostVersions.Where(v => v.PostId == new Core.Id<Core.Posts.Post>(id)).OrderBy(v => v.Number).ToListAsync());
+        var versions = await installation.ReadAsync(db =>
+            db.PostVersions.Where(v => v.PostId == new Core.Id<Core.Posts.Post>(id)).OrderBy(v => v.Number).ToListAsync()
+        );
         Assert.Equal(["one", "two"], versions.Select(v => v.Content.Text));
     }
 
@@ -75,7 +95,13 @@ public sealed class PostTests(TestInstallation installation) : IClassFixture<Tes
     [Fact]
     public async Task The_check_counts_and_finds_while_somebody_types()
     {
-        object content = new { text = new string('a', 281), link = "https://half", pictureId = (Guid?)null, variants = new Dictionary<string, object> { ["hearth"] = new { text = "short" } } };
+        object content = new
+        {
+            text = new string('a', 281),
+            link = "https://half",
+            pictureId = (Guid?)null,
+            variants = new Dictionary<string, object> { ["hearth"] = new { text = "short" } },
+        };
         JsonElement[] checks = [.. (await _ada.PostAsync("posts/check", content)).EnumerateArray()];
         JsonElement jot = checks.Single(c => c.Text("network") == "jot");
         Assert.False(jot.GetProperty("fits").GetBoolean());
@@ -90,7 +116,15 @@ public sealed class PostTests(TestInstallation installation) : IClassFixture<Tes
         Guid page = await installation.ConnectAsync(_ada, "hearth", "plan-page");
         Guid category = await CategoryAsync(jot, page);
         JsonElement post = await _ada.PostAsync(category, new string('a', 400));
-        JsonElement plan = await _ada.PostAsync($"posts/{post.Id()}/deliveries", new { date = "2029-03-25", time = "09:00:00", channels = Array.Empty<Guid>() });
+        JsonElement plan = await _ada.PostAsync(
+            $"posts/{post.Id()}/deliveries",
+            new
+            {
+                date = "2029-03-25",
+                time = "09:00:00",
+                channels = Array.Empty<Guid>(),
+            }
+        );
         Assert.Equal(page, Assert.Single(plan.List("planned")).Id("channelId"));
         Assert.Equal("plan-jot: The text takes 400 of 280 on Jot: cut 120.", Assert.Single(plan.List("leftOut")).GetString());
     }
@@ -103,7 +137,16 @@ public sealed class PostTests(TestInstallation installation) : IClassFixture<Tes
         Guid channel = await installation.ConnectAsync(_ada, "hearth", "reach" + date);
         Guid category = await CategoryAsync(channel);
         JsonElement post = await _ada.PostAsync(category, "x");
-        (HttpStatusCode status, string said) = await _ada.TroubleAsync(HttpMethod.Post, $"posts/{post.Id()}/deliveries", new { date, time = "09:00:00", channels = new[] { channel } });
+        (HttpStatusCode status, string said) = await _ada.TroubleAsync(
+            HttpMethod.Post,
+            $"posts/{post.Id()}/deliveries",
+            new
+            {
+                date,
+                time = "09:00:00",
+                channels = new[] { channel },
+            }
+        );
         Assert.Equal(HttpStatusCode.BadRequest, status);
         Assert.Contains(words, said, StringComparison.Ordinal);
     }
@@ -114,7 +157,12 @@ public sealed class PostTests(TestInstallation installation) : IClassFixture<Tes
         Guid channel = await installation.ConnectAsync(_ada, "hearth", "twice");
         Guid category = await CategoryAsync(channel);
         JsonElement post = await _ada.PostAsync(category, "x");
-        object when = new { date = "2029-03-25", time = "09:00:00", channels = new[] { channel } };
+        object when = new
+        {
+            date = "2029-03-25",
+            time = "09:00:00",
+            channels = new[] { channel },
+        };
         await _ada.PostAsync($"posts/{post.Id()}/deliveries", when);
         Assert.Equal(HttpStatusCode.Conflict, (await _ada.TroubleAsync(HttpMethod.Post, $"posts/{post.Id()}/deliveries", when)).Status);
         JsonElement draft = await _ada.PostAsync(category, "y", stage: "draft");
@@ -125,7 +173,8 @@ public sealed class PostTests(TestInstallation installation) : IClassFixture<Tes
     public async Task The_bank_is_searched_by_words_with_no_character_special()
     {
         Guid category = await CategoryAsync();
-        foreach (string text in new[] { "100% rain_day", "100x rain-day" }) await _ada.PostAsync(category, text);
+        foreach (string text in new[] { "100% rain_day", "100x rain-day" })
+            await _ada.PostAsync(category, text);
         Assert.Equal(1, (await _ada.GetAsync("posts?search=100%25%20rain_")).Whole("total"));
         Assert.Equal(2, (await _ada.GetAsync($"posts?stage=ready&category={category}")).Whole("total"));
         Assert.Equal(0, (await _ada.GetAsync($"posts?stage=draft&category={category}")).Whole("total"));
@@ -137,30 +186,60 @@ public sealed class PostTests(TestInstallation installation) : IClassFixture<Tes
     public async Task A_search_finds_what_is_written_in_any_wording_and_nothing_of_how_it_is_kept()
     {
         Guid category = await _ada.CategoryAsync("Search" + Guid.NewGuid().ToString("n")[..5]);
-        await _ada.PostAsync("posts", new
-        {
-            title = "Évening LIGHT",
-            categoryId = category,
-            stage = "ready",
-            lifespan = "evergreen",
-            inRotation = true,
-            channels = (Guid[]?)null,
-            content = new { text = "A rope, 100% hemp_twist", link = "https://ropes.example.org/walk", pictureId = (Guid?)null, variants = new { jot = new { text = "Short for Jot", picture = (object?)null } }, wordings = new[] { new { text = "Said otherwise", picture = (object?)null } } },
-        });
-        async Task<int> Found(string words) => (await _ada.GetAsync($"posts?category={category}&search={Uri.EscapeDataString(words)}")).Whole("total");
-        foreach (string words in new[] { "évening", "e\u0301vening light", "ROPE", "100%", "hemp_twist", "short for", "otherwise", "ropes.example.org" }) Assert.Equal(1, await Found(words));
-        foreach (string words in new[] { "pictureId", "variants", "null", "100_", "hempXtwist", "\\" }) Assert.Equal(0, await Found(words));
+        await _ada.PostAsync(
+            "posts",
+            new
+            {
+                title = "Évening LIGHT",
+                categoryId = category,
+                stage = "ready",
+                lifespan = "evergreen",
+                inRotation = true,
+                channels = (Guid[]?)null,
+                content = new
+                {
+                    text = "A rope, 100% hemp_twist",
+                    link = "https://ropes.example.org/walk",
+                    pictureId = (Guid?)null,
+                    variants = new { jot = new { text = "Short for Jot", picture = (object?)null } },
+                    wordings = new[] { new { text = "Said otherwise", picture = (object?)null } },
+                },
+            }
+        );
+        async Task<int> Found(string words) =>
+            (await _ada.GetAsync($"posts?category={category}&search={Uri.EscapeDataString(words)}")).Whole("total");
+        foreach (
+            string words in new[]
+            {
+                "évening",
+                "e\u0301vening light",
+                "ROPE",
+                "100%",
+                "hemp_twist",
+                "short for",
+                "otherwise",
+                "ropes.example.org",
+            }
+        )
+            Assert.Equal(1, await Found(words));
+        foreach (string words in new[] { "pictureId", "variants", "null", "100_", "hempXtwist", "\\" })
+            Assert.Equal(0, await Found(words));
     }
 
     [Fact]
     public async Task A_search_goes_by_an_index()
     {
-        string plan = string.Join('\n', await installation.ReadAsync(async db =>
-        {
-            await db.Database.OpenConnectionAsync();
-            await db.Database.ExecuteSqlAsync($"set enable_seqscan = off");
-            return await db.Database.SqlQuery<string>($"explain select id from posts where search_text like '%otherwise%'").ToListAsync();
-        }));
+        string plan = string.Join(
+            '\n',
+            await installation.ReadAsync(async db =>
+            {
+                await db.Database.OpenConnectionAsync();
+                await db.Database.ExecuteSqlAsync($"set enable_seqscan = off");
+                return await db
+                    .Database.SqlQuery<string>($"explain select id from posts where search_text like '%otherwise%'")
+                    .ToListAsync();
+            })
+        );
         Assert.Contains("ix_posts_search_text", plan, StringComparison.Ordinal);
     }
 }

@@ -16,8 +16,14 @@ public sealed class ResultsTests(TestInstallation installation) : IClassFixture<
         Guid channel = await installation.ConnectAsync(_ada, "hearth", "results", followers: 20_000);
         Guid first = await _ada.CategoryAsync("Firsts", channel);
         Guid second = await _ada.CategoryAsync("Seconds", channel);
-        Guid[] posts = [(await _ada.PostAsync(first, "One")).Id(), (await _ada.PostAsync(first, "Two")).Id(), (await _ada.PostAsync(second, "Three")).Id()];
-        for (int i = 0; i < posts.Length; i++) await _ada.PlanAsync(installation, posts[i], 5 + i, channel);
+        Guid[] posts =
+        [
+            (await _ada.PostAsync(first, "One")).Id(),
+            (await _ada.PostAsync(first, "Two")).Id(),
+            (await _ada.PostAsync(second, "Three")).Id(),
+        ];
+        for (int i = 0; i < posts.Length; i++)
+            await _ada.PlanAsync(installation, posts[i], 5 + i, channel);
         await installation.MoveOnAsync(Duration.FromMinutes(10));
         await installation.PassAsync();
         LocalDate day = (await installation.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
@@ -25,7 +31,9 @@ public sealed class ResultsTests(TestInstallation installation) : IClassFixture<
         Assert.Equal(3, (await ResultsAsync(day, "latest")).Whole("leftOut"));
         foreach (int hours in new[] { 2, 7, 25, 80, 170 })
         {
-            await installation.MoveToAsync(day.AtStartOfDayInZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).ToInstant() + Duration.FromHours(24 + hours));
+            await installation.MoveToAsync(
+                day.AtStartOfDayInZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).ToInstant() + Duration.FromHours(24 + hours)
+            );
             await installation.PassAsync();
         }
         JsonElement latest = await ResultsAsync(day, "latest");
@@ -34,8 +42,16 @@ public sealed class ResultsTests(TestInstallation installation) : IClassFixture<
         Assert.Equal(1, rows.Sum(r => r.GetProperty("shareOfEngagements").GetDouble()), 9);
         JsonElement row = rows.Single(r => r.Id("categoryId") == first);
         Assert.Equal(2, row.Whole("deliveries"));
-        Assert.Equal(row.GetProperty("shareOfEngagements").GetDouble() / row.GetProperty("shareOfDeliveries").GetDouble(), row.GetProperty("index").GetDouble(), 9);
-        Assert.Equal(row.GetProperty("engagements").GetDouble() / row.GetProperty("reach").GetDouble(), row.GetProperty("engagementRate").GetDouble(), 9);
+        Assert.Equal(
+            row.GetProperty("shareOfEngagements").GetDouble() / row.GetProperty("shareOfDeliveries").GetDouble(),
+            row.GetProperty("index").GetDouble(),
+            9
+        );
+        Assert.Equal(
+            row.GetProperty("engagements").GetDouble() / row.GetProperty("reach").GetDouble(),
+            row.GetProperty("engagementRate").GetDouble(),
+            9
+        );
         Assert.Equal(["saves"], latest.List("notOffered").Select(f => f.GetString()));
 
         double afterADay = (await ResultsAsync(day, "day")).GetProperty("engagements").GetDouble();
@@ -68,18 +84,25 @@ public sealed class ResultsTests(TestInstallation installation) : IClassFixture<
     public async Task Moving_a_post_to_another_category_does_not_rewrite_what_it_earned_and_counting_it_there_is_an_act()
     {
         Guid channel = await installation.ConnectAsync(_ben, "hearth", "moved", followers: 4321);
-        Guid before = await _ben.CategoryAsync("Before" + Guid.NewGuid().ToString("n")[..5], channel), after = await _ben.CategoryAsync("After" + Guid.NewGuid().ToString("n")[..5], channel);
+        Guid before = await _ben.CategoryAsync("Before" + Guid.NewGuid().ToString("n")[..5], channel),
+            after = await _ben.CategoryAsync("After" + Guid.NewGuid().ToString("n")[..5], channel);
         JsonElement post = await _ben.PostAsync(before, "Moved later");
         Guid delivery = (await _ben.PlanAsync(installation, post.Id(), 5, channel))[0];
         await installation.MoveOnAsync(Duration.FromMinutes(6));
         await installation.PassAsync();
         await _ben.SavePostAsync(post.Id(), post.Whole("version"), TestData.Edit(after, "Moved later"));
         LocalDate day = (await installation.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
-        async Task<bool> CountsUnderAsync(Guid category) => (await _ben.GetAsync($"results?from={day:uuuu-MM-dd}&to={day:uuuu-MM-dd}&age=latest")).List("categories").Any(c => c.Id("categoryId") == category);
+        async Task<bool> CountsUnderAsync(Guid category) =>
+            (await _ben.GetAsync($"results?from={day:uuuu-MM-dd}&to={day:uuuu-MM-dd}&age=latest"))
+                .List("categories")
+                .Any(c => c.Id("categoryId") == category);
         Assert.True(await CountsUnderAsync(before));
         Assert.False(await CountsUnderAsync(after));
         JsonElement facts = (await _ben.GetAsync($"deliveries/{delivery}")).GetProperty("facts");
-        Assert.Equal((before, 4321, 0, false), (facts.Id("categoryId"), facts.Whole("followers"), facts.Whole("wording"), facts.GetProperty("isReconstructed").GetBoolean()));
+        Assert.Equal(
+            (before, 4321, 0, false),
+            (facts.Id("categoryId"), facts.Whole("followers"), facts.Whole("wording"), facts.GetProperty("isReconstructed").GetBoolean())
+        );
         Assert.Equal($"{day:uuuu-MM-dd}", facts.Text("date"));
 
         JsonElement act = await _ben.PostAsync($"deliveries/{delivery}/category", new { categoryId = after });
@@ -87,10 +110,17 @@ public sealed class ResultsTests(TestInstallation installation) : IClassFixture<
         await _ben.PostAsync($"changes/{act.Id("changeSetId")}/undo");
         Assert.True(await CountsUnderAsync(before));
         Assert.Equal("sent", await _ben.StateAsync(delivery));
-        Assert.Equal("This category isn't in the workspace. Choose another.", (await _ben.TroubleAsync(HttpMethod.Post, $"deliveries/{delivery}/category", new { categoryId = Guid.NewGuid() })).Words);
+        Assert.Equal(
+            "This category isn't in the workspace. Choose another.",
+            (await _ben.TroubleAsync(HttpMethod.Post, $"deliveries/{delivery}/category", new { categoryId = Guid.NewGuid() })).Words
+        );
         Guid planned = (await _ben.PlanAsync(installation, post.Id(), 600, channel))[0];
-        Assert.Equal("Only what was sent counts under a category; this delivery is planned.", (await _ben.TroubleAsync(HttpMethod.Post, $"deliveries/{planned}/category", new { categoryId = after })).Words);
+        Assert.Equal(
+            "Only what was sent counts under a category; this delivery is planned.",
+            (await _ben.TroubleAsync(HttpMethod.Post, $"deliveries/{planned}/category", new { categoryId = after })).Words
+        );
     }
 
-    private Task<JsonElement> ResultsAsync(LocalDate day, string age) => _ada.GetAsync($"results?from={day:uuuu-MM-dd}&to={day.PlusDays(1):uuuu-MM-dd}&age={age}");
+    private Task<JsonElement> ResultsAsync(LocalDate day, string age) =>
+        _ada.GetAsync($"results?from={day:uuuu-MM-dd}&to={day.PlusDays(1):uuuu-MM-dd}&age={age}");
 }

@@ -15,13 +15,21 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
     public async Task A_rota_is_saved_as_a_whole_and_a_second_person_is_told()
     {
         (Guid channel, Guid category) = await LineAsync("whole");
-        JsonElement made = await _ada.PostAsync("rotas", new { name = "Season", slots = new[] { Slot(category, channel, [1, 3]), Slot(category, channel, [5], "17:30:00") } });
+        JsonElement made = await _ada.PostAsync(
+            "rotas",
+            new { name = "Season", slots = new[] { Slot(category, channel, [1, 3]), Slot(category, channel, [5], "17:30:00") } }
+        );
         JsonElement rota = made.GetProperty("rota");
         Assert.Equal(2, rota.List("slots").Length);
         Assert.Equal(3, rota.List("slots")[0].List("nextDates").Length);
 
         JsonElement kept = rota.List("slots")[0];
-        object edit = new { name = "Season", version = rota.Whole("version"), slots = new object[] { With(kept, category, channel, "10:15:00") } };
+        object edit = new
+        {
+            name = "Season",
+            version = rota.Whole("version"),
+            slots = new object[] { With(kept, category, channel, "10:15:00") },
+        };
         JsonElement saved = await _ada.PutAsync($"rotas/{rota.Id()}", edit);
         JsonElement slot = Assert.Single(saved.GetProperty("rota").List("slots"));
         Assert.Equal((kept.Id(), "10:15:00"), (slot.Id(), slot.Text("time")));
@@ -39,13 +47,23 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
     public async Task A_change_of_days_begins_a_successor_and_takes_decisions_with_it_where_it_can()
     {
         (Guid channel, Guid category) = await LineAsync("successor");
-        JsonElement rota = (await _ada.PostAsync("rotas", new { name = "Successor", slots = new[] { Slot(category, channel, [1, 3]) } })).GetProperty("rota");
+        JsonElement rota = (
+            await _ada.PostAsync("rotas", new { name = "Successor", slots = new[] { Slot(category, channel, [1, 3]) } })
+        ).GetProperty("rota");
         JsonElement slot = rota.List("slots")[0];
         LocalDate monday = Monday(await TodayAsync()).PlusDays(14);
         await _ada.PatchAsync($"line-up/occurrences/{slot.Id()}/{monday:uuuu-MM-dd}", new { isSkipped = true });
         await _ada.PatchAsync($"line-up/occurrences/{slot.Id()}/{monday.PlusDays(2):uuuu-MM-dd}", new { note = "Ask the boatman" });
 
-        JsonElement saved = await _ada.PutAsync($"rotas/{rota.Id()}", new { name = "Successor", version = rota.Whole("version"), slots = new object[] { With(slot, category, channel, "09:00:00", [1, 4]) } });
+        JsonElement saved = await _ada.PutAsync(
+            $"rotas/{rota.Id()}",
+            new
+            {
+                name = "Successor",
+                version = rota.Whole("version"),
+                slots = new object[] { With(slot, category, channel, "09:00:00", [1, 4]) },
+            }
+        );
         JsonElement successor = Assert.Single(saved.GetProperty("rota").List("slots"));
         Assert.NotEqual(slot.Id(), successor.Id());
         Assert.Contains("a note", Assert.Single(saved.List("orphans")).GetString(), StringComparison.Ordinal);
@@ -58,25 +76,60 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
     {
         (Guid channel, Guid category) = await LineAsync("answers");
         Guid post = (await _ada.PostAsync(category, "Given by hand")).Id();
-        JsonElement rota = (await _ada.PostAsync("rotas", new { name = "Answers", slots = new[] { Slot(category, channel, [1, 2, 3, 4, 5, 6, 7], "23:40:00") } })).GetProperty("rota");
+        JsonElement rota = (
+            await _ada.PostAsync(
+                "rotas",
+                new { name = "Answers", slots = new[] { Slot(category, channel, [1, 2, 3, 4, 5, 6, 7], "23:40:00") } }
+            )
+        ).GetProperty("rota");
         JsonElement slot = rota.List("slots")[0];
         await installation.PassAsync();
         LocalDate monday = Monday(await TodayAsync()).PlusDays(21);
-        await _ada.PatchAsync($"line-up/occurrences/{slot.Id()}/{monday:uuuu-MM-dd}", new { picks = new[] { new { channelId = channel, postId = post } } });
-        object Edit(bool keeps, bool moves) => new { name = "Answers", version = rota.Whole("version"), slots = new object[] { With(slot, category, channel, "23:55:00", [2, 3, 4, 5, 6, 7]) }, keepsOrphans = keeps, movesScheduled = moves };
+        await _ada.PatchAsync(
+            $"line-up/occurrences/{slot.Id()}/{monday:uuuu-MM-dd}",
+            new { picks = new[] { new { channelId = channel, postId = post } } }
+        );
+        object Edit(bool keeps, bool moves) =>
+            new
+            {
+                name = "Answers",
+                version = rota.Whole("version"),
+                slots = new object[] { With(slot, category, channel, "23:55:00", [2, 3, 4, 5, 6, 7]) },
+                keepsOrphans = keeps,
+                movesScheduled = moves,
+            };
 
         JsonElement told = await _ada.PostAsync($"rotas/{rota.Id()}/consequences", Edit(false, false));
         JsonElement orphan = Assert.Single(told.List("orphans"));
-        Assert.Equal((1, true, 2), (orphan.Whole("posts"), orphan.Text("words").EndsWith("23:40: a post given by hand", StringComparison.Ordinal), told.Whole("scheduled")));
+        Assert.Equal(
+            (1, true, 2),
+            (
+                orphan.Whole("posts"),
+                orphan.Text("words").EndsWith("23:40: a post given by hand", StringComparison.Ordinal),
+                told.Whole("scheduled")
+            )
+        );
         JsonElement saved = await _ada.PutAsync($"rotas/{rota.Id()}", Edit(true, true));
         Assert.Empty(saved.List("orphans"));
         JsonElement kept = Assert.Single(await EntriesAsync(monday, channel));
         Assert.Equal((post, "23:40:00", true), (kept.Id("postId"), kept.Text("time"), kept.GetProperty("exact").GetBoolean()));
-        Assert.Equal(("23:55:00", "planned"), (Assert.Single(await EntriesAsync(await TodayAsync(), channel)).Text("time"), Assert.Single(await EntriesAsync(await TodayAsync(), channel)).Text("state")));
+        Assert.Equal(
+            ("23:55:00", "planned"),
+            (
+                Assert.Single(await EntriesAsync(await TodayAsync(), channel)).Text("time"),
+                Assert.Single(await EntriesAsync(await TodayAsync(), channel)).Text("state")
+            )
+        );
 
         await _ada.PostAsync($"changes/{saved.Id("changeSetId")}/undo");
         Assert.Equal("23:40:00", Assert.Single(await EntriesAsync(await TodayAsync(), channel)).Text("time"));
-        Assert.Equal((post, false), (Assert.Single(await EntriesAsync(monday, channel)).Id("postId"), Assert.Single(await EntriesAsync(monday, channel)).GetProperty("exact").GetBoolean()));
+        Assert.Equal(
+            (post, false),
+            (
+                Assert.Single(await EntriesAsync(monday, channel)).Id("postId"),
+                Assert.Single(await EntriesAsync(monday, channel)).GetProperty("exact").GetBoolean()
+            )
+        );
     }
 
     [Fact]
@@ -84,23 +137,73 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
     {
         Guid channel = await installation.ConnectAsync(_ada, "jot", "keptwording");
         Guid category = await _ada.CategoryAsync("Kept wording", channel);
-        object content = new { text = new string('w', 400), link = (string?)null, pictureId = (Guid?)null, variants = new { }, wordings = new[] { new { text = "Short enough" } } };
-        Guid post = (await _ada.PostAsync("posts", new { title = "Too long at first", categoryId = category, stage = "ready", lifespan = "evergreen", inRotation = true, channels = (Guid[]?)null, content })).Id();
-        JsonElement rota = (await _ada.PostAsync("rotas", new { name = "Kept", slots = new[] { Slot(category, channel, [1]) } })).GetProperty("rota");
+        object content = new
+        {
+            text = new string('w', 400),
+            link = (string?)null,
+            pictureId = (Guid?)null,
+            variants = new { },
+            wordings = new[] { new { text = "Short enough" } },
+        };
+        Guid post = (
+            await _ada.PostAsync(
+                "posts",
+                new
+                {
+                    title = "Too long at first",
+                    categoryId = category,
+                    stage = "ready",
+                    lifespan = "evergreen",
+                    inRotation = true,
+                    channels = (Guid[]?)null,
+                    content,
+                }
+            )
+        ).Id();
+        JsonElement rota = (
+            await _ada.PostAsync("rotas", new { name = "Kept", slots = new[] { Slot(category, channel, [1]) } })
+        ).GetProperty("rota");
         LocalDate monday = Monday(await TodayAsync()).PlusDays(21);
-        await _ada.PatchAsync($"line-up/occurrences/{rota.List("slots")[0].Id()}/{monday:uuuu-MM-dd}", new { picks = new[] { new { channelId = channel, postId = post } } });
-        await _ada.PutAsync($"rotas/{rota.Id()}", new { name = "Kept", version = rota.Whole("version"), slots = Array.Empty<object>(), keepsOrphans = true });
-        Assert.Equal([1], await installation.ReadAsync(db => db.Deliveries.Where(d => d.PostId == new Core.Id<Core.Posts.Post>(post)).Select(d => d.Wording).ToListAsync()));
+        await _ada.PatchAsync(
+            $"line-up/occurrences/{rota.List("slots")[0].Id()}/{monday:uuuu-MM-dd}",
+            new { picks = new[] { new { channelId = channel, postId = post } } }
+        );
+        await _ada.PutAsync(
+            $"rotas/{rota.Id()}",
+            new
+            {
+                name = "Kept",
+                version = rota.Whole("version"),
+                slots = Array.Empty<object>(),
+                keepsOrphans = true,
+            }
+        );
+        Assert.Equal(
+            [1],
+            await installation.ReadAsync(db =>
+                db.Deliveries.Where(d => d.PostId == new Core.Id<Core.Posts.Post>(post)).Select(d => d.Wording).ToListAsync()
+            )
+        );
     }
 
     [Fact]
     public async Task A_slot_that_is_taken_out_names_the_decisions_that_go_with_it()
     {
         (Guid channel, Guid category) = await LineAsync("takenout");
-        JsonElement rota = (await _ada.PostAsync("rotas", new { name = "Taken out", slots = new[] { Slot(category, channel, [1]) } })).GetProperty("rota");
+        JsonElement rota = (
+            await _ada.PostAsync("rotas", new { name = "Taken out", slots = new[] { Slot(category, channel, [1]) } })
+        ).GetProperty("rota");
         LocalDate monday = Monday(await TodayAsync()).PlusDays(14);
         await _ada.PatchAsync($"line-up/occurrences/{rota.List("slots")[0].Id()}/{monday:uuuu-MM-dd}", new { isSkipped = true });
-        JsonElement saved = await _ada.PutAsync($"rotas/{rota.Id()}", new { name = "Taken out", version = rota.Whole("version"), slots = Array.Empty<object>() });
+        JsonElement saved = await _ada.PutAsync(
+            $"rotas/{rota.Id()}",
+            new
+            {
+                name = "Taken out",
+                version = rota.Whole("version"),
+                slots = Array.Empty<object>(),
+            }
+        );
         Assert.EndsWith("skipped", Assert.Single(saved.List("orphans")).GetString(), StringComparison.Ordinal);
         await _ada.PostAsync($"changes/{saved.Id("changeSetId")}/undo");
         Assert.Equal("skipped", Assert.Single(await EntriesAsync(monday, channel)).Text("placeState"));
@@ -111,20 +214,90 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
     {
         (Guid channel, Guid category) = await LineAsync("refused");
         async Task<string> Refused(object edit) => (await _ada.TroubleAsync(HttpMethod.Post, "rotas", edit)).Words;
-        Assert.Equal("The rota's last date lies before its first. Swap them.", await Refused(new { name = "X", from = "2027-05-01", to = "2027-04-01", slots = Array.Empty<object>() }));
-        Assert.Equal("There is no time zone “Sea/Nowhere”. Choose one such as Europe/Dublin.", await Refused(new { name = "X", zone = "Sea/Nowhere", slots = Array.Empty<object>() }));
-        Assert.Equal("A slot comes round every 1 to 366 days, not every 0.", await Refused(new { name = "X", slots = new[] { new { days = Array.Empty<int>(), time = "09:00:00", categories = new[] { category }, channels = new[] { channel }, rhythm = "days", every = 0 } } }));
-        Assert.Equal("Choose at least one channel for the slot.", await Refused(new { name = "X", slots = new[] { new { days = new[] { 1 }, time = "09:00:00", categories = new[] { category }, channels = Array.Empty<Guid>() } } }));
-        Assert.EndsWith(" slots in its rotas, and 600 is the most. Take out what is no longer used.", await Refused(new { name = "X", slots = Enumerable.Range(0, 5000).Select(_ => Slot(category, channel, [1])).ToArray() }), StringComparison.Ordinal);
+        Assert.Equal(
+            "The rota's last date lies before its first. Swap them.",
+            await Refused(
+                new
+                {
+                    name = "X",
+                    from = "2027-05-01",
+                    to = "2027-04-01",
+                    slots = Array.Empty<object>(),
+                }
+            )
+        );
+        Assert.Equal(
+            "There is no time zone “Sea/Nowhere”. Choose one such as Europe/Dublin.",
+            await Refused(
+                new
+                {
+                    name = "X",
+                    zone = "Sea/Nowhere",
+                    slots = Array.Empty<object>(),
+                }
+            )
+        );
+        Assert.Equal(
+            "A slot comes round every 1 to 366 days, not every 0.",
+            await Refused(
+                new
+                {
+                    name = "X",
+                    slots = new[]
+                    {
+                        new
+                        {
+                            days = Array.Empty<int>(),
+                            time = "09:00:00",
+                            categories = new[] { category },
+                            channels = new[] { channel },
+                            rhythm = "days",
+                            every = 0,
+                        },
+                    },
+                }
+            )
+        );
+        Assert.Equal(
+            "Choose at least one channel for the slot.",
+            await Refused(
+                new
+                {
+                    name = "X",
+                    slots = new[]
+                    {
+                        new
+                        {
+                            days = new[] { 1 },
+                            time = "09:00:00",
+                            categories = new[] { category },
+                            channels = Array.Empty<Guid>(),
+                        },
+                    },
+                }
+            )
+        );
+        Assert.EndsWith(
+            " slots in its rotas, and 600 is the most. Take out what is no longer used.",
+            await Refused(new { name = "X", slots = Enumerable.Range(0, 5000).Select(_ => Slot(category, channel, [1])).ToArray() }),
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
     public async Task A_what_if_says_what_would_change_and_changes_nothing()
     {
         (Guid channel, Guid category) = await LineAsync("whatif");
-        for (int i = 0; i < 4; i++) await _ada.PostAsync(category, $"Tried {i}");
-        JsonElement rota = (await _ada.PostAsync("rotas", new { name = "Tried", slots = new[] { Slot(category, channel, [2]) } })).GetProperty("rota");
-        object more = new { name = "Tried", slots = new object[] { With(rota.List("slots")[0], category, channel, "09:00:00"), Slot(category, channel, [4], "11:00:00") } };
+        for (int i = 0; i < 4; i++)
+            await _ada.PostAsync(category, $"Tried {i}");
+        JsonElement rota = (
+            await _ada.PostAsync("rotas", new { name = "Tried", slots = new[] { Slot(category, channel, [2]) } })
+        ).GetProperty("rota");
+        object more = new
+        {
+            name = "Tried",
+            slots = new object[] { With(rota.List("slots")[0], category, channel, "09:00:00"), Slot(category, channel, [4], "11:00:00") },
+        };
         JsonElement whatIf = await _ada.PostAsync("what-if", new { weeks = 4, rotas = new[] { new { id = rota.Id(), rota = more } } });
         JsonElement Of(string side) => whatIf.GetProperty(side).List("categories").Single(c => c.Id("categoryId") == category);
         Assert.Equal(4, Of("before").Whole("deliveries"));
@@ -135,12 +308,36 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
         Assert.Single((await _ada.GetAsync("rotas")).EnumerateArray().Single(r => r.Id() == rota.Id()).List("slots"));
 
         // Twenty more posts would put the first repeat off beyond the look-ahead.
-        JsonElement richer = await _ada.PostAsync("what-if", new { weeks = 4, rotas = new[] { new { id = rota.Id(), rota = more } }, morePosts = new[] { new { categoryId = category, count = 20 } } });
-        Assert.Equal(JsonValueKind.Null, richer.GetProperty("after").List("categories").Single(c => c.Id("categoryId") == category).GetProperty("runway").GetProperty("firstRepeat").ValueKind);
+        JsonElement richer = await _ada.PostAsync(
+            "what-if",
+            new
+            {
+                weeks = 4,
+                rotas = new[] { new { id = rota.Id(), rota = more } },
+                morePosts = new[] { new { categoryId = category, count = 20 } },
+            }
+        );
+        Assert.Equal(
+            JsonValueKind.Null,
+            richer
+                .GetProperty("after")
+                .List("categories")
+                .Single(c => c.Id("categoryId") == category)
+                .GetProperty("runway")
+                .GetProperty("firstRepeat")
+                .ValueKind
+        );
 
         await _ada.PostAsync(category, "Meanwhile");
-        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, "what-if", new { weeks = 4, planStamp = whatIf.Whole("planStamp") });
-        Assert.Equal((HttpStatusCode.PreconditionFailed, true), (status, words.StartsWith("The plan has changed since this was begun.", StringComparison.Ordinal)));
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(
+            HttpMethod.Post,
+            "what-if",
+            new { weeks = 4, planStamp = whatIf.Whole("planStamp") }
+        );
+        Assert.Equal(
+            (HttpStatusCode.PreconditionFailed, true),
+            (status, words.StartsWith("The plan has changed since this was begun.", StringComparison.Ordinal))
+        );
         Assert.Equal("Look ahead over 4 to 26 weeks.", (await _ada.TroubleAsync(HttpMethod.Post, "what-if", new { weeks = 90 })).Words);
     }
 
@@ -149,9 +346,14 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
     {
         (Guid channel, Guid category) = await LineAsync("places");
         Guid[] posts = new Guid[3];
-        for (int i = 0; i < 3; i++) posts[i] = (await _ada.PostAsync(category, $"Place {i}")).Id();
+        for (int i = 0; i < 3; i++)
+            posts[i] = (await _ada.PostAsync(category, $"Place {i}")).Id();
         Guid draft = (await _ada.PostAsync(category, "PlacePath draft", stage: "draft")).Id();
-        JsonElement slot = (await _ada.PostAsync("rotas", new { name = "Places", slots = new[] { Slot(category, channel, [1, 2, 3, 4, 5, 6, 7]) } })).GetProperty("rota").List("slots")[0];
+        JsonElement slot = (
+            await _ada.PostAsync("rotas", new { name = "Places", slots = new[] { Slot(category, channel, [1, 2, 3, 4, 5, 6, 7]) } })
+        )
+            .GetProperty("rota")
+            .List("slots")[0];
         LocalDate day = (await TodayAsync()).PlusDays(5);
         string PlacePath(LocalDate date) => $"line-up/occurrences/{slot.Id()}/{date:uuuu-MM-dd}";
 
@@ -161,19 +363,43 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
 
         await _ada.PatchAsync(PlacePath(day), new { picks = new[] { new { channelId = channel, postId = posts[0] } } });
         JsonElement entry = Assert.Single(await EntriesAsync(day, channel));
-        Assert.Equal((posts[0], "Picked for this place.", true), (entry.Id("postId"), entry.Text("why"), entry.GetProperty("isGiven").GetBoolean()));
+        Assert.Equal(
+            (posts[0], "Picked for this place.", true),
+            (entry.Id("postId"), entry.Text("why"), entry.GetProperty("isGiven").GetBoolean())
+        );
 
         Guid other = Assert.Single(await EntriesAsync(day.PlusDays(1), channel)).Id("postId");
-        await _ada.PostAsync("line-up/swap", new { oneSlot = slot.Id(), oneDate = day, otherSlot = slot.Id(), otherDate = day.PlusDays(1) });
-        Assert.Equal((other, posts[0]), (Assert.Single(await EntriesAsync(day, channel)).Id("postId"), Assert.Single(await EntriesAsync(day.PlusDays(1), channel)).Id("postId")));
+        await _ada.PostAsync(
+            "line-up/swap",
+            new
+            {
+                oneSlot = slot.Id(),
+                oneDate = day,
+                otherSlot = slot.Id(),
+                otherDate = day.PlusDays(1),
+            }
+        );
+        Assert.Equal(
+            (other, posts[0]),
+            (
+                Assert.Single(await EntriesAsync(day, channel)).Id("postId"),
+                Assert.Single(await EntriesAsync(day.PlusDays(1), channel)).Id("postId")
+            )
+        );
 
         await _ada.PatchAsync(PlacePath(day), new { movedTo = $"{day.PlusDays(3):uuuu-MM-dd}T21:05:00" });
         Assert.Empty(await EntriesAsync(day, channel));
         Assert.Contains(await EntriesAsync(day.PlusDays(3), channel), e => e.Text("time") == "21:05:00");
-        Assert.Equal("That time has passed. Choose one to come.", (await _ada.TroubleAsync(HttpMethod.Patch, PlacePath(day), new { movedTo = "2020-01-01T09:00:00" })).Words);
+        Assert.Equal(
+            "That time has passed. Choose one to come.",
+            (await _ada.TroubleAsync(HttpMethod.Patch, PlacePath(day), new { movedTo = "2020-01-01T09:00:00" })).Words
+        );
 
         await _ada.PostAsync("line-up/schedule", new { through = (await TodayAsync()).PlusDays(8) });
-        Assert.Equal("This occurrence is scheduled: change its deliveries instead.", (await _ada.TroubleAsync(HttpMethod.Patch, PlacePath(day.PlusDays(1)), new { isSkipped = true })).Words);
+        Assert.Equal(
+            "This occurrence is scheduled: change its deliveries instead.",
+            (await _ada.TroubleAsync(HttpMethod.Patch, PlacePath(day.PlusDays(1)), new { isSkipped = true })).Words
+        );
     }
 
     [Fact]
@@ -181,8 +407,30 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
     {
         (Guid channel, Guid category) = await LineAsync("several");
         Guid second = await installation.ConnectAsync(_ada, "hearth", "rota-several-2");
-        Guid[] posts = [(await _ada.PostAsync(category, "Several 0", channels: [channel, second])).Id(), (await _ada.PostAsync(category, "Several 1", channels: [channel, second])).Id()];
-        JsonElement slot = (await _ada.PostAsync("rotas", new { name = "Several", slots = new[] { new { days = new[] { 1, 2, 3, 4, 5, 6, 7 }, time = "09:00:00", categories = new[] { category }, channels = new[] { channel, second } } } })).GetProperty("rota").List("slots")[0];
+        Guid[] posts =
+        [
+            (await _ada.PostAsync(category, "Several 0", channels: [channel, second])).Id(),
+            (await _ada.PostAsync(category, "Several 1", channels: [channel, second])).Id(),
+        ];
+        JsonElement slot = (
+            await _ada.PostAsync(
+                "rotas",
+                new
+                {
+                    name = "Several",
+                    slots = new[]
+                    {
+                        new
+                        {
+                            days = new[] { 1, 2, 3, 4, 5, 6, 7 },
+                            time = "09:00:00",
+                            categories = new[] { category },
+                            channels = new[] { channel, second },
+                        },
+                    },
+                }
+            )
+        ).GetProperty("rota").List("slots")[0];
         LocalDate day = (await TodayAsync()).PlusDays(5);
         string place = $"line-up/occurrences/{slot.Id()}/{day:uuuu-MM-dd}";
         Guid before = Assert.Single(await EntriesAsync(day, second)).Id("postId");
@@ -194,12 +442,23 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
         foreach ((Guid on, Guid post) in new[] { (channel, other), (second, before) })
         {
             JsonElement entry = Assert.Single(await EntriesAsync(day, on));
-            Assert.Equal((post, "21:05:00", true, "Ask the boatman"), (entry.Id("postId"), entry.Text("time"), entry.GetProperty("isGiven").GetBoolean(), entry.Text("note")));
+            Assert.Equal(
+                (post, "21:05:00", true, "Ask the boatman"),
+                (entry.Id("postId"), entry.Text("time"), entry.GetProperty("isGiven").GetBoolean(), entry.Text("note"))
+            );
         }
         await _ada.PatchAsync(place, new { isFreed = true });
         JsonElement freed = Assert.Single(await EntriesAsync(day, second));
-        Assert.Equal(("09:00:00", false, "Ask the boatman"), (freed.Text("time"), freed.GetProperty("isGiven").GetBoolean(), freed.Text("note")));
-        Assert.Equal("A channel is named twice. Name one post for each.", (await _ada.TroubleAsync(HttpMethod.Patch, place, new { picks = posts.Select(p => new { channelId = channel, postId = p }) })).Words);
+        Assert.Equal(
+            ("09:00:00", false, "Ask the boatman"),
+            (freed.Text("time"), freed.GetProperty("isGiven").GetBoolean(), freed.Text("note"))
+        );
+        Assert.Equal(
+            "A channel is named twice. Name one post for each.",
+            (
+                await _ada.TroubleAsync(HttpMethod.Patch, place, new { picks = posts.Select(p => new { channelId = channel, postId = p }) })
+            ).Words
+        );
     }
 
     [Fact]
@@ -207,7 +466,8 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
     {
         (Guid channel, Guid category) = await LineAsync("front");
         Guid[] posts = new Guid[3];
-        for (int i = 0; i < 3; i++) posts[i] = (await _ada.PostAsync(category, $"Turn {i}")).Id();
+        for (int i = 0; i < 3; i++)
+            posts[i] = (await _ada.PostAsync(category, $"Turn {i}")).Id();
         await _ada.PostAsync("rotas", new { name = "Turns", slots = new[] { Slot(category, channel, [1, 2, 3, 4, 5, 6, 7]) } });
         LocalDate day = (await TodayAsync()).PlusDays(3);
         async Task<Guid> NextAsync()
@@ -215,15 +475,35 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
             // From the first open place on.
             for (LocalDate date = await TodayAsync(); date <= day; date = date.PlusDays(1))
             {
-                if ((await EntriesAsync(date, channel)).FirstOrDefault(e => e.Text("kind") == "projected") is { ValueKind: JsonValueKind.Object } entry) return entry.Id("postId");
+                if (
+                    (await EntriesAsync(date, channel)).FirstOrDefault(e => e.Text("kind") == "projected") is
+                    { ValueKind: JsonValueKind.Object } entry
+                )
+                    return entry.Id("postId");
             }
             throw new InvalidOperationException("No open place.");
         }
 
         Assert.Equal(posts[2], await NextAsync());
-        await _ada.PostAsync("line-up/moves", new { postId = posts[0], channels = new[] { channel }, side = "front" });
+        await _ada.PostAsync(
+            "line-up/moves",
+            new
+            {
+                postId = posts[0],
+                channels = new[] { channel },
+                side = "front",
+            }
+        );
         Assert.Equal(posts[0], await NextAsync());
-        await _ada.PostAsync("line-up/moves", new { postId = posts[0], channels = new[] { channel }, side = "back" });
+        await _ada.PostAsync(
+            "line-up/moves",
+            new
+            {
+                postId = posts[0],
+                channels = new[] { channel },
+                side = "back",
+            }
+        );
         Assert.Equal(posts[2], await NextAsync());
     }
 
@@ -232,10 +512,32 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
     {
         (Guid channel, Guid category) = await LineAsync("runway");
         JsonElement view = (await _ada.GetAsync("categories")).EnumerateArray().Single(c => c.Id() == category);
-        await _ada.PutAsync($"categories/{category}", new { name = view.Text("name"), colour = "tide", monogram = "Ru", usualChannels = new[] { channel }, gapDays = 21, order = new { order = "oldestFirst", freshFirst = false, pastGap = false, seed = 0 }, needsApproval = false, newPostsRotate = true });
-        for (int i = 0; i < 2; i++) await _ada.PostAsync(category, $"Runway {i}");
+        await _ada.PutAsync(
+            $"categories/{category}",
+            new
+            {
+                name = view.Text("name"),
+                colour = "tide",
+                monogram = "Ru",
+                usualChannels = new[] { channel },
+                gapDays = 21,
+                order = new
+                {
+                    order = "oldestFirst",
+                    freshFirst = false,
+                    pastGap = false,
+                    seed = 0,
+                },
+                needsApproval = false,
+                newPostsRotate = true,
+            }
+        );
+        for (int i = 0; i < 2; i++)
+            await _ada.PostAsync(category, $"Runway {i}");
         await _ada.PostAsync("rotas", new { name = "Runway", slots = new[] { Slot(category, channel, [1]) } });
-        JsonElement runway = (await _ada.GetAsync("runway?weeks=8")).List("runways").Single(r => r.Id("categoryId") == category && r.GetProperty("channelId").ValueKind == JsonValueKind.Null);
+        JsonElement runway = (await _ada.GetAsync("runway?weeks=8"))
+            .List("runways")
+            .Single(r => r.Id("categoryId") == category && r.GetProperty("channelId").ValueKind == JsonValueKind.Null);
         // Three Mondays in any 21 days need three posts; there are two.
         Assert.Equal((2, 3, 1), (runway.Whole("posts"), runway.Whole("postsNeeded"), runway.Whole("postsMissing")));
         Assert.NotEqual(JsonValueKind.Null, runway.GetProperty("firstEmpty").ValueKind);
@@ -243,7 +545,25 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
         Assert.Equal(5, orders.Length);
         Assert.Equal("Runway 0", orders.Single(o => o.Text("order") == "oldestFirst").List("next")[0].GetString());
         Assert.Equal("Runway 1", orders.Single(o => o.Text("order") == "newestFirst").List("next")[0].GetString());
-        Assert.Equal("A repeat gap lies between 1 and 730 days.", (await _ada.TroubleAsync(HttpMethod.Put, $"categories/{category}", new { name = "Runway!", colour = "tide", monogram = "Ru", usualChannels = new[] { channel }, gapDays = 0, needsApproval = false, newPostsRotate = true })).Words);
+        Assert.Equal(
+            "A repeat gap lies between 1 and 730 days.",
+            (
+                await _ada.TroubleAsync(
+                    HttpMethod.Put,
+                    $"categories/{category}",
+                    new
+                    {
+                        name = "Runway!",
+                        colour = "tide",
+                        monogram = "Ru",
+                        usualChannels = new[] { channel },
+                        gapDays = 0,
+                        needsApproval = false,
+                        newPostsRotate = true,
+                    }
+                )
+            ).Words
+        );
         (HttpStatusCode status, _) = await _ada.TroubleAsync(HttpMethod.Post, $"categories/{category}/draw");
         Assert.Equal(HttpStatusCode.Conflict, status);
     }
@@ -255,14 +575,37 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
         await _ada.PostAsync(category, "Rested");
         await _ada.PostAsync("rotas", new { name = "Pause", slots = new[] { Slot(category, channel, [1, 2, 3, 4, 5, 6, 7]) } });
         LocalDate day = (await TodayAsync()).PlusDays(4);
-        JsonElement pause = await _ada.PostAsync("pauses", new { what = "channel", target = channel, from = day, to = day.PlusDays(1) });
+        JsonElement pause = await _ada.PostAsync(
+            "pauses",
+            new
+            {
+                what = "channel",
+                target = channel,
+                from = day,
+                to = day.PlusDays(1),
+            }
+        );
         Assert.Equal("The channel is paused.", Assert.Single(await EntriesAsync(day, channel)).Text("why"));
         Assert.Equal("projected", Assert.Single(await EntriesAsync(day.PlusDays(2), channel)).Text("kind"));
         (HttpStatusCode status, _) = await _ada.TroubleAsync(HttpMethod.Post, "pauses", new { what = "channel", target = channel });
         Assert.Equal(HttpStatusCode.Conflict, status);
         await _ada.DeleteAsync($"pauses/{pause.Id()}");
         Assert.Equal("projected", Assert.Single(await EntriesAsync(day, channel)).Text("kind"));
-        Assert.Equal("The pause ends before it begins. Swap the dates.", (await _ada.TroubleAsync(HttpMethod.Post, "pauses", new { what = "workspace", from = day, to = day.PlusDays(-1) })).Words);
+        Assert.Equal(
+            "The pause ends before it begins. Swap the dates.",
+            (
+                await _ada.TroubleAsync(
+                    HttpMethod.Post,
+                    "pauses",
+                    new
+                    {
+                        what = "workspace",
+                        from = day,
+                        to = day.PlusDays(-1),
+                    }
+                )
+            ).Words
+        );
     }
 
     [Fact]
@@ -273,13 +616,30 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
         await _ada.PostAsync(category, "Spaced too");
         await _ada.PostAsync("rotas", new { name = "Spacing", slots = new[] { Slot(category, channel, [1, 2, 3, 4, 5, 6, 7]) } });
         LocalDate day = (await TodayAsync()).PlusDays(4);
-        await _ada.PostAsync($"posts/{post}/deliveries", new { date = day, time = "09:40:00", channels = new[] { channel } });
+        await _ada.PostAsync(
+            $"posts/{post}/deliveries",
+            new
+            {
+                date = day,
+                time = "09:40:00",
+                channels = new[] { channel },
+            }
+        );
         Assert.Contains(await EntriesAsync(day, channel), e => e.Text("kind") == "projected");
         await _ada.PutAsync($"channels/{channel}", new { spacingMinutes = 60, dailyLimit = (int?)null });
-        Assert.Contains(await EntriesAsync(day, channel), e => e.Text("why") == "Gives way: another delivery on this channel is nearer than its spacing.");
+        Assert.Contains(
+            await EntriesAsync(day, channel),
+            e => e.Text("why") == "Gives way: another delivery on this channel is nearer than its spacing."
+        );
         await _ada.PutAsync($"channels/{channel}", new { spacingMinutes = (int?)null, dailyLimit = 1 });
-        Assert.Contains(await EntriesAsync(day, channel), e => e.Text("why") == "Gives way: the channel has its most deliveries for this day.");
-        Assert.Equal("The daily limit lies between 1 and 100.", (await _ada.TroubleAsync(HttpMethod.Put, $"channels/{channel}", new { dailyLimit = 0 })).Words);
+        Assert.Contains(
+            await EntriesAsync(day, channel),
+            e => e.Text("why") == "Gives way: the channel has its most deliveries for this day."
+        );
+        Assert.Equal(
+            "The daily limit lies between 1 and 100.",
+            (await _ada.TroubleAsync(HttpMethod.Put, $"channels/{channel}", new { dailyLimit = 0 })).Words
+        );
     }
 
     private async Task<(Guid Channel, Guid Category)> LineAsync(string name)
@@ -295,10 +655,28 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
     private static LocalDate LocalDateOf(string text) => NodaTime.Text.LocalDatePattern.Iso.Parse(text).Value;
 
     private async Task<JsonElement[]> EntriesAsync(LocalDate date, Guid channel) =>
-        [.. (await _ada.GetAsync($"line-up?from={date:uuuu-MM-dd}&to={date:uuuu-MM-dd}")).List("entries").Where(e => e.Id("channelId") == channel)];
+        [
+            .. (await _ada.GetAsync($"line-up?from={date:uuuu-MM-dd}&to={date:uuuu-MM-dd}"))
+                .List("entries")
+                .Where(e => e.Id("channelId") == channel),
+        ];
 
-    private static object Slot(Guid category, Guid channel, int[] days, string time = "09:00:00") => new { days, time, categories = new[] { category }, channels = new[] { channel } };
+    private static object Slot(Guid category, Guid channel, int[] days, string time = "09:00:00") =>
+        new
+        {
+            days,
+            time,
+            categories = new[] { category },
+            channels = new[] { channel },
+        };
 
     private static object With(JsonElement slot, Guid category, Guid channel, string time, int[]? days = null) =>
-        new { id = slot.Id(), days = days ?? [.. slot.List("days").Select(d => d.GetInt32())], time, categories = new[] { category }, channels = new[] { channel } };
+        new
+        {
+            id = slot.Id(),
+            days = days ?? [.. slot.List("days").Select(d => d.GetInt32())],
+            time,
+            categories = new[] { category },
+            channels = new[] { channel },
+        };
 }

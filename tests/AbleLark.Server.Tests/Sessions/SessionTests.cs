@@ -19,7 +19,8 @@ public sealed class SessionTests(TestInstallation installation) : IClassFixture<
     public async Task After_ten_wrong_tries_even_the_right_password_waits()
     {
         await using Guest guest = new(installation);
-        for (int i = 0; i < 10; i++) await guest.TryAsync("ben@example.org", "wrong password");
+        for (int i = 0; i < 10; i++)
+            await guest.TryAsync("ben@example.org", "wrong password");
         using HttpResponseMessage answer = await guest.TryAsync("ben@example.org", Databases.Password);
         Assert.Equal(HttpStatusCode.TooManyRequests, answer.StatusCode);
     }
@@ -27,7 +28,10 @@ public sealed class SessionTests(TestInstallation installation) : IClassFixture<
     [Fact]
     public async Task An_expired_or_forged_session_is_told_in_words_and_never_redirected()
     {
-        using HttpClient http = new(new HttpClientHandler { AllowAutoRedirect = false, UseCookies = false }) { BaseAddress = new(installation.Address) };
+        using HttpClient http = new(new HttpClientHandler { AllowAutoRedirect = false, UseCookies = false })
+        {
+            BaseAddress = new(installation.Address),
+        };
         http.DefaultRequestHeaders.Add("Cookie", "able-lark=CfDJ8forged");
         using HttpResponseMessage answer = await http.GetAsync(installation.Ada.Path("posts"));
         Assert.Equal(HttpStatusCode.Unauthorized, answer.StatusCode);
@@ -64,7 +68,8 @@ public sealed class SessionTests(TestInstallation installation) : IClassFixture<
     {
         private readonly HttpClient _http = new() { BaseAddress = new(installation.Address) };
 
-        public Task<HttpResponseMessage> TryAsync(string email, string password) => _http.PostAsJsonAsync("/api/session", new { email, password });
+        public Task<HttpResponseMessage> TryAsync(string email, string password) =>
+            _http.PostAsJsonAsync("/api/session", new { email, password });
 
         public ValueTask DisposeAsync()
         {

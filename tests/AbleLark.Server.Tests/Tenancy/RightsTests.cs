@@ -13,14 +13,26 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace AbleLark.Server.Tests.Tenancy;
 
-/// <summary>Each member does what their role allows, on every endpoint, and what a post needs before it goes out can't be passed by.</summary>
+/// <summary>Each member does what their role allows, on every endpoint, and what a post needs before it goes out can't be passed
+/// by.</summary>
 public sealed class RightsTests(TestInstallation installation) : IClassFixture<TestInstallation>, IAsyncLifetime
 {
     private readonly ApiClient _ada = installation.Ada;
 
-    /// <summary>Tests of this class add members to one workspace: who else is there by then must not decide whether Ada may approve what she wrote.</summary>
+    /// <summary>Tests of this class add members to one workspace: who else is there by then must not decide whether Ada may approve what
+    /// she wrote.</summary>
     public async ValueTask InitializeAsync() =>
-        await _ada.PutAsync("", new { name = "Rope works", zone = "Europe/Dublin", scheduleAheadHours = 24, lateMinutes = 60, allowsOwnApproval = true });
+        await _ada.PutAsync(
+            "",
+            new
+            {
+                name = "Rope works",
+                zone = "Europe/Dublin",
+                scheduleAheadHours = 24,
+                lateMinutes = 60,
+                allowsOwnApproval = true,
+            }
+        );
 
     public ValueTask DisposeAsync() => ValueTask.CompletedTask;
 
@@ -32,20 +44,35 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
     public async Task Every_endpoint_asks_for_the_right_that_it_names(Role role)
     {
         using ApiClient member = await installation.MemberAsync(role);
-        RouteEndpoint[] endpoints = [.. installation.Services.GetRequiredService<IEnumerable<EndpointDataSource>>().SelectMany(s => s.Endpoints).OfType<RouteEndpoint>().Where(e => WorkspaceGate.RightOf(e) is not null)];
+        RouteEndpoint[] endpoints =
+        [
+            .. installation
+                .Services.GetRequiredService<IEnumerable<EndpointDataSource>>()
+                .SelectMany(s => s.Endpoints)
+                .OfType<RouteEndpoint>()
+                .Where(e => WorkspaceGate.RightOf(e) is not null),
+        ];
         Assert.True(endpoints.Length > 50, $"Only {endpoints.Length} endpoints name a right: the walk has lost its way.");
         foreach (RouteEndpoint endpoint in endpoints)
         {
             Right right = WorkspaceGate.RightOf(endpoint)!.Value;
-            string path = endpoint.RoutePattern.RawText!.Replace("{workspaceId}", _ada.Workspace.ToString(), StringComparison.Ordinal).Replace("{id}", Guid.NewGuid().ToString(), StringComparison.Ordinal)
-                .Replace("{slotId}", Guid.NewGuid().ToString(), StringComparison.Ordinal).Replace("{date}", "2026-03-02", StringComparison.Ordinal);
+            string path = endpoint
+                .RoutePattern.RawText!.Replace("{workspaceId}", _ada.Workspace.ToString(), StringComparison.Ordinal)
+                .Replace("{id}", Guid.NewGuid().ToString(), StringComparison.Ordinal)
+                .Replace("{slotId}", Guid.NewGuid().ToString(), StringComparison.Ordinal)
+                .Replace("{date}", "2026-03-02", StringComparison.Ordinal);
             foreach (string method in endpoint.Metadata.GetMetadata<HttpMethodMetadata>()!.HttpMethods)
             {
                 using HttpRequestMessage request = new(new(method), path) { Content = method is "GET" or "DELETE" ? null : BodyFor(path) };
                 using HttpResponseMessage response = await member.Http.SendAsync(request);
                 bool refused = response.StatusCode == HttpStatusCode.Forbidden;
                 Assert.True(refused != role.May(right), $"{role}: {method} {path} takes {right} and answered {response.StatusCode}");
-                if (refused) Assert.Contains($"you may not {Rights.Words(right)}", await response.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+                if (refused)
+                    Assert.Contains(
+                        $"you may not {Rights.Words(right)}",
+                        await response.Content.ReadAsStringAsync(),
+                        StringComparison.Ordinal
+                    );
             }
         }
     }
@@ -55,7 +82,9 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
     {
         await using WebApplication app = WebApplication.CreateBuilder().Build();
         app.MapWorkspaceGroup().MapGet("/forgotten", () => "x");
-        InvalidOperationException e = Assert.Throws<InvalidOperationException>(() => ((IEndpointRouteBuilder)app).DataSources.SelectMany(d => d.Endpoints).ToList());
+        InvalidOperationException e = Assert.Throws<InvalidOperationException>(() =>
+            ((IEndpointRouteBuilder)app).DataSources.SelectMany(d => d.Endpoints).ToList()
+        );
         Assert.Contains("names no right", e.Message, StringComparison.Ordinal);
     }
 
@@ -70,16 +99,26 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
         await _ada.ApproveAsync(post);
         JsonElement ready = await _ada.GetAsync($"posts/{post}");
         Assert.Equal("ready", ready.Text("stage"));
-        Assert.Equal("waitingForApproval", (await writer.SavePostAsync(post, ready.Whole("version"), TestData.Edit(category, "Changed by a writer"))).Text("stage"));
+        Assert.Equal(
+            "waitingForApproval",
+            (await writer.SavePostAsync(post, ready.Whole("version"), TestData.Edit(category, "Changed by a writer"))).Text("stage")
+        );
 
         // Nor by a sheet, nor by taking an act back, nor by taking out what is planned.
-        JsonElement import = await writer.UploadAsync($"imports/{Guid.NewGuid()}", HttpMethod.Put, ("sheet", "w.csv", "text,category\nBy a sheet,Written"u8.ToArray()));
+        JsonElement import = await writer.UploadAsync(
+            $"imports/{Guid.NewGuid()}",
+            HttpMethod.Put,
+            ("sheet", "w.csv", "text,category\nBy a sheet,Written"u8.ToArray())
+        );
         Assert.Equal(1, import.Whole("posts"));
         JsonElement sheet = (await _ada.GetAsync("posts?search=By a sheet")).List("posts").Single();
         Assert.Equal("waitingForApproval", sheet.Text("stage"));
         Guid planned = (await _ada.PostAsync(category, "By a planner")).Id();
         await _ada.PlanAsync(installation, planned, 60, channel);
-        Assert.Equal((HttpStatusCode.Forbidden, "As a writer you may not decide what goes out when. Ask an owner or planner of the workspace."), await writer.TroubleAsync(HttpMethod.Delete, $"posts/{planned}"));
+        Assert.Equal(
+            (HttpStatusCode.Forbidden, "As a writer you may not decide what goes out when. Ask an owner or planner of the workspace."),
+            await writer.TroubleAsync(HttpMethod.Delete, $"posts/{planned}")
+        );
         Assert.Equal("planned", await _ada.StateAsync((await _ada.GetAsync($"posts/{planned}")).List("deliveries").Single().Id()));
         JsonElement act = (await _ada.GetAsync("changes")).EnumerateArray().First(c => c.Text("act") == "Gave “By a planner” a time");
         Assert.Equal(HttpStatusCode.Forbidden, (await writer.TroubleAsync(HttpMethod.Post, $"changes/{act.Id()}/undo")).Status);
@@ -90,7 +129,11 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
     {
         using ApiClient writer = await installation.MemberAsync(Role.Writer);
         await _ada.CategoryAsync("Timed", await installation.ConnectAsync(_ada, "hearth", "timed"));
-        (HttpStatusCode status, string words) = await writer.TroubleAsync(HttpMethod.Put, $"imports/{Guid.NewGuid()}", ApiClient.Form(("sheet", "w.csv", "text,category,date,time\nAt ten,Timed,2029-03-05,10:00"u8.ToArray())));
+        (HttpStatusCode status, string words) = await writer.TroubleAsync(
+            HttpMethod.Put,
+            $"imports/{Guid.NewGuid()}",
+            ApiClient.Form(("sheet", "w.csv", "text,category,date,time\nAt ten,Timed,2029-03-05,10:00"u8.ToArray()))
+        );
         Assert.Equal(HttpStatusCode.Forbidden, status);
         Assert.StartsWith("Rows with a time decide what goes out when, which you may not.", words, StringComparison.Ordinal);
         Assert.Equal(0, (await _ada.GetAsync("posts?search=At ten")).Whole("total"));
@@ -114,9 +157,24 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
     {
         using ApiClient client = await installation.MemberAsync(Role.Client);
         Guid channel = await installation.ConnectAsync(_ada, "hearth", "may");
-        await _ada.PlanAsync(installation, (await _ada.PostAsync(await _ada.CategoryAsync("May", channel), "May be moved")).Id(), 60, channel);
-        string today = (await installation.NowAsync()).InZone(NodaTime.DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date.ToString("uuuu-MM-dd", null);
-        async Task<string> MayAsync(ApiClient who) => string.Join(' ', (await who.GetAsync($"line-up?from={today}&to={today}")).List("entries").Single(e => e.Text("title") == "May be moved").List("may").Select(m => m.GetString()));
+        await _ada.PlanAsync(
+            installation,
+            (await _ada.PostAsync(await _ada.CategoryAsync("May", channel), "May be moved")).Id(),
+            60,
+            channel
+        );
+        string today = (await installation.NowAsync())
+            .InZone(NodaTime.DateTimeZoneProviders.Tzdb["Europe/Dublin"])
+            .Date.ToString("uuuu-MM-dd", null);
+        async Task<string> MayAsync(ApiClient who) =>
+            string.Join(
+                ' ',
+                (await who.GetAsync($"line-up?from={today}&to={today}"))
+                    .List("entries")
+                    .Single(e => e.Text("title") == "May be moved")
+                    .List("may")
+                    .Select(m => m.GetString())
+            );
         Assert.Equal(("move cancel", ""), (await MayAsync(_ada), await MayAsync(client)));
     }
 
@@ -125,7 +183,8 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
     {
         await using TestInstallation other = new();
         await other.InitializeAsync();
-        async Task<Guid> WaitingAsync(ApiClient by, string text) => (await by.PostAsync(await other.Ada.CategoryAsync(text[..12]), text, stage: "waitingForApproval")).Id();
+        async Task<Guid> WaitingAsync(ApiClient by, string text) =>
+            (await by.PostAsync(await other.Ada.CategoryAsync(text[..12]), text, stage: "waitingForApproval")).Id();
         async Task<string> LogAsync() => (await other.Ada.GetAsync("changes")).EnumerateArray().First().Text("act");
 
         Guid alone = await WaitingAsync(other.Ada, "Nobody else is there");
@@ -135,11 +194,27 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
         using ApiClient planner = await other.MemberAsync(Role.Planner);
         Guid own = await WaitingAsync(planner, "Changed by me last");
         (HttpStatusCode status, string words) = await ApproveAsync(planner, own, 1);
-        Assert.Equal((HttpStatusCode.Forbidden, "You changed this post last, so somebody else has to approve it. Set-up can allow it for the whole workspace."), (status, words));
+        Assert.Equal(
+            (
+                HttpStatusCode.Forbidden,
+                "You changed this post last, so somebody else has to approve it. Set-up can allow it for the whole workspace."
+            ),
+            (status, words)
+        );
         await other.Ada.ApproveAsync(own);
         Assert.Equal("Approved “Changed by me last”", await LogAsync());
 
-        await other.Ada.PutAsync("", new { name = "Rope works", zone = "Europe/Dublin", scheduleAheadHours = 24, lateMinutes = 60, allowsOwnApproval = true });
+        await other.Ada.PutAsync(
+            "",
+            new
+            {
+                name = "Rope works",
+                zone = "Europe/Dublin",
+                scheduleAheadHours = 24,
+                lateMinutes = 60,
+                allowsOwnApproval = true,
+            }
+        );
         Guid allowed = await WaitingAsync(planner, "Allowed by Set-up");
         await planner.ApproveAsync(allowed);
         Assert.Equal("Approved “Allowed by Set-up” (changed by the same person, as the workspace allows)", await LogAsync());
@@ -152,8 +227,14 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
         JsonElement waiting = await _ada.PostAsync(category, "First words");
         Assert.Equal("waitingForApproval", waiting.Text("stage"));
         JsonElement changed = await _ada.SavePostAsync(waiting.Id(), waiting.Whole("version"), TestData.Edit(category, "Other words"));
-        Assert.Equal((HttpStatusCode.PreconditionFailed, "The post was changed since you read it. Read it again, then approve it."), await ApproveAsync(_ada, waiting.Id(), waiting.Whole("version")));
-        Assert.Equal((HttpStatusCode.BadRequest, "Say in If-Match which version of the post you read."), await _ada.TroubleAsync(HttpMethod.Post, $"posts/{waiting.Id()}/approve"));
+        Assert.Equal(
+            (HttpStatusCode.PreconditionFailed, "The post was changed since you read it. Read it again, then approve it."),
+            await ApproveAsync(_ada, waiting.Id(), waiting.Whole("version"))
+        );
+        Assert.Equal(
+            (HttpStatusCode.BadRequest, "Say in If-Match which version of the post you read."),
+            await _ada.TroubleAsync(HttpMethod.Post, $"posts/{waiting.Id()}/approve")
+        );
         Assert.Equal("waitingForApproval", (await _ada.GetAsync($"posts/{waiting.Id()}")).Text("stage"));
         Assert.Equal(HttpStatusCode.OK, (await ApproveAsync(_ada, waiting.Id(), changed.Whole("version"))).Status);
     }
@@ -161,18 +242,26 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
     [Fact]
     public async Task A_ready_post_that_comes_into_a_category_that_asks_for_approval_waits_for_it()
     {
-        Guid free = await _ada.CategoryAsync("Free" + Guid.NewGuid().ToString("n")[..5]), strict = await SignedOffAsync("Strict");
-        object Edit(Guid main, params Guid[] further) => new
-        {
-            title = "Moved",
-            categoryId = main,
-            stage = "ready",
-            lifespan = "evergreen",
-            inRotation = true,
-            channels = (Guid[]?)null,
-            content = new { text = "Moved", link = (string?)null, pictureId = (Guid?)null, variants = new { } },
-            furtherCategories = further,
-        };
+        Guid free = await _ada.CategoryAsync("Free" + Guid.NewGuid().ToString("n")[..5]),
+            strict = await SignedOffAsync("Strict");
+        object Edit(Guid main, params Guid[] further) =>
+            new
+            {
+                title = "Moved",
+                categoryId = main,
+                stage = "ready",
+                lifespan = "evergreen",
+                inRotation = true,
+                channels = (Guid[]?)null,
+                content = new
+                {
+                    text = "Moved",
+                    link = (string?)null,
+                    pictureId = (Guid?)null,
+                    variants = new { },
+                },
+                furtherCategories = further,
+            };
         JsonElement post = await _ada.PostAsync("posts", Edit(free));
         Assert.Equal("ready", post.Text("stage"));
         JsonElement further = await _ada.SavePostAsync(post.Id(), post.Whole("version"), Edit(free, strict));
@@ -191,8 +280,31 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
     {
         Guid channel = await installation.ConnectAsync(_ada, "hearth", "sheet");
         string name = "Sheets" + Guid.NewGuid().ToString("n")[..5];
-        Guid category = (await _ada.PostAsync("categories", new { name, colour = "tide", monogram = "Sh", usualChannels = new[] { channel }, needsApproval = true, newPostsRotate = false })).Id();
-        await _ada.UploadAsync($"imports/{Guid.NewGuid()}", HttpMethod.Put, ("sheet", "s.csv", Encoding.UTF8.GetBytes($"title,text,category,date,time\nNow and then,Now and then,{name},,\nAt a time,At a time,{name},2029-03-05,10:00")));
+        Guid category = (
+            await _ada.PostAsync(
+                "categories",
+                new
+                {
+                    name,
+                    colour = "tide",
+                    monogram = "Sh",
+                    usualChannels = new[] { channel },
+                    needsApproval = true,
+                    newPostsRotate = false,
+                }
+            )
+        ).Id();
+        await _ada.UploadAsync(
+            $"imports/{Guid.NewGuid()}",
+            HttpMethod.Put,
+            (
+                "sheet",
+                "s.csv",
+                Encoding.UTF8.GetBytes(
+                    $"title,text,category,date,time\nNow and then,Now and then,{name},,\nAt a time,At a time,{name},2029-03-05,10:00"
+                )
+            )
+        );
         JsonElement[] posts = [.. (await _ada.GetAsync($"posts?category={category}")).List("posts")];
         Assert.Equal(2, posts.Length);
         Assert.All(posts, p => Assert.Equal(("waitingForApproval", false), (p.Text("stage"), p.GetProperty("inRotation").GetBoolean())));
@@ -206,7 +318,8 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
         using ApiClient writer = await installation.MemberAsync(Role.Writer);
         Guid category = await _ada.CategoryAsync("Brought back");
         Guid post = (await writer.PostAsync(category, "Read by nobody")).Id();
-        async Task SaveAsync(ApiClient who, string words) => await who.SavePostAsync(post, (await _ada.GetAsync($"posts/{post}")).Whole("version"), TestData.Edit(category, words));
+        async Task SaveAsync(ApiClient who, string words) =>
+            await who.SavePostAsync(post, (await _ada.GetAsync($"posts/{post}")).Whole("version"), TestData.Edit(category, words));
         await SaveAsync(writer, "Read by a planner");
         await SaveAsync(_ada, "Read by a planner");
         Assert.Equal("ready", (await _ada.GetAsync($"posts/{post}")).Text("stage"));
@@ -215,8 +328,15 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
         JsonElement back = await _ada.GetAsync($"posts/{post}");
         Assert.Equal(("Read by nobody", "waitingForApproval"), (back.GetProperty("content").Text("text"), back.Text("stage")));
         // Whoever took back is whoever changed it last.
-        Guid? last = await installation.ReadAsync(db => db.PostVersions.Where(v => v.PostId == new Id<Core.Posts.Post>(post)).OrderByDescending(v => v.Number).Select(v => v.MadeBy).FirstAsync());
-        Guid? first = await installation.ReadAsync(db => db.PostVersions.Where(v => v.PostId == new Id<Core.Posts.Post>(post)).OrderBy(v => v.Number).Select(v => v.MadeBy).FirstAsync());
+        Guid? last = await installation.ReadAsync(db =>
+            db.PostVersions.Where(v => v.PostId == new Id<Core.Posts.Post>(post))
+                .OrderByDescending(v => v.Number)
+                .Select(v => v.MadeBy)
+                .FirstAsync()
+        );
+        Guid? first = await installation.ReadAsync(db =>
+            db.PostVersions.Where(v => v.PostId == new Id<Core.Posts.Post>(post)).OrderBy(v => v.Number).Select(v => v.MadeBy).FirstAsync()
+        );
         Assert.Equal((true, first), (last is not null, last));
     }
 
@@ -225,10 +345,13 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
     {
         Guid category = await SignedOffAsync("Taken back");
         Guid post = (await _ada.PostAsync(category, "Never approved")).Id();
-        async Task SaveAsync(string words) => await _ada.SavePostAsync(post, (await _ada.GetAsync($"posts/{post}")).Whole("version"), TestData.Edit(category, words));
+        async Task SaveAsync(string words) =>
+            await _ada.SavePostAsync(post, (await _ada.GetAsync($"posts/{post}")).Whole("version"), TestData.Edit(category, words));
         async Task<(string Stage, JsonElement Undone)> UndoAsync(string words)
         {
-            JsonElement edit = (await _ada.GetAsync("changes")).EnumerateArray().First(c => c.Text("act") == "Edited “" + words + "”" && !c.GetProperty("undone").GetBoolean());
+            JsonElement edit = (await _ada.GetAsync("changes"))
+                .EnumerateArray()
+                .First(c => c.Text("act") == "Edited “" + words + "”" && !c.GetProperty("undone").GetBoolean());
             JsonElement undone = await _ada.PostAsync($"changes/{edit.Id()}/undo");
             return ((await _ada.GetAsync($"posts/{post}")).Text("stage"), undone);
         }
@@ -240,14 +363,31 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
         Assert.Equal("ready", (await UndoAsync("Approved words")).Stage);
         (string stage, JsonElement undone) = await UndoAsync("Never approved");
         Assert.Equal("waitingForApproval", stage);
-        Assert.Contains(undone.List("kept"), k => k.GetString()!.EndsWith("waits for approval: nobody has approved what it says now.", StringComparison.Ordinal));
+        Assert.Contains(
+            undone.List("kept"),
+            k => k.GetString()!.EndsWith("waits for approval: nobody has approved what it says now.", StringComparison.Ordinal)
+        );
     }
 
-    private static HttpContent BodyFor(string path) => path.EndsWith("/media", StringComparison.Ordinal) || path.Contains("/imports", StringComparison.Ordinal)
-        ? ApiClient.Form(("x", "x.txt", "x"u8.ToArray())) : new StringContent("{}", Encoding.UTF8, "application/json");
+    private static HttpContent BodyFor(string path) =>
+        path.EndsWith("/media", StringComparison.Ordinal) || path.Contains("/imports", StringComparison.Ordinal)
+            ? ApiClient.Form(("x", "x.txt", "x"u8.ToArray()))
+            : new StringContent("{}", Encoding.UTF8, "application/json");
 
     private async Task<Guid> SignedOffAsync(string name) =>
-        (await _ada.PostAsync("categories", new { name = name + Guid.NewGuid().ToString("n")[..5], colour = "tide", monogram = name[..2], usualChannels = Array.Empty<Guid>(), needsApproval = true })).Id();
+        (
+            await _ada.PostAsync(
+                "categories",
+                new
+                {
+                    name = name + Guid.NewGuid().ToString("n")[..5],
+                    colour = "tide",
+                    monogram = name[..2],
+                    usualChannels = Array.Empty<Guid>(),
+                    needsApproval = true,
+                }
+            )
+        ).Id();
 
     private static async Task<(HttpStatusCode Status, string Words)> ApproveAsync(ApiClient by, Guid post, int version)
     {

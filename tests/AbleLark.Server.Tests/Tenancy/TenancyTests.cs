@@ -31,7 +31,15 @@ public sealed class TenancyTests(TestInstallation installation) : IClassFixture<
     {
         Dictionary<string, Guid> ids = await OneOfEachAsync();
         using HttpClient nobody = new() { BaseAddress = new(installation.Address) };
-        (HttpMethod, string)[] others = [(HttpMethod.Get, "/api/session"), (HttpMethod.Get, "/api/networks"), (HttpMethod.Get, "/api/news"), (HttpMethod.Get, "/api/demo/clock"), (HttpMethod.Post, "/api/demo/clock"), (HttpMethod.Get, "/connect/callback")];
+        (HttpMethod, string)[] others =
+        [
+            (HttpMethod.Get, "/api/session"),
+            (HttpMethod.Get, "/api/networks"),
+            (HttpMethod.Get, "/api/news"),
+            (HttpMethod.Get, "/api/demo/clock"),
+            (HttpMethod.Post, "/api/demo/clock"),
+            (HttpMethod.Get, "/connect/callback"),
+        ];
         foreach ((HttpMethod method, string pattern) in Endpoints().Concat(others))
         {
             using HttpRequestMessage request = new(method, Fill(pattern, ids)) { Content = BodyFor(method, pattern) };
@@ -49,7 +57,16 @@ public sealed class TenancyTests(TestInstallation installation) : IClassFixture<
         [
             (HttpMethod.Get, $"posts/{theirs["posts"]}", null),
             (HttpMethod.Delete, $"posts/{theirs["posts"]}", null),
-            (HttpMethod.Post, $"posts/{theirs["posts"]}/deliveries", new { date = "2030-01-01", time = "09:00:00", channels = Array.Empty<Guid>() }),
+            (
+                HttpMethod.Post,
+                $"posts/{theirs["posts"]}/deliveries",
+                new
+                {
+                    date = "2030-01-01",
+                    time = "09:00:00",
+                    channels = Array.Empty<Guid>(),
+                }
+            ),
             (HttpMethod.Get, $"deliveries/{theirs["deliveries"]}", null),
             (HttpMethod.Post, $"deliveries/{theirs["deliveries"]}/cancel", null),
             (HttpMethod.Post, $"deliveries/{theirs["deliveries"]}/dismiss", null),
@@ -67,10 +84,30 @@ public sealed class TenancyTests(TestInstallation installation) : IClassFixture<
             (HttpMethod.Post, "posts", TestData.Edit(theirs["categories"], "x")),
             (HttpMethod.Post, "posts", TestData.Edit(mine, "x", channels: [theirs["channels"]])),
             (HttpMethod.Post, "posts", TestData.Edit(mine, "x", picture: theirs["media"])),
-            (HttpMethod.Post, "posts/check", new { text = "x", link = (string?)null, pictureId = theirs["media"], variants = new { } }),
+            (
+                HttpMethod.Post,
+                "posts/check",
+                new
+                {
+                    text = "x",
+                    link = (string?)null,
+                    pictureId = theirs["media"],
+                    variants = new { },
+                }
+            ),
             (HttpMethod.Post, "rotas/slots", TestData.Slot(mine, "09:00", [1], theirs["channels"])),
             (HttpMethod.Post, "rotas/slots", TestData.Slot(theirs["categories"], "09:00", [1], theirs["channels"])),
-            (HttpMethod.Post, "categories", new { name = "Mine", colour = "tide", monogram = "Mi", usualChannels = new[] { theirs["channels"] } }),
+            (
+                HttpMethod.Post,
+                "categories",
+                new
+                {
+                    name = "Mine",
+                    colour = "tide",
+                    monogram = "Mi",
+                    usualChannels = new[] { theirs["channels"] },
+                }
+            ),
         ];
         foreach (var (method, path, body) in tries)
         {
@@ -85,7 +122,8 @@ public sealed class TenancyTests(TestInstallation installation) : IClassFixture<
     public async Task Lists_hold_only_ones_own()
     {
         await OneOfEachAsync();
-        foreach (string path in new[] { "channels", "imports", "needs" }) Assert.Empty((await installation.Ben.GetAsync(path)).EnumerateArray());
+        foreach (string path in new[] { "channels", "imports", "needs" })
+            Assert.Empty((await installation.Ben.GetAsync(path)).EnumerateArray());
         Assert.Equal(0, (await installation.Ben.GetAsync("posts")).Whole("total"));
         Assert.Empty((await installation.Ben.GetAsync("line-up?from=2020-01-01&to=2020-03-01")).List("entries"));
     }
@@ -95,7 +133,9 @@ public sealed class TenancyTests(TestInstallation installation) : IClassFixture<
     {
         string address = (await installation.Ada.PostAsync("channels/connect", new { network = "jot" })).Text("address");
         string state = System.Web.HttpUtility.ParseQueryString(new Uri(address).Query)["state"]!;
-        using HttpResponseMessage response = await installation.Ben.Http.GetAsync($"/connect/callback?code=x&state={Uri.EscapeDataString(state)}");
+        using HttpResponseMessage response = await installation.Ben.Http.GetAsync(
+            $"/connect/callback?code=x&state={Uri.EscapeDataString(state)}"
+        );
         Assert.StartsWith("/?notice=", response.Headers.Location!.ToString(), StringComparison.Ordinal);
         Assert.Empty((await installation.Ben.GetAsync("channels")).EnumerateArray());
     }
@@ -104,9 +144,15 @@ public sealed class TenancyTests(TestInstallation installation) : IClassFixture<
     {
         (HttpMethod, string)[] found =
         [
-            .. installation.Services.GetRequiredService<IEnumerable<EndpointDataSource>>().SelectMany(s => s.Endpoints).OfType<RouteEndpoint>()
+            .. installation
+                .Services.GetRequiredService<IEnumerable<EndpointDataSource>>()
+                .SelectMany(s => s.Endpoints)
+                .OfType<RouteEndpoint>()
                 .Where(e => e.RoutePattern.RawText!.StartsWith(Group, StringComparison.Ordinal))
-                .SelectMany(e => e.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods.Select(m => (new HttpMethod(m), e.RoutePattern.RawText!)) ?? []),
+                .SelectMany(e =>
+                    e.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods.Select(m => (new HttpMethod(m), e.RoutePattern.RawText!))
+                    ?? []
+                ),
         ];
         Assert.True(found.Length > 30, $"Only {found.Length} endpoints were found: the walk has lost its way.");
         return found;
@@ -119,18 +165,29 @@ public sealed class TenancyTests(TestInstallation installation) : IClassFixture<
         string[] parts = path.Split('/');
         for (int i = 1; i < parts.Length; i++)
         {
-            if (parts[i] == "{id}") parts[i] = ids.TryGetValue(parts[i - 1], out Guid known) ? known.ToString() : Guid.NewGuid().ToString();
-            else if (parts[i] == "{slotId}") parts[i] = ids["slots"].ToString();
-            else if (parts[i] == "{date}") parts[i] = "2026-03-02";
+            if (parts[i] == "{id}")
+                parts[i] = ids.TryGetValue(parts[i - 1], out Guid known) ? known.ToString() : Guid.NewGuid().ToString();
+            else if (parts[i] == "{slotId}")
+                parts[i] = ids["slots"].ToString();
+            else if (parts[i] == "{date}")
+                parts[i] = "2026-03-02";
         }
-        return string.Join('/', parts) + (pattern.EndsWith("line-up", StringComparison.Ordinal) || pattern.EndsWith("results", StringComparison.Ordinal) ? "?from=2026-01-01&to=2026-02-01" : "");
+        return string.Join('/', parts)
+            + (
+                pattern.EndsWith("line-up", StringComparison.Ordinal) || pattern.EndsWith("results", StringComparison.Ordinal)
+                    ? "?from=2026-01-01&to=2026-02-01"
+                    : ""
+            );
     }
 
     private static HttpContent? BodyFor(HttpMethod method, string pattern)
     {
-        if (method == HttpMethod.Get || method == HttpMethod.Delete) return null;
-        if (pattern.Contains("media", StringComparison.Ordinal)) return ApiClient.Form(("file", "a.png", TestData.Png(4, 4)));
-        if (pattern.Contains("imports", StringComparison.Ordinal)) return ApiClient.Form(("sheet", "a.csv", "text,category\nx,Books"u8.ToArray()));
+        if (method == HttpMethod.Get || method == HttpMethod.Delete)
+            return null;
+        if (pattern.Contains("media", StringComparison.Ordinal))
+            return ApiClient.Form(("file", "a.png", TestData.Png(4, 4)));
+        if (pattern.Contains("imports", StringComparison.Ordinal))
+            return ApiClient.Form(("sheet", "a.csv", "text,category\nx,Books"u8.ToArray()));
         return JsonContent.Create(new { });
     }
 
@@ -138,16 +195,23 @@ public sealed class TenancyTests(TestInstallation installation) : IClassFixture<
 
     private async Task<Dictionary<string, Guid>> OneOfEachAsync()
     {
-        if (_ids is not null) return _ids;
+        if (_ids is not null)
+            return _ids;
         Guid channel = await installation.ConnectAsync(installation.Ada, "hearth", "books" + Guid.NewGuid().ToString("n")[..6]);
         Guid category = await installation.Ada.CategoryAsync("Ropes" + Guid.NewGuid().ToString("n")[..6], channel);
         Guid slot = await installation.Ada.SlotAsync(category, "09:00", [1], channel);
         Guid picture = await installation.Ada.PictureAsync();
         Guid post = (await installation.Ada.PostAsync(category, "A shelf of almanacs", picture: picture)).Id();
         Guid[] deliveries = await installation.Ada.PlanAsync(installation, post, 600, channel);
-        string csv = $"text,category\nOne more,{(await installation.Ada.GetAsync("categories")).EnumerateArray().First(c => c.Id() == category).Text("name")}";
+        string csv =
+            "text,category\nOne more,"
+            + $"{(await installation.Ada.GetAsync("categories")).EnumerateArray().First(c => c.Id() == category).Text("name")}";
         Guid import = Guid.NewGuid();
-        await installation.Ada.UploadAsync($"imports/{import}", HttpMethod.Put, ("sheet", "books.csv", System.Text.Encoding.UTF8.GetBytes(csv)));
+        await installation.Ada.UploadAsync(
+            $"imports/{import}",
+            HttpMethod.Put,
+            ("sheet", "books.csv", System.Text.Encoding.UTF8.GetBytes(csv))
+        );
         JsonElement change = (await installation.Ada.GetAsync("changes")).EnumerateArray().First();
         return _ids = new()
         {

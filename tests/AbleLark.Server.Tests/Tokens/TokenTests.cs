@@ -53,13 +53,33 @@ public sealed class TokenTests(TestInstallation installation) : IClassFixture<Te
     [Fact]
     public async Task A_token_does_what_it_names_until_it_ends_and_is_named_in_the_log()
     {
-        JsonElement made = await _ada.PostAsync("tokens", new { name = "Planting script", rights = new[] { "view", "setUp" }, days = 2 });
+        JsonElement made = await _ada.PostAsync(
+            "tokens",
+            new
+            {
+                name = "Planting script",
+                rights = new[] { "view", "setUp" },
+                days = 2,
+            }
+        );
         using HttpClient script = Script(made.Text("token"));
         string name = "By script " + Guid.NewGuid().ToString("n")[..6];
-        using HttpResponseMessage added = await script.PostAsJsonAsync(_ada.Path("categories"), new { name, colour = "tide", monogram = "Bs", usualChannels = Array.Empty<Guid>() });
+        using HttpResponseMessage added = await script.PostAsJsonAsync(
+            _ada.Path("categories"),
+            new
+            {
+                name,
+                colour = "tide",
+                monogram = "Bs",
+                usualChannels = Array.Empty<Guid>(),
+            }
+        );
         Assert.Equal(HttpStatusCode.OK, added.StatusCode);
         JsonElement line = (await _ada.GetAsync("changes")).EnumerateArray().First();
-        Assert.Equal(($"Added the category {name}", "Ada Finch", "Planting script"), (line.Text("act"), line.Text("who"), line.Text("token")));
+        Assert.Equal(
+            ($"Added the category {name}", "Ada Finch", "Planting script"),
+            (line.Text("act"), line.Text("who"), line.Text("token"))
+        );
         using HttpResponseMessage results = await script.GetAsync(_ada.Path("results?from=2026-01-01&to=2026-02-01"));
         Assert.Equal(HttpStatusCode.Forbidden, results.StatusCode);
         Assert.Contains("This token may not see the results.", await results.Content.ReadAsStringAsync(), StringComparison.Ordinal);
@@ -73,16 +93,46 @@ public sealed class TokenTests(TestInstallation installation) : IClassFixture<Te
     public async Task A_token_gives_no_more_than_its_maker_may_and_never_lets_others_in()
     {
         using ApiClient planner = await installation.MemberAsync(Core.Workspaces.Role.Planner);
-        (HttpStatusCode status, string words) = await planner.TroubleAsync(HttpMethod.Post, "tokens", new { name = "x", rights = new[] { "people" } });
-        Assert.Equal((HttpStatusCode.Forbidden, "As a planner you may not say who belongs to the workspace. Ask an owner or planner of the workspace."), (status, words));
-        Assert.Equal("A token can't let others in: neither scripts nor people.", (await _ada.TroubleAsync(HttpMethod.Post, "tokens", new { name = "x", rights = new[] { "tokens" } })).Words);
-        Assert.Equal("A token works for 1 to 366 days.", (await _ada.TroubleAsync(HttpMethod.Post, "tokens", new { name = "x", days = 0 })).Words);
-        Assert.Equal("Say what the token may do.", (await _ada.TroubleAsync(HttpMethod.Post, "tokens", new { name = "x", rights = Array.Empty<string>() })).Words);
+        (HttpStatusCode status, string words) = await planner.TroubleAsync(
+            HttpMethod.Post,
+            "tokens",
+            new { name = "x", rights = new[] { "people" } }
+        );
+        Assert.Equal(
+            (
+                HttpStatusCode.Forbidden,
+                "As a planner you may not say who belongs to the workspace. Ask an owner or planner of the workspace."
+            ),
+            (status, words)
+        );
+        Assert.Equal(
+            "A token can't let others in: neither scripts nor people.",
+            (await _ada.TroubleAsync(HttpMethod.Post, "tokens", new { name = "x", rights = new[] { "tokens" } })).Words
+        );
+        Assert.Equal(
+            "A token works for 1 to 366 days.",
+            (await _ada.TroubleAsync(HttpMethod.Post, "tokens", new { name = "x", days = 0 })).Words
+        );
+        Assert.Equal(
+            "Say what the token may do.",
+            (await _ada.TroubleAsync(HttpMethod.Post, "tokens", new { name = "x", rights = Array.Empty<string>() })).Words
+        );
         // Whoever loses a right takes it from their tokens.
         JsonElement made = await planner.PostAsync("tokens", new { name = "Sets up", rights = new[] { "view", "setUp" } });
         using HttpClient script = Script(made.Text("token"));
-        await installation.WriteAsync($"update memberships set role = 'Client' where person_id = (select person_id from api_tokens where id = {made.Id()})");
-        using HttpResponseMessage refused = await script.PostAsJsonAsync(_ada.Path("categories"), new { name = "No more", colour = "tide", monogram = "No", usualChannels = Array.Empty<Guid>() });
+        await installation.WriteAsync(
+            $"update memberships set role = 'Client' where person_id = (select person_id from api_tokens where id = {made.Id()})"
+        );
+        using HttpResponseMessage refused = await script.PostAsJsonAsync(
+            _ada.Path("categories"),
+            new
+            {
+                name = "No more",
+                colour = "tide",
+                monogram = "No",
+                usualChannels = Array.Empty<Guid>(),
+            }
+        );
         Assert.Equal(HttpStatusCode.Forbidden, refused.StatusCode);
     }
 

@@ -14,13 +14,21 @@ public sealed class ObservingTests(TestInstallation installation) : IClassFixtur
     public async Task Alive_is_one_thing_and_ready_another()
     {
         // Nothing of the database's: a server without one is alive, and not ready.
-        await using WebApplication server = LarkServer.Create([.. installation.Arguments(), "--ConnectionStrings:Lark=Host=127.0.0.1;Port=1;Username=lark;Database=x;Timeout=2", "--Lark:MigrateOnStart=false", "--Lark:Demo=false"]);
+        await using WebApplication server = LarkServer.Create([
+            .. installation.Arguments(),
+            "--ConnectionStrings:Lark=Host=127.0.0.1;Port=1;Username=lark;Database=x;Timeout=2",
+            "--Lark:MigrateOnStart=false",
+            "--Lark:Demo=false",
+        ]);
         await server.StartAsync();
         using HttpClient http = new();
         Assert.Equal("""{"status":"ok"}""", await http.GetStringAsync($"{server.Urls.Single()}/healthz"));
         using HttpResponseMessage ready = await http.GetAsync($"{server.Urls.Single()}/readyz");
         Assert.Equal(System.Net.HttpStatusCode.ServiceUnavailable, ready.StatusCode);
-        Assert.Equal("the database is not there", JsonSerializer.Deserialize<JsonElement>(await ready.Content.ReadAsStringAsync()).Text("status"));
+        Assert.Equal(
+            "the database is not there",
+            JsonSerializer.Deserialize<JsonElement>(await ready.Content.ReadAsStringAsync()).Text("status")
+        );
     }
 
     [Fact]
@@ -31,7 +39,8 @@ public sealed class ObservingTests(TestInstallation installation) : IClassFixtur
         await installation.Ada.PlanAsync(installation, (await installation.Ada.PostAsync(category, "Overdue")).Id(), 5, channel);
         await installation.MoveOnAsync(Duration.FromMinutes(15));
         using HttpClient http = new();
-        async Task<JsonElement> ReadyAsync(string address) => JsonSerializer.Deserialize<JsonElement>(await http.GetStringAsync($"{address}/readyz"));
+        async Task<JsonElement> ReadyAsync(string address) =>
+            JsonSerializer.Deserialize<JsonElement>(await http.GetStringAsync($"{address}/readyz"));
         Assert.InRange((await ReadyAsync(installation.Address)).GetProperty("oldestOverdueSeconds").GetDouble(), 590, 700);
 
         await using WebApplication working = await installation.StartServerAsync("--Lark:BackgroundWork=true");
@@ -51,14 +60,34 @@ public sealed class ObservingTests(TestInstallation installation) : IClassFixtur
     public async Task Metrics_are_served_where_that_is_asked_for_and_only_there()
     {
         using HttpClient http = new();
-        await using WebApplication server = await installation.StartServerAsync("--Lark:PrometheusMetrics=true", "--Lark:BackgroundWork=true");
+        await using WebApplication server = await installation.StartServerAsync(
+            "--Lark:PrometheusMetrics=true",
+            "--Lark:BackgroundWork=true"
+        );
         string metrics = "";
-        for (int i = 0; i < 100 && !(metrics.Contains("lark_pass_duration_seconds_count", StringComparison.Ordinal) && metrics.Contains("http_server_request_duration_seconds", StringComparison.Ordinal)); i++)
+        for (
+            int i = 0;
+            i < 100
+                && !(
+                    metrics.Contains("lark_pass_duration_seconds_count", StringComparison.Ordinal)
+                    && metrics.Contains("http_server_request_duration_seconds", StringComparison.Ordinal)
+                );
+            i++
+        )
         {
             await Task.Delay(100);
             metrics = await http.GetStringAsync($"{server.Urls.Single()}/metrics");
         }
-        foreach (string name in new[] { "lark_pass_duration_seconds_count", "lark_overdue_age_seconds", "lark_put_aside", "http_server_request_duration_seconds" }) Assert.Contains(name, metrics, StringComparison.Ordinal);
+        foreach (
+            string name in new[]
+            {
+                "lark_pass_duration_seconds_count",
+                "lark_overdue_age_seconds",
+                "lark_put_aside",
+                "http_server_request_duration_seconds",
+            }
+        )
+            Assert.Contains(name, metrics, StringComparison.Ordinal);
         Assert.Contains("work=\"Sending\"", metrics, StringComparison.Ordinal);
         Assert.DoesNotContain("lark_pass", await http.GetStringAsync($"{installation.Address}/healthz"), StringComparison.Ordinal);
         using HttpResponseMessage none = await http.GetAsync($"{installation.Address}/metrics");
@@ -69,12 +98,25 @@ public sealed class ObservingTests(TestInstallation installation) : IClassFixtur
     public async Task The_log_of_an_idle_server_and_of_idle_networks_is_a_few_lines_without_statements()
     {
         string empty = await Databases.EmptyAsync();
-        Task<string[]> ofServer = LogAsync("AbleLark.Server.dll", $"--ConnectionStrings:Lark={empty}", $"--Lark:DataFolder={installation.DataFolder}", $"--Lark:NetworksAddress={installation.NetworksAddress}", "--urls=http://127.0.0.1:0");
-        string[] networks = await LogAsync("AbleLark.StandIns.dll", $"--ConnectionStrings:Lark={empty}", "--urls=http://127.0.0.1:0"), server = await ofServer;
+        Task<string[]> ofServer = LogAsync(
+            "AbleLark.Server.dll",
+            $"--ConnectionStrings:Lark={empty}",
+            $"--Lark:DataFolder={installation.DataFolder}",
+            $"--Lark:NetworksAddress={installation.NetworksAddress}",
+            "--urls=http://127.0.0.1:0"
+        );
+        string[] networks = await LogAsync("AbleLark.StandIns.dll", $"--ConnectionStrings:Lark={empty}", "--urls=http://127.0.0.1:0"),
+            server = await ofServer;
         foreach (string[] log in new[] { server, networks })
         {
             Assert.InRange(log.Length, 1, 15);
-            Assert.DoesNotContain(log, l => l.Contains("select", StringComparison.OrdinalIgnoreCase) || l.Contains("fail:", StringComparison.Ordinal) || l.Contains("Exception", StringComparison.Ordinal));
+            Assert.DoesNotContain(
+                log,
+                l =>
+                    l.Contains("select", StringComparison.OrdinalIgnoreCase)
+                    || l.Contains("fail:", StringComparison.Ordinal)
+                    || l.Contains("Exception", StringComparison.Ordinal)
+            );
         }
         // Each line says when and of what kind.
         Assert.All(server, l => Assert.Matches(@"^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d\.\d{3}Z (info|warn): ", l));
@@ -85,15 +127,18 @@ public sealed class ObservingTests(TestInstallation installation) : IClassFixtur
     {
         ProcessStartInfo start = new("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true };
         start.ArgumentList.Add(Path.Combine(AppContext.BaseDirectory, program));
-        foreach (string argument in arguments) start.ArgumentList.Add(argument);
+        foreach (string argument in arguments)
+            start.ArgumentList.Add(argument);
         using Process process = Process.Start(start)!;
         ConcurrentQueue<string> lines = new();
         TaskCompletionSource listens = new();
         void Note(object _, DataReceivedEventArgs line)
         {
-            if (line.Data is not { Length: > 0 } text) return;
+            if (line.Data is not { Length: > 0 } text)
+                return;
             lines.Enqueue(text);
-            if (text.Contains("Now listening", StringComparison.Ordinal)) listens.TrySetResult();
+            if (text.Contains("Now listening", StringComparison.Ordinal))
+                listens.TrySetResult();
         }
         process.OutputDataReceived += Note;
         process.ErrorDataReceived += Note;

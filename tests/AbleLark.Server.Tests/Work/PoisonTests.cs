@@ -48,11 +48,19 @@ public sealed class PoisonTests(TestInstallation installation) : IClassFixture<T
     [Fact]
     public async Task What_is_put_aside_is_left_alone_for_a_growing_while()
     {
-        Assert.Equal([2, 4, 8, 16, 32, 64, 128, 256, 300, 300], Enumerable.Range(1, 10).Select(n => AbleLark.Server.Work.PutAside.Pause(n).TotalSeconds));
+        Assert.Equal(
+            [2, 4, 8, 16, 32, 64, 128, 256, 300, 300],
+            Enumerable.Range(1, 10).Select(n => AbleLark.Server.Work.PutAside.Pause(n).TotalSeconds)
+        );
         Guid channel = await installation.ConnectAsync(_ada, "hearth", "aside");
         (Guid delivery, _) = await installation.DueAsync("Left alone");
         Guid of = (await _ada.GetAsync($"deliveries/{delivery}")).Id("channelId");
-        await installation.WriteAsync($"insert into work_failures (workspace_id, work, subject, count, first_at, last_at, retry_at, words) values ({_ada.Workspace}, 'Sending', {of}, 1, now(), now(), now() + interval '1 hour', 'x')");
+        await installation.WriteAsync(
+            $"""
+            insert into work_failures (workspace_id, work, subject, count, first_at, last_at, retry_at, words) values ({_ada.Workspace},
+            'Sending', {of}, 1, now(), now(), now() + interval '1 hour', 'x')
+            """
+        );
         await installation.PassAsync();
         Assert.Equal("planned", await _ada.StateAsync(delivery));
         await installation.WriteAsync($"update work_failures set retry_at = now() - interval '1 second' where subject = {of}");
@@ -68,11 +76,16 @@ public sealed class PoisonTests(TestInstallation installation) : IClassFixture<T
         (Guid delivery, string account) = await installation.DueAsync("With a picture", picture: true);
         (Guid other, _) = await installation.DueAsync("Beside it", late: Duration.FromSeconds(1));
         string[] files = Directory.GetFiles(Path.Combine(installation.DataFolder, "media"), "*", SearchOption.AllDirectories);
-        foreach (string file in files) File.Move(file, file + ".away");
+        foreach (string file in files)
+            File.Move(file, file + ".away");
         await installation.PassAsync();
-        foreach (string file in files) File.Move(file + ".away", file);
+        foreach (string file in files)
+            File.Move(file + ".away", file);
         JsonElement shown = await _ada.GetAsync($"deliveries/{delivery}");
-        Assert.Equal(("refused", "The picture “dawn.png” can't be read here any more. Choose it anew on the post, then reschedule."), (shown.Text("state"), shown.Text("trouble")));
+        Assert.Equal(
+            ("refused", "The picture “dawn.png” can't be read here any more. Choose it anew on the post, then reschedule."),
+            (shown.Text("state"), shown.Text("trouble"))
+        );
         Assert.Equal("sent", await _ada.StateAsync(other));
         Assert.Empty(await installation.PostedAsync(account));
     }
@@ -82,7 +95,9 @@ public sealed class PoisonTests(TestInstallation installation) : IClassFixture<T
     {
         (Guid delivery, _) = await installation.DueAsync("Unreadable");
         Guid channel = (await _ada.GetAsync($"deliveries/{delivery}")).Id("channelId");
-        await installation.WriteAsync($"update channel_secrets set access_token = 'scrambled', refresh_token = 'scrambled' where channel_id = {channel}");
+        await installation.WriteAsync(
+            $"update channel_secrets set access_token = 'scrambled', refresh_token = 'scrambled' where channel_id = {channel}"
+        );
         await installation.PassAsync();
         JsonElement shown = (await _ada.GetAsync("channels")).EnumerateArray().Single(c => c.Id() == channel);
         const string words = "The stored connection can't be read with the keys in the data folder. Connect the channel again.";
@@ -112,7 +127,10 @@ public sealed class PoisonTests(TestInstallation installation) : IClassFixture<T
         await installation.WriteAsync($"update deliveries set address = 'javascript:alert(1)' where id = {delivery}");
         JsonElement shown = await _ada.GetAsync($"deliveries/{delivery}");
         Assert.Equal(JsonValueKind.Null, shown.GetProperty("address").ValueKind);
-        Assert.Equal(JsonValueKind.Null, (await _ada.GetAsync($"posts/{shown.Id("postId")}")).List("deliveries").Single().GetProperty("address").ValueKind);
+        Assert.Equal(
+            JsonValueKind.Null,
+            (await _ada.GetAsync($"posts/{shown.Id("postId")}")).List("deliveries").Single().GetProperty("address").ValueKind
+        );
         string day = shown.Text("date");
         Assert.DoesNotContain("javascript", (await _ada.GetAsync($"line-up?from={day}&to={day}")).GetRawText(), StringComparison.Ordinal);
     }
@@ -126,13 +144,17 @@ public sealed class PoisonTests(TestInstallation installation) : IClassFixture<T
         for (int i = 0; i < 4; i++)
         {
             await installation.PassAsync();
-            await installation.WriteAsync($"update deliveries set lease_until = now() - interval '1 second' where id = {delivery} and state = 'Sending'");
+            await installation.WriteAsync(
+                $"update deliveries set lease_until = now() - interval '1 second' where id = {delivery} and state = 'Sending'"
+            );
         }
         Assert.Equal("sent", await _ada.StateAsync(other));
         JsonElement need = (await _ada.GetAsync("needs")).EnumerateArray().Single(n => n.Id("deliveryId") == delivery);
         Assert.Equal("refused", need.Text("state"));
         Assert.StartsWith("Something went wrong here while it was being sent (", need.Text("trouble"), StringComparison.Ordinal);
-        Assert.False(await installation.ReadAsync(db => db.WorkFailures.AnyAsync(f => f.Work == WorkKind.Sending && f.Subject == delivery)));
+        Assert.False(
+            await installation.ReadAsync(db => db.WorkFailures.AnyAsync(f => f.Work == WorkKind.Sending && f.Subject == delivery))
+        );
     }
 
     [Theory]
@@ -148,20 +170,113 @@ public sealed class PoisonTests(TestInstallation installation) : IClassFixture<T
         Guid slot = await _ada.SlotAsync(category, "05:10", [1], channel);
         Guid post = (await _ada.PostAsync(category, "Dated")).Id();
         JsonElement rota = (await _ada.GetAsync("rotas"))[0];
-        object Slot(string? anchor = null, string? from = null, string? to = null) => new { days = new[] { 1 }, time = "05:10:00", categories = new[] { category }, channels = new[] { channel }, anchor, from, to };
-        object content = new { text = "x", link = (string?)null, pictureId = (Guid?)null, variants = new { } };
+        object Slot(string? anchor = null, string? from = null, string? to = null) =>
+            new
+            {
+                days = new[] { 1 },
+                time = "05:10:00",
+                categories = new[] { category },
+                channels = new[] { channel },
+                anchor,
+                from,
+                to,
+            };
+        object content = new
+        {
+            text = "x",
+            link = (string?)null,
+            pictureId = (Guid?)null,
+            variants = new { },
+        };
         (HttpMethod Method, string Path, object Body, string Place)[] tries =
         [
             (HttpMethod.Post, "rotas/slots", Slot(anchor: date), "$.anchor"),
             (HttpMethod.Post, "rotas/slots", Slot(from: date), "$.from"),
             (HttpMethod.Post, "rotas/slots", Slot(to: date), "$.to"),
-            (HttpMethod.Put, $"rotas/{rota.Id()}", new { name = "The week", version = rota.Whole("version"), from = date, slots = Array.Empty<object>() }, "$.from"),
-            (HttpMethod.Post, "what-if", new { weeks = 4, rotas = new[] { new { rota = new { name = "x", version = 0, slots = new[] { Slot(anchor: date) } } } } }, "$.rotas[0].rota.slots[0].anchor"),
-            (HttpMethod.Post, "posts", new { title = "x", categoryId = category, stage = "ready", lifespan = "evergreen", inRotation = true, channels = (Guid[]?)null, content, from = date }, "$.from"),
-            (HttpMethod.Post, $"posts/{post}/deliveries", new { date, time = "10:00:00", channels = new[] { channel } }, "$.date"),
-            (HttpMethod.Post, "pauses", new { what = "channel", target = channel, from = date }, "$.from"),
+            (
+                HttpMethod.Put,
+                $"rotas/{rota.Id()}",
+                new
+                {
+                    name = "The week",
+                    version = rota.Whole("version"),
+                    from = date,
+                    slots = Array.Empty<object>(),
+                },
+                "$.from"
+            ),
+            (
+                HttpMethod.Post,
+                "what-if",
+                new
+                {
+                    weeks = 4,
+                    rotas = new[]
+                    {
+                        new
+                        {
+                            rota = new
+                            {
+                                name = "x",
+                                version = 0,
+                                slots = new[] { Slot(anchor: date) },
+                            },
+                        },
+                    },
+                },
+                "$.rotas[0].rota.slots[0].anchor"
+            ),
+            (
+                HttpMethod.Post,
+                "posts",
+                new
+                {
+                    title = "x",
+                    categoryId = category,
+                    stage = "ready",
+                    lifespan = "evergreen",
+                    inRotation = true,
+                    channels = (Guid[]?)null,
+                    content,
+                    from = date,
+                },
+                "$.from"
+            ),
+            (
+                HttpMethod.Post,
+                $"posts/{post}/deliveries",
+                new
+                {
+                    date,
+                    time = "10:00:00",
+                    channels = new[] { channel },
+                },
+                "$.date"
+            ),
+            (
+                HttpMethod.Post,
+                "pauses",
+                new
+                {
+                    what = "channel",
+                    target = channel,
+                    from = date,
+                },
+                "$.from"
+            ),
             (HttpMethod.Post, "line-up/schedule", new { through = date }, "$.through"),
-            (HttpMethod.Post, "line-up/swap", new { oneSlot = slot, oneDate = date, otherSlot = slot, otherDate = "2026-03-02" }, "$.oneDate"),
+            (
+                HttpMethod.Post,
+                "line-up/swap",
+                new
+                {
+                    oneSlot = slot,
+                    oneDate = date,
+                    otherSlot = slot,
+                    otherDate = "2026-03-02",
+                },
+                "$.oneDate"
+            ),
             (HttpMethod.Patch, $"line-up/occurrences/{slot}/2027-03-01", new { movedTo = date + "T09:00:00" }, "$.movedTo"),
         ];
         int before = await installation.ReadAsync(db => db.Slots.CountAsync());

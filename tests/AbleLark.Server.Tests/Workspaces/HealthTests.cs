@@ -27,7 +27,11 @@ public sealed class HealthTests(TestInstallation installation) : IClassFixture<T
         await using LarkDb db = Databases.Open(await Databases.EmptyAsync());
         await db.Database.MigrateAsync();
         Assert.Empty(await db.Database.GetPendingMigrationsAsync());
-        Assert.False(db.Database.HasPendingModelChanges(), "The model has changes without a migration: dotnet ef migrations add NAME --project src/AbleLark.Data --startup-project src/AbleLark.Server");
+        Assert.False(
+            db.Database.HasPendingModelChanges(),
+            "The model has changes without a migration: dotnet ef migrations add NAME --project src/AbleLark.Data --startup-project "
+                + "src/AbleLark.Server"
+        );
     }
 
     [Fact]
@@ -54,17 +58,33 @@ public sealed class HealthTests(TestInstallation installation) : IClassFixture<T
     public async Task Every_act_is_logged_with_before_and_after()
     {
         Guid category = await installation.Ada.CategoryAsync("Logged");
-        await installation.Ada.PutAsync($"categories/{category}", new { name = "Logged anew", colour = "reed", monogram = "Ln", usualChannels = Array.Empty<Guid>() });
+        await installation.Ada.PutAsync(
+            $"categories/{category}",
+            new
+            {
+                name = "Logged anew",
+                colour = "reed",
+                monogram = "Ln",
+                usualChannels = Array.Empty<Guid>(),
+            }
+        );
         JsonElement[] log = [.. (await installation.Ada.GetAsync("changes")).EnumerateArray()];
         Assert.Equal(["Changed the category Logged", "Added the category Logged"], log.Take(2).Select(c => c.Text("act")));
         Assert.All(log, c => Assert.Equal("Ada Finch", c.Text("who")));
-        var change = await installation.ReadAsync(db => db.Changes.OrderByDescending(c => c.ChangeSetId).FirstAsync(c => c.Entity == "category"));
+        var change = await installation.ReadAsync(db =>
+            db.Changes.OrderByDescending(c => c.ChangeSetId).FirstAsync(c => c.Entity == "category")
+        );
         Assert.Equal(("Logged", "Logged anew"), (change.Before!["name"].GetString(), change.After!["name"].GetString()));
     }
 
     private async Task<HttpStatusCode> HealthOfAsync(string connection)
     {
-        await using WebApplication server = LarkServer.Create([.. installation.Arguments(), $"--ConnectionStrings:Lark={connection}", "--Lark:MigrateOnStart=false", "--Lark:Demo=false"]);
+        await using WebApplication server = LarkServer.Create([
+            .. installation.Arguments(),
+            $"--ConnectionStrings:Lark={connection}",
+            "--Lark:MigrateOnStart=false",
+            "--Lark:Demo=false",
+        ]);
         await server.StartAsync();
         using HttpClient http = new();
         using HttpResponseMessage answer = await http.GetAsync($"{server.Urls.Single()}/readyz");
