@@ -1,8 +1,5 @@
 using System.Diagnostics;
-using AbleLark.Core;
-using AbleLark.Core.Channels;
 using AbleLark.Core.LineUps;
-using AbleLark.Core.Posts;
 using AbleLark.Core.Tests.LineUps;
 using NodaTime;
 

@@ -1,4 +1,3 @@
-using System.Diagnostics;
 using System.Globalization;
 using AbleLark.Bench;
 using AbleLark.Core.LineUps;

@@ -1,6 +1,5 @@
 using AbleLark.Core;
 using AbleLark.Core.Channels;
-using AbleLark.Core.Deliveries;
 using AbleLark.Data;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;

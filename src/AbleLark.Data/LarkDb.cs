@@ -12,6 +12,7 @@ using AbleLark.Data.Backups;
 using AbleLark.Data.Changes;
 using AbleLark.Data.Channels;
 using AbleLark.Data.Deliveries;
+using AbleLark.Data.History;
 using AbleLark.Data.Imports;
 using AbleLark.Data.Kinds;
 using AbleLark.Data.People;

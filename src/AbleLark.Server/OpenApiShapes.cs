@@ -2,6 +2,7 @@ using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Text.Json.Serialization.Metadata;
 using AbleLark.Core;
+using AbleLark.Core.Figures;
 using AbleLark.Core.Workspaces;
 using Microsoft.AspNetCore.OpenApi;
 using Microsoft.OpenApi;
@@ -60,7 +61,16 @@ internal static class OpenApiShapes
                     schema.Type = JsonSchemaType.String;
                     schema.Properties = null;
                     schema.Required = null;
-                    schema.Enum = [.. words.Select(w => JsonValue.Create(JsonNamingPolicy.CamelCase.ConvertName(w)))];
+                    schema.Enum = [.. words.Select(w => JsonValue.Create(w))];
+                }
+                else if (type == typeof(FigureSet))
+                {
+                    schema.Type = JsonSchemaType.Object;
+                    schema.Properties = FigureKind.All.ToDictionary(
+                        k => k.Key,
+                        IOpenApiSchema (_) => new OpenApiSchema { Type = JsonSchemaType.Number, Format = "double" }
+                    );
+                    schema.Required = null;
                 }
                 else if (context.JsonTypeInfo.ElementType is { } element && context.JsonTypeInfo.Kind == JsonTypeInfoKind.Enumerable)
                 {
@@ -75,7 +85,9 @@ internal static class OpenApiShapes
         options.CreateSchemaReferenceId = info =>
         {
             Type type = Nullable.GetUnderlyingType(info.Type) ?? info.Type;
-            return FormatOf(type) is not null || WordsOf(type) is not null ? null : OpenApiOptions.CreateDefaultSchemaReferenceId(info);
+            return FormatOf(type) is not null || (WordsOf(type) is not null && type != typeof(FigureKind))
+                ? null
+                : OpenApiOptions.CreateDefaultSchemaReferenceId(info);
         };
     }
 
@@ -83,7 +95,13 @@ internal static class OpenApiShapes
     private static string? FormatOf(Type type) =>
         type.IsGenericType && type.GetGenericTypeDefinition() == typeof(Id<>) ? "uuid" : Formats.GetValueOrDefault(type);
 
-    /// <summary>The words that a <see cref="QueryWord{T}"/> may be; null for other types.</summary>
-    private static string[]? WordsOf(Type type) =>
-        type.IsGenericType && type.GetGenericTypeDefinition() == typeof(QueryWord<>) ? Enum.GetNames(type.GetGenericArguments()[0]) : null;
+    /// <summary>The words that a declared kind or a <see cref="QueryWord{T}"/> may be; null for other types.</summary>
+    private static string[]? WordsOf(Type type)
+    {
+        if (type == typeof(FigureKind))
+            return [.. FigureKind.All.Select(k => k.Key)];
+        return type.IsGenericType && type.GetGenericTypeDefinition() == typeof(QueryWord<>)
+            ? [.. Enum.GetNames(type.GetGenericArguments()[0]).Select(JsonNamingPolicy.CamelCase.ConvertName)]
+            : null;
+    }
 }

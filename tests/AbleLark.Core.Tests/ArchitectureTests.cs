@@ -1,4 +1,3 @@
-using System.Reflection;
 using System.Text.RegularExpressions;
 using AbleLark.Core.Deliveries;
 
@@ -53,6 +52,54 @@ public sealed partial class ArchitectureTests
             .Where(l => l.line.Length > 140)
             .Select(l => l.place);
         Assert.Empty(tooWide);
+    }
+
+    /// <summary>Folders are capabilities: one that needs another isn't needed by it, so that each can be read after those it rests on.</summary>
+    [Theory]
+    [InlineData("src/AbleLark.Core", @"^using (?:static )?AbleLark\.Core\.(\w+)")]
+    [InlineData("src/AbleLark.Data", @"^using (?:static )?AbleLark\.Data\.(\w+)")]
+    [InlineData("src/AbleLark.Server", @"^using (?:static )?AbleLark\.Server\.(\w+)")]
+    [InlineData("src/web/src", @"from '\.\./(\w+)/")]
+    public void Folders_do_not_go_round_in_circles(string root, string imports)
+    {
+        string folder = Path.Combine(Repository.Root, root);
+        Dictionary<string, HashSet<string>> uses = Directory
+            .GetDirectories(folder)
+            .Where(d => Path.GetFileName(d) is not ("obj" or "bin" or "Migrations"))
+            .ToDictionary(d => Path.GetFileName(d), d => ImportsOf(d, imports));
+        Assert.NotEmpty(uses.Values.SelectMany(u => u));
+        string[] circles = [.. uses.Keys.Select(f => CircleFrom(f, uses)).OfType<string>()];
+        Assert.Empty(circles);
+    }
+
+    private static HashSet<string> ImportsOf(string folder, string imports) =>
+        [
+            .. Directory
+                .GetFiles(folder, "*.*", SearchOption.AllDirectories)
+                .Where(f => Path.GetExtension(f) is ".cs" or ".ts" or ".tsx" && !f.Contains(".test.", StringComparison.Ordinal))
+                .SelectMany(f => Regex.Matches(File.ReadAllText(f), imports, RegexOptions.Multiline))
+                .Select(m => m.Groups[1].Value)
+                .Where(to => to != Path.GetFileName(folder)),
+        ];
+
+    /// <summary>The shortest way from a folder back to itself; null: there is none.</summary>
+    private static string? CircleFrom(string start, Dictionary<string, HashSet<string>> uses)
+    {
+        Queue<string[]> ways = new([
+            [start],
+        ]);
+        HashSet<string> seen = [];
+        while (ways.TryDequeue(out string[]? way))
+        {
+            foreach (string next in uses.GetValueOrDefault(way[^1]) ?? [])
+            {
+                if (next == start)
+                    return string.Join(" → ", [.. way, start]);
+                if (seen.Add(next))
+                    ways.Enqueue([.. way, next]);
+            }
+        }
+        return null;
     }
 
     private static IEnumerable<string> Sources() =>

@@ -1,6 +1,5 @@
 using AbleLark.Core.Channels;
-using AbleLark.Core.LineUps;
-using AbleLark.Core.Posts;
+using AbleLark.Core.Orders;
 using AbleLark.Core.Workspaces;
 
 namespace AbleLark.Core.Categories;

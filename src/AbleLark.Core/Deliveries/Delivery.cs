@@ -1,5 +1,5 @@
 using AbleLark.Core.Channels;
-using AbleLark.Core.LineUps;
+using AbleLark.Core.Orders;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;

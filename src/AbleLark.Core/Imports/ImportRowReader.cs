@@ -2,7 +2,6 @@ using System.Globalization;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Findings;
 using AbleLark.Core.Media;
-using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
 using NodaTime;
 using NodaTime.Text;

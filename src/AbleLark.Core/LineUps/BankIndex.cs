@@ -1,4 +1,3 @@
-using System.Numerics;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Networks;
@@ -194,21 +193,21 @@ internal sealed class BankIndex
     {
         Post post = Posts[number];
         if (post.Stage is not (Stage.Ready or Stage.WaitingForApproval))
-            return new(Rule.Stage, 0, 0);
+            return new(Rule.Stage, ChannelSet.None, ChannelSet.None);
         if (!post.InRotation)
-            return new(Rule.LeftOut, 0, 0);
+            return new(Rule.LeftOut, ChannelSet.None, ChannelSet.None);
         IReadOnlyList<Id<Channel>> usual = _categories.TryGetValue(post.CategoryId, out Category? main)
             ? post.ChannelsOr(main)
             : post.Channels ?? [];
-        (ulong chosen, ulong open) = (0, 0);
+        (ChannelSet chosen, ChannelSet open) = (ChannelSet.None, ChannelSet.None);
         for (int i = 0; i < channels.Length; i++)
         {
             Channel channel = Channels[channels[i]];
             if (!usual.Contains(channel.Id))
                 continue;
-            chosen |= 1ul << i;
+            chosen |= ChannelSet.Of(i);
             if (post.Fits.GetValueOrDefault(channel.Network) is { Fits: true })
-                open |= 1ul << i;
+                open |= ChannelSet.Of(i);
         }
         return new(null, chosen, open);
     }
@@ -218,7 +217,7 @@ internal sealed class BankIndex
 /// <param name="ExcludedBy">The rule that strikes it on any channel at any time; null when none does.</param>
 /// <param name="Chosen">Channels that it is meant for.</param>
 /// <param name="Open">Channels that it may go to: chosen for it and fit.</param>
-internal readonly record struct SetPost(Rule? ExcludedBy, ulong Chosen, ulong Open);
+internal readonly record struct SetPost(Rule? ExcludedBy, ChannelSet Chosen, ChannelSet Open);
 
 /// <summary>The posts of one line for one set of channels.</summary>
 /// <param name="Line">Identity of the category, or of the slot where that is a pool.</param>
@@ -246,10 +245,10 @@ internal struct CachedVerdict
     private byte _excludedBy;
 
     /// <summary>Channels that were asked for, and those of the slot that were open.</summary>
-    public ulong Wanted;
-    public ulong Open;
+    public ChannelSet Wanted;
+    public ChannelSet Open;
 
-    public ulong Passing;
+    public ChannelSet Passing;
     public RankKey RankKey;
 
     /// <summary>The rule that strikes it; null: it can go to <see cref="Passing"/>.</summary>
@@ -259,6 +258,6 @@ internal struct CachedVerdict
         set => _excludedBy = value is { } rule ? (byte)(rule + 1) : (byte)0;
     }
 
-    public readonly bool Holds(int version, int day, ulong wanted, ulong open, sbyte order) =>
+    public readonly bool Holds(int version, int day, ChannelSet wanted, ChannelSet open, sbyte order) =>
         version == Version && day < Until && wanted == Wanted && open == Open && order == Order;
 }

@@ -1,3 +1,4 @@
+using AbleLark.Core.Orders;
 using NodaTime;
 
 namespace AbleLark.Core.LineUps;
@@ -13,13 +14,13 @@ namespace AbleLark.Core.LineUps;
 internal readonly record struct Request(
     CandidateSet CandidateSet,
     OrderRule Rule,
-    ulong Wanted,
+    ChannelSet Wanted,
     Instant At,
     LocalDate Date,
     bool PastGap = false,
     int Without = -1,
     bool AsSubstitute = false,
-    IReadOnlyList<(int Post, ulong Places)>? Gone = null
+    IReadOnlyList<(int Post, ChannelSet Places)>? Gone = null
 )
 {
     /// <summary>True for what is asked at every occurrence, so that answers hold for the next.</summary>
@@ -33,7 +34,7 @@ internal readonly record struct Request(
 internal sealed record Choice(
     int Post,
     int Next,
-    ulong Passing,
+    ChannelSet Passing,
     RankKey RankKey,
     int[] ExcludedBy,
     int Base,
@@ -78,9 +79,9 @@ internal readonly struct RankKey(int tier, int sub, long within, bool isNew, lon
 
 /// <summary>A post that can go, and where it stands.</summary>
 /// <param name="Post">Its number; a lower one schedules ties.</param>
-internal readonly record struct Candidate(int Post, ulong Passing, RankKey RankKey)
+internal readonly record struct Candidate(int Post, ChannelSet Passing, RankKey RankKey)
 {
-    public static readonly Candidate None = new(-1, 0, default);
+    public static readonly Candidate None = new(-1, ChannelSet.None, default);
 
     public bool GoesBefore(in Candidate other)
     {

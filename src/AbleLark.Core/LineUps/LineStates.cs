@@ -1,4 +1,5 @@
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.Orders;
 using AbleLark.Core.Rotas;
 using NodaTime;
 

@@ -1,7 +1,4 @@
-using AbleLark.Core.Categories;
-using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
-using AbleLark.Core.Pauses;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using NodaTime;
@@ -31,8 +28,9 @@ public sealed class LineUp
         _given = new(input, _bank, _pauses, _scheduled);
         TurnHistory turns = new(input, _bank, from, [.. _given.TurnsFrom(from)]);
         LineStates states = new(input, _bank);
-        _choosing = new(input, _bank, _pauses, turns, states);
-        _rotation = new(input, _bank, _lines, turns, states, _choosing, withSubstitutes);
+        Screening screening = new(_bank, _pauses, turns);
+        _choosing = new(screening, new(input, _bank, turns, states), turns);
+        _rotation = new(input, _bank, _lines, turns, states, screening, _choosing, withSubstitutes);
     }
 
     /// <summary>The places with <paramref name="from"/> ≤ instant &lt; <paramref name="until"/>, in order.</summary>
@@ -95,16 +93,18 @@ public sealed class LineUp
             return Empty(occurrence, new(ReasonCode.NoChannel));
 
         Pick?[] picks = new Pick?[channels.Length];
-        ulong wanted = channels.Length == 64 ? ulong.MaxValue : (1ul << channels.Length) - 1;
+        ChannelSet wanted = ChannelSet.All(channels.Length);
         foreach (GivenPost given in occurrence.Decision?.Posts ?? [])
         {
             int place = _bank.ChannelNumber(given.ChannelId) is { } number ? Array.IndexOf(channels, number) : -1;
             if (place < 0)
                 continue;
-            wanted &= ~(1ul << place);
+            wanted -= ChannelSet.Of(place);
             picks[place] = _given.PickFor(given, date);
+            if (picks[place]!.PostId is { } post)
+                _rotation.NoteGiven(channels[place], _bank.Numbers[post]);
         }
-        Reason? reason = wanted == 0 ? null : _rotation.Fill(occurrence, channels, date, wanted, picks);
+        Reason? reason = wanted.IsEmpty ? null : _rotation.Fill(occurrence, channels, date, wanted, picks);
         Pick[] all = [.. picks.Select((p, i) => p ?? new Pick(_bank.Channels[channels[i]].Id, null, null, reason!))];
         return new(occurrence, all, reason ?? all[0].Reason);
     }
@@ -113,7 +113,7 @@ public sealed class LineUp
     {
         int[] channels = ChannelsOf(occurrence.Slot);
         LocalDate date = occurrence.At.InZone(_input.Zone).Date;
-        ulong wanted = channels.Length == 64 ? ulong.MaxValue : (1ul << channels.Length) - 1;
+        ChannelSet wanted = ChannelSet.All(channels.Length);
         HashSet<int> seen = [];
         List<(Post, Rule?)> all = [];
         foreach (Line line in _lines.Of(occurrence, channels, date))

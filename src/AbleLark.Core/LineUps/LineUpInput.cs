@@ -2,6 +2,7 @@ using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Networks;
+using AbleLark.Core.Orders;
 using AbleLark.Core.Pauses;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;

@@ -1,4 +1,5 @@
 using AbleLark.Core.Categories;
+using AbleLark.Core.Orders;
 using AbleLark.Core.Pauses;
 using AbleLark.Core.Rotas;
 using NodaTime;

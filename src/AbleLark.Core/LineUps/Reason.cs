@@ -1,4 +1,5 @@
 using System.Globalization;
+using AbleLark.Core.Orders;
 using AbleLark.Core.Posts;
 using NodaTime;
 

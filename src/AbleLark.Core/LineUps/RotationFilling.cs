@@ -1,4 +1,4 @@
-using System.Numerics;
+using AbleLark.Core.Orders;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using NodaTime;
@@ -12,6 +12,7 @@ internal sealed class RotationFilling(
     Lines lines,
     TurnHistory turns,
     LineStates states,
+    Screening screening,
     Choosing choosing,
     bool withSubstitutes
 )
@@ -23,11 +24,11 @@ internal sealed class RotationFilling(
     private sealed record Filled(Occurrence Occurrence, int[] Channels, LocalDate Date, List<Line> Lines, Pick?[] Picks)
     {
         /// <summary>See <see cref="Request.Gone"/>.</summary>
-        public List<(int Post, ulong Places)> Gone { get; } = [];
+        public List<(int Post, ChannelSet Places)> Gone { get; } = [];
     }
 
     /// <summary>Fills the wanted channels; returns the reason that stands for the whole occurrence.</summary>
-    public Reason Fill(Occurrence occurrence, int[] channels, LocalDate date, ulong wanted, Pick?[] picks)
+    public Reason Fill(Occurrence occurrence, int[] channels, LocalDate date, ChannelSet wanted, Pick?[] picks)
     {
         if (occurrence.Slot.Categories.Count == 0)
             return new(ReasonCode.KeptFree);
@@ -40,7 +41,7 @@ internal sealed class RotationFilling(
                 KeepFromOtherAccounts(filled, bank.Numbers[given], place);
         }
         Reason? first = null;
-        while (wanted != 0)
+        while (!wanted.IsEmpty)
         {
             (Choice choice, Line line, Reason reason) = Next(filled, wanted);
             if (choice.IsEmpty)
@@ -52,7 +53,7 @@ internal sealed class RotationFilling(
             bool isLast = !occurrence.Slot.FillsEveryChannel;
             if (isLast)
                 LeaveOut(filled, line, choice, wanted);
-            wanted &= ~Take(filled, line, choice, reason, isLast);
+            wanted -= Take(filled, line, choice, reason, isLast);
             if (isLast)
                 break;
         }
@@ -60,7 +61,7 @@ internal sealed class RotationFilling(
     }
 
     /// <summary>The first line that has a candidate; past the gap, where that is set, only when none has one inside the rules.</summary>
-    private (Choice Choice, Line Line, Reason Reason) Next(Filled filled, ulong wanted)
+    private (Choice Choice, Line Line, Reason Reason) Next(Filled filled, ChannelSet wanted)
     {
         Choice? empty = null;
         foreach (bool pastGap in new[] { false, true })
@@ -81,7 +82,7 @@ internal sealed class RotationFilling(
         return (empty!, filled.Lines[0], new(ReasonCode.NoCandidate, empty!.Base, Counts(empty.ExcludedBy)) { OpensOn = empty.OpensOn });
     }
 
-    private static Request RequestFor(Filled filled, Line line, ulong wanted) =>
+    private static Request RequestFor(Filled filled, Line line, ChannelSet wanted) =>
         new(line.CandidateSet, line.Rule, wanted, filled.Occurrence.At, filled.Date, line.IsPastGap, Gone: filled.Gone);
 
     private Reason ReasonFor(in Request request, Choice choice, List<string> tried)
@@ -119,15 +120,15 @@ internal sealed class RotationFilling(
 
     /// <summary>Gives the chosen post to the channels that can take it; returns which of them are scheduled by that.</summary>
     /// <param name="isLast">True: a channel that the post passes on, but that can't have it as well, stays empty and says so.</param>
-    private ulong Take(Filled filled, Line line, Choice choice, Reason reason, bool isLast)
+    private ChannelSet Take(Filled filled, Line line, Choice choice, Reason reason, bool isLast)
     {
-        ulong taking = OneAccountEach(choice.Passing, filled.Channels);
+        ChannelSet taking = OneAccountEach(choice.Passing, filled.Channels);
         if (isLast)
-            Say(filled, choice.Passing & ~taking, new(ReasonCode.OneAccount));
-        Pick?[] taken = PicksFor(filled, line, choice, reason, taking, out ulong alike);
+            Say(filled, choice.Passing - taking, new(ReasonCode.OneAccount));
+        Pick?[] taken = PicksFor(filled, line, choice, reason, taking, out ChannelSet alike);
         if (isLast)
             Say(filled, alike, new(ReasonCode.PostNotForChannel, ExcludedBy: Rule.IdenticalText));
-        taking &= ~alike;
+        taking -= alike;
         // A substitute is chosen as if the post that waits weren't there: before that is written down.
         if (withSubstitutes)
             Reserve(filled, choice.Post, taken);
@@ -148,20 +149,19 @@ internal sealed class RotationFilling(
     /// <summary>What each of the channels gets of a chosen post, by place in the slot.</summary>
     /// <param name="alike">Channels left without, because every wording that could go there goes to another account of their network in
     /// this occurrence.</param>
-    private Pick?[] PicksFor(Filled filled, Line line, Choice choice, Reason reason, ulong places, out ulong alike)
+    private Pick?[] PicksFor(Filled filled, Line line, Choice choice, Reason reason, ChannelSet places, out ChannelSet alike)
     {
         Pick?[] picks = new Pick?[filled.Channels.Length];
         List<int> here = [];
-        alike = 0;
+        alike = ChannelSet.None;
         bool isByOrder = !line.IsPastGap && (line.Rule.Order != Order.OldestFirst || choice.IsRings);
-        for (; places != 0; places &= places - 1)
+        foreach (int place in places)
         {
-            int place = BitOperations.TrailingZeroCount(places);
             int channel = filled.Channels[place];
             int wording = turns.Wording(channel, choice.Post, TurnHistory.DayOf(filled.Date), here);
             if (wording < 0)
             {
-                alike |= 1ul << place;
+                alike |= ChannelSet.Of(place);
                 continue;
             }
             if (turns.TextOf(channel, choice.Post, wording) is { } text)
@@ -185,13 +185,13 @@ internal sealed class RotationFilling(
     /// ones only where every channel is to be filled.</summary>
     private void Reserve(Filled filled, int waiting, Pick?[] taken)
     {
-        ulong places = 0;
+        ChannelSet places = ChannelSet.None;
         for (int place = 0; place < taken.Length; place++)
         {
             if (taken[place]?.IsWaiting == true)
-                places |= 1ul << place;
+                places |= ChannelSet.Of(place);
         }
-        while (places != 0)
+        while (!places.IsEmpty)
         {
             if (SubstituteFor(filled, waiting, places) is not var (choice, line, reason))
                 return;
@@ -202,14 +202,14 @@ internal sealed class RotationFilling(
                     continue;
                 taken[place] = taken[place]! with { Substitute = pick };
                 Write(filled, choice.Post, place, pick, isSubstitute: true);
-                places &= ~(1ul << place);
+                places -= ChannelSet.Of(place);
             }
             if (!filled.Occurrence.Slot.FillsEveryChannel)
                 return;
         }
     }
 
-    private (Choice Choice, Line Line, Reason Reason)? SubstituteFor(Filled filled, int waiting, ulong places)
+    private (Choice Choice, Line Line, Reason Reason)? SubstituteFor(Filled filled, int waiting, ChannelSet places)
     {
         List<string> tried = [];
         foreach (Line line in filled.Lines)
@@ -223,6 +223,14 @@ internal sealed class RotationFilling(
         return null;
     }
 
+    /// <summary>A post that a person gave is scheduled with its place, as those of the rotation are: it is no substitute on that slot's
+    /// channels then.</summary>
+    public void NoteGiven(int channel, int post)
+    {
+        if (withSubstitutes)
+            turns.Schedule(channel, post);
+    }
+
     private void Write(Filled filled, int post, int place, Pick pick, bool isSubstitute = false)
     {
         turns.Add(filled.Channels[place], post, filled.Occurrence.At, pick.Wording, isSubstitute);
@@ -231,81 +239,76 @@ internal sealed class RotationFilling(
     }
 
     /// <summary>Where a network takes an occurrence on one account only: the one used longest ago, the slot's first of equals.</summary>
-    private ulong OneAccountEach(ulong passing, int[] channels)
+    private ChannelSet OneAccountEach(ChannelSet passing, int[] channels)
     {
-        ulong taking = passing;
-        for (ulong rest = passing; rest != 0; rest &= rest - 1)
+        ChannelSet taking = passing;
+        foreach (int place in passing)
         {
-            int place = BitOperations.TrailingZeroCount(rest);
-            for (ulong others = OtherAccounts(channels, place) & passing; others != 0; others &= others - 1)
+            foreach (int other in OtherAccounts(channels, place) & passing)
             {
-                int other = BitOperations.TrailingZeroCount(others);
                 int order = turns.Diary(channels[other]).Last.CompareTo(turns.Diary(channels[place]).Last);
                 if (order < 0 || (order == 0 && other < place))
-                    taking &= ~(1ul << place);
+                    taking -= ChannelSet.Of(place);
             }
         }
         return taking;
     }
 
     /// <summary>The slot's other accounts of a channel's network, where that takes one post on one account only.</summary>
-    private ulong OtherAccounts(int[] channels, int place)
+    private ChannelSet OtherAccounts(int[] channels, int place)
     {
         if (!bank.Networks[channels[place]].OneAccountPerOccurrence)
-            return 0;
-        ulong others = 0;
+            return ChannelSet.None;
+        ChannelSet others = ChannelSet.None;
         for (int other = 0; other < channels.Length; other++)
         {
             if (other != place && bank.Channels[channels[other]].Network == bank.Channels[channels[place]].Network)
-                others |= 1ul << other;
+                others |= ChannelSet.Of(other);
         }
         return others;
     }
 
     private void KeepFromOtherAccounts(Filled filled, int post, int place)
     {
-        if (OtherAccounts(filled.Channels, place) is not 0 and var others)
+        if (OtherAccounts(filled.Channels, place) is { IsEmpty: false } others)
             filled.Gone.Add((post, others));
     }
 
     /// <summary>Says why channels stay empty for which nobody is left.</summary>
-    private void Explain(Filled filled, ulong wanted, Reason? whole)
+    private void Explain(Filled filled, ChannelSet wanted, Reason? whole)
     {
-        for (; wanted != 0; wanted &= wanted - 1)
+        foreach (int place in wanted)
         {
-            int place = BitOperations.TrailingZeroCount(wanted);
             Say(
                 filled,
-                1ul << place,
-                choosing.Closed(filled.Channels[place], filled.Occurrence.At, filled.Date) is { } closed
+                ChannelSet.Of(place),
+                screening.Closed(filled.Channels[place], filled.Occurrence.At, filled.Date) is { } closed
                     ? new(closed)
-                    : whole ?? Next(filled, 1ul << place).Reason
+                    : whole ?? Next(filled, ChannelSet.Of(place)).Reason
             );
         }
     }
 
     /// <summary>Says why channels stay empty that the chosen post can't go to; asked before its turn is written down.</summary>
-    private void LeaveOut(Filled filled, Line line, Choice choice, ulong wanted)
+    private void LeaveOut(Filled filled, Line line, Choice choice, ChannelSet wanted)
     {
         Request request = RequestFor(filled, line, wanted);
-        for (ulong rest = wanted & ~choice.Passing; rest != 0; rest &= rest - 1)
+        foreach (int place in wanted - choice.Passing)
         {
-            int place = BitOperations.TrailingZeroCount(rest);
             Say(
                 filled,
-                1ul << place,
-                choosing.Closed(filled.Channels[place], filled.Occurrence.At, filled.Date) is { } closed
+                ChannelSet.Of(place),
+                screening.Closed(filled.Channels[place], filled.Occurrence.At, filled.Date) is { } closed
                     ? new(closed)
-                    : new(ReasonCode.PostNotForChannel, ExcludedBy: choosing.RuleFor(request, choice.Post, place))
+                    : new(ReasonCode.PostNotForChannel, ExcludedBy: screening.RuleFor(request, choice.Post, place))
             );
         }
     }
 
-    private void Say(Filled filled, ulong places, Reason reason)
+    private void Say(Filled filled, ChannelSet places, Reason reason)
     {
-        for (; places != 0; places &= places - 1)
+        foreach (int place in places)
         {
-            int place = BitOperations.TrailingZeroCount(places);
             filled.Picks[place] = new(bank.Channels[filled.Channels[place]].Id, null, null, reason);
         }
     }

@@ -1,4 +1,5 @@
 using AbleLark.Core.Channels;
+using AbleLark.Core.Orders;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Results;
 

@@ -16,7 +16,7 @@ internal readonly record struct GivenTurn(int Channel, int Post, Instant At, int
 internal sealed class TurnHistory
 {
     public const long Never = long.MinValue;
-    private const int NoDay = int.MinValue / 2;
+    private const int NoDay = TextDays.NoDay;
     private static readonly LocalDate Epoch = new(2000, 1, 1);
 
     private readonly BankIndex _bank;
@@ -167,37 +167,6 @@ internal sealed class TurnHistory
     /// counts.</summary>
     public bool HadTurnSince(int line, long from, long now) =>
         (_lines[line].Marks & Listed) == 0 ? _lines[line].Last >= from : _listed[line].Exists(t => t >= from && t <= now);
-
-    /// <summary>The days on which a text goes to accounts of its network.</summary>
-    private sealed class TextDays
-    {
-        private readonly List<int> _days = [];
-        private int _latest = NoDay;
-
-        public void Add(int day)
-        {
-            _days.Add(day);
-            _latest = Math.Max(_latest, day);
-        }
-
-        /// <summary>The first day on which <see cref="AnyWithin"/> may answer otherwise; 0 while one of them is still to come.</summary>
-        public int HoldsUntil(int days, int day) =>
-            _latest > day ? 0
-            : day - _latest < days ? _latest + days
-            : int.MaxValue;
-
-        public bool AnyWithin(int days, int day)
-        {
-            if (day - _latest >= days)
-                return false;
-            foreach (int other in _days)
-            {
-                if (Math.Abs(other - day) < days)
-                    return true;
-            }
-            return false;
-        }
-    }
 
     /// <summary>True when a wording went, or will go, to an account of its network within the network's days, before or after; one never
     /// written down went nowhere yet.</summary>

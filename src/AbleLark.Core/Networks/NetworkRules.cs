@@ -1,6 +1,6 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
-using AbleLark.Core.Results;
+using AbleLark.Core.Figures;
 using AbleLark.Core.Text;
 using NodaTime;
 

@@ -16,18 +16,6 @@ public enum Stage
     Ready,
 }
 
-public enum Lifespan
-{
-    /// <summary>May come round again.</summary>
-    Evergreen,
-
-    /// <summary>Goes out once on each channel.</summary>
-    Once,
-
-    /// <summary>Goes out on one occasion altogether, on all its channels at once.</summary>
-    OnceAltogether,
-}
-
 /// <summary>Common content, plus variants, with a main category: the stock that slots draw from.</summary>
 public sealed class Post
 {

@@ -1,12 +1,13 @@
 using AbleLark.Core.Categories;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.Figures;
 
 namespace AbleLark.Core.Results;
 
 /// <summary>A sent delivery with what it earned.</summary>
 /// <param name="Figures">Null when nothing has been read for it (or it is too young for the age asked for).</param>
 /// <param name="Offered">Figures that its network offers.</param>
-public sealed record MeasuredDelivery(Id<Delivery> Id, Id<Category> CategoryId, Figures? Figures, IReadOnlyCollection<FigureKind> Offered)
+public sealed record MeasuredDelivery(Id<Delivery> Id, Id<Category> CategoryId, FigureSet? Figures, IReadOnlyCollection<FigureKind> Offered)
 {
     public double? Engagements => Figures?.Engagements(Offered);
 }
@@ -52,9 +53,9 @@ public static class ResultsByCategory
     private static CategoryResult Row(Id<Category> category, IReadOnlyList<MeasuredDelivery> all, int countedInAll, double earnedInAll)
     {
         MeasuredDelivery[] counted = [.. all.Where(d => d.Engagements is not null)];
-        MeasuredDelivery[] withReach = [.. counted.Where(d => d.Figures!.Reach is not null)];
+        MeasuredDelivery[] withReach = [.. counted.Where(d => d.Figures![FigureKind.Reach] is not null)];
         double earned = counted.Sum(d => d.Engagements!.Value);
-        double? reach = withReach.Length > 0 ? withReach.Sum(d => d.Figures!.Reach!.Value) : null;
+        double? reach = withReach.Length > 0 ? withReach.Sum(d => d.Figures![FigureKind.Reach]!.Value) : null;
         double? share = Ratio(counted.Length, countedInAll);
         double? shareOfEarned = counted.Length > 0 ? Ratio(earned, earnedInAll) : null;
         return new(

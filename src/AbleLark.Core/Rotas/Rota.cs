@@ -1,6 +1,6 @@
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
-using AbleLark.Core.LineUps;
+using AbleLark.Core.Orders;
 using AbleLark.Core.Workspaces;
 using NodaTime;
 

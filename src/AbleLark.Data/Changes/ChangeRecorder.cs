@@ -2,6 +2,7 @@ using System.Text.Json;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
+using AbleLark.Data.History;
 using AbleLark.Data.Kinds;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.ChangeTracking;

@@ -7,6 +7,7 @@ using AbleLark.Core.Pauses;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
+using AbleLark.Data.History;
 using AbleLark.Data.Kinds;
 using AbleLark.Data.Posts;
 using Microsoft.EntityFrameworkCore;

@@ -1,6 +1,6 @@
 using AbleLark.Core;
 using AbleLark.Core.Deliveries;
-using AbleLark.Core.Results;
+using AbleLark.Core.Figures;
 using AbleLark.Core.Workspaces;
 using NodaTime;
 
@@ -15,7 +15,7 @@ public sealed class Reading
     /// <summary>Business time.</summary>
     public required Instant At { get; init; }
 
-    public required Figures Figures { get; init; }
+    public required FigureSet Figures { get; init; }
 }
 
 /// <summary>What a delivery had earned at a certain age.</summary>
@@ -24,8 +24,8 @@ public sealed class AgeFigures
     public required Id<Workspace> WorkspaceId { get; init; }
     public required Id<Delivery> DeliveryId { get; init; }
 
-    /// <summary>Hours after sending: 24, 168 or 672.</summary>
+    /// <summary>Hours after sending: one of <see cref="FigureAges.Kept"/>.</summary>
     public required int AgeHours { get; init; }
 
-    public required Figures Figures { get; init; }
+    public required FigureSet Figures { get; init; }
 }

@@ -1,6 +1,6 @@
 using AbleLark.Core;
 using AbleLark.Core.Workspaces;
-using AbleLark.Data.Changes;
+using AbleLark.Data.History;
 using NodaTime;
 
 namespace AbleLark.Data.Imports;

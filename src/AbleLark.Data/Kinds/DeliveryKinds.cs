@@ -1,5 +1,6 @@
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.Figures;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Data.Deliveries;
@@ -103,7 +104,14 @@ internal static class DeliveryKinds
                     r.DeliveryId,
                     r.AgeHours,
                 });
-                e.Property(r => r.Figures).AsDocument();
+                // By number, so that sums over many rows stay plain SQL.
+                e.Property(r => r.Figures)
+                    .HasColumnType("double precision[]")
+                    .HasConversion(
+                        figures => figures.ByNumber(),
+                        values => FigureSet.FromNumbers(values),
+                        new ValueComparer<FigureSet>((a, b) => Equals(a, b), figures => figures.GetHashCode(), figures => figures)
+                    );
                 e.HasOne<Delivery>().WithMany().HasForeignKey(r => new { r.WorkspaceId, r.DeliveryId });
             }
         ),

@@ -1,10 +1,9 @@
 using AbleLark.Core.Workspaces;
 using AbleLark.Data.Backups;
-using AbleLark.Data.Changes;
+using AbleLark.Data.History;
 using AbleLark.Data.Imports;
 using AbleLark.Data.Time;
 using AbleLark.Data.Work;
-using Microsoft.EntityFrameworkCore;
 
 namespace AbleLark.Data.Kinds;
 

@@ -1,6 +1,5 @@
 using AbleLark.Core.Workspaces;
 using AbleLark.Data.People;
-using Microsoft.EntityFrameworkCore;
 
 namespace AbleLark.Data.Kinds;
 

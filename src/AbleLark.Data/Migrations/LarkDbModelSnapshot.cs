@@ -999,92 +999,6 @@ namespace AbleLark.Data.Migrations
                     b.ToTable("restores", (string)null);
                 });
 
-            modelBuilder.Entity("AbleLark.Data.Changes.Change", b =>
-                {
-                    b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("workspace_id");
-
-                    b.Property<Guid>("ChangeSetId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("change_set_id");
-
-                    b.Property<int>("Number")
-                        .HasColumnType("integer")
-                        .HasColumnName("number");
-
-                    b.Property<string>("After")
-                        .HasColumnType("jsonb")
-                        .HasColumnName("after");
-
-                    b.Property<string>("Before")
-                        .HasColumnType("jsonb")
-                        .HasColumnName("before");
-
-                    b.Property<string>("Entity")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("entity");
-
-                    b.Property<Guid>("EntityId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("entity_id");
-
-                    b.Property<string>("Kind")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("kind");
-
-                    b.HasKey("WorkspaceId", "ChangeSetId", "Number")
-                        .HasName("pk_changes");
-
-                    b.HasIndex("WorkspaceId", "EntityId")
-                        .HasDatabaseName("ix_changes_workspace_id_entity_id");
-
-                    b.ToTable("changes", (string)null);
-                });
-
-            modelBuilder.Entity("AbleLark.Data.Changes.ChangeSet", b =>
-                {
-                    b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("workspace_id");
-
-                    b.Property<Guid>("Id")
-                        .HasColumnType("uuid")
-                        .HasColumnName("id");
-
-                    b.Property<string>("Act")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("act");
-
-                    b.Property<Instant>("At")
-                        .HasColumnType("timestamp with time zone")
-                        .HasColumnName("at");
-
-                    b.Property<Guid?>("PersonId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("person_id");
-
-                    b.Property<Guid?>("TokenId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("token_id");
-
-                    b.Property<Instant?>("UndoneAt")
-                        .IsConcurrencyToken()
-                        .HasColumnType("timestamp with time zone")
-                        .HasColumnName("undone_at");
-
-                    b.HasKey("WorkspaceId", "Id")
-                        .HasName("pk_change_sets");
-
-                    b.HasIndex("WorkspaceId", "At")
-                        .HasDatabaseName("ix_change_sets_workspace_id_at");
-
-                    b.ToTable("change_sets", (string)null);
-                });
-
             modelBuilder.Entity("AbleLark.Data.Channels.ChannelAudience", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
@@ -1154,9 +1068,9 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("integer")
                         .HasColumnName("age_hours");
 
-                    b.Property<string>("Figures")
+                    b.Property<double?[]>("Figures")
                         .IsRequired()
-                        .HasColumnType("jsonb")
+                        .HasColumnType("double precision[]")
                         .HasColumnName("figures");
 
                     b.HasKey("WorkspaceId", "DeliveryId", "AgeHours")
@@ -1188,6 +1102,92 @@ namespace AbleLark.Data.Migrations
                         .HasName("pk_readings");
 
                     b.ToTable("readings", (string)null);
+                });
+
+            modelBuilder.Entity("AbleLark.Data.History.Change", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("ChangeSetId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("change_set_id");
+
+                    b.Property<int>("Number")
+                        .HasColumnType("integer")
+                        .HasColumnName("number");
+
+                    b.Property<string>("After")
+                        .HasColumnType("jsonb")
+                        .HasColumnName("after");
+
+                    b.Property<string>("Before")
+                        .HasColumnType("jsonb")
+                        .HasColumnName("before");
+
+                    b.Property<string>("Entity")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("entity");
+
+                    b.Property<Guid>("EntityId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("entity_id");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("kind");
+
+                    b.HasKey("WorkspaceId", "ChangeSetId", "Number")
+                        .HasName("pk_changes");
+
+                    b.HasIndex("WorkspaceId", "EntityId")
+                        .HasDatabaseName("ix_changes_workspace_id_entity_id");
+
+                    b.ToTable("changes", (string)null);
+                });
+
+            modelBuilder.Entity("AbleLark.Data.History.ChangeSet", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Act")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("act");
+
+                    b.Property<Instant>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<Guid?>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
+                    b.Property<Guid?>("TokenId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("token_id");
+
+                    b.Property<Instant?>("UndoneAt")
+                        .IsConcurrencyToken()
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("undone_at");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_change_sets");
+
+                    b.HasIndex("WorkspaceId", "At")
+                        .HasDatabaseName("ix_change_sets_workspace_id_at");
+
+                    b.ToTable("change_sets", (string)null);
                 });
 
             modelBuilder.Entity("AbleLark.Data.Imports.ImportRun", b =>
@@ -1739,26 +1739,6 @@ namespace AbleLark.Data.Migrations
                         .HasConstraintName("fk_slots_rotas_workspace_id_rota_id");
                 });
 
-            modelBuilder.Entity("AbleLark.Data.Changes.Change", b =>
-                {
-                    b.HasOne("AbleLark.Data.Changes.ChangeSet", null)
-                        .WithMany("Changes")
-                        .HasForeignKey("WorkspaceId", "ChangeSetId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired()
-                        .HasConstraintName("fk_changes_change_sets_workspace_id_change_set_id");
-                });
-
-            modelBuilder.Entity("AbleLark.Data.Changes.ChangeSet", b =>
-                {
-                    b.HasOne("AbleLark.Core.Workspaces.Workspace", null)
-                        .WithMany()
-                        .HasForeignKey("WorkspaceId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired()
-                        .HasConstraintName("fk_change_sets_workspaces_workspace_id");
-                });
-
             modelBuilder.Entity("AbleLark.Data.Channels.ChannelAudience", b =>
                 {
                     b.HasOne("AbleLark.Core.Channels.Channel", null)
@@ -1799,9 +1779,29 @@ namespace AbleLark.Data.Migrations
                         .HasConstraintName("fk_readings_deliveries_workspace_id_delivery_id");
                 });
 
+            modelBuilder.Entity("AbleLark.Data.History.Change", b =>
+                {
+                    b.HasOne("AbleLark.Data.History.ChangeSet", null)
+                        .WithMany("Changes")
+                        .HasForeignKey("WorkspaceId", "ChangeSetId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_changes_change_sets_workspace_id_change_set_id");
+                });
+
+            modelBuilder.Entity("AbleLark.Data.History.ChangeSet", b =>
+                {
+                    b.HasOne("AbleLark.Core.Workspaces.Workspace", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_change_sets_workspaces_workspace_id");
+                });
+
             modelBuilder.Entity("AbleLark.Data.Imports.ImportRun", b =>
                 {
-                    b.HasOne("AbleLark.Data.Changes.ChangeSet", null)
+                    b.HasOne("AbleLark.Data.History.ChangeSet", null)
                         .WithMany()
                         .HasForeignKey("WorkspaceId", "ChangeSetId")
                         .OnDelete(DeleteBehavior.Cascade)
@@ -1898,7 +1898,7 @@ namespace AbleLark.Data.Migrations
                     b.Navigation("Slots");
                 });
 
-            modelBuilder.Entity("AbleLark.Data.Changes.ChangeSet", b =>
+            modelBuilder.Entity("AbleLark.Data.History.ChangeSet", b =>
                 {
                     b.Navigation("Changes");
                 });

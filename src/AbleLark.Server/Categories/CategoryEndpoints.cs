@@ -1,17 +1,15 @@
 using AbleLark.Core;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
-using AbleLark.Core.LineUps;
-using AbleLark.Core.Posts;
+using AbleLark.Core.Orders;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.Changes;
+using AbleLark.Data.History;
 using AbleLark.Data.Posts;
+using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Problems;
-using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
-using AbleLark.Server.Workspaces;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 

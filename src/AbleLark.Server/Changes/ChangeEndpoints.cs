@@ -2,10 +2,10 @@ using AbleLark.Core;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Changes;
+using AbleLark.Data.History;
+using AbleLark.Server.Access;
 using AbleLark.Server.Problems;
-using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
-using AbleLark.Server.Workspaces;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 

@@ -2,22 +2,21 @@ using AbleLark.Core;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.Figures;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
-using AbleLark.Core.Results;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.Changes;
 using AbleLark.Data.Deliveries;
+using AbleLark.Data.History;
 using AbleLark.Data.Work;
+using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
-using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
 using AbleLark.Server.Work;
-using AbleLark.Server.Workspaces;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -48,7 +47,7 @@ public sealed record DeliveryView(
     int? Version,
     ResolvedContent? Sent,
     SentFacts? Facts,
-    Figures? Figures,
+    FigureSet? Figures,
     Instant? FiguresAt,
     IReadOnlyList<AttemptView> Attempts
 );

@@ -1,6 +1,7 @@
 using AbleLark.Core;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.Figures;
 using AbleLark.Core.Media;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
@@ -12,7 +13,6 @@ using AbleLark.Data.Posts;
 using AbleLark.Server.Channels;
 using AbleLark.Server.Media;
 using AbleLark.Server.Networks;
-using AbleLark.Server.Results;
 using AbleLark.Server.Time;
 using AbleLark.Server.Work;
 using Microsoft.EntityFrameworkCore;

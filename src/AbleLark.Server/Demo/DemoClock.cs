@@ -45,10 +45,6 @@ public sealed class DemoClock(LarkDb db, BusinessClock clock, IClock machine, IO
         return await ReadAsync(cancellation);
     }
 
-    /// <summary>True while a jump is under way.</summary>
-    public Task<bool> IsMovingAsync(CancellationToken cancellation) =>
-        settings.Value.Demo ? db.BusinessTimes.AnyAsync(t => t.Target != null, cancellation) : Task.FromResult(false);
-
     /// <summary>Tries of a delivery for which a jump waits; after that time passes on, as it does outside.</summary>
     private const int WaitedForTries = 4;
 
@@ -141,7 +137,8 @@ public sealed partial class DemoClockLoop(IServiceScopeFactory scopes, ILogger<D
     {
         await using AsyncServiceScope scope = scopes.CreateAsyncScope();
         DemoClock clock = scope.ServiceProvider.GetRequiredService<DemoClock>();
-        if (!await clock.IsMovingAsync(stopping))
+        BusinessClock time = scope.ServiceProvider.GetRequiredService<BusinessClock>();
+        if (!await time.IsMovingAsync(stopping))
             return false;
         // One process at a time: another must not move the hand while the work of this instant is being done.
         LarkDb db = scope.ServiceProvider.GetRequiredService<LarkDb>();
@@ -154,7 +151,7 @@ public sealed partial class DemoClockLoop(IServiceScopeFactory scopes, ILogger<D
                 await Task.Delay(LookEvery, stopping);
             await scope.ServiceProvider.GetRequiredService<BackgroundPass>().RunAsync(stopping);
             db.ChangeTracker.Clear();
-        } while (await clock.IsMovingAsync(stopping));
+        } while (await time.IsMovingAsync(stopping));
         return true;
     }
 

@@ -3,7 +3,6 @@ using System.Text;
 using AbleLark.Core;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
-using AbleLark.Core.Deliveries;
 using AbleLark.Core.Media;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;

@@ -1,5 +1,5 @@
 using System.Text.Json;
-using AbleLark.Core.LineUps;
+using AbleLark.Core.Orders;
 using AbleLark.Data;
 
 namespace AbleLark.Server.Demo;

@@ -3,10 +3,10 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Results;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Server.Access;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Results;
 using AbleLark.Server.Time;
-using AbleLark.Server.Workspaces;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 

@@ -6,13 +6,12 @@ using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.Changes;
+using AbleLark.Data.History;
+using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
-using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
-using AbleLark.Server.Workspaces;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 

@@ -7,10 +7,9 @@ using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Server.Access;
 using AbleLark.Server.Problems;
-using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
-using AbleLark.Server.Workspaces;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 

@@ -3,15 +3,15 @@ using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
+using AbleLark.Core.Orders;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
-using AbleLark.Data;
+using AbleLark.Server.Access;
 using AbleLark.Server.Categories;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Rotas;
 using AbleLark.Server.Time;
-using AbleLark.Server.Workspaces;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 

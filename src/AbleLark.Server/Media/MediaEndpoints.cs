@@ -2,8 +2,8 @@ using AbleLark.Core;
 using AbleLark.Core.Media;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Server.Access;
 using AbleLark.Server.Problems;
-using AbleLark.Server.Workspaces;
 
 namespace AbleLark.Server.Media;
 

@@ -1,5 +1,5 @@
+using AbleLark.Server.Access;
 using AbleLark.Server.Problems;
-using AbleLark.Server.Workspaces;
 using Microsoft.AspNetCore.Http.Features;
 
 namespace AbleLark.Server.Media;

@@ -3,7 +3,7 @@ using System.Net;
 using System.Net.Http.Headers;
 using System.Text.Json;
 using AbleLark.Core.Deliveries;
-using AbleLark.Core.Results;
+using AbleLark.Core.Figures;
 using Microsoft.Extensions.Options;
 using NodaTime;
 using NodaTime.Text;
@@ -184,8 +184,8 @@ public sealed class NetworkConnector(HttpClient http, IOptions<LarkSettings> set
         }
     }
 
-    public Task<NetworkAnswer<Figures>> FiguresAsync(string network, string token, string postId, CancellationToken cancellation) =>
-        SendAsync<Figures>(
+    public Task<NetworkAnswer<FigureSet>> FiguresAsync(string network, string token, string postId, CancellationToken cancellation) =>
+        SendAsync<FigureSet>(
             HttpMethod.Get,
             network,
             $"posts/{Uri.EscapeDataString(postId)}/figures",

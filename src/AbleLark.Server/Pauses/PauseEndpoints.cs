@@ -2,12 +2,11 @@ using AbleLark.Core;
 using AbleLark.Core.Pauses;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.Changes;
+using AbleLark.Data.History;
+using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Problems;
-using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
-using AbleLark.Server.Workspaces;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 

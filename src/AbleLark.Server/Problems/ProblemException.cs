@@ -78,7 +78,7 @@ public static partial class ProblemWords
             string names = lacks.Groups["names"].Value.Replace("'", "", StringComparison.Ordinal);
             return $"Something is missing: {names}. Send it, if only as null.";
         }
-        if (exception.InnerException is Time.DateOutOfBoundsException { Path: { } place } date)
+        if (exception.InnerException is DateOutOfBoundsException { Path: { } place } date)
             return $"{date.Message} (“{place}”)";
         if (exception.InnerException is JsonException { Path: { } path })
             return $"The content can't be read at “{path}”. Check the value there.";

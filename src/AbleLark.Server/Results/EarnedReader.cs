@@ -1,5 +1,6 @@
 using AbleLark.Core;
 using AbleLark.Core.Channels;
+using AbleLark.Core.Figures;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Results;
 using AbleLark.Core.Workspaces;
@@ -11,7 +12,7 @@ namespace AbleLark.Server.Results;
 /// <summary>Reads what deliveries had earned at seven days, as their networks count engagements.</summary>
 public sealed class EarnedReader(LarkDb db, NetworkBook networks)
 {
-    private const int AgeHours = 168;
+    private static readonly int AgeHours = FigureAges.Compared.Hours();
 
     /// <param name="channels">Deliveries to these are read.</param>
     public async Task<List<Earned>> ReadAsync(

@@ -1,10 +1,9 @@
 using AbleLark.Core;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
-using AbleLark.Core.Results;
+using AbleLark.Core.Figures;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.Deliveries;
 using AbleLark.Data.Work;
 using AbleLark.Server.Channels;
 using AbleLark.Server.Networks;
@@ -168,7 +167,7 @@ public sealed class ChannelFigures(LarkDb db, NetworkConnector connector, Channe
         CancellationToken cancellation
     )
     {
-        NetworkAnswer<Figures> answer = token.IsOk
+        NetworkAnswer<FigureSet> answer = token.IsOk
             ? await connector.FiguresAsync(channel.Network, token.Value!, delivery.RemoteId!, cancellation)
             : new(token.Kind, Reason: token.Reason);
         if (!answer.IsOk)
@@ -196,13 +195,13 @@ public sealed class ChannelFigures(LarkDb db, NetworkConnector connector, Channe
     private async Task KeepAgesAsync(Delivery delivery, FigureReading latest, CancellationToken cancellation)
     {
         Duration age = latest.At - delivery.SentAt!.Value;
-        if (age < FiguresAtAge.Kept[0])
+        if (age < Duration.FromHours(FigureAges.Kept[0].Hours()))
             return;
         List<int> kept = await db
             .AgeFigures.Where(a => a.WorkspaceId == delivery.WorkspaceId && a.DeliveryId == delivery.Id)
             .Select(a => a.AgeHours)
             .ToListAsync(cancellation);
-        Duration[] wanted = [.. FiguresAtAge.Kept.Where(k => k <= age && !kept.Contains((int)k.TotalHours))];
+        int[] wanted = [.. FigureAges.Kept.Select(k => k.Hours()).Where(h => Duration.FromHours(h) <= age && !kept.Contains(h))];
         if (wanted.Length == 0)
             return;
         List<FigureReading> readings =
@@ -214,15 +213,15 @@ public sealed class ChannelFigures(LarkDb db, NetworkConnector connector, Channe
                 .ToListAsync(cancellation),
             latest,
         ];
-        foreach (Duration k in wanted)
+        foreach (int hours in wanted)
         {
-            if (FiguresAtAge.At(delivery.SentAt.Value, readings, k) is { } figures)
+            if (FigureAges.At(delivery.SentAt.Value, readings, Duration.FromHours(hours)) is { } figures)
                 db.AgeFigures.Add(
                     new()
                     {
                         WorkspaceId = delivery.WorkspaceId,
                         DeliveryId = delivery.Id,
-                        AgeHours = (int)k.TotalHours,
+                        AgeHours = hours,
                         Figures = figures,
                     }
                 );

@@ -1,32 +1,22 @@
 using AbleLark.Core;
-using AbleLark.Core.Categories;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.Figures;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Results;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Server.Access;
 using AbleLark.Server.Problems;
-using AbleLark.Server.Time;
-using AbleLark.Server.Workspaces;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
 namespace AbleLark.Server.Results;
 
-public enum FiguresAge
-{
-    /// <summary>The latest reading of each delivery.</summary>
-    Latest,
-    Day,
-    Week,
-    FourWeeks,
-}
-
 /// <param name="NotOffered">Parts of engagements that none of the networks offers, by name.</param>
 public sealed record ResultsView(
     LocalDate From,
     LocalDate To,
-    FiguresAge Age,
+    FigureAge Age,
     int Deliveries,
     int LeftOut,
     double Engagements,
@@ -38,22 +28,13 @@ public sealed record ResultsView(
 /// <summary>What the categories earned between two dates.</summary>
 public static class ResultsEndpoints
 {
-    private static readonly FigureKind[] Parts =
-    [
-        FigureKind.Likes,
-        FigureKind.Comments,
-        FigureKind.Shares,
-        FigureKind.Saves,
-        FigureKind.LinkClicks,
-    ];
-
     public static void MapResults(this RouteGroupBuilder workspace) => workspace.MapGet("/results", ShowAsync).Needs(Right.Results);
 
     private static async Task<ResultsView> ShowAsync(
         Id<Workspace> workspaceId,
         QueryDate from,
         QueryDate to,
-        QueryWord<FiguresAge>? age,
+        QueryWord<FigureAge>? age,
         LarkDb db,
         NetworkBook networks,
         CancellationToken cancellation
@@ -74,8 +55,8 @@ public static class ResultsEndpoints
                 Network = db.Channels.Where(c => c.WorkspaceId == workspaceId && c.Id == d.ChannelId).Select(c => c.Network).First(),
             })
             .ToListAsync(cancellation);
-        FiguresAge wanted = age?.Value ?? FiguresAge.Latest;
-        Dictionary<Id<Delivery>, Figures> figures = await FiguresAsync(workspaceId, first, last, wanted, db, cancellation);
+        FigureAge wanted = age?.Value ?? FigureAge.Latest;
+        Dictionary<Id<Delivery>, FigureSet> figures = await FiguresAsync(workspaceId, first, last, wanted, db, cancellation);
         List<MeasuredDelivery> measured =
         [
             .. sent.Select(d => new MeasuredDelivery(
@@ -96,17 +77,17 @@ public static class ResultsEndpoints
             rows.Sum(r => r.Engagements),
             rows.Any(r => r.Reach is not null) ? rows.Sum(r => r.Reach ?? 0) : null,
             rows,
-            sent.Count == 0 ? [] : [.. Parts.Where(p => !offered.Contains(p))]
+            sent.Count == 0 ? [] : [.. FigureKind.Engagements.Where(p => !offered.Contains(p))]
         );
 
         IReadOnlyCollection<FigureKind> Offered(string network) => networks.Has(network) ? networks[network].Figures : [];
     }
 
-    private static async Task<Dictionary<Id<Delivery>, Figures>> FiguresAsync(
+    private static async Task<Dictionary<Id<Delivery>, FigureSet>> FiguresAsync(
         Id<Workspace> workspace,
         LocalDate from,
         LocalDate to,
-        FiguresAge age,
+        FigureAge age,
         LarkDb db,
         CancellationToken cancellation
     )
@@ -114,7 +95,7 @@ public static class ResultsEndpoints
         IQueryable<Delivery> sent = db.Deliveries.Where(d =>
             d.WorkspaceId == workspace && d.State == DeliveryState.Sent && d.LocalDate >= from && d.LocalDate <= to
         );
-        if (age == FiguresAge.Latest)
+        if (age == FigureAge.Latest)
         {
             return await sent.Join(
                     db.Readings,
@@ -125,12 +106,7 @@ public static class ResultsEndpoints
                 .Where(r => r.At == db.Readings.Where(o => o.WorkspaceId == r.WorkspaceId && o.DeliveryId == r.DeliveryId).Max(o => o.At))
                 .ToDictionaryAsync(r => r.DeliveryId, r => r.Figures, cancellation);
         }
-        int hours = age switch
-        {
-            FiguresAge.Day => 24,
-            FiguresAge.Week => 168,
-            _ => 672,
-        };
+        int hours = age.Hours();
         return await sent.Join(db.AgeFigures, d => new { d.WorkspaceId, d.Id }, a => new { a.WorkspaceId, Id = a.DeliveryId }, (d, a) => a)
             .Where(a => a.AgeHours == hours)
             .ToDictionaryAsync(a => a.DeliveryId, a => a.Figures, cancellation);

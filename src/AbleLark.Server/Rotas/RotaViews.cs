@@ -1,7 +1,7 @@
 using AbleLark.Core;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
-using AbleLark.Core.LineUps;
+using AbleLark.Core.Orders;
 using AbleLark.Core.Rotas;
 using NodaTime;
 

@@ -1,10 +1,9 @@
-using System.Security.Claims;
 using AbleLark.Core;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.People;
+using AbleLark.Server.Access;
 using AbleLark.Server.Problems;
-using AbleLark.Server.Tokens;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
@@ -28,8 +27,6 @@ public static class SessionEndpoints
         api.MapPost("/session", SignInAsync);
         api.MapDelete("/session", async (SignInManager<Person> signIn) => await signIn.SignOutAsync());
     }
-
-    public static Guid PersonId(this HttpContext http) => Guid.Parse(http.User.FindFirstValue(ClaimTypes.NameIdentifier)!);
 
     private static async Task<SessionView> ShowAsync(
         HttpContext http,

@@ -1,13 +1,11 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using AbleLark.Core.Workspaces;
+using AbleLark.Server.Problems;
 using NodaTime;
 using NodaTime.Serialization.SystemTextJson;
 
 namespace AbleLark.Server.Time;
-
-/// <summary>A date in a request that nobody can plan with; <see cref="Exception.Message"/> is for whoever sent it.</summary>
-public sealed class DateOutOfBoundsException(string words) : JsonException(words);
 
 /// <summary>Reads dates in requests within <see cref="DateBounds"/>; wherever a body holds a date, this is what reads it.</summary>
 public static class BoundedDates

@@ -1,5 +1,4 @@
 using AbleLark.Data;
-using AbleLark.Data.Time;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
 using NodaTime;
@@ -32,6 +31,10 @@ public sealed class BusinessClock(LarkDb db, IClock machine, TimeAhead lastRead,
         lastRead.Value = ahead;
         return machine.Now() + ahead;
     }
+
+    /// <summary>True while a jump of the demo's clock is under way.</summary>
+    public Task<bool> IsMovingAsync(CancellationToken cancellation) =>
+        settings.Value.Demo ? db.BusinessTimes.AnyAsync(t => t.Target != null, cancellation) : Task.FromResult(false);
 }
 
 public static class Clocks

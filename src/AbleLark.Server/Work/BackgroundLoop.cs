@@ -1,7 +1,6 @@
 using System.Diagnostics;
 using AbleLark.Data;
 using AbleLark.Data.Work;
-using AbleLark.Server.Demo;
 using AbleLark.Server.Time;
 using NodaTime;
 
@@ -73,7 +72,7 @@ public sealed partial class BackgroundLoop<T>(T work, IServiceScopeFactory scope
     {
         await using AsyncServiceScope scope = scopes.CreateAsyncScope();
         // While the demo's clock is being moved, one process does all work in order, instant by instant.
-        if (await scope.ServiceProvider.GetRequiredService<DemoClock>().IsMovingAsync(stopping))
+        if (await scope.ServiceProvider.GetRequiredService<BusinessClock>().IsMovingAsync(stopping))
         {
             book.Rested(work.Kind);
             return;

@@ -1,5 +1,4 @@
 using System.Collections.Concurrent;
-using System.Diagnostics;
 using System.Diagnostics.Metrics;
 using AbleLark.Core.Deliveries;
 using AbleLark.Data.Work;

@@ -1,5 +1,4 @@
 using AbleLark.Core.LineUps;
-using AbleLark.Core.Posts;
 using CsCheck;
 using NodaTime;
 

@@ -2,7 +2,7 @@ using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
-using AbleLark.Core.Networks;
+using AbleLark.Core.Orders;
 using AbleLark.Core.Pauses;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
@@ -89,6 +89,8 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
                 continue;
             gets[channel.Id] = new(post, FirstWording(post, channel));
             _here.Add((post, channel));
+            if (withSubstitutes)
+                _scheduled.Add((post, channel));
         }
         while (empty.Count > 0)
         {

@@ -2,7 +2,7 @@ using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
-using AbleLark.Core.Networks;
+using AbleLark.Core.Orders;
 using AbleLark.Core.Pauses;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
@@ -185,6 +185,20 @@ public sealed class RotationRuleTests
             (early.Id, "Post 2", "Post 0"),
             (First().Picks[0].PostId!.Value, _scene.PostIn(FirstDay()[1])!.Title, Substitute(FirstDay()[1])?.Title)
         );
+    }
+
+    [Fact]
+    public void Nor_one_that_a_person_gave_to_a_place_that_the_same_step_has_just_scheduled()
+    {
+        (Channel first, Channel second, Category category) = TwoChannels(posts: 1);
+        Slot earlier = _scene.Slot(_scene.Category(first, second), new(8, 0), EveryDay, second);
+        Post given = _scene.Post(category);
+        _scene.Decide(earlier, Scene.Monday, d => d.Posts = [new(second.Id, given.Id, IsPicked: true)]);
+        _scene.Post(category, p => p.AskForApproval());
+        LineUpPlace place = FirstDay()[1];
+        Assert.Equal(("Post 2", "Post 0"), (_scene.PostIn(place)!.Title, Substitute(place)?.Title));
+        _scene.Schedule(FirstDay().Take(1));
+        Assert.Equal("Post 0", Substitute(FirstDay()[1])?.Title);
     }
 
     [Fact]

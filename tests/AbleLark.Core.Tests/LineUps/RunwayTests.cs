@@ -1,6 +1,7 @@
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.LineUps;
+using AbleLark.Core.Orders;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using NodaTime;

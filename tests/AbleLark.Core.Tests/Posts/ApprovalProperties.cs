@@ -1,5 +1,4 @@
 using AbleLark.Core.Posts;
-using AbleLark.Core.Workspaces;
 using CsCheck;
 using NodaTime;
 

@@ -1,4 +1,5 @@
 using AbleLark.Core.Categories;
+using AbleLark.Core.Figures;
 using AbleLark.Core.Results;
 using CsCheck;
 using NodaTime;
@@ -34,15 +35,17 @@ public sealed class ResultsTests
     [Fact]
     public void A_part_that_is_offered_but_was_not_fetched_makes_the_sum_missing()
     {
-        Assert.Null(new Figures(Likes: 5).Engagements(Offered));
-        Assert.Equal(5, new Figures(Likes: 5).Engagements([FigureKind.Likes]));
-        Assert.Null(new Figures(Likes: 5).Engagements([FigureKind.Reach]));
+        Assert.Null(FigureSet.Of((FigureKind.Likes, 5)).Engagements(Offered));
+        Assert.Equal(5, FigureSet.Of((FigureKind.Likes, 5)).Engagements([FigureKind.Likes]));
+        Assert.Null(FigureSet.Of((FigureKind.Likes, 5)).Engagements([FigureKind.Reach]));
     }
 
     [Fact]
     public void Nothing_below_the_line_gives_no_figure_rather_than_nought()
     {
-        CategoryResult a = ResultsByCategory.Of([new(new(Guid.NewGuid()), A, new(Likes: 0), [FigureKind.Likes])]).Single();
+        CategoryResult a = ResultsByCategory
+            .Of([new(new(Guid.NewGuid()), A, FigureSet.Of((FigureKind.Likes, 0)), [FigureKind.Likes])])
+            .Single();
         Assert.Equal((null, null, null), (a.EngagementRate, a.ShareOfEngagements, a.Reach));
     }
 
@@ -63,13 +66,22 @@ public sealed class ResultsTests
     public void Figures_at_an_age_lie_between_the_readings_around_it()
     {
         Instant sent = Instant.FromUtc(2026, 3, 1, 9, 0);
-        FigureReading[] readings = [new(sent + Duration.FromHours(12), new(Likes: 10)), new(sent + Duration.FromHours(36), new(Likes: 30))];
-        Assert.Equal(20, FiguresAtAge.At(sent, readings, Duration.FromHours(24))!.Likes);
-        Assert.Equal(5, FiguresAtAge.At(sent, readings, Duration.FromHours(6))!.Likes);
-        Assert.Equal(30, FiguresAtAge.At(sent, readings, Duration.FromHours(36))!.Likes);
-        Assert.Null(FiguresAtAge.At(sent, readings, Duration.FromDays(7)));
+        FigureReading[] readings =
+        [
+            new(sent + Duration.FromHours(12), FigureSet.Of((FigureKind.Likes, 10))),
+            new(sent + Duration.FromHours(36), FigureSet.Of((FigureKind.Likes, 30))),
+        ];
+        Assert.Equal(20, FigureAges.At(sent, readings, Duration.FromHours(24))![FigureKind.Likes]);
+        Assert.Equal(5, FigureAges.At(sent, readings, Duration.FromHours(6))![FigureKind.Likes]);
+        Assert.Equal(30, FigureAges.At(sent, readings, Duration.FromHours(36))![FigureKind.Likes]);
+        Assert.Null(FigureAges.At(sent, readings, Duration.FromDays(7)));
     }
 
     private static MeasuredDelivery Of(Id<Category> category, double reach, double likes) =>
-        new(new(Guid.NewGuid()), category, new(Reach: reach, Likes: likes, Comments: 0), Offered);
+        new(
+            new(Guid.NewGuid()),
+            category,
+            FigureSet.Of((FigureKind.Reach, reach), (FigureKind.Likes, likes), (FigureKind.Comments, 0)),
+            Offered
+        );
 }

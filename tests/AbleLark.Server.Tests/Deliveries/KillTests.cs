@@ -1,6 +1,5 @@
 using System.Diagnostics;
 using AbleLark.Core.Deliveries;
-using AbleLark.Data;
 using AbleLark.Server.Tests.Fixtures;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;

@@ -194,7 +194,7 @@ public sealed class RaceTests(TestInstallation installation) : IClassFixture<Tes
                         WorkspaceId = workspace,
                         ChangeSetId = act.Id,
                         Number = 0,
-                        Kind = Data.Changes.ChangeKind.Added,
+                        Kind = Data.History.ChangeKind.Added,
                         Entity = "post",
                         EntityId = post,
                     }

@@ -1,13 +1,10 @@
 using System.Net;
-using System.Text.Json;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Networks;
-using AbleLark.Core.Posts;
 using AbleLark.Server.Demo;
 using AbleLark.Server.Tests.Fixtures;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
-using NodaTime;
 
 namespace AbleLark.Server.Tests.Demo;
 

@@ -1,11 +1,11 @@
 using System.Text.Json;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Deliveries;
-using AbleLark.Core.LineUps;
+using AbleLark.Core.Orders;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Data;
-using AbleLark.Data.Changes;
+using AbleLark.Data.History;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Infrastructure;
 using Microsoft.EntityFrameworkCore.Migrations;
@@ -117,7 +117,7 @@ public sealed class MigrationTests
         );
         Category settings = await db.Categories.SingleAsync();
         Assert.Equal(
-            (new(AbleLark.Core.LineUps.Order.LongestSinceLastSent, PastGap: true, Seed: 3), true, 2, 5),
+            (new(AbleLark.Core.Orders.Order.LongestSinceLastSent, PastGap: true, Seed: 3), true, 2, 5),
             (settings.Order, settings.NeedsApproval, settings.Position, (await db.Channels.SingleAsync()).Position)
         );
         Delivery planned = await db.Deliveries.SingleAsync();
@@ -126,7 +126,7 @@ public sealed class MigrationTests
                 DeliveryState.Substitute,
                 1,
                 category,
-                AbleLark.Core.LineUps.Order.BetterOnesMoreOften,
+                AbleLark.Core.Orders.Order.BetterOnesMoreOften,
                 "p",
                 "Longest since last sent: last turn 3 Jan 2026. Next would be “x”."
             ),

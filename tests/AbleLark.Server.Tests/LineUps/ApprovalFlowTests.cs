@@ -1,7 +1,6 @@
 using System.Text.Json;
 using AbleLark.Core;
 using AbleLark.Core.Channels;
-using AbleLark.Core.Deliveries;
 using AbleLark.Server.Tests.Fixtures;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;

@@ -1,7 +1,6 @@
 using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json;
-using AbleLark.Core;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
 using AbleLark.Server.Tests.Fixtures;

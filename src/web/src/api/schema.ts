@@ -112,6 +112,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/vocabulary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["VocabularyView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/demo/clock": {
         parameters: {
             query?: never;
@@ -2893,7 +2928,7 @@ export interface components {
             version: null | number;
             sent: null | components["schemas"]["ResolvedContent"];
             facts: null | components["schemas"]["SentFacts"];
-            figures: null | components["schemas"]["Figures"];
+            figures: null | components["schemas"]["FigureSet"];
             /** Format: date-time */
             figuresAt: null | string;
             attempts: components["schemas"]["AttemptView"][];
@@ -2919,31 +2954,43 @@ export interface components {
         EntryAct: "move" | "cancel" | "reschedule" | "dismiss" | "sayWhatWasFound" | "countUnder" | "keepPost" | "chooseAnother" | "skipThisOne" | "moveThisOne" | "writeNote" | "backToRotation" | "moveInLine" | "swap";
         /** @enum {unknown} */
         EntryKind: "delivery" | "projected" | "empty";
-        /** @enum {unknown} */
-        FigureKind: "impressions" | "reach" | "likes" | "comments" | "shares" | "saves" | "linkClicks" | "videoViews" | "followers";
-        /** @description What a delivery has earned up to one moment. A missing figure is null, never nought. */
-        Figures: {
+        /**
+         * @description How old what was earned is, so that old and young deliveries can be compared.
+         * @enum {unknown}
+         */
+        FigureAge: "latest" | "day" | "week" | "fourWeeks";
+        /**
+         * @description A kind of figure that networks tell about what was sent. One more is one more declaration here: it is kept, read and shown from then
+         *     on, and counted where a network's file says that the network offers it.
+         * @enum {string}
+         */
+        FigureKind: "reach" | "impressions" | "likes" | "comments" | "shares" | "saves" | "linkClicks" | "videoViews" | "followers";
+        /** @description What a delivery has earned up to one moment, by kind. A figure that is missing isn't in it: missing is never nought. */
+        FigureSet: {
             /** Format: double */
-            impressions?: null | number;
+            reach?: number;
             /** Format: double */
-            reach?: null | number;
+            impressions?: number;
             /** Format: double */
-            likes?: null | number;
+            likes?: number;
             /** Format: double */
-            comments?: null | number;
+            comments?: number;
             /** Format: double */
-            shares?: null | number;
+            shares?: number;
             /** Format: double */
-            saves?: null | number;
+            saves?: number;
             /** Format: double */
-            linkClicks?: null | number;
+            linkClicks?: number;
             /** Format: double */
-            videoViews?: null | number;
+            videoViews?: number;
             /** Format: double */
-            followers?: null | number;
+            followers?: number;
         };
-        /** @enum {unknown} */
-        FiguresAge: "latest" | "day" | "week" | "fourWeeks";
+        FigureWords: {
+            key: components["schemas"]["FigureKind"];
+            words: string;
+            isEngagement: boolean;
+        };
         /**
          * @description What was found; put into words by FindingWords.
          * @enum {unknown}
@@ -3033,7 +3080,10 @@ export interface components {
         JumpRequest: {
             by: components["schemas"]["Jump"];
         };
-        /** @enum {unknown} */
+        /**
+         * @description How often a post may go out.
+         * @enum {unknown}
+         */
         Lifespan: "evergreen" | "once" | "onceAltogether";
         LineMoveRequest: {
             /** Format: uuid */
@@ -3171,7 +3221,7 @@ export interface components {
             pictures: components["schemas"]["PictureRules"];
             sending: components["schemas"]["SendingRules"];
             /** @description Figures that the network offers; others are never expected. */
-            figures: components["schemas"]["FigureKind"][];
+            figures: unknown[];
             /** @description The figure that counts as `times seen`. */
             timesSeen: components["schemas"]["FigureKind"];
             /**
@@ -3217,7 +3267,8 @@ export interface components {
              */
             freshFirst: boolean;
             /**
-             * @description True: where only posts inside their gap are left, the one sent longest ago goes; false: the place stays empty.
+             * @description True: where only posts inside their gap are left, the one sent longest ago goes; false: the place stays
+             *                 empty.
              * @default false
              */
             pastGap: boolean;
@@ -3488,7 +3539,7 @@ export interface components {
             from: string;
             /** Format: date */
             to: string;
-            age: components["schemas"]["FiguresAge"];
+            age: components["schemas"]["FigureAge"];
             /** Format: int32 */
             deliveries: number;
             /** Format: int32 */
@@ -3498,7 +3549,7 @@ export interface components {
             /** Format: double */
             reach: null | number;
             categories: components["schemas"]["CategoryResult"][];
-            notOffered: components["schemas"]["FigureKind"][];
+            notOffered: unknown[];
         };
         /**
          * @description How often a slot comes round.
@@ -3646,7 +3697,8 @@ export interface components {
             honoursKeys: boolean;
             /**
              * Format: int32
-             * @description Longest time, in seconds from the end of a call, until its post stands in the account's list, if it arrived at all. Covers what clocks of different machines differ by.
+             * @description Longest time, in seconds from the end of a call, until its post stands in the account's list, if it
+             *                 arrived at all. Covers what clocks of different machines differ by.
              */
             appearsWithinSeconds: number;
             /**
@@ -3661,7 +3713,10 @@ export interface components {
             atOnce: number;
             appearsWithin?: components["schemas"]["Duration"];
         };
-        /** @description What a comparison needs to know of a delivery, kept from the moment of sending: what becomes of the post later doesn't rewrite what was. */
+        /**
+         * @description What a comparison needs to know of a delivery, kept from the moment of sending: what becomes of the post later doesn't
+         *                 rewrite what was.
+         */
         SentFacts: {
             /** Format: uuid */
             categoryId: string;
@@ -3687,7 +3742,8 @@ export interface components {
              */
             wording: number;
             /**
-             * @description True for deliveries sent before this was kept: these are the values of the day on which it began to be.
+             * @description True for deliveries sent before this was kept: these are the values of the day on which it began to
+             *                 be.
              * @default false
              */
             isReconstructed: boolean;
@@ -3862,6 +3918,9 @@ export interface components {
             picture?: null | components["schemas"]["PictureChoice"];
             isEmpty?: boolean;
         };
+        VocabularyView: {
+            figures: components["schemas"]["FigureWords"][];
+        };
         /** @description One local hour of the week. */
         WeekHour: {
             day: components["schemas"]["IsoDayOfWeek"];
@@ -3874,7 +3933,8 @@ export interface components {
             online: null | number;
             /**
              * Format: double
-             * @description What deliveries sent in it earned at seven days, as a ratio to their channel's median, drawn towards 1 where they are few; null without any.
+             * @description What deliveries sent in it earned at seven days, as a ratio to their channel's median, drawn towards 1 where they
+             *                 are few; null without any.
              */
             earned: null | number;
             /** Format: int32 */

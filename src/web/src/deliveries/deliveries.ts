@@ -2,13 +2,8 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { api, ask, type Schemas, wordsOf } from '../api/client';
 import { refresh } from '../api/queries';
 import { useTellUndoable } from '../changes/undo';
-import type { Entry } from '../lineup/lineup';
-import { decideOn } from '../lineup/occurrences';
-import { clock, dayWords } from '../time/dates';
 import { useNotices } from '../ui/Notices';
 import { useWorkspacePath } from '../workspaces/workspace';
-
-type LineUp = Schemas['LineUpView'];
 
 export function useDelivery(deliveryId: string | null) {
   const { id, path } = useWorkspacePath();
@@ -31,7 +26,7 @@ const foundWords: Record<Schemas['Found'], string> = {
 };
 
 /** Says which revision of a delivery the person looked at: whoever acts on an older one is told. */
-const seen = (revision: number | null | undefined) =>
+export const seen = (revision: number | null | undefined) =>
   revision === null || revision === undefined ? {} : { header: { 'If-Match': `"${revision}"` } };
 
 /** What a person does with one delivery; each act can be undone from its notice. */
@@ -90,54 +85,4 @@ export function useDeliveryActs(deliveryId: string, revision: number | null | un
       onError,
     }),
   };
-}
-
-interface Move {
-  entry: Entry;
-  date: string;
-  time: string;
-}
-
-/** Gives a delivery another time; it stands there at once, and goes back if the server says no. */
-export function useMoveDelivery() {
-  const { id, path } = useWorkspacePath();
-  const client = useQueryClient();
-  const { trouble } = useNotices();
-  const tellUndoable = useTellUndoable();
-  return useMutation({
-    mutationFn: ({ entry, date, time }: Move) =>
-      // A place that may still change is moved as an occurrence, on all its channels, and their posts picked for it.
-      entry.kind === 'projected'
-        ? decideOn(path, entry, { movedTo: `${date}T${time}` })
-        : ask(
-            api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/reschedule', {
-              params: { path: { ...path, id: entry.deliveryId ?? '' }, ...seen(entry.revision) },
-              body: { date, time },
-            }),
-          ),
-    onMutate: async ({ entry, date, time }) => {
-      await client.cancelQueries({ queryKey: ['lineUp', id] });
-      const before = client.getQueriesData<LineUp>({ queryKey: ['lineUp', id] });
-      client.setQueriesData<LineUp>(
-        { queryKey: ['lineUp', id] },
-        (lineUp) => lineUp && moved(lineUp, entry.key, date, time),
-      );
-      return { before };
-    },
-    onError: (error, _, context) => {
-      for (const [key, lineUp] of context?.before ?? []) client.setQueryData(key, lineUp);
-      trouble(wordsOf(error));
-    },
-    onSuccess: (result, { date, time }) =>
-      tellUndoable(`Moved to ${dayWords(date)}, ${clock(time)}.`, result.changeSetId),
-    onSettled: () => refresh(client, id, ['deliveries']),
-  });
-}
-
-/** The line-up as it will be: the entry at its new time, as one given by hand. */
-function moved(lineUp: LineUp, key: string, date: string, time: string): LineUp {
-  const entries = lineUp.entries.map(
-    (e): Entry => (e.key === key ? { ...e, date, time, state: 'planned', exact: true, trouble: null } : e),
-  );
-  return { ...lineUp, entries: entries.toSorted((a, b) => (a.date + a.time).localeCompare(b.date + b.time)) };
 }

@@ -1,10 +1,10 @@
 import { useMemo } from 'react';
 import { Link } from 'react-router';
 import { colourOf, useCategories } from '../categories/categories';
+import { useNeeds } from '../deliveries/needs';
 import { entryWord, failed } from '../deliveries/states';
+import { useShortages } from '../rota/rota';
 import { addDays, clock, dayWords, mondayOf, shortDay, weekdayOf, weekdayWord } from '../time/dates';
-import { useNeeds } from '../today/needs';
-import { useShortages } from '../today/RunwayNotes';
 import { Tip } from '../ui/Tip';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
 import { type Entry, useLineUp } from './lineup';

@@ -1,15 +1,16 @@
 import type { KeyboardEvent, RefCallback } from 'react';
 import { wordsOf } from '../api/client';
-import { useMoveDelivery } from '../deliveries/deliveries';
+import type { DraggedPost } from '../posts/postDrag';
 import { useGiveTime } from '../posts/posts';
 import { addDays, clock } from '../time/dates';
 import { draggable, droppable, useDragging } from '../ui/dragging';
 import { useNotices } from '../ui/Notices';
 import { useWorkspace } from '../workspaces/workspace';
 import type { Entry, EntryAct } from './lineup';
+import { useMoveEntry } from './moveEntry';
 
 /** What is under way: a delivery to another time, or a post from the bank to its first. */
-type Dragged = { kind: 'delivery'; entry: Entry } | { kind: 'post'; postId: string; title: string };
+type Dragged = { kind: 'delivery'; entry: Entry } | DraggedPost;
 
 /** Where it may land: a day, perhaps at a time, perhaps only for one channel. */
 interface Place {
@@ -41,7 +42,7 @@ export function useMovingByHand() {
 }
 
 function useLanding() {
-  const move = useMoveDelivery();
+  const move = useMoveEntry();
   const give = useGiveTime();
   const today = useWorkspace().data?.today ?? '';
   const { trouble } = useNotices();
@@ -90,13 +91,9 @@ export const cardDrag = (entry: Entry): RefCallback<HTMLElement> => {
   };
 };
 
-/** A post in the bank, to be dropped on a day of the four-week strip. */
-export const postDrag = (postId: string, title: string, isReady: boolean) =>
-  draggable(isReady ? ({ kind: 'post', postId, title } satisfies Dragged) : undefined);
-
 /** The keyboard's way of dragging a card: Alt with an arrow moves it by a day or by half an hour. For the element around the cards. */
 export function useMovingByKeys(entries: readonly Entry[]) {
-  const move = useMoveDelivery();
+  const move = useMoveEntry();
   const today = useWorkspace().data?.today ?? '';
   return (event: KeyboardEvent) => {
     if (!event.altKey) return;

@@ -1,13 +1,13 @@
 import { useEffect, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { CategorySelect, edgeOf, Monogram, useCategory } from '../categories/categories';
-import { postDrag } from '../lineup/moving';
 import { mediaAddress } from '../media/media';
 import { useNetworks } from '../networks/networks';
 import { instantWords } from '../time/dates';
 import { Select } from '../ui/Select';
 import { Empty, Fetched } from '../ui/States';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
+import { postDrag } from './postDrag';
 import { type PostLine, stageWords, usePosts } from './posts';
 
 const linkButton = 'inline-flex items-center rounded-md border-[1.5px] px-3 py-1 font-medium';

@@ -3,13 +3,14 @@ import { addDays, longDay, readDate } from '../time/dates';
 import { Choice } from '../ui/Choice';
 import { DateField } from '../ui/DateField';
 import { Empty, Fetched } from '../ui/States';
+import { useVocabulary } from '../vocabulary/vocabulary';
 import { useWorkspace } from '../workspaces/workspace';
 import { CategoryBars } from './CategoryBars';
 import { CategoryTable } from './CategoryTable';
-import { type FiguresAge, useResults } from './results';
-import { figureWord, whole } from './words';
+import { type FigureAge, useResults } from './results';
+import { listWords, whole } from './words';
 
-const ages: readonly { value: FiguresAge; label: string }[] = [
+const ages: readonly { value: FigureAge; label: string }[] = [
   { value: 'latest', label: 'Up to now' },
   { value: 'day', label: 'After 24 hours' },
   { value: 'week', label: 'After 7 days' },
@@ -26,6 +27,7 @@ export function Results() {
   const from = readDate(search.get('from')) ?? (to && addDays(to, -27));
   const age = ages.find((a) => a.value === search.get('age'))?.value ?? 'latest';
   const results = useResults(from, to, age);
+  const figures = useVocabulary().data?.figures ?? [];
   const set = (changes: Record<string, string | null>) =>
     setSearch((before) => {
       for (const [name, value] of Object.entries(changes)) value ? before.set(name, value) : before.delete(name);
@@ -97,9 +99,9 @@ export function Results() {
               <CategoryBars rows={data.categories} />
               <CategoryTable rows={data.categories} />
               <p className="mt-3 max-w-prose text-faded text-sm">
-                Engagements are likes, comments, shares, saves and link clicks.
+                Engagements are {listWords(figures.filter((f) => f.isEngagement).map((f) => f.words))}.
                 {data.notOffered.length > 0 &&
-                  ` Not offered by these networks, so left out: ${data.notOffered.map(figureWord).join(', ')}.`}{' '}
+                  ` Not offered by these networks, so left out: ${listWords(figures.filter((f) => data.notOffered.includes(f.key)).map((f) => f.words))}.`}{' '}
                 Engagement rate is engagements ÷ reach, sum over sum. Index 1 earns what it takes; small numbers of
                 posts swing widely.
               </p>

@@ -2,10 +2,10 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { api, ask, type Schemas } from '../api/client';
 import { useWorkspacePath } from '../workspaces/workspace';
 
-export type FiguresAge = Schemas['FiguresAge'];
+export type FigureAge = Schemas['FigureAge'];
 export type CategoryResult = Schemas['CategoryResult'];
 
-export function useResults(from: string | null, to: string | null, age: FiguresAge) {
+export function useResults(from: string | null, to: string | null, age: FigureAge) {
   const { id, path } = useWorkspacePath();
   return useQuery({
     queryKey: ['results', id, from, to, age],

@@ -1,19 +1,3 @@
-import type { Schemas } from '../api/client';
-
-const figures: Record<Schemas['FigureKind'], string> = {
-  impressions: 'impressions',
-  reach: 'reach',
-  likes: 'likes',
-  comments: 'comments',
-  shares: 'shares',
-  saves: 'saves',
-  linkClicks: 'link clicks',
-  videoViews: 'video views',
-  followers: 'followers',
-};
-
-export const figureWord = (kind: Schemas['FigureKind']) => figures[kind];
-
 const number = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 0 });
 const percent = new Intl.NumberFormat('en-GB', {
   style: 'percent',
@@ -29,3 +13,7 @@ const orDash = (write: (n: number) => string) => (value: number | null | undefin
 export const whole = orDash((n) => number.format(n));
 export const share = orDash((n) => percent.format(n));
 export const index = orDash((n) => ratio.format(n));
+
+const list = new Intl.ListFormat('en-GB', { type: 'conjunction' });
+
+export const listWords = (words: readonly string[]) => list.format(words);

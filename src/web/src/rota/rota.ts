@@ -110,3 +110,8 @@ export function useRunway(weeks: number) {
     queryFn: () => ask(api.GET('/api/workspaces/{workspaceId}/runway', { params: { path, query: { weeks } } })),
   });
 }
+
+/** Weeks over which a shortage is worth a warning. */
+const shortageWeeks = 4;
+/** Categories that run dry soon, and channels where nearly all is repeats. */
+export const useShortages = () => useRunway(shortageWeeks).data?.shortages ?? { dry: [], repeating: [] };

@@ -1,10 +1,10 @@
 import { Link } from 'react-router';
 import { CategoryName } from '../categories/categories';
 import { ChannelName } from '../channels/channels';
+import { type Passed as PassedPlace, useDismissPassed, usePassed } from '../deliveries/needs';
 import { clock, dayWords } from '../time/dates';
 import { Button } from '../ui/Button';
 import { useWorkspacePath } from '../workspaces/workspace';
-import { type Passed as PassedPlace, useDismissPassed, usePassed } from './needs';
 
 /** Shown at once; the rest is a number. */
 const most = 4;

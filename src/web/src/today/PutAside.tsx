@@ -1,7 +1,7 @@
 import { ChannelName } from '../channels/channels';
+import { type PutAside as PutAsideNeed, usePutAside } from '../deliveries/needs';
 import { instantWords } from '../time/dates';
 import { useWorkspace } from '../workspaces/workspace';
-import { type PutAside as PutAsideNeed, usePutAside } from './needs';
 
 const titles: Record<PutAsideNeed['work'], string> = {
   scheduling: 'Nothing more is scheduled',

@@ -1,14 +1,9 @@
 import { Link } from 'react-router';
 import { CategoryName } from '../categories/categories';
 import { ChannelName } from '../channels/channels';
-import { type Runway, useRunway } from '../rota/rota';
+import { type Runway, useShortages } from '../rota/rota';
 import { dayWords } from '../time/dates';
 import { useWorkspacePath } from '../workspaces/workspace';
-
-/** Weeks over which a shortage is worth a warning. */
-const weeks = 4;
-/** Categories that run dry soon, and channels where nearly all is repeats. */
-export const useShortages = () => useRunway(weeks).data?.shortages ?? { dry: [], repeating: [] };
 
 export function RunwayNotes() {
   const { dry, repeating } = useShortages();

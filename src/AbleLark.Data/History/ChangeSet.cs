@@ -2,7 +2,7 @@ using AbleLark.Core;
 using AbleLark.Core.Workspaces;
 using NodaTime;
 
-namespace AbleLark.Data.Changes;
+namespace AbleLark.Data.History;
 
 /// <summary>One act of a person, with everything it changed: undo, take-back, history and audit read it.</summary>
 public sealed class ChangeSet

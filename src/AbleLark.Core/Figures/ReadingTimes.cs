@@ -1,6 +1,6 @@
 using NodaTime;
 
-namespace AbleLark.Server.Results;
+namespace AbleLark.Core.Figures;
 
 /// <summary>When a delivery's figures are read: often while it is young, then ever more rarely.</summary>
 public static class ReadingTimes

@@ -1,12 +1,11 @@
+using System.Security.Claims;
 using AbleLark.Core;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Problems;
-using AbleLark.Server.Sessions;
-using AbleLark.Server.Tokens;
 using Microsoft.EntityFrameworkCore;
 
-namespace AbleLark.Server.Workspaces;
+namespace AbleLark.Server.Access;
 
 /// <summary>The one gate that all addresses of a workspace pass, and the right that each of them names.</summary>
 public static class WorkspaceGate
@@ -65,6 +64,9 @@ public static class WorkspaceGate
                 await next(context);
             }
         );
+
+    /// <summary>Who asks: a person, or the one whose script it is.</summary>
+    public static Guid PersonId(this HttpContext http) => Guid.Parse(http.User.FindFirstValue(ClaimTypes.NameIdentifier)!);
 
     /// <summary>What whoever asks is in the workspace that the address names.</summary>
     public static Role Role(this HttpContext http) => (Role)http.Items[nameof(Role)]!;

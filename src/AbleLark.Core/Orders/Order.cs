@@ -1,4 +1,4 @@
-namespace AbleLark.Core.LineUps;
+namespace AbleLark.Core.Orders;
 
 /// <summary>Which post of a line is next.</summary>
 public enum Order

@@ -2,11 +2,12 @@ using AbleLark.Data;
 using AbleLark.Data.Work;
 using AbleLark.Server.Deliveries;
 using AbleLark.Server.Time;
+using AbleLark.Server.Work;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
 using NodaTime;
 
-namespace AbleLark.Server.Work;
+namespace AbleLark.Server.Health;
 
 /// <param name="Status">`ready`, or what is missing.</param>
 /// <param name="Clock">The demo's clock: `moving` or `at rest`.</param>
