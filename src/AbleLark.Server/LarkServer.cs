@@ -220,6 +220,7 @@ public static class LarkServer
         workspace.MapRotas();
         workspace.MapPauses();
         workspace.MapPosts();
+        workspace.MapApprovals();
         workspace.MapPostPlanning();
         workspace.MapMedia();
         workspace.MapImports();
@@ -228,6 +229,8 @@ public static class LarkServer
         workspace.MapBooking();
         workspace.MapOutlook();
         workspace.MapDeliveries();
+        workspace.MapFound();
+        workspace.MapNeeds();
         workspace.MapResults();
         workspace.MapHours();
         workspace.MapChanges();

@@ -18,7 +18,6 @@ using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
 using NodaTime;
-using NodaTime.Text;
 
 namespace AbleLark.Server.Demo;
 
@@ -84,8 +83,9 @@ public sealed class DemoData(
             .Categories.Select((c, i) => NewCategory(marram, c, i, [.. c.Channels.Select(k => channels[k].Id)]))
             .ToDictionary(c => c.Name);
         db.Categories.AddRange(categories.Values);
-        AddSlots(marram, scenario, categories, channels);
-        AddWinterRota(marram, categories, channels, now);
+        DemoRotas rotas = new(db);
+        rotas.AddSlots(marram, scenario, categories, channels);
+        rotas.AddWinterRota(marram, categories, channels, now);
         await AddPostsAsync(marram, scenario, categories, start, marram.DateOf(now), wren.Id, cancellation);
         await db.SaveChangesAsync(cancellation);
         await AddExactTimesAsync(marram, channels["obs"], now, cancellation);
@@ -199,82 +199,6 @@ public sealed class DemoData(
             GapDays = c.Gap,
             TargetShare = c.Target,
         };
-
-    private void AddSlots(
-        Workspace workspace,
-        DemoScenario scenario,
-        Dictionary<string, Category> categories,
-        Dictionary<string, Channel> channels
-    )
-    {
-        Id<Rota> rota = db.Rotas.Local.Single(r => r.WorkspaceId == workspace.Id).Id;
-        db.Slots.AddRange(
-            scenario.Slots.Select(
-                (s, i) =>
-                    new Slot
-                    {
-                        WorkspaceId = workspace.Id,
-                        Id = Id<Slot>.New(),
-                        RotaId = rota,
-                        Position = i,
-                        Days = [.. s.Days.Select(d => (IsoDayOfWeek)d)],
-                        Time = LocalTimePattern.CreateWithInvariantCulture("HH:mm").Parse(s.Time).Value,
-                        Categories = [.. new[] { s.Category, s.Second }.OfType<string>().Select(c => categories[c].Id)],
-                        Channels = [.. s.Channels.Select(k => channels[k].Id)],
-                    }
-            )
-        );
-    }
-
-    /// <summary>A second rota for three weeks, beside the first.</summary>
-    private void AddWinterRota(
-        Workspace workspace,
-        Dictionary<string, Category> categories,
-        Dictionary<string, Channel> channels,
-        Instant now
-    )
-    {
-        LocalDate today = workspace.DateOf(now);
-        Rota rota = new()
-        {
-            WorkspaceId = workspace.Id,
-            Id = Id<Rota>.New(),
-            Name = "Midwinter weeks",
-            Zone = workspace.Zone,
-            Rank = 1,
-            From = today.PlusDays(12),
-            To = today.PlusDays(32),
-        };
-        db.Rotas.Add(rota);
-        db.Slots.Add(
-            new()
-            {
-                WorkspaceId = workspace.Id,
-                Id = Id<Slot>.New(),
-                RotaId = rota.Id,
-                Days = [IsoDayOfWeek.Monday, IsoDayOfWeek.Friday],
-                Time = new(12, 0),
-                Categories = [categories["Walks & stays"].Id],
-                Channels = [channels["page"].Id],
-            }
-        );
-        db.Slots.Add(
-            new()
-            {
-                WorkspaceId = workspace.Id,
-                Id = Id<Slot>.New(),
-                RotaId = rota.Id,
-                Days = [],
-                Rhythm = Rhythm.Days,
-                Every = 3,
-                Anchor = today,
-                Time = new(15, 30),
-                Categories = [categories["Sightings"].Id],
-                Channels = [channels["obs"].Id],
-                Position = 1,
-            }
-        );
-    }
 
     /// <summary>The appeal is over in six days: but for two posts, its category runs dry.</summary>
     private static LocalDate? AppealEnds(DemoPost post, LocalDate today) =>

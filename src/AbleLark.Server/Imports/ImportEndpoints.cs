@@ -1,4 +1,3 @@
-using System.Text;
 using AbleLark.Core;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
@@ -72,7 +71,7 @@ public static class ImportEndpoints
         CancellationToken cancellation
     )
     {
-        (IReadOnlyList<ImportRow> rows, ImportContext context) = await ReadAsync(
+        (IReadOnlyList<ImportRow> rows, ImportContext context) = await ImportReading.ReadAsync(
             workspaceId,
             sheet,
             pictures,
@@ -103,7 +102,7 @@ public static class ImportEndpoints
     {
         if (await db.ImportRuns.FindAsync([workspaceId, id], cancellation) is { } before)
             return Line(before);
-        (IReadOnlyList<ImportRow> rows, ImportContext context) = await ReadAsync(
+        (IReadOnlyList<ImportRow> rows, ImportContext context) = await ImportReading.ReadAsync(
             workspaceId,
             sheet,
             pictures,
@@ -180,73 +179,6 @@ public static class ImportEndpoints
         run.TakenBackAt = now;
         await db.SaveChangesAsync(cancellation);
         return new(outcome.Undone, outcome.Kept);
-    }
-
-    private static async Task<(IReadOnlyList<ImportRow> Rows, ImportContext Context)> ReadAsync(
-        Id<Workspace> workspaceId,
-        IFormFile sheet,
-        IFormFileCollection files,
-        LarkDb db,
-        BusinessClock clock,
-        MediaStore media,
-        NetworkBook networks,
-        CancellationToken cancellation
-    )
-    {
-        string csv = await TextOfAsync(sheet, cancellation);
-        Dictionary<string, MediaFile> pictures = new(StringComparer.OrdinalIgnoreCase);
-        foreach (
-            MediaFile kept in await db
-                .Media.AsNoTracking()
-                .Where(m => m.WorkspaceId == workspaceId)
-                .OrderBy(m => m.Id)
-                .ToListAsync(cancellation)
-        )
-            pictures[kept.FileName] = kept;
-        foreach (IFormFile file in files.Where(f => f.Name == "pictures"))
-        {
-            await using Stream bytes = file.OpenReadStream();
-            MediaFile added = await media.AddAsync(workspaceId, file.FileName, bytes, cancellation);
-            pictures[added.FileName] = added;
-        }
-        Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
-        LocalDateTime now = (await clock.NowAsync(cancellation)).InZone(workspace.Zone).LocalDateTime;
-        List<Category> categories = await db
-            .Categories.AsNoTracking()
-            .Where(c => c.WorkspaceId == workspaceId)
-            .OrderBy(c => c.Position)
-            .ToListAsync(cancellation);
-        if (categories.Count == 0)
-            throw ProblemException.BadInput("There are no categories yet, and every row needs one. Make them in Set-up first.");
-        List<Channel> channels = await db.Channels.AsNoTracking().Where(c => c.WorkspaceId == workspaceId).ToListAsync(cancellation);
-        ImportContext context = new(categories, channels, networks, pictures, now);
-        try
-        {
-            return (ImportSheet.Read(csv, context), context);
-        }
-        catch (ImportSheetException e)
-        {
-            throw ProblemException.BadInput(e.Message);
-        }
-    }
-
-    private static async Task<string> TextOfAsync(IFormFile sheet, CancellationToken cancellation)
-    {
-        using MemoryStream bytes = new();
-        await using (Stream stream = sheet.OpenReadStream())
-            await stream.CopyToAsync(bytes, cancellation);
-        byte[] content = bytes.ToArray();
-        const string wanted = "Save the sheet as CSV (UTF-8) and choose that file.";
-        if (content.AsSpan().IndexOf((byte)0) >= 0)
-            throw ProblemException.BadInput($"“{sheet.FileName}” is not a text file. {wanted}");
-        try
-        {
-            return new UTF8Encoding(false, throwOnInvalidBytes: true).GetString(content);
-        }
-        catch (DecoderFallbackException)
-        {
-            throw ProblemException.BadInput($"“{sheet.FileName}” is not UTF-8 text. {wanted}");
-        }
     }
 
     /// <summary>Begins as its category says: waiting for approval where that is asked for, out of the rotation where new posts stay

@@ -1,6 +1,5 @@
 using AbleLark.Core;
 using AbleLark.Core.Categories;
-using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
@@ -20,109 +19,15 @@ namespace AbleLark.Server.Posts;
 /// <summary>The bank: posts, their content and versions.</summary>
 public static class PostEndpoints
 {
-    private const int MostListed = 500;
-    private const int LongestNote = 500;
-
     public static void MapPosts(this RouteGroupBuilder workspace)
     {
-        workspace.MapGet("/posts", ListAsync).Needs(Right.View);
+        workspace.MapGet("/posts", PostLister.ListAsync).Needs(Right.View);
         workspace.MapPost("/posts", AddAsync).Needs(Right.Write);
         workspace.MapPost("/posts/check", CheckAsync).Needs(Right.Write);
         workspace.MapGet("/posts/{id}", ShowAsync).Needs(Right.View);
         workspace.MapPut("/posts/{id}", SaveAsync).Needs(Right.Write);
         workspace.MapDelete("/posts/{id}", RemoveAsync).Needs(Right.Write);
-        workspace.MapPost("/posts/{id}/approve", ApproveAsync).Needs(Right.Approve);
-        workspace.MapPost("/posts/{id}/send-back", SendBackAsync).Needs(Right.Approve);
     }
-
-    private static async Task<PostList> ListAsync(
-        Id<Workspace> workspaceId,
-        Id<Category>? category,
-        QueryWord<Stage>? stage,
-        string? search,
-        bool? sentBack,
-        HttpContext http,
-        LarkDb db,
-        CancellationToken cancellation
-    )
-    {
-        string words = PostSearch.Fold((search ?? "").Replace("\0", "", StringComparison.Ordinal).Trim());
-        string pattern =
-            "%"
-            + words
-                .Replace(@"\", @"\\", StringComparison.Ordinal)
-                .Replace("%", @"\%", StringComparison.Ordinal)
-                .Replace("_", @"\_", StringComparison.Ordinal)
-            + "%";
-        IQueryable<Post> posts = words.Length == 0 ? db.Posts : db.Posts.Where(p => EF.Functions.Like(p.SearchText, pattern, @"\"));
-        posts = posts.AsNoTracking().Where(p => p.WorkspaceId == workspaceId && p.RemovedAt == null);
-        if (category is { } c)
-            posts = posts.Where(p => p.CategoryId == c);
-        if (stage is { Value: var s })
-            posts = posts.Where(p => p.Stage == s);
-        // A client sees what is planned and what waits for them, not what is being written.
-        if (http.Role() == Role.Client)
-            posts = posts.Where(p => p.Stage == Stage.Ready || p.Stage == Stage.WaitingForApproval);
-        if (sentBack is { } back)
-            posts = posts.Where(p => (p.SentBack != null) == back);
-        int total = await posts.CountAsync(cancellation);
-        List<Post> found = await posts
-            .OrderByDescending(p => p.AddedAt ?? Instant.MaxValue)
-            .ThenBy(p => p.AddedOrder)
-            .ThenByDescending(p => p.Id)
-            .Take(MostListed)
-            .ToListAsync(cancellation);
-        Dictionary<Id<Post>, PostTurns> turns = await TurnsAsync(workspaceId, [.. found.Select(p => p.Id)], db, cancellation);
-        Dictionary<Id<Channel>, string> networks = await db
-            .Channels.Where(c => c.WorkspaceId == workspaceId)
-            .ToDictionaryAsync(c => c.Id, c => c.Network, cancellation);
-        Dictionary<Id<Category>, Category> categories = await db
-            .Categories.AsNoTracking()
-            .Where(c => c.WorkspaceId == workspaceId)
-            .ToDictionaryAsync(c => c.Id, cancellation);
-        return new(total, [.. found.Select(p => Line(p, turns.GetValueOrDefault(p.Id), UsedBy(p)))]);
-
-        HashSet<string> UsedBy(Post p) => [.. p.ChannelsOr(categories[p.CategoryId]).Where(networks.ContainsKey).Select(c => networks[c])];
-    }
-
-    private sealed record PostTurns(int Sent, Instant? Last, Instant? Next);
-
-    private static async Task<Dictionary<Id<Post>, PostTurns>> TurnsAsync(
-        Id<Workspace> workspace,
-        List<Id<Post>> ids,
-        LarkDb db,
-        CancellationToken cancellation
-    ) =>
-        await db
-            .Deliveries.Where(d => d.WorkspaceId == workspace && ids.Contains(d.PostId))
-            .GroupBy(d => d.PostId)
-            .Select(g => new
-            {
-                g.Key,
-                Sent = g.Count(d => d.State == DeliveryState.Sent),
-                Last = g.Max(d => d.State == DeliveryState.Sent ? d.SentAt : null),
-                Next = g.Min(d => d.State == DeliveryState.Planned ? (Instant?)d.At : null),
-            })
-            .ToDictionaryAsync(t => t.Key, t => new PostTurns(t.Sent, t.Last, t.Next), cancellation);
-
-    private static PostLine Line(Post p, PostTurns? turns, HashSet<string> used) =>
-        new(
-            p.Id,
-            p.Title,
-            p.CategoryId,
-            p.Stage,
-            p.Lifespan,
-            p.InRotation,
-            p.Content.Text.Length > 180 ? p.Content.Text[..180] + "…" : p.Content.Text,
-            p.Content.PictureId?.Value,
-            p.AddedAt,
-            p.Fits.Where(f => !f.Value.Fits && used.Contains(f.Key)).ToDictionary(f => f.Key, f => f.Value.Block!),
-            turns?.Sent ?? 0,
-            turns?.Last,
-            turns?.Next,
-            p.SentBack,
-            p.Version
-        );
 
     /// <param name="post">The post that the content would be saved to: then each network says whether it would have approval.</param>
     private static async Task<IReadOnlyList<NetworkCheck>> CheckAsync(
@@ -226,87 +131,6 @@ public static class PostEndpoints
         Instant now = await clock.NowAsync(cancellation);
         db.BeginAct(workspaceId, http.PersonId(), now, $"Edited “{post.Title}”");
         await FillAsync(post, edit, http.PersonId(), !http.Role().May(Right.Approve), now, db, checking, cancellation);
-        await db.SaveChangesAsync(cancellation);
-        return await ViewAsync(post, db, checking, cancellation);
-    }
-
-    /// <summary>Approves the post in the version that was read, with all its variants and wordings.</summary>
-    private static async Task<PostView> ApproveAsync(
-        Id<Workspace> workspaceId,
-        Id<Post> id,
-        [FromHeader(Name = "If-Match")] string? ifMatch,
-        HttpContext http,
-        LarkDb db,
-        BusinessClock clock,
-        PostChecking checking,
-        CancellationToken cancellation
-    )
-    {
-        Post post = await FindAsync(workspaceId, id, db, cancellation);
-        if (!int.TryParse(ifMatch?.Trim('"'), out int version))
-            throw ProblemException.BadInput("Say in If-Match which version of the post you read.");
-        if (post.Stage != Stage.WaitingForApproval)
-            throw ProblemException.Conflict("This post isn't waiting for approval.");
-        if (version != post.Version)
-            throw ProblemException.Outdated("The post was changed since you read it. Read it again, then approve it.");
-        string why = await WhyOwnAsync(post, http.PersonId(), db, cancellation);
-        Instant now = await clock.NowAsync(cancellation);
-        db.BeginAct(workspaceId, http.PersonId(), now, $"Approved “{post.Title}”{why}");
-        db.Approvals.Add(post.Approve(http.PersonId(), now));
-        await db.ReconsiderAsync(workspaceId, [post], now, cancellation);
-        post.Version++;
-        await db.SaveChangesAsync(cancellation);
-        return await ViewAsync(post, db, checking, cancellation);
-    }
-
-    /// <summary>Whoever changed a post last doesn't approve it, unless the workspace allows that or nobody else may; what the log then
-    /// says.</summary>
-    private static async Task<string> WhyOwnAsync(Post post, Guid person, LarkDb db, CancellationToken cancellation)
-    {
-        Guid? changedBy = await db
-            .PostVersions.Where(v => v.WorkspaceId == post.WorkspaceId && v.PostId == post.Id)
-            .OrderByDescending(v => v.Number)
-            .Select(v => v.MadeBy)
-            .FirstOrDefaultAsync(cancellation);
-        if (changedBy != person)
-            return "";
-        if (await db.Workspaces.Where(w => w.Id == post.WorkspaceId).Select(w => w.AllowsOwnApproval).SingleAsync(cancellation))
-            return " (changed by the same person, as the workspace allows)";
-        List<Role> others = await db
-            .Memberships.Where(m => m.WorkspaceId == post.WorkspaceId && m.PersonId != person)
-            .Select(m => m.Role)
-            .ToListAsync(cancellation);
-        if (!others.Any(r => r.May(Right.Approve)))
-            return " (changed by the same person; nobody else may approve)";
-        throw new ProblemException(
-            StatusCodes.Status403Forbidden,
-            "You changed this post last, so somebody else has to approve it. Set-up can allow it for the whole workspace."
-        );
-    }
-
-    /// <summary>Back to whoever writes it, with what is asked for: it is a draft until it is made ready again.</summary>
-    private static async Task<PostView> SendBackAsync(
-        Id<Workspace> workspaceId,
-        Id<Post> id,
-        SendBackRequest request,
-        HttpContext http,
-        LarkDb db,
-        BusinessClock clock,
-        PostChecking checking,
-        CancellationToken cancellation
-    )
-    {
-        Post post = await FindAsync(workspaceId, id, db, cancellation);
-        string note = (request.Note ?? "").Trim();
-        if (note.Length == 0)
-            throw ProblemException.BadInput("Say what is asked for, so that whoever writes it knows what to change.");
-        if (note.Length > LongestNote)
-            throw ProblemException.BadInput($"The note has {note.Length} characters; {LongestNote} is the most.");
-        if (post.Stage != Stage.WaitingForApproval)
-            throw ProblemException.Conflict("This post isn't waiting for approval.");
-        db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Sent “{post.Title}” back");
-        post.SendBack(note);
-        post.Version++;
         await db.SaveChangesAsync(cancellation);
         return await ViewAsync(post, db, checking, cancellation);
     }
@@ -416,7 +240,7 @@ public static class PostEndpoints
             );
     }
 
-    private static async Task<PostView> ViewAsync(Post post, LarkDb db, PostChecking checking, CancellationToken cancellation)
+    internal static async Task<PostView> ViewAsync(Post post, LarkDb db, PostChecking checking, CancellationToken cancellation)
     {
         var (checks, pictures) = await checking.CheckAsync(post.WorkspaceId, post.Content, cancellation);
         bool asks = post.AsksForApproval || await db.CategoryAsksAsync(post, cancellation);
