@@ -1,5 +1,6 @@
 using System.Globalization;
 using AbleLark.Bench;
+using AbleLark.Core.Content;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Text;
 using NodaTime;
@@ -28,7 +29,7 @@ Figure.Print("what-if, usual workspace, 12 weeks", Timing.Median(() => WhatIf.Tr
 
 Large.Run(root, loop);
 
-string[] texts = [.. usual.Bank.Take(500).Select(p => p.Content.Text)];
+string[] texts = [.. usual.Bank.Take(500).Select(p => p.Content.Common.Get(ContentFields.Text) ?? "")];
 Figure.Print(
     "counting and searching 500 texts",
     Timing.Median(() =>

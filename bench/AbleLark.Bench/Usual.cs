@@ -1,7 +1,9 @@
 using AbleLark.Core;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
+using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.Findings;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
@@ -29,9 +31,9 @@ internal static class Usual
         int deliveries = 3000
     )
     {
-        NetworkBook networks = new(
-            Directory.GetFiles(Path.Combine(root, "networks"), "*.json").Select(f => NetworkRules.Parse(File.ReadAllText(f)))
-        );
+        NetworkBook networks = new([
+            .. Directory.GetFiles(Path.Combine(root, "networks"), "*.json").Select(f => NetworkRules.Parse(File.ReadAllText(f))),
+        ]);
         Random chance = new(1);
         Id<Workspace> id = Id<Workspace>.New();
         string[] keys = [.. networks.All.Select(n => n.Key)];
@@ -108,14 +110,15 @@ internal static class Usual
             Stage = Stage.Ready,
             AddedAt = Start - Duration.FromMinutes(chance.Next(500_000)),
             AddedOrder = i,
-            Content = PostContent.Empty with
-            {
-                Text =
-                    $"Note {i} about https://marram.example.org/{i} and the tide at {chance.Next(24)}:00 🐦 #birds #sea "
-                    + new string('w', chance.Next(120)),
-            },
-            Fits = networks.All.ToDictionary(n => n.Key, _ => new NetworkFit(chance.Next(12) == 0 ? "Too long" : null, $"print {i}")),
+            Content = PostContent.Empty.With(
+                ContentFields.Text,
+                $"Note {i} about https://marram.example.org/{i} and the tide at {chance.Next(24)}:00 🐦 #birds #sea "
+                    + new string('w', chance.Next(120))
+            ),
+            Fits = networks.All.ToDictionary(n => n.Key, _ => new Fit(chance.Next(12) == 0 ? [TooLong] : [], $"print {i}")),
         };
+
+    private static readonly Finding TooLong = new(FindingCode.TextTooLong, Severity.Blocks, "text", "300", "280", "Jot", "20");
 
     private static Delivery Sent(Id<Workspace> id, Post post, Channel channel, Instant at)
     {

@@ -6,6 +6,7 @@ using System.Text.Json.Nodes;
 using AbleLark.Core;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
+using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
@@ -229,8 +230,8 @@ internal sealed class Installation : IAsyncDisposable
             CategoryId = category.Id,
             Stage = Stage.Ready,
             AddedAt = at,
-            Content = PostContent.Empty with { Text = text },
-            Fits = new Dictionary<string, NetworkFit> { [channel.Network] = new(null, text) },
+            Content = PostContent.Empty.With(ContentFields.Text, text),
+            Fits = new Dictionary<string, Fit> { [channel.Network] = new([], text) },
             Version = 1,
         };
         db.Posts.Add(post);

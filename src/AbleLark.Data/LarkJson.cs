@@ -35,5 +35,13 @@ public static class LarkJson
 
         public override void Write(Utf8JsonWriter writer, Id<T> value, JsonSerializerOptions options) =>
             writer.WriteStringValue(value.Value);
+
+        public override Id<T> ReadAsPropertyName(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
+            Guid.TryParse(reader.GetString(), out Guid id)
+                ? new(id)
+                : throw new JsonException($"“{reader.GetString()}” is not an identity.");
+
+        public override void WriteAsPropertyName(Utf8JsonWriter writer, Id<T> value, JsonSerializerOptions options) =>
+            writer.WritePropertyName(value.Value.ToString());
     }
 }

@@ -68,7 +68,7 @@ public sealed partial class DatabaseStart(IServiceScopeFactory scopes, IOptions<
         // Made here first, since asking a table that isn't there yet would be an error in the database's log and ours.
         await db.Database.ExecuteSqlRawAsync(db.GetService<IHistoryRepository>().GetCreateIfNotExistsScript(), cancellation);
         await db.Database.MigrateAsync(cancellation);
-        await OlderPosts.BringUpToDateAsync(
+        await StalePosts.CheckAnewAsync(
             db,
             services.GetRequiredService<NetworkBook>(),
             services.GetRequiredService<IClock>().Now(),

@@ -2,6 +2,7 @@ using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Text.Json.Serialization.Metadata;
 using AbleLark.Core;
+using AbleLark.Core.Content;
 using AbleLark.Core.Figures;
 using AbleLark.Core.Workspaces;
 using Microsoft.AspNetCore.OpenApi;
@@ -72,6 +73,23 @@ internal static class OpenApiShapes
                     );
                     schema.Required = null;
                 }
+                else if (type == typeof(FieldValues))
+                {
+                    Describe(schema);
+                }
+                else if (type.IsAssignableTo(typeof(IReadOnlyDictionary<string, FieldValues>)) || type.IsAssignableTo(ByChannel))
+                {
+                    OpenApiSchema values = new();
+                    Describe(values);
+                    (schema.Type, schema.AdditionalProperties) = (JsonSchemaType.Object, values);
+                }
+                else if (type.IsAssignableTo(typeof(ContentLayers)))
+                {
+                    // Answers hold all of it; a request may leave out what it says nothing in.
+                    schema.Required = schema.Properties?.Keys.ToHashSet();
+                    if (schema.Properties?.TryGetValue("wordings", out IOpenApiSchema? all) == true && all is OpenApiSchema wordings)
+                        wordings.Type = JsonSchemaType.Array;
+                }
                 else if (context.JsonTypeInfo.ElementType is { } element && context.JsonTypeInfo.Kind == JsonTypeInfoKind.Enumerable)
                 {
                     if (element == typeof(string))
@@ -90,6 +108,31 @@ internal static class OpenApiShapes
                 : OpenApiOptions.CreateDefaultSchemaReferenceId(info);
         };
     }
+
+    private static readonly Type ByChannel = typeof(IReadOnlyDictionary<Id<Core.Channels.Channel>, FieldValues>);
+
+    private static void Describe(OpenApiSchema schema)
+    {
+        schema.Type = JsonSchemaType.Object;
+        schema.Properties = ContentFields.All.ToDictionary(f => f.Key, IOpenApiSchema (f) => SchemaOf(f));
+        schema.Required = null;
+        schema.AdditionalPropertiesAllowed = false;
+    }
+
+    /// <summary>A field's value; null: nothing on purpose.</summary>
+    private static OpenApiSchema SchemaOf(Field field) =>
+        new()
+        {
+            Type = JsonSchemaType.String | JsonSchemaType.Null,
+            Format = field.Kind switch
+            {
+                FieldKind.Picture => "uuid",
+                FieldKind.Link => "uri",
+                _ => null,
+            },
+            MaxLength = field.Most,
+            Description = field.Name,
+        };
 
     /// <summary>The format of a value that is written as text; null for other types.</summary>
     private static string? FormatOf(Type type) =>

@@ -87,7 +87,7 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
         page.Press("Remove wording 3");
         page.Until(() => page.TextOf("[data-standing]") == "Saved", "it saved");
         JsonElement[] wordings = (await _installation.Ada.GetAsync($"posts/{post}")).GetProperty("content").List("wordings");
-        Assert.Equal(["The second wording"], wordings.Select(a => a.Text("text")));
+        Assert.Equal(["The second wording"], wordings.Select(w => w.GetProperty("common").Text("text")));
         Assert.Empty(page.Complaints());
     }
 

@@ -45,7 +45,7 @@ public sealed class RoughWeatherTests(WebInstallation web) : IClassFixture<WebIn
             Assert.Equal("My words", page.ValueOf("Common text"));
             page.Press("Keep mine");
             page.Until(() => page.TextOf("[data-standing]") == "Saved", "saved over theirs");
-            Assert.Equal("My words", (await _installation.Ada.GetAsync($"posts/{post}")).GetProperty("content").Text("text"));
+            Assert.Equal("My words", (await _installation.Ada.GetAsync($"posts/{post}")).CommonText());
         }
     }
 
@@ -75,7 +75,7 @@ public sealed class RoughWeatherTests(WebInstallation web) : IClassFixture<WebIn
             page.Until(() => page.ValueOf("Common text") == "Typed into silence", "the kept draft");
             page.Until(() => page.TextOf("[data-standing]") == "Saved", "saved now");
         }
-        Assert.Equal("Typed into silence", (await _installation.Ada.GetAsync($"posts/{post}")).GetProperty("content").Text("text"));
+        Assert.Equal("Typed into silence", (await _installation.Ada.GetAsync($"posts/{post}")).CommonText());
     }
 
     [Fact]
@@ -95,7 +95,7 @@ public sealed class RoughWeatherTests(WebInstallation web) : IClassFixture<WebIn
             page.SeeNoMore("You can go on; what you type is kept");
             // The session, its cookie's keys and the live line outlive the process.
             JsonElement read = await _installation.Ada.GetAsync($"posts/{post}");
-            Assert.Equal("Typed while it was away", read.GetProperty("content").Text("text"));
+            Assert.Equal("Typed while it was away", read.CommonText());
             await _installation.Ada.SavePostAsync(post, read.Whole("version"), TestData.Edit(read.Id("categoryId"), "Heard again"));
             page.Until(() => page.ValueOf("Common text") == "Heard again", "news after the restart", TimeSpan.FromSeconds(30));
         }

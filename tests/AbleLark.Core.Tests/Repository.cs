@@ -8,7 +8,7 @@ internal static class Repository
     public static string Root { get; } = Find();
 
     public static NetworkBook Networks { get; } =
-        new(Directory.GetFiles(Path.Combine(Root, "networks"), "*.json").Select(f => NetworkRules.Parse(File.ReadAllText(f))));
+        new([.. Directory.GetFiles(Path.Combine(Root, "networks"), "*.json").Select(f => NetworkRules.Parse(File.ReadAllText(f)))]);
 
     private static string Find()
     {

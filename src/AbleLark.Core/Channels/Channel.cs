@@ -24,6 +24,11 @@ public sealed class Channel
     /// <summary>The account's identity on the network.</summary>
     public required string Account { get; init; }
 
+    private string? _fitKey;
+
+    /// <summary>Stands for it where posts say how they stand with channels.</summary>
+    public string FitKey => _fitKey ??= Id.ToString();
+
     public required string Name { get; set; }
     public required string Handle { get; set; }
 

@@ -1,7 +1,9 @@
 using AbleLark.Core.Channels;
+using AbleLark.Core.Content;
 using AbleLark.Core.Orders;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
+using AbleLark.Core.Text;
 using AbleLark.Core.Workspaces;
 using NodaTime;
 
@@ -158,21 +160,21 @@ public static class DeliveryStates
 
     /// <summary>Gives a scheduled place to another post, in the first wording that can go: nothing of it was given by a line any
     /// more.</summary>
-    /// <param name="network">Key of the network that the delivery goes to.</param>
+    /// <param name="channel">The delivery's.</param>
     /// <exception cref="InvalidOperationException">It has begun to be sent, or ended.</exception>
-    public static void GiveTo(this Delivery delivery, Post post, string network, string why)
+    public static void GiveTo(this Delivery delivery, Post post, Channel channel, string why)
     {
         if (delivery.State is not (DeliveryState.Planned or DeliveryState.WaitingForApproval))
             throw new InvalidOperationException($"A delivery that is {delivery.State} can't be given to another post.");
-        (delivery.PostId, delivery.Why, delivery.Wording) = (post.Id, why, post.Fits.GetValueOrDefault(network)?.FirstWording ?? 0);
+        (delivery.PostId, delivery.Why, delivery.Wording) = (post.Id, why, post.FitOn(channel)?.FirstWording ?? 0);
         (delivery.DrawnBy, delivery.DrawnInOrder, delivery.Round) = (null, null, null);
-        delivery.WaitOrGo(post, network);
+        delivery.WaitOrGo(post, channel);
     }
 
     /// <summary>Planned, or waiting for approval, as its post is; anything else stays as it is.</summary>
-    public static void WaitOrGo(this Delivery delivery, Post post, string network)
+    public static void WaitOrGo(this Delivery delivery, Post post, Channel channel)
     {
-        DeliveryState wanted = post.Waits(network, delivery.Wording) ? DeliveryState.WaitingForApproval : DeliveryState.Planned;
+        DeliveryState wanted = post.Waits(channel, delivery.Wording) ? DeliveryState.WaitingForApproval : DeliveryState.Planned;
         if (delivery.State is DeliveryState.Planned or DeliveryState.WaitingForApproval && delivery.State != wanted)
             delivery.Become(wanted);
     }

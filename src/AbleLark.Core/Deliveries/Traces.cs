@@ -1,4 +1,4 @@
-using AbleLark.Core.Posts;
+using AbleLark.Core.Content;
 using AbleLark.Core.Text;
 using NodaTime;
 

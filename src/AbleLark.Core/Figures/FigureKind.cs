@@ -53,7 +53,7 @@ public sealed class FigureKind
         public override FigureKind Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
             reader.TokenType == JsonTokenType.String && Find(reader.GetString()!) is { } kind
                 ? kind
-                : throw new JsonException($"There is no such figure. Write one of: {string.Join(", ", All.Select(k => k.Key))}.");
+                : throw new UnreadableException($"There is no such figure. Write one of: {string.Join(", ", All.Select(k => k.Key))}.");
 
         public override void Write(Utf8JsonWriter writer, FigureKind value, JsonSerializerOptions options) =>
             writer.WriteStringValue(value.Key);

@@ -69,7 +69,7 @@ public sealed class FigureSet : IEquatable<FigureSet>
             Dictionary<FigureKind, double> values = [];
             using JsonDocument document = JsonDocument.ParseValue(ref reader);
             if (document.RootElement.ValueKind != JsonValueKind.Object)
-                throw new JsonException("Figures are an object of numbers by kind.");
+                throw new UnreadableException("Figures are an object of numbers by kind.");
             foreach (JsonProperty given in document.RootElement.EnumerateObject())
             {
                 if (FigureKind.Find(given.Name) is not { } kind || given.Value.ValueKind == JsonValueKind.Null)
@@ -77,7 +77,7 @@ public sealed class FigureSet : IEquatable<FigureSet>
                 values[kind] =
                     given.Value.ValueKind == JsonValueKind.Number
                         ? given.Value.GetDouble()
-                        : throw new JsonException($"The figure “{kind.Key}” is not a number.");
+                        : throw new UnreadableException($"The figure “{kind.Key}” is not a number.");
             }
             return new(values);
         }

@@ -1,3 +1,5 @@
+using System.Text.Json.Serialization;
+
 namespace AbleLark.Core.Findings;
 
 public enum Severity
@@ -23,6 +25,10 @@ public enum FindingCode
     PictureTooNarrow,
     PictureRatio,
     TextFolds,
+    FieldMissing,
+    FieldTooLong,
+    FieldValueUnknown,
+    CheckedBefore,
     RowTitleMissing,
     RowTextMissing,
     RowCategoryMissing,
@@ -46,7 +52,23 @@ public enum FindingCode
 /// <param name="Values">Figures and names in the order in which the words use them.</param>
 public sealed record Finding(FindingCode Code, Severity Severity, string Field, params IReadOnlyList<string> Values)
 {
+    [JsonIgnore]
     public bool Blocks => Severity == Severity.Blocks;
 
+    [JsonIgnore]
     public string Words => FindingWords.Of(this);
+}
+
+public static class FindingLists
+{
+    /// <summary>The first that blocks; null when none does.</summary>
+    public static Finding? FirstBlock(this IReadOnlyList<Finding> findings)
+    {
+        for (int i = 0; i < findings.Count; i++)
+        {
+            if (findings[i].Blocks)
+                return findings[i];
+        }
+        return null;
+    }
 }

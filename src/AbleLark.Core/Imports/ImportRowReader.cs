@@ -1,8 +1,7 @@
 using System.Globalization;
 using AbleLark.Core.Categories;
+using AbleLark.Core.Content;
 using AbleLark.Core.Findings;
-using AbleLark.Core.Media;
-using AbleLark.Core.Posts;
 using NodaTime;
 using NodaTime.Text;
 
@@ -14,6 +13,7 @@ internal sealed class ImportRowReader(
     string[] cells,
     int number,
     ImportContext context,
+    IReadOnlyList<Field> fields,
     Dictionary<(string, string), int> seen
 )
 {
@@ -45,15 +45,20 @@ internal sealed class ImportRowReader(
     {
         if (cells.Length > header.Length && cells.Skip(header.Length).Any(c => c.Trim().Length > 0))
             Found(FindingCode.RowCellsTooMany, Severity.Blocks, "row", Whole(cells.Length), Whole(header.Length));
-        MediaFile? picture = Picture();
-        PostContent content = new(Cell("text"), Link(), picture?.Id, Variants());
-        if (content.Text.Length == 0 && picture is null && content.Variants.Count == 0)
+        PostContent content = new(
+            Values(f => f.Key),
+            context
+                .Networks.All.Select(n => KeyValuePair.Create(n.Key, Values(f => $"{f.Key}:{n.Key}")))
+                .Where(n => !n.Value.IsEmpty)
+                .ToDictionary()
+        );
+        if (!content.AllLayers().Any(l => l.Fields.Any(f => f != ContentFields.Link)))
             Found(FindingCode.RowTextMissing, Severity.Blocks, "text");
         Category? category = Category();
         string title = Title(content);
         LocalDateTime? when = When();
-        WarnIfTwice(title, content.Text);
-        return new(number, title, category?.Id, content, when, _findings, NetworkFindings(content, picture, category));
+        WarnIfTwice(title, content.Common.Get(ContentFields.Text) ?? "");
+        return new(number, title, category?.Id, content, when, _findings, NetworkFindings(content, category));
     }
 
     private string Cell(string name)
@@ -68,17 +73,28 @@ internal sealed class ImportRowReader(
         if (title.Length == 0)
         {
             Found(FindingCode.RowTitleMissing, Severity.Advice, "title");
-            title = content.Text.Length > 0 ? content.Text : content.Variants.Values.FirstOrDefault()?.Text ?? Cell("picture");
+            title = content.AllLayers().Select(l => l.Get(ContentFields.Text)).FirstOrDefault(t => t is not null) ?? Cell("picture");
             title = title.Split('\n')[0];
         }
         return title.Length <= LongestTitle ? title : title[..(LongestTitle - 1)].TrimEnd() + "…";
     }
 
-    private Dictionary<string, Variant> Variants() =>
-        context
-            .Networks.All.Select(n => (n.Key, Text: Cell("text:" + n.Key)))
-            .Where(v => v.Text.Length > 0)
-            .ToDictionary(v => v.Key, v => new Variant(v.Text));
+    /// <summary>What the columns of a layer hold; an empty cell says nothing.</summary>
+    private FieldValues Values(Func<Field, string> header)
+    {
+        FieldValues values = FieldValues.Empty;
+        foreach (Field field in fields)
+        {
+            if (Cell(header(field)) is not { Length: > 0 } cell)
+                continue;
+            (object? value, Finding? trouble) = field.FromCell(cell, context.Pictures.GetValueOrDefault);
+            if (trouble is not null)
+                _findings.Add(trouble);
+            else
+                values = values.WithValue(field, value);
+        }
+        return values;
+    }
 
     private Category? Category()
     {
@@ -95,28 +111,6 @@ internal sealed class ImportRowReader(
         else if (Cell("date").Length > 0 && category.UsualChannels.Count == 0)
             Found(FindingCode.RowNoChannel, Severity.Blocks, "category", name);
         return category;
-    }
-
-    private string? Link()
-    {
-        string link = Cell("link");
-        if (link.Length == 0)
-            return null;
-        if (WebAddress.IsValid(link))
-            return link;
-        Found(FindingCode.RowLinkBroken, Severity.Blocks, "link", link);
-        return null;
-    }
-
-    private MediaFile? Picture()
-    {
-        string name = Cell("picture");
-        if (name.Length == 0)
-            return null;
-        if (context.Pictures.TryGetValue(name, out MediaFile? picture))
-            return picture;
-        Found(FindingCode.RowPictureUnknown, Severity.Blocks, "picture", name);
-        return null;
     }
 
     private LocalDateTime? When()
@@ -174,15 +168,16 @@ internal sealed class ImportRowReader(
             Found(FindingCode.RowTwice, Severity.Advice, "row", Whole(seen[(title, text)]));
     }
 
-    private Dictionary<string, IReadOnlyList<Finding>> NetworkFindings(PostContent content, MediaFile? picture, Category? category)
+    private Dictionary<string, IReadOnlyList<Finding>> NetworkFindings(PostContent content, Category? category)
     {
+        ContentSources sources = new(id => context.Pictures.Values.FirstOrDefault(p => p.Id == id));
         HashSet<string> used =
         [
             .. context.Channels.Where(c => category is null || category.UsualChannels.Contains(c.Id)).Select(c => c.Network),
         ];
         return context
             .Networks.All.Where(n => used.Count == 0 || used.Contains(n.Key))
-            .Select(n => (n.Key, ContentCheck.Check(content, n, picture).Findings))
+            .Select(n => (n.Key, ContentCheck.Check(content, n, sources, 0, fields).Findings))
             .Where(f => f.Findings.Count > 0)
             .ToDictionary(f => f.Key, f => f.Findings);
     }

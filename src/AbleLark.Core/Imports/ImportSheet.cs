@@ -1,10 +1,10 @@
 using System.Globalization;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
+using AbleLark.Core.Content;
 using AbleLark.Core.Findings;
 using AbleLark.Core.Media;
 using AbleLark.Core.Networks;
-using AbleLark.Core.Posts;
 using CsvHelper;
 using CsvHelper.Configuration;
 using NodaTime;
@@ -51,22 +51,30 @@ public static class ImportSheet
     public const int MostRows = 5000;
 
     private static readonly string[] Delimiters = [",", ";", "\t"];
-    private static readonly string[] Fixed = ["title", "text", "category", "link", "picture", "date", "time"];
 
-    /// <summary>All headers that a file may have: the fixed ones and `text:` with each network's key.</summary>
-    public static IReadOnlyList<string> Headers(NetworkBook networks) =>
-        ["title", "text", .. networks.All.Select(n => "text:" + n.Key), .. Fixed.Skip(2)];
+    /// <summary>All headers that a file may have: one for each content field, alone or with a network's key behind a colon, and those of
+    /// the post itself.</summary>
+    /// <param name="fields">The content fields that there are; null: all that are declared.</param>
+    public static IReadOnlyList<string> Headers(NetworkBook networks, IReadOnlyList<Field>? fields = null) =>
+        [
+            "title",
+            .. (fields ?? ContentFields.All).SelectMany(f => networks.All.Select(n => $"{f.Key}:{n.Key}").Prepend(f.Key)),
+            "category",
+            "date",
+            "time",
+        ];
 
     /// <param name="csv">The file's text. Commas, semicolons or tabs may divide the cells.</param>
+    /// <param name="fields">The content fields that there are; null: all that are declared.</param>
     /// <exception cref="ImportSheetException">The header is missing or has unknown names, or there are too many rows.</exception>
-    public static IReadOnlyList<ImportRow> Read(string csv, ImportContext context)
+    public static IReadOnlyList<ImportRow> Read(string csv, ImportContext context, IReadOnlyList<Field>? fields = null)
     {
+        fields ??= ContentFields.All;
+        IReadOnlyList<string> known = Headers(context.Networks, fields);
         List<string[]> records = Records(csv);
         if (records.Count == 0)
-            throw new ImportSheetException(
-                "The file is empty. Start it with a header row: " + string.Join(", ", Headers(context.Networks)) + "."
-            );
-        string[] header = CheckHeader(records[0], context.Networks);
+            throw new ImportSheetException("The file is empty. Start it with a header row: " + string.Join(", ", known) + ".");
+        string[] header = CheckHeader(records[0], known, fields);
         if (records.Count - 1 > MostRows)
             throw new ImportSheetException($"The file has {records.Count - 1} rows; {MostRows} is the most at once. Split it.");
         List<ImportRow> rows = [];
@@ -75,21 +83,23 @@ public static class ImportSheet
         {
             if (records[i].All(string.IsNullOrWhiteSpace))
                 continue;
-            rows.Add(new ImportRowReader(header, records[i], i + 1, context, seen).Read());
+            rows.Add(new ImportRowReader(header, records[i], i + 1, context, fields, seen).Read());
         }
         return rows;
     }
 
-    private static string[] CheckHeader(string[] first, NetworkBook networks)
+    private static string[] CheckHeader(string[] first, IReadOnlyList<string> known, IReadOnlyList<Field> fields)
     {
-        IReadOnlyList<string> known = Headers(networks);
-        string[] header = [.. first.Select(h => h.Trim().ToLowerInvariant())];
+        string[] header =
+        [
+            .. first.Select(h => known.FirstOrDefault(k => string.Equals(k, h.Trim(), StringComparison.OrdinalIgnoreCase)) ?? h.Trim()),
+        ];
         string[] unknown = [.. header.Where(h => h.Length > 0 && !known.Contains(h))];
         if (unknown.Length > 0)
             throw new ImportSheetException(
                 $"Unknown headers: {string.Join(", ", unknown.Take(5).Select(Short))}. Use: {string.Join(", ", known)}."
             );
-        if (!header.Contains("text") && !header.Any(h => h.StartsWith("text:", StringComparison.Ordinal)) && !header.Contains("picture"))
+        if (!header.Any(h => fields.Any(f => f.IsEverywhere && f != ContentFields.Link && h.Split(':')[0] == f.Key)))
             throw new ImportSheetException("The first row must name the columns, with a column `text` at least.");
         string? twice = header.Where(h => h.Length > 0).GroupBy(h => h).FirstOrDefault(g => g.Count() > 1)?.Key;
         if (twice is not null)

@@ -35,11 +35,9 @@ internal sealed class BankIndex
         _categories = input.Categories.ToDictionary(c => c.Id);
         AddedAt = [.. Posts.Select(p => (p.AddedAt ?? Instant.MinValue).ToUnixTimeTicks())];
         Gaps = [.. Posts.Select(p => Math.Max(1, p.GapDays ?? _categories.GetValueOrDefault(p.CategoryId)?.GapDays ?? 1))];
-        Dictionary<string, int[]> texts = Networks
-            .DistinctBy(n => n.Key)
-            .Where(n => n.IdenticalTextDays is not null)
-            .ToDictionary(n => n.Key, n => TextsOn(n.Key));
-        _textOf = [.. Networks.Select(n => texts.GetValueOrDefault(n.Key))];
+        Dictionary<string, int[]> texts = [];
+        HashSet<string> ownContent = [.. Posts.SelectMany(p => p.Fits.Keys)];
+        _textOf = [.. Channels.Select((c, i) => Networks[i].IdenticalTextDays is null ? null : TextsOn(c, ownContent, texts))];
         _owners = new int[_texts.Count];
         Array.Fill(_owners, -1);
         foreach (int[] numbers in texts.Values)
@@ -71,7 +69,7 @@ internal sealed class BankIndex
 
     private static bool HasSeveralWordings(Post post)
     {
-        foreach (NetworkFit fit in post.Fits.Values)
+        foreach (Fit fit in post.Fits.Values)
         {
             if (fit.Wordings is { Count: > 0 })
                 return true;
@@ -83,7 +81,7 @@ internal sealed class BankIndex
     {
         for (int channel = 0; channel < Channels.Length; channel++)
         {
-            if (Posts[post].Fits.GetValueOrDefault(Channels[channel].Network)?.Wordings is { Count: > 0 } wordings)
+            if (Posts[post].FitOn(Channels[channel])?.Wordings is { Count: > 0 } wordings)
                 _otherWordings[(channel, post)] = wordings;
         }
     }
@@ -137,7 +135,7 @@ internal sealed class BankIndex
     /// go.</summary>
     public string? Fingerprint(int channel, int post, int wording)
     {
-        if (Posts[post].Fits.GetValueOrDefault(Networks[channel].Key) is not { } fit)
+        if (Posts[post].FitOn(Channels[channel]) is not { } fit)
             return null;
         if (wording == 0)
             return fit.Wordings is null || fit.Block is null ? fit.TextFingerprint : null;
@@ -145,10 +143,17 @@ internal sealed class BankIndex
     }
 
     /// <summary>True when a wording of the post waits for approval on the channel's network.</summary>
-    public bool Waits(int channel, int post, int wording) => Posts[post].Waits(Networks[channel].Key, wording);
+    public bool Waits(int channel, int post, int wording) => Posts[post].Waits(Channels[channel], wording);
 
-    private int[] TextsOn(string network) =>
-        [.. Posts.Select(p => Text(network, p.Fits.GetValueOrDefault(network)?.TextFingerprint ?? ""))];
+    /// <summary>Number of each post's text on a channel; shared with its network's other channels, unless posts have content of their own
+    /// for it.</summary>
+    private int[] TextsOn(Channel channel, HashSet<string> ownContent, Dictionary<string, int[]> known)
+    {
+        string key = ownContent.Contains(channel.FitKey) ? channel.FitKey : channel.Network;
+        if (!known.TryGetValue(key, out int[]? texts))
+            known[key] = texts = [.. Posts.Select(p => Text(channel.Network, p.FitOn(channel)?.TextFingerprint ?? ""))];
+        return texts;
+    }
 
     private void NoteOwners(int[] texts)
     {
@@ -167,9 +172,9 @@ internal sealed class BankIndex
     public int? ChannelNumber(Id<Channel> id) => _channelNumbers.TryGetValue(id, out int number) ? number : null;
 
     /// <summary>How a given post stands with its channel's network; null when either is gone.</summary>
-    public NetworkFit? FitOf(GivenPost given) =>
+    public Fit? FitOf(GivenPost given) =>
         ChannelNumber(given.ChannelId) is { } channel && Numbers.TryGetValue(given.PostId, out int post)
-            ? Posts[post].Fits.GetValueOrDefault(Channels[channel].Network)
+            ? Posts[post].FitOn(Channels[channel])
             : null;
 
     public Category Category(Id<Category> id) => _categories[id];
@@ -206,7 +211,7 @@ internal sealed class BankIndex
             if (!usual.Contains(channel.Id))
                 continue;
             chosen |= ChannelSet.Of(i);
-            if (post.Fits.GetValueOrDefault(channel.Network) is { Fits: true })
+            if (post.FitOn(channel) is { Fits: true })
                 open |= ChannelSet.Of(i);
         }
         return new(null, chosen, open);

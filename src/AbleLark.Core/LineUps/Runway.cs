@@ -171,7 +171,7 @@ public static class Runways
     private static Dictionary<(Id<Category>, Id<Channel>?), int> Able(LineUpInput input)
     {
         Dictionary<Id<Category>, Category> categories = input.Categories.ToDictionary(c => c.Id);
-        Dictionary<Id<Channel>, string> networks = input.Channels.ToDictionary(c => c.Id, c => c.Network);
+        Dictionary<Id<Channel>, Channel> all = input.Channels.ToDictionary(c => c.Id);
         Dictionary<(Id<Category>, Id<Channel>?), int> able = [];
         foreach (Post post in input.Bank)
         {
@@ -183,10 +183,7 @@ public static class Runways
                 continue;
             List<Id<Channel>> channels =
             [
-                .. post.ChannelsOr(main)
-                    .Where(c =>
-                        networks.TryGetValue(c, out string? network) && post.Fits.TryGetValue(network, out NetworkFit? fit) && fit.Fits
-                    ),
+                .. post.ChannelsOr(main).Where(c => all.TryGetValue(c, out Channel? channel) && post.FitOn(channel) is { Fits: true }),
             ];
             if (channels.Count == 0)
                 continue;

@@ -1,3 +1,5 @@
+using System.Security.Cryptography;
+using System.Text;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using AbleLark.Core.Figures;
@@ -44,6 +46,18 @@ public sealed record PictureRules(
     double? MaxRatio = null
 );
 
+/// <summary>What a network wants of a content field that not every network takes.</summary>
+/// <param name="IsNeeded">Nothing goes without it.</param>
+/// <param name="Measure">What counts towards the limit.</param>
+/// <param name="Limit">Most units; null: any number.</param>
+/// <param name="Values">The only values taken; null: any.</param>
+public sealed record FieldRules(
+    bool IsNeeded = false,
+    TextMeasure Measure = TextMeasure.Utf16Units,
+    int? Limit = null,
+    IReadOnlyList<string>? Values = null
+);
+
 /// <summary>What a network promises to whoever posts to it, and how hard it may be asked.</summary>
 /// <param name="HonoursKeys">True: the same idempotency key never posts twice.</param>
 /// <param name="AppearsWithinSeconds">Longest time, in seconds from the end of a call, until its post stands in the account's list, if it
@@ -62,6 +76,7 @@ public sealed record SendingRules(bool HonoursKeys, int AppearsWithinSeconds, in
 /// <param name="IdenticalTextDays">The same text again within fewer days than this is refused on any of a workspace's accounts.</param>
 /// <param name="OneAccountPerOccurrence">A slot with several accounts of this network sends to one of them only.</param>
 /// <param name="Figures">Figures that the network offers; others are never expected.</param>
+/// <param name="Fields">By key: content fields that it takes besides those that every network has rules for.</param>
 /// <param name="TimesSeen">The figure that counts as `times seen`.</param>
 public sealed record NetworkRules(
     string Key,
@@ -77,7 +92,8 @@ public sealed record NetworkRules(
     IReadOnlyList<FigureKind> Figures,
     FigureKind TimesSeen,
     int? IdenticalTextDays = null,
-    bool OneAccountPerOccurrence = false
+    bool OneAccountPerOccurrence = false,
+    IReadOnlyDictionary<string, FieldRules>? Fields = null
 )
 {
     private static readonly JsonSerializerOptions Format = new(JsonSerializerDefaults.Web)
@@ -88,6 +104,13 @@ public sealed record NetworkRules(
         Converters = { new JsonStringEnumConverter(JsonNamingPolicy.CamelCase) },
     };
 
+    /// <summary>What stands for these rules as a whole: changes with any of them.</summary>
+    [JsonIgnore]
+    public string Version { get; private init; } = "";
+
+    /// <summary>What it wants of a content field; null: it doesn't take it, or has rules of its own for it.</summary>
+    public FieldRules? RulesOf(string field) => Fields?.GetValueOrDefault(field);
+
     /// <summary>Reads one network's data file.</summary>
     /// <exception cref="FormatException">The file is not a network's rules; the message says where and why.</exception>
     public static NetworkRules Parse(string json)
@@ -97,7 +120,10 @@ public sealed record NetworkRules(
             NetworkRules rules =
                 JsonSerializer.Deserialize<NetworkRules>(json, Format) ?? throw new FormatException("The network's file is empty.");
             return rules.Sending is { AppearsWithinSeconds: >= 0 and <= 86_400, ReadsBack: >= 1, AtOnce: >= 1 }
-                ? rules
+                ? rules with
+                {
+                    Version = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(json)).AsSpan(0, 6)),
+                }
                 : throw new FormatException(
                     "Under “sending”, appearsWithinSeconds lies between 0 and 86400, readsBack and atOnce are at least 1."
                 );
@@ -110,11 +136,19 @@ public sealed record NetworkRules(
 }
 
 /// <summary>All networks known to the application, by key.</summary>
-public sealed class NetworkBook(IEnumerable<NetworkRules> rules)
+public sealed class NetworkBook(IReadOnlyCollection<NetworkRules> rules)
 {
     private readonly Dictionary<string, NetworkRules> _byKey = rules.ToDictionary(r => r.Key, StringComparer.Ordinal);
 
     public IEnumerable<NetworkRules> All => _byKey.Values.OrderBy(r => r.Name, StringComparer.Ordinal);
+
+    /// <summary>What stands for all their rules: changes with any of them.</summary>
+    public string Version { get; } =
+        Convert.ToHexStringLower(
+            SHA256
+                .HashData(Encoding.UTF8.GetBytes(string.Join(' ', rules.Select(r => $"{r.Key}:{r.Version}").Order(StringComparer.Ordinal))))
+                .AsSpan(0, 8)
+        );
 
     public bool Has(string key) => _byKey.ContainsKey(key);
 

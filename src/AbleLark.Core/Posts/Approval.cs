@@ -1,3 +1,4 @@
+using AbleLark.Core.Content;
 using AbleLark.Core.Workspaces;
 using NodaTime;
 
@@ -18,11 +19,11 @@ public sealed class Approval
 
     public required Instant At { get; init; }
 
-    /// <summary>By network key: the <see cref="ContentHash"/> of each wording.</summary>
+    /// <summary>By network key, or by channel where that has content of its own: the <see cref="ContentHash"/> of each wording.</summary>
     public required IReadOnlyDictionary<string, IReadOnlyList<string>> Hashes { get; init; }
 
     /// <summary>True when it was given to this very content on the network. Of a network that was not known yet it covers what it covers
     /// on any other.</summary>
-    public bool Covers(string network, string hash) =>
-        Hashes.TryGetValue(network, out IReadOnlyList<string>? own) ? own.Contains(hash) : Hashes.Values.Any(h => h.Contains(hash));
+    public bool Covers(string key, string hash) =>
+        Hashes.TryGetValue(key, out IReadOnlyList<string>? own) ? own.Contains(hash) : Hashes.Values.Any(h => h.Contains(hash));
 }

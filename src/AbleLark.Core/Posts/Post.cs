@@ -1,5 +1,6 @@
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
+using AbleLark.Core.Content;
 using AbleLark.Core.Workspaces;
 using NodaTime;
 
@@ -71,12 +72,18 @@ public sealed class Post
     /// <summary>Number of the latest version of the content; grows by one with each change.</summary>
     public int Version { get; set; } = 1;
 
-    /// <summary>Per network key: fit for it or not, and the text's fingerprint, as worked out when the post was last saved.</summary>
-    public Dictionary<string, NetworkFit> Fits { get; set; } = [];
+    /// <summary>By network key, and by identity for each channel that has content of its own; see <see cref="FitOn"/>.</summary>
+    public Dictionary<string, Fit> Fits { get; set; } = [];
 
-    /// <summary>By network key: the <see cref="ContentHash"/> of each wording, the post's own first; written with
+    /// <summary>By the keys of <see cref="Fits"/>: the <see cref="ContentHash"/> of each wording, the post's own first; written with
     /// <see cref="Fits"/>.</summary>
     public IReadOnlyDictionary<string, IReadOnlyList<string>> Hashes { get; set; } = new Dictionary<string, IReadOnlyList<string>>();
+
+    /// <summary>What stands for the rules by which <see cref="Fits"/> was worked out.</summary>
+    public string CheckedBy { get; set; } = "";
+
+    /// <summary>Takes over how it was found to stand.</summary>
+    public void Take(PostChecks checks) => (Fits, Hashes, CheckedBy) = (checks.Fits(), checks.Hashes(), checks.Rules);
 
     /// <summary>What a search looks through; written whenever it is saved (see <see cref="PostSearch"/>).</summary>
     public string SearchText { get; set; } = "";
@@ -142,9 +149,15 @@ public sealed class Post
         );
     }
 
-    /// <summary>True when a wording waits for approval on a network.</summary>
-    public bool Waits(string network, int wording) =>
-        _stage == Stage.WaitingForApproval && Fits.GetValueOrDefault(network)?.Approved?.Contains(wording) != true;
+    /// <summary>Whose content a channel gets: its own, or its network's.</summary>
+    public string FitKeyOf(Channel channel) => Fits.ContainsKey(channel.FitKey) ? channel.FitKey : channel.Network;
+
+    /// <summary>How it stands with a channel; null: it was never checked for it.</summary>
+    public Fit? FitOn(Channel channel) => Fits.GetValueOrDefault(channel.FitKey) ?? Fits.GetValueOrDefault(channel.Network);
+
+    /// <summary>True when a wording waits for approval on a channel.</summary>
+    public bool Waits(Channel channel, int wording) =>
+        _stage == Stage.WaitingForApproval && FitOn(channel)?.Approved?.Contains(wording) != true;
 
     /// <summary>Back to whoever writes it, with what is asked for.</summary>
     /// <exception cref="InvalidOperationException">It doesn't wait for approval.</exception>
@@ -170,29 +183,3 @@ public sealed class Post
 
     public IReadOnlyList<Id<Channel>> ChannelsOr(Category category) => Channels ?? category.UsualChannels;
 }
-
-/// <summary>How a post stands with one network.</summary>
-/// <param name="Block">What keeps it out, in words; null: it fits.</param>
-/// <param name="TextFingerprint">See <see cref="Text.IdenticalText"/>.</param>
-/// <param name="Wordings">How its wordings stand, in their order; null: it has none.</param>
-public sealed record NetworkFit(string? Block, string TextFingerprint, IReadOnlyList<WordingFit>? Wordings = null)
-{
-    /// <summary>While the post waits for approval: wordings (0: the post's own) that have theirs; null: none, or the post doesn't
-    /// wait.</summary>
-    public IReadOnlyList<int>? Approved { get; init; }
-
-    /// <summary>True when one of its wordings at least can go.</summary>
-    public bool Fits => FirstWording is not null;
-
-    /// <summary>The first wording that can go (0: the post's own), which goes where a person gave the place; null when none can.</summary>
-    public int? FirstWording =>
-        Block is null
-            ? 0
-            : Wordings?.Select((a, i) => (a.Block, Number: i + 1)).Where(a => a.Block is null).Select(a => (int?)a.Number).FirstOrDefault();
-
-    /// <summary>What keeps a wording out; null: it can go. One that is no longer there counts as the post's own.</summary>
-    public string? BlockOf(int wording) => Wordings?.ElementAtOrDefault(wording - 1) is { } other ? other.Block : Block;
-}
-
-/// <summary>How one wording stands with a network; see <see cref="NetworkFit"/>.</summary>
-public sealed record WordingFit(string? Block, string TextFingerprint);

@@ -1,4 +1,5 @@
 using System.Text;
+using AbleLark.Core.Content;
 
 namespace AbleLark.Core.Posts;
 
@@ -11,10 +12,7 @@ public static class PostSearch
         IEnumerable<string?> texts =
         [
             title,
-            content.Text,
-            content.Link,
-            .. content.Variants.OrderBy(v => v.Key, StringComparer.Ordinal).Select(v => v.Value.Text),
-            .. content.Wordings.Select(a => a.Text),
+            .. content.AllLayers().SelectMany(l => ContentFields.All.Where(l.Has).Select(f => f.Searched(l.ValueOf(f)))),
         ];
         return Fold(string.Join('\n', texts.Where(t => !string.IsNullOrEmpty(t))));
     }

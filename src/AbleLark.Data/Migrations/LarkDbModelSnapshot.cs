@@ -649,6 +649,11 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("jsonb")
                         .HasColumnName("channels");
 
+                    b.Property<string>("CheckedBy")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("checked_by");
+
                     b.Property<string>("Content")
                         .IsRequired()
                         .HasColumnType("jsonb")

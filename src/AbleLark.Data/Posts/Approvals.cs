@@ -68,16 +68,17 @@ public static class Approvals
                 )
                 .ToListAsync(cancellation)
         ).ToLookup(d => d.PostId);
-        Dictionary<Id<Channel>, string> networks = await db
-            .Channels.Where(c => c.WorkspaceId == workspace)
-            .ToDictionaryAsync(c => c.Id, c => c.Network, cancellation);
+        Dictionary<Id<Channel>, Channel> channels = await db
+            .Channels.AsNoTracking()
+            .Where(c => c.WorkspaceId == workspace)
+            .ToDictionaryAsync(c => c.Id, cancellation);
         foreach (Post post in posts)
         {
             post.Reconsider(asking.Exists(c => post.HasCategory(c.Id)), [.. approvals[post.Id]]);
             if (post.Stage is not (Stage.Ready or Stage.WaitingForApproval))
                 continue;
             foreach (Delivery delivery in deliveries[post.Id])
-                delivery.WaitOrGo(post, networks[delivery.ChannelId]);
+                delivery.WaitOrGo(post, channels[delivery.ChannelId]);
         }
     }
 }

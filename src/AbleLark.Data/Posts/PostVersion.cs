@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Content;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using NodaTime;

@@ -1,9 +1,11 @@
 using AbleLark.Core;
+using AbleLark.Core.Networks;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Changes;
 using AbleLark.Data.History;
 using AbleLark.Server.Access;
+using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
@@ -53,6 +55,7 @@ public static class ChangeEndpoints
         HttpContext http,
         LarkDb db,
         BusinessClock clock,
+        NetworkBook networks,
         CancellationToken cancellation
     )
     {
@@ -67,6 +70,8 @@ public static class ChangeEndpoints
         Instant now = await clock.NowAsync(cancellation);
         UndoOutcome outcome = await new Undo(db, now, !http.Role().May(Right.Approve)).TakeBackAsync(act, http.PersonId(), cancellation);
         await db.SaveChangesAsync(cancellation);
+        // What came back was perhaps checked by rules that have changed since.
+        await StalePosts.CheckAnewAsync(db, networks, now, cancellation);
         return new(outcome.Undone, outcome.Kept);
     }
 }

@@ -1,6 +1,7 @@
 using AbleLark.Core;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
+using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Figures;
 using AbleLark.Core.LineUps;
@@ -147,13 +148,7 @@ public static class DeliveryEndpoints
             old.Become(DeliveryState.Cancelled);
         Delivery fresh = PostPlanning.New(workspace, old.PostId, old.ChannelId, at, old.Wording, old.Id);
         // What has no approval waits for it at its new time as well.
-        fresh.WaitOrGo(
-            post,
-            await db
-                .Channels.Where(c => c.WorkspaceId == workspaceId && c.Id == old.ChannelId)
-                .Select(c => c.Network)
-                .SingleAsync(cancellation)
-        );
+        fresh.WaitOrGo(post, await db.Channels.SingleAsync(c => c.WorkspaceId == workspaceId && c.Id == old.ChannelId, cancellation));
         db.Deliveries.Add(fresh);
         await db.SaveChangesAsync(cancellation);
         return new(fresh.Id, act.Id.Value);

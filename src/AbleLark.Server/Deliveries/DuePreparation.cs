@@ -95,9 +95,10 @@ public sealed class DuePreparation(LarkDb db)
             .Posts.AsNoTracking()
             .Where(p => p.WorkspaceId == id && ids.Contains(p.Id))
             .ToDictionaryAsync(p => p.Id, cancellation);
-        Dictionary<Id<Channel>, string> networks = await db
-            .Channels.Where(c => c.WorkspaceId == id)
-            .ToDictionaryAsync(c => c.Id, c => c.Network, cancellation);
+        Dictionary<Id<Channel>, Channel> channels = await db
+            .Channels.AsNoTracking()
+            .Where(c => c.WorkspaceId == id)
+            .ToDictionaryAsync(c => c.Id, cancellation);
         ILookup<(OccurrenceKey?, Id<Channel>), Delivery> substitutes = waiting
             .Where(d => d.State == DeliveryState.Substitute)
             .ToLookup(d => (d.Key, d.ChannelId));
@@ -106,7 +107,7 @@ public sealed class DuePreparation(LarkDb db)
         {
             if (
                 posts[waiter.PostId] is { Stage: Stage.Ready or Stage.WaitingForApproval } post
-                && !post.Waits(networks[waiter.ChannelId], waiter.Wording)
+                && !post.Waits(channels[waiter.ChannelId], waiter.Wording)
             )
             {
                 waiter.Become(DeliveryState.Planned);

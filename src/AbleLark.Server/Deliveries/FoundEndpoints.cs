@@ -4,6 +4,7 @@ using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Text;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.History;

@@ -1,5 +1,6 @@
 using AbleLark.Core;
 using AbleLark.Core.Channels;
+using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Figures;
 using AbleLark.Core.Media;
@@ -173,7 +174,7 @@ public sealed class Sending(
     /// <summary>Reads the content now, for good; it is kept with the first attempt.</summary>
     private async Task FreezeAsync()
     {
-        _delivery.Sent = _post.Content.For(networks[_channel.Network], _delivery.Wording);
+        _delivery.Sent = _post.Content.For(new(networks[_channel.Network], _channel.Id), _delivery.Wording);
         _delivery.TextFingerprint = IdenticalText.Fingerprint(_delivery.Sent.Text);
         _delivery.Version = await db
             .PostVersions.Where(v => v.WorkspaceId == _post.WorkspaceId && v.PostId == _post.Id)
@@ -202,10 +203,8 @@ public sealed class Sending(
                 DeliveryState.Missed,
                 "Nobody has approved what it says now. Approve the post, then reschedule it if it still should go."
             );
-        return
-            _attempts.All(a => a.End == AttemptEnd.Absent)
-            && _post.Fits.GetValueOrDefault(_channel.Network)?.BlockOf(_delivery.Wording) is { } block
-            ? (DeliveryState.Refused, block)
+        return _attempts.All(a => a.End == AttemptEnd.Absent) && _post.FitOn(_channel)?.BlockOf(_delivery.Wording) is { } block
+            ? (DeliveryState.Refused, block.Words)
             : null;
     }
 
@@ -217,8 +216,8 @@ public sealed class Sending(
             return false;
         if (_delivery.Sent!.PictureId is not null && _picture is null)
             return true;
-        string hash = ContentHash.Of(_delivery.Sent, _picture?.Hash);
-        return !(await db.ApprovalsOfAsync(_post, CancellationToken.None)).Exists(a => a.Covers(_channel.Network, hash));
+        string hash = ContentHash.Of(_delivery.Sent, new(_ => _picture));
+        return !(await db.ApprovalsOfAsync(_post, CancellationToken.None)).Exists(a => a.Covers(_post.FitKeyOf(_channel), hash));
     }
 
     private async Task<bool> IsLateAsync() => await clock.NowAsync() - _delivery.At > _workspace.LateAfter;

@@ -3,6 +3,7 @@ using System.Text;
 using AbleLark.Core;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
+using AbleLark.Core.Content;
 using AbleLark.Core.Media;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
@@ -225,7 +226,11 @@ public sealed class DemoData(
                 picture = (await media.AddAsync(workspace.Id, $"{mood}-{number}.png", png, cancellation)).Id;
                 await db.SaveChangesAsync(cancellation);
             }
-            Dictionary<string, Variant> variants = written.Jot is null ? [] : new() { ["jot"] = new(written.Jot) };
+            PostContent content = PostContent.Empty.With(ContentFields.Text, written.X).With(ContentFields.Link, written.L);
+            if (picture is { } shown)
+                content = content.With(ContentFields.Picture, new Picture(shown));
+            if (written.Jot is not null)
+                content = content.With("jot", ContentFields.Text, written.Jot);
             PostEdit edit = new(
                 written.T,
                 categories[written.C].Id,
@@ -233,7 +238,7 @@ public sealed class DemoData(
                 Lifespan.Evergreen,
                 true,
                 null,
-                new(written.X, written.L, picture, variants),
+                content,
                 To: AppealEnds(written, today)
             );
             Post post = new()

@@ -1,6 +1,7 @@
 using AbleLark.Core;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
+using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Imports;
 using AbleLark.Core.Media;
@@ -186,10 +187,8 @@ public static class ImportEndpoints
     private static Post NewPost(Id<Workspace> workspace, ImportRow row, ImportContext context, bool needsOthers, Instant now)
     {
         Category category = context.Categories.Single(c => c.Id == row.CategoryId);
-        Dictionary<string, CheckedContent> checks = context.Networks.All.ToDictionary(
-            n => n.Key,
-            n => ContentCheck.CheckAll(row.Content, n, id => context.Pictures.Values.FirstOrDefault(p => p.Id == id))
-        );
+        ContentSources sources = new(id => context.Pictures.Values.FirstOrDefault(p => p.Id == id));
+        PostChecks checks = PostChecks.Of(row.Content, context.Networks, context.Channels, sources);
         Post post = new()
         {
             WorkspaceId = workspace,
@@ -201,9 +200,8 @@ public static class ImportEndpoints
             AddedAt = now,
             AddedOrder = row.Number,
             Content = row.Content,
-            Fits = PostChecking.Fits(checks),
-            Hashes = PostChecking.Hashes(checks, context.Pictures.Values),
         };
+        post.Take(checks);
         post.MakeReady(category.NeedsApproval, asks: needsOthers);
         return post;
     }
@@ -215,9 +213,7 @@ public static class ImportEndpoints
         Channel[] open =
         [
             .. context.Channels.Where(c =>
-                c.Connection != ConnectionState.Disconnected
-                && category.UsualChannels.Contains(c.Id)
-                && (post.Fits.GetValueOrDefault(c.Network)?.Fits ?? false)
+                c.Connection != ConnectionState.Disconnected && category.UsualChannels.Contains(c.Id) && post.FitOn(c) is { Fits: true }
             ),
         ];
         db.Deliveries.AddRange(
@@ -238,10 +234,10 @@ public static class ImportEndpoints
         new(
             row.Number,
             row.Title,
-            row.Content.Text,
+            (row.Content.Common.Get(ContentFields.Text) ?? ""),
             row.CategoryId,
-            row.Content.Link,
-            row.Content.PictureId is { } p ? pictures.GetValueOrDefault(p) : null,
+            row.Content.Common.Get(ContentFields.Link),
+            row.Content.Common.Get(ContentFields.Picture)?.MediaId is { } p ? pictures.GetValueOrDefault(p) : null,
             row.When,
             row.CanImport,
             [.. row.Findings.Select(FindingView.Of)],

@@ -168,10 +168,9 @@ public static class BookingEndpoints
             throw ProblemException.Conflict("This place can't be taken any more: it isn't a scheduled place to come.");
         if (post.Stage is not (Stage.Ready or Stage.WaitingForApproval))
             throw ProblemException.Conflict($"“{post.Title}” is not ready. Mark it as ready first.");
-        if (post.Fits.GetValueOrDefault(channel.Network) is not { Fits: true })
+        if (post.FitOn(channel) is not { Fits: true })
             throw ProblemException.Conflict(
-                $"“{post.Title}” can't go to {channel.Name}: "
-                    + $"{post.Fits.GetValueOrDefault(channel.Network)?.Block ?? "it was never checked for it"}"
+                $"“{post.Title}” can't go to {channel.Name}: " + $"{post.FitOn(channel)?.Block?.Words ?? "it was never checked for it"}"
             );
         if (delivery.PostId == post.Id)
             throw ProblemException.Conflict("The post has this place already.");
@@ -189,7 +188,7 @@ public static class BookingEndpoints
                 .ToListAsync(cancellation)
         )
             substitute.Become(DeliveryState.Cancelled);
-        delivery.GiveTo(post, channel.Network, "Took this scheduled place.");
+        delivery.GiveTo(post, channel, "Took this scheduled place.");
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value);
     }

@@ -288,7 +288,7 @@ public static class OutlookEndpoints
                         Stage = Stage.Ready,
                         AddedAt = now,
                         AddedOrder = i,
-                        Fits = before.Networks.All.ToDictionary(n => n.Key, n => new NetworkFit(null, $"new {more.CategoryId} {i}")),
+                        Fits = before.Networks.All.ToDictionary(n => n.Key, n => new Fit([], $"new {more.CategoryId} {i}")),
                     })
             );
         }

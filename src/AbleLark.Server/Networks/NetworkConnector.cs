@@ -55,7 +55,7 @@ public sealed record RemoteThing(
     private static readonly Duration Believable = Duration.FromDays(2);
 
     /// <summary>The address, if it is one that people may be sent to.</summary>
-    public string? WebAddress => Core.Posts.WebAddress.IsValid(Address ?? "") ? Address : null;
+    public string? WebAddress => Core.Text.WebAddress.IsValid(Address ?? "") ? Address : null;
 
     /// <summary>When it was posted, by business time; null where the network says nothing that can be.</summary>
     /// <param name="since">It can't be much older than this.</param>

@@ -9,8 +9,8 @@ public static class NetworkLoading
     public static NetworkBook Load(IServiceProvider services)
     {
         string folder = services.GetRequiredService<IOptions<LarkSettings>>().Value.NetworksFolder;
-        return new(
-            Directory
+        return new([
+            .. Directory
                 .GetFiles(folder, "*.json")
                 .Select(file =>
                 {
@@ -22,8 +22,8 @@ public static class NetworkLoading
                     {
                         throw new InvalidOperationException($"{file}: {e.Message}", e);
                     }
-                })
-        );
+                }),
+        ]);
     }
 
     public static void MapNetworks(this IEndpointRouteBuilder api) =>

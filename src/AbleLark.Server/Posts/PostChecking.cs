@@ -1,4 +1,6 @@
 using AbleLark.Core;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Content;
 using AbleLark.Core.Media;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
@@ -10,49 +12,39 @@ using Microsoft.EntityFrameworkCore;
 
 namespace AbleLark.Server.Posts;
 
-/// <summary>Checks content against every network, and stores on the post what the line-up needs to know of it.</summary>
+/// <summary>Checks content for every network and for channels that have content of their own.</summary>
 public sealed class PostChecking(LarkDb db, NetworkBook networks)
 {
-    public const int LongestText = 100_000;
-
-    /// <summary>The content with bounds kept and empty variants dropped.</summary>
+    /// <summary>The content with bounds kept and what says nothing dropped.</summary>
     public PostContent Tidy(PostContent content)
     {
-        if (content is null || content.Text is null)
-            throw ProblemException.BadInput("The post has no content: send at least an empty text.");
-        IReadOnlyDictionary<string, Variant> given = content.Variants ?? new Dictionary<string, Variant>();
-        if (given.Keys.FirstOrDefault(k => !networks.Has(k)) is { } unknown)
+        if (content is null)
+            throw ProblemException.BadInput("The post has no content: send at least an empty object.");
+        if (content.Wordings.Any(w => w is null))
+            throw ProblemException.BadInput("One of the wordings is empty. Leave it out.");
+        IEnumerable<string> named = content.Wordings.SelectMany(w => w.Networks.Keys).Concat(content.Networks.Keys);
+        if (named.FirstOrDefault(k => !networks.Has(k)) is { } unknown)
             throw ProblemException.BadInput($"There is no network “{unknown}”.");
-        string? link = string.IsNullOrWhiteSpace(content.Link) ? null : content.Link.Trim();
-        if (link is not null && !WebAddress.IsValid(link))
-            throw ProblemException.BadInput(
-                $"“{(link.Length > 80 ? link[..80] + "…" : link)}” is not a web address. It should start with https://."
-            );
-        IReadOnlyList<Wording> wordings =
-        [
-            .. (content.Wordings ?? []).Where(a => a is not null && (a.Picture is not null || !string.IsNullOrWhiteSpace(a.Text))),
-        ];
-        if (wordings.Count > PostContent.MostWordings)
-            throw ProblemException.BadInput(
-                $"The post has {wordings.Count} wordings; {PostContent.MostWordings} is the most. Remove some, or make them posts of "
+        PostContent tidy;
+        try
+        {
+            tidy = content.Tidied();
+        }
+        catch (FormatException e)
+        {
+            throw ProblemException.BadInput(e.Message);
+        }
+        return tidy.Wordings.Count <= PostContent.MostWordings
+            ? tidy
+            : throw ProblemException.BadInput(
+                $"The post has {tidy.Wordings.Count} wordings; {PostContent.MostWordings} is the most. Remove some, or make them posts of "
                     + "their own."
             );
-        if (given.Values.Select(v => v?.Text).Concat(wordings.Select(a => a.Text)).Append(content.Text).Any(t => t?.Length > LongestText))
-            throw ProblemException.BadInput($"A text is longer than {LongestText:N0} characters, which no network takes. Shorten it.");
-        return content with
-        {
-            Link = link,
-            Wordings = wordings,
-            Variants = given
-                .Where(v => v.Value is { IsEmpty: false })
-                .OrderBy(v => v.Key, StringComparer.Ordinal)
-                .ToDictionary(v => v.Key, v => v.Value),
-        };
     }
 
-    /// <summary>Every network's count and findings, and the pictures used.</summary>
-    /// <exception cref="ProblemException">A picture isn't this workspace's.</exception>
-    public async Task<(IReadOnlyDictionary<string, CheckedContent> Checks, IReadOnlyList<MediaFile> Pictures)> CheckAsync(
+    /// <summary>All counts and findings, and the pictures used.</summary>
+    /// <exception cref="ProblemException">A picture or a channel isn't this workspace's.</exception>
+    public async Task<(PostChecks Checks, IReadOnlyList<MediaFile> Pictures)> CheckAsync(
         Id<Workspace> workspace,
         PostContent content,
         CancellationToken cancellation
@@ -65,63 +57,32 @@ public sealed class PostChecking(LarkDb db, NetworkBook networks)
                 : await db.Media.AsNoTracking().Where(m => m.WorkspaceId == workspace && ids.Contains(m.Id)).ToListAsync(cancellation);
         if (pictures.Count < ids.Count)
             throw ProblemException.BadInput("One of the pictures isn't in this workspace. Add it again.");
-        Dictionary<string, CheckedContent> checks = networks.All.ToDictionary(
-            n => n.Key,
-            n => ContentCheck.CheckAll(content, n, id => pictures.FirstOrDefault(p => p.Id == id))
-        );
-        return (checks, pictures);
+        List<Id<Channel>> named = [.. content.AllChannels()];
+        List<Channel> channels =
+            named.Count == 0
+                ? []
+                : await db.Channels.AsNoTracking().Where(c => c.WorkspaceId == workspace && named.Contains(c.Id)).ToListAsync(cancellation);
+        if (channels.Count < named.Count)
+            throw ProblemException.BadInput("The content names a channel that isn't in this workspace. Leave it out.");
+        ContentSources sources = new(id => pictures.Find(p => p.Id == id));
+        return (PostChecks.Of(content, networks, channels, sources), pictures);
     }
 
-    /// <summary>What is stored with the post, so that the line-up needn't look at its texts.</summary>
-    public static Dictionary<string, NetworkFit> Fits(IReadOnlyDictionary<string, CheckedContent> checks) =>
-        checks.ToDictionary(
-            c => c.Key,
-            c => new NetworkFit(
-                c.Value.Block,
-                IdenticalText.Fingerprint(c.Value.Content.Text),
-                c.Value.Wordings.Count == 0
-                    ? null
-                    : [.. c.Value.Wordings.Select(a => new WordingFit(a.Block, IdenticalText.Fingerprint(a.Content.Text)))]
-            )
-        );
-
-    /// <summary>Hash of each wording by network, the post's own first.</summary>
-    public static Dictionary<string, IReadOnlyList<string>> Hashes(
-        IReadOnlyDictionary<string, CheckedContent> checks,
-        IEnumerable<MediaFile> pictures
-    )
-    {
-        Dictionary<Id<MediaFile>, string> hashes = pictures.ToDictionary(p => p.Id, p => p.Hash);
-        return checks.ToDictionary(
-            c => c.Key,
-            c =>
-                (IReadOnlyList<string>)
-                    [
-                        .. c
-                            .Value.Wordings.Prepend(c.Value)
-                            .Select(w => ContentHash.Of(w.Content, w.Content.PictureId is { } id ? hashes[id] : null)),
-                    ]
-        );
-    }
-
-    /// <param name="approved">Says of a network whether all its wordings have approval; null where none is needed.</param>
-    public static IReadOnlyList<NetworkCheck> Views(
-        IReadOnlyDictionary<string, CheckedContent> checks,
-        Func<string, bool?>? approved = null
-    ) =>
+    /// <param name="approved">Says of a network or channel, by its key, whether all its wordings have approval; null where none is
+    /// needed.</param>
+    public static IReadOnlyList<NetworkCheck> Views(PostChecks checks, Func<string, bool?>? approved = null) =>
         [
-            .. checks.Select(c => new NetworkCheck(
-                c.Key,
-                c.Value.Fits,
-                c.Value.Count.Units,
-                c.Value.Count.Limit,
-                c.Value.Count.OverflowAt,
-                TextCounter.Normalise(c.Value.Content.Text),
-                c.Value.Content.CardLink,
-                c.Value.Content.PictureId?.Value,
-                c.Value.Count.Parts,
-                [.. c.Value.Findings.Select(FindingView.Of)],
-                [.. c.Value.Wordings.Select(a => a.Block)],
+            .. checks.All.Select(c => new NetworkCheck(
+                c.Target.Rules.Key,
+                c.Target.Channel,
+                c.Check.Fits,
+                c.Check.Count.Units,
+                c.Check.Count.Limit,
+                c.Check.Count.OverflowAt,
+                c.Check.Content.Fields.With(ContentFields.Text, TextCounter.Normalise(c.Check.Content.Text)),
+                c.Check.Count.Parts,
+                [.. c.Check.Findings.Select(FindingView.Of)],
+                [.. c.Check.Wordings.Select(w => w.Block?.Words)],
                 approved?.Invoke(c.Key)
             )),
         ];

@@ -1,7 +1,9 @@
 using AbleLark.Core;
 using AbleLark.Core.Categories;
+using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Text;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Posts;
@@ -41,8 +43,11 @@ public static class PostEndpoints
     )
     {
         // While somebody types, a link may be half written: it is checked as text, not refused.
-        PostContent tidy = checking.Tidy(content with { Link = content.Link is { } link && WebAddress.IsValid(link.Trim()) ? link : null });
-        var (checks, pictures) = await checking.CheckAsync(workspaceId, tidy, cancellation);
+        FieldValues common = content.Common;
+        if (common.Get(ContentFields.Link) is { } link && !WebAddress.IsValid(link.Trim()))
+            common = common.Without(ContentFields.Link);
+        PostContent tidy = checking.Tidy(content with { Common = common });
+        var (checks, _) = await checking.CheckAsync(workspaceId, tidy, cancellation);
         if (post is not { } id)
             return PostChecking.Views(checks);
         Post saved = await FindAsync(workspaceId, new(id), db, cancellation);
@@ -50,10 +55,7 @@ public static class PostEndpoints
             saved.AsksForApproval
             || (!http.Role().May(Right.Approve) && !saved.Content.Same(tidy))
             || await db.CategoryAsksAsync(saved, cancellation);
-        return PostChecking.Views(
-            checks,
-            asks ? await ApprovedAsync(saved, PostChecking.Hashes(checks, pictures), db, cancellation) : null
-        );
+        return PostChecking.Views(checks, asks ? await ApprovedAsync(saved, checks.Hashes(), db, cancellation) : null);
     }
 
     private static async Task<Func<string, bool?>> ApprovedAsync(
@@ -64,7 +66,7 @@ public static class PostEndpoints
     )
     {
         List<Approval> approvals = await db.ApprovalsOfAsync(post, cancellation);
-        return network => hashes[network].All(h => approvals.Exists(a => a.Covers(network, h)));
+        return key => hashes.GetValueOrDefault(key)?.All(h => approvals.Exists(a => a.Covers(key, h)));
     }
 
     private static async Task<PostView> AddAsync(
@@ -205,8 +207,8 @@ public static class PostEndpoints
         post.Channels = edit.Channels is null ? null : await db.KnownChannelsAsync(post.WorkspaceId, edit.Channels, cancellation);
         (post.FurtherCategories, post.From, post.To, post.GapDays) = (further, edit.From, edit.To, edit.GapDays);
 
-        var (checks, pictures) = await checking.CheckAsync(post.WorkspaceId, content, cancellation);
-        (post.Fits, post.Hashes) = (PostChecking.Fits(checks), PostChecking.Hashes(checks, pictures));
+        var (checks, _) = await checking.CheckAsync(post.WorkspaceId, content, cancellation);
+        post.Take(checks);
         bool isNew = post.Version == 0;
         bool changed = isNew || !post.Content.Same(content);
         // Whoever may approve and makes it ready asks nobody but its categories; others' work waits, and so does what they leave as it

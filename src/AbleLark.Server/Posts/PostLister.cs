@@ -1,6 +1,7 @@
 using AbleLark.Core;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
+using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
@@ -94,10 +95,12 @@ internal static class PostLister
             p.Stage,
             p.Lifespan,
             p.InRotation,
-            p.Content.Text.Length > 180 ? p.Content.Text[..180] + "…" : p.Content.Text,
-            p.Content.PictureId?.Value,
+            (p.Content.Common.Get(ContentFields.Text) ?? "").Length > 180
+                ? (p.Content.Common.Get(ContentFields.Text) ?? "")[..180] + "…"
+                : (p.Content.Common.Get(ContentFields.Text) ?? ""),
+            p.Content.Common.Get(ContentFields.Picture)?.MediaId.Value,
             p.AddedAt,
-            p.Fits.Where(f => !f.Value.Fits && used.Contains(f.Key)).ToDictionary(f => f.Key, f => f.Value.Block!),
+            p.Fits.Where(f => !f.Value.Fits && used.Contains(f.Key)).ToDictionary(f => f.Key, f => f.Value.Block!.Words),
             turns?.Sent ?? 0,
             turns?.Last,
             turns?.Next,

@@ -58,10 +58,10 @@ public static class PostPlanning
             .ToListAsync(cancellation);
         foreach (Channel channel in channels)
         {
-            NetworkFit? fit = post.Fits.GetValueOrDefault(channel.Network);
+            Fit? fit = post.FitOn(channel);
             if (fit is not { FirstWording: { } wording })
             {
-                leftOut.Add($"{channel.Name}: {fit?.Block}");
+                leftOut.Add($"{channel.Name}: {fit?.Block?.Words ?? "it was never checked for it."}");
                 continue;
             }
             if (channel.Connection == ConnectionState.Disconnected)

@@ -1,6 +1,7 @@
 using AbleLark.Core;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
+using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Findings;
 using AbleLark.Core.Posts;
@@ -75,20 +76,20 @@ public sealed record PostEdit(
     int? GapDays = null
 );
 
-/// <summary>How the content stands with one network.</summary>
-/// <param name="Text">What would be sent.</param>
+/// <summary>How the content stands with one network, or one channel.</summary>
+/// <param name="ChannelId">The channel, where it has content of its own; null: the network.</param>
+/// <param name="Content">What would be sent.</param>
 /// <param name="WordingBlocks">For each wording, what keeps it from this network; null: it can go.</param>
 /// <param name="Approved">True: every wording has approval here. False: some of it waits. Null: none is needed.</param>
-/// <param name="OverflowAt">Place in <paramref name="Text"/>, in UTF-16 units, where the limit falls.</param>
+/// <param name="OverflowAt">Place in its text, in UTF-16 units, where the limit falls.</param>
 public sealed record NetworkCheck(
     string Network,
+    Id<Channel>? ChannelId,
     bool Fits,
     int Units,
     int Limit,
     int? OverflowAt,
-    string Text,
-    string? CardLink,
-    Guid? PictureId,
+    FieldValues Content,
     IReadOnlyList<TextPart> Parts,
     IReadOnlyList<FindingView> Findings,
     IReadOnlyList<string?> WordingBlocks,

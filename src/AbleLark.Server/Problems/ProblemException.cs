@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text.Json;
 using System.Text.RegularExpressions;
+using AbleLark.Core;
 using Microsoft.AspNetCore.Diagnostics;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
@@ -80,6 +81,10 @@ public static partial class ProblemWords
         }
         if (exception.InnerException is DateOutOfBoundsException { Path: { } place } date)
             return $"{date.Message} (“{place}”)";
+        if (exception.InnerException is UnreadableException unreadable)
+            return $"{unreadable.Message} (“{unreadable.Path}”)";
+        if (exception.InnerException is JsonException unknown && UnknownPattern().Match(unknown.Message) is { Success: true } name)
+            return $"There is nothing called “{name.Groups["name"].Value}” here, and nothing of it would be kept. (“{unknown.Path}”)";
         if (exception.InnerException is JsonException { Path: { } path })
             return $"The content can't be read at “{path}”. Check the value there.";
         Match value = ValuePattern().Match(exception.Message);
@@ -95,6 +100,9 @@ public static partial class ProblemWords
 
     [GeneratedRegex("""^Required parameter "[^"]* (?<name>\w+)" was not provided""")]
     private static partial Regex MissingPattern();
+
+    [GeneratedRegex("^The JSON property '(?<name>.+?)' could not be mapped")]
+    private static partial Regex UnknownPattern();
 
     [GeneratedRegex("missing required properties including: (?<names>.+?)\\.( Path|$)", RegexOptions.Singleline)]
     private static partial Regex LackingPattern();

@@ -1,5 +1,6 @@
 using System.Globalization;
 using AbleLark.Core;
+using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
@@ -207,13 +208,14 @@ internal sealed class RotaChange
     {
         List<Id<Post>> ids = [.. orphans.SelectMany(o => o.Decision.Posts).Select(p => p.PostId).Distinct()];
         var there = await _db
-            .Posts.Where(p => p.WorkspaceId == _rota.WorkspaceId && ids.Contains(p.Id) && p.RemovedAt == null)
-            .Select(p => new { p.Id, p.Fits })
-            .ToDictionaryAsync(p => p.Id, p => p.Fits, cancellation);
-        var networks = await _db
-            .Channels.Where(c => c.WorkspaceId == _rota.WorkspaceId)
-            .ToDictionaryAsync(c => c.Id, c => c.Network, cancellation);
-        HashSet<(Id<Post>, Id<Core.Channels.Channel>, Instant)> planned =
+            .Posts.AsNoTracking()
+            .Where(p => p.WorkspaceId == _rota.WorkspaceId && ids.Contains(p.Id) && p.RemovedAt == null)
+            .ToDictionaryAsync(p => p.Id, cancellation);
+        var channels = await _db
+            .Channels.AsNoTracking()
+            .Where(c => c.WorkspaceId == _rota.WorkspaceId)
+            .ToDictionaryAsync(c => c.Id, cancellation);
+        HashSet<(Id<Post>, Id<Channel>, Instant)> planned =
         [
             .. (
                 await _db
@@ -246,7 +248,7 @@ internal sealed class RotaChange
 
         // As for any place given by hand: the first wording that can go.
         int FirstWording(GivenPost given) =>
-            there[given.PostId].GetValueOrDefault(networks.GetValueOrDefault(given.ChannelId, ""))?.FirstWording ?? 0;
+            channels.TryGetValue(given.ChannelId, out Channel? channel) ? there[given.PostId].FitOn(channel)?.FirstWording ?? 0 : 0;
     }
 
     private static string Words(Slot slot, Decision d)

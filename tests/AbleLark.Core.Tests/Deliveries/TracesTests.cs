@@ -1,5 +1,5 @@
+using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
-using AbleLark.Core.Posts;
 using NodaTime;
 
 namespace AbleLark.Core.Tests.Deliveries;
@@ -7,7 +7,9 @@ namespace AbleLark.Core.Tests.Deliveries;
 public sealed class TracesTests
 {
     private static readonly Instant Since = Instant.FromUtc(2026, 3, 2, 9, 0);
-    private static readonly ResolvedContent Sent = new("The ferry sails at ten", "https://marram.example.org/ferry", null);
+    private static readonly ResolvedContent Sent = new(
+        FieldValues.Empty.With(ContentFields.Text, "The ferry sails at ten").With(ContentFields.Link, "https://marram.example.org/ferry")
+    );
 
     [Fact]
     public void The_one_post_that_is_alike_is_it()

@@ -1,6 +1,7 @@
 using System.Globalization;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
+using AbleLark.Core.Content;
 using AbleLark.Core.Findings;
 using AbleLark.Core.Imports;
 using AbleLark.Core.Media;
@@ -55,8 +56,11 @@ public sealed class ImportSheetTests
             )
         );
         Assert.Empty(row.Findings);
-        Assert.Equal(("Waxwing", Sightings.Id, Dawn.Id), (row.Title, row.CategoryId, row.Content.PictureId));
-        Assert.Equal("Waxwing!", row.Content.Variants["jot"].Text);
+        Assert.Equal(
+            ("Waxwing", Sightings.Id, Dawn.Id),
+            (row.Title, row.CategoryId, row.Content.Common.Get(ContentFields.Picture)!.MediaId)
+        );
+        Assert.Equal("Waxwing!", row.Content.Networks["jot"].Get(ContentFields.Text));
         Assert.Equal(new LocalDateTime(2026, 3, 25, 14, 30), row.When);
     }
 
@@ -150,7 +154,7 @@ public sealed class ImportSheetTests
     [InlineData('\t')]
     public void Semicolons_and_tabs_divide_as_well(char delimiter)
     {
-        Assert.Equal("x", Assert.Single(Read($"text{delimiter}category\nx{delimiter}Sightings")).Content.Text);
+        Assert.Equal("x", Assert.Single(Read($"text{delimiter}category\nx{delimiter}Sightings")).Content.Common.Get(ContentFields.Text));
     }
 
     [Fact]
@@ -180,7 +184,9 @@ public sealed class ImportSheetTests
                             csv.WriteField(cell);
                     }
                 }
-                return Read(text.ToString()).Select(r => r.Content.Text).SequenceEqual(texts.Select(t => t.Trim()));
+                return Read(text.ToString())
+                    .Select(r => r.Content.Common.Get(ContentFields.Text))
+                    .SequenceEqual(texts.Select(t => t.Trim()));
             });
     }
 

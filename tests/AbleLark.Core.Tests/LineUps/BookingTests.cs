@@ -110,13 +110,13 @@ public sealed class BookingTests
             p =>
             {
                 p.Channels = [_channel.Id, jot.Id, second.Id];
-                p.Fits["jot"] = new("It is too long.", "print");
+                p.Fits["jot"] = new([Scene.TooLong], "print");
             }
         );
         BookingPlan plan = Plan(post, BookingKind.FirstFree);
         Assert.Equal([(_channel.Id, Day(0)), (second.Id, Day(6))], plan.Moves.Select(m => (m.ChannelId, m.To!.Key.Date)));
         Assert.Equal([new(jot.Id, Rule.Fit)], plan.Without);
-        post.Fits["jot"] = new(null, "print");
+        post.Fits["jot"] = new([], "print");
         // It could go there, but no slot ever does.
         Assert.Equal([new(jot.Id, null)], Plan(post, BookingKind.FirstFree).Without);
     }

@@ -184,7 +184,7 @@ public sealed class LineUpTests
                 if (rule == Rule.ChannelChosen)
                     p.Channels = [];
                 if (rule == Rule.Fit)
-                    p.Fits = Repository.Networks.All.ToDictionary(n => n.Key, _ => new NetworkFit("Too long", "x"));
+                    p.Fits = Repository.Networks.All.ToDictionary(n => n.Key, _ => new Fit([Scene.TooLong], "x"));
             }
         );
         Reason reason = _scene.Project(1)[0].Reason;

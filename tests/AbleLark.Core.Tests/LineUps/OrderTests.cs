@@ -149,7 +149,7 @@ public sealed class OrderTests
     {
         (_, Channel channel) = Line(Order.NewestFirst, posts: 0, network: "jot");
         Category category = _scene.Input().Categories[0];
-        _scene.Post(category, p => p.Fits["jot"] = new(null, "a", [new(null, "b"), new("Too long", "c")]));
+        _scene.Post(category, p => p.Fits["jot"] = new([], "a", [new([], "b"), new([Scene.TooLong], "c")]));
         IReadOnlyList<LineUpPlace> places = _scene.Project(32);
         // Two wordings of three can go, each again after thirty days.
         Assert.Equal(

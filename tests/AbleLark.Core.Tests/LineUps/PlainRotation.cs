@@ -407,7 +407,7 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
     /// <summary>Text of each wording, the common one first; null where it can't go.</summary>
     private static List<string?> Texts(Post p, Channel c)
     {
-        NetworkFit fit = p.Fits[c.Network];
+        Fit fit = p.Fits[c.Network];
         return fit.Wordings is not { Count: > 0 } wordings
             ? [fit.TextFingerprint]
             : [fit.Block is null ? fit.TextFingerprint : null, .. wordings.Select(a => a.Block is null ? a.TextFingerprint : null)];

@@ -129,12 +129,12 @@ internal static class RandomScenes
                     _ => Lifespan.Evergreen,
                 };
                 if (chance.Next(6) == 0)
-                    p.Fits["jot"] = new("Too long", "long");
+                    p.Fits["jot"] = new([Scene.TooLong], "long");
                 if (chance.Next(5) == 0)
                     p.Fits["jot"] = new(
-                        chance.Next(3) == 0 ? "Too long" : null,
+                        chance.Next(3) == 0 ? [Scene.TooLong] : [],
                         p.Fits["jot"].TextFingerprint,
-                        [new(null, $"other {p.Title}"), new(chance.Next(2) == 0 ? "Too long" : null, $"third {p.Title}")]
+                        [new([], $"other {p.Title}"), new(chance.Next(2) == 0 ? [Scene.TooLong] : [], $"third {p.Title}")]
                     );
                 if (chance.Next(4) == 0)
                     p.Fits["jot"] = p.Fits["jot"] with { Approved = [chance.Next(3)] };

@@ -157,7 +157,7 @@ public sealed class RotationRuleTests
     {
         (_, Channel channel) = Line(new(Order.OldestFirst), posts: 1, network: "jot");
         _scene.Bank[0].AskForApproval();
-        Post other = _scene.Post(_scene.Input().Categories[0], p => p.Fits["jot"] = new(null, "a", [new(null, "b")]));
+        Post other = _scene.Post(_scene.Input().Categories[0], p => p.Fits["jot"] = new([], "a", [new([], "b")]));
         _scene.Delivery(other, channel, _scene.Now - Duration.FromDays(5), DeliveryState.Sent).TextFingerprint = "a";
         Assert.Equal((other.Id, 1), (SubstitutePick()!.PostId!.Value, SubstitutePick()!.Wording));
     }
@@ -252,7 +252,7 @@ public sealed class RotationRuleTests
     {
         (Channel first, _, Category category) = TwoChannels(posts: 0, network: "jot");
         _scene.Rota.Slots[0].FillsEveryChannel = true;
-        _scene.Post(category, p => p.Fits["jot"] = new(null, "a", [new(null, "b")]));
+        _scene.Post(category, p => p.Fits["jot"] = new([], "a", [new([], "b")]));
         LineUpPlace alone = _scene.Project(1)[0];
         Assert.Equal([true, false], alone.Picks.Select(p => p.PostId is not null));
         Assert.Equal("1 post in the category: 1 the same text too soon for the network.", alone.Picks[1].Reason.Words);
@@ -267,12 +267,12 @@ public sealed class RotationRuleTests
     [Fact]
     public void The_same_text_goes_once_in_an_occurrence_where_the_network_minds_it_though_it_takes_several_accounts()
     {
-        _scene.Networks = new(Repository.Networks.All.Select(n => n.Key == "jot" ? n with { OneAccountPerOccurrence = false } : n));
+        _scene.Networks = new([.. Repository.Networks.All.Select(n => n.Key == "jot" ? n with { OneAccountPerOccurrence = false } : n)]);
         (_, _, Category category) = TwoChannels(posts: 1, network: "jot");
         LineUpPlace place = _scene.Project(1)[0];
         Assert.Equal([true, false], place.Picks.Select(p => p.PostId is not null));
         Assert.Equal("The chosen post can't go here: the same text too soon for the network.", place.Picks[1].Reason.Words);
-        _scene.Post(category, p => p.Fits["jot"] = new(null, "a", [new(null, "b")]));
+        _scene.Post(category, p => p.Fits["jot"] = new([], "a", [new([], "b")]));
         Assert.Equal([0, 1], _scene.Project(1)[0].Picks.Select(p => p.Wording));
     }
 
@@ -284,7 +284,7 @@ public sealed class RotationRuleTests
         (Channel jot, Channel hearth) = (_scene.Channel("jot"), _scene.Channel("hearth"));
         Category category = _scene.Category(jot, hearth);
         _scene.Slot(category, new(9, 0), EveryDay, jot, hearth).FillsEveryChannel = true;
-        _scene.Post(category, p => p.Fits["jot"] = new("Too long", "long"));
+        _scene.Post(category, p => p.Fits["jot"] = new([Scene.TooLong], "long"));
         Assert.Equal("1 post in the category: 1 not fit for the network.", _scene.Project(1)[0].Picks[0].Reason.Words);
         _scene.Rota.Slots[0].FillsEveryChannel = false;
         Assert.Equal("The chosen post can't go here: not fit for the network.", _scene.Project(1)[0].Picks[0].Reason.Words);

@@ -1,6 +1,7 @@
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.Findings;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Pauses;
@@ -14,6 +15,9 @@ namespace AbleLark.Core.Tests.LineUps;
 /// <summary>Builds a small workspace for the line-up: add what a test needs, then project.</summary>
 internal sealed class Scene
 {
+    /// <summary>Keeps a wording out.</summary>
+    public static readonly Finding TooLong = new(FindingCode.TextTooLong, Severity.Blocks, "text", "300", "280", "Jot", "20");
+
     public static readonly LocalDate Monday = new(2026, 3, 2);
     private readonly Id<Workspace> _workspace = new(Guid.NewGuid());
     private int _ids;
@@ -175,7 +179,7 @@ internal sealed class Scene
             CategoryId = category.Id,
             Stage = Stage.Ready,
             AddedAt = Now - Duration.FromDays(100) + Duration.FromMinutes(_bank.Count),
-            Fits = Repository.Networks.All.ToDictionary(n => n.Key, _ => new NetworkFit(null, $"print {_bank.Count}")),
+            Fits = Repository.Networks.All.ToDictionary(n => n.Key, _ => new Fit([], $"print {_bank.Count}")),
         };
         but?.Invoke(post);
         _bank.Add(post);

@@ -1,3 +1,5 @@
+using AbleLark.Core.Channels;
+using AbleLark.Core.Content;
 using AbleLark.Core.Posts;
 using CsCheck;
 using NodaTime;
@@ -116,14 +118,26 @@ public sealed class ApprovalProperties
 
         private void Store()
         {
-            Post.Fits = Networks.ToDictionary(n => n, n => new NetworkFit(null, _texts[n]));
+            Post.Fits = Networks.ToDictionary(n => n, n => new Fit([], _texts[n]));
             Post.Hashes = Networks.ToDictionary(n => n, n => (IReadOnlyList<string>)[Hash(n)]);
         }
 
-        private string Hash(string network) => ContentHash.Of(new(_texts[network], null, null), null);
+        private string Hash(string network) =>
+            ContentHash.Of(new(FieldValues.Empty.With(ContentFields.Text, _texts[network])), ContentSources.None);
 
         /// <summary>What the sender and the scheduling ask: its stage, and whether that network's content waits.</summary>
-        public bool WouldGo(string network) => Post.Stage is Stage.Ready or Stage.WaitingForApproval && !Post.Waits(network, 0);
+        public bool WouldGo(string network) => Post.Stage is Stage.Ready or Stage.WaitingForApproval && !Post.Waits(On(network), 0);
+
+        private static Channel On(string network) =>
+            new()
+            {
+                WorkspaceId = default,
+                Id = default,
+                Network = network,
+                Account = "a",
+                Name = "A",
+                Handle = "a",
+            };
 
         public bool MayGo(string network) => !(_categoryAsks || _asked) || _yes.Any(y => y.Contains((network, _texts[network])));
 

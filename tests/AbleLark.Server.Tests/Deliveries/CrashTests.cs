@@ -1,5 +1,6 @@
 using AbleLark.Core;
 using AbleLark.Core.Channels;
+using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
@@ -151,7 +152,9 @@ public sealed class CrashTests
                 CategoryId = _post.CategoryId,
                 Stage = Stage.Ready,
                 AddedAt = _post.AddedAt,
-                Content = PostContent.Empty with { Text = text, PictureId = picture ? new(_picture) : null },
+                Content = picture
+                    ? PostContent.Empty.With(ContentFields.Text, text).With(ContentFields.Picture, new Picture(new(_picture)))
+                    : PostContent.Empty.With(ContentFields.Text, text),
                 Fits = _post.Fits,
                 Version = 1,
             };

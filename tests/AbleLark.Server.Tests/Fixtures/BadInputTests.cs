@@ -22,7 +22,7 @@ public sealed class BadInputTests(TestInstallation installation) : IClassFixture
             TestData.Edit(category, new string('a', 100_001))
         );
         Assert.Equal(
-            (HttpStatusCode.BadRequest, "A text is longer than 100,000 characters, which no network takes. Shorten it."),
+            (HttpStatusCode.BadRequest, "Text: longer than 100,000 characters, which no network takes. Shorten it."),
             (status, words)
         );
     }
@@ -237,13 +237,41 @@ public sealed class BadInputTests(TestInstallation installation) : IClassFixture
                 stage = "ready",
                 lifespan = "evergreen",
                 inRotation = true,
-                content = new { text = "x" },
+                content = TestData.Content("x"),
             }
         );
         Assert.Equal(HttpStatusCode.BadRequest, status);
         Assert.StartsWith("Something is missing: ", words, StringComparison.Ordinal);
         Assert.EndsWith(". Send it, if only as null.", words, StringComparison.Ordinal);
-        Assert.Contains("link", words, StringComparison.Ordinal);
+        Assert.Contains("categoryId", words, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Content_that_is_not_understood_is_refused_and_not_dropped()
+    {
+        Guid category = await _ada.CategoryAsync("Not understood");
+        Dictionary<string, object> edit = JsonSerializer
+            .SerializeToElement(TestData.Edit(category, "x"))
+            .Deserialize<Dictionary<string, object>>()!;
+        foreach (
+            (object content, string about) in new (object, string)[]
+            {
+                (new { text = "x" }, "text"),
+                (new { common = new { words = "x" } }, "words"),
+                (new { common = new { picture = "x" } }, "picture"),
+                (new { common = new { text = 5 } }, "text"),
+                (new { common = "x" }, "common"),
+                (new { networks = new { nowhere = new { text = "x" } } }, "nowhere"),
+                (new { channels = new { nobody = new { text = "x" } } }, "nobody"),
+                (new { wordings = new object?[] { null } }, "wording"),
+            }
+        )
+        {
+            edit["content"] = content;
+            (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, "posts", edit);
+            Assert.Equal(HttpStatusCode.BadRequest, status);
+            Assert.Contains(about, words, StringComparison.Ordinal);
+        }
     }
 
     [Fact]
@@ -337,16 +365,7 @@ public sealed class BadInputTests(TestInstallation installation) : IClassFixture
         foreach (string text in texts)
         {
             System.Diagnostics.Stopwatch watch = System.Diagnostics.Stopwatch.StartNew();
-            await _ada.PostAsync(
-                "posts/check",
-                new
-                {
-                    text,
-                    link = (string?)null,
-                    pictureId = (Guid?)null,
-                    variants = new { },
-                }
-            );
+            await _ada.PostAsync("posts/check", TestData.Content(text));
             Assert.True(watch.Elapsed < TimeSpan.FromSeconds(10), $"{text[..20]}… took {watch.Elapsed}");
         }
     }
@@ -372,7 +391,7 @@ public sealed class BadInputTests(TestInstallation installation) : IClassFixture
     public async Task Nul_characters_are_left_out_of_what_is_kept()
     {
         Guid category = await _ada.CategoryAsync("Nul texts");
-        Assert.Equal("ab", (await _ada.PostAsync(category, "a\0b")).GetProperty("content").GetProperty("text").GetString());
+        Assert.Equal("ab", (await _ada.PostAsync(category, "a\0b")).CommonText());
     }
 
     /// <summary>Five years from now, as it is said.</summary>

@@ -1,6 +1,9 @@
 using System.Text.Json;
 using AbleLark.Core.Categories;
+using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.Figures;
+using AbleLark.Core.Findings;
 using AbleLark.Core.Orders;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
@@ -105,14 +108,19 @@ public sealed class MigrationTests
         Post kept = await db.Posts.SingleAsync();
         Assert.Equal(
             (Stage.WaitingForApproval, "unsure", "standBy", "b"),
-            (kept.Stage, kept.Content.Text, kept.Content.Variants["jot"].Text, kept.Content.Wordings.Single().Text)
+            (
+                kept.Stage,
+                kept.Content.Common.Get(ContentFields.Text),
+                kept.Content.Networks["jot"].Get(ContentFields.Text),
+                kept.Content.Wordings.Single().Common.Get(ContentFields.Text)
+            )
         );
         Assert.Equal(
-            ("p", "q", "Too long"),
+            ("p", "q", FindingCode.CheckedBefore),
             (
                 kept.Fits["hearth"].TextFingerprint,
                 kept.Fits["hearth"].Wordings!.Single().TextFingerprint,
-                kept.Fits["hearth"].Wordings!.Single().Block
+                kept.Fits["hearth"].Wordings!.Single().Block!.Code
             )
         );
         Category settings = await db.Categories.SingleAsync();
@@ -211,6 +219,72 @@ public sealed class MigrationTests
         Assert.Equal(PostSearch.TextOf(written.Title, written.Content), written.SearchText);
         Assert.Equal("p\nété\nfor hearth\nanother", written.SearchText);
         Assert.Equal([null, first, null], (await db.Deliveries.OrderBy(d => d.At).ToListAsync()).Select(d => d.InsteadOf?.Value));
+    }
+
+    [Fact]
+    public async Task Content_comes_to_lie_in_layers_wherever_it_is_kept_and_figures_by_number()
+    {
+        string connection = await Databases.EmptyAsync();
+        (Guid workspace, Guid channel, Guid category, Guid post) = (Guid.NewGuid(), Guid.NewGuid(), Guid.NewGuid(), Guid.NewGuid());
+        (Guid delivery, Guid act, Guid picture) = (Guid.NewGuid(), Guid.NewGuid(), Guid.NewGuid());
+        string content = """
+            {"text": "a", "link": "https://example.org", "pictureId": "PICTURE", "wordings": [{"text": null, "picture": {"mediaId": null}}],
+            "variants": {"jot": {"text": "b", "picture": null, "isEmpty": false}, "hearth": {"text": null, "picture": {"mediaId": "PICTURE"}}}}
+            """.Replace("PICTURE", $"{picture}", StringComparison.Ordinal);
+        const string Fits = """{"jot": {"block": "Too long", "textFingerprint": "p", "wordings": null, "approved": [0], "fits": false}}""";
+        const string Sent = """{"text": "b", "cardLink": null, "pictureId": null}""";
+        await using (LarkDb before = Databases.Open(connection))
+        {
+            await before.GetService<IMigrator>().MigrateAsync("20261126041133_LogNames");
+            await before.Database.ExecuteSqlAsync(
+                $"""
+                insert into workspaces (id, slug, name, zone, schedule_ahead, late_after, warn_above_repeats, plan_stamp, scheduled_stamp,
+                    allows_own_approval) values ({workspace}, 'old', 'Old', 'Europe/Dublin', '24 hours', '60 minutes', 0.6, 0, 0, false);
+                insert into channels (workspace_id, id, network, account, name, handle, position, connection) values ({workspace},
+                    {channel}, 'jot', 'a', 'A', 'a', 5, 'Connected');
+                insert into categories (workspace_id, id, name, colour, monogram, position, usual_channels, hashtags, lifespan,
+                    needs_approval, new_posts_rotate, "order")
+                  values ({workspace}, {category}, 'Kept', 'tide', 'Ke', 2, '[]', '[]', 'Evergreen', true, true, {Usual}::jsonb);
+                insert into posts (workspace_id, id, title, category_id, further_categories, stage, lifespan, in_rotation, version,
+                    content, fits, added_order, search_text, asks_for_approval, hashes) values ({workspace}, {post}, 'P', {category}, '[]',
+                    'Ready', 'Evergreen', true, 1, {content}::jsonb, {Fits}::jsonb, 0, 'p', false, {NoFits}::jsonb);
+                insert into post_versions (workspace_id, post_id, number, content, made_at)
+                  values ({workspace}, {post}, 1, {content}::jsonb, '2026-03-02 09:00Z');
+                insert into deliveries (workspace_id, id, post_id, channel_id, at, local_date, local_time, state, dealt_with, attempts,
+                    wording, look_up_only, revision, sent)
+                  values ({workspace}, {delivery}, {post}, {channel}, '2026-03-02 09:00Z', '2026-03-02', '09:00', 'Sent', false, 1,
+                    0, false, 0, {Sent}::jsonb);
+                insert into age_figures (workspace_id, delivery_id, age_hours, figures)
+                  values ({workspace}, {delivery}, 24, jsonb_build_object('likes', 3, 'saves', null, 'followers', 9));
+                insert into change_sets (workspace_id, id, at, act) values ({workspace}, {act}, '2026-03-02 09:00Z', 'Changed “P”');
+                insert into changes (workspace_id, change_set_id, number, kind, entity, entity_id, before, after) values ({workspace},
+                    {act}, 0, 'Changed', 'post', {post}, jsonb_build_object('content', {content}::jsonb, 'fits', {Fits}::jsonb), null);
+                """
+            );
+        }
+        await using LarkDb db = Databases.Open(connection);
+        await db.Database.MigrateAsync();
+        Post kept = await db.Posts.SingleAsync();
+        Picture shown = new(new(picture));
+        PostContent expected = PostContent
+            .Empty.With(ContentFields.Text, "a")
+            .With(ContentFields.Link, "https://example.org")
+            .With(ContentFields.Picture, shown)
+            .With("jot", ContentFields.Text, "b")
+            .With("hearth", ContentFields.Picture, shown) with
+        {
+            Wordings = [new(FieldValues.Empty.With(ContentFields.Picture, null))],
+        };
+        Assert.True(expected.Same(kept.Content));
+        Assert.True(expected.Same((await db.PostVersions.SingleAsync()).Content));
+        Assert.Equal("b", (await db.Deliveries.SingleAsync()).Sent!.Text);
+        FigureSet figures = (await db.AgeFigures.SingleAsync()).Figures;
+        Assert.Equal((3, null, 9), (figures[FigureKind.Likes], figures[FigureKind.Saves], figures[FigureKind.Followers]));
+        // What was found by rules of its day is found again, and what didn't fit doesn't, until it is.
+        Assert.Equal((false, ""), (kept.Fits["jot"].Fits, kept.CheckedBy));
+        Dictionary<string, JsonElement> logged = (await db.ChangeSets.Include(c => c.Changes).SingleAsync()).Changes.Single().Before!;
+        Assert.True(expected.Same(logged["content"].Deserialize<PostContent>(LarkJson.Options)!));
+        Assert.Equal("", logged["checked_by"].GetString());
     }
 
     private const string Usual = """{"order":"newestFirst","freshFirst":false,"pastGap":false,"seed":0}""";

@@ -24,7 +24,7 @@ public sealed class OutsideTests(TestInstallation installation) : IClassFixture<
         "posts",
         """
             {"title":"x","categoryId":"00000000-0000-0000-0000-000000000001","stage":3,"lifespan":"evergreen",
-            "inRotation":true,"channels":null,"content":{"text":"x","link":null,"pictureId":null,"variants":{}}}
+            "inRotation":true,"channels":null,"content":{"common":{"text":"x"}}}
             """,
         "$.stage"
     )]

@@ -59,14 +59,34 @@ public static class TestData
             lifespan,
             inRotation = true,
             channels,
-            content = new
-            {
-                text,
-                link = (string?)null,
-                pictureId = picture,
-                variants = new Dictionary<string, object>(),
-            },
+            content = Content(text, picture: picture),
         };
+
+    /// <summary>What a post says.</summary>
+    /// <param name="networks">Text by network key.</param>
+    public static object Content(
+        string text,
+        string? link = null,
+        Guid? picture = null,
+        IReadOnlyDictionary<string, string>? networks = null,
+        IEnumerable<string>? wordings = null
+    )
+    {
+        Dictionary<string, object> common = new() { ["text"] = text };
+        if (link is not null)
+            common["link"] = link;
+        if (picture is { } file)
+            common["picture"] = file;
+        return new
+        {
+            common,
+            networks = (networks ?? new Dictionary<string, string>()).ToDictionary(n => n.Key, n => new { text = n.Value }),
+            wordings = (wordings ?? []).Select(w => new { common = new { text = w } }),
+        };
+    }
+
+    /// <summary>The text in common of a post that the API gave.</summary>
+    public static string CommonText(this JsonElement post) => post.GetProperty("content").GetProperty("common").Text("text");
 
     /// <summary>Gives a post an exact time some minutes from now; returns the deliveries' ids.</summary>
     public static async Task<Guid[]> PlanAsync(

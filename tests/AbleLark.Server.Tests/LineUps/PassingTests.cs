@@ -118,14 +118,7 @@ public sealed class PassingTests(TestInstallation installation) : IClassFixture<
     {
         Guid channel = await installation.ConnectAsync(_ada, "jot", "wordings");
         Guid category = await _ada.CategoryAsync("Wordings", channel);
-        object content = new
-        {
-            text = "First wording",
-            link = (string?)null,
-            pictureId = (Guid?)null,
-            variants = new Dictionary<string, object>(),
-            wordings = new object[] { new { text = new string('w', 400) }, new { text = "Third wording" }, new { text = " " } },
-        };
+        object content = TestData.Content("First wording", wordings: [new string('w', 400), "Third wording", " "]);
         JsonElement post = await _ada.PostAsync(
             "posts",
             new
@@ -154,14 +147,7 @@ public sealed class PassingTests(TestInstallation installation) : IClassFixture<
             await installation.MoveOnAsync(Duration.FromDays(1));
         }
         Assert.Equal(["First wording", "Third wording"], (await installation.PostedAsync("jot-wordings")).Order(StringComparer.Ordinal));
-        object many = new
-        {
-            text = "x",
-            link = (string?)null,
-            pictureId = (Guid?)null,
-            variants = new Dictionary<string, object>(),
-            wordings = Enumerable.Range(0, 9).Select(i => new { text = $"w{i}" }),
-        };
+        object many = TestData.Content("x", wordings: Enumerable.Range(0, 9).Select(i => $"w{i}"));
         Assert.Equal(
             "The post has 9 wordings; 8 is the most. Remove some, or make them posts of their own.",
             (

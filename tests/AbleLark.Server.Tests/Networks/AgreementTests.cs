@@ -1,8 +1,8 @@
 using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json;
+using AbleLark.Core.Content;
 using AbleLark.Core.Networks;
-using AbleLark.Core.Posts;
 using AbleLark.Server.Tests.Fixtures;
 using Microsoft.Extensions.DependencyInjection;
 
@@ -46,7 +46,7 @@ public sealed class AgreementTests(TestInstallation installation) : IClassFixtur
         {
             // Half of them fall close to the limit, where two ways of counting would part.
             string text = Text(chance, rules, close: i % 2 == 0) + $" {i}";
-            bool fits = ContentCheck.Check(PostContent.Empty with { Text = text }, rules, null).Fits;
+            bool fits = ContentCheck.Check(PostContent.Empty.With(ContentFields.Text, text), rules, ContentSources.None).Fits;
             using HttpRequestMessage request = new(HttpMethod.Post, $"/api/{network}/posts")
             {
                 Content = JsonContent.Create(
@@ -119,7 +119,9 @@ public sealed class AgreementTests(TestInstallation installation) : IClassFixtur
                 ? new string('a', limit - 6 + chance.Next(6))
                 : string.Concat(Enumerable.Range(0, 30).Select(_ => Pieces[chance.Next(Pieces.Length)]));
         int wanted = close ? limit - 12 + chance.Next(20) : chance.Next(limit * 2);
-        while (ContentCheck.Check(PostContent.Empty with { Text = text.ToString() }, rules, null).Count.Units < wanted)
+        while (
+            ContentCheck.Check(PostContent.Empty.With(ContentFields.Text, text.ToString()), rules, ContentSources.None).Count.Units < wanted
+        )
             text.Append(Pieces[chance.Next(Pieces.Length)]);
         return text.ToString();
     }

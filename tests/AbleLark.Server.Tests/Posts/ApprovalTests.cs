@@ -72,7 +72,9 @@ public sealed class ApprovalTests(TestInstallation installation) : IClassFixture
         await _ada.ApproveAsync(post);
         Guid delivery = (await _ada.PlanAsync(installation, post, 5, hearth))[0];
         // Whatever went wrong between: the stored content isn't what was approved.
-        await installation.WriteAsync($"update posts set content = jsonb_set(content, '{{text}}', '\"Something else\"') where id = {post}");
+        await installation.WriteAsync(
+            $"update posts set content = jsonb_set(content, '{{common,text}}', '\"Something else\"') where id = {post}"
+        );
         await installation.MoveOnAsync(Duration.FromMinutes(6));
         await installation.SendDueAsync();
         JsonElement ended = await _ada.GetAsync($"deliveries/{delivery}");
@@ -143,11 +145,11 @@ public sealed class ApprovalTests(TestInstallation installation) : IClassFixture
         Guid waits = (await _ada.PostAsync("posts", Edit(strict, "Has none"))).Id();
         Guid asked = (await _ada.PostAsync("posts", Edit(free, "Was asked about"))).Id();
         // As the database of an earlier version has them.
-        await installation.WriteAsync($"update posts set hashes = '{{}}' where id in ({ready}, {waits}, {asked})");
+        await installation.WriteAsync($"update posts set hashes = '{{}}', checked_by = '' where id in ({ready}, {waits}, {asked})");
         await installation.WriteAsync($"update posts set stage = 'Ready' where id = {ready}");
         await installation.WriteAsync($"update posts set stage = 'WaitingForApproval' where id = {asked}");
         int done = await installation.ReadAsync(db =>
-            OlderPosts.BringUpToDateAsync(
+            StalePosts.CheckAnewAsync(
                 db,
                 installation.Services.GetRequiredService<NetworkBook>(),
                 Instant.FromUtc(2026, 1, 1, 0, 0),
@@ -159,7 +161,7 @@ public sealed class ApprovalTests(TestInstallation installation) : IClassFixture
             (
                 done,
                 await installation.ReadAsync(db =>
-                    OlderPosts.BringUpToDateAsync(
+                    StalePosts.CheckAnewAsync(
                         db,
                         installation.Services.GetRequiredService<NetworkBook>(),
                         Instant.MinValue,
@@ -238,11 +240,5 @@ public sealed class ApprovalTests(TestInstallation installation) : IClassFixture
         };
 
     private static object Content(string text, string? jot = null) =>
-        new
-        {
-            text,
-            link = (string?)null,
-            pictureId = (Guid?)null,
-            variants = jot is null ? [] : new Dictionary<string, object> { ["jot"] = new { text = jot } },
-        };
+        TestData.Content(text, networks: jot is null ? null : new Dictionary<string, string> { ["jot"] = jot });
 }

@@ -1,5 +1,6 @@
 using System.Net;
 using System.Text.Json;
+using AbleLark.Core.Content;
 using AbleLark.Server.Tests.Fixtures;
 using Microsoft.EntityFrameworkCore;
 
@@ -22,13 +23,8 @@ public sealed class PostTests(TestInstallation installation) : IClassFixture<Tes
         );
         Assert.Equal(HttpStatusCode.PreconditionFailed, status);
         Assert.Contains("Nothing of yours is lost", words, StringComparison.Ordinal);
-        Assert.Equal("hers", (await _ada.GetAsync($"posts/{post.Id()}")).GetProperty("content").Text("text"));
-        Assert.Equal(
-            "his",
-            (await _ada.SavePostAsync(post.Id(), saved.Whole("version"), TestData.Edit(category, "his")))
-                .GetProperty("content")
-                .Text("text")
-        );
+        Assert.Equal("hers", (await _ada.GetAsync($"posts/{post.Id()}")).CommonText());
+        Assert.Equal("his", (await _ada.SavePostAsync(post.Id(), saved.Whole("version"), TestData.Edit(category, "his"))).CommonText());
     }
 
     [Fact]
@@ -62,7 +58,7 @@ public sealed class PostTests(TestInstallation installation) : IClassFixture<Tes
         var versions = await installation.ReadAsync(db =>
             db.PostVersions.Where(v => v.PostId == new Core.Id<Core.Posts.Post>(id)).OrderBy(v => v.Number).ToListAsync()
         );
-        Assert.Equal(["one", "two"], versions.Select(v => v.Content.Text));
+        Assert.Equal(["one", "two"], versions.Select(v => v.Content.Common.Get(ContentFields.Text)));
     }
 
     [Fact]
@@ -78,7 +74,7 @@ public sealed class PostTests(TestInstallation installation) : IClassFixture<Tes
         Assert.Equal("cancelled", await _ada.StateAsync(delivery));
 
         await _ada.PostAsync($"changes/{removed.Id("changeSetId")}/undo");
-        Assert.Equal("to go", (await _ada.GetAsync($"posts/{post.Id()}")).GetProperty("content").Text("text"));
+        Assert.Equal("to go", (await _ada.GetAsync($"posts/{post.Id()}")).CommonText());
         Assert.Equal("planned", await _ada.StateAsync(delivery));
     }
 
@@ -95,18 +91,16 @@ public sealed class PostTests(TestInstallation installation) : IClassFixture<Tes
     [Fact]
     public async Task The_check_counts_and_finds_while_somebody_types()
     {
-        object content = new
-        {
-            text = new string('a', 281),
-            link = "https://half",
-            pictureId = (Guid?)null,
-            variants = new Dictionary<string, object> { ["hearth"] = new { text = "short" } },
-        };
+        object content = TestData.Content(
+            new string('a', 281),
+            "https://half",
+            networks: new Dictionary<string, string> { ["hearth"] = "short" }
+        );
         JsonElement[] checks = [.. (await _ada.PostAsync("posts/check", content)).EnumerateArray()];
         JsonElement jot = checks.Single(c => c.Text("network") == "jot");
         Assert.False(jot.GetProperty("fits").GetBoolean());
         Assert.Equal(280, jot.Whole("limit"));
-        Assert.Equal("short", checks.Single(c => c.Text("network") == "hearth").Text("text"));
+        Assert.Equal("short", checks.Single(c => c.Text("network") == "hearth").GetProperty("content").Text("text"));
     }
 
     [Fact]
@@ -196,14 +190,12 @@ public sealed class PostTests(TestInstallation installation) : IClassFixture<Tes
                 lifespan = "evergreen",
                 inRotation = true,
                 channels = (Guid[]?)null,
-                content = new
-                {
-                    text = "A rope, 100% hemp_twist",
-                    link = "https://ropes.example.org/walk",
-                    pictureId = (Guid?)null,
-                    variants = new { jot = new { text = "Short for Jot", picture = (object?)null } },
-                    wordings = new[] { new { text = "Said otherwise", picture = (object?)null } },
-                },
+                content = TestData.Content(
+                    "A rope, 100% hemp_twist",
+                    "https://ropes.example.org/walk",
+                    networks: new Dictionary<string, string> { ["jot"] = "Short for Jot" },
+                    wordings: ["Said otherwise"]
+                ),
             }
         );
         async Task<int> Found(string words) =>
@@ -222,7 +214,7 @@ public sealed class PostTests(TestInstallation installation) : IClassFixture<Tes
             }
         )
             Assert.Equal(1, await Found(words));
-        foreach (string words in new[] { "pictureId", "variants", "null", "100_", "hempXtwist", "\\" })
+        foreach (string words in new[] { "picture", "networks", "null", "100_", "hempXtwist", "\\" })
             Assert.Equal(0, await Found(words));
     }
 

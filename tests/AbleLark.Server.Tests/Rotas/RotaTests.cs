@@ -137,14 +137,7 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
     {
         Guid channel = await installation.ConnectAsync(_ada, "jot", "keptwording");
         Guid category = await _ada.CategoryAsync("Kept wording", channel);
-        object content = new
-        {
-            text = new string('w', 400),
-            link = (string?)null,
-            pictureId = (Guid?)null,
-            variants = new { },
-            wordings = new[] { new { text = "Short enough" } },
-        };
+        object content = TestData.Content(new string('w', 400), wordings: ["Short enough"]);
         Guid post = (
             await _ada.PostAsync(
                 "posts",

@@ -253,13 +253,7 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
                 lifespan = "evergreen",
                 inRotation = true,
                 channels = (Guid[]?)null,
-                content = new
-                {
-                    text = "Moved",
-                    link = (string?)null,
-                    pictureId = (Guid?)null,
-                    variants = new { },
-                },
+                content = TestData.Content("Moved"),
                 furtherCategories = further,
             };
         JsonElement post = await _ada.PostAsync("posts", Edit(free));
@@ -326,7 +320,7 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
         JsonElement edit = (await _ada.GetAsync("changes")).EnumerateArray().First(c => c.Text("act") == "Edited “Read by nobody”");
         await writer.PostAsync($"changes/{edit.Id()}/undo");
         JsonElement back = await _ada.GetAsync($"posts/{post}");
-        Assert.Equal(("Read by nobody", "waitingForApproval"), (back.GetProperty("content").Text("text"), back.Text("stage")));
+        Assert.Equal(("Read by nobody", "waitingForApproval"), (back.CommonText(), back.Text("stage")));
         // Whoever took back is whoever changed it last.
         Guid? last = await installation.ReadAsync(db =>
             db.PostVersions.Where(v => v.PostId == new Id<Core.Posts.Post>(post))

@@ -84,17 +84,7 @@ public sealed class TenancyTests(TestInstallation installation) : IClassFixture<
             (HttpMethod.Post, "posts", TestData.Edit(theirs["categories"], "x")),
             (HttpMethod.Post, "posts", TestData.Edit(mine, "x", channels: [theirs["channels"]])),
             (HttpMethod.Post, "posts", TestData.Edit(mine, "x", picture: theirs["media"])),
-            (
-                HttpMethod.Post,
-                "posts/check",
-                new
-                {
-                    text = "x",
-                    link = (string?)null,
-                    pictureId = theirs["media"],
-                    variants = new { },
-                }
-            ),
+            (HttpMethod.Post, "posts/check", TestData.Content("x", picture: theirs["media"])),
             (HttpMethod.Post, "rotas/slots", TestData.Slot(mine, "09:00", [1], theirs["channels"])),
             (HttpMethod.Post, "rotas/slots", TestData.Slot(theirs["categories"], "09:00", [1], theirs["channels"])),
             (

@@ -181,13 +181,7 @@ public sealed class PoisonTests(TestInstallation installation) : IClassFixture<T
                 from,
                 to,
             };
-        object content = new
-        {
-            text = "x",
-            link = (string?)null,
-            pictureId = (Guid?)null,
-            variants = new { },
-        };
+        object content = TestData.Content("x");
         (HttpMethod Method, string Path, object Body, string Place)[] tries =
         [
             (HttpMethod.Post, "rotas/slots", Slot(anchor: date), "$.anchor"),

@@ -2012,6 +2012,256 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/deliveries/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DeliveryView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/deliveries/{id}/reschedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "If-Match"?: string;
+                };
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["RescheduleRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Rescheduled"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/deliveries/{id}/category": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "If-Match"?: string;
+                };
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["CountUnderRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ActDone"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/deliveries/{id}/dismiss": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "If-Match"?: string;
+                };
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ActDone"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/deliveries/{id}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "If-Match"?: string;
+                };
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ActDone"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/deliveries/{id}/found": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "If-Match"?: string;
+                };
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["FoundRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ActDone"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspaceId}/needs": {
         parameters: {
             query?: never;
@@ -2158,256 +2408,6 @@ export interface paths {
         };
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/workspaces/{workspaceId}/deliveries/{id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    workspaceId: string;
-                    id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description OK */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["DeliveryView"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/workspaces/{workspaceId}/deliveries/{id}/reschedule": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: {
-            parameters: {
-                query?: never;
-                header?: {
-                    "If-Match"?: string;
-                };
-                path: {
-                    workspaceId: string;
-                    id: string;
-                };
-                cookie?: never;
-            };
-            requestBody: {
-                content: {
-                    "application/json": components["schemas"]["RescheduleRequest"];
-                };
-            };
-            responses: {
-                /** @description OK */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["Rescheduled"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/workspaces/{workspaceId}/deliveries/{id}/found": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: {
-            parameters: {
-                query?: never;
-                header?: {
-                    "If-Match"?: string;
-                };
-                path: {
-                    workspaceId: string;
-                    id: string;
-                };
-                cookie?: never;
-            };
-            requestBody: {
-                content: {
-                    "application/json": components["schemas"]["FoundRequest"];
-                };
-            };
-            responses: {
-                /** @description OK */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ActDone"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/workspaces/{workspaceId}/deliveries/{id}/category": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: {
-            parameters: {
-                query?: never;
-                header?: {
-                    "If-Match"?: string;
-                };
-                path: {
-                    workspaceId: string;
-                    id: string;
-                };
-                cookie?: never;
-            };
-            requestBody: {
-                content: {
-                    "application/json": components["schemas"]["CountUnderRequest"];
-                };
-            };
-            responses: {
-                /** @description OK */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ActDone"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/workspaces/{workspaceId}/deliveries/{id}/dismiss": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: {
-            parameters: {
-                query?: never;
-                header?: {
-                    "If-Match"?: string;
-                };
-                path: {
-                    workspaceId: string;
-                    id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description OK */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ActDone"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/workspaces/{workspaceId}/deliveries/{id}/cancel": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: {
-            parameters: {
-                query?: never;
-                header?: {
-                    "If-Match"?: string;
-                };
-                path: {
-                    workspaceId: string;
-                    id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description OK */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ActDone"];
-                    };
-                };
-            };
-        };
         delete?: never;
         options?: never;
         head?: never;
@@ -2897,6 +2897,60 @@ export interface components {
         ConnectStart: {
             address: string;
         };
+        /** @description What one wording says: in common, for single networks, for single channels. The nearer goes first. */
+        ContentLayers: {
+            /**
+             * @description Values of content fields, by their declarations. A field that isn't in it is as in the next layer; one that is in it as null holds
+             *     nothing on purpose.
+             */
+            common: {
+                /** @description Text */
+                text?: null | string;
+                /**
+                 * Format: uri
+                 * @description Link
+                 */
+                link?: null | string;
+                /**
+                 * Format: uuid
+                 * @description Picture
+                 */
+                picture?: null | string;
+            };
+            /** @description By the networks' keys. */
+            networks: {
+                [key: string]: {
+                    /** @description Text */
+                    text?: null | string;
+                    /**
+                     * Format: uri
+                     * @description Link
+                     */
+                    link?: null | string;
+                    /**
+                     * Format: uuid
+                     * @description Picture
+                     */
+                    picture?: null | string;
+                };
+            };
+            channels: {
+                [key: string]: {
+                    /** @description Text */
+                    text?: null | string;
+                    /**
+                     * Format: uri
+                     * @description Link
+                     */
+                    link?: null | string;
+                    /**
+                     * Format: uuid
+                     * @description Picture
+                     */
+                    picture?: null | string;
+                };
+            };
+        };
         CountUnderRequest: {
             /** Format: uuid */
             categoryId: string;
@@ -2955,6 +3009,54 @@ export interface components {
         /** @enum {unknown} */
         EntryKind: "delivery" | "projected" | "empty";
         /**
+         * @description How a field is written down and drawn.
+         * @enum {unknown}
+         */
+        FieldKind: "text" | "line" | "link" | "picture" | "choice";
+        /** @description What a network wants of a content field that not every network takes. */
+        FieldRules: {
+            /**
+             * @description Nothing goes without it.
+             * @default false
+             */
+            isNeeded: boolean;
+            /** @description What counts towards the limit. */
+            measure?: components["schemas"]["TextMeasure"];
+            /**
+             * Format: int32
+             * @description Most units; null: any number.
+             */
+            limit?: null | number;
+            /** @description The only values taken; null: any. */
+            values?: null | string[];
+        };
+        /**
+         * @description Values of content fields, by their declarations. A field that isn't in it is as in the next layer; one that is in it as null holds
+         *     nothing on purpose.
+         */
+        FieldValues: {
+            /** @description Text */
+            text?: null | string;
+            /**
+             * Format: uri
+             * @description Link
+             */
+            link?: null | string;
+            /**
+             * Format: uuid
+             * @description Picture
+             */
+            picture?: null | string;
+        };
+        FieldWords: {
+            key: string;
+            name: string;
+            kind: components["schemas"]["FieldKind"];
+            /** Format: int32 */
+            most: null | number;
+            isEverywhere: boolean;
+        };
+        /**
          * @description How old what was earned is, so that old and young deliveries can be compared.
          * @enum {unknown}
          */
@@ -2995,7 +3097,7 @@ export interface components {
          * @description What was found; put into words by FindingWords.
          * @enum {unknown}
          */
-        FindingCode: "textTooLong" | "nothingToSend" | "tooManyHashtags" | "hashtagsAdvised" | "linkNotClickable" | "pictureMissing" | "pictureKind" | "pictureTooHeavy" | "pictureTooNarrow" | "pictureRatio" | "textFolds" | "rowTitleMissing" | "rowTextMissing" | "rowCategoryMissing" | "rowCategoryUnknown" | "rowLinkBroken" | "rowPictureUnknown" | "rowDateUnclear" | "rowDateImpossible" | "rowDatePast" | "rowTimeUnclear" | "rowTimeWithoutDate" | "rowDateWithoutTime" | "rowDateFar" | "rowTwice" | "rowCellsTooMany" | "rowNoChannel";
+        FindingCode: "textTooLong" | "nothingToSend" | "tooManyHashtags" | "hashtagsAdvised" | "linkNotClickable" | "pictureMissing" | "pictureKind" | "pictureTooHeavy" | "pictureTooNarrow" | "pictureRatio" | "textFolds" | "fieldMissing" | "fieldTooLong" | "fieldValueUnknown" | "checkedBefore" | "rowTitleMissing" | "rowTextMissing" | "rowCategoryMissing" | "rowCategoryUnknown" | "rowLinkBroken" | "rowPictureUnknown" | "rowDateUnclear" | "rowDateImpossible" | "rowDatePast" | "rowTimeUnclear" | "rowTimeWithoutDate" | "rowDateWithoutTime" | "rowDateFar" | "rowTwice" | "rowCellsTooMany" | "rowNoChannel";
         FindingView: {
             code: components["schemas"]["FindingCode"];
             blocks: boolean;
@@ -3189,6 +3291,8 @@ export interface components {
         };
         NetworkCheck: {
             network: string;
+            /** Format: uuid */
+            channelId: null | string;
             fits: boolean;
             /** Format: int32 */
             units: number;
@@ -3196,10 +3300,7 @@ export interface components {
             limit: number;
             /** Format: int32 */
             overflowAt: null | number;
-            text: string;
-            cardLink: null | string;
-            /** Format: uuid */
-            pictureId: null | string;
+            content: components["schemas"]["FieldValues"];
             parts: components["schemas"]["TextPart"][];
             findings: components["schemas"]["FindingView"][];
             wordingBlocks: string[];
@@ -3234,6 +3335,10 @@ export interface components {
              * @default false
              */
             oneAccountPerOccurrence: boolean;
+            /** @description By key: content fields that it takes besides those that every network has rules for. */
+            fields?: null | {
+                [key: string]: components["schemas"]["FieldRules"];
+            };
         };
         NoBookingView: {
             /** Format: uuid */
@@ -3335,11 +3440,6 @@ export interface components {
             /** Format: uuid */
             postId: string;
         };
-        /** @description A chosen picture; Id&lt;MediaFile&gt;? PictureChoice.MediaId null means "no picture here", on purpose. */
-        PictureChoice: {
-            /** Format: uuid */
-            mediaId: null | string;
-        };
         PictureRules: {
             /** Format: int32 */
             fewest: number;
@@ -3386,17 +3486,64 @@ export interface components {
             /** Format: uuid */
             changeSetId: string;
         };
-        /** @description Common content of a post, and its variants by network key. */
+        /**
+         * @description What a post says: its own wording, and others that take turns with it. A field is looked for in the wording's layers first, then in
+         *     the post's own: channel, network, in common.
+         */
         PostContent: {
-            text: string;
-            link: null | string;
-            /** Format: uuid */
-            pictureId: null | string;
-            variants: {
-                [key: string]: components["schemas"]["Variant"];
-            };
             /** @description Other wordings, in the order in which they take turns after the first. */
-            wordings?: components["schemas"]["Wording"][];
+            wordings: components["schemas"]["ContentLayers"][];
+            /**
+             * @description Values of content fields, by their declarations. A field that isn't in it is as in the next layer; one that is in it as null holds
+             *     nothing on purpose.
+             */
+            common: {
+                /** @description Text */
+                text?: null | string;
+                /**
+                 * Format: uri
+                 * @description Link
+                 */
+                link?: null | string;
+                /**
+                 * Format: uuid
+                 * @description Picture
+                 */
+                picture?: null | string;
+            };
+            /** @description By the networks' keys. */
+            networks: {
+                [key: string]: {
+                    /** @description Text */
+                    text?: null | string;
+                    /**
+                     * Format: uri
+                     * @description Link
+                     */
+                    link?: null | string;
+                    /**
+                     * Format: uuid
+                     * @description Picture
+                     */
+                    picture?: null | string;
+                };
+            };
+            channels: {
+                [key: string]: {
+                    /** @description Text */
+                    text?: null | string;
+                    /**
+                     * Format: uri
+                     * @description Link
+                     */
+                    link?: null | string;
+                    /**
+                     * Format: uuid
+                     * @description Picture
+                     */
+                    picture?: null | string;
+                };
+            };
         };
         PostDelivery: {
             /** Format: uuid */
@@ -3525,14 +3672,9 @@ export interface components {
             /** Format: time */
             time: string;
         };
-        /** @description What is sent to one network. */
+        /** @description What is sent to one network: only fields that hold something, the link only where it is shown as a card. */
         ResolvedContent: {
-            /** @description The text, with the link in it where the network wants it there. */
-            text: string;
-            /** @description The link to show as a card, where the network does so. */
-            cardLink: null | string;
-            /** Format: uuid */
-            pictureId: null | string;
+            fields: components["schemas"]["FieldValues"];
         };
         ResultsView: {
             /** Format: date */
@@ -3912,13 +4054,8 @@ export interface components {
             undone: number;
             kept: string[];
         };
-        /** @description What one network gets instead of the common content; a null field inherits. */
-        Variant: {
-            text?: null | string;
-            picture?: null | components["schemas"]["PictureChoice"];
-            isEmpty?: boolean;
-        };
         VocabularyView: {
+            fields: components["schemas"]["FieldWords"][];
             figures: components["schemas"]["FigureWords"][];
         };
         /** @description One local hour of the week. */
@@ -3967,11 +4104,6 @@ export interface components {
             placesThatChange: number;
             before: components["schemas"]["Outlook"];
             after: components["schemas"]["Outlook"];
-        };
-        /** @description Another wording or picture of the same post, used in turn when it comes round again; a null field is as in the post. */
-        Wording: {
-            text?: null | string;
-            picture?: null | components["schemas"]["PictureChoice"];
         };
         /** @enum {unknown} */
         WorkKind: "scheduling" | "sending" | "figures" | "audiences";

@@ -93,9 +93,9 @@ function DeliveryPart({ entry, deliveryId }: { entry: Entry; deliveryId: string 
       {delivery.data?.sent && (
         <section>
           <h3>{entry.state === 'sent' ? 'What was sent' : 'What was to be sent'}</h3>
-          <p className="mt-1 whitespace-pre-wrap border-rule border-l-2 pl-3">{delivery.data.sent.text}</p>
-          {delivery.data.sent.cardLink && (
-            <p className="mt-1 break-all text-faded text-sm">{delivery.data.sent.cardLink}</p>
+          <p className="mt-1 whitespace-pre-wrap border-rule border-l-2 pl-3">{delivery.data.sent.fields.text}</p>
+          {delivery.data.sent.fields.link && (
+            <p className="mt-1 break-all text-faded text-sm">{delivery.data.sent.fields.link}</p>
           )}
         </section>
       )}

@@ -8,6 +8,7 @@ import { DateField } from '../ui/DateField';
 import { Field } from '../ui/Field';
 import { Select } from '../ui/Select';
 import { useWorkspace } from '../workspaces/workspace';
+import { type FieldKey, withCommon } from './content';
 import { PicturePicker } from './PicturePicker';
 import { type NetworkCheck, type PostEdit, type Stage, stageWords } from './posts';
 import { Wordings } from './Wordings';
@@ -29,7 +30,7 @@ const chosenStage = (stage: Stage): Stage => (stage === 'waitingForApproval' ? '
 /** What all channels share, and how the post takes part in the rotation. */
 export function CommonColumn({ edit, change, checks }: ColumnProps) {
   const content = edit.content;
-  const setContent = (part: Partial<typeof content>) => change({ content: { ...content, ...part } });
+  const set = (key: FieldKey, value: string | null) => change({ content: withCommon(content, key, value) });
   return (
     <section aria-label="Common content" className="flex flex-col gap-4">
       <Field label="Title, never sent">
@@ -49,8 +50,8 @@ export function CommonColumn({ edit, change, checks }: ColumnProps) {
             id={id}
             rows={9}
             className="field"
-            value={content.text}
-            onChange={(e) => setContent({ text: e.target.value })}
+            value={content.common.text ?? ''}
+            onChange={(e) => set('text', e.target.value)}
           />
         )}
       </Field>
@@ -61,13 +62,21 @@ export function CommonColumn({ edit, change, checks }: ColumnProps) {
             type="url"
             className="field"
             placeholder="https://"
-            value={content.link ?? ''}
-            onChange={(e) => setContent({ link: e.target.value || null })}
+            value={content.common.link ?? ''}
+            onChange={(e) => set('link', e.target.value || null)}
           />
         )}
       </Field>
-      <PicturePicker label="Picture" value={content.pictureId} onChange={(pictureId) => setContent({ pictureId })} />
-      <Wordings content={content} checks={checks} onChange={(wordings) => setContent({ wordings })} />
+      <PicturePicker
+        label="Picture"
+        value={content.common.picture ?? null}
+        onChange={(picture) => set('picture', picture)}
+      />
+      <Wordings
+        content={content}
+        checks={checks}
+        onChange={(wordings) => change({ content: { ...content, wordings } })}
+      />
       <div className="border-rule border-t pt-4">
         <Field label="Category">
           {(id) => <CategorySelect id={id} value={edit.categoryId} onChange={(categoryId) => change({ categoryId })} />}

@@ -8,8 +8,9 @@ import { Button } from '../ui/Button';
 import { Empty, Fetched } from '../ui/States';
 import { useWorkspacePath } from '../workspaces/workspace';
 import { CommonColumn } from './CommonColumn';
+import { noLayers, withNetwork } from './content';
 import { PlanSection } from './PlanSection';
-import { editOf, type Post, type PostEdit, usePost, useRemovePost, type Variant } from './posts';
+import { editOf, type Post, type PostEdit, usePost, useRemovePost } from './posts';
 import { type Standing, useDesk } from './useDesk';
 import { VariantColumn } from './VariantColumn';
 
@@ -62,13 +63,7 @@ const blankEdit = (category: Category): PostEdit => ({
   from: null,
   to: null,
   gapDays: null,
-  content: {
-    text: category.hashtags.map((h) => `#${h}`).join(' '),
-    link: null,
-    pictureId: null,
-    variants: {},
-    wordings: [],
-  },
+  content: { ...noLayers, common: { text: category.hashtags.map((h) => `#${h}`).join(' ') }, wordings: [] },
 });
 
 function NoCategories() {
@@ -104,19 +99,13 @@ function Desk({ post, blank, onCreated }: DeskProps) {
     const concerned = keys.some((key) => used.has(key)) ? keys.filter((key) => used.has(key)) : keys;
     return concerned.map((key) => networks.data?.find((n) => n.key === key)?.name ?? key);
   };
-  const setVariant = (network: string, variant: Variant) => {
-    const { [network]: _, ...others } = edit.content.variants;
-    const empty = (variant.text ?? null) === null && (variant.picture ?? null) === null;
-    change({ content: { ...edit.content, variants: empty ? others : { ...others, [network]: variant } } });
-  };
-
   const column = (network: Network) => (
     <VariantColumn
       key={network.key}
       network={network}
       content={edit.content}
-      check={checks.find((c) => c.network === network.key)}
-      onChange={(variant) => setVariant(network.key, variant)}
+      check={checks.find((c) => c.network === network.key && c.channelId === null)}
+      onChange={(values) => change({ content: withNetwork(edit.content, network.key, values) })}
     />
   );
 

@@ -9,13 +9,15 @@ export function Preview({ check }: { check: NetworkCheck }) {
   return (
     <div className="rounded-md border border-rule bg-leaf p-3 text-sm">
       <p className="whitespace-pre-wrap break-words">
-        {check.text ? <Marked check={check} /> : <i className="text-faded">No text</i>}
+        {check.content.text ? <Marked check={check} /> : <i className="text-faded">No text</i>}
       </p>
-      {check.pictureId && <img src={mediaAddress(id, check.pictureId)} alt="" className="mt-2 w-full rounded-sm" />}
-      {check.cardLink && (
+      {check.content.picture && (
+        <img src={mediaAddress(id, check.content.picture)} alt="" className="mt-2 w-full rounded-sm" />
+      )}
+      {check.content.link && (
         <p className="mt-2 break-all rounded-sm border border-rule-strong px-2 py-1.5">
-          <span className="block font-medium">{hostOf(check.cardLink)}</span>
-          <span className="text-faded">{check.cardLink}</span>
+          <span className="block font-medium">{hostOf(check.content.link)}</span>
+          <span className="text-faded">{check.content.link}</span>
         </p>
       )}
     </div>
@@ -31,7 +33,8 @@ function hostOf(link: string) {
 }
 
 /** Links, hashtags and mentions stand out; what lies beyond the limit is struck. */
-function Marked({ check: { text, parts, overflowAt } }: { check: NetworkCheck }) {
+function Marked({ check: { content, parts, overflowAt } }: { check: NetworkCheck }) {
+  const text = content.text ?? '';
   const end = overflowAt ?? text.length;
   const pieces: ReactNode[] = [];
   let at = 0;

@@ -2,23 +2,22 @@ import type { Network } from '../networks/networks';
 import { NetworkMark } from '../networks/networks';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
+import { type FieldKey, type FieldValues, type PostContent, withValue } from './content';
 import { PicturePicker } from './PicturePicker';
 import { Preview } from './Preview';
-import type { NetworkCheck, PostContent, Variant } from './posts';
+import type { NetworkCheck } from './posts';
 
 interface Props {
   network: Network;
   content: PostContent;
   check: NetworkCheck | undefined;
-  onChange: (variant: Variant) => void;
+  onChange: (values: FieldValues) => void;
 }
 
 /** What one network gets: inherited until it is changed, one step back to the common content. */
 export function VariantColumn({ network, content, check, onChange }: Props) {
-  const variant: Variant = content.variants[network.key] ?? {};
-  const ownText = variant.text ?? null;
-  const ownPicture = variant.picture ?? null;
-  const set = (part: Partial<Variant>) => onChange({ text: ownText, picture: ownPicture, ...part });
+  const own: FieldValues = content.networks[network.key] ?? {};
+  const set = (key: FieldKey, value: string | null | undefined) => onChange(withValue(own, key, value));
 
   return (
     <section aria-label={network.name} data-network={network.key}>
@@ -33,10 +32,10 @@ export function VariantColumn({ network, content, check, onChange }: Props) {
             {check.approved ? '✓ Has approval' : 'Waits for approval'}
           </p>
         )}
-        {ownText === null ? (
+        {own.text === undefined ? (
           <p className="flex items-center justify-between gap-2 text-sm">
             <span className="text-faded">Text as in the common content</span>
-            <Button onClick={() => set({ text: content.text })}>Write its own</Button>
+            <Button onClick={() => set('text', content.common.text ?? '')}>Write its own</Button>
           </p>
         ) : (
           <div className="border-dawn border-l-2 pl-3">
@@ -46,29 +45,29 @@ export function VariantColumn({ network, content, check, onChange }: Props) {
                   id={id}
                   rows={6}
                   className="field"
-                  value={ownText}
-                  onChange={(e) => set({ text: e.target.value })}
+                  value={own.text ?? ''}
+                  onChange={(e) => set('text', e.target.value)}
                 />
               )}
             </Field>
-            <Button variant="quiet" onClick={() => set({ text: null })}>
+            <Button variant="quiet" onClick={() => set('text', undefined)}>
               ↩ Back to the common text
             </Button>
           </div>
         )}
-        {ownPicture === null ? (
+        {own.picture === undefined ? (
           <p className="flex items-center justify-between gap-2 text-sm">
             <span className="text-faded">Picture as in the common content</span>
-            <Button onClick={() => set({ picture: { mediaId: content.pictureId } })}>Choose its own</Button>
+            <Button onClick={() => set('picture', content.common.picture ?? null)}>Choose its own</Button>
           </p>
         ) : (
           <div className="border-dawn border-l-2 pl-3">
             <PicturePicker
-              label={ownPicture.mediaId ? `Picture for ${network.name}` : `No picture on ${network.name}`}
-              value={ownPicture.mediaId}
-              onChange={(mediaId) => set({ picture: { mediaId } })}
+              label={own.picture ? `Picture for ${network.name}` : `No picture on ${network.name}`}
+              value={own.picture}
+              onChange={(mediaId) => set('picture', mediaId)}
             />
-            <Button variant="quiet" onClick={() => set({ picture: null })}>
+            <Button variant="quiet" onClick={() => set('picture', undefined)}>
               ↩ Back to the common picture
             </Button>
           </div>

@@ -1,8 +1,9 @@
 import { useNetworks } from '../networks/networks';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
+import { type FieldKey, type Layers, noLayers, type PostContent, withValue } from './content';
 import { PicturePicker } from './PicturePicker';
-import type { NetworkCheck, PostContent, Wording } from './posts';
+import type { NetworkCheck } from './posts';
 
 const most = 8;
 
@@ -10,13 +11,14 @@ interface Props {
   content: PostContent;
   /** How each network stands to it; only those that the post goes to. */
   checks: readonly NetworkCheck[];
-  onChange: (wordings: Wording[]) => void;
+  onChange: (wordings: Layers[]) => void;
 }
 
 /** Other wordings of the same post, used in turn when it comes round again. */
 export function Wordings({ content, checks, onChange }: Props) {
-  const all = content.wordings ?? [];
-  const set = (index: number, part: Wording) => onChange(all.map((a, i) => (i === index ? { ...a, ...part } : a)));
+  const all = content.wordings;
+  const set = (index: number, key: FieldKey, value: string | undefined) =>
+    onChange(all.map((w, i) => (i === index ? { ...w, common: withValue(w.common, key, value) } : w)));
   return (
     <section aria-label="Other wordings" className="flex flex-col gap-3 border-rule border-t pt-4">
       <div className="flex items-center justify-between gap-3">
@@ -25,7 +27,10 @@ export function Wordings({ content, checks, onChange }: Props) {
             ? 'When it comes round again it says the same.'
             : 'Each time it comes round on a channel, the wording used longest ago there goes.'}
         </p>
-        <Button disabled={all.length >= most} onClick={() => onChange([...all, { text: content.text, picture: null }])}>
+        <Button
+          disabled={all.length >= most}
+          onClick={() => onChange([...all, { ...noLayers, common: { text: content.common.text ?? '' } }])}
+        >
           Add a wording
         </Button>
       </div>
@@ -38,15 +43,15 @@ export function Wordings({ content, checks, onChange }: Props) {
                 id={id}
                 rows={5}
                 className="field"
-                value={wording.text ?? ''}
-                onChange={(e) => set(i, { text: e.target.value })}
+                value={wording.common.text ?? ''}
+                onChange={(e) => set(i, 'text', e.target.value)}
               />
             )}
           </Field>
           <PicturePicker
-            label={wording.picture ? `Picture of wording ${i + 2}` : 'Picture as above'}
-            value={wording.picture?.mediaId ?? null}
-            onChange={(mediaId) => set(i, { picture: mediaId ? { mediaId } : null })}
+            label={wording.common.picture ? `Picture of wording ${i + 2}` : 'Picture as above'}
+            value={wording.common.picture ?? null}
+            onChange={(mediaId) => set(i, 'picture', mediaId ?? undefined)}
           />
           <Blocks checks={checks} index={i} />
           <Button

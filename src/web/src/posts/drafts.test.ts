@@ -1,8 +1,12 @@
 import { beforeEach, expect, test, vi } from 'vitest';
+import { noLayers } from './content';
 import { dropDraft, keepDraft, readDraft } from './drafts';
 import type { PostEdit } from './posts';
 
-const edit = { title: 'Waxwing', content: { text: 'One waxwing.' } } as PostEdit;
+const edit = {
+  title: 'Waxwing',
+  content: { ...noLayers, common: { text: 'One waxwing.' }, wordings: [] },
+} as unknown as PostEdit;
 const kept = new Map<string, string>();
 
 beforeEach(() => {
@@ -25,12 +29,20 @@ test('drafts of two posts, and of two workspaces, are kept apart', () => {
   expect(readDraft('w1', 'p1')).toBeNull();
 });
 
-test('a draft from before wordings were called so keeps them', () => {
+test.each([
+  ['wordings', '"wordings":[{"text":"b","picture":{"mediaId":null}}]'],
+  ['the first name of wordings', '"alternates":[{"text":"b","picture":{"mediaId":null}}]'],
+])('a draft from before content lay in layers keeps all of it, with %s', (_, wordings) => {
   kept.set(
     'able-lark:draft:w1:p1',
-    '{"version":3,"edit":{"title":"W","content":{"text":"a","alternates":[{"text":"b"}]}}}',
+    `{"version":3,"edit":{"title":"W","content":{"text":"a","link":null,"pictureId":"m1","variants":{"jot":{"text":"c","picture":null}},${wordings}}}}`,
   );
-  expect(readDraft('w1', 'p1')?.edit.content).toEqual({ text: 'a', wordings: [{ text: 'b' }] });
+  expect(readDraft('w1', 'p1')?.edit.content).toEqual({
+    common: { text: 'a', picture: 'm1' },
+    networks: { jot: { text: 'c' } },
+    channels: {},
+    wordings: [{ common: { text: 'b', picture: null }, networks: {}, channels: {} }],
+  });
 });
 
 test('a draft that was saved is gone', () => {

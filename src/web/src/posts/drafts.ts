@@ -1,3 +1,4 @@
+import { type FieldValues, noLayers, type PostContent } from './content';
 import type { PostEdit } from './posts';
 
 /** What was typed and not yet saved, kept in the browser so that a crash or a lost session costs nothing. */
@@ -17,18 +18,43 @@ export function keepDraft(workspace: string, post: string, draft: Draft) {
   }
 }
 
-/** What was typed before wordings were called so. */
-function renamed(this: Record<string, unknown>, key: string, value: unknown) {
-  if (key !== 'alternates') return value;
-  this.wordings = value;
-  return undefined;
+interface EarlierVariant {
+  text?: string | null;
+  picture?: { mediaId: string | null } | null;
+}
+
+/** Content as it was written before it lay in layers. */
+interface EarlierContent extends EarlierVariant {
+  link?: string | null;
+  pictureId?: string | null;
+  variants?: Record<string, EarlierVariant>;
+  wordings?: EarlierVariant[];
+  alternates?: EarlierVariant[];
+}
+
+const valuesOf = ({ text, picture }: EarlierVariant): FieldValues => ({
+  ...(typeof text === 'string' && { text }),
+  ...(picture && { picture: picture.mediaId }),
+});
+
+/** What was typed over an earlier version of the application is as good as what was typed over this one. */
+function inLayers(content: PostContent | EarlierContent): PostContent {
+  if ('common' in content) return content;
+  const { text, link, pictureId, variants = {}, wordings, alternates } = content as EarlierContent;
+  return {
+    common: { ...(text && { text }), ...(link && { link }), ...(pictureId && { picture: pictureId }) },
+    networks: Object.fromEntries(Object.entries(variants).map(([network, variant]) => [network, valuesOf(variant)])),
+    channels: {},
+    wordings: (wordings ?? alternates ?? []).map((w) => ({ ...noLayers, common: valuesOf(w) })),
+  };
 }
 
 export function readDraft(workspace: string, post: string): Draft | null {
   const text = localStorage.getItem(key(workspace, post));
   if (!text) return null;
   try {
-    return JSON.parse(text, renamed) as Draft;
+    const draft = JSON.parse(text) as Draft;
+    return { ...draft, edit: { ...draft.edit, content: inLayers(draft.edit.content) } };
   } catch {
     return null;
   }

@@ -5,16 +5,14 @@ import { useTellUndoable } from '../changes/undo';
 import { clock, dayWords } from '../time/dates';
 import { useNotices } from '../ui/Notices';
 import { useWorkspacePath } from '../workspaces/workspace';
+import type { PostContent } from './content';
 
 export type Post = Schemas['PostView'];
 export type PostLine = Schemas['PostLine'];
 export type PostEdit = Schemas['PostEdit'];
-export type PostContent = Schemas['PostContent'];
-export type Wording = Schemas['Wording'];
 export type BookingKind = Schemas['BookingKind'];
 export type BookingMove = Schemas['BookingMoveView'];
 export type ScheduledPlace = Schemas['ScheduledPlaceView'];
-export type Variant = Schemas['Variant'];
 export type NetworkCheck = Schemas['NetworkCheck'];
 export type Stage = Schemas['Stage'];
 

@@ -21,7 +21,7 @@ const tryAgainAfter = 4000;
 
 const same = (a: PostEdit, b: PostEdit) => JSON.stringify(a) === JSON.stringify(b);
 const isBlank = (edit: PostEdit) =>
-  !edit.title.trim() && !edit.content.text.trim() && !edit.content.pictureId && !edit.content.link;
+  !edit.title.trim() && !Object.values(edit.content.common).some((value) => value?.trim());
 
 interface Desk {
   edit: PostEdit;

@@ -1,4 +1,4 @@
-namespace AbleLark.Core.Posts;
+namespace AbleLark.Core.Text;
 
 /// <summary>A link that people may be sent to: http or https, with a host.</summary>
 public static class WebAddress

@@ -1,21 +1,25 @@
+using AbleLark.Core.Content;
+using AbleLark.Core.Findings;
 using AbleLark.Core.Media;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
 
-namespace AbleLark.Core.Tests.Posts;
+namespace AbleLark.Core.Tests.Content;
 
 /// <summary>Other wordings of a post, and what a network makes of each.</summary>
 public sealed class WordingTests
 {
     private static readonly NetworkRules Jot = Repository.Networks["jot"];
     private static readonly Id<MediaFile> Picture = new(new Guid(1, 0, 0, new byte[8]));
-    private static readonly PostContent Content = PostContent.Empty with
+    private static readonly PostContent Content = PostContent
+        .Empty.With(ContentFields.Text, "Common")
+        .With(ContentFields.Picture, new Picture(Picture))
+        .With("jot", ContentFields.Text, "For Jot") with
     {
-        Text = "Common",
-        PictureId = Picture,
-        Variants = new Dictionary<string, Variant> { ["jot"] = new("For Jot") },
-        Wordings = [new("Another"), new(null, new(null)), new(new string('w', 300))],
+        Wordings = [Says("Another"), new(FieldValues.Empty.With(ContentFields.Picture, null)), Says(new string('w', 300))],
     };
+
+    private static ContentLayers Says(string text) => new(FieldValues.Empty.With(ContentFields.Text, text));
 
     [Fact]
     public void A_wording_goes_before_the_variant_and_what_it_leaves_open_is_as_in_the_post()
@@ -30,7 +34,7 @@ public sealed class WordingTests
         CheckedContent check = ContentCheck.CheckAll(
             Content,
             Jot,
-            _ =>
+            new(_ =>
                 new()
                 {
                     WorkspaceId = default,
@@ -42,13 +46,15 @@ public sealed class WordingTests
                     Height = 100,
                     Hash = "h",
                 }
+            )
         );
         Assert.Equal([true, true, false], check.Wordings.Select(a => a.Fits));
         Assert.True(check.Fits);
-        NetworkFit fit = new("Too long.", "a", [new("Too long.", "b"), new(null, "c")]);
+        Finding tooLong = new(FindingCode.TextTooLong, Severity.Blocks, "text");
+        Fit fit = new([tooLong], "a", [new([tooLong], "b"), new([], "c")]);
         Assert.Equal((2, true), (fit.FirstWording, fit.Fits));
-        Assert.Equal(["Too long.", "Too long.", null, "Too long."], new[] { 0, 1, 2, 3 }.Select(fit.BlockOf));
-        Assert.False(new NetworkFit("Too long.", "a", [new("Too long.", "b")]).Fits);
+        Assert.Equal([tooLong, tooLong, null, tooLong], new[] { 0, 1, 2, 3 }.Select(fit.BlockOf));
+        Assert.False(new Fit([tooLong], "a", [new([tooLong], "b")]).Fits);
     }
 
     [Fact]
@@ -56,6 +62,9 @@ public sealed class WordingTests
     {
         Assert.True(Content.Same(Content with { Wordings = [.. Content.Wordings] }));
         Assert.False(Content.Same(Content with { Wordings = [] }));
-        Assert.Contains(Picture, (PostContent.Empty with { Wordings = [new(null, new(Picture))] }).AllPictures());
+        Assert.Contains(
+            Picture,
+            (PostContent.Empty with { Wordings = [new(FieldValues.Empty.With(ContentFields.Picture, new Picture(Picture)))] }).AllPictures()
+        );
     }
 }

@@ -2,7 +2,7 @@ using System.Globalization;
 using System.Security.Cryptography;
 using System.Text;
 
-namespace AbleLark.Core.Posts;
+namespace AbleLark.Core.Content;
 
 /// <summary>
 /// A hash that stands for what one network would get: the same content always has the same hash, however it is stored. Only fields that
@@ -12,17 +12,12 @@ public static class ContentHash
 {
     /// <summary>Version of the form below; a change of the form takes another, and approvals in the old one stay comparable by
     /// it.</summary>
-    public const int Form = 1;
+    public const int FormVersion = 1;
 
     /// <param name="content">What is sent to one network.</param>
-    /// <param name="pictureHash">Hash of the picture's bytes (see <see cref="Media.MediaFile.Hash"/>); null without a picture.</param>
-    /// <exception cref="ArgumentException">The content has a picture and no hash of it is given, or the other way round.</exception>
-    public static string Of(ResolvedContent content, string? pictureHash)
-    {
-        if (content.PictureId is null != pictureHash is null)
-            throw new ArgumentException("The hash of a picture goes with the picture.", nameof(pictureHash));
-        return Of([new("text", content.Text), new("link", content.CardLink), new("picture", pictureHash)]);
-    }
+    /// <exception cref="ArgumentException">A file that the content names isn't among the sources.</exception>
+    public static string Of(ResolvedContent content, ContentSources sources) =>
+        Of(content.Fields.Fields.Select(f => KeyValuePair.Create(f.Key, f.Form(content.Fields.ValueOf(f), sources))));
 
     /// <summary>Hash over fields by their stable keys; null and the empty text count as not set.</summary>
     /// <returns>The form's version, a colon, and SHA-256 in lower-case hexadecimal.</returns>
@@ -35,6 +30,6 @@ public static class ContentHash
             form.Append(CultureInfo.InvariantCulture, $"{key.Length}:{key}{value!.Length}:{value}");
         // Half of a pair of surrogates is text that people can paste; it must not be taken for another.
         byte[] bytes = Encoding.BigEndianUnicode.GetBytes(form.ToString());
-        return $"{Form}:{Convert.ToHexStringLower(SHA256.HashData(bytes))}";
+        return $"{FormVersion}:{Convert.ToHexStringLower(SHA256.HashData(bytes))}";
     }
 }

@@ -1,32 +1,34 @@
+using AbleLark.Core.Content;
 using AbleLark.Core.Findings;
 using AbleLark.Core.Media;
 using AbleLark.Core.Networks;
-using AbleLark.Core.Posts;
+using AbleLark.Core.Text;
 
-namespace AbleLark.Core.Tests.Posts;
+namespace AbleLark.Core.Tests.Content;
 
 public sealed class ContentCheckTests
 {
     private static readonly NetworkRules Jot = Repository.Networks["jot"];
     private static readonly NetworkRules Hearth = Repository.Networks["hearth"];
     private static readonly Id<MediaFile> Picture = Id<MediaFile>.New();
+    private static readonly PostContent WithPicture = Common("x").With(ContentFields.Picture, new Picture(Picture));
 
     [Fact]
     public void A_text_too_long_for_one_network_says_by_how_much_and_fits_the_other()
     {
         PostContent content = Common(new string('a', 300));
-        Finding finding = Assert.Single(ContentCheck.Check(content, Jot, null).Findings);
+        Finding finding = Assert.Single(ContentCheck.Check(content, Jot, ContentSources.None).Findings);
         Assert.Equal(
             (FindingCode.TextTooLong, true, "The text takes 300 of 280 on Jot: cut 20."),
             (finding.Code, finding.Blocks, finding.Words)
         );
-        Assert.True(ContentCheck.Check(content, Hearth, null).Fits);
+        Assert.True(ContentCheck.Check(content, Hearth, ContentSources.None).Fits);
     }
 
     [Fact]
     public void A_variant_overrides_the_text_of_its_network_alone()
     {
-        PostContent content = Common("common") with { Variants = new Dictionary<string, Variant> { ["jot"] = new("short") } };
+        PostContent content = Common("common").With("jot", ContentFields.Text, "short");
         Assert.Equal(("short", "common"), (content.For(Jot).Text, content.For(Hearth).Text));
     }
 
@@ -34,36 +36,33 @@ public sealed class ContentCheckTests
     public void A_variant_may_take_the_picture_away_or_bring_another()
     {
         Id<MediaFile> other = Id<MediaFile>.New();
-        PostContent content = new(
-            "x",
-            null,
-            Picture,
-            new Dictionary<string, Variant> { ["jot"] = new(Picture: new(null)), ["hearth"] = new(Picture: new(other)) }
-        );
+        PostContent content = WithPicture
+            .With("jot", ContentFields.Picture, null)
+            .With("hearth", ContentFields.Picture, new Picture(other));
         Assert.Null(content.For(Jot).PictureId);
         Assert.Equal(other, content.For(Hearth).PictureId);
-        Assert.Equal(Picture, (content with { Variants = new Dictionary<string, Variant>() }).For(Jot).PictureId);
+        Assert.Equal(Picture, WithPicture.For(Jot).PictureId);
     }
 
     [Fact]
     public void The_link_stands_in_the_text_where_the_network_has_no_cards()
     {
-        PostContent content = Common("Walk with us") with { Link = "https://marram.example.org/walks" };
-        Assert.Equal(new ResolvedContent("Walk with us\nhttps://marram.example.org/walks", null, null), content.For(Jot));
-        Assert.Equal(new ResolvedContent("Walk with us", "https://marram.example.org/walks", null), content.For(Hearth));
+        PostContent content = Common("Walk with us").With(ContentFields.Link, "https://marram.example.org/walks");
+        Assert.Equal(("Walk with us\nhttps://marram.example.org/walks", null), (content.For(Jot).Text, content.For(Jot).CardLink));
+        Assert.Equal(("Walk with us", "https://marram.example.org/walks"), (content.For(Hearth).Text, content.For(Hearth).CardLink));
     }
 
     [Fact]
     public void A_link_that_the_text_has_already_is_not_added_again()
     {
-        PostContent content = Common("See https://marram.example.org/walks") with { Link = "https://marram.example.org/walks" };
+        PostContent content = Common("See https://marram.example.org/walks").With(ContentFields.Link, "https://marram.example.org/walks");
         Assert.Equal("See https://marram.example.org/walks", content.For(Jot).Text);
     }
 
     [Fact]
     public void Many_hashtags_are_advised_against_and_don_t_block()
     {
-        CheckedContent check = ContentCheck.Check(Common("#a1 #b1 #c1 #d1"), Hearth, null);
+        CheckedContent check = ContentCheck.Check(Common("#a1 #b1 #c1 #d1"), Hearth, ContentSources.None);
         Assert.Equal(FindingCode.HashtagsAdvised, Assert.Single(check.Findings).Code);
         Assert.True(check.Fits);
     }
@@ -71,7 +70,7 @@ public sealed class ContentCheckTests
     [Fact]
     public void Nothing_at_all_blocks()
     {
-        Assert.Equal(FindingCode.NothingToSend, Assert.Single(ContentCheck.Check(Common("  "), Jot, null).Findings).Code);
+        Assert.Equal(FindingCode.NothingToSend, Assert.Single(ContentCheck.Check(Common("  "), Jot, ContentSources.None).Findings).Code);
     }
 
     [Theory]
@@ -79,21 +78,15 @@ public sealed class ContentCheckTests
     [InlineData("image/png", 50_000_000, FindingCode.PictureTooHeavy)]
     public void A_picture_that_the_network_refuses_is_found(string kind, long bytes, FindingCode expected)
     {
-        PostContent content = Common("x") with { PictureId = Picture };
-        Assert.Equal(expected, Assert.Single(ContentCheck.Check(content, Jot, File(kind, bytes)).Findings).Code);
+        Assert.Equal(expected, Assert.Single(ContentCheck.Check(WithPicture, Jot, File(kind, bytes)).Findings).Code);
     }
 
     [Fact]
     public void Rules_of_ratio_width_and_least_number_come_from_the_data_file()
     {
         NetworkRules square = Jot with { Pictures = new(1, 1, ["image/png"], MinWidth: 400, MinRatio: 0.8, MaxRatio: 1.2) };
-        Assert.Equal(FindingCode.PictureMissing, Assert.Single(ContentCheck.Check(Common("x"), square, null).Findings).Code);
-        FindingCode[] found =
-        [
-            .. ContentCheck
-                .Check(Common("x") with { PictureId = Picture }, square, File("image/png", 10, 300, 100))
-                .Findings.Select(f => f.Code),
-        ];
+        Assert.Equal(FindingCode.PictureMissing, Assert.Single(ContentCheck.Check(Common("x"), square, ContentSources.None).Findings).Code);
+        FindingCode[] found = [.. ContentCheck.Check(WithPicture, square, File("image/png", 10, 300, 100)).Findings.Select(f => f.Code)];
         Assert.Equal([FindingCode.PictureTooNarrow, FindingCode.PictureRatio], found);
     }
 
@@ -118,18 +111,20 @@ public sealed class ContentCheckTests
         Assert.Equal(valid, WebAddress.IsValid(link));
     }
 
-    private static PostContent Common(string text) => PostContent.Empty with { Text = text };
+    private static PostContent Common(string text) => PostContent.Empty.With(ContentFields.Text, text);
 
-    private static MediaFile File(string kind, long bytes, int width = 800, int height = 600) =>
-        new()
-        {
-            WorkspaceId = default,
-            Id = Picture,
-            Hash = "",
-            FileName = "p",
-            Kind = kind,
-            Bytes = bytes,
-            Width = width,
-            Height = height,
-        };
+    private static ContentSources File(string kind, long bytes, int width = 800, int height = 600) =>
+        new(_ =>
+            new()
+            {
+                WorkspaceId = default,
+                Id = Picture,
+                Hash = "",
+                FileName = "p",
+                Kind = kind,
+                Bytes = bytes,
+                Width = width,
+                Height = height,
+            }
+        );
 }

@@ -1,8 +1,8 @@
+using AbleLark.Core.Content;
 using AbleLark.Core.Media;
-using AbleLark.Core.Posts;
 using CsCheck;
 
-namespace AbleLark.Core.Tests.Posts;
+namespace AbleLark.Core.Tests.Content;
 
 /// <summary>The form that approvals are kept in: what is approved once stays so, however content is stored later.</summary>
 public sealed class ContentHashTests
@@ -14,7 +14,28 @@ public sealed class ContentHashTests
     [InlineData("Tide at nine", null, null, "1:fa566ab7b519e45013ed682d541c8add9c7faa9eb3330263ade91a2f127369d3")]
     [InlineData("Tide at nine", "https://example.org", "ab12", "1:3c236cd5c97edece80997742be47a4126066e792c5a91fb740bf51215faba7c2")]
     public void The_form_never_changes(string text, string? link, string? picture, string hash) =>
-        Assert.Equal(hash, ContentHash.Of(new(text, link, picture is null ? null : Picture), picture));
+        Assert.Equal(hash, ContentHash.Of(Sent(text, link, picture is not null), new(_ => File(picture!))));
+
+    private static ResolvedContent Sent(string text, string? link, bool hasPicture)
+    {
+        FieldValues fields = FieldValues.Empty.With(ContentFields.Text, text);
+        if (link is not null)
+            fields = fields.With(ContentFields.Link, link);
+        return new(hasPicture ? fields.With(ContentFields.Picture, new Picture(Picture)) : fields);
+    }
+
+    private static MediaFile File(string hash) =>
+        new()
+        {
+            WorkspaceId = default,
+            Id = Picture,
+            Hash = hash,
+            FileName = "p",
+            Kind = "image/png",
+            Bytes = 1,
+            Width = 1,
+            Height = 1,
+        };
 
     [Fact]
     public void A_field_that_comes_to_be_later_changes_nothing_for_content_that_has_not_got_it()
@@ -53,9 +74,6 @@ public sealed class ContentHashTests
     }
 
     [Fact]
-    public void The_hash_of_a_picture_goes_with_the_picture()
-    {
-        Assert.Throws<ArgumentException>(() => ContentHash.Of(new("x", null, Picture), null));
-        Assert.Throws<ArgumentException>(() => ContentHash.Of(new("x", null, null), "ab"));
-    }
+    public void Nothing_stands_for_a_picture_but_its_bytes() =>
+        Assert.Throws<ArgumentException>(() => ContentHash.Of(Sent("x", null, hasPicture: true), ContentSources.None));
 }

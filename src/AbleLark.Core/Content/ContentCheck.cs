@@ -1,0 +1,93 @@
+using System.Globalization;
+using AbleLark.Core.Findings;
+using AbleLark.Core.Networks;
+using AbleLark.Core.Text;
+
+namespace AbleLark.Core.Content;
+
+/// <summary>The count and the findings for one network, or for one channel that has content of its own.</summary>
+public sealed record CheckedContent(ResolvedContent Content, TextCount Count, IReadOnlyList<Finding> Findings)
+{
+    /// <summary>True when nothing keeps the network from taking it.</summary>
+    public bool Fits => Block is null;
+
+    /// <summary>The first finding that keeps it out; null: it fits.</summary>
+    public Finding? Block => Findings.FirstOrDefault(f => f.Blocks);
+
+    /// <summary>The same for each of its wordings.</summary>
+    public IReadOnlyList<CheckedContent> Wordings { get; init; } = [];
+}
+
+/// <summary>What a field's check looks at, and where it says what it found.</summary>
+/// <param name="count">Of the text as it would be sent.</param>
+public sealed class FieldCheck(ResolvedContent content, TextCount count, NetworkRules rules, ContentSources sources)
+{
+    private readonly List<Finding> _findings = [];
+
+    public ResolvedContent Content => content;
+    public TextCount Count => count;
+    public NetworkRules Rules => rules;
+    public ContentSources Sources => sources;
+    public IReadOnlyList<Finding> Findings => _findings;
+
+    public void Block(FindingCode code, Field field, params string[] values) =>
+        _findings.Add(new(code, Severity.Blocks, field.Key, values));
+
+    public void Advise(FindingCode code, Field field, params string[] values) =>
+        _findings.Add(new(code, Severity.Advice, field.Key, values));
+
+    /// <summary>Blocks what is longer than the network takes.</summary>
+    internal void Long(FieldRules field, Field declared, string value)
+    {
+        if (field.Limit is not { } limit)
+            return;
+        TextCount length = TextCounter.Count(value, field.Measure, limit);
+        if (!length.Fits)
+            Block(FindingCode.FieldTooLong, declared, declared.Name, Whole(length.Units), Whole(limit), rules.Name);
+    }
+
+    internal static string Whole(int n) => n.ToString("N0", CultureInfo.InvariantCulture);
+
+    internal static string Ratio(double r) => r.ToString("0.##", CultureInfo.InvariantCulture);
+
+    internal static string Megabytes(long bytes) => (bytes / 1048576.0).ToString("0.#", CultureInfo.InvariantCulture);
+}
+
+/// <summary>Checks a post's content against a network's rules.</summary>
+public static class ContentCheck
+{
+    /// <summary>Grows when the checks below find otherwise than before: what was worked out by older ones is worked out anew.</summary>
+    public const int Version = 1;
+
+    /// <summary>What stands for all rules that findings are worked out by.</summary>
+    public static string RulesVersion(NetworkBook networks) => $"{Version}:{networks.Version}";
+
+    /// <summary>Checks all wordings of a post.</summary>
+    /// <param name="target">Whose content.</param>
+    public static CheckedContent CheckAll(PostContent content, Target target, ContentSources sources, IReadOnlyList<Field>? fields = null)
+    {
+        CheckedContent[] all = [.. Enumerable.Range(0, content.Wordings.Count + 1).Select(i => Check(content, target, sources, i, fields))];
+        return all[0] with { Wordings = all[1..] };
+    }
+
+    /// <summary>Checks one wording.</summary>
+    /// <param name="wording">Which one; see <see cref="PostContent.For"/>.</param>
+    /// <param name="fields">The fields that there are; null: all that are declared.</param>
+    public static CheckedContent Check(
+        PostContent content,
+        Target target,
+        ContentSources sources,
+        int wording = 0,
+        IReadOnlyList<Field>? fields = null
+    )
+    {
+        NetworkRules rules = target.Rules;
+        fields ??= ContentFields.All;
+        ResolvedContent resolved = content.For(target, wording, fields);
+        TextCount count = TextCounter.Count(resolved.Text, rules.Text.Measure, rules.Text.Limit, rules.Text.LinkUnits);
+        FieldCheck check = new(resolved, count, rules, sources);
+        foreach (Field field in fields)
+            field.Check(check);
+        return new(resolved, count, check.Findings);
+    }
+}

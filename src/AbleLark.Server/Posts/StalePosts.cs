@@ -1,0 +1,99 @@
+using AbleLark.Core;
+using AbleLark.Core.Categories;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Content;
+using AbleLark.Core.Media;
+using AbleLark.Core.Networks;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Data.Posts;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+
+namespace AbleLark.Server.Posts;
+
+/// <summary>
+/// Posts whose fit was worked out by other rules than today's: a network's file has changed, or come, or gone, or what is checked has.
+/// They are checked anew when the server starts; saving does it for the post that is saved.
+/// </summary>
+public static class StalePosts
+{
+    private const int AtOnce = 500;
+
+    /// <returns>How many there were.</returns>
+    public static async Task<int> CheckAnewAsync(LarkDb db, NetworkBook networks, Instant now, CancellationToken cancellation)
+    {
+        string current = ContentCheck.RulesVersion(networks);
+        int done = 0;
+        while (true)
+        {
+            List<Post> posts = await db
+                .Posts.Where(p => p.CheckedBy != current)
+                .OrderBy(p => p.WorkspaceId)
+                .ThenBy(p => p.Id)
+                .Take(AtOnce)
+                .ToListAsync(cancellation);
+            if (posts.Count == 0)
+                return done;
+            foreach (IGrouping<Id<Workspace>, Post> own in posts.GroupBy(p => p.WorkspaceId))
+                await CheckAnewAsync(own.Key, [.. own], db, networks, now, cancellation);
+            done += posts.Count;
+            await db.SaveChangesAsync(cancellation);
+            db.ChangeTracker.Clear();
+        }
+    }
+
+    private static async Task CheckAnewAsync(
+        Id<Workspace> workspace,
+        List<Post> posts,
+        LarkDb db,
+        NetworkBook networks,
+        Instant now,
+        CancellationToken cancellation
+    )
+    {
+        List<Id<MediaFile>> ids = [.. posts.SelectMany(p => p.Content.AllPictures()).Distinct()];
+        Dictionary<Id<MediaFile>, MediaFile> pictures = await db
+            .Media.AsNoTracking()
+            .Where(m => m.WorkspaceId == workspace && ids.Contains(m.Id))
+            .ToDictionaryAsync(m => m.Id, cancellation);
+        List<Channel> channels = await db.Channels.AsNoTracking().Where(c => c.WorkspaceId == workspace).ToListAsync(cancellation);
+        List<Category> asking =
+        [
+            .. (await db.Categories.AsNoTracking().Where(c => c.WorkspaceId == workspace).ToListAsync(cancellation)).Where(c =>
+                c.NeedsApproval
+            ),
+        ];
+        foreach (Post post in posts)
+        {
+            bool isFromBeforeApprovals = post.Hashes.Count == 0;
+            post.Take(PostChecks.Of(post.Content, networks, channels, new(id => pictures.GetValueOrDefault(id))));
+            if (isFromBeforeApprovals)
+                GiveApproval(post, asking.Exists(c => post.HasCategory(c.Id)), now, db);
+        }
+        await db.ReconsiderAsync(workspace, posts, now, cancellation);
+    }
+
+    /// <summary>
+    /// One that was ready where its categories ask for approval was approved, before approvals were kept with the content that they cover:
+    /// it gets an approval of what it says. One that waits though no category asks was asked about by somebody.
+    /// </summary>
+    private static void GiveApproval(Post post, bool categoryAsks, Instant now, LarkDb db)
+    {
+        if (post.Stage == Stage.Ready && categoryAsks)
+            db.Approvals.Add(
+                new()
+                {
+                    WorkspaceId = post.WorkspaceId,
+                    Id = Id<Approval>.New(),
+                    PostId = post.Id,
+                    Version = post.Version,
+                    At = now,
+                    Hashes = post.Hashes,
+                }
+            );
+        else if (post.Stage == Stage.WaitingForApproval && !categoryAsks)
+            post.AskForApproval();
+    }
+}

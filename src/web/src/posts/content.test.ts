@@ -1,0 +1,19 @@
+import { expect, test } from 'vitest';
+import { noLayers, withCommon, withNetwork, withValue } from './content';
+
+const content = { ...noLayers, common: { text: 'a' }, wordings: [] };
+
+test('nothing on purpose is not the same as nothing said', () => {
+  expect(withValue({ text: 'a' }, 'picture', null)).toEqual({ text: 'a', picture: null });
+  expect(withValue({ text: 'a', picture: null }, 'picture', undefined)).toEqual({ text: 'a' });
+});
+
+test('in common, what is taken away is not there', () => {
+  expect(withCommon({ ...content, common: { text: 'a', link: 'l' } }, 'link', null).common).toEqual({ text: 'a' });
+});
+
+test('a network that says nothing of its own has no layer', () => {
+  const own = withNetwork(content, 'jot', { text: 'b' });
+  expect(own.networks).toEqual({ jot: { text: 'b' } });
+  expect(withNetwork(own, 'jot', {}).networks).toEqual({});
+});
