@@ -1,7 +1,7 @@
 using AbleLark.Core.Networks;
 using AbleLark.Data;
+using AbleLark.Server.Checks;
 using AbleLark.Server.Demo;
-using AbleLark.Server.Posts;
 using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Infrastructure;

@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Reflection;
 using System.Text.Json.Serialization.Metadata;
+using AbleLark.Core.Deliveries;
 using AbleLark.Data;
 using AbleLark.Data.People;
 using AbleLark.Server.Access;
@@ -155,9 +156,11 @@ public static class LarkServer
         services.AddSingleton(NetworkLoading.Load);
         services.AddSingleton<LiveNews>();
         services.AddHttpClient("demo").ConfigurePrimaryHttpMessageHandler(() => new HttpClientHandler { AllowAutoRedirect = false });
-        services.AddHttpClient<NetworkConnector>(
+        services.AddHttpClient<INetworkProtocol, PlainProtocol>(
             (s, http) => http.Timeout = TimeSpan.FromSeconds(s.GetRequiredService<IOptions<LarkSettings>>().Value.NetworkTimeoutSeconds)
         );
+        services.AddScoped<NetworkConnector>();
+        services.AddSingleton<StepsOf>(SendingSteps.Of);
         services.AddScoped<BusinessClock>();
         services.AddScoped<ChannelTokens>();
         services.AddScoped<MediaStore>();
@@ -170,6 +173,7 @@ public static class LarkServer
         services.AddScoped<PutAside>();
         services.AddScoped<Claims>();
         services.AddScoped<DuePreparation>();
+        services.AddScoped<StepCalls>();
         services.AddScoped<Sending>();
         services.AddScoped<ChannelFigures>();
         services.AddScoped<ChannelAudienceReading>();

@@ -8,8 +8,16 @@ namespace AbleLark.StandIns;
 /// <summary>The networks' own small check, written apart from the application's, so that the one tests the other.</summary>
 internal static partial class Checker
 {
+    /// <param name="isUnder">True for a further part or a comment: it needs no picture of its own.</param>
     /// <summary>Why the network won't have the post; null when it will.</summary>
-    public static string? Refusal(StandInNetwork network, string text, int pictures, IEnumerable<RemotePost> recent, Instant now)
+    public static string? Refusal(
+        StandInNetwork network,
+        string text,
+        int pictures,
+        IEnumerable<RemotePost> recent,
+        Instant now,
+        bool isUnder = false
+    )
     {
         if (text.Trim().Length == 0 && pictures == 0)
             return "The post is empty.";
@@ -19,7 +27,7 @@ internal static partial class Checker
             return $"The text has {text.Length} characters, {units} is the most.";
         if (pictures > network.MostPictures)
             return $"{pictures} pictures, {network.MostPictures} is the most.";
-        if (pictures < network.FewestPictures)
+        if (!isUnder && pictures < network.FewestPictures)
             return "A picture is needed.";
         if (network.MostHashtags is { } tags && HashtagPattern().Count(text) > tags)
             return $"More than {tags} hashtags.";

@@ -11,7 +11,7 @@ internal static class PostingApi
     private const int RecentMost = 100;
     private const int PageLength = 50;
 
-    public sealed record NewPost(string? Text, string? Link, string[]? Media);
+    public sealed record NewPost(string? Text, string? Link, string[]? Media, string? Under);
 
     public static void Map(WebApplication app)
     {
@@ -147,11 +147,16 @@ internal static class PostingApi
         Instant now = await store.NowAsync();
         IReadOnlyList<RemotePost> recent = await store.PostsOfAsync(account.Id, RecentMost);
         string[] media = sent.Media ?? [];
-        if (Checker.Refusal(networks.ByKey[network], sent.Text ?? "", media.Length, recent, now) is { } refusal)
+        if (sent.Under is { } under && (await store.PostAsync(under))?.AccountId != account.Id)
+            return Refused(422, "What it should stand under isn't there.");
+        if (
+            Checker.Refusal(networks.ByKey[network], sent.Text ?? "", media.Length, recent, now, isUnder: sent.Under is not null) is
+            { } refusal
+        )
             return Refused(422, refusal);
         // The identity hangs on the key alone, so that the same demo always gets the same audience.
         string id = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(account.Id + key)).AsSpan(0, 8));
-        RemotePost post = await store.AddPostAsync(new(id, network, account.Id, sent.Text ?? "", sent.Link, media, now), key);
+        RemotePost post = await store.AddPostAsync(new(id, network, account.Id, sent.Text ?? "", sent.Link, media, now, sent.Under), key);
         return await AnswerAsync(http, post, account, store);
     }
 
@@ -188,6 +193,7 @@ internal static class PostingApi
             post.Id,
             post.Text,
             post.Link,
+            post.Under,
             Media = post.Media.Length == 0 ? [] : await store.MediaKindsAsync(post.Media),
             CreatedAt = post.CreatedAt.ToString(),
             Address = $"{http.Request.Scheme}://{http.Request.Host}/{post.Network}/{account.Handle}/{post.Id}",

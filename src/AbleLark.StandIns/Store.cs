@@ -8,43 +8,27 @@ namespace AbleLark.StandIns;
 /// <param name="Interests">Words that this account's followers care for, and how much more than usual.</param>
 public sealed record Account(string Id, string Network, string Handle, string Name, int Followers, Dictionary<string, double> Interests);
 
-public sealed record RemotePost(string Id, string Network, string AccountId, string Text, string? Link, string[] Media, Instant CreatedAt);
+public sealed record RemotePost(
+    string Id,
+    string Network,
+    string AccountId,
+    string Text,
+    string? Link,
+    string[] Media,
+    Instant CreatedAt,
+    string? Under = null
+);
 
 public sealed record TokenPair(string Access, string Refresh, Instant ExpiresAt);
 
 /// <summary>What the networks know, in a schema of their own.</summary>
 public sealed class Store(NpgsqlDataSource source)
 {
-    private const string PostColumns = "id, network, account_id, text, link, media, created_at";
+    private const string PostColumns = "id, network, account_id, text, link, media, created_at, under";
 
     public async Task PrepareAsync()
     {
-        // Two processes may start at once: the lock keeps their "if not exists" apart.
-        await ExecuteAsync(
-            """
-            select pg_advisory_lock(7465101);
-            create schema if not exists stand_ins;
-            create table if not exists stand_ins.accounts (
-              id text primary key, network text not null, handle text not null, name text not null,
-              followers int not null, interests jsonb not null, unique (network, handle));
-            create table if not exists stand_ins.codes (code text primary key, account_id text not null, expires_at timestamptz not null);
-            create table if not exists stand_ins.tokens (
-              access text primary key, refresh text not null unique, account_id text not null, expires_at timestamptz not null, revoked
-                  bool not null default false);
-            create table if not exists stand_ins.media (
-              id text primary key, account_id text not null, key text not null, kind text not null, bytes bytea not null, unique
-                  (account_id, key));
-            create table if not exists stand_ins.posts (
-              id text primary key, network text not null, account_id text not null, key text not null, text text not null,
-              link text, media text[] not null, created_at timestamptz not null, unique (account_id, key));
-            create index if not exists posts_of_account on stand_ins.posts (account_id, created_at desc);
-            create table if not exists stand_ins.faults (
-              id bigserial primary key, account_id text, kind text not null, remaining int not null);
-            create table if not exists stand_ins.manners (
-              network text primary key, honours_keys bool not null, latency_ms int not null, late_seconds double precision not null);
-            select pg_advisory_unlock(7465101);
-            """
-        );
+        await ExecuteAsync(Tables.Prepare);
     }
 
     /// <summary>Business time: the demo clock's row if there is one, else the machine's time.</summary>
@@ -159,8 +143,8 @@ public sealed class Store(NpgsqlDataSource source)
     {
         await ExecuteAsync(
             """
-            insert into stand_ins.posts (id, network, account_id, key, text, link, media, created_at) values ($1, $2, $3, $4, $5, $6,
-            $7, $8) on conflict (account_id, key) do nothing
+            insert into stand_ins.posts (id, network, account_id, key, text, link, media, created_at, under)
+            values ($1, $2, $3, $4, $5, $6, $7, $8, $9) on conflict (account_id, key) do nothing
             """,
             post.Id,
             post.Network,
@@ -169,7 +153,8 @@ public sealed class Store(NpgsqlDataSource source)
             post.Text,
             (object?)post.Link ?? DBNull.Value,
             post.Media,
-            post.CreatedAt
+            post.CreatedAt,
+            (object?)post.Under ?? DBNull.Value
         );
         return (await PostByKeyAsync(post.AccountId, key))!;
     }
@@ -290,7 +275,8 @@ public sealed class Store(NpgsqlDataSource source)
                     reader.GetString(3),
                     reader.IsDBNull(4) ? null : reader.GetString(4),
                     reader.GetFieldValue<string[]>(5),
-                    reader.GetFieldValue<Instant>(6)
+                    reader.GetFieldValue<Instant>(6),
+                    reader.IsDBNull(7) ? null : reader.GetString(7)
                 )
             );
         }

@@ -54,7 +54,8 @@ public sealed partial class ArchitectureTests
         Assert.Empty(tooWide);
     }
 
-    /// <summary>Folders are capabilities: one that needs another isn't needed by it, so that each can be read after those it rests on.</summary>
+    /// <summary>Folders are capabilities: one that needs another isn't needed by it, so that each can be read after those it rests
+    /// on.</summary>
     [Theory]
     [InlineData("src/AbleLark.Core", @"^using (?:static )?AbleLark\.Core\.(\w+)")]
     [InlineData("src/AbleLark.Data", @"^using (?:static )?AbleLark\.Data\.(\w+)")]

@@ -28,8 +28,11 @@ public sealed class DeliveryAttempt
     public required Id<DeliveryAttempt> Id { get; init; }
     public required Id<Delivery> DeliveryId { get; init; }
 
-    /// <summary>See <see cref="SendingPlan"/>.</summary>
+    /// <summary>See <see cref="SendingStep.Key"/>.</summary>
     public required string Step { get; init; }
+
+    /// <summary>True when readers see what it does.</summary>
+    public required bool Publishes { get; init; }
 
     /// <summary>Machine time.</summary>
     public required Instant StartedAt { get; init; }

@@ -19,7 +19,7 @@ public abstract record SendingMove
     /// <param name="Until">Machine time.</param>
     public sealed record Wait(Instant Until) : SendingMove;
 
-    /// <summary>Every step is done; this is the attempt that posted it.</summary>
+    /// <summary>Every step is done; this is the attempt that posted the post itself.</summary>
     public sealed record Finish(DeliveryAttempt Posted) : SendingMove;
 }
 
@@ -31,42 +31,34 @@ public abstract record SendingMove
 /// </summary>
 public sealed class SendingPlan(SendingRules rules, Duration callTimeout)
 {
-    public const string PictureStep = "picture";
-    public const string PostStep = "post";
-
     private const double FirstLookUpSeconds = 1;
     private const double LookUpGrowth = 3;
 
     /// <param name="callTimeout">After this a call is given up, so that nothing can be sent out by it any more.</param>
     public static SendingPlan For(SendingRules rules, Duration callTimeout) => new(rules, callTimeout);
 
-    /// <summary>The steps of a content, in order; each has a key of its own.</summary>
-    public static IReadOnlyList<string> StepsOf(bool hasPicture) => hasPicture ? [PictureStep, PostStep] : [PostStep];
-
-    /// <summary>True for steps that readers see; the others may be run again without harm.</summary>
-    public static bool Publishes(string step) => step != PictureStep;
-
     /// <param name="attempts">All attempts of the delivery, oldest first.</param>
     /// <param name="machineNow">Machine time.</param>
-    public SendingMove Next(IReadOnlyList<string> steps, IReadOnlyList<DeliveryAttempt> attempts, Instant machineNow)
+    public SendingMove Next(IReadOnlyList<SendingStep> steps, IReadOnlyList<DeliveryAttempt> attempts, Instant machineNow)
     {
         // What may be seen already comes before anything else, even before an upload that is not known to be done.
-        foreach (string step in steps.Where(s => DoneOf(s, attempts) is null))
+        foreach (SendingStep step in steps.Where(s => s.Publishes && DoneOf(s.Key, attempts) is null))
         {
-            if (Unknown(step, attempts, machineNow) is { } first)
+            if (Unknown(step.Key, attempts, machineNow) is { } first)
                 return first;
         }
-        int seen = steps.ToList().FindLastIndex(s => Publishes(s) && DoneOf(s, attempts) is not null);
+        int seen = steps.ToList().FindLastIndex(s => s.Publishes && DoneOf(s.Key, attempts) is not null);
         // An upload is of no more use once what it was for is out.
-        string? next = steps.Where((s, i) => DoneOf(s, attempts) is null && (Publishes(s) || i > seen)).FirstOrDefault();
-        return next is null ? new SendingMove.Finish(DoneOf(steps[^1], attempts)!) : new SendingMove.Call(next);
+        SendingStep? next = steps.Where((s, i) => DoneOf(s.Key, attempts) is null && (s.Publishes || i > seen)).FirstOrDefault();
+        return next is null ? new SendingMove.Finish(DoneOf(steps.First(s => s.Publishes).Key, attempts)!) : new SendingMove.Call(next.Key);
     }
 
-    private static DeliveryAttempt? DoneOf(string step, IReadOnlyList<DeliveryAttempt> attempts) =>
+    /// <summary>The attempt that did a step; null: it isn't done.</summary>
+    public static DeliveryAttempt? DoneOf(string step, IReadOnlyList<DeliveryAttempt> attempts) =>
         attempts.LastOrDefault(a => a.Step == step && a.End == AttemptEnd.Done);
 
     /// <summary>True while something that readers would see may have been posted without our knowing.</summary>
-    public static bool MayHaveGoneOut(IReadOnlyList<DeliveryAttempt> attempts) => attempts.Any(a => a.IsOpen && Publishes(a.Step));
+    public static bool MayHaveGoneOut(IReadOnlyList<DeliveryAttempt> attempts) => attempts.Any(a => a.IsOpen && a.Publishes);
 
     /// <summary>Writes down that a step was looked up and not found. Where that is certain, its attempts end.</summary>
     /// <param name="beganAt">Machine time at which the look-up began: what appeared later, it could not see.</param>
@@ -83,7 +75,7 @@ public sealed class SendingPlan(SendingRules rules, Duration callTimeout)
     /// <summary>What to do about a step that readers may see without our knowing; null where there is none.</summary>
     private SendingMove? Unknown(string step, IReadOnlyList<DeliveryAttempt> attempts, Instant machineNow)
     {
-        DeliveryAttempt[] open = Publishes(step) ? [.. attempts.Where(a => a.Step == step && a.IsOpen)] : [];
+        DeliveryAttempt[] open = [.. attempts.Where(a => a.Step == step && a.IsOpen)];
         if (open.Length == 0)
             return null;
         Instant next = open.Min(NextLookUp);

@@ -7,8 +7,17 @@ namespace AbleLark.Core.Deliveries;
 /// <summary>A post as an account's list shows it.</summary>
 /// <param name="Link">The link shown as a card; null: none.</param>
 /// <param name="MediaKinds">Media types of its pictures, in order; null: the network doesn't tell.</param>
+/// <param name="Under">Identity of the post that it stands under; null: it stands by itself, or the network doesn't tell.</param>
 /// <param name="At">Business time at which the network says that it was posted; null where it said nothing that can be.</param>
-public sealed record ListedPost(string Id, string Text, string? Link, IReadOnlyList<string>? MediaKinds, Instant? At, string? Address);
+public sealed record ListedPost(
+    string Id,
+    string Text,
+    string? Link,
+    IReadOnlyList<string>? MediaKinds,
+    Instant? At,
+    string? Address,
+    string? Under = null
+);
 
 public enum TraceKind
 {
@@ -33,12 +42,15 @@ public static class Traces
     /// <summary>Posts from before this can't be it.</summary>
     public static Instant Earliest(Instant since) => since - ClocksDiffer;
 
+    /// <param name="sent">What was sent.</param>
+    /// <param name="under">Identity of the post that it was to stand under; null: none.</param>
     /// <param name="mediaKinds">Media types that were sent along, in order.</param>
     /// <param name="listed">The account's posts, newest first.</param>
     /// <param name="taken">Identities that are known to be other deliveries'.</param>
     /// <param name="reachesBack">False when older posts were not listed that could be it.</param>
     public static Trace Find(
         ResolvedContent sent,
+        string? under,
         IReadOnlyList<string> mediaKinds,
         Instant since,
         IEnumerable<ListedPost> listed,
@@ -54,6 +66,7 @@ public static class Traces
                 && !(p.At < Earliest(since))
                 && IdenticalText.Fingerprint(p.Text) == fingerprint
                 && SameLink(p.Link, sent.CardLink)
+                && (p.Under is null || p.Under == under)
                 && (p.MediaKinds is null || p.MediaKinds.SequenceEqual(mediaKinds))
             ),
         ];

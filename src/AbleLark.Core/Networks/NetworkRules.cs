@@ -77,6 +77,7 @@ public sealed record SendingRules(bool HonoursKeys, int AppearsWithinSeconds, in
 /// <param name="OneAccountPerOccurrence">A slot with several accounts of this network sends to one of them only.</param>
 /// <param name="Figures">Figures that the network offers; others are never expected.</param>
 /// <param name="Fields">By key: content fields that it takes besides those that every network has rules for.</param>
+/// <param name="Protocol">How it is spoken to.</param>
 /// <param name="TimesSeen">The figure that counts as `times seen`.</param>
 public sealed record NetworkRules(
     string Key,
@@ -93,7 +94,8 @@ public sealed record NetworkRules(
     FigureKind TimesSeen,
     int? IdenticalTextDays = null,
     bool OneAccountPerOccurrence = false,
-    IReadOnlyDictionary<string, FieldRules>? Fields = null
+    IReadOnlyDictionary<string, FieldRules>? Fields = null,
+    string Protocol = "plain"
 )
 {
     private static readonly JsonSerializerOptions Format = new(JsonSerializerDefaults.Web)

@@ -364,6 +364,10 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("looked_up_at");
 
+                    b.Property<bool>("Publishes")
+                        .HasColumnType("boolean")
+                        .HasColumnName("publishes");
+
                     b.Property<string>("Reason")
                         .HasColumnType("text")
                         .HasColumnName("reason");

@@ -5,7 +5,7 @@ using AbleLark.Data;
 using AbleLark.Data.Changes;
 using AbleLark.Data.History;
 using AbleLark.Server.Access;
-using AbleLark.Server.Posts;
+using AbleLark.Server.Checks;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;

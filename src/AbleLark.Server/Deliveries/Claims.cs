@@ -113,11 +113,7 @@ public sealed class Claims(LarkDb db, IClock machine, PutAside aside, IOptions<L
             return;
         }
         bool tried = await db.DeliveryAttempts.AnyAsync(
-            a =>
-                a.WorkspaceId == workspace
-                && a.DeliveryId == id
-                && a.Step != SendingPlan.PictureStep
-                && (a.End == null || a.End == AttemptEnd.Lost),
+            a => a.WorkspaceId == workspace && a.DeliveryId == id && a.Publishes && (a.End == null || a.End == AttemptEnd.Lost),
             cancellation
         );
         DeliveryState state = tried ? DeliveryState.MayHaveGoneOut : DeliveryState.Refused;

@@ -1,3 +1,4 @@
+using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Workspaces;
@@ -12,8 +13,17 @@ public sealed class SendingPlanTests
     private static readonly Duration Timeout = Duration.FromSeconds(15);
     private static readonly SendingRules Keyed = new(HonoursKeys: true, AppearsWithinSeconds: 60, ReadsBack: 100, AtOnce: 1);
     private static readonly SendingRules Unkeyed = Keyed with { HonoursKeys = false };
-    private static readonly string[] TextAlone = [.. SendingPlan.StepsOf(hasPicture: false)];
-    private static readonly string[] WithPicture = [.. SendingPlan.StepsOf(hasPicture: true)];
+    private static readonly SendingStep[] TextAlone = [new SendingStep.Publish("post", FieldValues.Empty, [])];
+    private static readonly SendingStep[] WithPicture = [new SendingStep.Upload("picture", default), .. TextAlone];
+
+    /// <summary>A post of two parts with a comment under the first, each with a picture of its own.</summary>
+    private static readonly SendingStep[] Thread =
+    [
+        .. WithPicture,
+        new SendingStep.Upload("picture 2", default),
+        new SendingStep.Publish("part 2", FieldValues.Empty, ["picture 2"], Under: "post"),
+        new SendingStep.Publish("comment", FieldValues.Empty, [], Under: "post"),
+    ];
 
     [Fact]
     public void Steps_come_in_order_and_one_that_is_done_is_never_run_again()
@@ -116,9 +126,11 @@ public sealed class SendingPlanTests
     /// processes that take over. Whatever happens, readers see the post at most once; and it ends.
     /// </summary>
     [Theory]
-    [InlineData(true)]
-    [InlineData(false)]
-    public void Whatever_happens_the_post_appears_at_most_once_and_it_ends(bool honoursKeys)
+    [InlineData(true, false)]
+    [InlineData(false, false)]
+    [InlineData(true, true)]
+    [InlineData(false, true)]
+    public void Whatever_happens_the_post_and_each_part_of_it_appear_at_most_once_and_it_ends(bool honoursKeys, bool isThread)
     {
         SendingRules rules = Keyed with { HonoursKeys = honoursKeys };
         Gen.Select(Gen.Int[0, 6], Gen.Double[0, 1], Gen.Double[0, 30])
@@ -126,7 +138,7 @@ public sealed class SendingPlanTests
             .Sample(
                 events =>
                 {
-                    (int seen, bool ended) = Play(rules, events);
+                    (int seen, bool ended) = Play(rules, events, steps: isThread ? Thread : TextAlone);
                     return seen <= 1 && ended;
                 },
                 iter: 2000
@@ -153,12 +165,14 @@ public sealed class SendingPlanTests
     private static (int Seen, bool Ended) Play(
         SendingRules rules,
         IReadOnlyList<(int What, double Chance, double Pause)> events,
-        bool? networkHonours = null
+        bool? networkHonours = null,
+        IReadOnlyList<SendingStep>? steps = null
     )
     {
         SendingPlan plan = SendingPlan.For(rules, Timeout);
         List<DeliveryAttempt> attempts = [];
-        List<Instant> appears = [];
+        steps ??= TextAlone;
+        Dictionary<string, List<Instant>> appears = steps.ToDictionary(s => s.Key, _ => new List<Instant>());
         Instant now = Start;
         int next = 0;
         for (int turns = 0; turns < 400; turns++)
@@ -166,40 +180,46 @@ public sealed class SendingPlanTests
             // When the events run out, all goes well.
             (int what, double chance, double pause) = next < events.Count ? events[next++] : (1, 0, 0);
             now += Duration.FromSeconds(pause);
-            switch (plan.Next(TextAlone, attempts, now))
+            switch (plan.Next(steps, attempts, now))
             {
-                case SendingMove.Finish:
-                    return (Seen(appears, networkHonours ?? rules.HonoursKeys), true);
+                case SendingMove.Finish finish:
+                    bool isWhole = steps.Where(s => s.Publishes).All(s => appears[s.Key].Count > 0) && finish.Posted.Step == "post";
+                    return (Seen(steps, appears, networkHonours ?? rules.HonoursKeys), isWhole);
                 case SendingMove.Wait wait:
                     now = wait.Until;
                     break;
-                case SendingMove.LookUp:
+                case SendingMove.LookUp look:
                     Instant began = now;
                     now += Duration.FromSeconds(2);
                     // A look-up can be lost as well.
                     if (what == 0)
                         break;
-                    if (appears.Any(a => a <= began))
-                        (attempts[^1].End, attempts[^1].EndedAt) = (AttemptEnd.Done, now);
+                    if (appears[look.Step].Any(a => a <= began) && attempts.Last(a => a.Step == look.Step) is { } found)
+                        (found.End, found.EndedAt) = (AttemptEnd.Done, now);
                     else
-                        plan.NotFound("post", attempts, began);
+                        plan.NotFound(look.Step, attempts, began);
                     break;
-                case SendingMove.Call:
+                case SendingMove.Call call:
+                    // Nothing that stands under something is called before that is known to be out.
+                    SendingStep step = steps.Single(s => s.Key == call.Step);
+                    if (step is SendingStep.Publish { Under: { } under } && SendingPlan.DoneOf(under, attempts) is null)
+                        return (int.MaxValue, false);
                     DeliveryAttempt attempt = new()
                     {
                         WorkspaceId = default,
                         Id = Id<DeliveryAttempt>.New(),
                         DeliveryId = default,
-                        Step = "post",
+                        Step = step.Key,
+                        Publishes = step.Publishes,
                         StartedAt = now,
                         Since = now,
                     };
                     attempts.Add(attempt);
-                    now = Call(attempt, what, chance, now, rules, appears);
+                    now = Call(attempt, what, chance, now, rules, appears[step.Key]);
                     break;
             }
         }
-        return (Seen(appears, networkHonours ?? rules.HonoursKeys), false);
+        return (Seen(steps, appears, networkHonours ?? rules.HonoursKeys), false);
     }
 
     private static Instant Call(DeliveryAttempt attempt, int what, double chance, Instant now, SendingRules rules, List<Instant> appears)
@@ -239,7 +259,9 @@ public sealed class SendingPlanTests
         }
     }
 
-    private static int Seen(List<Instant> appears, bool honoursKeys) => honoursKeys ? Math.Min(1, appears.Count) : appears.Count;
+    /// <summary>How often the step that readers see most often was seen.</summary>
+    private static int Seen(IReadOnlyList<SendingStep> steps, Dictionary<string, List<Instant>> appears, bool honoursKeys) =>
+        steps.Where(s => s.Publishes).Max(s => honoursKeys ? Math.Min(1, appears[s.Key].Count) : appears[s.Key].Count);
 
     private static Instant At(double seconds) => Start + Duration.FromSeconds(seconds);
 
@@ -250,6 +272,7 @@ public sealed class SendingPlanTests
             Id = Id<DeliveryAttempt>.New(),
             DeliveryId = Id<Delivery>.New(),
             Step = step,
+            Publishes = !step.StartsWith("picture", StringComparison.Ordinal),
             StartedAt = At(startedAfter),
             Since = At(startedAfter),
             End = end,

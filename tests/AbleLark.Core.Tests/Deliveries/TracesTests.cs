@@ -46,7 +46,7 @@ public sealed class TracesTests
     public void Number_and_kind_of_media_count()
     {
         Trace Look(params string[] listed) =>
-            Traces.Find(Sent, ["image/png"], Since, [Listed("a") with { MediaKinds = listed }], new HashSet<string>(), true);
+            Traces.Find(Sent, null, ["image/png"], Since, [Listed("a") with { MediaKinds = listed }], new HashSet<string>(), true);
         Assert.Equal(TraceKind.Found, Look("image/png").Kind);
         Assert.Equal(TraceKind.NotThere, Look("image/jpeg").Kind);
         Assert.Equal(TraceKind.NotThere, Look("image/png", "image/png").Kind);
@@ -56,17 +56,28 @@ public sealed class TracesTests
     public void Two_that_are_alike_are_for_a_person_unless_one_is_known_to_be_another_s()
     {
         Assert.Equal(TraceKind.Several, Find([Listed("a"), Listed("b")]).Kind);
-        Trace trace = Traces.Find(Sent, [], Since, [Listed("a"), Listed("b")], new HashSet<string> { "b" }, true);
+        Trace trace = Traces.Find(Sent, null, [], Since, [Listed("a"), Listed("b")], new HashSet<string> { "b" }, true);
         Assert.Equal((TraceKind.Found, "a"), (trace.Kind, trace.Post!.Id));
+    }
+
+    [Fact]
+    public void A_part_is_looked_for_under_its_post()
+    {
+        Trace Look(string? listedUnder) =>
+            Traces.Find(Sent, "first", [], Since, [Listed("a") with { Under = listedUnder }], new HashSet<string>(), true);
+        Assert.Equal(TraceKind.Found, Look("first").Kind);
+        Assert.Equal(TraceKind.NotThere, Look("another").Kind);
+        // A network that doesn't tell leaves it to the words.
+        Assert.Equal(TraceKind.Found, Look(null).Kind);
     }
 
     [Fact]
     public void A_list_that_does_not_reach_back_far_enough_proves_nothing()
     {
-        Assert.Equal(TraceKind.CannotTell, Traces.Find(Sent, [], Since, [], new HashSet<string>(), reachesBack: false).Kind);
+        Assert.Equal(TraceKind.CannotTell, Traces.Find(Sent, null, [], Since, [], new HashSet<string>(), reachesBack: false).Kind);
     }
 
-    private static Trace Find(ListedPost[] listed) => Traces.Find(Sent, [], Since, listed, new HashSet<string>(), reachesBack: true);
+    private static Trace Find(ListedPost[] listed) => Traces.Find(Sent, null, [], Since, listed, new HashSet<string>(), reachesBack: true);
 
     private static ListedPost Listed(string id) => new(id, Sent.Text, Sent.CardLink, [], Since + Duration.FromSeconds(1), null);
 }

@@ -2,6 +2,7 @@ using AbleLark.Core;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -53,6 +54,42 @@ public sealed class CrashTests
         }
     }
 
+    /// <summary>Any plan of steps is run like the usual two: here a post, a part under it and a comment, made from the content.</summary>
+    private static IReadOnlyList<SendingStep> ThreeSteps(ResolvedContent content, NetworkRules rules) =>
+        [
+            new SendingStep.Publish("post", content.Fields, []),
+            new SendingStep.Publish("part 2", FieldValues.Empty.With(ContentFields.Text, content.Text + Part), [], Under: "post"),
+            new SendingStep.Publish("comment", FieldValues.Empty.With(ContentFields.Text, content.Text + Comment), [], Under: "post"),
+        ];
+
+    private const string Part = ", part two";
+    private const string Comment = ", commented";
+
+    [Theory]
+    [InlineData(true)]
+    [InlineData(false)]
+    public async Task A_post_of_several_steps_is_whole_and_once_on_the_network_wherever_the_process_dies(bool loseAnswers)
+    {
+        string rules = TestInstallation.RulesFolder(honoursKeys: false, appearsWithinSeconds: 60);
+        await using CrashInstallation crash = await CrashInstallation.StartAsync(rules, honoursKeys: false, ThreeSteps);
+        string[] more = [Part, Comment];
+        List<string> points = await crash.SendAsync("Whole", false, loseAnswers, -1, more);
+        Assert.Contains("comment called", points);
+        for (int i = 0; i < points.Count; i++)
+            await crash.SendAsync($"Dies at {i}, {points[i]}", false, loseAnswers, i, more);
+    }
+
+    [Fact]
+    public async Task Where_the_post_is_out_and_more_of_it_is_refused_it_is_sent_and_says_what_is_lacking()
+    {
+        string rules = TestInstallation.RulesFolder(honoursKeys: true, appearsWithinSeconds: 60);
+        await using CrashInstallation crash = await CrashInstallation.StartAsync(rules, honoursKeys: true, ThreeSteps);
+        Delivery sent = await crash.SendRefusedAfterAsync("Half", "part 2 recorded");
+        Assert.Equal(DeliveryState.Sent, sent.State);
+        Assert.StartsWith("The post is out, but not all of it. ", sent.Trouble, StringComparison.Ordinal);
+        Assert.NotNull(sent.Address);
+    }
+
     private sealed class CrashInstallation : IAsyncDisposable
     {
         private readonly TestInstallation _installation;
@@ -68,9 +105,13 @@ public sealed class CrashTests
             _points = installation.Services.GetRequiredService<CrashPoints>();
         }
 
-        public static async Task<CrashInstallation> StartAsync(string rules, bool honoursKeys)
+        public static async Task<CrashInstallation> StartAsync(string rules, bool honoursKeys, StepsOf? steps = null)
         {
-            TestInstallation installation = new() { Settings = new Dictionary<string, string> { ["Lark:NetworksFolder"] = rules } };
+            TestInstallation installation = new()
+            {
+                Settings = new Dictionary<string, string> { ["Lark:NetworksFolder"] = rules },
+                Replaced = services => services.AddSingleton(steps ?? SendingSteps.Of),
+            };
             await installation.InitializeAsync();
             await installation.BehaveAsync("hearth", honoursKeys);
             CrashInstallation crash = new(installation);
@@ -87,12 +128,34 @@ public sealed class CrashTests
 
         /// <summary>Sends one post, dying at the points of these numbers, counted anew after each death; returns the points that were
         /// reached.</summary>
-        public async Task<List<string>> SendAsync(string text, bool picture, bool loseAnswer, params int[] dieAt)
+        public Task<List<string>> SendAsync(string text, bool picture, bool loseAnswer, params int[] dieAt) =>
+            SendAsync(text, picture, loseAnswer, dieAt, []);
+
+        /// <param name="more">What stands under it: each is its text with this behind.</param>
+        public Task<List<string>> SendAsync(string text, bool picture, bool loseAnswer, int dieAt, string[] more) =>
+            SendAsync(text, picture, loseAnswer, [dieAt], more);
+
+        /// <summary>Sends one post to a network that refuses whatever comes after a point.</summary>
+        public async Task<Delivery> SendRefusedAfterAsync(string text, string point)
+        {
+            Id<Delivery> id = await PlanAsync(text, picture: false);
+            _points.Reached = reached =>
+            {
+                if (reached == point)
+                    _installation.OrderAsync("refuse", 1, "hearth-crash").GetAwaiter().GetResult();
+            };
+            Delivery sent = await UntilEndedAsync(id);
+            _points.Reached = null;
+            await _installation.ClearFaultsAsync();
+            return sent;
+        }
+
+        private async Task<List<string>> SendAsync(string text, bool picture, bool loseAnswer, int[] dieAt, string[] more)
         {
             Id<Delivery> id = await PlanAsync(text, picture);
             // With a picture the first call is its upload; the answer that matters is the post's.
             if (loseAnswer)
-                await _installation.OrderAsync("loseAnswer", picture ? 2 : 1, "hearth-crash");
+                await _installation.OrderAsync("loseAnswer", (picture ? 2 : 1) + more.Length, "hearth-crash");
             List<string> reached = [];
             Queue<int> deaths = new(dieAt);
             int count = 0;
@@ -108,7 +171,9 @@ public sealed class CrashTests
             Delivery sent = await UntilEndedAsync(id);
             _points.Reached = null;
             await _installation.ClearFaultsAsync();
-            int there = (await _installation.PostedAsync("hearth-crash")).Count(t => t == text);
+            IReadOnlyList<string> posted = await _installation.PostedAsync("hearth-crash");
+            int there = posted.Count(t => t == text);
+            Assert.All(more, m => Assert.Single(posted, text + m));
             Assert.True(
                 there == 1 && sent.State == DeliveryState.Sent,
                 $"“{text}”: {there} on the network, {sent.State}. {sent.Trouble} Points: {string.Join(", ", reached)}"

@@ -229,7 +229,8 @@ public sealed class MigrationTests
         (Guid delivery, Guid act, Guid picture) = (Guid.NewGuid(), Guid.NewGuid(), Guid.NewGuid());
         string content = """
             {"text": "a", "link": "https://example.org", "pictureId": "PICTURE", "wordings": [{"text": null, "picture": {"mediaId": null}}],
-            "variants": {"jot": {"text": "b", "picture": null, "isEmpty": false}, "hearth": {"text": null, "picture": {"mediaId": "PICTURE"}}}}
+            "variants": {"jot": {"text": "b", "picture": null, "isEmpty": false},
+            "hearth": {"text": null, "picture": {"mediaId": "PICTURE"}}}}
             """.Replace("PICTURE", $"{picture}", StringComparison.Ordinal);
         const string Fits = """{"jot": {"block": "Too long", "textFingerprint": "p", "wordings": null, "approved": [0], "fits": false}}""";
         const string Sent = """{"text": "b", "cardLink": null, "pictureId": null}""";

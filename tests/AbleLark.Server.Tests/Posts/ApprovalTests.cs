@@ -2,7 +2,7 @@ using System.Net;
 using System.Text.Json;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Workspaces;
-using AbleLark.Server.Posts;
+using AbleLark.Server.Checks;
 using AbleLark.Server.Tests.Fixtures;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;

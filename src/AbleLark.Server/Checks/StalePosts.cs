@@ -11,7 +11,7 @@ using AbleLark.Data.Posts;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
-namespace AbleLark.Server.Posts;
+namespace AbleLark.Server.Checks;
 
 /// <summary>
 /// Posts whose fit was worked out by other rules than today's: a network's file has changed, or come, or gone, or what is checked has.
