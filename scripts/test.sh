@@ -45,6 +45,7 @@ contract() {
   local made="$STATE/test/contract"
   mkdir -p "$made"
   (cd "$WEB" && npx openapi-typescript src/api/openapi.json -o "$made/schema.ts") && cmp "$made/schema.ts" "$WEB/src/api/schema.ts" &&
+    node scripts/limits.mjs "$WEB/src/api/openapi.json" "$made/limits.ts" && cmp "$made/limits.ts" "$WEB/src/api/limits.ts" &&
     cmp "$STATE/test/openapi-before.json" "$WEB/src/api/openapi.json" || { echo "The API and src/web/src/api differ: run ./lark types and commit what it writes."; return 1; }
 }
 

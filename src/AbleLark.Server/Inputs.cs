@@ -9,8 +9,6 @@ namespace AbleLark.Server;
 /// <summary>Small checks on what people type.</summary>
 public static class Inputs
 {
-    public const int LongestName = 120;
-
     /// <summary>Refuses what would be more than a workspace may hold (see <see cref="WorkspaceLimits"/>).</summary>
     public static void Room(int there, int more, int most, string what)
     {
@@ -21,17 +19,6 @@ public static class Inputs
                     $"The workspace holds {there:N0} {what}, and {most:N0} is the most. Take out what is no longer used."
                 )
             );
-    }
-
-    /// <summary>A name without surrounding space; refused when empty or too long.</summary>
-    public static string Name(string? given, string what)
-    {
-        string name = (given ?? "").Trim();
-        if (name.Length == 0)
-            throw ProblemException.BadInput($"Give {what} a name.");
-        if (name.Length > LongestName)
-            throw ProblemException.BadInput($"The name of {what} has {name.Length} characters; {LongestName} is the most.");
-        return name;
     }
 }
 

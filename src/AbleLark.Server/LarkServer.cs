@@ -135,6 +135,7 @@ public static class LarkServer
         });
         services.Configure<Microsoft.AspNetCore.Http.Features.FormOptions>(o => o.MultipartBodyLengthLimit = MediaLimits.MostRequestBytes);
         services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
+        services.AddValidation();
         services.AddProblemDetails(o => o.CustomizeProblemDetails = ProblemWords.Complete);
         services.AddExceptionHandler<ProblemHandler>();
         services.AddResponseCompression(o => o.EnableForHttps = true);

@@ -1,3 +1,5 @@
+using System.ComponentModel.DataAnnotations;
+using System.Globalization;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Text.Json.Serialization.Metadata;
@@ -42,6 +44,13 @@ internal static class OpenApiShapes
             (schema, context, _) =>
             {
                 Type type = Nullable.GetUnderlyingType(context.JsonTypeInfo.Type) ?? context.JsonTypeInfo.Type;
+                foreach (
+                    ValidationAttribute limit in context
+                        .JsonPropertyInfo?.AssociatedParameter?.AttributeProvider?.GetCustomAttributes(typeof(ValidationAttribute), false)
+                        .Cast<ValidationAttribute>()
+                        ?? []
+                )
+                    Limit(schema, limit);
                 if (type == typeof(string))
                 {
                     // Our converter hides from the generator that a string is one.
@@ -107,6 +116,28 @@ internal static class OpenApiShapes
                 ? null
                 : OpenApiOptions.CreateDefaultSchemaReferenceId(info);
         };
+    }
+
+    /// <summary>Says a limit of input; the generator overlooks those of records' parameters.</summary>
+    private static void Limit(OpenApiSchema schema, ValidationAttribute limit)
+    {
+        switch (limit)
+        {
+            case RangeAttribute range:
+                (schema.Minimum, schema.Maximum) = (Written(range.Minimum), Written(range.Maximum));
+                break;
+            case NamedAttribute named:
+                (schema.MinLength, schema.MaxLength) = (1, named.MaximumLength);
+                break;
+            case StringLengthAttribute text:
+                schema.MaxLength = text.MaximumLength;
+                break;
+            case MaxLengthAttribute list:
+                schema.MaxItems = list.Length;
+                break;
+        }
+
+        static string? Written(object value) => Convert.ToString(value, CultureInfo.InvariantCulture);
     }
 
     private static readonly Type ByChannel = typeof(IReadOnlyDictionary<Id<Core.Channels.Channel>, FieldValues>);

@@ -1,3 +1,4 @@
+using System.ComponentModel.DataAnnotations;
 using AbleLark.Core;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
@@ -36,17 +37,17 @@ public sealed record CategoryView(
 /// <param name="Hashtags">What a new post starts with, with or without the sign.</param>
 /// <param name="TargetShare">0 to 1.</param>
 public sealed record CategoryEdit(
-    string Name,
+    [Named("the category")] string Name,
     string Colour,
     string Monogram,
     IReadOnlyList<Id<Channel>> UsualChannels,
     OrderRule? Order = null,
-    int? GapDays = null,
+    [Range(1, 730, ErrorMessage = "A repeat gap lies between 1 and 730 days.")] int? GapDays = null,
     Lifespan Lifespan = Lifespan.Evergreen,
     IReadOnlyList<string>? Hashtags = null,
     bool NeedsApproval = false,
     bool NewPostsRotate = true,
-    double? TargetShare = null
+    [Range(0.0, 1.0, ErrorMessage = "A target share lies between 0 and 100 %.")] double? TargetShare = null
 );
 
 public static class CategoryEndpoints
@@ -186,7 +187,7 @@ public static class CategoryEndpoints
 
     private static async Task FillAsync(Category category, CategoryEdit edit, LarkDb db, CancellationToken cancellation)
     {
-        category.Name = Inputs.Name(edit.Name, "the category");
+        category.Name = edit.Name.Trim();
         if (
             await db.Categories.AnyAsync(
                 c => c.WorkspaceId == category.WorkspaceId && c.Id != category.Id && c.Name == category.Name,

@@ -1,3 +1,4 @@
+using System.ComponentModel.DataAnnotations;
 using System.Security.Cryptography;
 using System.Text.Json;
 using AbleLark.Core;
@@ -29,7 +30,10 @@ public sealed record ChannelView(
 
 /// <param name="SpacingMinutes">Least time between two deliveries; null: any.</param>
 /// <param name="DailyLimit">Most deliveries a day; null: any number.</param>
-public sealed record ChannelEdit(int? SpacingMinutes = null, int? DailyLimit = null);
+public sealed record ChannelEdit(
+    [Range(1, 1440, ErrorMessage = "The spacing lies between 1 and 1440 minutes (a day).")] int? SpacingMinutes = null,
+    [Range(1, 100, ErrorMessage = "The daily limit lies between 1 and 100.")] int? DailyLimit = null
+);
 
 /// <param name="Cancelled">Deliveries still to come that were cancelled with it.</param>
 public sealed record Disconnected(int Cancelled);
@@ -84,10 +88,6 @@ public static class ChannelEndpoints
         Channel channel =
             await db.Channels.SingleOrDefaultAsync(c => c.WorkspaceId == workspaceId && c.Id == id, cancellation)
             ?? throw ProblemException.NotFound("This channel");
-        if (edit.SpacingMinutes is < 1 or > 1440)
-            throw ProblemException.BadInput("The spacing lies between 1 and 1440 minutes (a day).");
-        if (edit.DailyLimit is < 1 or > 100)
-            throw ProblemException.BadInput("The daily limit lies between 1 and 100.");
         db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Changed {channel.Name}");
         channel.Spacing = edit.SpacingMinutes is { } minutes ? Duration.FromMinutes(minutes) : null;
         channel.DailyLimit = edit.DailyLimit;

@@ -26,7 +26,7 @@ public sealed record OccurrenceEdit(
     bool IsFreed = false,
     bool? IsSkipped = null,
     LocalDateTime? MovedTo = null,
-    string? Note = null,
+    [MostCharacters(500, "The note")] string? Note = null,
     IReadOnlyList<PickedPost>? Picks = null
 );
 
@@ -44,8 +44,6 @@ public sealed record SwapRequest(Id<Slot> OneSlot, LocalDate OneDate, Id<Slot> O
 /// <summary>Decisions about single occurrences, and about a post's place in its lines.</summary>
 public static class OccurrenceEndpoints
 {
-    private const int LongestNote = 500;
-
     public static void MapOccurrences(this RouteGroupBuilder workspace)
     {
         workspace.MapPatch("/line-up/occurrences/{slotId}/{date}", DecideAsync).Needs(Right.Schedule);
@@ -69,8 +67,6 @@ public static class OccurrenceEndpoints
         (Rota rota, Slot slot) = await FindAsync(workspaceId, slotId, date.Value, db, cancellation);
         OccurrenceKey key = new(slotId, date.Value);
         Instant now = await clock.NowAsync(cancellation);
-        if (edit.Note?.Length > LongestNote)
-            throw ProblemException.BadInput($"The note has {edit.Note.Length} characters; {LongestNote} is the most.");
         if (edit.MovedTo is { } to && !(Occurrences.InstantOf(to.Date, to.TimeOfDay, rota.Zone) > now))
             throw ProblemException.BadInput("That time has passed. Choose one to come.");
         IReadOnlyList<PickedPost> picks = edit.Picks ?? [];

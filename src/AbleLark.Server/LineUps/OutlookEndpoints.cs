@@ -1,3 +1,4 @@
+using System.ComponentModel.DataAnnotations;
 using AbleLark.Core;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
@@ -43,7 +44,7 @@ public sealed record MorePosts(Id<Category> CategoryId, int Count);
 /// <param name="Weeks">4 to 26.</param>
 /// <param name="PlanStamp">The state it was made on, as an earlier answer gave it; refused when that has changed. Null: any.</param>
 public sealed record WhatIfRequest(
-    int Weeks,
+    [Range(4, 26, ErrorMessage = "Look ahead over 4 to 26 weeks.")] int Weeks,
     long? PlanStamp = null,
     IReadOnlyList<RotaTry>? Rotas = null,
     IReadOnlyList<CategoryTry>? Categories = null,

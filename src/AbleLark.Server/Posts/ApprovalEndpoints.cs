@@ -15,8 +15,6 @@ namespace AbleLark.Server.Posts;
 /// <summary>Approving a post that waits, or sending it back with what is asked for.</summary>
 public static class ApprovalEndpoints
 {
-    private const int LongestNote = 500;
-
     public static void MapApprovals(this RouteGroupBuilder workspace)
     {
         workspace.MapPost("/posts/{id}/approve", ApproveAsync).Needs(Right.Approve);
@@ -93,8 +91,6 @@ public static class ApprovalEndpoints
         string note = (request.Note ?? "").Trim();
         if (note.Length == 0)
             throw ProblemException.BadInput("Say what is asked for, so that whoever writes it knows what to change.");
-        if (note.Length > LongestNote)
-            throw ProblemException.BadInput($"The note has {note.Length} characters; {LongestNote} is the most.");
         if (post.Stage != Stage.WaitingForApproval)
             throw ProblemException.Conflict("This post isn't waiting for approval.");
         db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Sent “{post.Title}” back");

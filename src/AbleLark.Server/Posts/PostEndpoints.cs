@@ -196,11 +196,8 @@ public static class PostEndpoints
             throw ProblemException.BadInput("One of the further categories isn't in the workspace. Choose another.");
         if (edit.To < edit.From)
             throw ProblemException.BadInput("The post's last date lies before its first. Swap them.");
-        CategoryEndpoints.CheckPlan(edit.GapDays, null);
         PostContent content = checking.Tidy(edit.Content);
         string title = (edit.Title ?? "").Trim();
-        if (title.Length > Inputs.LongestName)
-            throw ProblemException.BadInput($"The title has {title.Length} characters; {Inputs.LongestName} is the most.");
         post.Title = title.Length > 0 ? title : "Untitled";
         bool wasReady = post.Stage == Stage.Ready;
         (post.CategoryId, post.Lifespan, post.InRotation) = (edit.CategoryId, edit.Lifespan, edit.InRotation);

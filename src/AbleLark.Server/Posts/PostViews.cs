@@ -1,3 +1,4 @@
+using System.ComponentModel.DataAnnotations;
 using AbleLark.Core;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
@@ -59,11 +60,11 @@ public sealed record PostView(
 );
 
 /// <param name="Note">What is asked for.</param>
-public sealed record SendBackRequest(string Note);
+public sealed record SendBackRequest([MostCharacters(500, "The note")] string Note);
 
 /// <param name="Channels">Null takes the category's usual channels.</param>
 public sealed record PostEdit(
-    string Title,
+    [MostCharacters(NamedAttribute.Longest, "The title")] string Title,
     Id<Category> CategoryId,
     Stage Stage,
     Lifespan Lifespan,
@@ -73,7 +74,7 @@ public sealed record PostEdit(
     IReadOnlyList<Id<Category>>? FurtherCategories = null,
     LocalDate? From = null,
     LocalDate? To = null,
-    int? GapDays = null
+    [Range(1, 730, ErrorMessage = "A repeat gap lies between 1 and 730 days.")] int? GapDays = null
 );
 
 /// <summary>How the content stands with one network, or one channel.</summary>

@@ -107,7 +107,11 @@ public static partial class ProblemWords
     [GeneratedRegex("missing required properties including: (?<names>.+?)\\.( Path|$)", RegexOptions.Singleline)]
     private static partial Regex LackingPattern();
 
-    public static void Complete(ProblemDetailsContext context) =>
+    public static void Complete(ProblemDetailsContext context)
+    {
+        // Limits that are attributes have their words there.
+        if (context.ProblemDetails is HttpValidationProblemDetails limits)
+            context.ProblemDetails.Detail = string.Join(" ", limits.Errors.Values.SelectMany(words => words).Distinct());
         context.ProblemDetails.Detail ??= context.ProblemDetails.Status switch
         {
             400 => "The request could not be read. Check the values in it.",
@@ -121,4 +125,5 @@ public static partial class ProblemWords
             415 => "This kind of content is not taken here.",
             _ => null,
         };
+    }
 }

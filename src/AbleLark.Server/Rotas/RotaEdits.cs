@@ -20,8 +20,6 @@ public sealed record RotaEdits(
     HashSet<Id<Rota>> Rotas
 )
 {
-    private const int LongestRhythm = 366;
-
     public static async Task<RotaEdits> ReadAsync(LarkDb db, Workspace workspace, LocalDate today, CancellationToken cancellation) =>
         new(
             workspace,
@@ -56,7 +54,7 @@ public sealed record RotaEdits(
             if (edit.From is null || edit.To is null)
                 throw ProblemException.BadInput("A rota that replaces another needs a first and a last date.");
         }
-        rota.Name = Inputs.Name(edit.Name, "the rota");
+        rota.Name = edit.Name.Trim();
         rota.Zone = edit.Zone is null
             ? Workspace.Zone
             : Zones.Find(edit.Zone)
@@ -70,18 +68,10 @@ public sealed record RotaEdits(
         int[] days = [.. (edit.Days ?? []).Distinct().Order()];
         if (edit.Rhythm == Rhythm.Weeks && days.Length == 0)
             throw ProblemException.BadInput("Choose at least one weekday for the slot.");
-        if (days.Any(d => d is < 1 or > 7))
-            throw ProblemException.BadInput("Weekdays run from 1 (Monday) to 7 (Sunday).");
-        if (edit.Every is < 1 or > LongestRhythm)
-            throw ProblemException.BadInput(
-                $"A slot comes round every 1 to {LongestRhythm} {(edit.Rhythm == Rhythm.Weeks ? "weeks" : "days")}, not every {edit.Every}."
-            );
         if (edit.To < edit.From)
             throw ProblemException.BadInput("The slot's last date lies before its first. Swap them.");
-        if ((edit.Channels?.Count ?? 0) == 0)
+        if (edit.Channels is not { Count: > 0 })
             throw ProblemException.BadInput("Choose at least one channel for the slot.");
-        if (edit.Channels!.Count > Slot.MostChannels)
-            throw ProblemException.BadInput($"A slot has at most {Slot.MostChannels} channels. Split it into two.");
         if (!edit.Channels.All(Channels.Contains))
             throw ProblemException.BadInput("One of the channels isn't in this workspace. Fetch the list again and choose from it.");
         List<Id<Category>> categories = [.. (edit.Categories ?? []).Distinct()];

@@ -1,3 +1,4 @@
+using System.ComponentModel.DataAnnotations;
 using AbleLark.Core;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
@@ -30,13 +31,13 @@ public sealed record SlotView(
 /// <param name="Every">N: every Nth week or day.</param>
 /// <param name="Anchor">What weeks or days are counted from; null: today, or as it was.</param>
 public sealed record SlotEdit(
-    IReadOnlyList<int> Days,
+    [Weekdays] IReadOnlyList<int> Days,
     LocalTime Time,
     IReadOnlyList<Id<Category>> Categories,
-    IReadOnlyList<Id<Channel>> Channels,
+    [MaxLength(Slot.MostChannels, ErrorMessage = "A slot has at most 64 channels. Split it into two.")] IReadOnlyList<Id<Channel>> Channels,
     Id<Slot>? Id = null,
     Rhythm Rhythm = Rhythm.Weeks,
-    int Every = 1,
+    [Range(1, 366, ErrorMessage = "A slot comes round every 1 to 366 weeks or days.")] int Every = 1,
     LocalDate? Anchor = null,
     LocalDate? From = null,
     LocalDate? To = null,
@@ -64,7 +65,7 @@ public sealed record RotaView(
 /// dropped.</param>
 /// <param name="MovesScheduled">True: scheduled deliveries of a slot move to its new time; false: they stay.</param>
 public sealed record RotaEdit(
-    string Name,
+    [Named("the rota")] string Name,
     IReadOnlyList<SlotEdit> Slots,
     LocalDate? From = null,
     LocalDate? To = null,

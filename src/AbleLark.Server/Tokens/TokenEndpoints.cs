@@ -1,3 +1,4 @@
+using System.ComponentModel.DataAnnotations;
 using System.Security.Cryptography;
 using AbleLark.Core;
 using AbleLark.Core.Workspaces;
@@ -24,7 +25,11 @@ public sealed record TokenView(
 
 /// <param name="Rights">What it may do; no more than whoever makes it. Null: look at the plan and the results.</param>
 /// <param name="Days">For how many days it works, 1 to 366.</param>
-public sealed record TokenRequest(string Name, IReadOnlyList<Right>? Rights = null, int Days = 90);
+public sealed record TokenRequest(
+    [Named("the token")] string Name,
+    IReadOnlyList<Right>? Rights = null,
+    [Range(1, 366, ErrorMessage = "A token works for 1 to 366 days.")] int Days = 90
+);
 
 /// <param name="Token">Shown this once; only a digest of it is kept.</param>
 public sealed record TokenMade(Id<ApiToken> Id, string Name, string Token);
@@ -33,7 +38,6 @@ public sealed record TokenMade(Id<ApiToken> Id, string Name, string Token);
 public static class TokenEndpoints
 {
     private const int Most = 20;
-    private const int MostDays = 366;
 
     public static void MapTokens(this RouteGroupBuilder workspace)
     {
@@ -67,9 +71,7 @@ public static class TokenEndpoints
     )
     {
         RefuseTokens(http);
-        string name = Inputs.Name(request.Name, "the token");
-        if (request.Days is < 1 or > MostDays)
-            throw ProblemException.BadInput($"A token works for 1 to {MostDays} days.");
+        string name = request.Name.Trim();
         List<Right> rights = [.. (request.Rights ?? [Right.View, Right.Results]).Distinct()];
         if (rights.Count == 0)
             throw ProblemException.BadInput("Say what the token may do.");

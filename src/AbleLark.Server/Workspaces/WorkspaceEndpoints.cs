@@ -1,3 +1,4 @@
+using System.ComponentModel.DataAnnotations;
 using AbleLark.Core;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -28,11 +29,12 @@ public sealed record WorkspaceView(
 /// <param name="WarnAboveRepeatsPercent">Share of repeats above which a channel has too many repeats, 1 to 100.</param>
 /// <param name="AllowsOwnApproval">True: whoever changed a post last may approve it as well. Null: as it is.</param>
 public sealed record WorkspaceEdit(
-    string Name,
+    [Named("the workspace")] string Name,
     string Zone,
-    int ScheduleAheadHours,
-    int LateMinutes,
-    int WarnAboveRepeatsPercent = 60,
+    [Range(1, 336, ErrorMessage = "The schedule time lies between 1 hour and 14 days (336 hours).")] int ScheduleAheadHours,
+    [Range(1, 1440, ErrorMessage = "A delivery may be late by 1 minute to 24 hours (1440 minutes).")] int LateMinutes,
+    [Range(1, 100, ErrorMessage = "A channel has too many repeats above a share of repeats between 1 and 100 %.")]
+        int WarnAboveRepeatsPercent = 60,
     bool? AllowsOwnApproval = null
 );
 
@@ -63,16 +65,10 @@ public static class WorkspaceEndpoints
     {
         Workspace workspace = await db.Workspaces.SingleAsync(w => w.Id == workspaceId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
-        string name = Inputs.Name(edit.Name, "the workspace");
+        string name = edit.Name.Trim();
         DateTimeZone zone =
             Zones.Find(edit.Zone)
             ?? throw ProblemException.BadInput($"There is no time zone “{edit.Zone}”. Choose one such as Europe/Dublin.");
-        if (edit.ScheduleAheadHours is < 1 or > 336)
-            throw ProblemException.BadInput("The schedule time lies between 1 hour and 14 days (336 hours).");
-        if (edit.LateMinutes is < 1 or > 1440)
-            throw ProblemException.BadInput("A delivery may be late by 1 minute to 24 hours (1440 minutes).");
-        if (edit.WarnAboveRepeatsPercent is < 1 or > 100)
-            throw ProblemException.BadInput("A channel has too many repeats above a share of repeats between 1 and 100 %.");
         db.BeginAct(workspaceId, http.PersonId(), now, $"Changed the settings of {name}");
         bool moved = workspace.Zone.Id != zone.Id;
         (workspace.Name, workspace.Zone) = (name, zone);

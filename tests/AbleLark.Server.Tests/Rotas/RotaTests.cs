@@ -231,7 +231,7 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
             )
         );
         Assert.Equal(
-            "A slot comes round every 1 to 366 days, not every 0.",
+            "A slot comes round every 1 to 366 weeks or days.",
             await Refused(
                 new
                 {

@@ -3339,6 +3339,11 @@ export interface components {
             fields?: null | {
                 [key: string]: components["schemas"]["FieldRules"];
             };
+            /**
+             * @description How it is spoken to.
+             * @default plain
+             */
+            protocol: string;
         };
         NoBookingView: {
             /** Format: uuid */

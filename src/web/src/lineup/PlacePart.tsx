@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { wordsOf } from '../api/client';
+import { limits } from '../api/limits';
 import { useCategory, useDraw } from '../categories/categories';
 import { WhenForm } from '../deliveries/WhenForm';
 import { editOf, usePost, useSavePost } from '../posts/posts';
@@ -112,8 +113,6 @@ export function PlacePart({ entry }: { entry: Entry }) {
   );
 }
 
-const longestNote = 500;
-
 function Note({ note, onDone }: { note: string; onDone: (note: string) => void }) {
   const [text, setText] = useState(note);
   return (
@@ -130,7 +129,7 @@ function Note({ note, onDone }: { note: string; onDone: (note: string) => void }
             id={id}
             rows={3}
             className="field"
-            maxLength={longestNote}
+            {...limits.OccurrenceEdit.note}
             value={text}
             onChange={(e) => setText(e.target.value)}
           />

@@ -1,10 +1,9 @@
 import { useState } from 'react';
+import { limits } from '../api/limits';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
 import { FormError } from '../ui/FormError';
 import { useApprove, useSendBack } from './posts';
-
-const longestNote = 500;
 
 /** The two answers to a post that waits: yes to the version that was read, or back with a note. */
 export function Answer({ postId, version }: { postId: string; version: number }) {
@@ -35,7 +34,7 @@ export function Answer({ postId, version }: { postId: string; version: number })
             rows={2}
             className="field"
             required
-            maxLength={longestNote}
+            {...limits.SendBackRequest.note}
             value={note}
             onChange={(e) => setNote(e.target.value)}
           />

@@ -1,3 +1,4 @@
+import { limits } from '../api/limits';
 import { CategoryName, CategorySelect, useCategories, useCategory } from '../categories/categories';
 import { ChannelChoice, ChannelName } from '../channels/channels';
 import { addDays } from '../time/dates';
@@ -38,7 +39,7 @@ export function CommonColumn({ edit, change, checks }: ColumnProps) {
           <input
             id={id}
             className="field !text-[1.25rem] font-head font-semibold"
-            maxLength={120}
+            {...limits.PostEdit.title}
             value={edit.title}
             onChange={(e) => change({ title: e.target.value })}
           />
@@ -175,8 +176,7 @@ function Rotation({ edit, change }: Props) {
             <input
               id={id}
               type="number"
-              min={1}
-              max={730}
+              {...limits.PostEdit.gapDays}
               className="field !w-24"
               value={edit.gapDays ?? ''}
               onChange={(e) => change({ gapDays: e.target.value ? e.target.valueAsNumber : null })}

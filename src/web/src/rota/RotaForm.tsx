@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { limits } from '../api/limits';
 import { RemoveButton } from '../changes/RemoveButton';
 import { addDays } from '../time/dates';
 import { Button } from '../ui/Button';
@@ -59,7 +60,7 @@ export function RotaForm({ rota, all, onDone, onChosen }: Props) {
             id={id}
             className="field"
             required
-            maxLength={120}
+            {...limits.RotaEdit.name}
             value={name}
             onChange={(e) => setName(e.target.value)}
           />

@@ -1,3 +1,4 @@
+import { limits } from '../api/limits';
 import { Monogram, useCategories } from '../categories/categories';
 import { OrderFields } from '../categories/OrderFields';
 import { ChannelChoice } from '../channels/channels';
@@ -117,8 +118,7 @@ function RhythmFields({ slot, today, change }: PartProps) {
             <input
               id={id}
               type="number"
-              min={1}
-              max={366}
+              {...limits.SlotEdit.every}
               className="field !w-20"
               value={slot.every}
               onChange={(event) => event.target.valueAsNumber >= 1 && change({ every: event.target.valueAsNumber })}

@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { limits } from '../api/limits';
 import {
   type Category,
   CategoryName,
@@ -114,7 +115,7 @@ function CategoryForm({ category, onDone }: { category: Category | null; onDone:
             id={id}
             className="field"
             required
-            maxLength={120}
+            {...limits.CategoryEdit.name}
             value={name}
             onChange={(e) => setName(e.target.value)}
           />

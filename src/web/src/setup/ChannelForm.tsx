@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, ask } from '../api/client';
+import { limits } from '../api/limits';
 import { refresh } from '../api/queries';
 import { type Channel, useDisconnect } from '../channels/channels';
 import { Button } from '../ui/Button';
@@ -88,8 +89,7 @@ function Filling({ channel, onDone }: { channel: Channel; onDone: () => void }) 
             id={field}
             aria-describedby={below}
             type="number"
-            min={1}
-            max={1440}
+            {...limits.ChannelEdit.spacingMinutes}
             className="field !w-28"
             value={spacing}
             onChange={(e) => setSpacing(e.target.value)}
@@ -102,8 +102,7 @@ function Filling({ channel, onDone }: { channel: Channel; onDone: () => void }) 
             id={field}
             aria-describedby={below}
             type="number"
-            min={1}
-            max={100}
+            {...limits.ChannelEdit.dailyLimit}
             className="field !w-28"
             value={limit}
             onChange={(e) => setLimit(e.target.value)}

@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { api, ask } from '../api/client';
+import { limits } from '../api/limits';
 import { type Category, type CategoryEdit, useDraw } from '../categories/categories';
 import { OrderFields, type OrderRule } from '../categories/OrderFields';
 import { Button } from '../ui/Button';
@@ -41,8 +42,7 @@ export function PlanFields({ category, plan, change }: Props) {
             <input
               id={id}
               type="number"
-              min={1}
-              max={730}
+              {...limits.CategoryEdit.gapDays}
               className="field"
               value={plan.gapDays ?? ''}
               onChange={(e) => change({ gapDays: e.target.value ? e.target.valueAsNumber : null })}

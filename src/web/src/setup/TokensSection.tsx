@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, ask, type Schemas } from '../api/client';
+import { limits } from '../api/limits';
 import { instantWords } from '../time/dates';
 import { Button } from '../ui/Button';
 import { Checkbox } from '../ui/Checkbox';
@@ -119,7 +120,7 @@ export function TokensSection() {
               id={id_}
               className="field"
               required
-              maxLength={120}
+              {...limits.TokenRequest.name}
               value={name}
               onChange={(e) => setName(e.target.value)}
             />
@@ -145,8 +146,7 @@ export function TokensSection() {
               id={id_}
               aria-describedby={below}
               type="number"
-              min={1}
-              max={366}
+              {...limits.TokenRequest.days}
               required
               className="field !w-28"
               value={days}

@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { limits } from '../api/limits';
 import { Button } from '../ui/Button';
 import { Checkbox } from '../ui/Checkbox';
 import { Field } from '../ui/Field';
@@ -57,7 +58,7 @@ function WorkspaceForm({ workspace }: { workspace: Workspace }) {
             id={id}
             className="field"
             required
-            maxLength={120}
+            {...limits.WorkspaceEdit.name}
             value={name}
             onChange={(e) => setName(e.target.value)}
           />
@@ -92,8 +93,7 @@ function WorkspaceForm({ workspace }: { workspace: Workspace }) {
             <input
               id={id}
               type="number"
-              min={1}
-              max={336}
+              {...limits.WorkspaceEdit.scheduleAheadHours}
               required
               className="field"
               value={scheduleAheadHours}
@@ -106,8 +106,7 @@ function WorkspaceForm({ workspace }: { workspace: Workspace }) {
             <input
               id={id}
               type="number"
-              min={1}
-              max={1440}
+              {...limits.WorkspaceEdit.lateMinutes}
               required
               className="field"
               value={lateMinutes}
@@ -125,8 +124,7 @@ function WorkspaceForm({ workspace }: { workspace: Workspace }) {
           <input
             id={id}
             type="number"
-            min={1}
-            max={100}
+            {...limits.WorkspaceEdit.warnAboveRepeatsPercent}
             required
             className="field"
             value={warnAboveRepeatsPercent}
