@@ -209,7 +209,27 @@ public sealed record PostContent : ContentLayers
 /// <summary>One field of one layer that differs.</summary>
 /// <param name="Wording">0: the post's own.</param>
 /// <param name="Before">In words; empty: nothing.</param>
-public sealed record ContentDifference(int Wording, string? Network, Id<Channel>? Channel, Field Field, string Before, string After);
+public sealed record ContentDifference(int Wording, string? Network, Id<Channel>? Channel, Field Field, string Before, string After)
+{
+    private const int MostNamed = 3;
+
+    /// <summary>Where it is, in words: "text for Jot", "picture of wording 2".</summary>
+    private string Where(NetworkBook networks)
+    {
+        string field = Field.Name.ToLowerInvariant();
+        string of = Wording == 0 ? field : $"{field} of wording {Wording + 1}";
+        return Network is { } network ? $"{of} for {(networks.Has(network) ? networks[network].Name : network)}"
+            : Channel is not null ? $"{of} for one channel"
+            : of;
+    }
+
+    /// <summary>Which fields differ, in words; empty: none.</summary>
+    public static string Summary(IReadOnlyCollection<ContentDifference> all, NetworkBook networks)
+    {
+        string[] named = [.. all.Select(d => d.Where(networks)).Distinct()];
+        return string.Join(", ", named.Take(MostNamed)) + (named.Length > MostNamed ? $" and {named.Length - MostNamed} more" : "");
+    }
+}
 
 /// <summary>What is sent to one network: only fields that hold something, the link only where it is shown as a card.</summary>
 public sealed record ResolvedContent(FieldValues Fields)

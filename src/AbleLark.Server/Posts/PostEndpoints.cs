@@ -2,10 +2,12 @@ using AbleLark.Core;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Text;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Data.History;
 using AbleLark.Data.Posts;
 using AbleLark.Server.Access;
 using AbleLark.Server.Categories;
@@ -120,6 +122,7 @@ public static class PostEndpoints
         LarkDb db,
         BusinessClock clock,
         PostChecking checking,
+        NetworkBook networks,
         CancellationToken cancellation
     )
     {
@@ -131,8 +134,12 @@ public static class PostEndpoints
                 "Somebody else changed this post since you opened it. Nothing of yours is lost: compare, then save again."
             );
         Instant now = await clock.NowAsync(cancellation);
-        db.BeginAct(workspaceId, http.PersonId(), now, $"Edited “{post.Title}”");
+        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, $"Edited “{post.Title}”");
+        PostContent before = post.Content;
         await FillAsync(post, edit, http.PersonId(), !http.Role().May(Right.Approve), now, db, checking, cancellation);
+        string changed = ContentDifference.Summary(before.DifferencesTo(post.Content, ContentSources.None), networks);
+        if (changed.Length > 0)
+            act.Act += $": {changed}";
         await db.SaveChangesAsync(cancellation);
         return await ViewAsync(post, db, checking, cancellation);
     }

@@ -64,6 +64,23 @@ public sealed class FieldTests
     }
 
     [Fact]
+    public void What_an_edit_changed_is_said_in_a_few_words()
+    {
+        PostContent before = Content(null);
+        PostContent after = before.With(ContentFields.Text, "Tide at ten").With("jot", ContentFields.Text, "Ten!") with
+        {
+            Wordings =
+            [
+                new(FieldValues.Empty.With(ContentFields.Text, "High water")),
+                new(FieldValues.Empty.With(ContentFields.Text, "Ebb")),
+            ],
+        };
+        string Summary(PostContent to) => ContentDifference.Summary(before.DifferencesTo(to, ContentSources.None), Repository.Networks);
+        Assert.Equal("text, text for Jot, text of wording 2 and 1 more", Summary(after));
+        Assert.Equal("", Summary(before));
+    }
+
+    [Fact]
     public void It_is_a_column_of_a_sheet()
     {
         Assert.Contains("mood:jot", ImportSheet.Headers(Repository.Networks, Fields));

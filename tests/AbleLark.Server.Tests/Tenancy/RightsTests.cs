@@ -317,7 +317,7 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
         await SaveAsync(writer, "Read by a planner");
         await SaveAsync(_ada, "Read by a planner");
         Assert.Equal("ready", (await _ada.GetAsync($"posts/{post}")).Text("stage"));
-        JsonElement edit = (await _ada.GetAsync("changes")).EnumerateArray().First(c => c.Text("act") == "Edited “Read by nobody”");
+        JsonElement edit = (await _ada.GetAsync("changes")).EnumerateArray().First(c => c.Text("act") == "Edited “Read by nobody”: text");
         await writer.PostAsync($"changes/{edit.Id()}/undo");
         JsonElement back = await _ada.GetAsync($"posts/{post}");
         Assert.Equal(("Read by nobody", "waitingForApproval"), (back.CommonText(), back.Text("stage")));
@@ -345,7 +345,7 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
         {
             JsonElement edit = (await _ada.GetAsync("changes"))
                 .EnumerateArray()
-                .First(c => c.Text("act") == "Edited “" + words + "”" && !c.GetProperty("undone").GetBoolean());
+                .First(c => c.Text("act") == "Edited “" + words + "”: text" && !c.GetProperty("undone").GetBoolean());
             JsonElement undone = await _ada.PostAsync($"changes/{edit.Id()}/undo");
             return ((await _ada.GetAsync($"posts/{post}")).Text("stage"), undone);
         }
