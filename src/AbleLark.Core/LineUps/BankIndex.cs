@@ -19,6 +19,7 @@ internal sealed class BankIndex
     private readonly Dictionary<Id<Channel>, int> _channelNumbers;
     private readonly Dictionary<(int Channel, int Post), IReadOnlyList<WordingFit>> _otherWordings = [];
     private readonly Dictionary<(string Network, string TextFingerprint), int> _texts = [];
+    private readonly Fit?[][] _fits;
     private readonly int[]?[] _textOf;
     private static readonly List<int> None = [];
     private readonly int[] _owners;
@@ -35,9 +36,9 @@ internal sealed class BankIndex
         _categories = input.Categories.ToDictionary(c => c.Id);
         AddedAt = [.. Posts.Select(p => (p.AddedAt ?? Instant.MinValue).ToUnixTimeTicks())];
         Gaps = [.. Posts.Select(p => Math.Max(1, p.GapDays ?? _categories.GetValueOrDefault(p.CategoryId)?.GapDays ?? 1))];
-        Dictionary<string, int[]> texts = [];
-        HashSet<string> ownContent = [.. Posts.SelectMany(p => p.Fits.Keys)];
-        _textOf = [.. Channels.Select((c, i) => Networks[i].IdenticalTextDays is null ? null : TextsOn(c, ownContent, texts))];
+        _fits = FitsByChannel();
+        Dictionary<Fit?[], int[]> texts = [];
+        _textOf = [.. Channels.Select((c, i) => Networks[i].IdenticalTextDays is null ? null : TextsOn(c, _fits[i], texts))];
         _owners = new int[_texts.Count];
         Array.Fill(_owners, -1);
         foreach (int[] numbers in texts.Values)
@@ -81,7 +82,7 @@ internal sealed class BankIndex
     {
         for (int channel = 0; channel < Channels.Length; channel++)
         {
-            if (Posts[post].FitOn(Channels[channel])?.Wordings is { Count: > 0 } wordings)
+            if (_fits[channel][post]?.Wordings is { Count: > 0 } wordings)
                 _otherWordings[(channel, post)] = wordings;
         }
     }
@@ -135,7 +136,7 @@ internal sealed class BankIndex
     /// go.</summary>
     public string? Fingerprint(int channel, int post, int wording)
     {
-        if (Posts[post].FitOn(Channels[channel]) is not { } fit)
+        if (_fits[channel][post] is not { } fit)
             return null;
         if (wording == 0)
             return fit.Wordings is null || fit.Block is null ? fit.TextFingerprint : null;
@@ -143,15 +144,36 @@ internal sealed class BankIndex
     }
 
     /// <summary>True when a wording of the post waits for approval on the channel's network.</summary>
-    public bool Waits(int channel, int post, int wording) => Posts[post].Waits(Channels[channel], wording);
+    public bool Waits(int channel, int post, int wording) => Posts[post].Waits(_fits[channel][post], wording);
 
-    /// <summary>Number of each post's text on a channel; shared with its network's other channels, unless posts have content of their own
-    /// for it.</summary>
-    private int[] TextsOn(Channel channel, HashSet<string> ownContent, Dictionary<string, int[]> known)
+    /// <summary>How each post stands with each channel. Channels of a network share one array, unless posts have content of their own for
+    /// one.</summary>
+    private Fit?[][] FitsByChannel()
     {
-        string key = ownContent.Contains(channel.FitKey) ? channel.FitKey : channel.Network;
-        if (!known.TryGetValue(key, out int[]? texts))
-            known[key] = texts = [.. Posts.Select(p => Text(channel.Network, p.FitOn(channel)?.TextFingerprint ?? ""))];
+        HashSet<string> ownContent = [];
+        foreach (Post post in Posts)
+        {
+            foreach (string key in post.Fits.Keys)
+                ownContent.Add(key);
+        }
+        Dictionary<string, Fit?[]> known = [];
+        return
+        [
+            .. Channels.Select(channel =>
+            {
+                string key = ownContent.Contains(channel.FitKey) ? channel.FitKey : channel.Network;
+                if (!known.TryGetValue(key, out Fit?[]? fits))
+                    known[key] = fits = Array.ConvertAll(Posts, p => p.FitOn(channel));
+                return fits;
+            }),
+        ];
+    }
+
+    /// <summary>Number of each post's text on a channel.</summary>
+    private int[] TextsOn(Channel channel, Fit?[] fits, Dictionary<Fit?[], int[]> known)
+    {
+        if (!known.TryGetValue(fits, out int[]? texts))
+            known[fits] = texts = Array.ConvertAll(fits, f => Text(channel.Network, f?.TextFingerprint ?? ""));
         return texts;
     }
 
@@ -173,9 +195,7 @@ internal sealed class BankIndex
 
     /// <summary>How a given post stands with its channel's network; null when either is gone.</summary>
     public Fit? FitOf(GivenPost given) =>
-        ChannelNumber(given.ChannelId) is { } channel && Numbers.TryGetValue(given.PostId, out int post)
-            ? Posts[post].FitOn(Channels[channel])
-            : null;
+        ChannelNumber(given.ChannelId) is { } channel && Numbers.TryGetValue(given.PostId, out int post) ? _fits[channel][post] : null;
 
     public Category Category(Id<Category> id) => _categories[id];
 
@@ -211,7 +231,7 @@ internal sealed class BankIndex
             if (!usual.Contains(channel.Id))
                 continue;
             chosen |= ChannelSet.Of(i);
-            if (post.FitOn(channel) is { Fits: true })
+            if (_fits[channels[i]][number] is { Fits: true })
                 open |= ChannelSet.Of(i);
         }
         return new(null, chosen, open);

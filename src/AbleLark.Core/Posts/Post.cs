@@ -131,7 +131,7 @@ public sealed class Post
 
     /// <summary>
     /// Ready, or waiting for approval: the one place where that is decided for a post that is either. It waits while approval is needed and
-    /// any of its content isn't covered; where only some of it is, that may go (see <see cref="Waits"/>).
+    /// any of its content isn't covered; where only some of it is, that may go (see <see cref="Waits(Channel, int)"/>).
     /// </summary>
     public void Reconsider(bool categoryAsks, IReadOnlyCollection<Approval> approvals)
     {
@@ -156,8 +156,10 @@ public sealed class Post
     public Fit? FitOn(Channel channel) => Fits.GetValueOrDefault(channel.FitKey) ?? Fits.GetValueOrDefault(channel.Network);
 
     /// <summary>True when a wording waits for approval on a channel.</summary>
-    public bool Waits(Channel channel, int wording) =>
-        _stage == Stage.WaitingForApproval && FitOn(channel)?.Approved?.Contains(wording) != true;
+    public bool Waits(Channel channel, int wording) => Waits(FitOn(channel), wording);
+
+    /// <param name="fit">How it stands there; see <see cref="FitOn"/>.</param>
+    internal bool Waits(Fit? fit, int wording) => _stage == Stage.WaitingForApproval && fit?.Approved?.Contains(wording) != true;
 
     /// <summary>Back to whoever writes it, with what is asked for.</summary>
     /// <exception cref="InvalidOperationException">It doesn't wait for approval.</exception>

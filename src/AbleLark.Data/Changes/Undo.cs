@@ -19,7 +19,8 @@ namespace AbleLark.Data.Changes;
 
 /// <param name="Undone">Things that are as before.</param>
 /// <param name="Kept">What could not be taken back, in words.</param>
-public sealed record UndoOutcome(int Undone, IReadOnlyList<string> Kept);
+/// <param name="Posts">Posts that it changed.</param>
+public sealed record UndoOutcome(int Undone, IReadOnlyList<string> Kept, IReadOnlyList<Post> Posts);
 
 /// <summary>
 /// Takes an act back from its change set. What was sent stays sent, nothing comes back that would go out twice or late, and what somebody
@@ -64,7 +65,7 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers)
         foreach (Post post in ready.Where(p => p.Stage == Stage.WaitingForApproval))
             _kept.Add($"“{post.Title}” waits for approval: nobody has approved what it says now.");
         act.UndoneAt = now;
-        return new(_undone, [.. _kept.Distinct()]);
+        return new(_undone, [.. _kept.Distinct()], [.. _touched]);
     }
 
     private async Task<object?> FindAsync(Type type, Id<Workspace> workspace, Guid id, CancellationToken cancellation)

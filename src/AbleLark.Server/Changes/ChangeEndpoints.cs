@@ -69,9 +69,9 @@ public static class ChangeEndpoints
             throw ProblemException.Conflict("This has been taken back already.");
         Instant now = await clock.NowAsync(cancellation);
         UndoOutcome outcome = await new Undo(db, now, !http.Role().May(Right.Approve)).TakeBackAsync(act, http.PersonId(), cancellation);
-        await db.SaveChangesAsync(cancellation);
         // What came back was perhaps checked by rules that have changed since.
-        await StalePosts.CheckAnewAsync(db, networks, now, cancellation);
+        await StalePosts.CheckAnewAsync(workspaceId, outcome.Posts, db, networks, now, cancellation);
+        await db.SaveChangesAsync(cancellation);
         return new(outcome.Undone, outcome.Kept);
     }
 }

@@ -37,22 +37,27 @@ public static class StalePosts
             if (posts.Count == 0)
                 return done;
             foreach (IGrouping<Id<Workspace>, Post> own in posts.GroupBy(p => p.WorkspaceId))
-                await CheckAnewAsync(own.Key, [.. own], db, networks, now, cancellation);
+                await CheckAnewAsync(own.Key, own, db, networks, now, cancellation);
             done += posts.Count;
             await db.SaveChangesAsync(cancellation);
             db.ChangeTracker.Clear();
         }
     }
 
-    private static async Task CheckAnewAsync(
+    /// <summary>Checks anew those of some posts that need it; the caller saves.</summary>
+    public static async Task CheckAnewAsync(
         Id<Workspace> workspace,
-        List<Post> posts,
+        IEnumerable<Post> some,
         LarkDb db,
         NetworkBook networks,
         Instant now,
         CancellationToken cancellation
     )
     {
+        string current = ContentCheck.RulesVersion(networks);
+        Post[] posts = [.. some.Where(p => p.CheckedBy != current)];
+        if (posts.Length == 0)
+            return;
         List<Id<MediaFile>> ids = [.. posts.SelectMany(p => p.Content.AllPictures()).Distinct()];
         Dictionary<Id<MediaFile>, MediaFile> pictures = await db
             .Media.AsNoTracking()

@@ -1,0 +1,65 @@
+using System.Text.Json;
+using AbleLark.Core.Networks;
+using AbleLark.Core.Posts;
+using AbleLark.Server.Checks;
+using AbleLark.Server.Tests.Fixtures;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+using NodaTime;
+
+namespace AbleLark.Server.Tests.Checks;
+
+/// <summary>How a post stands with the networks is always by today's rules.</summary>
+public sealed class StalePostsTests(TestInstallation installation) : IClassFixture<TestInstallation>
+{
+    private readonly ApiClient _ada = installation.Ada;
+
+    private Task<Post> StoredAsync(Guid post) =>
+        installation.ReadAsync(db => db.Posts.AsNoTracking().SingleAsync(p => p.Id == new Core.Id<Post>(post)));
+
+    [Fact]
+    public async Task What_other_rules_found_is_found_anew_when_a_server_starts_and_only_that()
+    {
+        Guid category = await _ada.CategoryAsync("Stale");
+        Guid stale = (await _ada.PostAsync(category, new string('w', 300))).Id();
+        Guid fresh = (await _ada.PostAsync(category, "Short")).Id();
+        Post before = await StoredAsync(stale);
+        Assert.Equal((false, true), (before.Fits["jot"].Fits, before.Fits["hearth"].Fits));
+        await installation.WriteAsync($"update posts set fits = '{{}}', checked_by = 'rules of old' where id = {stale}");
+        await installation.WriteAsync($"update posts set fits = '{{}}' where id = {fresh}");
+        int done = await installation.ReadAsync(db =>
+            StalePosts.CheckAnewAsync(
+                db,
+                installation.Services.GetRequiredService<NetworkBook>(),
+                Instant.FromUtc(2026, 1, 1, 0, 0),
+                CancellationToken.None
+            )
+        );
+        Assert.Equal(1, done);
+        Post after = await StoredAsync(stale);
+        Assert.Equal(before.CheckedBy, after.CheckedBy);
+        Assert.Equal(before.Fits["jot"].Block!.Words, after.Fits["jot"].Block!.Words);
+        Assert.Empty((await StoredAsync(fresh)).Fits);
+    }
+
+    [Fact]
+    public async Task What_comes_back_by_undo_is_checked_by_the_rules_of_today()
+    {
+        Guid category = await _ada.CategoryAsync("Comes back");
+        JsonElement post = await _ada.PostAsync(category, new string('w', 300));
+        await _ada.SavePostAsync(post.Id(), post.Whole("version"), TestData.Edit(category, "Short"));
+        JsonElement edit = (await _ada.GetAsync("changes")).EnumerateArray().First();
+        // As if it had been checked by rules that took long texts.
+        await installation.WriteAsync(
+            $$"""
+            update changes set before = before || jsonb_build_object('checked_by', 'rules of old',
+                'fits', jsonb_build_object('jot', jsonb_build_object('findings', jsonb_build_array(), 'textFingerprint', 'x')))
+            where change_set_id = {{edit.Id()}} and entity = 'post'
+            """
+        );
+        await _ada.PostAsync($"changes/{edit.Id()}/undo");
+        Post back = await StoredAsync(post.Id());
+        Assert.Equal((false, true), (back.Fits["jot"].Fits, back.Fits["hearth"].Fits));
+        Assert.NotEqual("rules of old", back.CheckedBy);
+    }
+}
