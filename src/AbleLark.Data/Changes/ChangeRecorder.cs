@@ -19,8 +19,15 @@ internal static class ChangeRecorder
         nameof(Workspace.ScheduledThrough),
         nameof(Workspace.NextToPass),
         nameof(Delivery.Revision),
+        // Worked out from the content, and anew wherever that changes: undo brings back what it follows from.
         nameof(Post.SearchText),
+        nameof(Post.Fits),
+        nameof(Post.Hashes),
+        nameof(Post.CheckedBy),
     ];
+
+    /// <summary>True for values that are no person's and follow from others.</summary>
+    public static bool IsBookkeeping(string property) => Bookkeeping.Contains(property);
 
     public static void Record(ChangeSet act, ChangeTracker tracker)
     {

@@ -19,8 +19,7 @@ namespace AbleLark.Data.Changes;
 
 /// <param name="Undone">Things that are as before.</param>
 /// <param name="Kept">What could not be taken back, in words.</param>
-/// <param name="Posts">Posts that it changed.</param>
-public sealed record UndoOutcome(int Undone, IReadOnlyList<string> Kept, IReadOnlyList<Post> Posts);
+public sealed record UndoOutcome(int Undone, IReadOnlyList<string> Kept);
 
 /// <summary>
 /// Takes an act back from its change set. What was sent stays sent, nothing comes back that would go out twice or late, and what somebody
@@ -28,7 +27,8 @@ public sealed record UndoOutcome(int Undone, IReadOnlyList<string> Kept, IReadOn
 /// Taking back is an act of its own. The caller saves.
 /// </summary>
 /// <param name="needsOthers">True for somebody who may not approve: what a post says after it waits for somebody who may.</param>
-public sealed class Undo(LarkDb db, Instant now, bool needsOthers)
+/// <param name="check">Finds anew how posts stand with the networks, by what they say now.</param>
+public sealed class Undo(LarkDb db, Instant now, bool needsOthers, Func<Id<Workspace>, IReadOnlyCollection<Post>, Task> check)
 {
     private readonly List<string> _kept = [];
     private readonly HashSet<Post> _touched = [];
@@ -61,11 +61,12 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers)
             }
         }
         Post[] ready = [.. _touched.Where(p => p.Stage == Stage.Ready)];
+        await check(act.WorkspaceId, _touched);
         await db.ReconsiderAsync(act.WorkspaceId, _touched, now, cancellation);
         foreach (Post post in ready.Where(p => p.Stage == Stage.WaitingForApproval))
             _kept.Add($"“{post.Title}” waits for approval: nobody has approved what it says now.");
         act.UndoneAt = now;
-        return new(_undone, [.. _kept.Distinct()], [.. _touched]);
+        return new(_undone, [.. _kept.Distinct()]);
     }
 
     private async Task<object?> FindAsync(Type type, Id<Workspace> workspace, Guid id, CancellationToken cancellation)
@@ -256,7 +257,7 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers)
         db
             .Model.FindEntityType(type)!
             .GetProperties()
-            .Where(p => logged.ContainsKey(p.GetColumnName()))
+            .Where(p => logged.ContainsKey(p.GetColumnName()) && !ChangeRecorder.IsBookkeeping(p.Name))
             .ToDictionary(p => p.Name, p => logged[p.GetColumnName()]);
 
     private void Recreate(Type type, Change change)

@@ -17,7 +17,7 @@ namespace AbleLark.Data.Migrations
                 nullable: false,
                 defaultValue: "");
 
-            // Content in layers of fields; fits as findings. What didn't fit is checked anew when the server starts.
+            // Content in layers of fields; fits as findings, which the server finds anew when it starts, and which the log holds no more.
             migrationBuilder.Sql(
                 """
                 create function layer_of(v jsonb) returns jsonb language sql as $$
@@ -57,10 +57,9 @@ namespace AbleLark.Data.Migrations
                 $$;
                 create function logged_of(v jsonb, kind text) returns jsonb language sql as $$
                   select case when v is null then null else
-                    v || case when kind = 'post' and jsonb_typeof(v -> 'content') = 'object'
+                    case kind when 'post' then v - 'fits' - 'hashes' else v end
+                      || case when kind = 'post' and jsonb_typeof(v -> 'content') = 'object'
                            then jsonb_build_object('content', content_of(v -> 'content')) else '{}'::jsonb end
-                      || case when kind = 'post' and jsonb_typeof(v -> 'fits') = 'object'
-                           then jsonb_build_object('fits', fits_of(v -> 'fits'), 'checked_by', '') else '{}'::jsonb end
                       || case when kind = 'delivery' and v ? 'sent' then jsonb_build_object('sent', sent_of(v -> 'sent')) else '{}'::jsonb end
                     end
                 $$;

@@ -68,9 +68,12 @@ public static class ChangeEndpoints
         if (act.UndoneAt is not null)
             throw ProblemException.Conflict("This has been taken back already.");
         Instant now = await clock.NowAsync(cancellation);
-        UndoOutcome outcome = await new Undo(db, now, !http.Role().May(Right.Approve)).TakeBackAsync(act, http.PersonId(), cancellation);
-        // What came back was perhaps checked by rules that have changed since.
-        await StalePosts.CheckAnewAsync(workspaceId, outcome.Posts, db, networks, now, cancellation);
+        UndoOutcome outcome = await new Undo(
+            db,
+            now,
+            !http.Role().May(Right.Approve),
+            (id, posts) => StalePosts.CheckAsync(id, posts, db, networks, cancellation)
+        ).TakeBackAsync(act, http.PersonId(), cancellation);
         await db.SaveChangesAsync(cancellation);
         return new(outcome.Undone, outcome.Kept);
     }

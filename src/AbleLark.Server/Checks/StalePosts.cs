@@ -37,26 +37,40 @@ public static class StalePosts
             if (posts.Count == 0)
                 return done;
             foreach (IGrouping<Id<Workspace>, Post> own in posts.GroupBy(p => p.WorkspaceId))
-                await CheckAnewAsync(own.Key, own, db, networks, now, cancellation);
+                await CheckAnewAsync(own.Key, [.. own], db, networks, now, cancellation);
             done += posts.Count;
             await db.SaveChangesAsync(cancellation);
             db.ChangeTracker.Clear();
         }
     }
 
-    /// <summary>Checks anew those of some posts that need it; the caller saves.</summary>
-    public static async Task CheckAnewAsync(
+    private static async Task CheckAnewAsync(
         Id<Workspace> workspace,
-        IEnumerable<Post> some,
+        IReadOnlyCollection<Post> posts,
         LarkDb db,
         NetworkBook networks,
         Instant now,
         CancellationToken cancellation
     )
     {
-        string current = ContentCheck.RulesVersion(networks);
-        Post[] posts = [.. some.Where(p => p.CheckedBy != current)];
-        if (posts.Length == 0)
+        List<Category> categories = await db.Categories.AsNoTracking().Where(c => c.WorkspaceId == workspace).ToListAsync(cancellation);
+        Post[] fromBeforeApprovals = [.. posts.Where(p => p.Hashes.Count == 0)];
+        await CheckAsync(workspace, posts, db, networks, cancellation);
+        foreach (Post post in fromBeforeApprovals)
+            GiveApproval(post, categories.Exists(c => c.NeedsApproval && post.HasCategory(c.Id)), now, db);
+        await db.ReconsiderAsync(workspace, posts, now, cancellation);
+    }
+
+    /// <summary>Finds how posts stand with the networks, by what they say now; the caller saves.</summary>
+    public static async Task CheckAsync(
+        Id<Workspace> workspace,
+        IReadOnlyCollection<Post> posts,
+        LarkDb db,
+        NetworkBook networks,
+        CancellationToken cancellation
+    )
+    {
+        if (posts.Count == 0)
             return;
         List<Id<MediaFile>> ids = [.. posts.SelectMany(p => p.Content.AllPictures()).Distinct()];
         Dictionary<Id<MediaFile>, MediaFile> pictures = await db
@@ -64,20 +78,9 @@ public static class StalePosts
             .Where(m => m.WorkspaceId == workspace && ids.Contains(m.Id))
             .ToDictionaryAsync(m => m.Id, cancellation);
         List<Channel> channels = await db.Channels.AsNoTracking().Where(c => c.WorkspaceId == workspace).ToListAsync(cancellation);
-        List<Category> asking =
-        [
-            .. (await db.Categories.AsNoTracking().Where(c => c.WorkspaceId == workspace).ToListAsync(cancellation)).Where(c =>
-                c.NeedsApproval
-            ),
-        ];
+        ContentSources sources = new(pictures.GetValueOrDefault);
         foreach (Post post in posts)
-        {
-            bool isFromBeforeApprovals = post.Hashes.Count == 0;
-            post.Take(PostChecks.Of(post.Content, networks, channels, new(id => pictures.GetValueOrDefault(id))));
-            if (isFromBeforeApprovals)
-                GiveApproval(post, asking.Exists(c => post.HasCategory(c.Id)), now, db);
-        }
-        await db.ReconsiderAsync(workspace, posts, now, cancellation);
+            post.Take(PostChecks.Of(post.Content, networks, channels, sources));
     }
 
     /// <summary>

@@ -14,6 +14,7 @@ using AbleLark.Data.History;
 using AbleLark.Data.Imports;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
+using AbleLark.Server.Checks;
 using AbleLark.Server.Media;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
@@ -166,6 +167,7 @@ public static class ImportEndpoints
         HttpContext http,
         LarkDb db,
         BusinessClock clock,
+        NetworkBook networks,
         CancellationToken cancellation
     )
     {
@@ -176,7 +178,12 @@ public static class ImportEndpoints
             .ChangeSets.Include(c => c.Changes)
             .SingleAsync(c => c.WorkspaceId == workspaceId && c.Id == run.ChangeSetId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
-        UndoOutcome outcome = await new Undo(db, now, !http.Role().May(Right.Approve)).TakeBackAsync(act, http.PersonId(), cancellation);
+        UndoOutcome outcome = await new Undo(
+            db,
+            now,
+            !http.Role().May(Right.Approve),
+            (id, posts) => StalePosts.CheckAsync(id, posts, db, networks, cancellation)
+        ).TakeBackAsync(act, http.PersonId(), cancellation);
         run.TakenBackAt = now;
         await db.SaveChangesAsync(cancellation);
         return new(outcome.Undone, outcome.Kept);
