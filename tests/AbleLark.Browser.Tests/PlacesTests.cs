@@ -207,6 +207,8 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
         page.Fill("Common text", "Changed for all");
         page.See("Saving this withdraws the approval for Hearth and Jot");
         page.Press("Save, and ask again");
+        // Both are shown to wait before they are saved: that is what was asked about.
+        page.Until(() => page.TextOf("[data-standing]") == "Saved", "saved all the same");
         page.Until(() => page.Count("[data-approved='false']") == 2, "both waiting");
         Assert.Equal(
             ("waitingForApproval", "Another title alone"),

@@ -96,9 +96,9 @@ internal sealed class PictureField(string key, string name) : Field<Picture>(key
 
     protected override string Shown(Picture value, ContentSources sources) => sources.Media(value.MediaId)?.FileName ?? "a picture";
 
-    /// <exception cref="ArgumentException">The file isn't there: nothing can stand for a picture but its bytes.</exception>
+    /// <summary>Its bytes; a file that isn't there is like no other.</summary>
     protected override string? Formed(Picture value, ContentSources sources) =>
-        sources.Media(value.MediaId)?.Hash ?? throw new ArgumentException("The picture's file isn't there.", nameof(sources));
+        sources.Media(value.MediaId)?.Hash ?? $"missing {value.MediaId}";
 
     public override (object? Value, Finding? Trouble) FromCell(string cell, Func<string, MediaFile?> fileNamed) =>
         fileNamed(cell) is { } file ? (new Picture(file.Id), null) : (null, new(FindingCode.RowPictureUnknown, Severity.Blocks, Key, cell));

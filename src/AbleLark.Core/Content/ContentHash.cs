@@ -15,7 +15,6 @@ public static class ContentHash
     public const int FormVersion = 1;
 
     /// <param name="content">What is sent to one network.</param>
-    /// <exception cref="ArgumentException">A file that the content names isn't among the sources.</exception>
     public static string Of(ResolvedContent content, ContentSources sources) =>
         Of(content.Fields.Fields.Select(f => KeyValuePair.Create(f.Key, f.Form(content.Fields.ValueOf(f), sources))));
 

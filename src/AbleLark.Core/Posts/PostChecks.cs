@@ -45,7 +45,6 @@ public sealed class PostChecks
     public Dictionary<string, Fit> Fits() => All.ToDictionary(c => c.Key, c => Fit.Of(c.Check));
 
     /// <summary>Hash of each wording, the post's own first.</summary>
-    /// <exception cref="ArgumentException">The file of a picture isn't there.</exception>
     public Dictionary<string, IReadOnlyList<string>> Hashes() =>
         All.ToDictionary(
             c => c.Key,

@@ -168,14 +168,14 @@ public sealed class Sending(
     /// itself.</summary>
     private async Task<(DeliveryState State, string Words)?> WhyNotAsync()
     {
-        // What is half out goes on: late, or changed since, it is still one post.
-        if (_sending.Posted is not null)
-            return null;
         if (Delivery.LookUpOnly)
             return (
                 DeliveryState.Missed,
                 "It was looked up on the network and is not there. It does not go by itself: reschedule it if it still should."
             );
+        // What is half out goes on: late, or changed since, it is still one post.
+        if (_sending.Posted is not null)
+            return null;
         if (await IsLateAsync())
             return (DeliveryState.Missed, "Its time passed before it could be sent. Reschedule it if it still should go.");
         if (await db.IsStoppedAsync(_sending.Workspace, await clock.NowAsync(), CancellationToken.None))

@@ -22,6 +22,8 @@ public sealed class PostChecking(LarkDb db, NetworkBook networks)
             throw ProblemException.BadInput("The post has no content: send at least an empty object.");
         if (content.Wordings.Any(w => w is null))
             throw ProblemException.BadInput("One of the wordings is empty. Leave it out.");
+        if (content.Wordings.Prepend(content).SelectMany(EmptyLayers).FirstOrDefault() is { } empty)
+            throw ProblemException.BadInput($"What the content says for “{empty}” is null. Leave it out, or say something.");
         IEnumerable<string> named = content.Wordings.SelectMany(w => w.Networks.Keys).Concat(content.Networks.Keys);
         if (named.FirstOrDefault(k => !networks.Has(k)) is { } unknown)
             throw ProblemException.BadInput($"There is no network “{unknown}”.");
@@ -41,6 +43,12 @@ public sealed class PostChecking(LarkDb db, NetworkBook networks)
                     + "their own."
             );
     }
+
+    private static IEnumerable<string> EmptyLayers(ContentLayers layers) =>
+        [
+            .. layers.Networks.Where(n => n.Value is null).Select(n => n.Key),
+            .. layers.Channels.Where(c => c.Value is null).Select(c => c.Key.ToString()),
+        ];
 
     /// <summary>All counts and findings, and the pictures used.</summary>
     /// <exception cref="ProblemException">A picture or a channel isn't this workspace's.</exception>

@@ -74,6 +74,10 @@ public sealed class ContentHashTests
     }
 
     [Fact]
-    public void Nothing_stands_for_a_picture_but_its_bytes() =>
-        Assert.Throws<ArgumentException>(() => ContentHash.Of(Sent("x", null, hasPicture: true), ContentSources.None));
+    public void A_picture_whose_file_is_not_there_stands_for_no_other()
+    {
+        string missing = ContentHash.Of(Sent("x", null, hasPicture: true), ContentSources.None);
+        Assert.NotEqual(ContentHash.Of(Sent("x", null, hasPicture: false), ContentSources.None), missing);
+        Assert.NotEqual(ContentHash.Of(Sent("x", null, hasPicture: true), new(_ => File("ab12"))), missing);
+    }
 }

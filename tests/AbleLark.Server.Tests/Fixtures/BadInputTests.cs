@@ -250,6 +250,7 @@ public sealed class BadInputTests(TestInstallation installation) : IClassFixture
     public async Task Content_that_is_not_understood_is_refused_and_not_dropped()
     {
         Guid category = await _ada.CategoryAsync("Not understood");
+        Guid nobody = Guid.NewGuid();
         Dictionary<string, object> edit = JsonSerializer
             .SerializeToElement(TestData.Edit(category, "x"))
             .Deserialize<Dictionary<string, object>>()!;
@@ -264,6 +265,10 @@ public sealed class BadInputTests(TestInstallation installation) : IClassFixture
                 (new { networks = new { nowhere = new { text = "x" } } }, "nowhere"),
                 (new { channels = new { nobody = new { text = "x" } } }, "nobody"),
                 (new { wordings = new object?[] { null } }, "wording"),
+                (new { networks = new { jot = (object?)null } }, "jot"),
+                (new { channels = new Dictionary<string, object?> { [$"{nobody}"] = null } }, $"{nobody}"),
+                (new { channels = new Dictionary<string, object?> { [$"{nobody}"] = new { text = "x" } } }, "channel"),
+                (new { wordings = new[] { new { networks = new { jot = (object?)null } } } }, "jot"),
             }
         )
         {
