@@ -27,7 +27,9 @@ public sealed class Channel
     private string? _fitKey;
 
     /// <summary>Stands for it where posts say how they stand with channels.</summary>
-    public string FitKey => _fitKey ??= Id.ToString();
+    public string FitKey => _fitKey ??= FitKeyOf(Id);
+
+    public static string FitKeyOf(Id<Channel> id) => id.ToString();
 
     public required string Name { get; set; }
     public required string Handle { get; set; }

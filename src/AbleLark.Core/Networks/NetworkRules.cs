@@ -95,9 +95,12 @@ public sealed record NetworkRules(
     int? IdenticalTextDays = null,
     bool OneAccountPerOccurrence = false,
     IReadOnlyDictionary<string, FieldRules>? Fields = null,
-    string Protocol = "plain"
+    string Protocol = NetworkRules.UsualProtocol
 )
 {
+    /// <summary>What most networks speak.</summary>
+    public const string UsualProtocol = "plain";
+
     private static readonly JsonSerializerOptions Format = new(JsonSerializerDefaults.Web)
     {
         UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow,

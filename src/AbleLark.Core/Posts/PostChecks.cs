@@ -8,7 +8,7 @@ namespace AbleLark.Core.Posts;
 public sealed record TargetCheck(Target Target, CheckedContent Check)
 {
     /// <summary>See <see cref="Post.Fits"/>.</summary>
-    public string Key => Target.Channel?.ToString() ?? Target.Rules.Key;
+    public string Key => Target.Channel is { } channel ? Channel.FitKeyOf(channel) : Target.Rules.Key;
 }
 
 /// <summary>How a post's content stands everywhere it could go, each distinct input once: channels without content of their own share

@@ -13,8 +13,11 @@ namespace AbleLark.Data.Migrations
             // In the order of the kinds' numbers.
             migrationBuilder.Sql(
                 """
-                alter table age_figures alter column figures type double precision[] using array[(figures->>'impressions')::float8, (figures->>'reach')::float8, (figures->>'likes')::float8, (figures->>'comments')::float8,
-                  (figures->>'shares')::float8, (figures->>'saves')::float8, (figures->>'linkClicks')::float8, (figures->>'videoViews')::float8, (figures->>'followers')::float8];
+                alter table age_figures alter column figures type double precision[] using array[
+                  (figures->>'impressions')::float8, (figures->>'reach')::float8, (figures->>'likes')::float8,
+                  (figures->>'comments')::float8,
+                  (figures->>'shares')::float8, (figures->>'saves')::float8, (figures->>'linkClicks')::float8,
+                  (figures->>'videoViews')::float8, (figures->>'followers')::float8];
                 """);
         }
 

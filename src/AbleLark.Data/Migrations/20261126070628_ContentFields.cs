@@ -21,7 +21,8 @@ namespace AbleLark.Data.Migrations
             migrationBuilder.Sql(
                 """
                 create function layer_of(v jsonb) returns jsonb language sql as $$
-                  select case when coalesce(jsonb_typeof(v -> 'text'), 'null') = 'null' then '{}'::jsonb else jsonb_build_object('text', v -> 'text') end
+                  select case when coalesce(jsonb_typeof(v -> 'text'), 'null') = 'null' then '{}'::jsonb
+                      else jsonb_build_object('text', v -> 'text') end
                     || case when coalesce(jsonb_typeof(v -> 'picture'), 'null') = 'object'
                          then jsonb_build_object('picture', v -> 'picture' -> 'mediaId') else '{}'::jsonb end
                 $$;
@@ -60,13 +61,16 @@ namespace AbleLark.Data.Migrations
                     case kind when 'post' then v - 'fits' - 'hashes' else v end
                       || case when kind = 'post' and jsonb_typeof(v -> 'content') = 'object'
                            then jsonb_build_object('content', content_of(v -> 'content')) else '{}'::jsonb end
-                      || case when kind = 'delivery' and v ? 'sent' then jsonb_build_object('sent', sent_of(v -> 'sent')) else '{}'::jsonb end
+                      || case when kind = 'delivery' and v ? 'sent'
+                           then jsonb_build_object('sent', sent_of(v -> 'sent')) else '{}'::jsonb end
                     end
                 $$;
                 update posts set content = content_of(content), fits = fits_of(fits);
                 update post_versions set content = content_of(content);
                 update deliveries set sent = sent_of(sent) where sent is not null;
-                update changes set before = logged_of(before, entity), after = logged_of(after, entity) where entity in ('post', 'delivery');
+                update changes set before = logged_of(before, entity),
+                  after = logged_of(after, entity)
+                where entity in ('post', 'delivery');
                 drop function logged_of(jsonb, text);
                 drop function sent_of(jsonb);
                 drop function fits_of(jsonb);

@@ -200,7 +200,6 @@ public static class CategoryEndpoints
         string monogram = (edit.Monogram ?? "").Trim();
         if (monogram.Length is 0 or > 2)
             throw ProblemException.BadInput("A monogram is one or two letters.");
-        CheckPlan(edit.GapDays, edit.TargetShare);
         (category.Colour, category.Monogram) = (edit.Colour, monogram);
         (category.Order, category.GapDays, category.TargetShare) = (edit.Order ?? OrderRule.Usual, edit.GapDays, edit.TargetShare);
         (category.Lifespan, category.NeedsApproval, category.NewPostsRotate) = (edit.Lifespan, edit.NeedsApproval, edit.NewPostsRotate);
@@ -214,15 +213,6 @@ public static class CategoryEndpoints
         if (category.Hashtags.Count > MostHashtags || category.Hashtags.Any(h => h.Length > 100 || h.Any(char.IsWhiteSpace)))
             throw ProblemException.BadInput($"Up to {MostHashtags} hashtags, each one word of at most 100 characters.");
         category.UsualChannels = await db.KnownChannelsAsync(category.WorkspaceId, edit.UsualChannels, cancellation);
-    }
-
-    /// <summary>Refuses a gap or a share that can't be.</summary>
-    public static void CheckPlan(int? gapDays, double? targetShare)
-    {
-        if (gapDays is < 1 or > 730)
-            throw ProblemException.BadInput("A repeat gap lies between 1 and 730 days.");
-        if (targetShare is < 0 or > 1 or double.NaN)
-            throw ProblemException.BadInput("A target share lies between 0 and 100 %.");
     }
 
     /// <summary>The given channels, each once; refused when one isn't this workspace's.</summary>

@@ -29,8 +29,8 @@ public sealed record RotaTry(Id<Rota>? Id, RotaEdit Rota);
 public sealed record CategoryTry(
     Id<Category> Id,
     OrderRule Order,
-    int? GapDays,
-    double? TargetShare,
+    [Range(1, 730, ErrorMessage = "A repeat gap lies between 1 and 730 days.")] int? GapDays,
+    [Range(0.0, 1.0, ErrorMessage = "A target share lies between 0 and 100 %.")] double? TargetShare,
     IReadOnlyList<Id<Channel>> UsualChannels
 );
 
@@ -238,8 +238,6 @@ public static class OutlookEndpoints
             throw ProblemException.NotFound("This category");
         if (wanted.Values.SelectMany(c => c.UsualChannels).Any(id => before.Channels.All(c => c.Id != id)))
             throw ProblemException.BadInput("One of the channels isn't in this workspace. Fetch the list again and choose from it.");
-        foreach (CategoryTry one in wanted.Values)
-            CategoryEndpoints.CheckPlan(one.GapDays, one.TargetShare);
         return
         [
             .. before.Categories.Select(c =>

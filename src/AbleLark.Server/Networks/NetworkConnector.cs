@@ -55,7 +55,15 @@ public interface INetworkProtocol
 /// <summary>Speaks to each network in its protocol.</summary>
 public sealed class NetworkConnector(NetworkBook networks, IEnumerable<INetworkProtocol> protocols)
 {
-    private INetworkProtocol For(string network) => protocols.Single(p => p.Name == networks[network].Protocol);
+    /// <summary>A network whose file is gone is spoken to as most are: a channel on it can still be let go.</summary>
+    private INetworkProtocol For(string network)
+    {
+        string protocol = networks.Has(network) ? networks[network].Protocol : NetworkRules.UsualProtocol;
+        return protocols.FirstOrDefault(p => p.Name == protocol)
+            ?? throw new InvalidOperationException(
+                $"The file of the network “{network}” names the protocol “{protocol}”, which is not known here."
+            );
+    }
 
     /// <inheritdoc cref="INetworkProtocol.ConsentAddress"/>
     public string ConsentAddress(string network, string redirectUri, string state) =>

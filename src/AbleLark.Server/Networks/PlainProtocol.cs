@@ -4,6 +4,7 @@ using System.Net.Http.Headers;
 using System.Text.Json;
 using AbleLark.Core.Content;
 using AbleLark.Core.Figures;
+using AbleLark.Core.Networks;
 using Microsoft.Extensions.Options;
 using NodaTime;
 
@@ -22,7 +23,7 @@ public sealed class PlainProtocol(HttpClient http, IOptions<LarkSettings> settin
 
     private const int LongestReason = 500;
 
-    public string Name => "plain";
+    public string Name => NetworkRules.UsualProtocol;
 
     private string Base => settings.Value.NetworksAddress.TrimEnd('/');
 
