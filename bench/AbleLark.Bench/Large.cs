@@ -83,7 +83,8 @@ internal static class Large
             && places
                 .Zip(expected)
                 .All(p =>
-                    p.First.Occurrence.Key == p.Second.Key && p.First.Picks.All(k => Equals(p.Second.Gets[k.ChannelId]?.Post.Id, k.PostId))
+                    p.First.Occurrence.Origin == p.Second.Origin
+                    && p.First.Picks.All(k => Equals(p.Second.Gets[k.ChannelId]?.Post.Id, k.PostId))
                 );
         double ratio = plain.Elapsed.TotalMilliseconds / ours;
         Console.WriteLine(

@@ -132,6 +132,7 @@ internal static class Usual
             At = at,
             SentAt = at,
             LocalDate = local.Date,
+            Origin = Origin.ExactTime(post.Id, local),
             LocalTime = local.TimeOfDay,
             State = DeliveryState.Sent,
         };

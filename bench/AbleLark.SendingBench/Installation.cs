@@ -9,6 +9,7 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using Microsoft.AspNetCore.DataProtection;
@@ -255,6 +256,7 @@ internal sealed class Installation : IAsyncDisposable
                 ChannelId = channel.Id,
                 At = at,
                 LocalDate = local.Date,
+                Origin = Origin.ExactTime(post.Id, local),
                 LocalTime = local.TimeOfDay,
             }
         );

@@ -1,4 +1,6 @@
 using System.Text.Json;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.Rotas;
 using AbleLark.Data.Kinds;
 using AbleLark.Data.People;
 using Microsoft.AspNetCore.Identity;
@@ -20,6 +22,14 @@ internal static class LarkModel
         builder.Entity<IdentityUserToken<Guid>>().ToTable("person_tokens");
         foreach (StoredKind kind in StoredKinds.All)
             kind.Map(builder);
+    }
+
+    /// <summary>Maps an origin by its parts, so that they can be indexed and asked for.</summary>
+    public static void HasOrigin<T>(this EntityTypeBuilder<T> entity)
+        where T : class
+    {
+        entity.Ignore(nameof(Delivery.Origin));
+        entity.Property<OriginKind>(nameof(Delivery.OriginKind)).HasConversion<string>();
     }
 
     /// <summary>Keeps a value as one jsonb document; two values are the same when their documents are.</summary>

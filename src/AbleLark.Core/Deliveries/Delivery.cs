@@ -46,11 +46,20 @@ public sealed class Delivery
     public required LocalTime LocalTime { get; set; }
     public DeliveryState State { get; set; } = DeliveryState.Planned;
 
-    /// <summary>The slot it was scheduled from; null for an exact time.</summary>
-    public Id<Slot>? SlotId { get; init; }
+    /// <summary>Where it comes from, whatever becomes of its time. A rescheduled one is an exact time that names the one it
+    /// replaces.</summary>
+    public required Origin Origin
+    {
+        get => new(OriginKind, OriginId, OriginDate, OriginTime);
+        init => (OriginKind, OriginId, OriginDate, OriginTime) = (value.Kind, value.Id, value.Date, value.Time);
+    }
 
-    /// <summary>The occurrence's original local date; null for an exact time.</summary>
-    public LocalDate? SlotDate { get; init; }
+    /// <summary>The parts of <see cref="Origin"/>, as they are kept and asked for.</summary>
+    public OriginKind OriginKind { get; private set; }
+
+    public Guid OriginId { get; private set; }
+    public LocalDate OriginDate { get; private set; }
+    public LocalTime? OriginTime { get; private set; }
 
     /// <summary>Why this post: the line-up's reason in words, kept when it was scheduled.</summary>
     public string? Why { get; set; }
@@ -119,8 +128,6 @@ public sealed class Delivery
     /// <summary>The address, if it is one that people may be sent to; whatever a network said before that was checked stays
     /// unshown.</summary>
     public string? ShownAddress => Address is { } given && WebAddress.IsValid(given) ? given : null;
-
-    public OccurrenceKey? Key => SlotId is { } slot && SlotDate is { } date ? new(slot, date) : null;
 }
 
 /// <summary>Which state may follow which, and what each means for the rotation.</summary>

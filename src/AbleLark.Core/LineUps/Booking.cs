@@ -16,7 +16,7 @@ public enum BookingKind
     VeryNext,
 }
 
-public sealed record BookedPlace(OccurrenceKey Key, Instant At);
+public sealed record BookedPlace(Origin Origin, Instant At);
 
 /// <summary>A post that gets another place on a channel.</summary>
 /// <param name="From">Where it was booked before, and is no longer; null: it had no place there, or keeps it.</param>
@@ -35,7 +35,7 @@ public sealed record NoBooking(Id<Channel> ChannelId, Rule? ExcludedBy);
 public sealed record BookingPlan(
     IReadOnlyList<BookingMove> Moves,
     IReadOnlyList<NoBooking> Without,
-    IReadOnlyList<(OccurrenceKey Key, Id<Channel> Channel)> Left,
+    IReadOnlyList<(Origin Origin, Id<Channel> Channel)> Left,
     IReadOnlyList<Delivery> Sooner
 );
 
@@ -56,7 +56,7 @@ public sealed class Booking
     public Booking(LineUpInput input, Instant from)
     {
         (_input, _from) = (input, from);
-        ILookup<OccurrenceKey, Delivery> scheduled = LineUp.ScheduledOf(input);
+        ILookup<Origin, Delivery> scheduled = LineUp.ScheduledOf(input);
         _bank = new(input);
         _pauses = new(input);
         _given = new(input, _bank, _pauses, scheduled);
@@ -66,7 +66,7 @@ public sealed class Booking
             .. Occurrences
                 .Between(input.Rotas, from, from + Duration.FromDays(7 * Weeks), input.Decisions)
                 .Where(o =>
-                    !scheduled.Contains(o.Key)
+                    !scheduled.Contains(o.Origin)
                     && o.ReplacedBy is null
                     && o.Decision?.IsSkipped != true
                     && _pauses.Of(o.Slot, DateOf(o)) is null
@@ -99,8 +99,10 @@ public sealed class Booking
             from own in moves
             where own.PostId == post.Id && own.To is not null
             from decision in _input.Decisions
-            where decision.Key != own.To!.Key && decision.Posts.Any(p => p.ChannelId == own.ChannelId && p.PostId == post.Id && !p.IsPicked)
-            select (decision.Key, own.ChannelId);
+            where
+                decision.Origin != own.To!.Origin
+                && decision.Posts.Any(p => p.ChannelId == own.ChannelId && p.PostId == post.Id && !p.IsPicked)
+            select (decision.Origin, own.ChannelId);
         return new([.. moves.OrderBy(m => m.PostId != post.Id)], without, [.. left], [.. sooner.OrderBy(d => d.At)]);
     }
 
@@ -120,7 +122,7 @@ public sealed class Booking
                 && d.At < before
                 && d.State is DeliveryState.Planned or DeliveryState.WaitingForApproval
             )
-            .Where(d => d.SlotId is { } slot && _slots.TryGetValue(slot, out Slot? of) && Carries(of, post))
+            .Where(d => d.Origin.SlotId is { } slot && _slots.TryGetValue(slot, out Slot? of) && Carries(of, post))
             // A post that has a turn of its own before then needs none from another.
             .Where(d => !turns.Exists(t => (t.At >= _from && t.At <= d.At) || Math.Abs(Period.DaysBetween(t.LocalDate, d.LocalDate)) < gap))
             .MinBy(d => d.At);
@@ -142,22 +144,22 @@ public sealed class Booking
         Post moving = post;
         // Booking again moves the booking: a post has at most one place promised on a channel, and what it leaves is free.
         BookedPlace? from = BookedAt(post, channel);
-        OccurrenceKey? left = from?.Key;
+        Origin? left = from?.Origin;
         foreach (Occurrence occurrence in _open)
         {
             if (!MayTake(moving, occurrence, channel))
                 continue;
             GivenPost? there = occurrence.Decision?.Posts.FirstOrDefault(p => p.ChannelId == channel);
-            if (there?.PostId == post.Id && occurrence.Key == left)
+            if (there?.PostId == post.Id && occurrence.Origin == left)
             {
                 // Where it is already, nothing comes before it; whoever it displaces may have what it leaves.
                 if (moving.Id == post.Id)
-                    return [new(post.Id, channel, null, new(occurrence.Key, occurrence.At))];
+                    return [new(post.Id, channel, null, new(occurrence.Origin, occurrence.At))];
                 there = null;
             }
             if (there is { IsPicked: true } || (there is not null && kind == BookingKind.FirstFree && there.PostId != moving.Id))
                 continue;
-            BookedPlace place = new(occurrence.Key, occurrence.At);
+            BookedPlace place = new(occurrence.Origin, occurrence.At);
             chain.Add(new(moving.Id, channel, from, place));
             if (there is null || there.PostId == moving.Id || !_bank.Numbers.TryGetValue(there.PostId, out int number))
                 return chain;
@@ -173,7 +175,7 @@ public sealed class Booking
     private BookedPlace? BookedAt(Post post, Id<Channel> channel) =>
         _open
             .Where(o => o.Decision?.Posts.Any(p => p.ChannelId == channel && p.PostId == post.Id && !p.IsPicked) == true)
-            .Select(o => new BookedPlace(o.Key, o.At))
+            .Select(o => new BookedPlace(o.Origin, o.At))
             .FirstOrDefault();
 
     private bool MayTake(Post post, Occurrence occurrence, Id<Channel> channel) =>

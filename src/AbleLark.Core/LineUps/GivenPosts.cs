@@ -7,7 +7,7 @@ using NodaTime;
 namespace AbleLark.Core.LineUps;
 
 /// <summary>Posts that people gave to places: booked, or fixed.</summary>
-internal sealed class GivenPosts(LineUpInput input, BankIndex bank, ActivePauses pauses, ILookup<OccurrenceKey, Delivery> scheduled)
+internal sealed class GivenPosts(LineUpInput input, BankIndex bank, ActivePauses pauses, ILookup<Origin, Delivery> scheduled)
 {
     /// <summary>Posts that people gave to places still to come: they count as planned, however far ahead.</summary>
     public IEnumerable<GivenTurn> TurnsFrom(Instant from)
@@ -16,16 +16,16 @@ internal sealed class GivenPosts(LineUpInput input, BankIndex bank, ActivePauses
             .Rotas.Where(r => r.RemovedAt is null)
             .SelectMany(r => r.Slots.Where(s => s.RemovedAt is null).Select(s => (r, s)))
             .ToDictionary(x => x.s.Id);
-        foreach (Decision decision in input.Decisions.Where(d => d.Posts.Count > 0 && !d.IsSkipped && !scheduled.Contains(d.Key)))
+        foreach (Decision decision in input.Decisions.Where(d => d.Posts.Count > 0 && !d.IsSkipped && !scheduled.Contains(d.Origin)))
         {
             if (
-                !slots.TryGetValue(decision.SlotId, out var found)
-                || Occurrences.Of(found.Rota, found.Slot, decision.Date, decision) is not { } at
+                !slots.TryGetValue(decision.Origin.SlotId!.Value, out var found)
+                || Occurrences.Of(found.Rota, found.Slot, decision.OriginDate, decision) is not { } at
                 || at < from
             )
                 continue;
             LocalDate date = at.InZone(input.Zone).Date;
-            bool isReplaced = input.Rotas.Any(r => r.Replaces == found.Rota.Id && r.RemovedAt is null && r.HoldsOn(decision.Date));
+            bool isReplaced = input.Rotas.Any(r => r.Replaces == found.Rota.Id && r.RemovedAt is null && r.HoldsOn(decision.OriginDate));
             if (isReplaced || pauses.Of(found.Slot, date) is not null)
                 continue;
             foreach (GivenPost given in decision.Posts)

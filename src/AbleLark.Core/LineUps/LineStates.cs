@@ -57,7 +57,7 @@ internal sealed class LineStates
             Delivery d in input
                 .Deliveries.Where(d => d.DrawnBy is not null && d.State.IsTurn() && d.State != DeliveryState.Substitute)
                 .OrderBy(d => d.At)
-                .ThenBy(d => d.SlotId is { } slot ? places.GetValueOrDefault(slot) : default)
+                .ThenBy(d => d.Origin.SlotId is { } slot ? places.GetValueOrDefault(slot) : default)
                 .ThenBy(d => d.Id)
         )
         {

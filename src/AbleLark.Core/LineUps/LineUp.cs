@@ -14,7 +14,7 @@ public sealed class LineUp
     private readonly Lines _lines;
     private readonly GivenPosts _given;
     private readonly Choosing _choosing;
-    private readonly ILookup<OccurrenceKey, Delivery> _scheduled;
+    private readonly ILookup<Origin, Delivery> _scheduled;
     private readonly Dictionary<Id<Slot>, int[]> _channels = [];
     private readonly RotationFilling _rotation;
 
@@ -43,30 +43,30 @@ public sealed class LineUp
     }
 
     /// <summary>One occurrence as the line-up fills it, whenever it is; null when it isn't there or its time has passed.</summary>
-    public static LineUpPlace? PlaceOf(LineUpInput input, Instant from, OccurrenceKey key) =>
-        At(input, from, key, (lineUp, occurrence) => lineUp.Fill(occurrence));
+    public static LineUpPlace? PlaceOf(LineUpInput input, Instant from, Origin origin) =>
+        At(input, from, origin, (lineUp, occurrence) => lineUp.Fill(occurrence));
 
     /// <summary>Every post of the line whose turn it is at one occurrence, as they would go, and those that can't go with the rule that
     /// keeps them out.</summary>
     /// <returns>Null when the occurrence isn't there.</returns>
-    public static IReadOnlyList<(Post Post, Rule? ExcludedBy)>? CandidatesFor(LineUpInput input, Instant from, OccurrenceKey key) =>
-        At(input, from, key, (lineUp, occurrence) => lineUp.Rank(occurrence));
+    public static IReadOnlyList<(Post Post, Rule? ExcludedBy)>? CandidatesFor(LineUpInput input, Instant from, Origin origin) =>
+        At(input, from, origin, (lineUp, occurrence) => lineUp.Rank(occurrence));
 
     /// <summary>Fills what comes before an occurrence, then does something with it.</summary>
-    private static T? At<T>(LineUpInput input, Instant from, OccurrenceKey key, Func<LineUp, Occurrence, T> what)
+    private static T? At<T>(LineUpInput input, Instant from, Origin origin, Func<LineUp, Occurrence, T> what)
         where T : class
     {
         if (
-            input.Rotas.SelectMany(r => r.Slots.Select(s => (r, s))).FirstOrDefault(x => x.s.Id == key.SlotId)
+            input.Rotas.SelectMany(r => r.Slots.Select(s => (r, s))).FirstOrDefault(x => x.s.Id == origin.SlotId)
             is not { s: { } slot, r: { } rota }
         )
             return null;
-        if (Occurrences.Of(rota, slot, key.Date, input.Decisions.FirstOrDefault(d => d.Key == key)) is not { } at || at < from)
+        if (Occurrences.Of(rota, slot, origin.Date, input.Decisions.FirstOrDefault(d => d.Origin == origin)) is not { } at || at < from)
             return null;
         LineUp lineUp = new(input, from, withSubstitutes: false);
         foreach (Occurrence occurrence in Occurrences.Between(input.Rotas, from, at + Duration.FromTicks(1), input.Decisions))
         {
-            if (occurrence.Key == key)
+            if (occurrence.Origin == origin)
                 return what(lineUp, occurrence);
             lineUp.Fill(occurrence);
         }
@@ -74,13 +74,13 @@ public sealed class LineUp
     }
 
     /// <summary>What has become of scheduled occurrences; a substitute is only there for another.</summary>
-    internal static ILookup<OccurrenceKey, Delivery> ScheduledOf(LineUpInput input) =>
-        input.Deliveries.Where(d => d.Key is not null && d.State != DeliveryState.Substitute).ToLookup(d => d.Key!.Value);
+    internal static ILookup<Origin, Delivery> ScheduledOf(LineUpInput input) =>
+        input.Deliveries.Where(d => d.Origin.SlotId is not null && d.State != DeliveryState.Substitute).ToLookup(d => d.Origin);
 
     private LineUpPlace Fill(Occurrence occurrence)
     {
-        if (_scheduled.Contains(occurrence.Key))
-            return Scheduled(occurrence, [.. _scheduled[occurrence.Key]]);
+        if (_scheduled.Contains(occurrence.Origin))
+            return Scheduled(occurrence, [.. _scheduled[occurrence.Origin]]);
         if (occurrence.ReplacedBy is { } other)
             return Empty(occurrence, new(ReasonCode.Replaced) { Other = other.Name }, PlaceState.Replaced);
         if (occurrence.Decision?.IsSkipped == true)

@@ -11,10 +11,20 @@ public sealed class PassedPlace
 {
     public required Id<Workspace> WorkspaceId { get; init; }
     public required Id<PassedPlace> Id { get; init; }
-    public required Id<Slot> SlotId { get; init; }
 
-    /// <summary>The occurrence's original local date, in the rota's zone.</summary>
-    public required LocalDate SlotDate { get; init; }
+    /// <summary>The occurrence that passed.</summary>
+    public required Origin Origin
+    {
+        get => new(OriginKind, OriginId, OriginDate, OriginTime);
+        init => (OriginKind, OriginId, OriginDate, OriginTime) = (value.Kind, value.Id, value.Date, value.Time);
+    }
+
+    /// <summary>The parts of <see cref="Origin"/>, as they are kept and asked for.</summary>
+    public OriginKind OriginKind { get; private set; }
+
+    public Guid OriginId { get; private set; }
+    public LocalDate OriginDate { get; private set; }
+    public LocalTime? OriginTime { get; private set; }
 
     public required Instant At { get; init; }
 

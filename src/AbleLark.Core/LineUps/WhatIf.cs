@@ -2,6 +2,7 @@ using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
 using NodaTime;
 
 namespace AbleLark.Core.LineUps;
@@ -113,7 +114,9 @@ public static class Outlooks
         [
             .. byRota,
             .. input
-                .Deliveries.Where(d => d.SlotId is null && d.State == DeliveryState.Planned && d.At >= from && d.At < until)
+                .Deliveries.Where(d =>
+                    d.Origin.Kind == OriginKind.ExactTime && d.State == DeliveryState.Planned && d.At >= from && d.At < until
+                )
                 .Select(d => new Going(
                     d.At,
                     d.At.InZone(input.Zone).LocalDateTime,

@@ -5,15 +5,25 @@ using NodaTime;
 
 namespace AbleLark.Core.Rotas;
 
-/// <summary>What a person decided about one occurrence. It sticks to slot and original date, whatever becomes of the slot's time.</summary>
+/// <summary>What a person decided about one occurrence. It outlasts changes of the slot's time.</summary>
 public sealed class Decision
 {
     public required Id<Workspace> WorkspaceId { get; init; }
     public Id<Decision> Id { get; init; }
-    public required Id<Slot> SlotId { get; init; }
 
-    /// <summary>The occurrence's original local date, in the rota's zone.</summary>
-    public required LocalDate Date { get; init; }
+    /// <summary>The occurrence that it is about.</summary>
+    public required Origin Origin
+    {
+        get => new(OriginKind, OriginId, OriginDate, OriginTime);
+        init => (OriginKind, OriginId, OriginDate, OriginTime) = (value.Kind, value.Id, value.Date, value.Time);
+    }
+
+    /// <summary>The parts of <see cref="Origin"/>, as they are kept and asked for.</summary>
+    public OriginKind OriginKind { get; private set; }
+
+    public Guid OriginId { get; private set; }
+    public LocalDate OriginDate { get; private set; }
+    public LocalTime? OriginTime { get; private set; }
 
     public bool IsSkipped { get; set; }
 
@@ -24,8 +34,6 @@ public sealed class Decision
 
     /// <summary>Posts given to it by hand, by channel; rotation doesn't touch these.</summary>
     public List<GivenPost> Posts { get; set; } = [];
-
-    public OccurrenceKey Key => new(SlotId, Date);
 
     public bool IsEmpty => !IsSkipped && MovedTo is null && string.IsNullOrEmpty(Note) && Posts.Count == 0;
 }

@@ -3,16 +3,12 @@ using NodaTime.TimeZones;
 
 namespace AbleLark.Core.Rotas;
 
-/// <summary>Identity of an occurrence: decisions about it stick to this, whatever becomes of the slot's time.</summary>
-/// <param name="Date">Original local date in the rota's zone.</param>
-public readonly record struct OccurrenceKey(Id<Slot> SlotId, LocalDate Date);
-
 /// <summary>One slot on one local date.</summary>
 /// <param name="Number">How many came before it, counted from the slot's anchor.</param>
 /// <param name="Decision">What a person decided about it.</param>
 /// <param name="ReplacedBy">The rota that replaces its own on that date.</param>
 public sealed record Occurrence(
-    OccurrenceKey Key,
+    Origin Origin,
     Instant At,
     Rota Rota,
     Slot Slot,
@@ -36,8 +32,8 @@ public static class Occurrences
         List<Occurrence> found = [];
         if (until <= from)
             return found;
-        Dictionary<OccurrenceKey, Decision> decided = (decisions ?? []).ToDictionary(d => d.Key);
-        ILookup<Id<Slot>, Decision> moves = decided.Values.Where(d => d.MovedTo is not null).ToLookup(d => d.SlotId);
+        Dictionary<Origin, Decision> decided = (decisions ?? []).ToDictionary(d => d.Origin);
+        ILookup<Id<Slot>, Decision> moves = decided.Values.Where(d => d.MovedTo is not null).ToLookup(d => d.Origin.SlotId!.Value);
         foreach (Rota rota in rotas.Where(r => r.RemovedAt is null))
         {
             Rota[] standIns = [.. rotas.Where(r => r.Replaces == rota.Id && r.RemovedAt is null)];
@@ -47,14 +43,15 @@ public static class Occurrences
             {
                 foreach (LocalDate date in Dates(rota, slot, first, last))
                 {
-                    Decision? decision = decided.GetValueOrDefault(new(slot.Id, date));
+                    Decision? decision = decided.GetValueOrDefault(Origin.Place(slot.Id, date));
                     if (decision?.MovedTo is null)
                         Add(date, date + slot.Time, decision);
                 }
                 foreach (
-                    Decision move in moves[slot.Id].Where(m => rota.HoldsOn(m.Date) && IsWithin(slot, m.Date) && slot.ComesRoundOn(m.Date))
+                    Decision move in moves[slot.Id]
+                        .Where(m => rota.HoldsOn(m.OriginDate) && IsWithin(slot, m.OriginDate) && slot.ComesRoundOn(m.OriginDate))
                 )
-                    Add(move.Date, move.MovedTo!.Value, move);
+                    Add(move.OriginDate, move.MovedTo!.Value, move);
 
                 void Add(LocalDate date, LocalDateTime local, Decision? decision)
                 {
@@ -62,7 +59,7 @@ public static class Occurrences
                         return;
                     found.Add(
                         new(
-                            new(slot.Id, date),
+                            Origin.Place(slot.Id, date),
                             at,
                             rota,
                             slot,
@@ -141,6 +138,6 @@ public static class Occurrences
             order = a.Rota.Rank.CompareTo(b.Rota.Rank);
         if (order == 0)
             order = a.Slot.Position.CompareTo(b.Slot.Position);
-        return order == 0 ? a.Key.Date.CompareTo(b.Key.Date) : order;
+        return order == 0 ? a.Origin.Date.CompareTo(b.Origin.Date) : order;
     }
 }

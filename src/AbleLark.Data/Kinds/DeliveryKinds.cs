@@ -22,29 +22,30 @@ internal static class DeliveryKinds
                 e.HasKey(d => new { d.WorkspaceId, d.Id });
                 e.Property(d => d.State).HasConversion<string>();
                 e.Property(d => d.DrawnInOrder).HasConversion<string>();
-                e.Ignore(d => d.Key);
+                e.HasOrigin();
                 e.Ignore(d => d.ShownAddress);
                 e.Property(d => d.Sent).AsDocument();
                 e.Property(d => d.Facts).AsDocument();
-                // Nothing can be planned twice: one delivery for each occurrence and channel, one for each exact time.
+                // Nothing can be planned twice. Of what a restored backup only looks up, a substitute may stand beside its post.
                 e.HasIndex(d => new
                     {
                         d.WorkspaceId,
-                        d.SlotId,
-                        d.SlotDate,
+                        d.OriginKind,
+                        d.OriginId,
+                        d.OriginDate,
+                        d.OriginTime,
                         d.ChannelId,
                     })
                     .IsUnique()
-                    .HasFilter("slot_id is not null and state not in ('Substitute', 'Missed') and not look_up_only");
+                    .AreNullsDistinct(false)
+                    .HasFilter("state not in ('Substitute', 'Missed', 'Cancelled') and not look_up_only");
                 e.HasIndex(d => new
-                    {
-                        d.WorkspaceId,
-                        d.PostId,
-                        d.ChannelId,
-                        d.At,
-                    })
-                    .IsUnique()
-                    .HasFilter("slot_id is null and state <> 'Cancelled'");
+                {
+                    d.WorkspaceId,
+                    d.PostId,
+                    d.ChannelId,
+                    d.At,
+                });
                 // A delivery has at most one other in its place that may still go or went.
                 e.HasIndex(d => new { d.WorkspaceId, d.InsteadOf })
                     .IsUnique()
@@ -63,7 +64,6 @@ internal static class DeliveryKinds
                 e.HasIndex(d => new { d.WorkspaceId, d.At });
                 e.HasOne<Post>().WithMany().HasForeignKey(d => new { d.WorkspaceId, d.PostId }).OnDelete(DeleteBehavior.Restrict);
                 e.HasOne<Channel>().WithMany().HasForeignKey(d => new { d.WorkspaceId, d.ChannelId }).OnDelete(DeleteBehavior.Restrict);
-                e.HasOne<Slot>().WithMany().HasForeignKey(d => new { d.WorkspaceId, d.SlotId }).OnDelete(DeleteBehavior.Restrict);
                 e.HasOne<Delivery>().WithMany().HasForeignKey(d => new { d.WorkspaceId, d.InsteadOf }).OnDelete(DeleteBehavior.Restrict);
             }
         ),

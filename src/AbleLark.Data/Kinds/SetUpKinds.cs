@@ -118,16 +118,19 @@ internal static class SetUpKinds
             e =>
             {
                 e.HasKey(d => new { d.WorkspaceId, d.Id });
+                e.HasOrigin();
                 e.HasIndex(d => new
                     {
                         d.WorkspaceId,
-                        d.SlotId,
-                        d.Date,
+                        d.OriginKind,
+                        d.OriginId,
+                        d.OriginDate,
+                        d.OriginTime,
                     })
-                    .IsUnique();
-                e.Ignore(d => d.Key);
+                    .IsUnique()
+                    .AreNullsDistinct(false);
                 e.Property(d => d.Posts).AsDocument();
-                e.HasOne<Slot>().WithMany().HasForeignKey(d => new { d.WorkspaceId, d.SlotId });
+                e.HasOne<Workspace>().WithMany().HasForeignKey(d => d.WorkspaceId);
             }
         ),
         new StoredKind<Pause>(
@@ -164,16 +167,20 @@ internal static class SetUpKinds
             e =>
             {
                 e.HasKey(p => new { p.WorkspaceId, p.Id });
+                e.HasOrigin();
                 e.HasIndex(p => new
                     {
                         p.WorkspaceId,
-                        p.SlotId,
-                        p.SlotDate,
+                        p.OriginKind,
+                        p.OriginId,
+                        p.OriginDate,
+                        p.OriginTime,
                     })
-                    .IsUnique();
+                    .IsUnique()
+                    .AreNullsDistinct(false);
                 e.HasIndex(p => new { p.WorkspaceId, p.At });
                 e.Property(p => p.Channels).AsDocument();
-                e.HasOne<Slot>().WithMany().HasForeignKey(p => new { p.WorkspaceId, p.SlotId });
+                e.HasOne<Workspace>().WithMany().HasForeignKey(p => p.WorkspaceId);
             }
         ),
         new StoredKind<ApiToken>(

@@ -239,6 +239,23 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("next_reading_at");
 
+                    b.Property<LocalDate>("OriginDate")
+                        .HasColumnType("date")
+                        .HasColumnName("origin_date");
+
+                    b.Property<Guid>("OriginId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("origin_id");
+
+                    b.Property<string>("OriginKind")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("origin_kind");
+
+                    b.Property<LocalTime?>("OriginTime")
+                        .HasColumnType("time")
+                        .HasColumnName("origin_time");
+
                     b.Property<Guid>("PostId")
                         .HasColumnType("uuid")
                         .HasColumnName("post_id");
@@ -263,14 +280,6 @@ namespace AbleLark.Data.Migrations
                     b.Property<Instant?>("SentAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("sent_at");
-
-                    b.Property<LocalDate?>("SlotDate")
-                        .HasColumnType("date")
-                        .HasColumnName("slot_date");
-
-                    b.Property<Guid?>("SlotId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("slot_id");
 
                     b.Property<string>("State")
                         .IsRequired()
@@ -318,14 +327,14 @@ namespace AbleLark.Data.Migrations
                         .HasDatabaseName("ix_deliveries_workspace_id_channel_id_state_at");
 
                     b.HasIndex("WorkspaceId", "PostId", "ChannelId", "At")
-                        .IsUnique()
-                        .HasDatabaseName("ix_deliveries_workspace_id_post_id_channel_id_at")
-                        .HasFilter("slot_id is null and state <> 'Cancelled'");
+                        .HasDatabaseName("ix_deliveries_workspace_id_post_id_channel_id_at");
 
-                    b.HasIndex("WorkspaceId", "SlotId", "SlotDate", "ChannelId")
+                    b.HasIndex("WorkspaceId", "OriginKind", "OriginId", "OriginDate", "OriginTime", "ChannelId")
                         .IsUnique()
-                        .HasDatabaseName("ix_deliveries_workspace_id_slot_id_slot_date_channel_id")
-                        .HasFilter("slot_id is not null and state not in ('Substitute', 'Missed') and not look_up_only");
+                        .HasDatabaseName("ix_deliveries_workspace_id_origin_kind_origin_id_origin_date_o")
+                        .HasFilter("state not in ('Substitute', 'Missed', 'Cancelled') and not look_up_only");
+
+                    NpgsqlIndexBuilderExtensions.AreNullsDistinct(b.HasIndex("WorkspaceId", "OriginKind", "OriginId", "OriginDate", "OriginTime", "ChannelId"), false);
 
                     b.ToTable("deliveries", (string)null);
                 });
@@ -473,13 +482,22 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("timestamp without time zone")
                         .HasColumnName("local");
 
-                    b.Property<LocalDate>("SlotDate")
+                    b.Property<LocalDate>("OriginDate")
                         .HasColumnType("date")
-                        .HasColumnName("slot_date");
+                        .HasColumnName("origin_date");
 
-                    b.Property<Guid>("SlotId")
+                    b.Property<Guid>("OriginId")
                         .HasColumnType("uuid")
-                        .HasColumnName("slot_id");
+                        .HasColumnName("origin_id");
+
+                    b.Property<string>("OriginKind")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("origin_kind");
+
+                    b.Property<LocalTime?>("OriginTime")
+                        .HasColumnType("time")
+                        .HasColumnName("origin_time");
 
                     b.Property<string>("Why")
                         .IsRequired()
@@ -492,9 +510,11 @@ namespace AbleLark.Data.Migrations
                     b.HasIndex("WorkspaceId", "At")
                         .HasDatabaseName("ix_passed_places_workspace_id_at");
 
-                    b.HasIndex("WorkspaceId", "SlotId", "SlotDate")
+                    b.HasIndex("WorkspaceId", "OriginKind", "OriginId", "OriginDate", "OriginTime")
                         .IsUnique()
-                        .HasDatabaseName("ix_passed_places_workspace_id_slot_id_slot_date");
+                        .HasDatabaseName("ix_passed_places_workspace_id_origin_kind_origin_id_origin_dat");
+
+                    NpgsqlIndexBuilderExtensions.AreNullsDistinct(b.HasIndex("WorkspaceId", "OriginKind", "OriginId", "OriginDate", "OriginTime"), false);
 
                     b.ToTable("passed_places", (string)null);
                 });
@@ -752,10 +772,6 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("id");
 
-                    b.Property<LocalDate>("Date")
-                        .HasColumnType("date")
-                        .HasColumnName("date");
-
                     b.Property<bool>("IsSkipped")
                         .HasColumnType("boolean")
                         .HasColumnName("is_skipped");
@@ -768,21 +784,36 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("note");
 
+                    b.Property<LocalDate>("OriginDate")
+                        .HasColumnType("date")
+                        .HasColumnName("origin_date");
+
+                    b.Property<Guid>("OriginId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("origin_id");
+
+                    b.Property<string>("OriginKind")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("origin_kind");
+
+                    b.Property<LocalTime?>("OriginTime")
+                        .HasColumnType("time")
+                        .HasColumnName("origin_time");
+
                     b.Property<string>("Posts")
                         .IsRequired()
                         .HasColumnType("jsonb")
                         .HasColumnName("posts");
 
-                    b.Property<Guid>("SlotId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("slot_id");
-
                     b.HasKey("WorkspaceId", "Id")
                         .HasName("pk_decisions");
 
-                    b.HasIndex("WorkspaceId", "SlotId", "Date")
+                    b.HasIndex("WorkspaceId", "OriginKind", "OriginId", "OriginDate", "OriginTime")
                         .IsUnique()
-                        .HasDatabaseName("ix_decisions_workspace_id_slot_id_date");
+                        .HasDatabaseName("ix_decisions_workspace_id_origin_kind_origin_id_origin_date_or");
+
+                    NpgsqlIndexBuilderExtensions.AreNullsDistinct(b.HasIndex("WorkspaceId", "OriginKind", "OriginId", "OriginDate", "OriginTime"), false);
 
                     b.ToTable("decisions", (string)null);
                 });
@@ -1627,12 +1658,6 @@ namespace AbleLark.Data.Migrations
                         .OnDelete(DeleteBehavior.Restrict)
                         .IsRequired()
                         .HasConstraintName("fk_deliveries_posts_workspace_id_post_id");
-
-                    b.HasOne("AbleLark.Core.Rotas.Slot", null)
-                        .WithMany()
-                        .HasForeignKey("WorkspaceId", "SlotId")
-                        .OnDelete(DeleteBehavior.Restrict)
-                        .HasConstraintName("fk_deliveries_slots_workspace_id_slot_id");
                 });
 
             modelBuilder.Entity("AbleLark.Core.Deliveries.DeliveryAttempt", b =>
@@ -1664,12 +1689,12 @@ namespace AbleLark.Data.Migrations
 
             modelBuilder.Entity("AbleLark.Core.LineUps.PassedPlace", b =>
                 {
-                    b.HasOne("AbleLark.Core.Rotas.Slot", null)
+                    b.HasOne("AbleLark.Core.Workspaces.Workspace", null)
                         .WithMany()
-                        .HasForeignKey("WorkspaceId", "SlotId")
+                        .HasForeignKey("WorkspaceId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
-                        .HasConstraintName("fk_passed_places_slots_workspace_id_slot_id");
+                        .HasConstraintName("fk_passed_places_workspaces_workspace_id");
                 });
 
             modelBuilder.Entity("AbleLark.Core.Media.MediaFile", b =>
@@ -1714,12 +1739,12 @@ namespace AbleLark.Data.Migrations
 
             modelBuilder.Entity("AbleLark.Core.Rotas.Decision", b =>
                 {
-                    b.HasOne("AbleLark.Core.Rotas.Slot", null)
+                    b.HasOne("AbleLark.Core.Workspaces.Workspace", null)
                         .WithMany()
-                        .HasForeignKey("WorkspaceId", "SlotId")
+                        .HasForeignKey("WorkspaceId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
-                        .HasConstraintName("fk_decisions_slots_workspace_id_slot_id");
+                        .HasConstraintName("fk_decisions_workspaces_workspace_id");
                 });
 
             modelBuilder.Entity("AbleLark.Core.Rotas.Rota", b =>

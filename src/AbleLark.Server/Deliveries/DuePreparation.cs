@@ -99,9 +99,9 @@ public sealed class DuePreparation(LarkDb db)
             .Channels.AsNoTracking()
             .Where(c => c.WorkspaceId == id)
             .ToDictionaryAsync(c => c.Id, cancellation);
-        ILookup<(OccurrenceKey?, Id<Channel>), Delivery> substitutes = waiting
+        ILookup<(Origin, Id<Channel>), Delivery> substitutes = waiting
             .Where(d => d.State == DeliveryState.Substitute)
-            .ToLookup(d => (d.Key, d.ChannelId));
+            .ToLookup(d => (d.Origin, d.ChannelId));
         HashSet<Delivery> going = [];
         foreach (Delivery waiter in waiting.Where(d => d.State == DeliveryState.WaitingForApproval))
         {
@@ -113,7 +113,7 @@ public sealed class DuePreparation(LarkDb db)
                 waiter.Become(DeliveryState.Planned);
                 continue;
             }
-            Delivery[] instead = [.. substitutes[(waiter.Key, waiter.ChannelId)]];
+            Delivery[] instead = [.. substitutes[(waiter.Origin, waiter.ChannelId)]];
             Miss(waiter, "It had no approval in time.", dealtWith: instead.Length > 0);
             going.UnionWith(instead);
         }

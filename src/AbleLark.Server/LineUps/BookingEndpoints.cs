@@ -115,16 +115,16 @@ public static class BookingEndpoints
         if (plan.Moves.Count == 0)
             throw ProblemException.Conflict("There is no place for this post on any of its channels. Set date and time instead.");
         ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, $"Booked “{input.Bank.Single(p => p.Id == id).Title}”");
-        foreach ((OccurrenceKey key, Id<Channel> channel) in plan.Left)
+        foreach ((Origin origin, Id<Channel> channel) in plan.Left)
         {
-            Decision left = await db.OpenDecisionAsync(workspaceId, key, cancellation);
+            Decision left = await db.OpenDecisionAsync(workspaceId, origin, cancellation);
             left.Posts = [.. left.Posts.Where(p => p.ChannelId != channel || p.PostId != id || p.IsPicked)];
         }
         foreach (BookingMove move in plan.Moves)
         {
             if (move.To is { } to)
             {
-                Decision decision = await db.OpenDecisionAsync(workspaceId, to.Key, cancellation);
+                Decision decision = await db.OpenDecisionAsync(workspaceId, to.Origin, cancellation);
                 decision.Posts =
                 [
                     .. decision.Posts.Where(p => p.ChannelId != move.ChannelId),
@@ -161,7 +161,7 @@ public static class BookingEndpoints
         Channel channel = await db.Channels.SingleAsync(c => c.WorkspaceId == workspaceId && c.Id == delivery.ChannelId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
         if (
-            delivery.SlotId is null
+            delivery.OriginKind != OriginKind.Place
             || delivery.State is not (DeliveryState.Planned or DeliveryState.WaitingForApproval)
             || delivery.At <= now
         )
@@ -180,8 +180,9 @@ public static class BookingEndpoints
             Delivery substitute in await db
                 .Deliveries.Where(d =>
                     d.WorkspaceId == workspaceId
-                    && d.SlotId == delivery.SlotId
-                    && d.SlotDate == delivery.SlotDate
+                    && d.OriginKind == OriginKind.Place
+                    && d.OriginId == delivery.OriginId
+                    && d.OriginDate == delivery.OriginDate
                     && d.ChannelId == delivery.ChannelId
                     && d.State == DeliveryState.Substitute
                 )

@@ -27,18 +27,26 @@ public enum EntryKind
     Empty,
 }
 
+/// <summary>Where a delivery comes from; see <see cref="Origin"/>.</summary>
+/// <param name="Id">Of the slot, for a place of a rota.</param>
+/// <param name="Date">Original local date.</param>
+/// <param name="Time">Original local time; null for a place of a rota.</param>
+public sealed record OriginView(OriginKind Kind, Guid Id, LocalDate Date, LocalTime? Time)
+{
+    public static OriginView Of(Origin origin) => new(origin.Kind, origin.Id, origin.Date, origin.Time);
+}
+
 /// <summary>One channel at one time: what goes out there, and why.</summary>
 /// <param name="Key">The same from one fetch to the next.</param>
 /// <param name="Date">Local date in the workspace's zone.</param>
 /// <param name="RotaId">The rota whose slot it is; null for an exact time.</param>
-/// <param name="SlotDate">With <paramref name="SlotId"/>, what decisions about its occurrence stick to.</param>
+/// <param name="Origin">Where it comes from; decisions about an occurrence stick to it.</param>
 /// <param name="IsWaiting">True while its post waits for approval.</param>
 /// <param name="IsGiven">True when a person gave the post to this place: booked it, or picked it.</param>
 /// <param name="IsPicked">True when a person picked the post for this very place.</param>
 /// <param name="IsMoved">True when a person moved the occurrence.</param>
 /// <param name="May">What the person who asks may do with it.</param>
 /// <param name="Revision">Of its delivery; give it back in If-Match when you act on it.</param>
-/// <param name="Exact">True for a time given by a person, false for one of the rota's.</param>
 public sealed record LineUpEntry(
     string Key,
     EntryKind Kind,
@@ -51,15 +59,13 @@ public sealed record LineUpEntry(
     string? Title,
     DeliveryState? State,
     Id<Delivery>? DeliveryId,
-    Id<Slot>? SlotId,
-    bool Exact,
+    OriginView Origin,
     string Why,
     string? Trouble,
     string? Address,
     bool DealtWith,
     IReadOnlyList<EntryAct> May,
     Id<Rota>? RotaId = null,
-    LocalDate? SlotDate = null,
     PlaceState PlaceState = PlaceState.Open,
     bool IsWaiting = false,
     bool IsGiven = false,
@@ -129,7 +135,7 @@ public static class LineUpEndpoints
         Dictionary<Id<Post>, Post> bank = input.Bank.ToDictionary(p => p.Id);
         IEnumerable<LineUpEntry> deliveries = input
             .Deliveries.Where(d => d.State != DeliveryState.Cancelled && d.LocalDate >= first && d.LocalDate <= last)
-            .Select(d => Entry(d, posts[d.PostId], d.SlotId is { } slot ? rotas[slot] : null, mayPlan));
+            .Select(d => Entry(d, posts[d.PostId], d.Origin.SlotId is { } slot ? rotas[slot] : null, mayPlan));
         IEnumerable<LineUpEntry> projected =
             from place in places
             from pick in place.Picks
@@ -168,15 +174,13 @@ public static class LineUpEndpoints
             post.Title,
             d.State,
             d.Id,
-            d.SlotId,
-            d.SlotId is null,
+            OriginView.Of(d.Origin),
             d.Why ?? (d.InsteadOf is null ? "Date and time set by a person." : "Rescheduled by a person."),
             d.Trouble,
             d.ShownAddress,
             d.DealtWith,
             mayPlan ? EntryActs.Of(d.State, d.DealtWith, isSent: d.State == DeliveryState.Sent) : [],
             rota,
-            d.SlotDate,
             Revision: d.Revision
         );
 
@@ -192,7 +196,7 @@ public static class LineUpEndpoints
         Occurrence occurrence = place.Occurrence;
         LocalDateTime local = occurrence.At.InZone(workspace.Zone).LocalDateTime;
         return new(
-            $"{occurrence.Key.SlotId}:{occurrence.Key.Date:uuuu-MM-dd}:{pick.ChannelId}",
+            $"{occurrence.Origin.Id}:{occurrence.Origin.Date:uuuu-MM-dd}:{pick.ChannelId}",
             post is null ? EntryKind.Empty : EntryKind.Projected,
             occurrence.At,
             local.Date,
@@ -203,15 +207,13 @@ public static class LineUpEndpoints
             post?.Title,
             null,
             null,
-            occurrence.Key.SlotId,
-            false,
+            OriginView.Of(occurrence.Origin),
             pick.Reason.Words,
             null,
             null,
             false,
             mayPlan ? EntryActs.Of(place, pick) : [],
             occurrence.Rota.Id,
-            occurrence.Key.Date,
             place.State,
             pick.IsWaiting,
             pick.IsGiven,

@@ -65,7 +65,7 @@ public static class OccurrenceEndpoints
     )
     {
         (Rota rota, Slot slot) = await FindAsync(workspaceId, slotId, date.Value, db, cancellation);
-        OccurrenceKey key = new(slotId, date.Value);
+        Origin origin = Origin.Place(slotId, date.Value);
         Instant now = await clock.NowAsync(cancellation);
         if (edit.MovedTo is { } to && !(Occurrences.InstantOf(to.Date, to.TimeOfDay, rota.Zone) > now))
             throw ProblemException.BadInput("That time has passed. Choose one to come.");
@@ -86,7 +86,7 @@ public static class OccurrenceEndpoints
             now,
             $"{Words(edit)} {date.Value.ToString("ddd d MMM", CultureInfo.InvariantCulture)} {slot.Time:HH:mm}"
         );
-        Decision decision = await db.OpenDecisionAsync(workspaceId, key, cancellation);
+        Decision decision = await db.OpenDecisionAsync(workspaceId, origin, cancellation);
         if (edit.IsFreed)
             (decision.IsSkipped, decision.MovedTo, decision.Posts) = (false, null, []);
         decision.Pick(picks.Select(f => (f.ChannelId, f.PostId)));
@@ -96,7 +96,7 @@ public static class OccurrenceEndpoints
             decision.Note = string.IsNullOrWhiteSpace(note) ? null : note.Trim();
         if (edit.MovedTo is { } moved)
         {
-            if (await PlaceAsync(workspaceId, key, now, reader, db, cancellation) is { } place)
+            if (await PlaceAsync(workspaceId, origin, now, reader, db, cancellation) is { } place)
                 decision.PickAsProjected(place);
             decision.MovedTo = moved;
         }
@@ -109,7 +109,7 @@ public static class OccurrenceEndpoints
     /// <summary>An occurrence as the line-up would fill it; null when its time has passed.</summary>
     private static async Task<LineUpPlace?> PlaceAsync(
         Id<Workspace> workspaceId,
-        OccurrenceKey key,
+        Origin origin,
         Instant now,
         LineUpReader reader,
         LarkDb db,
@@ -118,7 +118,7 @@ public static class OccurrenceEndpoints
     {
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         LineUpInput input = await reader.ReadAsync(workspace, cancellation);
-        return LineUp.PlaceOf(input, now, key);
+        return LineUp.PlaceOf(input, now, origin);
     }
 
     private static async Task<List<CandidateView>> CandidatesAsync(
@@ -134,7 +134,7 @@ public static class OccurrenceEndpoints
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         LineUpInput input = await reader.ReadAsync(workspace, cancellation);
         var ranked =
-            LineUp.CandidatesFor(input, await clock.NowAsync(cancellation), new(slotId, date.Value))
+            LineUp.CandidatesFor(input, await clock.NowAsync(cancellation), Origin.Place(slotId, date.Value))
             ?? throw ProblemException.NotFound("This occurrence");
         return
         [
@@ -164,16 +164,17 @@ public static class OccurrenceEndpoints
         Instant now = await clock.NowAsync(cancellation);
         LineUpInput input = await reader.ReadAsync(workspace, cancellation);
         LineUpPlace one =
-            LineUp.PlaceOf(input, now, new(request.OneSlot, request.OneDate)) ?? throw ProblemException.NotFound("This occurrence");
+            LineUp.PlaceOf(input, now, Origin.Place(request.OneSlot, request.OneDate))
+            ?? throw ProblemException.NotFound("This occurrence");
         LineUpPlace other =
-            LineUp.PlaceOf(input, now, new(request.OtherSlot, request.OtherDate))
+            LineUp.PlaceOf(input, now, Origin.Place(request.OtherSlot, request.OtherDate))
             ?? throw ProblemException.NotFound("The other occurrence");
         if (one.IsScheduled || other.IsScheduled)
             throw ProblemException.Conflict("One of the two is scheduled already: move its delivery instead.");
         ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, "Swapped two places of the line-up");
         foreach ((LineUpPlace to, LineUpPlace from) in new[] { (one, other), (other, one) })
         {
-            Decision decision = await db.OpenDecisionAsync(workspaceId, to.Occurrence.Key, cancellation);
+            Decision decision = await db.OpenDecisionAsync(workspaceId, to.Occurrence.Origin, cancellation);
             decision.Pick(
                 from.Picks.Where(f => f.PostId is not null && to.Occurrence.Slot.Channels.Contains(f.ChannelId))
                     .Select(f => (f.ChannelId, f.PostId!.Value))
@@ -233,7 +234,12 @@ public static class OccurrenceEndpoints
         Rota rota = await db.Rotas.AsNoTracking().SingleAsync(r => r.WorkspaceId == workspace && r.Id == slot.RotaId, cancellation);
         if (Occurrences.Of(rota, slot, date, null) is null)
             throw ProblemException.NotFound("This occurrence");
-        if (await db.Deliveries.AnyAsync(d => d.WorkspaceId == workspace && d.SlotId == id && d.SlotDate == date, cancellation))
+        if (
+            await db.Deliveries.AnyAsync(
+                d => d.WorkspaceId == workspace && d.OriginKind == OriginKind.Place && d.OriginId == id.Value && d.OriginDate == date,
+                cancellation
+            )
+        )
             throw ProblemException.Conflict("This occurrence is scheduled: change its deliveries instead.");
         return (rota, slot);
     }

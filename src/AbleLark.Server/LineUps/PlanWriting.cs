@@ -27,14 +27,19 @@ internal static class PlanWriting
     public static async Task<Decision> OpenDecisionAsync(
         this LarkDb db,
         Id<Workspace> workspace,
-        OccurrenceKey key,
+        Origin origin,
         CancellationToken cancellation
     )
     {
         Decision? decision =
-            db.Decisions.Local.FirstOrDefault(d => d.WorkspaceId == workspace && d.Key == key)
+            db.Decisions.Local.FirstOrDefault(d => d.WorkspaceId == workspace && d.Origin == origin)
             ?? await db.Decisions.SingleOrDefaultAsync(
-                d => d.WorkspaceId == workspace && d.SlotId == key.SlotId && d.Date == key.Date,
+                d =>
+                    d.WorkspaceId == workspace
+                    && d.OriginKind == origin.Kind
+                    && d.OriginId == origin.Id
+                    && d.OriginDate == origin.Date
+                    && d.OriginTime == origin.Time,
                 cancellation
             );
         if (decision is null)
@@ -43,8 +48,7 @@ internal static class PlanWriting
                 {
                     WorkspaceId = workspace,
                     Id = Id<Decision>.New(),
-                    SlotId = key.SlotId,
-                    Date = key.Date,
+                    Origin = origin,
                 }
             );
         return decision;

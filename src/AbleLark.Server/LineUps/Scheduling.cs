@@ -56,23 +56,22 @@ public sealed class Scheduling(LarkDb db, LineUpReader reader)
         if (passed.Count == 0)
             return;
         // One whose slot was moved to later on the same day comes by again.
-        List<LocalDate> dates = [.. passed.Select(p => p.Occurrence.Key.Date).Distinct()];
-        HashSet<OccurrenceKey> known =
+        List<LocalDate> dates = [.. passed.Select(p => p.Occurrence.Origin.Date).Distinct()];
+        HashSet<Origin> known =
         [
             .. await db
-                .PassedPlaces.Where(p => p.WorkspaceId == workspace.Id && dates.Contains(p.SlotDate))
-                .Select(p => new OccurrenceKey(p.SlotId, p.SlotDate))
+                .PassedPlaces.Where(p => p.WorkspaceId == workspace.Id && dates.Contains(p.OriginDate))
+                .Select(p => new Origin(p.OriginKind, p.OriginId, p.OriginDate, p.OriginTime))
                 .ToListAsync(cancellation),
         ];
         db.PassedPlaces.AddRange(
             passed
-                .Where(p => !known.Contains(p.Occurrence.Key))
+                .Where(p => !known.Contains(p.Occurrence.Origin))
                 .Select(place => new PassedPlace
                 {
                     WorkspaceId = workspace.Id,
                     Id = Id<PassedPlace>.New(),
-                    SlotId = place.Occurrence.Key.SlotId,
-                    SlotDate = place.Occurrence.Key.Date,
+                    Origin = place.Occurrence.Origin,
                     At = place.Occurrence.At,
                     Local = place.Occurrence.At.InZone(workspace.Zone).LocalDateTime,
                     Channels = [.. place.Occurrence.Slot.Channels],
@@ -111,8 +110,7 @@ public sealed class Scheduling(LarkDb db, LineUpReader reader)
             At = place.Occurrence.At,
             LocalDate = local.Date,
             LocalTime = local.TimeOfDay,
-            SlotId = place.Occurrence.Key.SlotId,
-            SlotDate = place.Occurrence.Key.Date,
+            Origin = place.Occurrence.Origin,
             State = state,
             Why =
                 state == DeliveryState.Substitute

@@ -4,6 +4,7 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Access;
@@ -99,6 +100,7 @@ public static class PostPlanning
             At = at,
             LocalDate = local.Date,
             LocalTime = local.TimeOfDay,
+            Origin = Origin.ExactTime(post, local),
             Wording = wording,
             InsteadOf = insteadOf,
             State = state,
@@ -106,5 +108,5 @@ public static class PostPlanning
     }
 
     internal static PostDelivery View(Delivery d) =>
-        new(d.Id, d.ChannelId, d.SentAt ?? d.At, d.LocalDate, d.LocalTime, d.State, d.SlotId is null, d.Trouble, d.ShownAddress);
+        new(d.Id, d.ChannelId, d.SentAt ?? d.At, d.LocalDate, d.LocalTime, d.State, d.OriginKind, d.Trouble, d.ShownAddress);
 }

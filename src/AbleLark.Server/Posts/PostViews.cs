@@ -6,6 +6,7 @@ using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Findings;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
 using AbleLark.Core.Text;
 using AbleLark.Server.Media;
 using NodaTime;
@@ -109,7 +110,7 @@ public sealed record PostDelivery(
     LocalDate Date,
     LocalTime Time,
     DeliveryState State,
-    bool Exact,
+    OriginKind Origin,
     string? Trouble,
     string? Address
 );

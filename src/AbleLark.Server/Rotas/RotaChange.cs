@@ -40,16 +40,12 @@ internal sealed class RotaChange
     )
     {
         (_db, _edits, _rota, _now) = (db, edits, rota, now);
-        _decisions = decisions.ToLookup(d => d.SlotId);
-        _scheduled = scheduled.ToLookup(d => d.SlotId!.Value);
+        _decisions = decisions.ToLookup(d => d.Origin.SlotId!.Value);
+        _scheduled = scheduled.ToLookup(d => d.Origin.SlotId!.Value);
         Dictionary<Id<Slot>, SlotEdit> wanted = edit.Slots.Where(e => e.Id is not null).ToDictionary(e => e.Id!.Value);
         foreach (Slot slot in Present(rota, edits))
             _changes.Add(
-                new(
-                    slot,
-                    wanted.GetValueOrDefault(slot.Id),
-                    _scheduled[slot.Id].Any() ? _scheduled[slot.Id].Max(d => d.SlotDate!.Value) : null
-                )
+                new(slot, wanted.GetValueOrDefault(slot.Id), _scheduled[slot.Id].Any() ? _scheduled[slot.Id].Max(d => d.OriginDate) : null)
             );
     }
 
@@ -63,14 +59,22 @@ internal sealed class RotaChange
         CancellationToken cancellation
     )
     {
-        List<Id<Slot>> ids = [.. Present(rota, edits).Select(s => s.Id)];
+        List<Guid> ids = [.. Present(rota, edits).Select(s => s.Id.Value)];
         List<Decision> decisions = await db
-            .Decisions.Where(d => d.WorkspaceId == rota.WorkspaceId && ids.Contains(d.SlotId) && d.Date >= edits.Today)
-            .OrderBy(d => d.Date)
+            .Decisions.Where(d =>
+                d.WorkspaceId == rota.WorkspaceId
+                && d.OriginKind == OriginKind.Place
+                && ids.Contains(d.OriginId)
+                && d.OriginDate >= edits.Today
+            )
+            .OrderBy(d => d.OriginDate)
             .ToListAsync(cancellation);
         List<Delivery> scheduled = await db
             .Deliveries.Where(d =>
-                d.WorkspaceId == rota.WorkspaceId && d.SlotId != null && ids.Contains(d.SlotId.Value) && d.SlotDate >= edits.Today
+                d.WorkspaceId == rota.WorkspaceId
+                && d.OriginKind == OriginKind.Place
+                && ids.Contains(d.OriginId)
+                && d.OriginDate >= edits.Today
             )
             .ToListAsync(cancellation);
         return new(db, edits, rota, edit, now, decisions, scheduled);
@@ -79,7 +83,7 @@ internal sealed class RotaChange
     /// <summary>What a person has to know before it is done.</summary>
     public RotaConsequences Consequences =>
         new(
-            [.. Orphans().Select(o => new Orphan(o.Slot.Id, o.Decision.Date, Words(o.Slot, o.Decision), o.Decision.Posts.Count))],
+            [.. Orphans().Select(o => new Orphan(o.Slot.Id, o.Decision.OriginDate, Words(o.Slot, o.Decision), o.Decision.Posts.Count))],
             Elsewhere().Count()
         );
 
@@ -135,7 +139,7 @@ internal sealed class RotaChange
         _db.Slots.Add(successor);
         foreach (
             Decision decision in _decisions[slot.Id]
-                .Where(d => !(d.Date <= change.LastScheduled) && successor.ComesRoundOn(d.Date))
+                .Where(d => !(d.OriginDate <= change.LastScheduled) && successor.ComesRoundOn(d.OriginDate))
                 .ToList()
         )
         {
@@ -145,8 +149,7 @@ internal sealed class RotaChange
                 {
                     WorkspaceId = slot.WorkspaceId,
                     Id = Id<Decision>.New(),
-                    SlotId = successor.Id,
-                    Date = decision.Date,
+                    Origin = Origin.Place(successor.Id, decision.OriginDate),
                     IsSkipped = decision.IsSkipped,
                     MovedTo = decision.MovedTo,
                     Note = decision.Note,
@@ -174,13 +177,13 @@ internal sealed class RotaChange
             if (!ends && !RotaEdits.ChangesDates(change.Slot, change.Wanted!))
                 continue;
             Slot? successor = ends ? null : Successor(change, change.Wanted!, 0);
-            HashSet<LocalDate> scheduled = [.. _scheduled[change.Slot.Id].Select(d => d.SlotDate!.Value)];
+            HashSet<LocalDate> scheduled = [.. _scheduled[change.Slot.Id].Select(d => d.OriginDate)];
             foreach (
                 Decision decision in _decisions[change.Slot.Id]
                     .Where(d =>
-                        !scheduled.Contains(d.Date)
-                        && (ends || !(d.Date <= change.LastScheduled))
-                        && successor?.ComesRoundOn(d.Date) != true
+                        !scheduled.Contains(d.OriginDate)
+                        && (ends || !(d.OriginDate <= change.LastScheduled))
+                        && successor?.ComesRoundOn(d.OriginDate) != true
                     )
             )
                 yield return (change.Slot, decision);
@@ -195,9 +198,9 @@ internal sealed class RotaChange
             foreach (Delivery delivery in _scheduled[change.Slot.Id].Where(d => d.MayMove()))
             {
                 // One that a person moved by itself stays where it was put.
-                if (Occurrences.InstantOf(delivery.SlotDate!.Value, change.Slot.Time, _rota.Zone) != delivery.At)
+                if (Occurrences.InstantOf(delivery.OriginDate, change.Slot.Time, _rota.Zone) != delivery.At)
                     continue;
-                if (Occurrences.InstantOf(delivery.SlotDate!.Value, change.Wanted!.Time, _rota.Zone) is { } at && at > _now)
+                if (Occurrences.InstantOf(delivery.OriginDate, change.Wanted!.Time, _rota.Zone) is { } at && at > _now)
                     yield return (delivery, at.InZone(_edits.Workspace.Zone).LocalDateTime, at);
             }
         }
@@ -222,7 +225,7 @@ internal sealed class RotaChange
                     .Deliveries.Where(d =>
                         d.WorkspaceId == _rota.WorkspaceId
                         && ids.Contains(d.PostId)
-                        && d.SlotId == null
+                        && d.OriginKind == OriginKind.ExactTime
                         && d.State != DeliveryState.Cancelled
                     )
                     .Select(d => new
@@ -236,7 +239,7 @@ internal sealed class RotaChange
         ];
         foreach ((Slot slot, Decision decision) in orphans)
         {
-            LocalDateTime local = decision.MovedTo ?? decision.Date + slot.Time;
+            LocalDateTime local = decision.MovedTo ?? decision.OriginDate + slot.Time;
             if (Occurrences.InstantOf(local.Date, local.TimeOfDay, _rota.Zone) is not { } at || at <= _now)
                 continue;
             _db.Deliveries.AddRange(
@@ -258,6 +261,6 @@ internal sealed class RotaChange
             : d.Posts.Count > 0 ? "a post given by hand"
             : d.MovedTo is not null ? "moved"
             : "a note";
-        return string.Create(CultureInfo.InvariantCulture, $"{d.Date:ddd d MMM} {slot.Time:HH:mm}: {what}");
+        return string.Create(CultureInfo.InvariantCulture, $"{d.OriginDate:ddd d MMM} {slot.Time:HH:mm}: {what}");
     }
 }

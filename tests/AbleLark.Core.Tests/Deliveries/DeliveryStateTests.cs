@@ -1,6 +1,7 @@
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using NodaTime;
 
@@ -126,5 +127,6 @@ public sealed class DeliveryStateTests
             LocalDate = at.InUtc().Date,
             LocalTime = at.InUtc().TimeOfDay,
             State = state,
+            Origin = Origin.Place(Id<Slot>.New(), at.InUtc().Date),
         };
 }

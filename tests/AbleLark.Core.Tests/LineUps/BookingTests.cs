@@ -33,7 +33,7 @@ public sealed class BookingTests
         Give(Day(2), _posts[2], isPicked: false);
         Give(Day(4), _posts[3], isPicked: true);
         BookingMove move = Assert.Single(Plan(_posts[0], BookingKind.FirstFree).Moves);
-        Assert.Equal((_posts[0].Id, null, Day(7)), (move.PostId, move.From, move.To!.Key.Date));
+        Assert.Equal((_posts[0].Id, null, Day(7)), (move.PostId, move.From, move.To!.Origin.Date));
     }
 
     [Fact]
@@ -45,7 +45,7 @@ public sealed class BookingTests
         IReadOnlyList<BookingMove> moves = Plan(_posts[0], BookingKind.VeryNext).Moves;
         Assert.Equal(
             [("Post 0", null, Day(0)), ("Post 1", Day(0), Day(4)), ("Post 2", Day(4), Day(7))],
-            moves.Select(m => (_scene.Bank.Single(p => p.Id == m.PostId).Title, m.From?.Key.Date, m.To!.Key.Date))
+            moves.Select(m => (_scene.Bank.Single(p => p.Id == m.PostId).Title, m.From?.Origin.Date, m.To!.Origin.Date))
         );
         // Nothing is done by looking.
         Assert.Equal(3, _scene.Decisions.Count);
@@ -59,17 +59,17 @@ public sealed class BookingTests
         IReadOnlyList<BookingMove> moves = Plan(_posts[0], BookingKind.VeryNext).Moves;
         Assert.Equal(
             [("Post 0", Day(4), Day(0)), ("Post 1", Day(0), Day(2))],
-            moves.Select(m => (_scene.Bank.Single(p => p.Id == m.PostId).Title, m.From!.Key.Date, m.To!.Key.Date))
+            moves.Select(m => (_scene.Bank.Single(p => p.Id == m.PostId).Title, m.From!.Origin.Date, m.To!.Origin.Date))
         );
         Give(Day(2), _posts[2], isPicked: true);
         moves = Plan(_posts[0], BookingKind.VeryNext).Moves;
         Assert.Equal(
             [("Post 0", Day(4), Day(0)), ("Post 1", Day(0), Day(4))],
-            moves.Select(m => (_scene.Bank.Single(p => p.Id == m.PostId).Title, m.From!.Key.Date, m.To!.Key.Date))
+            moves.Select(m => (_scene.Bank.Single(p => p.Id == m.PostId).Title, m.From!.Origin.Date, m.To!.Origin.Date))
         );
         // The first free place lies behind the one that it has: it stays.
         BookingMove stays = Assert.Single(Plan(_posts[0], BookingKind.FirstFree).Moves);
-        Assert.Equal((null, Day(4)), (stays.From, stays.To!.Key.Date));
+        Assert.Equal((null, Day(4)), (stays.From, stays.To!.Origin.Date));
     }
 
     [Fact]
@@ -84,7 +84,7 @@ public sealed class BookingTests
         IReadOnlyList<BookingMove> moves = Plan(both, BookingKind.VeryNext).Moves;
         Assert.Equal(
             [(both.Id, once.Id), (displaced.Id, (Id<Slot>?)null)],
-            moves.Select(m => (m.PostId, m.To?.Key.SlotId ?? (m.From is null ? once.Id : null)))
+            moves.Select(m => (m.PostId, m.To?.Origin.SlotId ?? (m.From is null ? once.Id : null)))
         );
         Assert.Null(moves[1].To);
     }
@@ -94,9 +94,9 @@ public sealed class BookingTests
     {
         _scene.Slot(null, new(7, 0), [Tuesday], _channel);
         _scene.Decide(_slot, Day(0), d => d.IsSkipped = true);
-        Assert.Equal(Day(1), Plan(_posts[0], BookingKind.FirstFree).Moves.Single().To!.Key.Date);
+        Assert.Equal(Day(1), Plan(_posts[0], BookingKind.FirstFree).Moves.Single().To!.Origin.Date);
         _scene.Rest(Pauses.Paused.Channel, _channel.Id.Value, Day(0), Day(6));
-        Assert.Equal(Day(7), Plan(_posts[0], BookingKind.FirstFree).Moves.Single().To!.Key.Date);
+        Assert.Equal(Day(7), Plan(_posts[0], BookingKind.FirstFree).Moves.Single().To!.Origin.Date);
     }
 
     [Fact]
@@ -114,7 +114,7 @@ public sealed class BookingTests
             }
         );
         BookingPlan plan = Plan(post, BookingKind.FirstFree);
-        Assert.Equal([(_channel.Id, Day(0)), (second.Id, Day(6))], plan.Moves.Select(m => (m.ChannelId, m.To!.Key.Date)));
+        Assert.Equal([(_channel.Id, Day(0)), (second.Id, Day(6))], plan.Moves.Select(m => (m.ChannelId, m.To!.Origin.Date)));
         Assert.Equal([new(jot.Id, Rule.Fit)], plan.Without);
         post.Fits["jot"] = new([], "print");
         // It could go there, but no slot ever does.
@@ -163,31 +163,31 @@ public sealed class BookingTests
                     m =>
                         Assert.True(
                             m.To is null
-                                || !given.TryGetValue((m.To.Key, m.ChannelId), out GivenPost? there)
+                                || !given.TryGetValue((m.To.Origin, m.ChannelId), out GivenPost? there)
                                 || (!there.IsPicked && (kind == BookingKind.VeryNext || there.PostId == m.PostId)),
                             $"seed {seed}"
                         )
                 );
                 Assert.All(
                     plan.Moves.Where(m => m.To is not null),
-                    m => Assert.DoesNotContain(input.Deliveries, d => d.Key == m.To!.Key && d.State != DeliveryState.Substitute)
+                    m => Assert.DoesNotContain(input.Deliveries, d => d.Origin == m.To!.Origin && d.State != DeliveryState.Substitute)
                 );
-                Assert.Equal(plan.Moves.Count, plan.Moves.Select(m => (m.ChannelId, m.To?.Key)).Distinct().Count());
+                Assert.Equal(plan.Moves.Count, plan.Moves.Select(m => (m.ChannelId, m.To?.Origin)).Distinct().Count());
                 input = input with { Decisions = Applied(input, plan) };
                 var after = Given(input);
-                Assert.All(plan.Moves.Where(m => m.To is not null), m => Assert.Equal(m.PostId, after[(m.To!.Key, m.ChannelId)].PostId));
-                int Promised(Dictionary<(OccurrenceKey, Id<Channel>), GivenPost> all, Id<Channel> channel) =>
+                Assert.All(plan.Moves.Where(m => m.To is not null), m => Assert.Equal(m.PostId, after[(m.To!.Origin, m.ChannelId)].PostId));
+                int Promised(Dictionary<(Origin, Id<Channel>), GivenPost> all, Id<Channel> channel) =>
                     all.Count(g => g.Key.Item2 == channel && g.Value.PostId == post.Id && !g.Value.IsPicked);
                 Assert.All(
                     plan.Moves.Where(m => m.PostId == post.Id),
                     m => Assert.True(Promised(after, m.ChannelId) == 1, $"seed {seed}: the post has {Promised(after, m.ChannelId)} places")
                 );
-                foreach (((OccurrenceKey key, Id<Channel> channel), GivenPost old) in given)
+                foreach (((Origin origin, Id<Channel> channel), GivenPost old) in given)
                 {
                     bool moved =
-                        plan.Moves.Any(m => m.From?.Key == key && m.ChannelId == channel && m.PostId == old.PostId)
-                        || (plan.Left.Contains((key, channel)) && old.PostId == post.Id);
-                    Assert.True(moved || after.GetValueOrDefault((key, channel)) == old, $"seed {seed}: {old} was lost");
+                        plan.Moves.Any(m => m.From?.Origin == origin && m.ChannelId == channel && m.PostId == old.PostId)
+                        || (plan.Left.Contains((origin, channel)) && old.PostId == post.Id);
+                    Assert.True(moved || after.GetValueOrDefault((origin, channel)) == old, $"seed {seed}: {old} was lost");
                     if (moved)
                         displaced++;
                 }
@@ -196,38 +196,32 @@ public sealed class BookingTests
         Assert.True(displaced > 100, $"Only {displaced} were displaced: the test proves too little.");
     }
 
-    private static Dictionary<(OccurrenceKey, Id<Channel>), GivenPost> Given(LineUpInput input) =>
-        input.Decisions.SelectMany(d => d.Posts.Select(p => (d.Key, p))).ToDictionary(x => (x.Key, x.p.ChannelId), x => x.p);
+    private static Dictionary<(Origin, Id<Channel>), GivenPost> Given(LineUpInput input) =>
+        input.Decisions.SelectMany(d => d.Posts.Select(p => (d.Origin, p))).ToDictionary(x => (x.Origin, x.p.ChannelId), x => x.p);
 
     private static List<Decision> Applied(LineUpInput input, BookingPlan plan)
     {
-        Dictionary<OccurrenceKey, Decision> decisions = input.Decisions.ToDictionary(
-            d => d.Key,
+        Dictionary<Origin, Decision> decisions = input.Decisions.ToDictionary(
+            d => d.Origin,
             d => new Decision
             {
                 WorkspaceId = d.WorkspaceId,
-                SlotId = d.SlotId,
-                Date = d.Date,
+                Origin = d.Origin,
                 IsSkipped = d.IsSkipped,
                 MovedTo = d.MovedTo,
                 Posts = [.. d.Posts],
             }
         );
-        foreach ((OccurrenceKey left, Id<Channel> channel) in plan.Left)
+        foreach ((Origin left, Id<Channel> channel) in plan.Left)
             decisions[left].Posts =
             [
                 .. decisions[left].Posts.Where(p => p.ChannelId != channel || p.PostId != plan.Moves[0].PostId || p.IsPicked),
             ];
         foreach (BookingMove move in plan.Moves.Where(m => m.To is not null))
         {
-            OccurrenceKey key = move.To!.Key;
-            if (!decisions.TryGetValue(key, out Decision? decision))
-                decisions[key] = decision = new()
-                {
-                    WorkspaceId = input.Bank[0].WorkspaceId,
-                    SlotId = key.SlotId,
-                    Date = key.Date,
-                };
+            Origin origin = move.To!.Origin;
+            if (!decisions.TryGetValue(origin, out Decision? decision))
+                decisions[origin] = decision = new() { WorkspaceId = input.Bank[0].WorkspaceId, Origin = origin };
             decision.Posts =
             [
                 .. decision.Posts.Where(p => p.ChannelId != move.ChannelId),

@@ -40,7 +40,7 @@ public sealed class DecisionTests
     {
         _scene.Decide(_slot, Scene.Monday, d => d.MovedTo = Scene.Monday.PlusDays(1) + new LocalTime(20, 0));
         IReadOnlyList<LineUpPlace> places = _scene.Project(2);
-        Assert.Equal([Scene.Monday.PlusDays(1), Scene.Monday], places.Select(p => p.Occurrence.Key.Date));
+        Assert.Equal([Scene.Monday.PlusDays(1), Scene.Monday], places.Select(p => p.Occurrence.Origin.Date));
         Assert.Equal(_scene.At(Scene.Monday.PlusDays(1), new(20, 0)), places[1].Occurrence.At);
     }
 
@@ -104,14 +104,14 @@ public sealed class DecisionTests
     {
         _scene.Bank[1].PutBackTo(Stage.Draft);
         _scene.Post(_category, p => p.To = Scene.Monday.PlusDays(1));
-        var ranked = LineUp.CandidatesFor(_scene.Input(), _scene.Now, new(_slot.Id, Scene.Monday.PlusDays(2)))!;
+        var ranked = LineUp.CandidatesFor(_scene.Input(), _scene.Now, Origin.Place(_slot.Id, Scene.Monday.PlusDays(2)))!;
         // Post 3 and Post 2 go on Monday and Tuesday; on Wednesday Post 0 is the only new one.
         Assert.Equal(
             [("Post 0", null), ("Post 2", null), ("Post 1", (Rule?)Rule.Stage), ("Post 3", Rule.Lifespan)],
             ranked.Select(r => (r.Post.Title, r.ExcludedBy))
         );
         Assert.Equal(_scene.Titles(3)[2], ranked[0].Post.Title);
-        Assert.Null(LineUp.CandidatesFor(_scene.Input(), _scene.Now, new(new(Guid.NewGuid()), Scene.Monday)));
+        Assert.Null(LineUp.CandidatesFor(_scene.Input(), _scene.Now, Origin.Place(Id<Slot>.New(), Scene.Monday)));
     }
 
     private void Pick(LocalDate date, Post post) => _scene.Decide(_slot, date, d => d.Posts = [new(_channel.Id, post.Id, true)]);

@@ -113,6 +113,8 @@ public sealed class LineUpProperties
     private static string Written(IReadOnlyList<LineUpPlace> places) =>
         string.Join(
             '\n',
-            places.Select(p => $"{p.Occurrence.Key} {string.Join(',', p.Picks.Select(k => $"{k.ChannelId}={k.PostId}:{k.Reason.Words}"))}")
+            places.Select(p =>
+                $"{p.Occurrence.Origin} {string.Join(',', p.Picks.Select(k => $"{k.ChannelId}={k.PostId}:{k.Reason.Words}"))}"
+            )
         );
 }

@@ -20,7 +20,7 @@ public sealed class OracleTests
                     var plain = new PlainRotation(scene.Input(), scene.Now, withSubstitutes).Run(until);
                     IReadOnlyList<LineUpPlace> places = LineUp.Project(scene.Input(), scene.Now, until, withSubstitutes);
                     Assert.Equal(
-                        plain.Select(p => $"{p.Key.SlotId} {p.Key.Date} {string.Join(',', p.Gets.Values.Select(Words))}"),
+                        plain.Select(p => $"{p.Origin} {string.Join(',', p.Gets.Values.Select(Words))}"),
                         places.Select(p => Words(scene, p))
                     );
                 }
@@ -62,7 +62,7 @@ public sealed class OracleTests
     }
 
     private static string Words(Scene scene, LineUpPlace place) =>
-        $"{place.Occurrence.Key.SlotId} {place.Occurrence.Key.Date} {string.Join(',', place.Picks.Select(k => Words(scene, k)))}";
+        $"{place.Occurrence.Origin} {string.Join(',', place.Picks.Select(k => Words(scene, k)))}";
 
     private static string Words(Scene scene, Pick? pick) =>
         pick?.PostId is { } id

@@ -36,7 +36,7 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
     private readonly List<(Post Post, Channel Channel)> _here = [];
 
     /// <summary>For each occurrence in order, what each of its channels gets; null for nothing.</summary>
-    public List<(OccurrenceKey Key, Dictionary<Id<Channel>, Given?> Gets)> Run(Instant until)
+    public List<(Origin Origin, Dictionary<Id<Channel>, Given?> Gets)> Run(Instant until)
     {
         Dictionary<Id<Slot>, (int, int)> rank = input
             .Rotas.SelectMany(r => r.Slots.Select(s => (s.Id, r.Rank, s.Position)))
@@ -44,7 +44,7 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
         foreach (
             Delivery d in input
                 .Deliveries.OrderBy(d => d.At)
-                .ThenBy(d => d.SlotId is { } slot ? rank[slot] : default)
+                .ThenBy(d => d.Origin.SlotId is { } slot ? rank[slot] : default)
                 .Where(d => d.State is not (DeliveryState.Refused or DeliveryState.Missed or DeliveryState.Cancelled))
         )
         {
@@ -68,7 +68,7 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
                     _turns.Add(new(post, channel, o.At, Texts(post, channel)[FirstWording(post, channel)], FirstWording(post, channel)));
             }
         }
-        return [.. occurrences.Select(o => (o.Key, Fill(o)))];
+        return [.. occurrences.Select(o => (o.Origin, Fill(o)))];
     }
 
     private Dictionary<Id<Channel>, Given?> Fill(Occurrence o)

@@ -80,12 +80,7 @@ internal sealed class Scene
 
     public Decision Decide(Slot slot, LocalDate date, Action<Decision> what)
     {
-        Decision decision = new()
-        {
-            WorkspaceId = _workspace,
-            SlotId = slot.Id,
-            Date = date,
-        };
+        Decision decision = new() { WorkspaceId = _workspace, Origin = Origin.Place(slot.Id, date) };
         what(decision);
         Decisions.Add(decision);
         return decision;
@@ -208,8 +203,7 @@ internal sealed class Scene
             LocalDate = local.Date,
             LocalTime = local.TimeOfDay,
             State = state,
-            SlotId = slot?.Id,
-            SlotDate = slot is null ? null : slotDate ?? local.Date,
+            Origin = slot is null ? Origin.ExactTime(post.Id, local) : Origin.Place(slot.Id, slotDate ?? local.Date),
             DealtWith = dealtWith,
             DrawnBy = given?.Line,
             DrawnInOrder = given?.Order,
@@ -242,7 +236,7 @@ internal sealed class Scene
             state,
             place.Occurrence.Slot,
             given: pick.DrawnBy,
-            slotDate: place.Occurrence.Key.Date
+            slotDate: place.Occurrence.Origin.Date
         );
         delivery.Wording = pick.Wording;
     }

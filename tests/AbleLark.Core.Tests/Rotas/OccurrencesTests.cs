@@ -130,8 +130,8 @@ public sealed class OccurrencesTests
                     IEnumerable<Occurrence> halves = Occurrences
                         .Between([rota], from, middle)
                         .Concat(Occurrences.Between([rota], middle, until));
-                    return whole.Select(o => o.Key).SequenceEqual(halves.Select(o => o.Key))
-                        && whole.Select(o => o.Key.Date).Distinct().Count() == whole.Count;
+                    return whole.Select(o => o.Origin).SequenceEqual(halves.Select(o => o.Origin))
+                        && whole.Select(o => o.Origin.Date).Distinct().Count() == whole.Count;
                 }
             );
     }
@@ -165,5 +165,6 @@ public sealed class OccurrencesTests
     private static IReadOnlyList<Occurrence> Between(Rota rota, LocalDate from, LocalDate until) =>
         Occurrences.Between([rota], rota.Zone.AtStartOfDay(from).ToInstant(), rota.Zone.AtStartOfDay(until).ToInstant());
 
-    private static LocalDate[] Dates(Rota rota, LocalDate from, LocalDate until) => [.. Between(rota, from, until).Select(o => o.Key.Date)];
+    private static LocalDate[] Dates(Rota rota, LocalDate from, LocalDate until) =>
+        [.. Between(rota, from, until).Select(o => o.Origin.Date)];
 }

@@ -72,7 +72,7 @@ public sealed class ReferenceOccurrencesTests
                 [
                     .. Occurrences
                         .Between([rota], rules.AtStartOfDay(anchor).ToInstant(), rules.AtStartOfDay(end).ToInstant())
-                        .Select(o => o.Key.Date),
+                        .Select(o => o.Origin.Date),
                 ];
 
                 string rule = byDays

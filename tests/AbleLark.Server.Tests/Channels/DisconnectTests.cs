@@ -45,7 +45,7 @@ public sealed class DisconnectTests(TestInstallation installation) : IClassFixtu
         [
             .. (await _ada.GetAsync($"line-up?from={today}&to={today}"))
                 .List("entries")
-                .Where(e => e.GetProperty("slotId").ValueKind != JsonValueKind.Null && e.Id("slotId") == slot && e.Text("kind") == "empty"),
+                .Where(e => e.GetProperty("origin").Id("id") == slot && e.Text("kind") == "empty"),
         ];
         Assert.All(places, p => Assert.Equal("The channel is disconnected.", p.Text("why")));
         (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Delete, $"channels/{channel}/connection");

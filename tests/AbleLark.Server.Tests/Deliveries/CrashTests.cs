@@ -4,6 +4,7 @@ using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Deliveries;
@@ -245,6 +246,7 @@ public sealed class CrashTests
                 At = at,
                 LocalDate = local.Date,
                 LocalTime = local.TimeOfDay,
+                Origin = Origin.ExactTime(post.Id, local),
             };
             db.Deliveries.Add(delivery);
             await db.SaveChangesAsync();

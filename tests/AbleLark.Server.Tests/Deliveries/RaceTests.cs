@@ -3,6 +3,7 @@ using System.Net.Http.Json;
 using System.Text.Json;
 using AbleLark.Core;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Tests.Fixtures;
@@ -42,6 +43,38 @@ public sealed class RaceTests(TestInstallation installation) : IClassFixture<Tes
             HttpStatusCode[] answers = await Task.WhenAll(RescheduleAsync(delivery, 120 + i), RescheduleAsync(delivery, 240 + i));
             Assert.Equal([HttpStatusCode.OK, HttpStatusCode.Conflict], answers.Order());
             Assert.Equal(1, await installation.ReadAsync(db => db.Deliveries.CountAsync(d => d.InsteadOf == new Id<Delivery>(delivery))));
+        }
+    }
+
+    [Fact]
+    public async Task Of_two_who_give_a_post_the_same_time_at_once_one_gets_through_and_a_cancelled_time_is_free_again()
+    {
+        (Guid channel, Guid category) = await ChannelAsync("same-time");
+        for (int i = 0; i < Pairs; i++)
+        {
+            Guid post = (await _ada.PostAsync(category, $"Same time {i}")).Id();
+            object time = In(300 + i, channel);
+            HttpStatusCode[] answers = await Task.WhenAll(GiveAsync(post, time), GiveAsync(post, time));
+            Assert.Equal([HttpStatusCode.OK, HttpStatusCode.Conflict], answers.Order());
+            Delivery planned = await installation.ReadAsync(db =>
+                db.Deliveries.SingleAsync(d => d.PostId == new Id<Core.Posts.Post>(post))
+            );
+            Assert.Equal(Origin.ExactTime(planned.PostId, planned.LocalDate + planned.LocalTime), planned.Origin);
+            Guid act = (await _ada.PostAsync($"deliveries/{planned.Id}/cancel")).Id("changeSetId");
+            Assert.Equal(HttpStatusCode.OK, await GiveAsync(post, time));
+            // Back it comes only where nobody has its place.
+            Assert.Equal(HttpStatusCode.Conflict, await ActAsync($"changes/{act}/undo"));
+            Assert.Equal("cancelled", await _ada.StateAsync(planned.Id.Value));
+        }
+
+        async Task<HttpStatusCode> GiveAsync(Guid post, object time)
+        {
+            using HttpResponseMessage answer = await _ada.Http.PostAsJsonAsync(
+                _ada.Path($"posts/{post}/deliveries"),
+                time,
+                LarkJson.Options
+            );
+            return answer.StatusCode;
         }
     }
 
@@ -233,12 +266,17 @@ public sealed class RaceTests(TestInstallation installation) : IClassFixture<Tes
     private async Task<Guid> PlannedAsync(Guid channel, Guid category, string text, int minutes) =>
         (await _ada.PlanAsync(installation, (await _ada.PostAsync(category, text)).Id(), minutes, channel))[0];
 
-    private object In(int minutes)
+    private object In(int minutes, params Guid[] channels)
     {
         LocalDateTime local = (installation.NowAsync().Result + Duration.FromMinutes(minutes))
             .InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"])
             .LocalDateTime;
-        return new { date = local.Date, time = local.TimeOfDay };
+        return new
+        {
+            date = local.Date,
+            time = local.TimeOfDay,
+            channels,
+        };
     }
 
     private async Task<HttpStatusCode> RescheduleAsync(Guid delivery, int minutes)

@@ -12,6 +12,7 @@ using AbleLark.Data.History;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Infrastructure;
 using Microsoft.EntityFrameworkCore.Migrations;
+using NodaTime;
 
 namespace AbleLark.Server.Tests.Fixtures;
 
@@ -288,10 +289,91 @@ public sealed class MigrationTests
         Assert.Equal(["content"], logged.Keys);
     }
 
+    [Fact]
+    public async Task What_had_a_slot_or_none_comes_to_have_an_origin_in_rows_and_log()
+    {
+        string connection = await Databases.EmptyAsync();
+        (Guid workspace, Guid channel, Guid category, Guid post) = (Guid.NewGuid(), Guid.NewGuid(), Guid.NewGuid(), Guid.NewGuid());
+        (Guid rota, Guid slot, Guid act) = (Guid.NewGuid(), Guid.NewGuid(), Guid.NewGuid());
+        Guid[] ids = [.. Enumerable.Range(1, 3).Select(i => new Guid($"00000000-0000-0000-0000-00000000000{i}"))];
+        await using (LarkDb before = Databases.Open(connection))
+        {
+            await before.GetService<IMigrator>().MigrateAsync("20261126073743_StepsThatPublish");
+            await before.Database.ExecuteSqlAsync(
+                $"""
+                insert into workspaces (id, slug, name, zone, schedule_ahead, late_after, warn_above_repeats, plan_stamp, scheduled_stamp,
+                    allows_own_approval) values ({workspace}, 'old', 'Old', 'Europe/Dublin', '24 hours', '60 minutes', 0.6, 0, 0, false);
+                insert into channels (workspace_id, id, network, account, name, handle, position, connection) values ({workspace},
+                    {channel}, 'jot', 'a', 'A', 'a', 5, 'Connected');
+                insert into categories (workspace_id, id, name, colour, monogram, position, usual_channels, hashtags, lifespan,
+                    needs_approval, new_posts_rotate, "order")
+                  values ({workspace}, {category}, 'Kept', 'tide', 'Ke', 2, '[]', '[]', 'Evergreen', true, true, {Usual}::jsonb);
+                insert into posts (workspace_id, id, title, category_id, further_categories, stage, lifespan, in_rotation, version,
+                    content, fits, added_order, search_text, asks_for_approval, hashes, checked_by)
+                  values ({workspace}, {post}, 'P', {category}, '[]', 'Ready', 'Evergreen', true, 1,
+                    {NewContent}::jsonb,
+                    {NoFits}::jsonb, 0, 'p', false, {NoFits}::jsonb, '');
+                insert into rotas (workspace_id, id, name, zone, rank, version) values ({workspace}, {rota}, 'R', 'Europe/Dublin', 0, 1);
+                insert into slots (workspace_id, id, rota_id, time, rhythm, every, days, anchor, channels, categories, is_pool, position)
+                  values ({workspace}, {slot}, {rota}, '09:00', 'Weeks', 1, '[1]', '2026-03-02', '[]', '[]', false, 0);
+                insert into deliveries (workspace_id, id, post_id, channel_id, at, local_date, local_time, state, dealt_with, attempts,
+                    wording, look_up_only, revision, slot_id, slot_date)
+                  select {workspace}, d.id, {post}, {channel}, '2026-03-02 09:00Z'::timestamptz + d.n * interval '1 hour', '2026-03-02',
+                      '09:00', 'Sent', false, 1, 0, false, 0, d.slot, d.day
+                  from (values ({ids[0]}, 0, {slot}, '2026-03-01'::date), ({ids[1]}, 1, null, null), ({ids[2]}, 2, null, null))
+                    as d (id, n, slot, day);
+                insert into decisions (workspace_id, id, slot_id, date, is_skipped, posts)
+                  values ({workspace}, gen_random_uuid(), {slot}, '2026-03-09', true, '[]');
+                insert into passed_places (workspace_id, id, slot_id, slot_date, at, local, channels, why, dealt_with)
+                  values ({workspace}, gen_random_uuid(), {slot}, '2026-03-16', '2026-03-16 09:00Z', '2026-03-16 09:00', '[]', 'w', false);
+                insert into change_sets (workspace_id, id, at, act) values ({workspace}, {act}, '2026-03-02 09:00Z', 'Did things');
+                insert into changes (workspace_id, change_set_id, number, kind, entity, entity_id, before, after) values
+                  ({workspace}, {act}, 0, 'Added', 'delivery', {ids[0]}, null, jsonb_build_object('slot_id', {slot},
+                      'slot_date', '2026-03-01', 'post_id', {post}, 'local_date', '2026-03-02', 'local_time', '09:00:00')),
+                  ({workspace}, {act}, 1, 'Added', 'delivery', {ids[1]}, null, jsonb_build_object('slot_id', null, 'slot_date', null,
+                      'post_id', {post}, 'local_date', '2026-03-02', 'local_time', '09:00:00')),
+                  ({workspace}, {act}, 2, 'Removed', 'decision', {ids[2]}, jsonb_build_object('slot_id', {slot}, 'date', '2026-03-09',
+                      'is_skipped', true), null),
+                  ({workspace}, {act}, 3, 'Changed', 'delivery', {ids[0]}, jsonb_build_object('state', 'planned'),
+                      jsonb_build_object('state', 'cancelled'));
+                """
+            );
+        }
+        await using LarkDb db = Databases.Open(connection);
+        await db.Database.MigrateAsync();
+        LocalDate day = new(2026, 3, 2);
+        Origin exact = Origin.ExactTime(new(post), day + new LocalTime(9, 0));
+        // Two exact times that only a change of zone brought to one local time both stay.
+        Assert.Equal(
+            [Origin.Place(new(slot), day.PlusDays(-1)), exact, exact with { Id = ids[2] }],
+            (await db.Deliveries.OrderBy(d => d.At).ToListAsync()).Select(d => d.Origin)
+        );
+        Assert.Equal(Origin.Place(new(slot), day.PlusDays(7)), (await db.Decisions.SingleAsync()).Origin);
+        Assert.Equal(Origin.Place(new(slot), day.PlusDays(14)), (await db.PassedPlaces.SingleAsync()).Origin);
+        Change[] log = [.. (await db.ChangeSets.Include(c => c.Changes).SingleAsync()).Changes.OrderBy(c => c.Number)];
+        Origin Logged(Dictionary<string, JsonElement> of) =>
+            new(
+                of["origin_kind"].Deserialize<OriginKind>(LarkJson.Options),
+                of["origin_id"].Deserialize<Guid>(LarkJson.Options),
+                of["origin_date"].Deserialize<LocalDate>(LarkJson.Options),
+                of["origin_time"].Deserialize<LocalTime?>(LarkJson.Options)
+            );
+        Assert.Equal(
+            [Origin.Place(new(slot), day.PlusDays(-1)), exact, Origin.Place(new(slot), day.PlusDays(7))],
+            [Logged(log[0].After!), Logged(log[1].After!), Logged(log[2].Before!)]
+        );
+        Assert.DoesNotContain(
+            log.SelectMany(c => (c.Before ?? []).Keys.Concat((c.After ?? []).Keys)),
+            k => k.StartsWith("slot", StringComparison.Ordinal)
+        );
+        Assert.Equal(["state"], log[3].After!.Keys);
+    }
+
     private const string Usual = """{"order":"newestFirst","freshFirst":false,"pastGap":false,"seed":0}""";
     private const string NoContent = """
         {"text":"Été","link":null,"pictureId":null,"variants":{"hearth":{"text":"For Hearth","picture":null}},
         "alternates":[{"text":"Another","picture":null}]}
         """;
+    private const string NewContent = """{"common": {}, "networks": {}, "channels": {}, "wordings": []}""";
     private const string NoFits = "{}";
 }

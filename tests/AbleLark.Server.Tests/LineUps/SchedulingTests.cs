@@ -73,7 +73,7 @@ public sealed class SchedulingTests(TestInstallation installation) : IClassFixtu
             (await _ada.GetAsync("line-up?from=2029-07-01&to=2029-07-01")).List("entries"),
             e => e.Id("channelId") == channel
         );
-        Assert.True(entry.GetProperty("exact").GetBoolean());
+        Assert.Equal("exactTime", entry.GetProperty("origin").Text("kind"));
         // Ireland is an hour ahead of UTC in July.
         Assert.Equal(("09:15:00", "2029-07-01T08:15:00Z"), (entry.Text("time"), entry.Text("at")));
     }

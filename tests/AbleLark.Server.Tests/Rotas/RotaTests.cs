@@ -112,7 +112,7 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
         JsonElement saved = await _ada.PutAsync($"rotas/{rota.Id()}", Edit(true, true));
         Assert.Empty(saved.List("orphans"));
         JsonElement kept = Assert.Single(await EntriesAsync(monday, channel));
-        Assert.Equal((post, "23:40:00", true), (kept.Id("postId"), kept.Text("time"), kept.GetProperty("exact").GetBoolean()));
+        Assert.Equal((post, "23:40:00", "exactTime"), (kept.Id("postId"), kept.Text("time"), kept.GetProperty("origin").Text("kind")));
         Assert.Equal(
             ("23:55:00", "planned"),
             (
@@ -124,10 +124,10 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
         await _ada.PostAsync($"changes/{saved.Id("changeSetId")}/undo");
         Assert.Equal("23:40:00", Assert.Single(await EntriesAsync(await TodayAsync(), channel)).Text("time"));
         Assert.Equal(
-            (post, false),
+            (post, "place"),
             (
                 Assert.Single(await EntriesAsync(monday, channel)).Id("postId"),
-                Assert.Single(await EntriesAsync(monday, channel)).GetProperty("exact").GetBoolean()
+                Assert.Single(await EntriesAsync(monday, channel)).GetProperty("origin").Text("kind")
             )
         );
     }

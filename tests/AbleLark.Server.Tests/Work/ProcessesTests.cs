@@ -55,7 +55,7 @@ public sealed class ProcessesTests(TestInstallation installation) : IClassFixtur
         await using WebApplication second = await installation.StartServerAsync();
         await Task.WhenAll(Enumerable.Range(0, 8).Select(i => installation.PassAsync(i % 2 == 0 ? null : second.Services)));
         var places = await installation.ReadAsync(db =>
-            db.Deliveries.Where(d => d.ChannelId == new Id<Core.Channels.Channel>(channel)).Select(d => d.SlotDate).ToListAsync()
+            db.Deliveries.Where(d => d.ChannelId == new Id<Core.Channels.Channel>(channel)).Select(d => d.OriginDate).ToListAsync()
         );
         Assert.NotEmpty(places);
         Assert.Equal(places.Distinct().Count(), places.Count);

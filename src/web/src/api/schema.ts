@@ -3212,9 +3212,7 @@ export interface components {
             state: null | components["schemas"]["DeliveryState"];
             /** Format: uuid */
             deliveryId: null | string;
-            /** Format: uuid */
-            slotId: null | string;
-            exact: boolean;
+            origin: components["schemas"]["OriginView"];
             why: string;
             trouble: null | string;
             address: null | string;
@@ -3222,8 +3220,6 @@ export interface components {
             may: components["schemas"]["EntryAct"][];
             /** Format: uuid */
             rotaId?: null | string;
-            /** Format: date */
-            slotDate?: null | string;
             placeState?: components["schemas"]["PlaceState"];
             /** @default false */
             isWaiting: boolean;
@@ -3388,6 +3384,20 @@ export interface components {
              * @default 0
              */
             seed: number;
+        };
+        /**
+         * @description By which way a delivery comes about.
+         * @enum {unknown}
+         */
+        OriginKind: "place" | "exactTime" | "repeat" | "outside";
+        OriginView: {
+            kind: components["schemas"]["OriginKind"];
+            /** Format: uuid */
+            id: string;
+            /** Format: date */
+            date: string;
+            /** Format: time */
+            time: null | string;
         };
         Orphan: {
             /** Format: uuid */
@@ -3562,7 +3572,7 @@ export interface components {
             /** Format: time */
             time: string;
             state: components["schemas"]["DeliveryState"];
-            exact: boolean;
+            origin: components["schemas"]["OriginKind"];
             trouble: null | string;
             address: null | string;
         };

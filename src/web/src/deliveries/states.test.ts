@@ -1,4 +1,5 @@
 import { expect, test } from 'vitest';
+import type { Schemas } from '../api/client';
 import { type DeliveryState, entryEdge, entryWord, failed, stateWord } from './states';
 
 const states: DeliveryState[] = [
@@ -13,11 +14,11 @@ const states: DeliveryState[] = [
   'missed',
   'cancelled',
 ];
-const delivery = (state: DeliveryState, dealtWith = false, exact = false) => ({
+const delivery = (state: DeliveryState, dealtWith = false, origin: Schemas['OriginKind'] = 'place') => ({
   kind: 'delivery' as const,
   state,
   dealtWith,
-  exact,
+  origin: { kind: origin },
 });
 
 test('every state has a word and an edge of its own kind', () => {
@@ -41,11 +42,11 @@ test('a failure that a person has dealt with no longer shouts', () => {
 
 test('a planned delivery says whether the rota or a person gave it its time', () => {
   expect(entryWord(delivery('planned'))).toBe('scheduled');
-  expect(entryWord(delivery('planned', false, true))).toBe('exact time');
+  expect(entryWord(delivery('planned', false, 'exactTime'))).toBe('exact time');
 });
 
 test('what the rota only projects may change, and an empty place says so', () => {
-  expect(entryWord({ kind: 'projected', state: null, exact: false })).toBe('may change');
+  expect(entryWord({ kind: 'projected', state: null, origin: { kind: 'place' } })).toBe('may change');
   expect(entryEdge({ kind: 'projected', state: null, dealtWith: false })).toBe('edge-open');
-  expect(entryWord({ kind: 'empty', state: null, exact: false })).toBe('empty');
+  expect(entryWord({ kind: 'empty', state: null, origin: { kind: 'place' } })).toBe('empty');
 });

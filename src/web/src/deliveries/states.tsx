@@ -2,6 +2,7 @@ import type { Schemas } from '../api/client';
 
 export type DeliveryState = Schemas['DeliveryState'];
 type EntryKind = Schemas['EntryKind'];
+type OriginKind = Schemas['OriginKind'];
 
 /** How far a delivery has come, as it is drawn: the edge of a card, the mark in a table. */
 export type Form = 'open' | 'scheduled' | 'sending' | 'sent' | 'failed' | 'empty';
@@ -39,7 +40,7 @@ export const failed = (state: DeliveryState | null) =>
 interface EntryLike {
   kind: EntryKind;
   state: DeliveryState | null;
-  exact: boolean;
+  origin: { kind: OriginKind };
   placeState?: Schemas['PlaceState'];
   isWaiting?: boolean;
   isGiven?: boolean;
@@ -60,11 +61,11 @@ export function entryWord(entry: EntryLike): string {
         : entry.isGiven
           ? 'booked'
           : 'may change';
-  if (entry.state === 'planned') return entry.exact ? 'exact time' : 'scheduled';
+  if (entry.state === 'planned') return entry.origin.kind === 'exactTime' ? 'exact time' : 'scheduled';
   return words[entry.state];
 }
 
-export function entryForm(entry: Omit<EntryLike, 'exact'> & { dealtWith: boolean }): Form {
+export function entryForm(entry: Omit<EntryLike, 'origin'> & { dealtWith: boolean }): Form {
   if (entry.kind === 'empty') return 'empty';
   if (entry.kind === 'projected' || !entry.state) return entry.isGiven ? 'scheduled' : 'open';
   if (failed(entry.state) && entry.dealtWith) return 'empty';

@@ -74,7 +74,7 @@ function Details({ entry }: { entry: Entry }) {
         )}
       </div>
       {entry.deliveryId && <DeliveryPart entry={entry} deliveryId={entry.deliveryId} />}
-      {!entry.deliveryId && entry.slotId && <PlacePart entry={entry} />}
+      {!entry.deliveryId && entry.origin.kind === 'place' && <PlacePart entry={entry} />}
     </div>
   );
 }

@@ -68,7 +68,7 @@ export function TideTable({ entries, chosen, onChoose }: Props) {
 
 /** Entries of one occurrence or exact time that send the same post, or nothing. */
 const lines = (entries: readonly Entry[]) => [
-  ...Map.groupBy(entries, (e) => `${e.time}|${e.slotId ?? ''}|${e.postId ?? ''}`).values(),
+  ...Map.groupBy(entries, (e) => `${e.time}|${e.origin.id}|${e.postId ?? ''}`).values(),
 ];
 
 interface LineProps {

@@ -56,7 +56,17 @@ export function useMoveEntry() {
 /** The line-up as it will be: the entry at its new time, as one given by hand. */
 function moved(lineUp: LineUp, key: string, date: string, time: string): LineUp {
   const entries = lineUp.entries.map(
-    (e): Entry => (e.key === key ? { ...e, date, time, state: 'planned', exact: true, trouble: null } : e),
+    (e): Entry =>
+      e.key === key
+        ? {
+            ...e,
+            date,
+            time,
+            state: 'planned',
+            origin: { kind: 'exactTime', id: e.postId ?? '', date, time },
+            trouble: null,
+          }
+        : e,
   );
   return { ...lineUp, entries: entries.toSorted((a, b) => (a.date + a.time).localeCompare(b.date + b.time)) };
 }

@@ -12,7 +12,7 @@ export type OccurrenceEdit = Partial<Schemas['OccurrenceEdit']>;
 export const decideOn = (path: { workspaceId: string }, entry: Entry, edit: OccurrenceEdit) =>
   ask(
     api.PATCH('/api/workspaces/{workspaceId}/line-up/occurrences/{slotId}/{date}', {
-      params: { path: { ...path, slotId: entry.slotId ?? '', date: entry.slotDate ?? '' } },
+      params: { path: { ...path, slotId: entry.origin.id, date: entry.origin.date } },
       body: { isFreed: false, ...edit },
     }),
   );
@@ -41,10 +41,10 @@ export function useOccurrenceActs() {
           api.POST('/api/workspaces/{workspaceId}/line-up/swap', {
             params: { path },
             body: {
-              oneSlot: one.slotId ?? '',
-              oneDate: one.slotDate ?? '',
-              otherSlot: other.slotId ?? '',
-              otherDate: other.slotDate ?? '',
+              oneSlot: one.origin.id,
+              oneDate: one.origin.date,
+              otherSlot: other.origin.id,
+              otherDate: other.origin.date,
             },
           }),
         ),
@@ -78,12 +78,12 @@ export function useOccurrenceActs() {
 export function useCandidates(entry: Entry, isOpen: boolean) {
   const { id, path } = useWorkspacePath();
   return useQuery({
-    queryKey: ['lineUp', id, 'candidates', entry.slotId, entry.slotDate],
+    queryKey: ['lineUp', id, 'candidates', entry.origin.id, entry.origin.date],
     enabled: isOpen,
     queryFn: () =>
       ask(
         api.GET('/api/workspaces/{workspaceId}/line-up/occurrences/{slotId}/{date}/candidates', {
-          params: { path: { ...path, slotId: entry.slotId ?? '', date: entry.slotDate ?? '' } },
+          params: { path: { ...path, slotId: entry.origin.id, date: entry.origin.date } },
         }),
       ),
   });
