@@ -12,7 +12,8 @@ internal static class Large
 
     public static void Run(string root, double loop)
     {
-        LineUpInput large = Usual.Workspace(root, slots: 500, bank: 20_000, channelCount: 50, categoryCount: 20, deliveries: 10_000);
+        LineUpInput whole = Usual.Workspace(root, slots: 500, bank: 20_000, channelCount: 50, categoryCount: 20, deliveries: 10_000);
+        LineUpInput large = Usual.AsRead(whole);
         long before = GC.GetTotalMemory(forceFullCollection: true);
         Stopwatch watch = Stopwatch.StartNew();
         IReadOnlyList<LineUpPlace> places = LineUp.Project(large, Usual.Start, Usual.Start + Duration.FromDays(364));
@@ -38,7 +39,7 @@ internal static class Large
             Usual.Start + Duration.FromDays(28),
             runs: 9
         );
-        BesidePlain("the large workspace's first places", large, places.Skip(LargePrefix).First().Occurrence.At, runs: 3);
+        BesidePlain("the large workspace's first places", whole, places.Skip(LargePrefix).First().Occurrence.At, runs: 3);
     }
 
     /// <summary>Least squares through five sizes, each double the one before, on log-log paper.</summary>
@@ -47,7 +48,7 @@ internal static class Large
         List<(double X, double Y)> points = [];
         foreach (int n in new[] { 1, 2, 4, 8, 16 })
         {
-            LineUpInput input = workspace(n);
+            LineUpInput input = Usual.AsRead(workspace(n));
             points.Add(
                 (
                     Math.Log(size(n)),
@@ -71,11 +72,12 @@ internal static class Large
 
     /// <summary>The plain rotation looks everything up anew each time and would take weeks over the large case: beside it stand a small
     /// case whole, and the large one's first places.</summary>
-    private static void BesidePlain(string what, LineUpInput input, Instant until, int runs)
+    private static void BesidePlain(string what, LineUpInput whole, Instant until, int runs)
     {
         Stopwatch plain = Stopwatch.StartNew();
-        var expected = new PlainRotation(input, Usual.Start).Run(until);
+        var expected = new PlainRotation(whole, Usual.Start).Run(until);
         plain.Stop();
+        LineUpInput input = Usual.AsRead(whole);
         double ours = Timing.Median(() => LineUp.Project(input, Usual.Start, until), warmMilliseconds: 500, runs);
         IReadOnlyList<LineUpPlace> places = LineUp.Project(input, Usual.Start, until);
         bool same =

@@ -97,7 +97,17 @@ internal static class Usual
                 .Range(0, deliveries)
                 .Select(i => Sent(id, posts[chance.Next(bank)], channels[i % channelCount], Start - Duration.FromHours(3 * (i + 1)))),
         ];
-        return new(Zone, [rota], categories, channels, posts, past, networks);
+        return new(Zone, [rota], categories, channels, [.. posts.Select(LineUpPost.Of)], [.. past.Select(LineUpDelivery.Of)], networks);
+    }
+
+    /// <summary>As it comes from the database: what lies back is summed up.</summary>
+    public static LineUpInput AsRead(LineUpInput whole)
+    {
+        (IReadOnlyList<LineUpDelivery> recent, OlderDeliveries older) = OlderDeliveries.Of(
+            whole.Deliveries,
+            OlderDeliveries.Before(Start, whole.Channels)
+        );
+        return whole with { Deliveries = recent, Older = older };
     }
 
     private static Post NewPost(Id<Workspace> id, int i, Category category, NetworkBook networks, Random chance) =>
@@ -110,11 +120,6 @@ internal static class Usual
             Stage = Stage.Ready,
             AddedAt = Start - Duration.FromMinutes(chance.Next(500_000)),
             AddedOrder = i,
-            Content = PostContent.Empty.With(
-                ContentFields.Text,
-                $"Note {i} about https://marram.example.org/{i} and the tide at {chance.Next(24)}:00 🐦 #birds #sea "
-                    + new string('w', chance.Next(120))
-            ),
             Fits = networks.All.ToDictionary(n => n.Key, _ => new Fit(chance.Next(12) == 0 ? [TooLong] : [], $"print {i}")),
         };
 

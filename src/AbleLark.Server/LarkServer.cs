@@ -169,6 +169,7 @@ public static class LarkServer
         services.AddScoped<EarnedReader>();
         services.AddScoped<LineUpReader>();
         services.AddScoped<LineUpCache>();
+        services.AddSingleton(TimeProvider.System);
         services.AddSingleton<LineUpSnapshots>();
         services.AddScoped<Scheduling>();
         services.AddScoped<PutAside>();

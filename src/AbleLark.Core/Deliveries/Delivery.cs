@@ -127,7 +127,10 @@ public sealed class Delivery
 
     /// <summary>The address, if it is one that people may be sent to; whatever a network said before that was checked stays
     /// unshown.</summary>
-    public string? ShownAddress => Address is { } given && WebAddress.IsValid(given) ? given : null;
+    public string? ShownAddress => Shown(Address);
+
+    /// <inheritdoc cref="ShownAddress"/>
+    public static string? Shown(string? address) => WebAddress.IsValid(address ?? "") ? address : null;
 }
 
 /// <summary>Which state may follow which, and what each means for the rotation.</summary>

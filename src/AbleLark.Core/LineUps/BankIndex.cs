@@ -58,7 +58,7 @@ internal sealed class BankIndex
         }
     }
 
-    private static int ByAge(Post a, Post b)
+    private static int ByAge(LineUpPost a, LineUpPost b)
     {
         int order = (a.AddedAt ?? Instant.MinValue).CompareTo(b.AddedAt ?? Instant.MinValue);
         if (order == 0)
@@ -68,7 +68,7 @@ internal sealed class BankIndex
         return order == 0 ? a.Id.CompareTo(b.Id) : order;
     }
 
-    private static bool HasSeveralWordings(Post post)
+    private static bool HasSeveralWordings(LineUpPost post)
     {
         foreach (Fit fit in post.Fits.Values)
         {
@@ -87,7 +87,7 @@ internal sealed class BankIndex
         }
     }
 
-    public Post[] Posts { get; }
+    public LineUpPost[] Posts { get; }
     public Channel[] Channels { get; }
 
     /// <summary>Rules of each channel's network.</summary>
@@ -151,7 +151,7 @@ internal sealed class BankIndex
     private Fit?[][] FitsByChannel()
     {
         HashSet<string> ownContent = [];
-        foreach (Post post in Posts)
+        foreach (LineUpPost post in Posts)
         {
             foreach (string key in post.Fits.Keys)
                 ownContent.Add(key);
@@ -216,7 +216,7 @@ internal sealed class BankIndex
 
     private SetPost Open(int number, int[] channels)
     {
-        Post post = Posts[number];
+        LineUpPost post = Posts[number];
         if (post.Stage is not (Stage.Ready or Stage.WaitingForApproval))
             return new(Rule.Stage, ChannelSet.None, ChannelSet.None);
         if (!post.InRotation)

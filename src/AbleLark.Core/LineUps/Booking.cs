@@ -36,7 +36,7 @@ public sealed record BookingPlan(
     IReadOnlyList<BookingMove> Moves,
     IReadOnlyList<NoBooking> Without,
     IReadOnlyList<(Origin Origin, Id<Channel> Channel)> Left,
-    IReadOnlyList<Delivery> Sooner
+    IReadOnlyList<LineUpDelivery> Sooner
 );
 
 /// <summary>Finds places for a post by hand: what a person books, rotation leaves alone.</summary>
@@ -56,7 +56,7 @@ public sealed class Booking
     public Booking(LineUpInput input, Instant from)
     {
         (_input, _from) = (input, from);
-        ILookup<Origin, Delivery> scheduled = LineUp.ScheduledOf(input);
+        ILookup<Origin, LineUpDelivery> scheduled = LineUp.ScheduledOf(input);
         _bank = new(input);
         _pauses = new(input);
         _given = new(input, _bank, _pauses, scheduled);
@@ -76,11 +76,11 @@ public sealed class Booking
 
     /// <param name="post">Of the bank; on each of its channels it gets one place.</param>
     /// <param name="kind">Which.</param>
-    public BookingPlan Plan(Post post, BookingKind kind)
+    public BookingPlan Plan(LineUpPost post, BookingKind kind)
     {
         List<BookingMove> moves = [];
         List<NoBooking> without = [];
-        List<Delivery> sooner = [];
+        List<LineUpDelivery> sooner = [];
         foreach (Id<Channel> channel in ChannelsOf(post))
         {
             if (_given.CantGo(new(channel, post.Id, IsPicked: false)) is { } rule)
@@ -108,11 +108,16 @@ public sealed class Booking
 
     /// <summary>The earliest scheduled place on a channel that the post could take from another, before an instant and outside its gap;
     /// null when there is none.</summary>
-    public Delivery? SoonerScheduled(Post post, Id<Channel> channel, Instant before)
+    public LineUpDelivery? SoonerScheduled(LineUpPost post, Id<Channel> channel, Instant before)
     {
         if (_given.CantGo(new(channel, post.Id, IsPicked: false)) is not null)
             return null;
-        List<Delivery> turns = [.. _input.Deliveries.Where(d => d.ChannelId == channel && d.PostId == post.Id && d.State.IsTurn())];
+        List<LineUpDelivery> turns = [.. _input.Deliveries.Where(d => d.ChannelId == channel && d.PostId == post.Id && d.State.IsTurn())];
+        LocalDate[] dates =
+        [
+            .. turns.Select(t => t.LocalDate),
+            .. _input.Older.Turns.Where(t => t.ChannelId == channel && t.PostId == post.Id).Select(t => t.LastDate),
+        ];
         int gap = _bank.Gaps[_bank.Numbers[post.Id]];
         return _input
             .Deliveries.Where(d =>
@@ -124,12 +129,15 @@ public sealed class Booking
             )
             .Where(d => d.Origin.SlotId is { } slot && _slots.TryGetValue(slot, out Slot? of) && Carries(of, post))
             // A post that has a turn of its own before then needs none from another.
-            .Where(d => !turns.Exists(t => (t.At >= _from && t.At <= d.At) || Math.Abs(Period.DaysBetween(t.LocalDate, d.LocalDate)) < gap))
+            .Where(d =>
+                !turns.Exists(t => t.At >= _from && t.At <= d.At)
+                && !Array.Exists(dates, date => Math.Abs(Period.DaysBetween(date, d.LocalDate)) < gap)
+            )
             .MinBy(d => d.At);
     }
 
     /// <summary>Channels chosen for a post that are there.</summary>
-    public IReadOnlyList<Id<Channel>> ChannelsOf(Post post)
+    public IReadOnlyList<Id<Channel>> ChannelsOf(LineUpPost post)
     {
         IReadOnlyList<Id<Channel>> chosen = _bank.HasCategory(post.CategoryId)
             ? post.ChannelsOr(_bank.Category(post.CategoryId))
@@ -138,10 +146,10 @@ public sealed class Booking
     }
 
     /// <summary>The post's place on one channel and, one after another, those of whom it displaces.</summary>
-    private List<BookingMove> Chain(Post post, Id<Channel> channel, BookingKind kind)
+    private List<BookingMove> Chain(LineUpPost post, Id<Channel> channel, BookingKind kind)
     {
         List<BookingMove> chain = [];
-        Post moving = post;
+        LineUpPost moving = post;
         // Booking again moves the booking: a post has at most one place promised on a channel, and what it leaves is free.
         BookedPlace? from = BookedAt(post, channel);
         Origin? left = from?.Origin;
@@ -172,19 +180,19 @@ public sealed class Booking
     }
 
     /// <summary>The place that is booked for a post on a channel; null when none is. What a person picked is another matter.</summary>
-    private BookedPlace? BookedAt(Post post, Id<Channel> channel) =>
+    private BookedPlace? BookedAt(LineUpPost post, Id<Channel> channel) =>
         _open
             .Where(o => o.Decision?.Posts.Any(p => p.ChannelId == channel && p.PostId == post.Id && !p.IsPicked) == true)
             .Select(o => new BookedPlace(o.Origin, o.At))
             .FirstOrDefault();
 
-    private bool MayTake(Post post, Occurrence occurrence, Id<Channel> channel) =>
+    private bool MayTake(LineUpPost post, Occurrence occurrence, Id<Channel> channel) =>
         occurrence.Slot.Channels.Contains(channel)
         && Carries(occurrence.Slot, post)
         && _pauses.OfChannel(channel, DateOf(occurrence)) is null
         && _given.CantGo(new(channel, post.Id, IsPicked: false)) is null;
 
-    private static bool Carries(Slot slot, Post post) => slot.Categories.Count == 0 || slot.Categories.Any(post.HasCategory);
+    private static bool Carries(Slot slot, LineUpPost post) => slot.Categories.Count == 0 || slot.Categories.Any(post.HasCategory);
 
     private LocalDate DateOf(Occurrence occurrence) => occurrence.At.InZone(_input.Zone).Date;
 }

@@ -7,7 +7,7 @@ using NodaTime;
 namespace AbleLark.Core.LineUps;
 
 /// <summary>Posts that people gave to places: booked, or fixed.</summary>
-internal sealed class GivenPosts(LineUpInput input, BankIndex bank, ActivePauses pauses, ILookup<Origin, Delivery> scheduled)
+internal sealed class GivenPosts(LineUpInput input, BankIndex bank, ActivePauses pauses, ILookup<Origin, LineUpDelivery> scheduled)
 {
     /// <summary>Posts that people gave to places still to come: they count as planned, however far ahead.</summary>
     public IEnumerable<GivenTurn> TurnsFrom(Instant from)
@@ -64,7 +64,7 @@ internal sealed class GivenPosts(LineUpInput input, BankIndex bank, ActivePauses
     {
         if (!bank.Numbers.TryGetValue(given.PostId, out int number))
             return Rule.Stage;
-        Post post = bank.Posts[number];
+        LineUpPost post = bank.Posts[number];
         if (post.Stage is not (Stage.Ready or Stage.WaitingForApproval))
             return Rule.Stage;
         IReadOnlyList<Id<Channel>> chosen = bank.HasCategory(post.CategoryId)

@@ -52,21 +52,23 @@ internal sealed class LineStates
         Dictionary<Id<Slot>, (int Rank, int Place)> places = input
             .Rotas.SelectMany(r => r.Slots.Select(s => (s.Id, r.Rank, s.Position)))
             .ToDictionary(s => s.Id, s => (s.Rank, s.Position));
-        // A substitute moves nothing until it goes.
         foreach (
-            Delivery d in input
-                .Deliveries.Where(d => d.DrawnBy is not null && d.State.IsTurn() && d.State != DeliveryState.Substitute)
-                .OrderBy(d => d.At)
-                .ThenBy(d => d.Origin.SlotId is { } slot ? places.GetValueOrDefault(slot) : default)
-                .ThenBy(d => d.Id)
+            Draws draw in input
+                .Older.Draws.Concat(input.Deliveries.Select(DrawOf).OfType<Draws>())
+                .OrderBy(d => d.Last)
+                .ThenBy(d => d.SlotId is { } slot ? places.GetValueOrDefault(slot) : default)
         )
         {
-            if (bank.ChannelNumber(d.ChannelId) is not { } channel || !bank.Numbers.TryGetValue(d.PostId, out int post))
-                continue;
-            if (d.DrawnInOrder is { } order)
-                Give(new(d.DrawnBy!.Value, order, d.Round), channel, post, d.At);
+            if (bank.ChannelNumber(draw.ChannelId) is { } channel && bank.Numbers.TryGetValue(draw.PostId, out int post))
+                Give(new(draw.Line, draw.Order, draw.Round), channel, post, draw.Last);
         }
     }
+
+    /// <summary>A delivery as a line gave it; null where none did. A substitute moves nothing until it goes.</summary>
+    private static Draws? DrawOf(LineUpDelivery d) =>
+        d is { DrawnBy: { } line, DrawnInOrder: { } order } && d.State.IsTurn() && d.State != DeliveryState.Substitute
+            ? new(line, order, d.ChannelId, d.PostId, d.Origin.SlotId, d.Round, d.At)
+            : null;
 
     public LineState Of(Guid line, int channel)
     {

@@ -14,7 +14,7 @@ public sealed class LineUp
     private readonly Lines _lines;
     private readonly GivenPosts _given;
     private readonly Choosing _choosing;
-    private readonly ILookup<Origin, Delivery> _scheduled;
+    private readonly ILookup<Origin, LineUpDelivery> _scheduled;
     private readonly Dictionary<Id<Slot>, int[]> _channels = [];
     private readonly RotationFilling _rotation;
 
@@ -49,7 +49,7 @@ public sealed class LineUp
     /// <summary>Every post of the line whose turn it is at one occurrence, as they would go, and those that can't go with the rule that
     /// keeps them out.</summary>
     /// <returns>Null when the occurrence isn't there.</returns>
-    public static IReadOnlyList<(Post Post, Rule? ExcludedBy)>? CandidatesFor(LineUpInput input, Instant from, Origin origin) =>
+    public static IReadOnlyList<(LineUpPost Post, Rule? ExcludedBy)>? CandidatesFor(LineUpInput input, Instant from, Origin origin) =>
         At(input, from, origin, (lineUp, occurrence) => lineUp.Rank(occurrence));
 
     /// <summary>Fills what comes before an occurrence, then does something with it.</summary>
@@ -74,7 +74,7 @@ public sealed class LineUp
     }
 
     /// <summary>What has become of scheduled occurrences; a substitute is only there for another.</summary>
-    internal static ILookup<Origin, Delivery> ScheduledOf(LineUpInput input) =>
+    internal static ILookup<Origin, LineUpDelivery> ScheduledOf(LineUpInput input) =>
         input.Deliveries.Where(d => d.Origin.SlotId is not null && d.State != DeliveryState.Substitute).ToLookup(d => d.Origin);
 
     private LineUpPlace Fill(Occurrence occurrence)
@@ -109,13 +109,13 @@ public sealed class LineUp
         return new(occurrence, all, reason ?? all[0].Reason);
     }
 
-    private List<(Post Post, Rule? ExcludedBy)> Rank(Occurrence occurrence)
+    private List<(LineUpPost Post, Rule? ExcludedBy)> Rank(Occurrence occurrence)
     {
         int[] channels = ChannelsOf(occurrence.Slot);
         LocalDate date = occurrence.At.InZone(_input.Zone).Date;
         ChannelSet wanted = ChannelSet.All(channels.Length);
         HashSet<int> seen = [];
-        List<(Post, Rule?)> all = [];
+        List<(LineUpPost, Rule?)> all = [];
         foreach (Line line in _lines.Of(occurrence, channels, date))
         {
             foreach ((int post, Rule? excluded) in _choosing.Rank(new(line.CandidateSet, line.Rule, wanted, occurrence.At, date)))
@@ -132,7 +132,7 @@ public sealed class LineUp
             ? known
             : _channels[slot.Id] = [.. slot.Channels.Select(_bank.ChannelNumber).OfType<int>()];
 
-    private static LineUpPlace Scheduled(Occurrence occurrence, Delivery[] deliveries)
+    private static LineUpPlace Scheduled(Occurrence occurrence, LineUpDelivery[] deliveries)
     {
         Pick[] picks =
         [

@@ -13,17 +13,21 @@ namespace AbleLark.Core.LineUps;
 /// <summary>All that the line-up is worked out from; the same input always gives the same line-up.</summary>
 /// <param name="Zone">The workspace's zone: gaps, lifespans and pauses are read in it.</param>
 /// <param name="Bank">Posts that are not removed; ideas may be among them.</param>
-/// <param name="Deliveries">Every delivery whose place or turn still matters, in any state.</param>
+/// <param name="Deliveries">Every delivery whose place or turn still matters, in any state; what lies back further may be summed
+/// up in <see cref="Older"/>.</param>
 public sealed record LineUpInput(
     DateTimeZone Zone,
     IReadOnlyList<Rota> Rotas,
     IReadOnlyList<Category> Categories,
     IReadOnlyList<Channel> Channels,
-    IReadOnlyList<Post> Bank,
-    IReadOnlyList<Delivery> Deliveries,
+    IReadOnlyList<LineUpPost> Bank,
+    IReadOnlyList<LineUpDelivery> Deliveries,
     NetworkBook Networks
 )
 {
+    /// <summary>Deliveries before <see cref="OlderDeliveries.Before"/> the first instant that is asked about, summed up.</summary>
+    public OlderDeliveries Older { get; init; } = OlderDeliveries.None;
+
     public IReadOnlyList<Decision> Decisions { get; init; } = [];
     public IReadOnlyList<Pause> Pauses { get; init; } = [];
     public IReadOnlyList<LineMove> Moves { get; init; } = [];
@@ -57,7 +61,7 @@ public sealed record DrawnBy(Guid Line, Order Order, int? Round);
 
 /// <summary>One channel of an occurrence: what it sends, or why it sends nothing.</summary>
 /// <param name="Scheduled">The delivery it has become; null while it is a projection.</param>
-public sealed record Pick(Id<Channel> ChannelId, Id<Post>? PostId, Delivery? Scheduled, Reason Reason)
+public sealed record Pick(Id<Channel> ChannelId, Id<Post>? PostId, LineUpDelivery? Scheduled, Reason Reason)
 {
     public DrawnBy? DrawnBy { get; init; }
 

@@ -87,7 +87,7 @@ internal sealed class RotationFilling(
 
     private Reason ReasonFor(in Request request, Choice choice, List<string> tried)
     {
-        Post? next = choice.Next < 0 ? null : bank.Posts[choice.Next];
+        LineUpPost? next = choice.Next < 0 ? null : bank.Posts[choice.Next];
         RankKey rankKey = choice.RankKey;
         ReasonCode code = rankKey.Tier switch
         {

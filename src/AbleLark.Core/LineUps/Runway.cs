@@ -58,9 +58,11 @@ public static class Runways
     public static IReadOnlyList<Runway> Of(LineUpInput input, IReadOnlyList<LineUpPlace> places, int days)
     {
         Dictionary<(Id<Post>, Id<Channel>), LocalDate> last = [];
-        foreach (Delivery d in input.Deliveries.Where(d => d.State.IsTurn()).OrderBy(d => d.At))
+        foreach (OlderTurns older in input.Older.Turns.OrderBy(t => t.LastDate))
+            last[(older.PostId, older.ChannelId)] = older.LastDate;
+        foreach (LineUpDelivery d in input.Deliveries.Where(d => d.State.IsTurn()).OrderBy(d => d.At))
             last[(d.PostId, d.ChannelId)] = d.LocalDate;
-        Dictionary<Id<Post>, Post> posts = input.Bank.ToDictionary(p => p.Id);
+        Dictionary<Id<Post>, LineUpPost> posts = input.Bank.ToDictionary(p => p.Id);
         Dictionary<Id<Category>, List<Line>> lines = input.Categories.ToDictionary(c => c.Id, _ => new List<Line>());
         foreach (LineUpPlace place in places.Where(p => p.State == PlaceState.Open))
         {
@@ -97,7 +99,7 @@ public static class Runways
     }
 
     /// <summary>The category that a channel of an occurrence serves.</summary>
-    public static Id<Category>? CategoryOf(Occurrence occurrence, Pick pick, IReadOnlyDictionary<Id<Post>, Post> posts)
+    public static Id<Category>? CategoryOf(Occurrence occurrence, Pick pick, IReadOnlyDictionary<Id<Post>, LineUpPost> posts)
     {
         Slot slot = occurrence.Slot;
         if (pick.CategoryId is { } known)
@@ -106,7 +108,7 @@ public static class Runways
             return null;
         if (
             pick.PostId is { } id
-            && posts.TryGetValue(id, out Post? post)
+            && posts.TryGetValue(id, out LineUpPost? post)
             && slot.Categories.FirstOrDefault(post.HasCategory) is { Value: var value } found
             && value != Guid.Empty
         )
@@ -173,7 +175,7 @@ public static class Runways
         Dictionary<Id<Category>, Category> categories = input.Categories.ToDictionary(c => c.Id);
         Dictionary<Id<Channel>, Channel> all = input.Channels.ToDictionary(c => c.Id);
         Dictionary<(Id<Category>, Id<Channel>?), int> able = [];
-        foreach (Post post in input.Bank)
+        foreach (LineUpPost post in input.Bank)
         {
             if (
                 post.Stage is not (Stage.Ready or Stage.WaitingForApproval)

@@ -53,7 +53,7 @@ internal sealed class Screening(BankIndex bank, ActivePauses pauses, TurnHistory
         Lifespan lifespan = Lifespan.Evergreen;
         if (!bank.IsPlain[post])
         {
-            Post whole = bank.Posts[post];
+            LineUpPost whole = bank.Posts[post];
             until = 0;
             if (request.Date < whole.From || request.Date > whole.To)
                 return Rule.Lifespan;

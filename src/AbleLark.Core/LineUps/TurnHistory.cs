@@ -1,5 +1,4 @@
 using AbleLark.Core.Deliveries;
-using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
 using NodaTime;
 
@@ -39,10 +38,9 @@ internal sealed class TurnHistory
     private readonly Dictionary<(int Line, int Wording), long> _wordings = [];
 
     private readonly int[] _versions;
-    private readonly int[] _identicalDays;
     private readonly long[] _firstOfPost;
     private readonly long[] _lastOfPost;
-    private readonly List<TextDays?> _texts;
+    private readonly TextTurns _texts;
     private readonly ChannelDiary[] _diaries;
 
     private const byte OpenFailure = 1;
@@ -59,14 +57,17 @@ internal sealed class TurnHistory
         _lines = Filled(_posts * bank.Channels.Length, new LineTurns { Last = Never, LastDay = NoDay });
         (_firstOfPost, _lastOfPost) = (Filled(_posts, long.MaxValue), Filled(_posts, Never));
         _versions = new int[_posts];
-        _texts = [.. new TextDays?[bank.Texts]];
-        _identicalDays = [.. bank.Networks.Select(n => n.IdenticalTextDays ?? 0)];
+        _texts = new(bank);
         _diaries = [.. bank.Channels.Select(c => new ChannelDiary(c, input.Zone))];
-        foreach (Delivery d in input.Deliveries.Where(d => d.At >= from && d.State.IsTurn()))
+        foreach (LineUpDelivery d in input.Deliveries.Where(d => d.At >= from && d.State.IsTurn()))
             List(bank.ChannelNumber(d.ChannelId), d.PostId);
         foreach (GivenTurn turn in given)
             List(turn.Channel, bank.Posts[turn.Post].Id);
-        foreach (Delivery d in input.Deliveries)
+        foreach (OlderTurns older in input.Older.Turns)
+            Take(older);
+        foreach (OlderFailures older in input.Older.Failures)
+            Take(older);
+        foreach (LineUpDelivery d in input.Deliveries)
             Take(d);
         foreach (GivenTurn turn in given)
             Add(turn.Channel, turn.Post, turn.At, turn.Wording);
@@ -110,12 +111,7 @@ internal sealed class TurnHistory
     {
         if ((_lines[line].Marks & Listed) != 0)
             return 0;
-        int days = _identicalDays[channel];
-        if (_bank.HasWordings && _bank.Wordings(channel, post) is not null)
-            return 0;
-        if (days == 0 || _bank.Text(channel, post) is var text && (text >= _texts.Count || _texts[text] is null))
-            return int.MaxValue;
-        return _texts[text]!.HoldsUntil(days, day);
+        return _bank.HasWordings && _bank.Wordings(channel, post) is not null ? 0 : _texts.HoldsUntil(channel, post, day);
     }
 
     /// <summary>True when a delivery of the post is scheduled on the channel and hasn't gone yet.</summary>
@@ -168,40 +164,37 @@ internal sealed class TurnHistory
     public bool HadTurnSince(int line, long from, long now) =>
         (_lines[line].Marks & Listed) == 0 ? _lines[line].Last >= from : _listed[line].Exists(t => t >= from && t <= now);
 
-    /// <summary>True when a wording went, or will go, to an account of its network within the network's days, before or after; one never
-    /// written down went nowhere yet.</summary>
-    private bool SameTextNear(int wording, int days, int day) =>
-        wording < _texts.Count && _texts[wording] is { } text && text.AnyWithin(days, day);
-
     /// <summary>The wording to use: of those that may go, the one used longest ago on this line; -1 when the network would refuse
     /// each.</summary>
     /// <param name="here">Texts that go out in this very occurrence, though they aren't written down yet.</param>
     public int Wording(int channel, int post, int day, List<int>? here = null)
     {
-        int days = _identicalDays[channel];
         IReadOnlyList<WordingFit>? wordings = _bank.HasWordings ? _bank.Wordings(channel, post) : null;
         if (wordings is null)
-            return days > 0 && IsTooSoon(_bank.Text(channel, post), days, day, here) ? -1 : 0;
+            return _texts.Minds(channel) && IsTooSoon(channel, _bank.Text(channel, post), day, here) ? -1 : 0;
         int best = -1;
         long rested = long.MaxValue;
         for (int i = 0; i <= wordings.Count; i++)
         {
             string? fingerprint = _bank.Fingerprint(channel, post, i);
             long used = _wordings.GetValueOrDefault((LineOf(channel, post), i), Never);
-            if (fingerprint is null || used >= rested || (days > 0 && IsTooSoon(_bank.Text(channel, fingerprint), days, day, here)))
+            if (
+                fingerprint is null
+                || used >= rested
+                || (_texts.Minds(channel) && IsTooSoon(channel, _bank.Text(channel, fingerprint), day, here))
+            )
                 continue;
             (best, rested) = (i, used);
         }
         return best;
     }
 
-    private bool IsTooSoon(int text, int days, int day, List<int>? here) => here?.Contains(text) == true || SameTextNear(text, days, day);
+    private bool IsTooSoon(int channel, int text, int day, List<int>? here) =>
+        here?.Contains(text) == true || _texts.IsNear(channel, text, day);
 
     /// <summary>Number of a wording's text on the channel's network; null where the network doesn't mind identical text.</summary>
     public int? TextOf(int channel, int post, int wording) =>
-        _identicalDays[channel] > 0 && _bank.Fingerprint(channel, post, wording) is { } fingerprint
-            ? _bank.Text(channel, fingerprint)
-            : null;
+        _texts.Minds(channel) && _bank.Fingerprint(channel, post, wording) is { } fingerprint ? _bank.Text(channel, fingerprint) : null;
 
     public ChannelDiary Diary(int channel) => _diaries[channel];
 
@@ -210,34 +203,50 @@ internal sealed class TurnHistory
     public void Add(int channel, int post, Instant at, int wording, bool isSubstitute = false) =>
         Note(channel, post, at, _bank.Fingerprint(channel, post, wording), wording, isSubstitute);
 
-    private void Take(Delivery d)
+    private void Take(LineUpDelivery d)
     {
         if (_bank.ChannelNumber(d.ChannelId) is not { } channel)
             return;
-        if (!_bank.Numbers.TryGetValue(d.PostId, out int post))
-        {
-            // A post that is no longer in the bank keeps others off its channel and its words all the same.
-            if (d.State.IsTurn())
-                NoteOnChannel(channel, d.SentAt ?? d.At, d.TextFingerprint, d.State == DeliveryState.Substitute);
-            return;
-        }
         if (d.State.IsTurn())
-            Note(
-                channel,
-                post,
-                d.SentAt ?? d.At,
-                d.TextFingerprint ?? _bank.Fingerprint(channel, post, d.Wording),
-                d.Wording,
-                d.State == DeliveryState.Substitute
-            );
+            TakeTurn(channel, d.PostId, d.Wording, d.TextFingerprint, d.TurnAt, d.State == DeliveryState.Substitute);
+        if (!_bank.Numbers.TryGetValue(d.PostId, out int post))
+            return;
         int line = LineOf(channel, post);
         if (d.State.IsToCome())
             _lines[line].Marks |= Scheduled;
-        long at = d.At.ToUnixTimeTicks();
-        if (d.State is DeliveryState.Refused or DeliveryState.MayHaveGoneOut && !d.DealtWith)
+        if (d.HoldsBack)
             _lines[line].Marks |= OpenFailure;
-        else if (d.State is DeliveryState.Refused or DeliveryState.Missed && at > _fronts.GetValueOrDefault(line, Never))
-            PutFront(line, at);
+        else if (d.PutsToFront)
+            PutFront(line, d.At);
+    }
+
+    private void Take(OlderTurns older)
+    {
+        if (_bank.ChannelNumber(older.ChannelId) is not { } channel)
+            return;
+        TakeTurn(channel, older.PostId, older.Wording, older.TextFingerprint, older.Last, isSubstitute: false);
+        if (_bank.Numbers.TryGetValue(older.PostId, out int post))
+            _firstOfPost[post] = Math.Min(_firstOfPost[post], older.First.ToUnixTimeTicks());
+    }
+
+    private void Take(OlderFailures older)
+    {
+        if (_bank.ChannelNumber(older.ChannelId) is not { } channel || !_bank.Numbers.TryGetValue(older.PostId, out int post))
+            return;
+        int line = LineOf(channel, post);
+        if (older.IsOpen)
+            _lines[line].Marks |= OpenFailure;
+        if (older.Front is { } front)
+            PutFront(line, front);
+    }
+
+    private void TakeTurn(int channel, Id<Post> id, int wording, string? fingerprint, Instant at, bool isSubstitute)
+    {
+        if (_bank.Numbers.TryGetValue(id, out int post))
+            Note(channel, post, at, fingerprint ?? _bank.Fingerprint(channel, post, wording), wording, isSubstitute);
+        else
+            // A post that is no longer in the bank keeps others off its channel and its words all the same.
+            NoteOnChannel(channel, at, fingerprint, isSubstitute);
     }
 
     private void Take(LineMove move)
@@ -245,13 +254,12 @@ internal sealed class TurnHistory
         if (_bank.ChannelNumber(move.ChannelId) is not { } channel || !_bank.Numbers.TryGetValue(move.PostId, out int post))
             return;
         int line = LineOf(channel, post);
-        long at = move.At.ToUnixTimeTicks();
         if (move.Side == Side.Front)
         {
-            if (at > _fronts.GetValueOrDefault(line, Never))
-                PutFront(line, at);
+            PutFront(line, move.At);
             return;
         }
+        long at = move.At.ToUnixTimeTicks();
         // The back undoes a front that came before it.
         if (_fronts.GetValueOrDefault(line, Never) <= at)
             _lines[line].Marks &= unchecked((byte)~HasFront);
@@ -260,8 +268,12 @@ internal sealed class TurnHistory
         AnyBack = true;
     }
 
-    private void PutFront(int line, long at)
+    /// <summary>Puts it to the front, unless it was put there later already.</summary>
+    private void PutFront(int line, Instant when)
     {
+        long at = when.ToUnixTimeTicks();
+        if (at <= _fronts.GetValueOrDefault(line, Never))
+            return;
         _fronts[line] = at;
         _lines[line].Marks |= HasFront;
     }
@@ -287,17 +299,14 @@ internal sealed class TurnHistory
     {
         if (!isSubstitute)
             _diaries[channel].Add(at);
-        NetworkRules network = _bank.Networks[channel];
-        if (fingerprint is null || network.IdenticalTextDays is null)
+        if (fingerprint is null || !_texts.Minds(channel))
             return;
         int text = _bank.Text(channel, fingerprint);
-        while (_texts.Count <= text)
-            _texts.Add(null);
         if (_bank.OwnerOf(text) is >= 0 and var owner)
             _versions[owner]++;
         foreach (int post in _bank.Sharing(text))
             _versions[post]++;
-        (_texts[text] ??= new()).Add(DayOf(at.ToUnixTimeTicks()));
+        _texts.Add(text, DayOf(at.ToUnixTimeTicks()));
     }
 
     private int DayOf(long ticks) => DayOf(Instant.FromUnixTimeTicks(ticks).InZone(_zone).Date);

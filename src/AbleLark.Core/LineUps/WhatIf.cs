@@ -93,7 +93,7 @@ public static class Outlooks
 
     public static Outlook Of(LineUpInput input, IReadOnlyList<LineUpPlace> places, Instant from, int days)
     {
-        Dictionary<Id<Post>, Post> posts = input.Bank.ToDictionary(p => p.Id);
+        Dictionary<Id<Post>, LineUpPost> posts = input.Bank.ToDictionary(p => p.Id);
         Instant until = from + Duration.FromDays(days);
         LocalDate today = from.InZone(input.Zone).Date;
         List<Going> byRota =

@@ -18,7 +18,7 @@ public enum Stage
 }
 
 /// <summary>Common content, plus variants, with a main category: the stock that slots draw from.</summary>
-public sealed class Post
+public sealed class Post : IPlaceable
 {
     public required Id<Workspace> WorkspaceId { get; init; }
     public required Id<Post> Id { get; init; }
@@ -72,7 +72,7 @@ public sealed class Post
     /// <summary>Number of the latest version of the content; grows by one with each change.</summary>
     public int Version { get; set; } = 1;
 
-    /// <summary>By network key, and by identity for each channel that has content of its own; see <see cref="FitOn"/>.</summary>
+    /// <summary>By network key, and by identity for each channel that has content of its own; see <see cref="Placeables"/>.</summary>
     public Dictionary<string, Fit> Fits { get; set; } = [];
 
     /// <summary>By the keys of <see cref="Fits"/>: the <see cref="ContentHash"/> of each wording, the post's own first; written with
@@ -131,7 +131,7 @@ public sealed class Post
 
     /// <summary>
     /// Ready, or waiting for approval: the one place where that is decided for a post that is either. It waits while approval is needed and
-    /// any of its content isn't covered; where only some of it is, that may go (see <see cref="Waits(Channel, int)"/>).
+    /// any of its content isn't covered; where only some of it is, that may go.
     /// </summary>
     public void Reconsider(bool categoryAsks, IReadOnlyCollection<Approval> approvals)
     {
@@ -149,18 +149,6 @@ public sealed class Post
         );
     }
 
-    /// <summary>Whose content a channel gets: its own, or its network's.</summary>
-    public string FitKeyOf(Channel channel) => Fits.ContainsKey(channel.FitKey) ? channel.FitKey : channel.Network;
-
-    /// <summary>How it stands with a channel; null: it was never checked for it.</summary>
-    public Fit? FitOn(Channel channel) => Fits.GetValueOrDefault(channel.FitKey) ?? Fits.GetValueOrDefault(channel.Network);
-
-    /// <summary>True when a wording waits for approval on a channel.</summary>
-    public bool Waits(Channel channel, int wording) => Waits(FitOn(channel), wording);
-
-    /// <param name="fit">How it stands there; see <see cref="FitOn"/>.</param>
-    internal bool Waits(Fit? fit, int wording) => _stage == Stage.WaitingForApproval && fit?.Approved?.Contains(wording) != true;
-
     /// <summary>Back to whoever writes it, with what is asked for.</summary>
     /// <exception cref="InvalidOperationException">It doesn't wait for approval.</exception>
     public void SendBack(string note)
@@ -173,15 +161,7 @@ public sealed class Post
     /// <summary>All its categories, the main one first.</summary>
     public IEnumerable<Id<Category>> AllCategories => FurtherCategories.Prepend(CategoryId);
 
-    /// <summary>Another like it, with something changed: for trying.</summary>
-    public Post CopyWith(Action<Post> change)
-    {
-        Post other = (Post)MemberwiseClone();
-        change(other);
-        return other;
-    }
-
-    public bool HasCategory(Id<Category> category) => CategoryId == category || FurtherCategories.Contains(category);
-
-    public IReadOnlyList<Id<Channel>> ChannelsOr(Category category) => Channels ?? category.UsualChannels;
+    IReadOnlyList<Id<Category>> IPlaceable.FurtherCategories => FurtherCategories;
+    IReadOnlyList<Id<Channel>>? IPlaceable.Channels => Channels;
+    IReadOnlyDictionary<string, Fit> IPlaceable.Fits => Fits;
 }

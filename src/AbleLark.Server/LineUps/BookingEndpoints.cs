@@ -27,7 +27,7 @@ public sealed record NoBookingView(Id<Channel> ChannelId, string Why);
 /// <param name="Title">The post that has it now.</param>
 public sealed record ScheduledPlaceView(Id<Delivery> DeliveryId, string Title, Id<Channel> ChannelId, LocalDateTime At)
 {
-    public static ScheduledPlaceView Of(Delivery delivery, LineUpInput input) =>
+    public static ScheduledPlaceView Of(LineUpDelivery delivery, LineUpInput input) =>
         new(
             delivery.Id,
             input.Bank.FirstOrDefault(p => p.Id == delivery.PostId)?.Title ?? "a post taken out of the bank",
@@ -71,7 +71,8 @@ public static class BookingEndpoints
         CancellationToken cancellation
     )
     {
-        (Workspace workspace, LineUpInput input) = await cache.GetAsync(workspaceId, cancellation);
+        (Workspace workspace, SharedLineUp lineUp) = await cache.GetAsync(workspaceId, cancellation);
+        LineUpInput input = lineUp.Input;
         BookingPlan plan = Plan(input, id, kind.Value, await clock.NowAsync(cancellation));
         Dictionary<Id<Post>, string> titles = input.Bank.ToDictionary(p => p.Id, p => p.Title);
         return new(
@@ -196,7 +197,7 @@ public static class BookingEndpoints
 
     private static BookingPlan Plan(LineUpInput input, Id<Post> id, BookingKind kind, Instant now)
     {
-        Post post = input.Bank.FirstOrDefault(p => p.Id == id) ?? throw ProblemException.NotFound("This post");
+        LineUpPost post = input.Bank.FirstOrDefault(p => p.Id == id) ?? throw ProblemException.NotFound("This post");
         if (post.Stage is not (Stage.Ready or Stage.WaitingForApproval))
             throw ProblemException.Conflict($"“{post.Title}” is not ready. Mark it as ready, then give it a place.");
         return new Booking(input, now).Plan(post, kind);

@@ -8,36 +8,40 @@ using Microsoft.EntityFrameworkCore;
 
 namespace AbleLark.Server.LineUps;
 
-/// <summary>What was last read of each workspace. It holds while the plan's stamp does, so that trying a change while somebody drags asks
-/// the database for one row only.</summary>
-public sealed class LineUpSnapshots
+/// <summary>What was last read of each workspace, and worked out from it. It holds while the plan's stamp does, so that trying a change
+/// while somebody drags asks the database for one row only.</summary>
+/// <param name="time">Machine time: how well posts did, which moves no stamp, may be this old at most.</param>
+public sealed class LineUpSnapshots(TimeProvider time)
 {
     private const int Most = 50;
-    private readonly ConcurrentDictionary<Id<Workspace>, (long Stamp, LineUpInput Input)> _kept = [];
+    private static readonly TimeSpan Oldest = TimeSpan.FromMinutes(1);
+    private readonly ConcurrentDictionary<Id<Workspace>, (long Stamp, long ReadAt, SharedLineUp LineUp)> _kept = [];
 
-    public LineUpInput? Find(Workspace workspace) =>
-        _kept.TryGetValue(workspace.Id, out var kept) && kept.Stamp == workspace.PlanStamp ? kept.Input : null;
+    public SharedLineUp? Find(Workspace workspace) =>
+        _kept.TryGetValue(workspace.Id, out var kept) && kept.Stamp == workspace.PlanStamp && time.GetElapsedTime(kept.ReadAt) < Oldest
+            ? kept.LineUp
+            : null;
 
-    public void Keep(Workspace workspace, LineUpInput input)
+    public void Keep(Workspace workspace, SharedLineUp lineUp)
     {
         if (_kept.Count >= Most)
             _kept.Clear();
-        _kept[workspace.Id] = (workspace.PlanStamp, input);
+        _kept[workspace.Id] = (workspace.PlanStamp, time.GetTimestamp(), lineUp);
     }
 }
 
-/// <summary>The line-up's input for looking ahead only. For what has been sent already, read it afresh.</summary>
+/// <summary>The line-up as everybody looks at it. Whoever writes by it reads its input afresh, under the workspace's lock.</summary>
 public sealed class LineUpCache(LarkDb db, LineUpReader reader, LineUpSnapshots snapshots)
 {
-    public async Task<(Workspace Workspace, LineUpInput Input)> GetAsync(Id<Workspace> id, CancellationToken cancellation)
+    public async Task<(Workspace Workspace, SharedLineUp LineUp)> GetAsync(Id<Workspace> id, CancellationToken cancellation)
     {
         Workspace workspace =
             await db.Workspaces.AsNoTracking().SingleOrDefaultAsync(w => w.Id == id, cancellation)
             ?? throw ProblemException.NotFound("This workspace");
         if (snapshots.Find(workspace) is { } kept)
             return (workspace, kept);
-        LineUpInput input = await reader.ReadAsync(workspace, cancellation);
-        snapshots.Keep(workspace, input);
-        return (workspace, input);
+        SharedLineUp lineUp = new(await reader.ReadAsync(workspace, cancellation));
+        snapshots.Keep(workspace, lineUp);
+        return (workspace, lineUp);
     }
 }

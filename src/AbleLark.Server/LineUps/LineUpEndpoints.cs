@@ -103,7 +103,7 @@ public static class LineUpEndpoints
         HttpContext http,
         LarkDb db,
         BusinessClock clock,
-        LineUpReader reader,
+        LineUpCache cache,
         CancellationToken cancellation
     )
     {
@@ -112,19 +112,10 @@ public static class LineUpEndpoints
             throw ProblemException.BadInput("The last date lies before the first. Swap them.");
         if (NodaTime.Period.DaysBetween(first, last) >= WorkspaceLimits.LineUpDays)
             throw ProblemException.BadInput($"{WorkspaceLimits.LineUpDays} days is the most at once. Ask for a shorter time.");
-        Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
+        (Workspace workspace, SharedLineUp lineUp) = await cache.GetAsync(workspaceId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
-        LineUpInput input = await reader.ReadAsync(workspace, cancellation);
-        IReadOnlyList<LineUpPlace> places = LineUp.Project(input, now, workspace.StartOf(last.PlusDays(1)));
-        Dictionary<Id<Post>, PostName> posts = await db
-            .Posts.Where(p => p.WorkspaceId == workspaceId)
-            .Select(p => new
-            {
-                p.Id,
-                p.Title,
-                p.CategoryId,
-            })
-            .ToDictionaryAsync(p => p.Id, p => new PostName(p.Title, p.CategoryId), cancellation);
+        IReadOnlyList<LineUpPlace> places = lineUp.Project(now, workspace.StartOf(last.PlusDays(1)));
+        List<ShownDelivery> shown = await DeliveriesAsync(db, workspace, first, last, cancellation);
 
         // Ended slots too: their deliveries stay.
         Dictionary<Id<Slot>, Id<Rota>> rotas = await db
@@ -132,10 +123,8 @@ public static class LineUpEndpoints
             .Select(s => new { s.Id, s.RotaId })
             .ToDictionaryAsync(s => s.Id, s => s.RotaId, cancellation);
         bool mayPlan = http.Role().May(Right.Schedule);
-        Dictionary<Id<Post>, Post> bank = input.Bank.ToDictionary(p => p.Id);
-        IEnumerable<LineUpEntry> deliveries = input
-            .Deliveries.Where(d => d.State != DeliveryState.Cancelled && d.LocalDate >= first && d.LocalDate <= last)
-            .Select(d => Entry(d, posts[d.PostId], d.Origin.SlotId is { } slot ? rotas[slot] : null, mayPlan));
+        Dictionary<Id<Post>, LineUpPost> bank = lineUp.Input.Bank.ToDictionary(p => p.Id);
+        IEnumerable<LineUpEntry> deliveries = shown.Select(d => Entry(d, d.Origin.SlotId is { } slot ? rotas[slot] : null, mayPlan));
         IEnumerable<LineUpEntry> projected =
             from place in places
             from pick in place.Picks
@@ -144,7 +133,7 @@ public static class LineUpEndpoints
                 workspace,
                 place,
                 pick,
-                pick.PostId is { } id ? posts[id] : null,
+                pick.PostId is { } id ? bank[id] : null,
                 Runways.CategoryOf(place.Occurrence, pick, bank),
                 mayPlan
             )
@@ -159,25 +148,84 @@ public static class LineUpEndpoints
         );
     }
 
-    private sealed record PostName(string Title, Id<Category> CategoryId);
+    /// <summary>What is shown of a delivery.</summary>
+    private sealed record ShownDelivery(
+        Id<Delivery> Id,
+        Instant At,
+        LocalDate Date,
+        LocalTime Time,
+        Id<Channel> ChannelId,
+        Id<Post> PostId,
+        string Title,
+        Id<Category> CategoryId,
+        DeliveryState State,
+        Origin Origin,
+        string? Why,
+        bool IsRescheduled,
+        string? Trouble,
+        string? Address,
+        bool DealtWith,
+        int Revision
+    );
 
-    private static LineUpEntry Entry(Delivery d, PostName post, Id<Rota>? rota, bool mayPlan) =>
+    private static Task<List<ShownDelivery>> DeliveriesAsync(
+        LarkDb db,
+        Workspace workspace,
+        LocalDate first,
+        LocalDate last,
+        CancellationToken cancellation
+    )
+    {
+        // By instant for the index; a day more on each side, should the workspace have moved to another zone.
+        (Instant begin, Instant end) = (workspace.StartOf(first.PlusDays(-1)), workspace.StartOf(last.PlusDays(2)));
+        return (
+            from d in db.Deliveries
+            join post in db.Posts on new { d.WorkspaceId, d.PostId } equals new { post.WorkspaceId, PostId = post.Id }
+            where
+                d.WorkspaceId == workspace.Id
+                && d.At >= begin
+                && d.At < end
+                && d.LocalDate >= first
+                && d.LocalDate <= last
+                && d.State != DeliveryState.Cancelled
+            select new ShownDelivery(
+                d.Id,
+                d.At,
+                d.LocalDate,
+                d.LocalTime,
+                d.ChannelId,
+                d.PostId,
+                post.Title,
+                post.CategoryId,
+                d.State,
+                new Origin(d.OriginKind, d.OriginId, d.OriginDate, d.OriginTime),
+                d.Why,
+                d.InsteadOf != null,
+                d.Trouble,
+                d.Address,
+                d.DealtWith,
+                d.Revision
+            )
+        ).ToListAsync(cancellation);
+    }
+
+    private static LineUpEntry Entry(ShownDelivery d, Id<Rota>? rota, bool mayPlan) =>
         new(
             d.Id.ToString(),
             EntryKind.Delivery,
             d.At,
-            d.LocalDate,
-            d.LocalTime,
+            d.Date,
+            d.Time,
             d.ChannelId,
-            post.CategoryId,
+            d.CategoryId,
             d.PostId,
-            post.Title,
+            d.Title,
             d.State,
             d.Id,
             OriginView.Of(d.Origin),
-            d.Why ?? (d.InsteadOf is null ? "Date and time set by a person." : "Rescheduled by a person."),
+            d.Why ?? (d.IsRescheduled ? "Rescheduled by a person." : "Date and time set by a person."),
             d.Trouble,
-            d.ShownAddress,
+            Delivery.Shown(d.Address),
             d.DealtWith,
             mayPlan ? EntryActs.Of(d.State, d.DealtWith, isSent: d.State == DeliveryState.Sent) : [],
             rota,
@@ -188,7 +236,7 @@ public static class LineUpEndpoints
         Workspace workspace,
         LineUpPlace place,
         Pick pick,
-        PostName? post,
+        LineUpPost? post,
         Id<Category>? category,
         bool mayPlan
     )

@@ -9,12 +9,14 @@ using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Results;
+using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
+using NodaTime;
 
 namespace AbleLark.Server.LineUps;
 
 /// <summary>Reads from the database what the line-up is worked out from.</summary>
-public sealed class LineUpReader(LarkDb db, NetworkBook networks, EarnedReader earned)
+public sealed class LineUpReader(LarkDb db, NetworkBook networks, EarnedReader earned, BusinessClock clock)
 {
     public async Task<LineUpInput> ReadAsync(Workspace workspace, CancellationToken cancellation)
     {
@@ -36,6 +38,9 @@ public sealed class LineUpReader(LarkDb db, NetworkBook networks, EarnedReader e
             .OrderBy(c => c.Position)
             .ThenBy(c => c.Name)
             .ToListAsync(cancellation);
+        // Places that passed since the last look are worked out once more.
+        Instant now = await clock.NowAsync(cancellation);
+        Instant before = OlderDeliveries.Before(workspace.NextToPass < now ? workspace.NextToPass.Value : now, channels);
         bool needsScores =
             categories.Any(c => c.Order.Order == Order.BetterOnesMoreOften)
             || rotas.Any(r => r.Slots.Any(s => s.Order?.Order == Order.BetterOnesMoreOften));
@@ -45,10 +50,11 @@ public sealed class LineUpReader(LarkDb db, NetworkBook networks, EarnedReader e
             categories,
             [.. channels.Where(c => networks.Has(c.Network))],
             await BankAsync(id, cancellation),
-            await DeliveriesAsync(id, cancellation),
+            await DeliveriesAsync(id, before, cancellation),
             networks
         )
         {
+            Older = await OlderAsync(id, before, cancellation),
             Decisions = await db.Decisions.AsNoTracking().Where(d => d.WorkspaceId == id).ToListAsync(cancellation),
             Pauses = await db.Pauses.AsNoTracking().Where(p => p.WorkspaceId == id).ToListAsync(cancellation),
             Moves = await db.LineMoves.AsNoTracking().Where(m => m.WorkspaceId == id).ToListAsync(cancellation),
@@ -59,13 +65,12 @@ public sealed class LineUpReader(LarkDb db, NetworkBook networks, EarnedReader e
     }
 
     /// <summary>Without what they say: how it fits was worked out when they were saved.</summary>
-    private Task<List<Post>> BankAsync(Id<Workspace> id, CancellationToken cancellation) =>
+    private Task<List<LineUpPost>> BankAsync(Id<Workspace> id, CancellationToken cancellation) =>
         db
             .Posts.AsNoTracking()
             .Where(p => p.WorkspaceId == id && p.RemovedAt == null)
-            .Select(p => new Post
+            .Select(p => new LineUpPost
             {
-                WorkspaceId = p.WorkspaceId,
                 Id = p.Id,
                 Title = p.Title,
                 CategoryId = p.CategoryId,
@@ -83,34 +88,100 @@ public sealed class LineUpReader(LarkDb db, NetworkBook networks, EarnedReader e
             })
             .ToListAsync(cancellation);
 
-    /// <summary>Only what turns and places need: not what was sent, which is by far the largest part.</summary>
-    private Task<List<Delivery>> DeliveriesAsync(Id<Workspace> id, CancellationToken cancellation) =>
+    /// <summary>Those that are read one by one: recent, to come, or late.</summary>
+    private Task<List<LineUpDelivery>> DeliveriesAsync(Id<Workspace> id, Instant before, CancellationToken cancellation) =>
         db
             .Deliveries.AsNoTracking()
-            .Where(d => d.WorkspaceId == id)
-            .Select(d => new Delivery
+            .Where(d =>
+                d.WorkspaceId == id
+                && (
+                    d.At >= before
+                    || d.SentAt >= before
+                    || d.State == DeliveryState.Planned
+                    || d.State == DeliveryState.WaitingForApproval
+                    || d.State == DeliveryState.Substitute
+                    || d.State == DeliveryState.Sending
+                )
+            )
+            .Select(d => new LineUpDelivery
             {
-                WorkspaceId = d.WorkspaceId,
                 Id = d.Id,
                 PostId = d.PostId,
                 ChannelId = d.ChannelId,
+                Origin = new(d.OriginKind, d.OriginId, d.OriginDate, d.OriginTime),
+                State = d.State,
+                DealtWith = d.DealtWith,
                 At = d.At,
                 LocalDate = d.LocalDate,
-                LocalTime = d.LocalTime,
-                State = d.State,
-                Origin = new(d.OriginKind, d.OriginId, d.OriginDate, d.OriginTime),
-                Why = d.Why,
-                TextFingerprint = d.TextFingerprint,
                 SentAt = d.SentAt,
-                DealtWith = d.DealtWith,
-                Trouble = d.Trouble,
-                Address = d.Address,
-                InsteadOf = d.InsteadOf,
+                Why = d.Why,
                 DrawnBy = d.DrawnBy,
                 DrawnInOrder = d.DrawnInOrder,
                 Round = d.Round,
                 Wording = d.Wording,
-                Revision = d.Revision,
+                TextFingerprint = d.TextFingerprint,
             })
             .ToListAsync(cancellation);
+
+    /// <summary>The others, summed up by the database; as <see cref="OlderDeliveries.Of"/> does.</summary>
+    internal async Task<OlderDeliveries> OlderAsync(Id<Workspace> id, Instant before, CancellationToken cancellation)
+    {
+        IQueryable<Delivery> older = db.Deliveries.Where(d =>
+            d.WorkspaceId == id && d.At < before && (d.SentAt == null || d.SentAt < before)
+        );
+        IQueryable<Delivery> turns = older.Where(d =>
+            d.State == DeliveryState.Sent || d.State == DeliveryState.MayHaveGoneOut || d.State == DeliveryState.PostItYourself
+        );
+        return new(
+            await turns
+                .GroupBy(d => new
+                {
+                    d.PostId,
+                    d.ChannelId,
+                    d.Wording,
+                    d.TextFingerprint,
+                })
+                .Select(g => new OlderTurns(
+                    g.Key.PostId,
+                    g.Key.ChannelId,
+                    g.Key.Wording,
+                    g.Key.TextFingerprint,
+                    g.Min(d => d.SentAt ?? d.At),
+                    g.Max(d => d.SentAt ?? d.At),
+                    g.Max(d => d.LocalDate)
+                ))
+                .ToListAsync(cancellation),
+            await older
+                .Where(d => d.State == DeliveryState.Refused || d.State == DeliveryState.MayHaveGoneOut || d.State == DeliveryState.Missed)
+                .GroupBy(d => new { d.PostId, d.ChannelId })
+                .Select(g => new OlderFailures(
+                    g.Key.PostId,
+                    g.Key.ChannelId,
+                    g.Any(d => d.State != DeliveryState.Missed && !d.DealtWith),
+                    g.Max(d => d.State == DeliveryState.Missed || (d.State == DeliveryState.Refused && d.DealtWith) ? (Instant?)d.At : null)
+                ))
+                .ToListAsync(cancellation),
+            await turns
+                .Where(d => d.DrawnBy != null && d.DrawnInOrder != null)
+                .GroupBy(d => new
+                {
+                    d.DrawnBy,
+                    d.DrawnInOrder,
+                    d.ChannelId,
+                    d.PostId,
+                    d.OriginKind,
+                    d.OriginId,
+                })
+                .Select(g => new Draws(
+                    g.Key.DrawnBy!.Value,
+                    g.Key.DrawnInOrder!.Value,
+                    g.Key.ChannelId,
+                    g.Key.PostId,
+                    g.Key.OriginKind == OriginKind.Place ? new Id<Slot>(g.Key.OriginId) : null,
+                    g.Max(d => d.Round),
+                    g.Max(d => d.At)
+                ))
+                .ToListAsync(cancellation)
+        );
+    }
 }

@@ -92,10 +92,10 @@ public static class OutlookEndpoints
     )
     {
         int length = Weeks(weeks ?? 12);
-        (Workspace workspace, LineUpInput input) = await cache.GetAsync(workspaceId, cancellation);
+        (Workspace workspace, SharedLineUp lineUp) = await cache.GetAsync(workspaceId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
-        IReadOnlyList<LineUpPlace> places = LineUp.Project(input, now, now + Duration.FromDays(7 * length));
-        IReadOnlyList<Runway> runways = Runways.Of(input, places, 7 * length);
+        IReadOnlyList<LineUpPlace> places = lineUp.Project(now, now + Duration.FromDays(7 * length));
+        IReadOnlyList<Runway> runways = Runways.Of(lineUp.Input, places, 7 * length);
         return new(
             workspace.DateOf(now),
             length,
@@ -113,7 +113,8 @@ public static class OutlookEndpoints
     )
     {
         int weeks = Weeks(request.Weeks);
-        (Workspace workspace, LineUpInput before) = await cache.GetAsync(workspaceId, cancellation);
+        (Workspace workspace, SharedLineUp known) = await cache.GetAsync(workspaceId, cancellation);
+        LineUpInput before = known.Input;
         if (request.PlanStamp is { } stamp && stamp != workspace.PlanStamp)
             throw ProblemException.Outdated(
                 "The plan has changed since this was begun. Fetch it again and try once more; your changes are still with you."
@@ -145,7 +146,7 @@ public static class OutlookEndpoints
         CancellationToken cancellation
     )
     {
-        (_, LineUpInput input) = await cache.GetAsync(workspaceId, cancellation);
+        LineUpInput input = (await cache.GetAsync(workspaceId, cancellation)).LineUp.Input;
         Category category = input.Categories.FirstOrDefault(c => c.Id == id) ?? throw ProblemException.NotFound("This category");
         Instant now = await clock.NowAsync(cancellation);
         Dictionary<Id<Post>, string> titles = input.Bank.ToDictionary(p => p.Id, p => p.Title);
@@ -177,13 +178,14 @@ public static class OutlookEndpoints
         CancellationToken cancellation
     )
     {
-        (Workspace workspace, LineUpInput input) = await cache.GetAsync(workspaceId, cancellation);
+        (Workspace workspace, SharedLineUp lineUp) = await cache.GetAsync(workspaceId, cancellation);
+        LineUpInput input = lineUp.Input;
         Instant now = await clock.NowAsync(cancellation);
-        Delivery? planned = input
+        LineUpDelivery? planned = input
             .Deliveries.Where(d => d.PostId == id && d.At >= now && (d.State is DeliveryState.Planned or DeliveryState.WaitingForApproval))
             .MinBy(d => d.At);
-        var place = LineUp
-            .Project(input, now, planned?.At ?? now + Duration.FromDays(7 * 26))
+        var place = lineUp
+            .Project(now, planned?.At ?? now + Duration.FromDays(7 * 26))
             .SelectMany(p => p.Picks.Select(k => (p.Occurrence.At, Pick: k)))
             .FirstOrDefault(p => p.Pick.PostId == id);
         ScheduledPlaceView? sooner = Sooner(place.Pick is not null ? place.At : planned?.At ?? Instant.MaxValue);
@@ -198,10 +200,10 @@ public static class OutlookEndpoints
             if (input.Bank.FirstOrDefault(p => p.Id == id) is not { } post)
                 return null;
             Booking booking = new(input, now);
-            Delivery? first = booking
+            LineUpDelivery? first = booking
                 .ChannelsOf(post)
                 .Select(c => booking.SoonerScheduled(post, c, before))
-                .OfType<Delivery>()
+                .OfType<LineUpDelivery>()
                 .MinBy(d => d.At);
             return first is null ? null : ScheduledPlaceView.Of(first, input);
         }
@@ -258,17 +260,17 @@ public static class OutlookEndpoints
         return (tries ?? []).ToDictionary(id);
     }
 
-    private static List<Post> Bank(LineUpInput before, WhatIfRequest request, Workspace workspace, Instant now)
+    private static List<LineUpPost> Bank(LineUpInput before, WhatIfRequest request, Workspace workspace, Instant now)
     {
         Dictionary<Id<Post>, PostTry> wanted = ById(request.Posts, p => p.Id, "post");
         if (wanted.Keys.Except(before.Bank.Select(p => p.Id)).Any())
             throw ProblemException.NotFound("This post");
         if ((request.MorePosts ?? []).Any(m => before.Categories.All(c => c.Id != m.CategoryId)))
             throw ProblemException.NotFound("This category");
-        List<Post> bank =
+        List<LineUpPost> bank =
         [
             .. before.Bank.Select(p =>
-                wanted.TryGetValue(p.Id, out PostTry? w) ? p.CopyWith(o => (o.InRotation, o.GapDays) = (w.InRotation, w.GapDays)) : p
+                wanted.TryGetValue(p.Id, out PostTry? w) ? p with { InRotation = w.InRotation, GapDays = w.GapDays } : p
             ),
         ];
         if ((request.MorePosts ?? []).Sum(m => (long)m.Count) is < 0 or > MostMorePosts)
@@ -278,17 +280,21 @@ public static class OutlookEndpoints
             bank.AddRange(
                 Enumerable
                     .Range(1, more.Count)
-                    .Select(i => new Post
-                    {
-                        WorkspaceId = workspace.Id,
-                        Id = Id<Post>.New(),
-                        Title = $"New post {i}",
-                        CategoryId = more.CategoryId,
-                        Stage = Stage.Ready,
-                        AddedAt = now,
-                        AddedOrder = i,
-                        Fits = before.Networks.All.ToDictionary(n => n.Key, n => new Fit([], $"new {more.CategoryId} {i}")),
-                    })
+                    .Select(i =>
+                        LineUpPost.Of(
+                            new()
+                            {
+                                WorkspaceId = workspace.Id,
+                                Id = Id<Post>.New(),
+                                Title = $"New post {i}",
+                                CategoryId = more.CategoryId,
+                                Stage = Stage.Ready,
+                                AddedAt = now,
+                                AddedOrder = i,
+                                Fits = before.Networks.All.ToDictionary(n => n.Key, n => new Fit([], $"new {more.CategoryId} {i}")),
+                            }
+                        )
+                    )
             );
         }
         return bank;

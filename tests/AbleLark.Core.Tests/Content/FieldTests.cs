@@ -4,6 +4,7 @@ using AbleLark.Core.Content;
 using AbleLark.Core.Imports;
 using AbleLark.Core.Media;
 using AbleLark.Core.Networks;
+using AbleLark.Core.Posts;
 using CsCheck;
 
 namespace AbleLark.Core.Tests.Content;

@@ -125,7 +125,7 @@ public sealed class BookingTests
     public void A_scheduled_place_that_comes_sooner_is_offered_unless_the_post_has_one_itself()
     {
         Delivery scheduled = _scene.Delivery(_posts[1], _channel, _scene.At(Day(0), new(9, 0)), DeliveryState.Planned, _slot);
-        Assert.Equal([scheduled], Plan(_posts[0], BookingKind.VeryNext).Sooner);
+        Assert.Equal([scheduled.Id], Plan(_posts[0], BookingKind.VeryNext).Sooner.Select(d => d.Id));
         Assert.Empty(Plan(_posts[1], BookingKind.VeryNext).Sooner);
         Assert.Empty(Plan(_scene.Post(_scene.Category(_channel)), BookingKind.VeryNext).Sooner);
         // Inside its gap it wants none of it.
@@ -133,7 +133,7 @@ public sealed class BookingTests
         _posts[0].GapDays = 4;
         Assert.Empty(Plan(_posts[0], BookingKind.VeryNext).Sooner);
         _posts[0].GapDays = 3;
-        Assert.Equal([scheduled], Plan(_posts[0], BookingKind.VeryNext).Sooner);
+        Assert.Equal([scheduled.Id], Plan(_posts[0], BookingKind.VeryNext).Sooner.Select(d => d.Id));
         _scene.Deliveries[0].State = DeliveryState.Sent;
         Assert.Empty(Plan(_posts[0], BookingKind.VeryNext).Sooner);
     }
@@ -149,12 +149,12 @@ public sealed class BookingTests
             Random chance = new(seed);
             Scene scene = RandomScenes.Build(chance, 1 + chance.Next(4), 1 + chance.Next(7), chance.Next(20));
             (LineUpInput input, Instant now) = (scene.Input(), scene.Now);
-            Post[] ready = [.. input.Bank.Where(p => p.Stage is Stage.Ready or Stage.WaitingForApproval)];
+            LineUpPost[] ready = [.. input.Bank.Where(p => p.Stage is Stage.Ready or Stage.WaitingForApproval)];
             if (ready.Length == 0)
                 continue;
             for (int round = 0; round < 3; round++)
             {
-                Post post = ready[chance.Next(ready.Length)];
+                LineUpPost post = ready[chance.Next(ready.Length)];
                 BookingKind kind = (BookingKind)chance.Next(2);
                 BookingPlan plan = new Booking(input, now).Plan(post, kind);
                 var given = Given(input);
@@ -221,7 +221,7 @@ public sealed class BookingTests
         {
             Origin origin = move.To!.Origin;
             if (!decisions.TryGetValue(origin, out Decision? decision))
-                decisions[origin] = decision = new() { WorkspaceId = input.Bank[0].WorkspaceId, Origin = origin };
+                decisions[origin] = decision = new() { WorkspaceId = input.Rotas[0].WorkspaceId, Origin = origin };
             decision.Posts =
             [
                 .. decision.Posts.Where(p => p.ChannelId != move.ChannelId),
@@ -231,7 +231,7 @@ public sealed class BookingTests
         return [.. decisions.Values];
     }
 
-    private BookingPlan Plan(Post post, BookingKind kind) => new Booking(_scene.Input(), _scene.Now).Plan(post, kind);
+    private BookingPlan Plan(Post post, BookingKind kind) => new Booking(_scene.Input(), _scene.Now).Plan(LineUpPost.Of(post), kind);
 
     private void Give(LocalDate date, Post post, bool isPicked) =>
         _scene.Decide(_slot, date, d => d.Posts = [new(_channel.Id, post.Id, isPicked)]);

@@ -16,24 +16,32 @@ namespace AbleLark.Core.Tests.LineUps;
 /// </summary>
 internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSubstitutes = false)
 {
-    private sealed record Turn(Post Post, Channel Channel, Instant At, string? Text, int Wording, bool IsSubstitute = false);
+    private sealed record Turn(LineUpPost Post, Channel Channel, Instant At, string? Text, int Wording, bool IsSubstitute = false);
 
-    private sealed record Gift(Guid Line, Channel Channel, Post Post, Order Order, int? Round, Instant At);
+    private sealed record Gift(Guid Line, Channel Channel, LineUpPost Post, Order Order, int? Round, Instant At);
 
     /// <summary>What an occurrence gives a channel.</summary>
-    public sealed record Given(Post Post, int Wording)
+    public sealed record Given(LineUpPost Post, int Wording)
     {
         public Given? Substitute { get; set; }
     }
 
-    private sealed record Choice(Post Post, List<Post> Candidates, Guid Line, OrderRule Rule, bool PastGap, bool IsRings, bool OpensARound);
+    private sealed record Choice(
+        LineUpPost Post,
+        List<LineUpPost> Candidates,
+        Guid Line,
+        OrderRule Rule,
+        bool PastGap,
+        bool IsRings,
+        bool OpensARound
+    );
 
     private readonly List<Turn> _turns = [];
     private readonly List<Gift> _gifts = [];
-    private readonly List<(Post Post, Channel Channel)> _scheduled = [];
+    private readonly List<(LineUpPost Post, Channel Channel)> _scheduled = [];
 
     /// <summary>Posts that this occurrence gave to an account of a network that takes one post on one account only.</summary>
-    private readonly List<(Post Post, Channel Channel)> _here = [];
+    private readonly List<(LineUpPost Post, Channel Channel)> _here = [];
 
     /// <summary>For each occurrence in order, what each of its channels gets; null for nothing.</summary>
     public List<(Origin Origin, Dictionary<Id<Channel>, Given?> Gets)> Run(Instant until)
@@ -42,13 +50,13 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
             .Rotas.SelectMany(r => r.Slots.Select(s => (s.Id, r.Rank, s.Position)))
             .ToDictionary(s => s.Id, s => (s.Rank, s.Position));
         foreach (
-            Delivery d in input
+            LineUpDelivery d in input
                 .Deliveries.OrderBy(d => d.At)
                 .ThenBy(d => d.Origin.SlotId is { } slot ? rank[slot] : default)
                 .Where(d => d.State is not (DeliveryState.Refused or DeliveryState.Missed or DeliveryState.Cancelled))
         )
         {
-            Post post = input.Bank.Single(p => p.Id == d.PostId);
+            LineUpPost post = input.Bank.Single(p => p.Id == d.PostId);
             Channel channel = input.Channels.Single(c => c.Id == d.ChannelId);
             bool isSubstitute = d.State == DeliveryState.Substitute;
             _turns.Add(new(post, channel, d.At, Texts(post, channel)[d.Wording], d.Wording, isSubstitute));
@@ -62,7 +70,7 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
         {
             foreach (GivenPost given in Rests(o) ? [] : o.Decision?.Posts ?? [])
             {
-                Post post = input.Bank.Single(p => p.Id == given.PostId);
+                LineUpPost post = input.Bank.Single(p => p.Id == given.PostId);
                 Channel channel = input.Channels.Single(c => c.Id == given.ChannelId);
                 if (o.Slot.Channels.Contains(channel.Id) && MayBeGiven(post, channel) && !IsPaused(Paused.Channel, channel.Id.Value, o))
                     _turns.Add(new(post, channel, o.At, Texts(post, channel)[FirstWording(post, channel)], FirstWording(post, channel)));
@@ -84,7 +92,7 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
             if (channel is null)
                 continue;
             empty.Remove(channel);
-            Post post = input.Bank.Single(p => p.Id == given.PostId);
+            LineUpPost post = input.Bank.Single(p => p.Id == given.PostId);
             if (!MayBeGiven(post, channel) || IsPaused(Paused.Channel, channel.Id.Value, o))
                 continue;
             gets[channel.Id] = new(post, FirstWording(post, channel));
@@ -147,7 +155,7 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
 
     private void Reserve(
         Occurrence o,
-        Post waiting,
+        LineUpPost waiting,
         List<Channel> channels,
         Dictionary<Id<Channel>, Given?> gets,
         List<(Channel Channel, int Wording, Gift? Gift)> taken
@@ -167,7 +175,7 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
         }
     }
 
-    private void Write(Occurrence o, Post post, Channel channel, int wording, bool isSubstitute)
+    private void Write(Occurrence o, LineUpPost post, Channel channel, int wording, bool isSubstitute)
     {
         _turns.Add(new(post, channel, o.At, Texts(post, channel)[wording], wording, isSubstitute));
         if (withSubstitutes)
@@ -176,14 +184,14 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
 
     /// <param name="waiting">Null for the post itself; else the post that waits, and a substitute is chosen: ready, nowhere scheduled,
     /// inside its gap never.</param>
-    private Choice? Choose(Occurrence o, List<Channel> wanted, Post? waiting)
+    private Choice? Choose(Occurrence o, List<Channel> wanted, LineUpPost? waiting)
     {
         Slot slot = o.Slot;
         List<Category> open =
         [
             .. slot.Categories.Select(id => input.Categories.Single(c => c.Id == id)).Where(c => !IsPaused(Paused.Category, c.Id.Value, o)),
         ];
-        List<(Guid Line, OrderRule Rule, List<Post> Posts)> lines;
+        List<(Guid Line, OrderRule Rule, List<LineUpPost> Posts)> lines;
         if (slot.IsPool)
         {
             if (open.Count == 0)
@@ -203,15 +211,18 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
                     .Select(c => (c.Id.Value, slot.Order ?? c.Order, input.Bank.Where(p => p.HasCategory(c.Id)).ToList())),
             ];
         }
-        bool MaySubstitute(Post p) =>
+        bool MaySubstitute(LineUpPost p) =>
             waiting is null
             || (p != waiting && p.Stage == Stage.Ready && !_scheduled.Any(s => s.Post == p && slot.Channels.Contains(s.Channel.Id)));
         foreach (bool pastGap in waiting is null ? new[] { false, true } : [false])
         {
-            foreach ((Guid line, OrderRule rule, List<Post> posts) in lines.Where(l => !pastGap || l.Rule.PastGap))
+            foreach ((Guid line, OrderRule rule, List<LineUpPost> posts) in lines.Where(l => !pastGap || l.Rule.PastGap))
             {
-                List<Post> ofLine = [.. posts.Where(p => p.Stage != Stage.Idea)];
-                List<Post> candidates = [.. ofLine.Where(p => MaySubstitute(p) && wanted.Any(c => ExcludedBy(o, p, c, pastGap) is null))];
+                List<LineUpPost> ofLine = [.. posts.Where(p => p.Stage != Stage.Idea)];
+                List<LineUpPost> candidates =
+                [
+                    .. ofLine.Where(p => MaySubstitute(p) && wanted.Any(c => ExcludedBy(o, p, c, pastGap) is null)),
+                ];
                 if (candidates.Count > 0)
                     return First(o, line, pastGap ? new(Order.LongestSinceLastSent) : rule, ofLine, candidates) with
                     {
@@ -223,11 +234,12 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
         return null;
     }
 
-    private Choice First(Occurrence o, Guid line, OrderRule rule, List<Post> ofLine, List<Post> candidates)
+    private Choice First(Occurrence o, Guid line, OrderRule rule, List<LineUpPost> ofLine, List<LineUpPost> candidates)
     {
-        Instant? Last(Post p) => _turns.Where(t => t.Post == p && t.Channel == Reading(o, p)).Select(t => (Instant?)t.At).Max();
-        bool HadTurn(Post p, Instant from) => _turns.Any(t => t.Post == p && t.Channel == Reading(o, p) && t.At >= from && t.At <= o.At);
-        Instant? Front(Post p)
+        Instant? Last(LineUpPost p) => _turns.Where(t => t.Post == p && t.Channel == Reading(o, p)).Select(t => (Instant?)t.At).Max();
+        bool HadTurn(LineUpPost p, Instant from) =>
+            _turns.Any(t => t.Post == p && t.Channel == Reading(o, p) && t.At >= from && t.At <= o.At);
+        Instant? Front(LineUpPost p)
         {
             Channel c = Reading(o, p);
             var missed = input
@@ -243,7 +255,7 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
                 return null;
             return front;
         }
-        Instant? SentBack(Post p) =>
+        Instant? SentBack(LineUpPost p) =>
             Front(p) is null
                 ? input
                     .Moves.Where(m => m.PostId == p.Id && m.ChannelId == Reading(o, p).Id && m.Side == Side.Back && !HadTurn(p, m.At))
@@ -251,33 +263,33 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
                     .FirstOrDefault()
                 : null;
         // Of several at the back each waits for those before it, not for those that were moved there later.
-        bool IsBack(Post p) =>
+        bool IsBack(LineUpPost p) =>
             SentBack(p) is { } back
             && candidates.Any(q =>
                 q != p && !HadTurn(q, back) && !(SentBack(q) is { } its && (its > back || (its == back && ByAge.Compare(q, p) > 0)))
             );
 
-        List<Post> waiting = [.. candidates.Where(p => !IsBack(p))];
-        List<Post> ring = Ring(o, line, ofLine, waiting.Count > 0 ? waiting : candidates);
-        Choice Chosen(Post p, bool opensARound = false) => new(p, candidates, line, rule, false, p == ring[0], opensARound);
+        List<LineUpPost> waiting = [.. candidates.Where(p => !IsBack(p))];
+        List<LineUpPost> ring = Ring(o, line, ofLine, waiting.Count > 0 ? waiting : candidates);
+        Choice Chosen(LineUpPost p, bool opensARound = false) => new(p, candidates, line, rule, false, p == ring[0], opensARound);
 
-        List<Post> moved = [.. candidates.Where(p => Front(p) is not null).OrderByDescending(p => Front(p)).ThenBy(p => p, ByAge)];
+        List<LineUpPost> moved = [.. candidates.Where(p => Front(p) is not null).OrderByDescending(p => Front(p)).ThenBy(p => p, ByAge)];
         if (moved.Count > 0)
             return Chosen(moved[0]);
-        Instant MovedBack(Post p) =>
+        Instant MovedBack(LineUpPost p) =>
             input.Moves.Where(m => m.PostId == p.Id && m.ChannelId == Reading(o, p).Id && m.Side == Side.Back).Max(m => m.At);
         // Of several at the back the one that was moved there latest goes last, whatever the order.
         if (waiting.Count == 0)
         {
-            Post first = candidates.OrderBy(MovedBack).ThenBy(p => p, ByAge).First();
+            LineUpPost first = candidates.OrderBy(MovedBack).ThenBy(p => p, ByAge).First();
             return Chosen(first, WasGiven(line, Reading(o, first), first));
         }
-        List<Post> rest = waiting;
+        List<LineUpPost> rest = waiting;
         bool newOnesFirst = rule.FreshFirst || rule.Order is Order.NewestFirst or Order.LongestSinceLastSent or Order.BetterOnesMoreOften;
-        List<Post> fresh = [.. rest.Where(p => newOnesFirst && Last(p) is null)];
+        List<LineUpPost> fresh = [.. rest.Where(p => newOnesFirst && Last(p) is null)];
         if (fresh.Count > 0)
             rest = fresh;
-        List<Post> inOrder = rule.Order switch
+        List<LineUpPost> inOrder = rule.Order switch
         {
             Order.NewestFirst =>
             [
@@ -313,16 +325,16 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
             .Where(g => g.Line == line && g.Channel == Reading(o, inOrder[0]) && g.Order == Order.Shuffled)
             .OrderBy(g => g.At)
             .LastOrDefault();
-        Post next = opens && inOrder.Count > 1 && last!.Post == inOrder[0] ? inOrder[1] : inOrder[0];
+        LineUpPost next = opens && inOrder.Count > 1 && last!.Post == inOrder[0] ? inOrder[1] : inOrder[0];
         return Chosen(next, WasGiven(line, Reading(o, next), next));
     }
 
     /// <summary>Some posts as the ring of their line would give them: steps count the line's posts, from the one given last by the
     /// instant of its place.</summary>
-    private List<Post> Ring(Occurrence o, Guid line, List<Post> ofLine, List<Post> some)
+    private List<LineUpPost> Ring(Occurrence o, Guid line, List<LineUpPost> ofLine, List<LineUpPost> some)
     {
-        List<Post> ring = [.. ofLine.OrderBy(p => p, ByAge)];
-        int Steps(Post p)
+        List<LineUpPost> ring = [.. ofLine.OrderBy(p => p, ByAge)];
+        int Steps(LineUpPost p)
         {
             Gift? last = _gifts
                 .Where(g => g.Line == line && g.Channel == Reading(o, p) && g.Order == Order.OldestFirst)
@@ -345,23 +357,23 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
                 .Max()
         );
 
-    private bool WasGiven(Guid line, Channel channel, Post post) =>
+    private bool WasGiven(Guid line, Channel channel, LineUpPost post) =>
         _gifts.Any(g =>
             g.Line == line && g.Channel == channel && g.Order == Order.Shuffled && g.Post == post && g.Round >= Round(line, channel)
         );
 
-    private double Score(Occurrence o, Post p) => input.Scores.GetValueOrDefault((p.Id, Reading(o, p).Id), 1);
+    private double Score(Occurrence o, LineUpPost p) => input.Scores.GetValueOrDefault((p.Id, Reading(o, p).Id), 1);
 
     /// <summary>The first channel of the slot that is open now and that the post could go to; if there is none, the first of those chosen
     /// for it.</summary>
-    private Channel Reading(Occurrence o, Post p)
+    private Channel Reading(Occurrence o, LineUpPost p)
     {
         List<Channel> chosen = [.. o.Slot.Channels.Select(id => input.Channels.Single(c => c.Id == id)).Where(c => IsChosen(p, c))];
         return chosen.FirstOrDefault(c => p.Fits[c.Network].Fits && !IsClosed(c, o) && !HasOpenFailure(p, c) && Wording(o, p, c) >= 0)
             ?? chosen[0];
     }
 
-    private Rule? ExcludedBy(Occurrence o, Post p, Channel c, bool pastGap)
+    private Rule? ExcludedBy(Occurrence o, LineUpPost p, Channel c, bool pastGap)
     {
         LocalDate date = DateOf(o.At);
         List<Turn> line = [.. _turns.Where(t => t.Post == p && t.Channel == c)];
@@ -392,7 +404,7 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
         return HasOpenFailure(p, c) ? Rule.FailedDelivery : null;
     }
 
-    private bool HasOpenFailure(Post p, Channel c) =>
+    private bool HasOpenFailure(LineUpPost p, Channel c) =>
         input.Deliveries.Any(d =>
             d.PostId == p.Id
             && d.ChannelId == c.Id
@@ -405,7 +417,7 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
     private bool IsClosed(Channel c, Occurrence o) => IsPaused(Paused.Channel, c.Id.Value, o) || IsFull(c, o.At);
 
     /// <summary>Text of each wording, the common one first; null where it can't go.</summary>
-    private static List<string?> Texts(Post p, Channel c)
+    private static List<string?> Texts(LineUpPost p, Channel c)
     {
         Fit fit = p.Fits[c.Network];
         return fit.Wordings is not { Count: > 0 } wordings
@@ -413,11 +425,11 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
             : [fit.Block is null ? fit.TextFingerprint : null, .. wordings.Select(a => a.Block is null ? a.TextFingerprint : null)];
     }
 
-    private static int FirstWording(Post p, Channel c) => Math.Max(0, Texts(p, c).FindIndex(t => t is not null));
+    private static int FirstWording(LineUpPost p, Channel c) => Math.Max(0, Texts(p, c).FindIndex(t => t is not null));
 
     /// <summary>Of the wordings that break no rule of the network, the one used longest ago on the channel; -1 when there is
     /// none.</summary>
-    private int Wording(Occurrence o, Post p, Channel c, List<(string Network, string Text)>? here = null)
+    private int Wording(Occurrence o, LineUpPost p, Channel c, List<(string Network, string Text)>? here = null)
     {
         List<string?> texts = Texts(p, c);
         Instant Used(int wording) =>
@@ -450,9 +462,9 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
             || (c.DailyLimit is { } limit && on.Count(t => t.At.InZone(zone).Date == at.InZone(zone).Date) >= limit);
     }
 
-    private bool IsChosen(Post p, Channel c) => p.ChannelsOr(input.Categories.Single(x => x.Id == p.CategoryId)).Contains(c.Id);
+    private bool IsChosen(LineUpPost p, Channel c) => p.ChannelsOr(input.Categories.Single(x => x.Id == p.CategoryId)).Contains(c.Id);
 
-    private bool MayBeGiven(Post p, Channel c) =>
+    private bool MayBeGiven(LineUpPost p, Channel c) =>
         p.Stage is Stage.Ready or Stage.WaitingForApproval && IsChosen(p, c) && p.Fits[c.Network].Fits;
 
     private bool Rests(Occurrence o) =>
@@ -469,7 +481,7 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
 
     private LocalDate DateOf(Instant at) => at.InZone(input.Zone).Date;
 
-    private static readonly Comparer<Post> ByAge = Comparer<Post>.Create(
+    private static readonly Comparer<LineUpPost> ByAge = Comparer<LineUpPost>.Create(
         (a, b) =>
         {
             int order = (a.AddedAt ?? Instant.MinValue).CompareTo(b.AddedAt ?? Instant.MinValue);

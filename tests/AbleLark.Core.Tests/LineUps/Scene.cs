@@ -244,7 +244,15 @@ internal sealed class Scene
     public NetworkBook Networks { get; set; } = Repository.Networks;
 
     public LineUpInput Input() =>
-        new(Zone, [_rota, .. Rotas], _categories, _channels, _bank, _deliveries, Networks)
+        new(
+            Zone,
+            [_rota, .. Rotas],
+            _categories,
+            _channels,
+            [.. _bank.Select(LineUpPost.Of)],
+            [.. _deliveries.Select(LineUpDelivery.Of)],
+            Networks
+        )
         {
             Decisions = Decisions,
             Pauses = Pauses,

@@ -1,0 +1,39 @@
+using NodaTime;
+
+namespace AbleLark.Core.LineUps;
+
+/// <summary>One line-up for all who look at it: worked out once, as far as anybody asked, and again only when one of its places has
+/// passed. Safe to ask from several threads.</summary>
+public sealed class SharedLineUp(LineUpInput input)
+{
+    /// <summary>So far at least: what shows the coming weeks side by side asks for them one after the other.</summary>
+    private static readonly Duration Least = Duration.FromDays(7 * 6);
+
+    private readonly Lock _lock = new();
+    private Known? _known;
+
+    private sealed record Known(Instant From, Instant Until, IReadOnlyList<LineUpPlace> Places)
+    {
+        public bool Holds(Instant from, Instant until) =>
+            From <= from && until <= Until && (Places.Count == 0 || Places[0].Occurrence.At >= from);
+    }
+
+    public LineUpInput Input => input;
+
+    /// <summary>As <see cref="LineUp.Project"/> does.</summary>
+    /// <param name="from">The present, or what was the present when it was read.</param>
+    public IReadOnlyList<LineUpPlace> Project(Instant from, Instant until)
+    {
+        if (until <= from)
+            return [];
+        lock (_lock)
+        {
+            if (_known?.Holds(from, until) != true)
+            {
+                Instant end = Instant.Max(until, from + Least);
+                _known = new(from, end, LineUp.Project(input, from, end));
+            }
+            return [.. _known!.Places.TakeWhile(p => p.Occurrence.At < until)];
+        }
+    }
+}

@@ -1,0 +1,99 @@
+using AbleLark.Core.LineUps;
+using NodaTime;
+
+namespace AbleLark.Core.Tests.LineUps;
+
+/// <summary>Summing the past up, and looking at one line-up for all, change nothing of what is shown.</summary>
+public sealed class OlderDeliveryTests
+{
+    private const int Scenes = 1500;
+    private static readonly Duration Ahead = Duration.FromDays(25);
+
+    [Fact]
+    public void What_lies_back_and_is_summed_up_gives_the_same_line_up_runways_and_bookings()
+    {
+        int summedUp = 0;
+        for (int seed = 0; seed < Scenes; seed++)
+        {
+            (LineUpInput whole, Instant now) = Scene(seed);
+            LineUpInput summed = SummedUp(whole, now);
+            summedUp += whole.Deliveries.Count - summed.Deliveries.Count;
+            IReadOnlyList<LineUpPlace> places = LineUp.Project(whole, now, now + Ahead, withSubstitutes: true);
+            Assert.Equal(Words(places), Words(LineUp.Project(summed, now, now + Ahead, withSubstitutes: true)));
+            Assert.Equal(Runways.Of(whole, places, 25), Runways.Of(summed, places, 25));
+            foreach (LineUpPost post in whole.Bank.Take(3))
+            {
+                (BookingPlan one, BookingPlan other) = (
+                    new Booking(whole, now).Plan(post, BookingKind.VeryNext),
+                    new Booking(summed, now).Plan(post, BookingKind.VeryNext)
+                );
+                Assert.Equal(one.Moves, other.Moves);
+                Assert.Equal(one.Sooner, other.Sooner);
+            }
+        }
+        Assert.True(summedUp > 5 * Scenes, $"Only {summedUp} were summed up: the test proves too little.");
+    }
+
+    [Fact]
+    public void Only_what_is_long_past_and_over_is_summed_up()
+    {
+        for (int seed = 0; seed < 200; seed++)
+        {
+            (LineUpInput whole, Instant now) = Scene(seed);
+            Instant before = OlderDeliveries.Before(now, whole.Channels);
+            Assert.True(now - before >= Duration.FromDays(OlderDeliveries.Days));
+            foreach (LineUpDelivery d in whole.Deliveries.Except(SummedUp(whole, now).Deliveries))
+                Assert.True(d.TurnAt < before && d.At < before && !Core.Deliveries.DeliveryStates.IsToCome(d.State));
+        }
+    }
+
+    [Fact]
+    public void One_line_up_for_all_shows_each_what_its_own_would()
+    {
+        for (int seed = 0; seed < 300; seed++)
+        {
+            Random chance = new(seed);
+            (LineUpInput input, Instant now) = Scene(seed);
+            SharedLineUp shared = new(input);
+            Assert.Same(input, shared.Input);
+            for (int look = 0; look < 6; look++)
+            {
+                now += Duration.FromMinutes(chance.Next(4) * 400);
+                Instant until = now + Duration.FromHours(chance.Next(-30, 24 * 60));
+                Assert.Equal(Words(LineUp.Project(input, now, until)), Words(shared.Project(now, until)));
+            }
+        }
+    }
+
+    [Fact]
+    public void Whoever_looks_second_is_shown_what_was_worked_out_for_the_first()
+    {
+        (LineUpInput input, Instant now) = Scene(1);
+        SharedLineUp shared = new(input);
+        IReadOnlyList<LineUpPlace> strip = shared.Project(now, now + Duration.FromDays(28));
+        Assert.NotEmpty(strip);
+        Assert.All(strip.Zip(shared.Project(now, now + Duration.FromDays(35))), p => Assert.Same(p.First, p.Second));
+    }
+
+    private static (LineUpInput Input, Instant Now) Scene(int seed)
+    {
+        Random chance = new(seed);
+        Scene scene = RandomScenes.Build(chance, 1 + chance.Next(4), 1 + chance.Next(9), chance.Next(40));
+        return (scene.Input(), scene.Now);
+    }
+
+    private static LineUpInput SummedUp(LineUpInput input, Instant now)
+    {
+        (IReadOnlyList<LineUpDelivery> recent, OlderDeliveries older) = OlderDeliveries.Of(
+            input.Deliveries,
+            OlderDeliveries.Before(now, input.Channels)
+        );
+        return input with { Deliveries = recent, Older = older };
+    }
+
+    private static IEnumerable<string> Words(IReadOnlyList<LineUpPlace> places) =>
+        places.Select(p => $"{p.Occurrence.Origin} {p.Occurrence.At} {p.State} {string.Join(", ", p.Picks.Select(Words))}");
+
+    private static string Words(Pick pick) =>
+        $"{pick.ChannelId} {pick.PostId} {pick.Wording} {pick.DrawnBy} {pick.Reason.Words} {pick.IsWaiting} / {pick.Substitute?.PostId}";
+}
