@@ -181,6 +181,12 @@ public static class DeliveryStates
         delivery.WaitOrGo(post, channel);
     }
 
+    /// <summary>True for a scheduled place to come, which may be given to another post.</summary>
+    public static bool MayBeTaken(this Delivery delivery, Instant now) =>
+        delivery.OriginKind == OriginKind.Place
+        && delivery.State is DeliveryState.Planned or DeliveryState.WaitingForApproval
+        && delivery.At > now;
+
     /// <summary>Planned, or waiting for approval, as its post is; anything else stays as it is.</summary>
     public static void WaitOrGo(this Delivery delivery, Post post, Channel channel)
     {

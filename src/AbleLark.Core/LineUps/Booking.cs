@@ -1,3 +1,4 @@
+using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Posts;
@@ -23,6 +24,11 @@ public sealed record BookedPlace(Origin Origin, Instant At);
 /// <param name="To">Null: no place is left for it, so it goes to the front of its line.</param>
 public sealed record BookingMove(Id<Post> PostId, Id<Channel> ChannelId, BookedPlace? From, BookedPlace? To);
 
+/// <summary>What speaks against a place that a post would get by hand: it goes there all the same, if a person says so.</summary>
+/// <param name="Rule">What would keep rotation from it.</param>
+/// <param name="Closed">With <see cref="Rule.ChannelClosed"/>: what closes the channel.</param>
+public sealed record BookingWarning(Id<Channel> ChannelId, Rule Rule, ReasonCode? Closed = null);
+
 /// <summary>A channel on which the post gets no place.</summary>
 /// <param name="ExcludedBy">The rule that keeps it out; null: it could go, but no place for it comes in the look-ahead.</param>
 public sealed record NoBooking(Id<Channel> ChannelId, Rule? ExcludedBy);
@@ -31,11 +37,13 @@ public sealed record NoBooking(Id<Channel> ChannelId, Rule? ExcludedBy);
 /// <param name="Moves">First the post itself on each of its channels, then whom it displaces, in order.</param>
 /// <param name="Left">Places that the post itself was promised on a channel before, open or not, and leaves: it has at most one
 /// there.</param>
+/// <param name="Warnings">About the places that the post itself would get.</param>
 /// <param name="Sooner">Scheduled places that come before those it would get: a person may take one.</param>
 public sealed record BookingPlan(
     IReadOnlyList<BookingMove> Moves,
     IReadOnlyList<NoBooking> Without,
     IReadOnlyList<(Origin Origin, Id<Channel> Channel)> Left,
+    IReadOnlyList<BookingWarning> Warnings,
     IReadOnlyList<LineUpDelivery> Sooner
 );
 
@@ -103,7 +111,41 @@ public sealed class Booking
                 decision.Origin != own.To!.Origin
                 && decision.Posts.Any(p => p.ChannelId == own.ChannelId && p.PostId == post.Id && !p.IsPicked)
             select (decision.Origin, own.ChannelId);
-        return new([.. moves.OrderBy(m => m.PostId != post.Id)], without, [.. left], [.. sooner.OrderBy(d => d.At)]);
+        return new(
+            [.. moves.OrderBy(m => m.PostId != post.Id)],
+            without,
+            [.. left],
+            WarningsAbout(post, [.. moves.Where(m => m.PostId == post.Id && m.To is not null)]),
+            [.. sooner.OrderBy(d => d.At)]
+        );
+    }
+
+    /// <summary>What rotation would have against these places of a post, were they not given by hand.</summary>
+    private List<BookingWarning> WarningsAbout(LineUpPost post, IReadOnlyList<BookingMove> own)
+    {
+        int number = _bank.Numbers[post.Id];
+        // What it leaves doesn't speak against where it goes.
+        bool isLeft(GivenTurn turn) => turn.Post == number && own.Any(m => _bank.ChannelNumber(m.ChannelId) == turn.Channel);
+        TurnHistory turns = new(_input, _bank, _from, [.. _given.TurnsFrom(_from).Where(t => !isLeft(t))]);
+        List<BookingWarning> warnings = [];
+        foreach (BookingMove move in own)
+        {
+            int channel = _bank.ChannelNumber(move.ChannelId)!.Value;
+            int line = turns.LineOf(channel, number);
+            LocalDate date = move.To!.At.InZone(_input.Zone).Date;
+            int day = TurnHistory.DayOf(date);
+            if (date < post.From || date > post.To)
+                warnings.Add(new(move.ChannelId, Rule.Lifespan));
+            if (turns.HasTurn(line) && post.Lifespan != Lifespan.Evergreen)
+                warnings.Add(new(move.ChannelId, Rule.Once));
+            else if (turns.HasTurn(line) && turns.IsInsideGap(line, day, _bank.Gaps[number]))
+                warnings.Add(new(move.ChannelId, Rule.Gap));
+            if (turns.Wording(channel, number, day) < 0)
+                warnings.Add(new(move.ChannelId, Rule.IdenticalText));
+            if (turns.Diary(channel).Breaks(move.To.At) is { } closed)
+                warnings.Add(new(move.ChannelId, Rule.ChannelClosed, closed));
+        }
+        return warnings;
     }
 
     /// <summary>The earliest scheduled place on a channel that the post could take from another, before an instant and outside its gap;

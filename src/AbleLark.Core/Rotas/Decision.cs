@@ -35,6 +35,19 @@ public sealed class Decision
     /// <summary>Posts given to it by hand, by channel; rotation doesn't touch these.</summary>
     public List<GivenPost> Posts { get; set; } = [];
 
+    /// <summary>The same decision about another occurrence.</summary>
+    public Decision For(Origin origin) =>
+        new()
+        {
+            WorkspaceId = WorkspaceId,
+            Id = Id<Decision>.New(),
+            Origin = origin,
+            IsSkipped = IsSkipped,
+            MovedTo = MovedTo,
+            Note = Note,
+            Posts = Posts,
+        };
+
     public bool IsEmpty => !IsSkipped && MovedTo is null && string.IsNullOrEmpty(Note) && Posts.Count == 0;
 }
 

@@ -38,4 +38,10 @@ public sealed class Workspace
 
     /// <summary>When, as the last scheduling saw it, the next place passes that is still unscheduled; null before the first.</summary>
     public Instant? NextToPass { get; set; }
+
+    /// <summary>The local date of an instant.</summary>
+    public LocalDate DateOf(Instant instant) => instant.InZone(Zone).Date;
+
+    /// <summary>The instant at which a local date begins.</summary>
+    public Instant StartOf(LocalDate date) => Zone.AtStartOfDay(date).ToInstant();
 }

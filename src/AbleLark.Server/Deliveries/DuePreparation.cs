@@ -56,18 +56,15 @@ public sealed class DuePreparation(LarkDb db)
         {
             await AnswerWaitingAsync(id, now, cancellation);
             Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == id, cancellation);
-            IQueryable<Delivery> due = db
-                .Deliveries.Where(d => d.WorkspaceId == id && d.State == DeliveryState.Planned && d.At <= now)
+            bool isStopped = await db.IsStoppedAsync(workspace, now, cancellation);
+            Instant latest = isStopped ? now : now - workspace.LateAfter;
+            List<Delivery> late = await db
+                .Deliveries.Where(d => d.WorkspaceId == id && d.State == DeliveryState.Planned && d.At <= latest)
                 .OrderBy(d => d.At)
-                .Take(MostAtOnce);
-            if (await db.IsStoppedAsync(workspace, now, cancellation))
-                await MissAsync(due, StoppedWords, cancellation);
-            else
-                await MissAsync(
-                    due.Where(d => d.At < now - workspace.LateAfter),
-                    "Its time passed while nothing could be sent.",
-                    cancellation
-                );
+                .Take(MostAtOnce)
+                .ToListAsync(cancellation);
+            foreach (Delivery delivery in late)
+                DueAnswer.Late(delivery, now, workspace.LateAfter, isStopped)?.Apply();
             await db.SaveChangesAsync(cancellation);
             await transaction.CommitAsync(cancellation);
         }
@@ -77,17 +74,14 @@ public sealed class DuePreparation(LarkDb db)
         }
     }
 
-    public const string StoppedWords = "All sending was stopped when its time came.";
-
     private async Task AnswerWaitingAsync(Id<Workspace> id, Instant now, CancellationToken cancellation)
     {
-        List<Delivery> waiting = await db
-            .Deliveries.Where(d =>
-                d.WorkspaceId == id && d.At <= now && (d.State == DeliveryState.WaitingForApproval || d.State == DeliveryState.Substitute)
-            )
-            .OrderBy(d => d.At)
-            .Take(MostAtOnce)
-            .ToListAsync(cancellation);
+        IQueryable<Delivery> due = db.Deliveries.Where(d =>
+            d.WorkspaceId == id && d.At <= now && (d.State == DeliveryState.WaitingForApproval || d.State == DeliveryState.Substitute)
+        );
+        // Never one without the other of its place: whatever is due at the same instant is answered together.
+        Instant last = await due.OrderBy(d => d.At).Skip(MostAtOnce).Select(d => (Instant?)d.At).FirstOrDefaultAsync(cancellation) ?? now;
+        List<Delivery> waiting = await due.Where(d => d.At <= last).OrderBy(d => d.At).ToListAsync(cancellation);
         if (waiting.Count == 0)
             return;
         List<Id<Post>> ids = [.. waiting.Select(d => d.PostId).Distinct()];
@@ -99,45 +93,21 @@ public sealed class DuePreparation(LarkDb db)
             .Channels.AsNoTracking()
             .Where(c => c.WorkspaceId == id)
             .ToDictionaryAsync(c => c.Id, cancellation);
-        ILookup<(Origin, Id<Channel>), Delivery> substitutes = waiting
-            .Where(d => d.State == DeliveryState.Substitute)
-            .ToLookup(d => (d.Origin, d.ChannelId));
-        HashSet<Delivery> going = [];
-        foreach (Delivery waiter in waiting.Where(d => d.State == DeliveryState.WaitingForApproval))
-        {
-            if (
-                posts[waiter.PostId] is { Stage: Stage.Ready or Stage.WaitingForApproval } post
-                && !post.Waits(channels[waiter.ChannelId], waiter.Wording)
-            )
-            {
-                waiter.Become(DeliveryState.Planned);
-                continue;
-            }
-            Delivery[] instead = [.. substitutes[(waiter.Origin, waiter.ChannelId)]];
-            Miss(waiter, "It had no approval in time.", dealtWith: instead.Length > 0);
-            going.UnionWith(instead);
-        }
-        // A substitute whose post was approved, early or just now, isn't needed.
-        foreach (Delivery substitute in waiting.Where(d => d.State == DeliveryState.Substitute && !going.Contains(d)))
-            Miss(substitute, "Not needed: the post before it was approved in time.", dealtWith: true);
+        IReadOnlyList<DueAnswer> answers = DueAnswer.Waiting(
+            waiting,
+            d => posts[d.PostId] is { Stage: Stage.Ready or Stage.WaitingForApproval } post && !post.Waits(channels[d.ChannelId], d.Wording)
+        );
         // First the places are free, then others take them.
-        await db.SaveChangesAsync(cancellation);
-        foreach (Delivery substitute in going)
-            substitute.Become(DeliveryState.Planned);
-        await db.SaveChangesAsync(cancellation);
+        foreach (bool takesPlace in new[] { false, true })
+        {
+            foreach (DueAnswer answer in answers.Where(a => TakesPlace(a) == takesPlace).ToList())
+                answer.Apply();
+            await db.SaveChangesAsync(cancellation);
+        }
     }
 
-    private static async Task MissAsync(IQueryable<Delivery> which, string trouble, CancellationToken cancellation)
-    {
-        foreach (Delivery delivery in await which.ToListAsync(cancellation))
-            Miss(delivery, trouble, dealtWith: false);
-    }
-
-    private static void Miss(Delivery delivery, string trouble, bool dealtWith)
-    {
-        delivery.Become(DeliveryState.Missed);
-        (delivery.Trouble, delivery.DealtWith) = (trouble, dealtWith);
-    }
+    private static bool TakesPlace(DueAnswer answer) =>
+        answer is { Becomes: DeliveryState.Planned, Delivery.State: DeliveryState.Substitute };
 }
 
 internal static class Holds

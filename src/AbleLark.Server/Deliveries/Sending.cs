@@ -179,7 +179,7 @@ public sealed class Sending(
         if (await IsLateAsync())
             return (DeliveryState.Missed, "Its time passed before it could be sent. Reschedule it if it still should go.");
         if (await db.IsStoppedAsync(_sending.Workspace, await clock.NowAsync(), CancellationToken.None))
-            return (DeliveryState.Missed, DuePreparation.StoppedWords);
+            return (DeliveryState.Missed, DueAnswer.StoppedWords);
         if (_sending.Post.RemovedAt is not null)
             return (DeliveryState.Refused, "The post was taken out of the bank.");
         if (_sending.Post.Stage is Stage.Idea or Stage.Draft)

@@ -19,7 +19,15 @@ namespace AbleLark.Server.LineUps;
 
 /// <param name="From">Where it was booked before, in the workspace's zone; null: it had no place there.</param>
 /// <param name="To">Null: no place is left, so it goes to the front of its line.</param>
-public sealed record BookingMoveView(Id<Post> PostId, string Title, Id<Channel> ChannelId, LocalDateTime? From, LocalDateTime? To);
+/// <param name="Warnings">What speaks against it; it goes there all the same.</param>
+public sealed record BookingMoveView(
+    Id<Post> PostId,
+    string Title,
+    Id<Channel> ChannelId,
+    LocalDateTime? From,
+    LocalDateTime? To,
+    IReadOnlyList<string> Warnings
+);
 
 public sealed record NoBookingView(Id<Channel> ChannelId, string Why);
 
@@ -77,7 +85,16 @@ public static class BookingEndpoints
         Dictionary<Id<Post>, string> titles = input.Bank.ToDictionary(p => p.Id, p => p.Title);
         return new(
             workspace.PlanStamp,
-            [.. plan.Moves.Select(m => new BookingMoveView(m.PostId, titles[m.PostId], m.ChannelId, Local(m.From), Local(m.To)))],
+            [
+                .. plan.Moves.Select(m => new BookingMoveView(
+                    m.PostId,
+                    titles[m.PostId],
+                    m.ChannelId,
+                    Local(m.From),
+                    Local(m.To),
+                    Warnings(m)
+                )),
+            ],
             [
                 .. plan.Without.Select(w => new NoBookingView(
                     w.ChannelId,
@@ -88,6 +105,9 @@ public static class BookingEndpoints
             ],
             [.. plan.Sooner.Select(d => ScheduledPlaceView.Of(d, input))]
         );
+
+        List<string> Warnings(BookingMove move) =>
+            move.PostId == id ? [.. plan.Warnings.Where(w => w.ChannelId == move.ChannelId).Select(ReasonWords.Of)] : [];
 
         LocalDateTime? Local(BookedPlace? place) => place?.At.InZone(workspace.Zone).LocalDateTime;
     }
@@ -161,11 +181,7 @@ public static class BookingEndpoints
         Post post = await PostEndpoints.FindAsync(workspaceId, request.PostId, db, cancellation);
         Channel channel = await db.Channels.SingleAsync(c => c.WorkspaceId == workspaceId && c.Id == delivery.ChannelId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
-        if (
-            delivery.OriginKind != OriginKind.Place
-            || delivery.State is not (DeliveryState.Planned or DeliveryState.WaitingForApproval)
-            || delivery.At <= now
-        )
+        if (!delivery.MayBeTaken(now))
             throw ProblemException.Conflict("This place can't be taken any more: it isn't a scheduled place to come.");
         if (post.Stage is not (Stage.Ready or Stage.WaitingForApproval))
             throw ProblemException.Conflict($"“{post.Title}” is not ready. Mark it as ready first.");

@@ -1,10 +1,8 @@
 using AbleLark.Core;
-using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
@@ -20,106 +18,34 @@ public sealed class Scheduling(LarkDb db, LineUpReader reader)
         // One process at a time for each workspace: the others wait here, then find it scheduled.
         Workspace workspace = await db.LockWorkspaceAsync(id, cancellation);
         LocalDate last = through(workspace);
-        Instant until = workspace.StartOf(last.PlusDays(1));
-        LineUpInput input = await reader.ReadAsync(workspace, cancellation);
-        await WritePassedAsync(workspace, input, now, cancellation);
-        IReadOnlyList<LineUpPlace> places = LineUp.Project(input, now, until, withSubstitutes: true);
-        Delivery[] scheduled =
-        [
-            .. from place in places
-            from pick in place.Picks
-            where pick.PostId is not null && pick.Scheduled is null
-            from delivery in Deliver(workspace, place, pick)
-            select delivery,
-        ];
-        db.Deliveries.AddRange(scheduled);
-        workspace.NextToPass = places.Where(p => p.IsEmpty && CanBeMissed(p)).Select(p => p.Occurrence.At).FirstOrDefault(until);
+        SchedulePlan plan = SchedulePlan.Of(workspace, await reader.ReadAsync(workspace, cancellation), last, now);
+        await WritePassedAsync(id, plan.Passed, cancellation);
+        db.Deliveries.AddRange(plan.Deliveries);
+        workspace.NextToPass = plan.NextToPass;
         workspace.ScheduledStamp = workspace.PlanStamp;
         if (workspace.ScheduledThrough is null || workspace.ScheduledThrough < last)
             workspace.ScheduledThrough = last;
         await db.SaveChangesAsync(cancellation);
         // What was just scheduled is no reason to schedule again.
-        if (scheduled.Length > 0)
+        if (plan.Deliveries.Count > 0)
             await db.Database.ExecuteSqlAsync($"update workspaces set scheduled_stamp = plan_stamp where id = {id.Value}", cancellation);
         await transaction.CommitAsync(cancellation);
-        return scheduled.Length;
+        return plan.Deliveries.Count;
     }
 
-    /// <summary>Writes down places whose time came since the last look and that were never scheduled: empty ones, and all of them after
-    /// the server was down for long.</summary>
-    private async Task WritePassedAsync(Workspace workspace, LineUpInput input, Instant now, CancellationToken cancellation)
+    /// <summary>Once each: one whose slot was moved to later on the same day comes by again.</summary>
+    private async Task WritePassedAsync(Id<Workspace> id, IReadOnlyList<PassedPlace> passed, CancellationToken cancellation)
     {
-        // Only what was seen coming: a slot that is made today for an hour ago has missed nothing.
-        if (workspace.NextToPass is not { } first || first > now)
-            return;
-        List<LineUpPlace> passed = [.. LineUp.Project(input, first, now).Where(p => !p.IsScheduled && CanBeMissed(p))];
         if (passed.Count == 0)
             return;
-        // One whose slot was moved to later on the same day comes by again.
-        List<LocalDate> dates = [.. passed.Select(p => p.Occurrence.Origin.Date).Distinct()];
+        List<LocalDate> dates = [.. passed.Select(p => p.OriginDate).Distinct()];
         HashSet<Origin> known =
         [
             .. await db
-                .PassedPlaces.Where(p => p.WorkspaceId == workspace.Id && dates.Contains(p.OriginDate))
+                .PassedPlaces.Where(p => p.WorkspaceId == id && dates.Contains(p.OriginDate))
                 .Select(p => new Origin(p.OriginKind, p.OriginId, p.OriginDate, p.OriginTime))
                 .ToListAsync(cancellation),
         ];
-        db.PassedPlaces.AddRange(
-            passed
-                .Where(p => !known.Contains(p.Occurrence.Origin))
-                .Select(place => new PassedPlace
-                {
-                    WorkspaceId = workspace.Id,
-                    Id = Id<PassedPlace>.New(),
-                    Origin = place.Occurrence.Origin,
-                    At = place.Occurrence.At,
-                    Local = place.Occurrence.At.InZone(workspace.Zone).LocalDateTime,
-                    Channels = [.. place.Occurrence.Slot.Channels],
-                    CategoryId = place.Occurrence.Slot is { IsPool: false, Categories: { Count: > 0 } of }
-                        ? of[place.Occurrence.Number % of.Count]
-                        : null,
-                    Why = place.IsEmpty ? place.Reason.Words : "Its time passed before it was scheduled.",
-                })
-        );
-    }
-
-    /// <summary>True for places that were to send something: a slot kept free, a pause or a skip is nobody's miss.</summary>
-    private static bool CanBeMissed(LineUpPlace place) =>
-        place.State == PlaceState.Open
-        && place.Occurrence.Slot.Categories.Count > 0
-        && place.Reason.Code is not (ReasonCode.NoChannel or ReasonCode.CategoryPaused);
-
-    public static LocalDate Horizon(Workspace workspace, Instant now) => workspace.DateOf(now + workspace.ScheduleAhead);
-
-    private static IEnumerable<Delivery> Deliver(Workspace workspace, LineUpPlace place, Pick pick)
-    {
-        yield return Deliver(workspace, place, pick, pick.IsWaiting ? DeliveryState.WaitingForApproval : DeliveryState.Planned);
-        if (pick.Substitute is { } substitute)
-            yield return Deliver(workspace, place, substitute, DeliveryState.Substitute);
-    }
-
-    private static Delivery Deliver(Workspace workspace, LineUpPlace place, Pick pick, DeliveryState state)
-    {
-        LocalDateTime local = place.Occurrence.At.InZone(workspace.Zone).LocalDateTime;
-        return new()
-        {
-            WorkspaceId = workspace.Id,
-            Id = Id<Delivery>.New(),
-            PostId = pick.PostId!.Value,
-            ChannelId = pick.ChannelId,
-            At = place.Occurrence.At,
-            LocalDate = local.Date,
-            LocalTime = local.TimeOfDay,
-            Origin = place.Occurrence.Origin,
-            State = state,
-            Why =
-                state == DeliveryState.Substitute
-                    ? $"Goes out if the post before it has no approval in time. {pick.Reason.Words}"
-                    : pick.Reason.Words,
-            DrawnBy = pick.DrawnBy?.Line,
-            DrawnInOrder = pick.DrawnBy?.Order,
-            Round = pick.DrawnBy?.Round,
-            Wording = pick.Wording,
-        };
+        db.PassedPlaces.AddRange(passed.Where(p => !known.Contains(p.Origin)));
     }
 }

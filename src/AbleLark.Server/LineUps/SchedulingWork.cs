@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.LineUps;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Work;
@@ -26,7 +27,7 @@ public sealed partial class SchedulingWork(IServiceScopeFactory scopes, ILogger<
             {
                 await scope
                     .ServiceProvider.GetRequiredService<Scheduling>()
-                    .ScheduleAsync(id, w => Scheduling.Horizon(w, now), now, stopping);
+                    .ScheduleAsync(id, w => SchedulePlan.Horizon(w, now), now, stopping);
                 await aside.WorkedAsync(Kind, id, id.Value, stopping);
             }
             catch (Exception e) when (!stopping.IsCancellationRequested && !DatabaseTrouble.IsAway(e))
@@ -57,7 +58,7 @@ public sealed partial class SchedulingWork(IServiceScopeFactory scopes, ILogger<
         [
             .. workspaces
                 .Where(w =>
-                    !(w.ScheduledStamp == w.PlanStamp && w.ScheduledThrough >= Scheduling.Horizon(w, now) && !(w.NextToPass <= now))
+                    !(w.ScheduledStamp == w.PlanStamp && w.ScheduledThrough >= SchedulePlan.Horizon(w, now) && !(w.NextToPass <= now))
                 )
                 .Select(w => w.Id),
         ];

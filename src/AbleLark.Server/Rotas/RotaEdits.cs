@@ -55,15 +55,19 @@ public sealed record RotaEdits(
                 throw ProblemException.BadInput("A rota that replaces another needs a first and a last date.");
         }
         rota.Name = edit.Name.Trim();
-        rota.Zone = edit.Zone is null
-            ? Workspace.Zone
-            : Zones.Find(edit.Zone)
-                ?? throw ProblemException.BadInput($"There is no time zone “{edit.Zone}”. Choose one such as Europe/Dublin.");
+        rota.Zone = ZoneOf(edit);
         (rota.From, rota.To, rota.Replaces) = (edit.From, edit.To, edit.Replaces);
     }
 
-    /// <summary>Checks a slot, and takes it over.</summary>
-    public void Fill(Slot slot, SlotEdit edit)
+    /// <summary>The zone that a rota is to be read in.</summary>
+    public DateTimeZone ZoneOf(RotaEdit edit) =>
+        edit.Zone is null
+            ? Workspace.Zone
+            : Zones.Find(edit.Zone)
+                ?? throw ProblemException.BadInput($"There is no time zone “{edit.Zone}”. Choose one such as Europe/Dublin.");
+
+    /// <summary>Checks a slot.</summary>
+    public SlotPlan Plan(SlotEdit edit)
     {
         int[] days = [.. (edit.Days ?? []).Distinct().Order()];
         if (edit.Rhythm == Rhythm.Weeks && days.Length == 0)
@@ -77,37 +81,25 @@ public sealed record RotaEdits(
         List<Id<Category>> categories = [.. (edit.Categories ?? []).Distinct()];
         if (!categories.All(Categories.Contains))
             throw ProblemException.BadInput("This category isn't in the workspace. Choose another.");
-        slot.Days = edit.Rhythm == Rhythm.Days ? [] : [.. days.Select(d => (IsoDayOfWeek)d)];
-        slot.Time = new LocalTime(edit.Time.Hour, edit.Time.Minute);
-        (slot.Rhythm, slot.Every) = (edit.Rhythm, edit.Every);
-        slot.Anchor = edit.Anchor ?? slot.Anchor;
-        (slot.From, slot.To) = (edit.From, edit.To);
-        slot.Categories = categories;
-        slot.IsPool = edit.IsPool && categories.Count > 1;
-        (slot.Order, slot.FillsEveryChannel) = (edit.Order, edit.FillsEveryChannel);
-        slot.Channels = [.. edit.Channels.Distinct()];
+        return new()
+        {
+            Days = edit.Rhythm == Rhythm.Days ? [] : [.. days.Select(d => (IsoDayOfWeek)d)],
+            Time = new LocalTime(edit.Time.Hour, edit.Time.Minute),
+            Rhythm = edit.Rhythm,
+            Every = edit.Every,
+            Anchor = edit.Anchor,
+            From = edit.From,
+            To = edit.To,
+            Categories = categories,
+            Channels = [.. edit.Channels.Distinct()],
+            IsPool = edit.IsPool && categories.Count > 1,
+            Order = edit.Order,
+            FillsEveryChannel = edit.FillsEveryChannel,
+        };
     }
 
-    /// <summary>A new slot, not yet filled, that counts from the Monday of this week, or from today when it comes round by days.</summary>
-    public Slot NewSlot(Id<Rota> rota, SlotEdit edit) =>
-        new()
-        {
-            WorkspaceId = Workspace.Id,
-            Id = Id<Slot>.New(),
-            RotaId = rota,
-            Days = [],
-            Time = default,
-            Categories = [],
-            Channels = [],
-            Anchor = edit.Rhythm == Rhythm.Days ? Today : Today.PlusDays(1 - (int)Today.DayOfWeek),
-        };
-
-    /// <summary>True when the slot would come round on other dates than it does: that ends it, and a successor begins.</summary>
-    public static bool ChangesDates(Slot slot, SlotEdit edit) =>
-        slot.Rhythm != edit.Rhythm
-        || slot.Every != edit.Every
-        || (edit.Anchor is { } anchor && anchor != slot.Anchor)
-        || (edit.Rhythm == Rhythm.Weeks && !slot.Days.Select(d => (int)d).Order().SequenceEqual((edit.Days ?? []).Distinct().Order()));
+    /// <summary>A new slot of a rota.</summary>
+    public Slot NewSlot(Id<Rota> rota, SlotEdit edit, int position) => Plan(edit).NewSlot(Workspace.Id, rota, Today, position);
 
     /// <summary>The rota as it would be, made of new objects, for trying.</summary>
     public Rota Tried(Rota? present, RotaEdit edit)
@@ -125,19 +117,14 @@ public sealed record RotaEdits(
         foreach (SlotEdit wanted in edit.Slots)
         {
             Slot? was = present?.Slots.SingleOrDefault(s => s.Id == wanted.Id);
-            Slot slot = new()
-            {
-                WorkspaceId = Workspace.Id,
-                Id = was?.Id ?? Id<Slot>.New(),
-                RotaId = rota.Id,
-                Days = [],
-                Time = default,
-                Categories = [],
-                Channels = [],
-                Anchor = was?.Anchor ?? NewSlot(rota.Id, wanted).Anchor,
-                Position = was?.Position ?? 100_000 + place++,
-            };
-            Fill(slot, wanted);
+            SlotPlan plan = Plan(wanted);
+            Slot slot = (plan with { Anchor = plan.Anchor ?? was?.Anchor }).NewSlot(
+                Workspace.Id,
+                rota.Id,
+                Today,
+                was?.Position ?? 100_000 + place++,
+                was?.Id
+            );
             rota.Slots.Add(slot);
         }
         return rota;

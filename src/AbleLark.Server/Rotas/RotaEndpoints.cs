@@ -70,13 +70,7 @@ public static class RotaEndpoints
         edits.Fill(rota, edit);
         ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Added the rota {rota.Name}");
         db.Rotas.Add(rota);
-        for (int i = 0; i < edit.Slots.Count; i++)
-        {
-            Slot slot = edits.NewSlot(rota.Id, edit.Slots[i]);
-            slot.Position = i;
-            edits.Fill(slot, edit.Slots[i]);
-            rota.Slots.Add(slot);
-        }
+        rota.Slots.AddRange(edit.Slots.Select((s, i) => edits.NewSlot(rota.Id, s, i)));
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value, edits.View(rota), []);
     }
@@ -116,9 +110,10 @@ public static class RotaEndpoints
             );
         await RoomAsync(workspaceId, id, edit.Slots.Count, db, cancellation);
         (RotaEdits edits, RotaChange change) = await ChangeAsync(workspaceId, rota, edit, db, clock, cancellation);
-        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Changed the rota {rota.Name}");
+        Instant now = await clock.NowAsync(cancellation);
+        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, $"Changed the rota {rota.Name}");
         edits.Fill(rota, edit);
-        List<string> orphans = await change.DoAsync(edit, cancellation);
+        List<string> orphans = change.Write(db, edits, rota, edit, now);
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value, edits.View(rota), orphans);
     }
@@ -188,9 +183,7 @@ public static class RotaEndpoints
             .Where(r => r.WorkspaceId == workspaceId && r.RemovedAt == null)
             .OrderBy(r => r.Rank)
             .FirstAsync(cancellation);
-        Slot slot = edits.NewSlot(rota.Id, edit);
-        slot.Position = 1 + (rota.Slots.Count == 0 ? 0 : rota.Slots.Max(s => s.Position));
-        edits.Fill(slot, edit);
+        Slot slot = edits.NewSlot(rota.Id, edit, 1 + (rota.Slots.Count == 0 ? 0 : rota.Slots.Max(s => s.Position)));
         db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Added a slot at {slot.Time:HH:mm}");
         db.Slots.Add(slot);
         rota.Version++;

@@ -9,10 +9,6 @@ namespace AbleLark.Server.Time;
 /// <summary>Between a workspace's local times and instants.</summary>
 public static class LocalTimes
 {
-    public static LocalDate DateOf(this Workspace workspace, Instant instant) => instant.InZone(workspace.Zone).Date;
-
-    public static Instant StartOf(this Workspace workspace, LocalDate date) => workspace.Zone.AtStartOfDay(date).ToInstant();
-
     /// <summary>The instant of a local time that is still to come.</summary>
     public static Instant ComingInstant(this Workspace workspace, LocalDate date, LocalTime time, Instant now)
     {

@@ -122,6 +122,32 @@ public sealed class BookingTests
     }
 
     [Fact]
+    public void What_speaks_against_a_place_given_by_hand_is_told_and_keeps_nobody_from_it()
+    {
+        Post post = _posts[0];
+        Assert.Empty(Plan(post, BookingKind.VeryNext).Warnings);
+        _scene.Delivery(post, _channel, _scene.At(Day(-1), new(9, 0)), DeliveryState.Sent);
+        post.GapDays = 2;
+        (post.From, _channel.DailyLimit) = (Day(3), 0);
+        BookingPlan plan = Plan(post, BookingKind.VeryNext);
+        Assert.Equal(Day(0), Assert.Single(plan.Moves).To!.Origin.Date);
+        Assert.Equal(
+            [new(_channel.Id, Rule.Lifespan), new(_channel.Id, Rule.Gap), new(_channel.Id, Rule.ChannelClosed, ReasonCode.DayFull)],
+            plan.Warnings
+        );
+        Assert.All(plan.Warnings, w => Assert.EndsWith(".", ReasonWords.Of(w), StringComparison.Ordinal));
+        // A place that it leaves doesn't speak against the one it gets.
+        (post.GapDays, post.From, _channel.DailyLimit) = (1, null, null);
+        Give(Day(1), post, isPicked: false);
+        post.GapDays = 3;
+        _scene.Deliveries[0].State = DeliveryState.Cancelled;
+        Assert.Empty(Plan(post, BookingKind.VeryNext).Warnings);
+        post.Lifespan = Lifespan.Once;
+        _scene.Deliveries[0].State = DeliveryState.Sent;
+        Assert.Equal([Rule.Once], Plan(post, BookingKind.VeryNext).Warnings.Select(w => w.Rule));
+    }
+
+    [Fact]
     public void A_scheduled_place_that_comes_sooner_is_offered_unless_the_post_has_one_itself()
     {
         Delivery scheduled = _scene.Delivery(_posts[1], _channel, _scene.At(Day(0), new(9, 0)), DeliveryState.Planned, _slot);

@@ -19,7 +19,6 @@ internal sealed class Scene
     public static readonly Finding TooLong = new(FindingCode.TextTooLong, Severity.Blocks, "text", "300", "280", "Jot", "20");
 
     public static readonly LocalDate Monday = new(2026, 3, 2);
-    private readonly Id<Workspace> _workspace = new(Guid.NewGuid());
     private int _ids;
     private readonly List<Category> _categories = [];
     private readonly List<Channel> _channels = [];
@@ -30,9 +29,16 @@ internal sealed class Scene
     public Scene(string zone = "Europe/Dublin")
     {
         Zone = DateTimeZoneProviders.Tzdb[zone];
+        Workspace = new()
+        {
+            Id = NewId<Workspace>(),
+            Slug = "scene",
+            Name = "Scene",
+            Zone = Zone,
+        };
         _rota = new()
         {
-            WorkspaceId = _workspace,
+            WorkspaceId = Workspace.Id,
             Id = NewId<Rota>(),
             Name = "The week",
             Zone = Zone,
@@ -65,7 +71,7 @@ internal sealed class Scene
     {
         Rota rota = new()
         {
-            WorkspaceId = _workspace,
+            WorkspaceId = Workspace.Id,
             Id = NewId<Rota>(),
             Name = $"Rota {Rotas.Count}",
             Zone = Zone,
@@ -80,7 +86,7 @@ internal sealed class Scene
 
     public Decision Decide(Slot slot, LocalDate date, Action<Decision> what)
     {
-        Decision decision = new() { WorkspaceId = _workspace, Origin = Origin.Place(slot.Id, date) };
+        Decision decision = new() { WorkspaceId = Workspace.Id, Origin = Origin.Place(slot.Id, date) };
         what(decision);
         Decisions.Add(decision);
         return decision;
@@ -90,7 +96,7 @@ internal sealed class Scene
         Pauses.Add(
             new()
             {
-                WorkspaceId = _workspace,
+                WorkspaceId = Workspace.Id,
                 Id = NewId<Pause>(),
                 What = what,
                 Target = target,
@@ -103,7 +109,7 @@ internal sealed class Scene
         Moves.Add(
             new()
             {
-                WorkspaceId = _workspace,
+                WorkspaceId = Workspace.Id,
                 PostId = post.Id,
                 ChannelId = channel.Id,
                 Side = side,
@@ -115,7 +121,7 @@ internal sealed class Scene
     {
         Channel channel = new()
         {
-            WorkspaceId = _workspace,
+            WorkspaceId = Workspace.Id,
             Id = NewId<Channel>(),
             Network = network,
             Account = $"{network}-{_channels.Count}",
@@ -131,7 +137,7 @@ internal sealed class Scene
     {
         Category category = new()
         {
-            WorkspaceId = _workspace,
+            WorkspaceId = Workspace.Id,
             Id = NewId<Category>(),
             Name = $"Category {_categories.Count}",
             Colour = "tide",
@@ -149,7 +155,7 @@ internal sealed class Scene
     {
         Slot slot = new()
         {
-            WorkspaceId = _workspace,
+            WorkspaceId = Workspace.Id,
             Id = NewId<Slot>(),
             RotaId = rota.Id,
             Days = [.. days],
@@ -168,7 +174,7 @@ internal sealed class Scene
     {
         Post post = new()
         {
-            WorkspaceId = _workspace,
+            WorkspaceId = Workspace.Id,
             Id = NewId<Post>(),
             Title = $"Post {_bank.Count}",
             CategoryId = category.Id,
@@ -195,7 +201,7 @@ internal sealed class Scene
         LocalDateTime local = at.InZone(Zone).LocalDateTime;
         Delivery delivery = new()
         {
-            WorkspaceId = _workspace,
+            WorkspaceId = Workspace.Id,
             Id = NewId<Delivery>(),
             PostId = post.Id,
             ChannelId = channel.Id,
@@ -213,33 +219,10 @@ internal sealed class Scene
         return delivery;
     }
 
-    /// <summary>Turns places into deliveries, as the application does.</summary>
-    public void Schedule(IEnumerable<LineUpPlace> places)
-    {
-        foreach (LineUpPlace place in places)
-        {
-            foreach (Pick pick in place.Picks.Where(p => p is { PostId: not null, Scheduled: null }))
-            {
-                Schedule(place, pick, pick.IsWaiting ? DeliveryState.WaitingForApproval : DeliveryState.Planned);
-                if (pick.Substitute is { } substitute)
-                    Schedule(place, substitute, DeliveryState.Substitute);
-            }
-        }
-    }
+    public Workspace Workspace { get; }
 
-    private void Schedule(LineUpPlace place, Pick pick, DeliveryState state)
-    {
-        Delivery delivery = Delivery(
-            _bank.Single(p => p.Id == pick.PostId),
-            _channels.Single(c => c.Id == pick.ChannelId),
-            place.Occurrence.At,
-            state,
-            place.Occurrence.Slot,
-            given: pick.DrawnBy,
-            slotDate: place.Occurrence.Origin.Date
-        );
-        delivery.Wording = pick.Wording;
-    }
+    /// <summary>Turns places into deliveries, as the application does.</summary>
+    public void Schedule(IEnumerable<LineUpPlace> places) => _deliveries.AddRange(SchedulePlan.DeliveriesOf(Workspace, places));
 
     public NetworkBook Networks { get; set; } = Repository.Networks;
 

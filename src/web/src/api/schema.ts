@@ -2703,6 +2703,7 @@ export interface components {
             from: null | string;
             /** Format: local-date-time */
             to: null | string;
+            warnings: string[];
         };
         BookingRequest: {
             kind: components["schemas"]["BookingKind"];

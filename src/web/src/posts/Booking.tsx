@@ -82,6 +82,11 @@ function Move({ move, isOwn }: { move: BookingMove; isOwn: boolean }) {
           from <When at={move.from} />
         </span>
       )}
+      {move.warnings.map((words) => (
+        <span key={words} className="w-full border-rule-strong border-l-4 bg-wash px-2 py-0.5 text-sm">
+          <b>Advice</b> {words}
+        </span>
+      ))}
     </li>
   );
 }
