@@ -1,7 +1,9 @@
-# ./lark test: all tests, or the parts named. Ends with one line of totals: N passed, N failed, N skipped.
+# ./lark test: all tests, the quick ones, or the parts named. Ends with one line of totals: N passed, N failed, N skipped.
 
 PARTS=(format contract core web server browser)
+QUICK=(core web contract format)
 PASSED=0 FAILED=0 SKIPPED=0
+FILTER=""
 
 count() { PASSED=$((PASSED + $1)) FAILED=$((FAILED + $2)) SKIPPED=$((SKIPPED + $3)); }
 
@@ -13,8 +15,9 @@ check() {
 
 # dotnet_tests NAME PROJECT: runs a built test project and adds its totals.
 dotnet_tests() {
-  local log="$STATE/test/$1.log"
-  dotnet test --no-build --project "tests/$2" --output Detailed > "$log" 2>&1 || true
+  local log="$STATE/test/$1.log" filter=()
+  [ -z "$FILTER" ] || filter=(--filter-method "*$FILTER*")
+  dotnet test --no-build --project "tests/$2" --output Detailed "${filter[@]}" > "$log" 2>&1 || true
   local total failed passed skipped
   total="$(sed -n 's/^ *total: //p' "$log" | tail -1)" failed="$(sed -n 's/^ *failed: //p' "$log" | tail -1)"
   passed="$(sed -n 's/^ *succeeded: //p' "$log" | tail -1)" skipped="$(sed -n 's/^ *skipped: //p' "$log" | tail -1)"
@@ -28,9 +31,10 @@ dotnet_tests() {
 }
 
 web_tests() {
-  local log="$STATE/test/web.log" json="$STATE/test/web.json"
+  local log="$STATE/test/web.log" json="$STATE/test/web.json" filter=()
+  [ -z "$FILTER" ] || filter=(-t "$FILTER")
   rm -f "$json"
-  (cd "$WEB" && npx vitest run --reporter=default --reporter=json --outputFile.json="$json") > "$log" 2>&1 || true
+  (cd "$WEB" && npx vitest run "${filter[@]}" --reporter=default --reporter=json --outputFile.json="$json") > "$log" 2>&1 || true
   if [ ! -e "$json" ]; then say "web: no test ran"; tail -30 "$log"; count 0 1 0; return; fi
   read -r passed failed skipped <<< "$(node -p "const r=JSON.parse(require('fs').readFileSync('$json'));[r.numPassedTests,r.numFailedTests,r.numPendingTests+r.numTodoTests].join(' ')")"
   say "  web: $passed passed, $failed failed, $skipped skipped"
@@ -49,56 +53,102 @@ contract() {
     cmp "$STATE/test/openapi-before.json" "$WEB/src/api/openapi.json" || { echo "The API and src/web/src/api differ: run ./lark types and commit what it writes."; return 1; }
 }
 
+# run_part PART: runs it, and notes how long it took and how fast the machine was then.
+run_part() {
+  step "$1"
+  node scripts/budget.mjs loop >> "$STATE/test/loops"
+  local start=$SECONDS
+  case "$1" in
+    format) check format formats ;;
+    contract) check contract contract ;;
+    core) dotnet_tests core AbleLark.Core.Tests ;;
+    web) web_tests ;;
+    server) dotnet_tests server AbleLark.Server.Tests ;;
+    browser) dotnet_tests browser AbleLark.Browser.Tests ;;
+  esac
+  echo "$1 $((SECONDS - start))" >> "$STATE/test/times"
+}
+
+# lane NAME PART...: runs parts one after the other, beside what else is running; `joined NAME` shows what it said and adds its totals.
+lane() {
+  local name="$1"; shift
+  (
+    PASSED=0 FAILED=0 SKIPPED=0
+    for part in "$@"; do run_part "$part"; done > "$STATE/test/lane-$name.said" 2>&1
+    echo "$PASSED $FAILED $SKIPPED" > "$STATE/test/lane-$name.totals"
+  ) &
+}
+
+joined() {
+  wait "$2" || true
+  cat "$STATE/test/lane-$1.said"
+  # shellcheck disable=SC2046
+  count $(cat "$STATE/test/lane-$1.totals" 2>/dev/null || echo "0 1 0")
+}
+
+# What the parts need, built side by side and once.
+build_for() {
+  local web_job=""
+  if needs format contract web browser; then
+    (packages && { ! needs browser || build_web; }) &
+    web_job=$!
+  fi
+  if needs format contract core server browser; then
+    step "building"
+    # The quick tests need neither the server's tests nor the benchmarks.
+    local what=(AbleLark.slnx)
+    if ! needs server browser; then what=(tests/AbleLark.Core.Tests); fi
+    dotnet build "${what[@]}" --nologo -v q > "$STATE/test/build.log" 2>&1 && { needs server browser || ! needs contract ||
+      dotnet build src/AbleLark.Server --nologo -v q >> "$STATE/test/build.log" 2>&1; } ||
+      { grep -E 'error|warn' "$STATE/test/build.log" | sort -u | head -30; say "0 passed, 1 failed, 0 skipped"; exit 1; }
+  fi
+  if [ -n "$web_job" ]; then wait "$web_job" || die "The front end's packages or its build failed."; fi
+}
+
 run_tests() {
-  local wanted=("$@")
+  local wanted=() part
+  export LARK_EFFORT="${LARK_EFFORT:-full}"
+  while [ $# -gt 0 ]; do
+    case "$1" in
+      quick) wanted+=("${QUICK[@]}"); LARK_EFFORT=quick ;;
+      --filter) shift; FILTER="${1:?Say which tests, for instance --filter Rotation}" ;;
+      *) [[ " ${PARTS[*]} " = *" $1 "* ]] || die "There is no part '$1'. Parts: ${PARTS[*]}; or quick."; wanted+=("$1") ;;
+    esac
+    shift
+  done
   [ ${#wanted[@]} -gt 0 ] || wanted=("${PARTS[@]}")
-  local part
-  for part in "${wanted[@]}"; do [[ " ${PARTS[*]} " = *" $part "* ]] || die "There is no part '$part'. Parts: ${PARTS[*]}."; done
   needs() { local p; for p in "$@"; do [[ " ${wanted[*]} " = *" $p "* ]] && return 0; done; return 1; }
 
+  local began=$SECONDS
   rm -rf "$STATE/test"
   mkdir -p "$STATE/test"
   need_sdks
-  packages
   trap 'stop_started; exit 130' INT TERM
   trap stop_started EXIT
+  if needs browser; then need_chromium; export LARK_TEST_WEB="$WEB/dist"; fi
   if needs server browser; then
     need_postgres
     start_postgres "$STATE/test/postgres" "-c fsync=off -c synchronous_commit=off -c full_page_writes=off"
     export LARK_TEST_POSTGRES; LARK_TEST_POSTGRES="$(connection postgres)"
   fi
-  if needs browser; then need_chromium; build_web; export LARK_TEST_WEB="$WEB/dist"; fi
   cp "$WEB/src/api/openapi.json" "$STATE/test/openapi-before.json"
-  if needs format contract core server browser; then
-    step "building"
-    dotnet build AbleLark.slnx --nologo -v q > "$STATE/test/build.log" 2>&1 ||
-      { grep -E 'error|warn' "$STATE/test/build.log" | sort -u | head -30; say "0 passed, 1 failed, 0 skipped"; exit 1; }
-  fi
-  # Two lanes: the server's tests wait a good deal, and the four before them keep one core busy.
+  build_for
+  echo "build $((SECONDS - began))" >> "$STATE/test/times"
+
+  # Two lanes: the server's tests wait a good deal, and the others beside them keep one core busy.
   local server_lane=""
-  if needs server && needs format contract core web; then
-    (PASSED=0 FAILED=0 SKIPPED=0; dotnet_tests server AbleLark.Server.Tests > "$STATE/test/server-said.log"; echo "$PASSED $FAILED $SKIPPED" > "$STATE/test/server-totals") &
-    server_lane=$!
-  fi
+  if needs server && [ ${#wanted[@]} -gt 1 ]; then lane server server; server_lane=$!; fi
   for part in "${wanted[@]}"; do
-    step "$part"
-    case "$part" in
-      format) check format formats ;;
-      contract) check contract contract ;;
-      core) dotnet_tests core AbleLark.Core.Tests ;;
-      web) web_tests ;;
-      server)
-        if [ -n "$server_lane" ]; then
-          wait "$server_lane" || true
-          cat "$STATE/test/server-said.log"
-          # shellcheck disable=SC2046
-          count $(cat "$STATE/test/server-totals" 2>/dev/null || echo "0 1 0")
-        else
-          dotnet_tests server AbleLark.Server.Tests
-        fi ;;
-      browser) dotnet_tests browser AbleLark.Browser.Tests ;;
-    esac
+    if [ "$part" = server ] && [ -n "$server_lane" ]; then continue; fi
+    run_part "$part"
   done
+  if [ -n "$server_lane" ]; then joined server "$server_lane"; fi
+
+  if [ -z "$FILTER" ]; then
+    [ ${#wanted[@]} -lt ${#PARTS[@]} ] || echo "whole $((SECONDS - began))" >> "$STATE/test/times"
+    check budget node scripts/budget.mjs judge "$STATE/test/times" "$STATE/test/loops" $(ls "$STATE"/test/{core,server,browser}.log 2>/dev/null)
+    cat "$STATE/test/budget.log"
+  fi
   say "$PASSED passed, $FAILED failed, $SKIPPED skipped"
   [ "$FAILED" = 0 ]
 }

@@ -182,7 +182,7 @@ internal sealed class Installation : IAsyncDisposable
             await db.Database.ExecuteSqlAsync(
                 $"""
                 insert into stand_ins.accounts (id, network, handle, name, followers, interests) values ({account}, {network},
-                {account}, {account}, 1000, array[]::text[])
+                {account}, {account}, 1000, jsonb_build_object())
                 """
             );
             await db.Database.ExecuteSqlAsync(

@@ -19,7 +19,7 @@ public sealed class AccessibilityTests(WebInstallation web) : IClassFixture<WebI
         page.Go("/");
         page.See("Sign in");
         Check("sign-in");
-        page.SignIn("ada@example.org", Databases.Password);
+        page.SignInAs(_installation.Ada);
         (string Path, string Words)[] views =
         [
             ("today", "Today and tomorrow"),

@@ -160,7 +160,7 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
             );
         }
         using Page page = new(_installation.Address, width: 1024, height: 700);
-        page.SignIn("ada@example.org", Databases.Password);
+        page.SignInAs(_installation.Ada);
         page.Go($"/w/harbour/calendar?week={day:uuuu-MM-dd}");
         page.Until(() => page.Count("[data-state=planned]") >= 50, "the full day");
         foreach (string path in new[] { "today", "calendar?lanes=category", "rota", "bank", "results", "set-up" })
@@ -209,7 +209,7 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
         (Guid _, LocalDate day) = await PlannedAsync("Seen large");
         // A window of 1280 at 200 % has 640 of the page's own pixels across.
         using Page page = new(_installation.Address, width: 640, height: 400);
-        page.SignIn("ada@example.org", Databases.Password);
+        page.SignInAs(_installation.Ada);
         page.Go($"/w/harbour/calendar?week={Monday(day):uuuu-MM-dd}");
         page.Until(() => page.Driver.FindElements(Card("Seen large")).Count > 0, "the card");
         string unreachable = (string)
@@ -239,11 +239,11 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
         string name = "Empty" + Guid.NewGuid().ToString("n")[..6];
         string slug = await _installation.EmptyWorkspaceAsync(name);
         using Page page = new(_installation.Address);
-        page.SignIn("ada@example.org", Databases.Password);
+        page.SignInAs(_installation.Ada);
         foreach (
             (string path, string words) in new[]
             {
-                ("today", "Connect one in Set-up"),
+                ("today", "Connect a channel"),
                 ("calendar", "Lay out the recurring week"),
                 ("calendar?view=list", "Lay out the recurring week"),
                 ("rota", "The recurring week"),
@@ -304,7 +304,7 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
     private async Task<Page> OpenAsync(LocalDate day, Guid? channel = null)
     {
         Page page = new(_installation.Address);
-        page.SignIn("ada@example.org", Databases.Password);
+        page.SignInAs(_installation.Ada);
         page.Go($"/w/harbour/calendar?week={Monday(day):uuuu-MM-dd}&channel={channel}");
         page.Until(() => page.Count("[data-entry]") > 0, "the week");
         return await Task.FromResult(page);

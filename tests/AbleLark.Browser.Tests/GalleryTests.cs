@@ -84,7 +84,9 @@ public sealed class GalleryTests(WebInstallation web) : IClassFixture<WebInstall
         Focus(page, "Acts: Choose an act ▾");
         Type(page, Keys.Enter);
         page.See("For the chosen walk");
+        UnderKeys(page, "Skip it");
         Type(page, Keys.ArrowDown);
+        UnderKeys(page, "Copy it");
         Type(page, Keys.Enter);
         page.Until(() => page.TextOf("[data-said]") == "copied", "the act chosen by keys");
         // A notice's undo can be reached; the tip shows on focus.
@@ -160,7 +162,7 @@ public sealed class GalleryTests(WebInstallation web) : IClassFixture<WebInstall
     {
         Page page = new(web.TestInstallation.Address);
         page.ReduceMotion();
-        page.SignIn("ada@example.org", Databases.Password);
+        page.SignInAs(web.TestInstallation.Ada);
         page.Go("/gallery");
         page.See("The gallery");
         return page;
@@ -183,6 +185,9 @@ public sealed class GalleryTests(WebInstallation web) : IClassFixture<WebInstall
                     is true,
             $"the keys on “{name}”"
         );
+
+    private static void UnderKeys(Page page, string words) =>
+        page.Until(() => (string?)page.Run("return document.activeElement.textContent") == words, $"“{words}” under the keys");
 
     private static void Type(Page page, string keys) => new Actions(page.Driver).SendKeys(keys).Perform();
 }

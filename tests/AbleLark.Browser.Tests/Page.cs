@@ -1,6 +1,8 @@
 using System.Globalization;
+using AbleLark.Server.Tests.Fixtures;
 using OpenQA.Selenium;
 using OpenQA.Selenium.Chrome;
+using Cookie = System.Net.Cookie;
 
 namespace AbleLark.Browser.Tests;
 
@@ -8,30 +10,15 @@ namespace AbleLark.Browser.Tests;
 public sealed class Page : IDisposable
 {
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(20);
-    private readonly ChromeDriverService _service;
+    private readonly Chromium _chromium;
     private readonly ChromeDriver _driver;
-    private readonly string _profile = Directory.CreateTempSubdirectory("able-lark-browser-").FullName;
     private readonly string _address;
 
     public Page(string address, int width = 1280, int height = 800)
     {
         _address = address;
-        _service = ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver");
-        ChromeOptions options = new() { BinaryLocation = "/usr/bin/chromium" };
-        options.AddArguments(
-            "--headless=new",
-            "--no-sandbox",
-            "--disable-gpu",
-            "--disable-quic",
-            "--no-first-run",
-            "--disable-background-networking",
-            "--disable-component-update",
-            "--disable-sync",
-            "--disable-dev-shm-usage",
-            $"--user-data-dir={_profile}"
-        );
-        options.SetLoggingPreference(LogType.Browser, LogLevel.Warning);
-        _driver = new(_service, options);
+        _chromium = Chromium.Take();
+        _driver = _chromium.Driver;
         _driver.ExecuteCdpCommand(
             "Emulation.setDeviceMetricsOverride",
             new()
@@ -63,6 +50,24 @@ public sealed class Page : IDisposable
 
     public void Go(string path) => _driver.Navigate().GoToUrl(path.StartsWith("http", StringComparison.Ordinal) ? path : _address + path);
 
+    /// <summary>Takes over the session of somebody who has signed in by the API.</summary>
+    public void SignInAs(ApiClient client)
+    {
+        foreach (Cookie cookie in client.Cookies.GetCookies(new(_address)))
+            _driver.ExecuteCdpCommand(
+                "Network.setCookie",
+                new()
+                {
+                    ["url"] = _address,
+                    ["name"] = cookie.Name,
+                    ["value"] = cookie.Value,
+                    ["httpOnly"] = cookie.HttpOnly,
+                    ["path"] = cookie.Path,
+                }
+            );
+    }
+
+    /// <summary>Signs in as a person does.</summary>
     public void SignIn(string email, string password)
     {
         Go("/");
@@ -169,13 +174,24 @@ public sealed class Page : IDisposable
             patience
         );
 
-    public int Count(string css) => _driver.FindElements(By.CssSelector(css)).Count(e => e.Displayed);
+    /// <summary>How many of these can be seen.</summary>
+    public int Count(string css) =>
+        Convert.ToInt32(
+            Run(
+                """
+                return [...document.querySelectorAll(arguments[0])]
+                  .filter((e) => e.checkVisibility({ visibilityProperty: true }) && e.getClientRects().length > 0).length;
+                """,
+                css
+            ),
+            CultureInfo.InvariantCulture
+        );
 
     public string TextOf(string css) => Try(() => _driver.FindElement(By.CssSelector(css)).Text, css);
 
     public string ValueOf(string label) => Try(() => Field(label).GetDomProperty("value") ?? "", label);
 
-    public string Text() => _driver.FindElement(By.TagName("body")).Text;
+    public string Text() => (string)Run("return document.body.innerText")!;
 
     public object? Run(string script, params object[] values) => _driver.ExecuteScript(script, values);
 
@@ -191,20 +207,7 @@ public sealed class Page : IDisposable
                 .Where(m => !m.Contains("Failed to load resource", StringComparison.Ordinal)),
         ];
 
-    public void Dispose()
-    {
-        _driver.Quit();
-        _driver.Dispose();
-        _service.Dispose();
-        try
-        {
-            Directory.Delete(_profile, recursive: true);
-        }
-        catch (IOException)
-        {
-            // Chromium may still be writing its last words; the folder is a temporary one.
-        }
-    }
+    public void Dispose() => _chromium.GiveBack();
 
     private IWebElement Field(string label)
     {

@@ -20,7 +20,7 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
         await _installation.Ada.SlotAsync(category, "09:00", EveryDay, channel);
         await _installation.PassAsync();
         using Page page = new(_installation.Address);
-        page.SignIn("ada@example.org", Databases.Password);
+        page.SignInAs(_installation.Ada);
         page.Go($"/w/harbour/posts/{first}");
         page.Press("Book a place");
         page.Until(() => page.Count("[data-booking] li") == 1, "the place it would get");
@@ -61,7 +61,7 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
         await _installation.PassAsync();
         Guid post = (await _installation.Ada.PostAsync(category, "Urgent")).Id();
         using Page page = new(_installation.Address);
-        page.SignIn("ada@example.org", Databases.Password);
+        page.SignInAs(_installation.Ada);
         page.Go($"/w/harbour/posts/{post}");
         page.See("A scheduled place comes sooner:");
         page.Press("Take that place");
@@ -76,7 +76,7 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
         (_, Guid category) = await LineAsync("wordings", "jot");
         Guid post = (await _installation.Ada.PostAsync(category, "The first wording")).Id();
         using Page page = new(_installation.Address);
-        page.SignIn("ada@example.org", Databases.Password);
+        page.SignInAs(_installation.Ada);
         page.Go($"/w/harbour/posts/{post}");
         page.Press("Add a wording");
         page.Fill("Wording 2", new string('w', 300));
@@ -107,7 +107,7 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
         await _installation.MoveOnAsync(Duration.FromMinutes(21));
         await _installation.PassAsync();
         using Page page = new(_installation.Address);
-        page.SignIn("ada@example.org", Databases.Password);
+        page.SignInAs(_installation.Ada);
         page.Go("/w/harbour/today");
         page.See("Passed with nothing sent");
         page.See("The category has no posts yet.");
@@ -128,8 +128,8 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
         );
 
         page.Go("/w/harbour/rota");
-        page.See("the deeper, the more followers online");
-        page.Until(() => page.Count("[data-online]") == 7 * 19, "an hour's ground for each hour");
+        page.See("the further out, the more followers online");
+        page.Until(() => page.Count("[data-online]") == 7 * 19, "a stretch of shore for each hour");
         Assert.Empty(page.Complaints());
     }
 
@@ -153,7 +153,7 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
         ).Id();
         Guid post = (await _installation.Ada.PostAsync(category, "Waits for approval")).Id();
         using Page page = new(_installation.Address);
-        page.SignIn("ada@example.org", Databases.Password);
+        page.SignInAs(_installation.Ada);
         page.Go("/w/harbour/today");
         page.Press("Send back …");
         page.Fill("What should change", "Name the boat.");
@@ -193,7 +193,7 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
         Guid post = (await _installation.Ada.PostAsync(category, "Read and approved")).Id();
         await _installation.Ada.ApproveAsync(post);
         using Page page = new(_installation.Address);
-        page.SignIn("ada@example.org", Databases.Password);
+        page.SignInAs(_installation.Ada);
         page.Go($"/w/harbour/posts/{post}");
         page.Until(() => page.Count("[data-approved='true']") == 2, "both variants with approval");
         page.PressCss("[data-network='jot'] button");

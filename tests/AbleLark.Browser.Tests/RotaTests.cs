@@ -17,7 +17,7 @@ public sealed class RotaTests(WebInstallation web) : IClassFixture<WebInstallati
     {
         (_, Guid category, _) = await LineAsync("drawn");
         using Page page = new(_installation.Address);
-        page.SignIn("ada@example.org", Databases.Password);
+        page.SignInAs(_installation.Ada);
         page.Go("/w/harbour/rota");
         page.See("The recurring week");
         int before = page.Count("[data-slot]");
@@ -69,7 +69,7 @@ public sealed class RotaTests(WebInstallation web) : IClassFixture<WebInstallati
         (Guid channel, Guid category, _) = await LineAsync("copied");
         await _installation.Ada.SlotAsync(category, "06:10", [2], channel);
         using Page page = new(_installation.Address);
-        page.SignIn("ada@example.org", Databases.Password);
+        page.SignInAs(_installation.Ada);
         page.Go("/w/harbour/rota");
         page.Until(() => page.Count("[data-slot][data-day='2']") > 0, "Tuesday's card");
         int tuesday = page.Count("[data-slot][data-day='2']");
@@ -96,7 +96,7 @@ public sealed class RotaTests(WebInstallation web) : IClassFixture<WebInstallati
         await _installation.Ada.SlotAsync(category, "06:20", [1, 2, 3, 4, 5, 6, 7], channel);
         LocalDate day = (await _installation.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date.PlusDays(6);
         using Page page = new(_installation.Address);
-        page.SignIn("ada@example.org", Databases.Password);
+        page.SignInAs(_installation.Ada);
         page.Go($"/w/harbour/calendar?view=list&channel={channel}");
         By mark = By.XPath($"(//tbody[contains(., '{day.ToString("ddd d MMM", CultureInfo.InvariantCulture)}')]//button[@data-entry])[1]");
         page.Until(() => page.Driver.FindElements(mark).Count == 1, "the place in the tide table");
@@ -127,7 +127,7 @@ public sealed class RotaTests(WebInstallation web) : IClassFixture<WebInstallati
             new { picks = new[] { new { channelId = channel, postId = posts[0] } } }
         );
         using Page page = new(_installation.Address);
-        page.SignIn("ada@example.org", Databases.Password);
+        page.SignInAs(_installation.Ada);
         page.Go("/w/harbour/rota");
         int day = (int)today.DayOfWeek;
         page.Until(() => page.Count($"[data-slot='{slot}'][data-day='{day}']") == 1, "the slot");
@@ -170,7 +170,7 @@ public sealed class RotaTests(WebInstallation web) : IClassFixture<WebInstallati
         (Guid channel, Guid category, _) = await LineAsync("tried");
         await _installation.Ada.SlotAsync(category, "05:10", [1, 3, 5], channel);
         using Page page = new(_installation.Address);
-        page.SignIn("ada@example.org", Databases.Password);
+        page.SignInAs(_installation.Ada);
         page.Go("/w/harbour/set-up?part=categories");
         page.Press("Change Line tried");
         page.See("Nothing that goes out would change.");
@@ -194,7 +194,7 @@ public sealed class RotaTests(WebInstallation web) : IClassFixture<WebInstallati
     public void A_token_is_shown_once_and_revoked()
     {
         using Page page = new(_installation.Address);
-        page.SignIn("ada@example.org", Databases.Password);
+        page.SignInAs(_installation.Ada);
         page.Go("/w/harbour/set-up?part=tokens");
         page.Fill("What it is for", "Wall screen");
         page.Press("Make a token");

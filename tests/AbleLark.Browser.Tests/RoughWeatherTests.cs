@@ -117,7 +117,7 @@ public sealed class RoughWeatherTests(WebInstallation web) : IClassFixture<WebIn
             }
         );
         using Page page = new(_installation.Address);
-        page.SignIn("ada@example.org", Databases.Password);
+        page.SignInAs(_installation.Ada);
         page.Go($"/w/harbour/calendar?week=2029-05-02&channel={channel}");
         page.Until(() => page.Count("[data-entry]") == 1, "the card");
         page.Run("const real = window.fetch; window.fetch = (...a) => new Promise((go) => setTimeout(go, 2000)).then(() => real(...a))");
@@ -148,7 +148,7 @@ public sealed class RoughWeatherTests(WebInstallation web) : IClassFixture<WebIn
     public void An_unknown_zone_and_an_address_that_leads_nowhere_have_words()
     {
         using Page page = new(_installation.Address);
-        page.SignIn("ada@example.org", Databases.Password);
+        page.SignInAs(_installation.Ada);
         page.Go("/w/harbour/set-up?part=time");
         page.Fill("Time zone", "Europe/Atlantis");
         page.Press("Save");
@@ -211,7 +211,7 @@ public sealed class RoughWeatherTests(WebInstallation web) : IClassFixture<WebIn
         Assert.Equal("sent", await _installation.Ada.StateAsync(there));
         page.Press("It isn't: send it");
         page.Until(() => _installation.Ada.StateAsync(again).Result == "sent", "sent again by the loop");
-        page.See("Nothing failed and nothing was missed");
+        page.Until(() => page.Count("[data-need]") == 0, "nothing left to answer");
         await _installation.WriteAsync($"delete from work_failures where subject = {channel}");
         Assert.Empty(page.Complaints());
     }
@@ -232,7 +232,7 @@ public sealed class RoughWeatherTests(WebInstallation web) : IClassFixture<WebIn
             }
         );
         using Page page = new(_installation.Address);
-        page.SignIn("ada@example.org", Databases.Password);
+        page.SignInAs(_installation.Ada);
         page.Go($"/w/harbour/calendar?week=2029-06-06&channel={channel}");
         page.PressCss("[data-entry]");
         page.See("Cancel it");
@@ -253,7 +253,7 @@ public sealed class RoughWeatherTests(WebInstallation web) : IClassFixture<WebIn
         Guid category = await _installation.Ada.CategoryAsync("Ca" + name, channel);
         await _installation.Ada.PlanAsync(_installation, (await _installation.Ada.PostAsync(category, "Still to come")).Id(), 600, channel);
         using Page page = new(_installation.Address, 1024);
-        page.SignIn("ada@example.org", Databases.Password);
+        page.SignInAs(_installation.Ada);
         page.Go("/w/harbour/set-up");
         page.Press($"Change {name}");
         page.Press("Disconnect the channel…");
@@ -269,7 +269,7 @@ public sealed class RoughWeatherTests(WebInstallation web) : IClassFixture<WebIn
         Guid category = await _installation.Ada.CategoryAsync(name + " " + Guid.NewGuid().ToString("n")[..6]);
         Guid post = (await _installation.Ada.PostAsync(category, $"{name} words")).Id();
         Page page = new(_installation.Address);
-        page.SignIn("ada@example.org", Databases.Password);
+        page.SignInAs(_installation.Ada);
         page.Go($"/w/harbour/posts/{post}");
         page.Until(() => page.ValueOf("Common text") == $"{name} words", "the post on the desk");
         return (page, post);

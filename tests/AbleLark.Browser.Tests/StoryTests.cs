@@ -22,7 +22,8 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
         await _installation.AddAccountAsync("hearth", "harbour", "Harbour Page", 9000);
         using Page page = new(_installation.Address);
         page.SignIn("ada@example.org", Databases.Password);
-        page.See("No channel is connected yet.");
+        page.See("First steps");
+        Assert.Equal(4, page.Count("[data-step=open]"));
 
         ConnectBothNetworks(page);
         NameCategories(page);
@@ -239,7 +240,7 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
         page.Press("The week before");
         page.Until(() => page.Count("[data-state=sent]") > 3, "sent deliveries in the lanes");
         page.PressCss("[data-state=sent]");
-        page.See("What was sent");
+        page.See("As it looked");
         page.See("What it earned");
         string? address = page.Driver.FindElement(OpenQA.Selenium.By.LinkText("See it on the network")).GetDomAttribute("href");
         using HttpClient client = new();

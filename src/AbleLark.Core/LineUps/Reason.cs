@@ -134,6 +134,10 @@ public sealed record Reason(
     public string? Other { get; init; }
 
     public string Words => ReasonWords.Of(this);
+
+    /// <summary>The same in a short phrase, for lists.</summary>
+    public string Brief =>
+        this is { Code: ReasonCode.NoCandidate, InCategory: > 0 } ? ReasonWords.NoneCanGo(InCategory) : ReasonWords.Brief(Words);
 }
 
 /// <summary>The one place where reasons get their words.</summary>
@@ -211,6 +215,13 @@ public static class ReasonWords
             (Rule.IdenticalText, _) => "The same text too soon: the network will refuse it.",
             _ => throw new ArgumentOutOfRangeException(nameof(warning), warning, "A warning without words."),
         };
+
+    /// <summary>The first sentence of a reason that was kept in words.</summary>
+    public static string Brief(string words) =>
+        words.IndexOf(". ", StringComparison.Ordinal) is >= 0 and var end ? words[..(end + 1)] : words;
+
+    internal static string NoneCanGo(int posts) =>
+        posts == 1 ? "The only post in the category can't go." : $"None of the {posts} posts in the category can go.";
 
     private static string Tried(Reason reason) =>
         reason.TriedFirst.Count == 0 ? "" : $"{string.Join(" and ", reason.TriedFirst)} had nothing to send. ";

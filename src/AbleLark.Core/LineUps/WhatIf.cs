@@ -26,20 +26,6 @@ public sealed record CategoryOutlook(
 /// <param name="Empty">Places with nothing to send there.</param>
 public sealed record ChannelOutlook(Id<Channel> ChannelId, IReadOnlyList<int> AWeek, double? ShareOfRepeats, int Empty);
 
-public enum ClashKind
-{
-    /// <summary>Two deliveries on a channel closer than its spacing.</summary>
-    TooClose,
-
-    /// <summary>More on a day than the channel's limit.</summary>
-    TooMany,
-
-    /// <summary>The same post on several channels of one network within the hour.</summary>
-    SameTextWithinTheHour,
-}
-
-public sealed record Clash(ClashKind Kind, Id<Channel> ChannelId, Instant At, Id<Post>? PostId);
-
 /// <summary>What a state of rota, settings and bank leads to.</summary>
 public sealed record Outlook(
     IReadOnlyList<CategoryOutlook> Categories,
@@ -89,8 +75,6 @@ public static class Outlooks
 {
     private const int FewestForAnHour = 4;
 
-    private sealed record Going(Instant At, LocalDateTime Local, Id<Channel> Channel, Id<Post> Post, Id<Category>? Category);
-
     public static Outlook Of(LineUpInput input, IReadOnlyList<LineUpPlace> places, Instant from, int days)
     {
         Dictionary<Id<Post>, LineUpPost> posts = input.Bank.ToDictionary(p => p.Id);
@@ -107,7 +91,8 @@ public static class Outlooks
                 place.Occurrence.At.InZone(input.Zone).LocalDateTime,
                 pick.ChannelId,
                 post.Value,
-                Runways.CategoryOf(place.Occurrence, pick, posts)
+                Runways.CategoryOf(place.Occurrence, pick, posts),
+                place.Occurrence.Slot.Id
             ),
         ];
         List<Going> all =
@@ -122,7 +107,8 @@ public static class Outlooks
                     d.At.InZone(input.Zone).LocalDateTime,
                     d.ChannelId,
                     d.PostId,
-                    posts.GetValueOrDefault(d.PostId)?.CategoryId
+                    posts.GetValueOrDefault(d.PostId)?.CategoryId,
+                    null
                 )),
         ];
         IReadOnlyList<Runway> runways = Runways.Of(input, places, days);
@@ -153,41 +139,8 @@ public static class Outlooks
                 select new ChannelOutlook(channel.Id, Weeks(all.Where(g => g.Channel == channel.Id)), there.ShareOfRepeats, there.Empty),
             ],
             runways,
-            Clashes(input, all),
+            Clashes.Among(input, all),
             runways.Where(r => r.ChannelId is null).Sum(r => r.Empty)
         );
-    }
-
-    private static List<Clash> Clashes(LineUpInput input, List<Going> all)
-    {
-        List<Clash> clashes = [];
-        foreach (Channel channel in input.Channels)
-        {
-            List<Going> on = [.. all.Where(g => g.Channel == channel.Id).OrderBy(g => g.At)];
-            if (channel.Spacing is { } spacing)
-                clashes.AddRange(
-                    on.Zip(on.Skip(1))
-                        .Where(p => p.Second.At - p.First.At < spacing)
-                        .Select(p => new Clash(ClashKind.TooClose, channel.Id, p.Second.At, p.Second.Post))
-                );
-            if (channel.DailyLimit is { } limit)
-                clashes.AddRange(
-                    on.GroupBy(g => g.At.InZone(channel.Zone ?? input.Zone).Date)
-                        .Where(g => g.Count() > limit)
-                        .Select(g => new Clash(ClashKind.TooMany, channel.Id, g.Last().At, null))
-                );
-        }
-        Dictionary<Id<Channel>, string> networks = input.Channels.ToDictionary(c => c.Id, c => c.Network);
-        foreach (var same in all.Where(g => networks.ContainsKey(g.Channel)).GroupBy(g => (g.Post, networks[g.Channel])))
-        {
-            List<Going> times = [.. same.OrderBy(g => g.At)];
-            clashes.AddRange(
-                times
-                    .Zip(times.Skip(1))
-                    .Where(p => p.First.Channel != p.Second.Channel && p.Second.At - p.First.At <= Duration.FromHours(1))
-                    .Select(p => new Clash(ClashKind.SameTextWithinTheHour, p.Second.Channel, p.Second.At, p.Second.Post))
-            );
-        }
-        return [.. clashes.OrderBy(c => c.At)];
     }
 }

@@ -5,6 +5,7 @@ using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Figures;
 using AbleLark.Core.LineUps;
+using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -24,7 +25,7 @@ namespace AbleLark.Server.Deliveries;
 /// <param name="LookUps">Times it was looked for on the network and not found.</param>
 public sealed record AttemptView(string Step, Instant StartedAt, Instant? EndedAt, AttemptEnd? End, string? Reason, int LookUps);
 
-/// <param name="Sent">What was sent, frozen at that moment.</param>
+/// <param name="Look">What was sent, frozen at that moment; before that what would be, as things stand. Null: its network is gone.</param>
 /// <param name="Revision">Give it back in If-Match when you act on it: whoever looked at an older one is told.</param>
 /// <param name="Figures">The latest reading; null before the first.</param>
 public sealed record DeliveryView(
@@ -42,7 +43,7 @@ public sealed record DeliveryView(
     bool DealtWith,
     int Revision,
     int? Version,
-    ResolvedContent? Sent,
+    ResolvedContent? Look,
     SentFacts? Facts,
     FigureSet? Figures,
     Instant? FiguresAt,
@@ -68,13 +69,16 @@ public static class DeliveryEndpoints
         workspace.MapPost("/deliveries/{id}/cancel", CancelAsync).Needs(Right.Schedule);
     }
 
-    private static async Task<DeliveryView> ShowAsync(Id<Workspace> workspaceId, Id<Delivery> id, LarkDb db, CancellationToken cancellation)
+    private static async Task<DeliveryView> ShowAsync(
+        Id<Workspace> workspaceId,
+        Id<Delivery> id,
+        LarkDb db,
+        NetworkBook networks,
+        CancellationToken cancellation
+    )
     {
         Delivery d = await FindAsync(workspaceId, id, db, cancellation);
-        string title = await db
-            .Posts.Where(p => p.WorkspaceId == workspaceId && p.Id == d.PostId)
-            .Select(p => p.Title)
-            .SingleAsync(cancellation);
+        Post post = await db.Posts.AsNoTracking().SingleAsync(p => p.WorkspaceId == workspaceId && p.Id == d.PostId, cancellation);
         List<AttemptView> attempts = await db
             .DeliveryAttempts.Where(a => a.WorkspaceId == workspaceId && a.DeliveryId == id)
             .OrderBy(a => a.StartedAt)
@@ -88,7 +92,7 @@ public static class DeliveryEndpoints
         return new(
             d.Id,
             d.PostId,
-            title,
+            post.Title,
             d.ChannelId,
             d.SentAt ?? d.At,
             d.LocalDate,
@@ -100,12 +104,27 @@ public static class DeliveryEndpoints
             d.DealtWith,
             d.Revision,
             d.Version,
-            d.Sent,
+            d.Sent ?? await WouldSendAsync(d, post, db, networks, cancellation),
             d.Facts,
             latest?.Figures,
             latest?.At,
             attempts
         );
+    }
+
+    private static async Task<ResolvedContent?> WouldSendAsync(
+        Delivery delivery,
+        Post post,
+        LarkDb db,
+        NetworkBook networks,
+        CancellationToken cancellation
+    )
+    {
+        string network = await db
+            .Channels.Where(c => c.WorkspaceId == delivery.WorkspaceId && c.Id == delivery.ChannelId)
+            .Select(c => c.Network)
+            .SingleAsync(cancellation);
+        return networks.Has(network) ? post.Content.For(new(networks[network], delivery.ChannelId), delivery.Wording) : null;
     }
 
     /// <summary>Plans the same post on the same channel again: a new delivery with a key of its own, in place of this one.</summary>

@@ -41,6 +41,7 @@ public sealed record OriginView(OriginKind Kind, Guid Id, LocalDate Date, LocalT
 /// <param name="Date">Local date in the workspace's zone.</param>
 /// <param name="RotaId">The rota whose slot it is; null for an exact time.</param>
 /// <param name="Origin">Where it comes from; decisions about an occurrence stick to it.</param>
+/// <param name="Brief"><paramref name="Why"/> in a short phrase.</param>
 /// <param name="IsWaiting">True while its post waits for approval.</param>
 /// <param name="IsGiven">True when a person gave the post to this place: booked it, or picked it.</param>
 /// <param name="IsPicked">True when a person picked the post for this very place.</param>
@@ -61,6 +62,7 @@ public sealed record LineUpEntry(
     Id<Delivery>? DeliveryId,
     OriginView Origin,
     string Why,
+    string Brief,
     string? Trouble,
     string? Address,
     bool DealtWith,
@@ -209,6 +211,9 @@ public static class LineUpEndpoints
         ).ToListAsync(cancellation);
     }
 
+    private static string WhyOf(ShownDelivery d) =>
+        d.Why ?? (d.IsRescheduled ? "Rescheduled by a person." : "Date and time set by a person.");
+
     private static LineUpEntry Entry(ShownDelivery d, Id<Rota>? rota, bool mayPlan) =>
         new(
             d.Id.ToString(),
@@ -223,7 +228,8 @@ public static class LineUpEndpoints
             d.State,
             d.Id,
             OriginView.Of(d.Origin),
-            d.Why ?? (d.IsRescheduled ? "Rescheduled by a person." : "Date and time set by a person."),
+            WhyOf(d),
+            ReasonWords.Brief(WhyOf(d)),
             d.Trouble,
             Delivery.Shown(d.Address),
             d.DealtWith,
@@ -257,6 +263,7 @@ public static class LineUpEndpoints
             null,
             OriginView.Of(occurrence.Origin),
             pick.Reason.Words,
+            pick.Reason.Brief,
             null,
             null,
             false,

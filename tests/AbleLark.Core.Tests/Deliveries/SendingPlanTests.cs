@@ -141,7 +141,7 @@ public sealed class SendingPlanTests
                     (int seen, bool ended) = Play(rules, events, steps: isThread ? Thread : TextAlone);
                     return seen <= 1 && ended;
                 },
-                iter: 2000
+                iter: Effort.Of(2000)
             );
     }
 
@@ -157,7 +157,7 @@ public sealed class SendingPlanTests
                 {
                     doubled |= Play(Keyed, events, networkHonours: false).Seen > 1;
                 },
-                iter: 500
+                iter: Effort.Of(500)
             );
         Assert.True(doubled);
     }

@@ -170,56 +170,66 @@ public sealed class BookingTests
     public void What_is_booked_is_there_and_nobody_displaced_is_lost()
     {
         int displaced = 0;
-        for (int seed = 0; seed < 1000; seed++)
-        {
-            Random chance = new(seed);
-            Scene scene = RandomScenes.Build(chance, 1 + chance.Next(4), 1 + chance.Next(7), chance.Next(20));
-            (LineUpInput input, Instant now) = (scene.Input(), scene.Now);
-            LineUpPost[] ready = [.. input.Bank.Where(p => p.Stage is Stage.Ready or Stage.WaitingForApproval)];
-            if (ready.Length == 0)
-                continue;
-            for (int round = 0; round < 3; round++)
+        Effort.Each(
+            1000,
+            seed =>
             {
-                LineUpPost post = ready[chance.Next(ready.Length)];
-                BookingKind kind = (BookingKind)chance.Next(2);
-                BookingPlan plan = new Booking(input, now).Plan(post, kind);
-                var given = Given(input);
-                Assert.All(
-                    plan.Moves,
-                    m =>
-                        Assert.True(
-                            m.To is null
-                                || !given.TryGetValue((m.To.Origin, m.ChannelId), out GivenPost? there)
-                                || (!there.IsPicked && (kind == BookingKind.VeryNext || there.PostId == m.PostId)),
-                            $"seed {seed}"
-                        )
-                );
-                Assert.All(
-                    plan.Moves.Where(m => m.To is not null),
-                    m => Assert.DoesNotContain(input.Deliveries, d => d.Origin == m.To!.Origin && d.State != DeliveryState.Substitute)
-                );
-                Assert.Equal(plan.Moves.Count, plan.Moves.Select(m => (m.ChannelId, m.To?.Origin)).Distinct().Count());
-                input = input with { Decisions = Applied(input, plan) };
-                var after = Given(input);
-                Assert.All(plan.Moves.Where(m => m.To is not null), m => Assert.Equal(m.PostId, after[(m.To!.Origin, m.ChannelId)].PostId));
-                int Promised(Dictionary<(Origin, Id<Channel>), GivenPost> all, Id<Channel> channel) =>
-                    all.Count(g => g.Key.Item2 == channel && g.Value.PostId == post.Id && !g.Value.IsPicked);
-                Assert.All(
-                    plan.Moves.Where(m => m.PostId == post.Id),
-                    m => Assert.True(Promised(after, m.ChannelId) == 1, $"seed {seed}: the post has {Promised(after, m.ChannelId)} places")
-                );
-                foreach (((Origin origin, Id<Channel> channel), GivenPost old) in given)
+                Random chance = new(seed);
+                Scene scene = RandomScenes.Build(chance, 1 + chance.Next(4), 1 + chance.Next(7), chance.Next(20));
+                (LineUpInput input, Instant now) = (scene.Input(), scene.Now);
+                LineUpPost[] ready = [.. input.Bank.Where(p => p.Stage is Stage.Ready or Stage.WaitingForApproval)];
+                if (ready.Length == 0)
+                    return;
+                for (int round = 0; round < 3; round++)
                 {
-                    bool moved =
-                        plan.Moves.Any(m => m.From?.Origin == origin && m.ChannelId == channel && m.PostId == old.PostId)
-                        || (plan.Left.Contains((origin, channel)) && old.PostId == post.Id);
-                    Assert.True(moved || after.GetValueOrDefault((origin, channel)) == old, $"seed {seed}: {old} was lost");
-                    if (moved)
-                        displaced++;
+                    LineUpPost post = ready[chance.Next(ready.Length)];
+                    BookingKind kind = (BookingKind)chance.Next(2);
+                    BookingPlan plan = new Booking(input, now).Plan(post, kind);
+                    var given = Given(input);
+                    Assert.All(
+                        plan.Moves,
+                        m =>
+                            Assert.True(
+                                m.To is null
+                                    || !given.TryGetValue((m.To.Origin, m.ChannelId), out GivenPost? there)
+                                    || (!there.IsPicked && (kind == BookingKind.VeryNext || there.PostId == m.PostId)),
+                                $"seed {seed}"
+                            )
+                    );
+                    Assert.All(
+                        plan.Moves.Where(m => m.To is not null),
+                        m => Assert.DoesNotContain(input.Deliveries, d => d.Origin == m.To!.Origin && d.State != DeliveryState.Substitute)
+                    );
+                    Assert.Equal(plan.Moves.Count, plan.Moves.Select(m => (m.ChannelId, m.To?.Origin)).Distinct().Count());
+                    input = input with { Decisions = Applied(input, plan) };
+                    var after = Given(input);
+                    Assert.All(
+                        plan.Moves.Where(m => m.To is not null),
+                        m => Assert.Equal(m.PostId, after[(m.To!.Origin, m.ChannelId)].PostId)
+                    );
+                    int Promised(Dictionary<(Origin, Id<Channel>), GivenPost> all, Id<Channel> channel) =>
+                        all.Count(g => g.Key.Item2 == channel && g.Value.PostId == post.Id && !g.Value.IsPicked);
+                    Assert.All(
+                        plan.Moves.Where(m => m.PostId == post.Id),
+                        m =>
+                            Assert.True(
+                                Promised(after, m.ChannelId) == 1,
+                                $"seed {seed}: the post has {Promised(after, m.ChannelId)} places"
+                            )
+                    );
+                    foreach (((Origin origin, Id<Channel> channel), GivenPost old) in given)
+                    {
+                        bool moved =
+                            plan.Moves.Any(m => m.From?.Origin == origin && m.ChannelId == channel && m.PostId == old.PostId)
+                            || (plan.Left.Contains((origin, channel)) && old.PostId == post.Id);
+                        Assert.True(moved || after.GetValueOrDefault((origin, channel)) == old, $"seed {seed}: {old} was lost");
+                        if (moved)
+                            displaced++;
+                    }
                 }
             }
-        }
-        Assert.True(displaced > 100, $"Only {displaced} were displaced: the test proves too little.");
+        );
+        Assert.True(displaced > Effort.Of(100), $"Only {displaced} were displaced: the test proves too little.");
     }
 
     private static Dictionary<(Origin, Id<Channel>), GivenPost> Given(LineUpInput input) =>

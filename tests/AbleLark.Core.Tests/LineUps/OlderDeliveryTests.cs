@@ -13,56 +13,65 @@ public sealed class OlderDeliveryTests
     public void What_lies_back_and_is_summed_up_gives_the_same_line_up_runways_and_bookings()
     {
         int summedUp = 0;
-        for (int seed = 0; seed < Scenes; seed++)
-        {
-            (LineUpInput whole, Instant now) = Scene(seed);
-            LineUpInput summed = SummedUp(whole, now);
-            summedUp += whole.Deliveries.Count - summed.Deliveries.Count;
-            IReadOnlyList<LineUpPlace> places = LineUp.Project(whole, now, now + Ahead, withSubstitutes: true);
-            Assert.Equal(Words(places), Words(LineUp.Project(summed, now, now + Ahead, withSubstitutes: true)));
-            Assert.Equal(Runways.Of(whole, places, 25), Runways.Of(summed, places, 25));
-            foreach (LineUpPost post in whole.Bank.Take(3))
+        Effort.Each(
+            Scenes,
+            seed =>
             {
-                (BookingPlan one, BookingPlan other) = (
-                    new Booking(whole, now).Plan(post, BookingKind.VeryNext),
-                    new Booking(summed, now).Plan(post, BookingKind.VeryNext)
-                );
-                Assert.Equal(one.Moves, other.Moves);
-                Assert.Equal(one.Sooner, other.Sooner);
+                (LineUpInput whole, Instant now) = Scene(seed);
+                LineUpInput summed = SummedUp(whole, now);
+                summedUp += whole.Deliveries.Count - summed.Deliveries.Count;
+                IReadOnlyList<LineUpPlace> places = LineUp.Project(whole, now, now + Ahead, withSubstitutes: true);
+                Assert.Equal(Words(places), Words(LineUp.Project(summed, now, now + Ahead, withSubstitutes: true)));
+                Assert.Equal(Runways.Of(whole, places, 25), Runways.Of(summed, places, 25));
+                foreach (LineUpPost post in whole.Bank.Take(3))
+                {
+                    (BookingPlan one, BookingPlan other) = (
+                        new Booking(whole, now).Plan(post, BookingKind.VeryNext),
+                        new Booking(summed, now).Plan(post, BookingKind.VeryNext)
+                    );
+                    Assert.Equal(one.Moves, other.Moves);
+                    Assert.Equal(one.Sooner, other.Sooner);
+                }
             }
-        }
-        Assert.True(summedUp > 5 * Scenes, $"Only {summedUp} were summed up: the test proves too little.");
+        );
+        Assert.True(summedUp > 5 * Effort.Of(Scenes), $"Only {summedUp} were summed up: the test proves too little.");
     }
 
     [Fact]
     public void Only_what_is_long_past_and_over_is_summed_up()
     {
-        for (int seed = 0; seed < 200; seed++)
-        {
-            (LineUpInput whole, Instant now) = Scene(seed);
-            Instant before = OlderDeliveries.Before(now, whole.Channels);
-            Assert.True(now - before >= Duration.FromDays(OlderDeliveries.Days));
-            foreach (LineUpDelivery d in whole.Deliveries.Except(SummedUp(whole, now).Deliveries))
-                Assert.True(d.TurnAt < before && d.At < before && !Core.Deliveries.DeliveryStates.IsToCome(d.State));
-        }
+        Effort.Each(
+            200,
+            seed =>
+            {
+                (LineUpInput whole, Instant now) = Scene(seed);
+                Instant before = OlderDeliveries.Before(now, whole.Channels);
+                Assert.True(now - before >= Duration.FromDays(OlderDeliveries.Days));
+                foreach (LineUpDelivery d in whole.Deliveries.Except(SummedUp(whole, now).Deliveries))
+                    Assert.True(d.TurnAt < before && d.At < before && !Core.Deliveries.DeliveryStates.IsToCome(d.State));
+            }
+        );
     }
 
     [Fact]
     public void One_line_up_for_all_shows_each_what_its_own_would()
     {
-        for (int seed = 0; seed < 300; seed++)
-        {
-            Random chance = new(seed);
-            (LineUpInput input, Instant now) = Scene(seed);
-            SharedLineUp shared = new(input);
-            Assert.Same(input, shared.Input);
-            for (int look = 0; look < 6; look++)
+        Effort.Each(
+            300,
+            seed =>
             {
-                now += Duration.FromMinutes(chance.Next(4) * 400);
-                Instant until = now + Duration.FromHours(chance.Next(-30, 24 * 60));
-                Assert.Equal(Words(LineUp.Project(input, now, until)), Words(shared.Project(now, until)));
+                Random chance = new(seed);
+                (LineUpInput input, Instant now) = Scene(seed);
+                SharedLineUp shared = new(input);
+                Assert.Same(input, shared.Input);
+                for (int look = 0; look < 6; look++)
+                {
+                    now += Duration.FromMinutes(chance.Next(4) * 400);
+                    Instant until = now + Duration.FromHours(chance.Next(-30, 24 * 60));
+                    Assert.Equal(Words(LineUp.Project(input, now, until)), Words(shared.Project(now, until)));
+                }
             }
-        }
+        );
     }
 
     [Fact]

@@ -25,7 +25,7 @@ public sealed class OracleTests
                     );
                 }
             },
-            iter: 3000
+            iter: Effort.Of(3000)
         );
     }
 
@@ -57,7 +57,7 @@ public sealed class OracleTests
                     ];
                     Assert.Equal(before, after);
                 },
-                iter: 2000
+                iter: Effort.Of(2000)
             );
     }
 

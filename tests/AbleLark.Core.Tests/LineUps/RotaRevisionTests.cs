@@ -112,51 +112,54 @@ public sealed class RotaRevisionTests
     public void Every_decision_stays_is_carried_or_is_told()
     {
         int told = 0;
-        for (int seed = 0; seed < 3000; seed++)
-        {
-            Random chance = new(seed);
-            Scene scene = RandomScenes.Build(chance, 1 + chance.Next(5), 1 + chance.Next(6), chance.Next(20));
-            LocalDate today = scene.Now.InZone(scene.Zone).Date;
-            WantedSlot[] wanted =
-            [
-                .. scene
-                    .Rota.Slots.Where(_ => chance.Next(4) > 0)
-                    .Select(s => new WantedSlot(
-                        s.Id,
-                        Wanted(chance.Next(2) == 0 ? s.Days : [(IsoDayOfWeek)(1 + chance.Next(7))], s.Time) with
-                        {
-                            Rhythm = s.Rhythm,
-                            Every = s.Every,
-                        }
-                    )),
-            ];
-            HashSet<Id<Slot>> own = [.. scene.Rota.Slots.Select(s => s.Id)];
-            List<Decision> decisions = [.. scene.Decisions.Where(d => d.OriginDate >= today && own.Contains(d.Origin.SlotId!.Value))];
-            RotaRevision revision = RotaRevision.Of(
-                scene.Rota,
-                wanted,
-                scene.Zone,
-                decisions,
-                scene.Deliveries.Where(d => d.OriginDate >= today),
-                scene.Zone,
-                today,
-                scene.Now
-            );
-            HashSet<Id<Slot>> unchanged = [.. revision.Changed.Select(c => c.Slot.Id)];
-            List<Decision> moved = [.. revision.Carried.Select(c => c.Decision), .. revision.Orphans.Select(o => o.Decision)];
-            Assert.Equal(moved.Count, moved.Distinct().Count());
-            Assert.DoesNotContain(moved, d => unchanged.Contains(d.Origin.SlotId!.Value));
-            foreach (Decision stays in decisions.Except(moved).Where(d => !unchanged.Contains(d.Origin.SlotId!.Value)))
-                Assert.Contains(scene.Deliveries, d => d.Origin.SlotId == stays.Origin.SlotId && d.OriginDate >= stays.OriginDate);
-            foreach (CarriedDecision c in revision.Carried)
-                Assert.True(revision.Added.Single(s => s.Id == c.Successor.Origin.SlotId).ComesRoundOn(c.Decision.OriginDate));
-            Assert.Equal(
-                scene.Rota.Slots.Select(s => s.Id).Order(),
-                revision.Changed.Select(c => c.Slot.Id).Concat(revision.Ended.Select(e => e.Slot.Id)).Order()
-            );
-            told += revision.Orphans.Count;
-        }
-        Assert.True(told > 200, $"Only {told} were told: the test proves too little.");
+        Effort.Each(
+            3000,
+            seed =>
+            {
+                Random chance = new(seed);
+                Scene scene = RandomScenes.Build(chance, 1 + chance.Next(5), 1 + chance.Next(6), chance.Next(20));
+                LocalDate today = scene.Now.InZone(scene.Zone).Date;
+                WantedSlot[] wanted =
+                [
+                    .. scene
+                        .Rota.Slots.Where(_ => chance.Next(4) > 0)
+                        .Select(s => new WantedSlot(
+                            s.Id,
+                            Wanted(chance.Next(2) == 0 ? s.Days : [(IsoDayOfWeek)(1 + chance.Next(7))], s.Time) with
+                            {
+                                Rhythm = s.Rhythm,
+                                Every = s.Every,
+                            }
+                        )),
+                ];
+                HashSet<Id<Slot>> own = [.. scene.Rota.Slots.Select(s => s.Id)];
+                List<Decision> decisions = [.. scene.Decisions.Where(d => d.OriginDate >= today && own.Contains(d.Origin.SlotId!.Value))];
+                RotaRevision revision = RotaRevision.Of(
+                    scene.Rota,
+                    wanted,
+                    scene.Zone,
+                    decisions,
+                    scene.Deliveries.Where(d => d.OriginDate >= today),
+                    scene.Zone,
+                    today,
+                    scene.Now
+                );
+                HashSet<Id<Slot>> unchanged = [.. revision.Changed.Select(c => c.Slot.Id)];
+                List<Decision> moved = [.. revision.Carried.Select(c => c.Decision), .. revision.Orphans.Select(o => o.Decision)];
+                Assert.Equal(moved.Count, moved.Distinct().Count());
+                Assert.DoesNotContain(moved, d => unchanged.Contains(d.Origin.SlotId!.Value));
+                foreach (Decision stays in decisions.Except(moved).Where(d => !unchanged.Contains(d.Origin.SlotId!.Value)))
+                    Assert.Contains(scene.Deliveries, d => d.Origin.SlotId == stays.Origin.SlotId && d.OriginDate >= stays.OriginDate);
+                foreach (CarriedDecision c in revision.Carried)
+                    Assert.True(revision.Added.Single(s => s.Id == c.Successor.Origin.SlotId).ComesRoundOn(c.Decision.OriginDate));
+                Assert.Equal(
+                    scene.Rota.Slots.Select(s => s.Id).Order(),
+                    revision.Changed.Select(c => c.Slot.Id).Concat(revision.Ended.Select(e => e.Slot.Id)).Order()
+                );
+                told += revision.Orphans.Count;
+            }
+        );
+        Assert.True(told > Effort.Of(200), $"Only {told} were told: the test proves too little.");
     }
 
     private RotaRevision Revise(Id<Slot> slot, IsoDayOfWeek[] days, LocalTime time) =>

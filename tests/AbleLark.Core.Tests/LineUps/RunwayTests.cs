@@ -124,7 +124,10 @@ public sealed class RunwayTests
         Assert.Equal((15, null), (was.AlwaysAt, would.AlwaysAt));
         Assert.Equal(Scene.Monday.PlusDays(4), whatIf.FirstChange);
         // Each post goes to two channels of one network at once: twelve times over the four weeks.
-        Assert.Equal(12, whatIf.After.Clashes.Count(c => c.Kind == ClashKind.SameTextWithinTheHour));
+        Clash clash = Assert.Single(whatIf.After.Clashes, c => c.Kind == ClashKind.SameTextWithinTheHour);
+        // One line for all twelve, which says which slot makes them and what ends them.
+        Assert.Equal((12, clash.SlotId), (clash.Times, clash.OtherSlotId));
+        Assert.Equal(new ClashMend(clash.SlotId!.Value, null, clash.ChannelId), clash.Mend);
         Assert.DoesNotContain(whatIf.After.Clashes, c => c.Kind == ClashKind.TooClose);
     }
 

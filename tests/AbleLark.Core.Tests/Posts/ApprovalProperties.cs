@@ -165,7 +165,7 @@ public sealed class ApprovalProperties
                         Assert.Equal(life.IsFree ? Stage.Ready : Stage.WaitingForApproval, life.Post.Stage);
                     }
                 },
-                iter: 5000
+                iter: Effort.Of(5000)
             );
     }
 

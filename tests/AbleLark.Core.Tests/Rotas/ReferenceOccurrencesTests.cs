@@ -97,7 +97,7 @@ public sealed class ReferenceOccurrencesTests
                 ];
                 Assert.Equal(theirs, ours);
             },
-            iter: 300
+            iter: Effort.Of(300)
         );
     }
 

@@ -9,25 +9,26 @@ namespace AbleLark.Server.Tests.Fixtures;
 /// <summary>Somebody signed in, who speaks to the API of one workspace.</summary>
 public sealed class ApiClient : IDisposable
 {
-    private ApiClient(HttpClient http, Guid workspace)
+    private ApiClient(HttpClient http, CookieContainer cookies, Guid workspace)
     {
-        Http = http;
-        Workspace = workspace;
+        (Http, Cookies, Workspace) = (http, cookies, workspace);
     }
 
     public HttpClient Http { get; }
+    public CookieContainer Cookies { get; }
     public Guid Workspace { get; }
 
     public static async Task<ApiClient> SignInAsync(TestInstallation installation, string email)
     {
-        HttpClient http = new(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = new() })
+        CookieContainer cookies = new();
+        HttpClient http = new(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = cookies })
         {
             BaseAddress = new(installation.Address),
         };
         using HttpResponseMessage signedIn = await http.PostAsJsonAsync("/api/session", new { email, password = Databases.Password });
         Assert.Equal(HttpStatusCode.OK, signedIn.StatusCode);
         JsonElement session = await http.GetFromJsonAsync<JsonElement>("/api/session");
-        return new(http, session.GetProperty("workspaces")[0].Id());
+        return new(http, cookies, session.GetProperty("workspaces")[0].Id());
     }
 
     public string Path(string rest) => $"/api/workspaces/{Workspace}/{rest}";

@@ -2879,17 +2879,34 @@ export interface components {
             /** Format: int32 */
             dailyLimit: null | number;
         };
+        /** @description Deliveries that are in each other's way, again and again for the same reason. */
         Clash: {
             kind: components["schemas"]["ClashKind"];
             /** Format: uuid */
             channelId: string;
-            /** Format: date-time */
-            at: string;
             /** Format: uuid */
-            postId: null | string;
+            with: null | string;
+            /** Format: uuid */
+            slotId: null | string;
+            /** Format: uuid */
+            otherSlotId: null | string;
+            /** Format: int32 */
+            times: number;
+            /** Format: date-time */
+            first: string;
+            mend: null | components["schemas"]["ClashMend"];
         };
         /** @enum {unknown} */
         ClashKind: "tooClose" | "tooMany" | "sameTextWithinTheHour";
+        /** @description A change of one slot that ends a clash. */
+        ClashMend: {
+            /** Format: uuid */
+            slotId: string;
+            /** Format: time */
+            time: null | string;
+            /** Format: uuid */
+            without: null | string;
+        };
         /** @enum {unknown} */
         ConnectionState: "connected" | "needsReconnection" | "disconnected";
         ConnectRequest: {
@@ -2981,7 +2998,7 @@ export interface components {
             revision: number;
             /** Format: int32 */
             version: null | number;
-            sent: null | components["schemas"]["ResolvedContent"];
+            look: null | components["schemas"]["ResolvedContent"];
             facts: null | components["schemas"]["SentFacts"];
             figures: null | components["schemas"]["FigureSet"];
             /** Format: date-time */
@@ -3215,6 +3232,7 @@ export interface components {
             deliveryId: null | string;
             origin: components["schemas"]["OriginView"];
             why: string;
+            brief: string;
             trouble: null | string;
             address: null | string;
             dealtWith: boolean;

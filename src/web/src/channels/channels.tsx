@@ -51,13 +51,24 @@ export function useDisconnect(channel: Channel) {
   });
 }
 
-export function ChannelName({ id, className = '' }: { id: string; className?: string }) {
+/** @param whole - True: a long name takes a second line instead of being cut. */
+export function ChannelName({
+  id,
+  className = '',
+  whole = false,
+}: {
+  id: string;
+  className?: string;
+  whole?: boolean;
+}) {
   const channel = useChannel(id);
   if (!channel) return <span className={className}>…</span>;
   return (
-    <span className={`inline-flex min-w-0 items-center gap-1.5 align-bottom ${className}`}>
+    <span
+      className={`inline-flex min-w-0 gap-1.5 ${whole ? 'items-baseline [&>svg]:translate-y-0.5' : 'items-center align-bottom'} ${className}`}
+    >
       <NetworkMark network={channel.network} />
-      <span className="truncate">{channel.name}</span>
+      <span className={whole ? 'leading-tight [overflow-wrap:anywhere]' : 'truncate'}>{channel.name}</span>
     </span>
   );
 }

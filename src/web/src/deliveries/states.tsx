@@ -47,6 +47,9 @@ interface EntryLike {
   isPicked?: boolean;
 }
 
+/** What most of the weeks ahead are: what the rota would send as things stand. */
+export const mayChange = 'may change';
+
 /** A word for an entry of the line-up. */
 export function entryWord(entry: EntryLike): string {
   if (entry.placeState === 'skipped') return 'skipped';
@@ -54,13 +57,7 @@ export function entryWord(entry: EntryLike): string {
   if (entry.placeState === 'replaced') return 'replaced';
   if (entry.kind === 'empty') return 'empty';
   if (entry.kind === 'projected' || !entry.state)
-    return entry.isWaiting
-      ? 'waiting for approval'
-      : entry.isPicked
-        ? 'picked'
-        : entry.isGiven
-          ? 'booked'
-          : 'may change';
+    return entry.isWaiting ? 'waiting for approval' : entry.isPicked ? 'picked' : entry.isGiven ? 'booked' : mayChange;
   if (entry.state === 'planned') return entry.origin.kind === 'exactTime' ? 'exact time' : 'scheduled';
   return words[entry.state];
 }

@@ -31,15 +31,15 @@ export function Frame({ session }: { session: Session }) {
         Go to the view
       </a>
       <header className="sticky top-0 z-20 h-(--head) bg-paper px-6">
-        <div className="flex h-(--masthead) items-center gap-5">
+        <div className="flex h-(--masthead) items-center gap-2 min-[1200px]:gap-5">
           <WorkspaceSwitch session={session} />
-          <nav aria-label="Sections" className="flex gap-0.5">
+          <nav aria-label="Sections" className="flex shrink-0 gap-0.5">
             {sections.map((section) => (
               <NavLink
                 key={section.path}
                 to={to(section.path)}
                 className={({ isActive }) =>
-                  `border-b-[3px] px-2.5 py-1 ${
+                  `whitespace-nowrap border-b-[3px] px-2 py-1 min-[1200px]:px-2.5 ${
                     isActive
                       ? 'border-dawn font-semibold'
                       : 'border-transparent text-faded hover:border-rule-strong hover:text-ink'
@@ -50,7 +50,7 @@ export function Frame({ session }: { session: Session }) {
               </NavLink>
             ))}
           </nav>
-          <div className="ml-auto flex items-center text-sm">
+          <div className="ml-auto flex shrink-0 items-center text-sm">
             <Keys session={session} />
             <Now demo={session.demo} />
             <PersonMenu session={session} />
@@ -78,7 +78,7 @@ function WorkspaceSwitch({ session }: { session: Session }) {
   return (
     <Menu
       label="Switch the workspace:"
-      triggerClass="-ml-2 min-w-0 max-w-[24rem]"
+      triggerClass="-ml-2 min-w-24 max-w-[24rem] shrink"
       trigger={
         <span className="flex items-baseline gap-2">
           <span className="truncate font-head font-semibold text-[1.25rem]">{open.name}</span>
@@ -108,8 +108,10 @@ function Now({ demo }: { demo: boolean }) {
   const words = (
     <>
       <span className="font-head font-semibold text-base">{clock(localTime)}</span>
-      <span>{dayWords(today)}</span>
-      <span className="text-faded max-[1200px]:sr-only">{zone.split('/').at(-1)?.replaceAll('_', ' ')} time</span>
+      <span className="whitespace-nowrap">{dayWords(today)}</span>
+      <span className="whitespace-nowrap text-faded max-[1200px]:sr-only">
+        {zone.split('/').at(-1)?.replaceAll('_', ' ')} time
+      </span>
     </>
   );
   return demo ? <DemoClock>{words}</DemoClock> : <span className="flex items-baseline gap-2 px-2">{words}</span>;
@@ -119,7 +121,12 @@ function PersonMenu({ session }: { session: Session }) {
   const signOut = useSignOut();
   const [theme, setTheme] = useTheme();
   return (
-    <Menu label="Account:" align="end" trigger={session.name}>
+    <Menu
+      label="Account:"
+      align="end"
+      triggerClass="max-w-[9rem] truncate max-[1100px]:max-w-[7rem]"
+      trigger={session.name}
+    >
       <MenuText>{session.email}</MenuText>
       <MenuItem onSelect={() => setTheme(theme === 'dark' ? 'light' : 'dark')}>
         {theme === 'dark' ? 'Light' : 'Dark'}

@@ -54,12 +54,12 @@ export function Keys({ session }: { session: Session }) {
       </Button>
       <CommandPalette session={session} open={shown === 'finder'} onClose={() => setShown(null)} />
       <Dialog open={shown === 'sheet'} onClose={() => setShown(null)} title="Keys">
-        <dl className="mt-2 grid grid-cols-2 gap-x-8 gap-y-1.5">
+        <dl className="mt-2 grid grid-cols-[repeat(2,auto)] gap-x-8 gap-y-1.5">
           {[...Object.entries(jumps).map(([key, { words }]) => [key, words] as const), ...others].map(
             ([key, words]) => (
               <div key={key} className="flex gap-3">
-                <dt className="w-16">
-                  <kbd className="rounded-sm border border-rule-strong px-1.5 font-text">{key}</kbd>
+                <dt className="w-18 shrink-0">
+                  <kbd className="whitespace-nowrap rounded-sm border border-rule-strong px-1.5 font-text">{key}</kbd>
                 </dt>
                 <dd>{words}</dd>
               </div>

@@ -1,7 +1,7 @@
 import { memo } from 'react';
 import { type Category, edgeOf, Monogram } from '../categories/categories';
 import type { Channel } from '../channels/channels';
-import { entryEdge, entryWord, failed } from '../deliveries/states';
+import { entryEdge, entryWord, failed, mayChange } from '../deliveries/states';
 import { NetworkMark } from '../networks/networks';
 import { clock, dayWords } from '../time/dates';
 import type { Entry } from './lineup';
@@ -22,6 +22,7 @@ export const Card = memo(function Card({ entry, category, channel, lanes, chosen
   const trouble = failed(entry.state) && !entry.dealtWith;
   const empty = entry.kind === 'empty';
   const title = entry.title ?? (category ? `No ${category.name} post` : 'Yours to fill');
+  // The edge says that a projection may change, and only to sight: it is in the name, the sheet and the legend.
   // What stands on the card, in its order, with what only sight gets from its place around it.
   const shown = [
     clock(entry.time),
@@ -51,11 +52,13 @@ export const Card = memo(function Card({ entry, category, channel, lanes, chosen
         ) : (
           <NetworkMark network={channel?.network ?? ''} size={13} />
         )}{' '}
-        <span
-          className={`ml-auto whitespace-nowrap text-[0.7rem] ${trouble ? 'font-semibold text-bad' : 'text-faded'}`}
-        >
-          {word}
-        </span>
+        {word !== mayChange && (
+          <span
+            className={`ml-auto min-w-0 text-right text-[0.7rem] leading-tight ${trouble ? 'font-semibold text-bad' : 'text-faded'}`}
+          >
+            {word}
+          </span>
+        )}
       </span>{' '}
       <span className={`mt-0.5 line-clamp-2 ${empty ? 'text-faded italic' : ''}`}>{title}</span>{' '}
       {lanes === 'category' && <span className="block truncate text-[0.7rem] text-faded">{channel?.name}</span>}

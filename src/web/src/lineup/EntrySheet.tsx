@@ -2,12 +2,14 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import type { Schemas } from '../api/client';
 import { CategoryName, CategorySelect } from '../categories/categories';
-import { ChannelName } from '../channels/channels';
+import { ChannelName, useChannel } from '../channels/channels';
 import { AttemptList } from '../deliveries/AttemptList';
 import { useDelivery, useDeliveryActs } from '../deliveries/deliveries';
 import { FoundForm } from '../deliveries/FoundForm';
 import { entryWord, failed } from '../deliveries/states';
 import { WhenForm } from '../deliveries/WhenForm';
+import { PostLook, Preview } from '../posts/Preview';
+import { type Post, useCheck, usePost } from '../posts/posts';
 import { FigureList } from '../results/FigureList';
 import { addDays, clock, dayWords } from '../time/dates';
 import { Button } from '../ui/Button';
@@ -74,8 +76,33 @@ function Details({ entry }: { entry: Entry }) {
         )}
       </div>
       {entry.deliveryId && <DeliveryPart entry={entry} deliveryId={entry.deliveryId} />}
+      {!entry.deliveryId && entry.postId && <ProjectedLook postId={entry.postId} channelId={entry.channelId} />}
       {!entry.deliveryId && entry.origin.kind === 'place' && <PlacePart entry={entry} />}
     </div>
+  );
+}
+
+const lookWords = ({ state }: Entry) =>
+  state === 'sent' ? 'As it looked' : failed(state) ? 'As it was to look' : 'As it will look';
+
+/** As things stand: the rota may send another post by then. */
+function ProjectedLook({ postId, channelId }: { postId: string; channelId: string }) {
+  const post = usePost(postId).data;
+  return post ? <LookOn post={post} channelId={channelId} /> : null;
+}
+
+function LookOn({ post, channelId }: { post: Post; channelId: string }) {
+  const channel = useChannel(channelId);
+  const checks = useCheck(post.content, post).data;
+  const check =
+    checks?.find((c) => c.channelId === channelId) ??
+    checks?.find((c) => c.channelId === null && c.network === channel?.network);
+  if (!check) return null;
+  return (
+    <section>
+      <h3 className="mb-2">As it would look</h3>
+      <Preview check={check} />
+    </section>
   );
 }
 
@@ -90,13 +117,10 @@ function DeliveryPart({ entry, deliveryId }: { entry: Entry; deliveryId: string 
           <FoundForm deliveryId={deliveryId} revision={entry.revision} />
         </section>
       )}
-      {delivery.data?.sent && (
+      {delivery.data?.look && (
         <section>
-          <h3>{entry.state === 'sent' ? 'What was sent' : 'What was to be sent'}</h3>
-          <p className="mt-1 whitespace-pre-wrap border-rule border-l-2 pl-3">{delivery.data.sent.fields.text}</p>
-          {delivery.data.sent.fields.link && (
-            <p className="mt-1 break-all text-faded text-sm">{delivery.data.sent.fields.link}</p>
-          )}
+          <h3 className="mb-2">{lookWords(entry)}</h3>
+          <PostLook fields={delivery.data.look.fields} />
         </section>
       )}
       {entry.may.includes('countUnder') && delivery.data?.facts && (

@@ -78,13 +78,18 @@ function Day({ day, today, entries }: { day: string; today: string; entries: rea
       >
         <span className="flex flex-1 flex-col-reverse gap-[1.5px] overflow-hidden px-0.5 pb-0.5">
           {entries.slice(0, mostTicks).map((entry) => (
-            <Checkbox key={entry.key} entry={entry} />
+            <DeliveryTick key={entry.key} entry={entry} />
           ))}
         </span>
         <span
           className={`flex items-baseline justify-between border-t px-0.5 text-[0.66rem] leading-[0.95rem] ${day === today ? 'border-dawn border-t-2 font-semibold text-dawn' : 'border-ink text-faded'}`}
         >
-          <span>{startsWeek || day === today ? shortDay(day) : Number(day.slice(8))}</span>
+          <span className="whitespace-nowrap">
+            {Number(day.slice(8))}
+            {(startsWeek || day === today) && (
+              <span className="max-[1250px]:hidden"> {shortDay(day).split(' ')[1]}</span>
+            )}
+          </span>
           {trouble > 0 && (
             <span aria-hidden="true" className="text-bad">
               ▼
@@ -96,7 +101,7 @@ function Day({ day, today, entries }: { day: string; today: string; entries: rea
   );
 }
 
-function Checkbox({ entry }: { entry: Entry }) {
+function DeliveryTick({ entry }: { entry: Entry }) {
   const categories = useCategories();
   const colour = colourOf(categories.data?.find((c) => c.id === entry.categoryId));
   const trouble = failed(entry.state) && !entry.dealtWith;

@@ -95,7 +95,10 @@ function useRows(lanes: 'channel' | 'category', entries: readonly Entry[]) {
   const channels = useChannels();
   const categories = useCategories();
   if (lanes === 'channel')
-    return (channels.data ?? []).map((c) => ({ key: c.id, label: <ChannelName id={c.id} className="max-w-full" /> }));
+    return (channels.data ?? []).map((c) => ({
+      key: c.id,
+      label: <ChannelName id={c.id} className="max-w-full" whole />,
+    }));
   const rows = (categories.data ?? []).map((c) => ({ key: c.id, label: <CategoryName id={c.id} /> }));
   return entries.some((e) => e.categoryId === null)
     ? [...rows, { key: 'none', label: <CategoryName id={null} /> }]

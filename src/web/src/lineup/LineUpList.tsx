@@ -45,7 +45,7 @@ function Line({ entry, chosen, onChoose }: { entry: Entry; chosen: boolean; onCh
       className={`my-1 grid w-full grid-cols-[3.2rem_9rem_8.5rem_1fr] items-baseline gap-3 rounded-sm px-3 py-1.5 text-left hover:bg-wash ${entryEdge(entry)} ${chosen ? 'bg-wash' : ''}`}
     >
       <span className="font-head font-semibold">{clock(entry.time)}</span>
-      <ChannelName id={entry.channelId} className="text-sm" />
+      <ChannelName id={entry.channelId} className="text-sm" whole />
       <span className="truncate text-sm">
         <CategoryName id={entry.categoryId} />
       </span>
@@ -54,9 +54,7 @@ function Line({ entry, chosen, onChoose }: { entry: Entry; chosen: boolean; onCh
         <span className={`text-sm ${trouble ? 'font-semibold text-bad' : 'text-faded'}`}>
           {entry.kind === 'empty' ? '' : entryWord(entry)}
         </span>
-        <span className="mt-0.5 line-clamp-2 text-faded text-sm" title={entry.trouble ?? entry.why}>
-          {entry.trouble ?? entry.why}
-        </span>
+        <span className="mt-0.5 block text-faded text-sm">{entry.trouble ?? entry.brief}</span>
       </span>
     </button>
   );

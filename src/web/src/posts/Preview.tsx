@@ -1,23 +1,27 @@
 import type { ReactNode } from 'react';
 import { mediaAddress } from '../media/media';
 import { useWorkspacePath } from '../workspaces/workspace';
+import type { FieldValues } from './content';
 import type { NetworkCheck } from './posts';
 
 /** How the post will look, plainly: what would be sent, with the part beyond the limit marked. */
-export function Preview({ check }: { check: NetworkCheck }) {
+export const Preview = ({ check }: { check: NetworkCheck }) => (
+  <PostLook fields={check.content} text={<Marked check={check} />} />
+);
+
+/** What one channel gets, or got. */
+export function PostLook({ fields, text }: { fields: FieldValues; text?: ReactNode }) {
   const { id } = useWorkspacePath();
   return (
-    <div className="rounded-md border border-rule bg-leaf p-3 text-sm">
+    <div className="rounded-md border border-rule bg-leaf p-3 text-sm" data-look>
       <p className="whitespace-pre-wrap break-words">
-        {check.content.text ? <Marked check={check} /> : <i className="text-faded">No text</i>}
+        {fields.text ? (text ?? fields.text) : <i className="text-faded">No text</i>}
       </p>
-      {check.content.picture && (
-        <img src={mediaAddress(id, check.content.picture)} alt="" className="mt-2 w-full rounded-sm" />
-      )}
-      {check.content.link && (
+      {fields.picture && <img src={mediaAddress(id, fields.picture)} alt="" className="mt-2 w-full rounded-sm" />}
+      {fields.link && (
         <p className="mt-2 break-all rounded-sm border border-rule-strong px-2 py-1.5">
-          <span className="block font-medium">{hostOf(check.content.link)}</span>
-          <span className="text-faded">{check.content.link}</span>
+          <span className="block font-medium">{hostOf(fields.link)}</span>
+          <span className="text-faded">{fields.link}</span>
         </p>
       )}
     </div>

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { CategoryName, colourOf, Monogram, useCategories } from '../categories/categories';
 import { ChannelName } from '../channels/channels';
+import { clock, weekdayNames } from '../time/dates';
 import { Button } from '../ui/Button';
 import { FormError } from '../ui/FormError';
 import { useNotices } from '../ui/Notices';
@@ -88,7 +89,15 @@ function Chip({ line }: { line: Line }) {
   );
 }
 
-export function EffectTable({ asked, isChanged }: { asked: Asked; isChanged: boolean }) {
+interface TableProps {
+  asked: Asked;
+  isChanged: boolean;
+  slots: readonly Draft[];
+  /** Takes a layout that ends a clash. */
+  onMend: (slots: readonly Draft[]) => void;
+}
+
+export function EffectTable({ asked, ...rest }: TableProps) {
   return (
     <section aria-label="What this leads to" className="mt-5 border-ink border-t-[1.5px] pt-3">
       <div className="mb-2 flex flex-wrap items-center gap-4">
@@ -102,12 +111,12 @@ export function EffectTable({ asked, isChanged }: { asked: Asked; isChanged: boo
           />
         </div>
       </div>
-      {asked.whatIf.data && <Outlook whatIf={asked.whatIf.data} isChanged={isChanged} />}
+      {asked.whatIf.data && <Outlook whatIf={asked.whatIf.data} {...rest} />}
     </section>
   );
 }
 
-function Outlook({ whatIf, isChanged }: { whatIf: WhatIf; isChanged: boolean }) {
+function Outlook({ whatIf, isChanged, slots, onMend }: { whatIf: WhatIf } & Omit<TableProps, 'asked'>) {
   const lines = whatIf.after.categories.map((after) => lineOf(whatIf, after, isChanged));
   const columns: readonly Column<Line>[] = [
     { name: 'Category', names: true, show: (l) => <CategoryName id={l.id} /> },
@@ -135,20 +144,18 @@ function Outlook({ whatIf, isChanged }: { whatIf: WhatIf; isChanged: boolean }) 
       {whatIf.after.clashes.length > 0 && (
         <div className="mt-3 text-sm">
           <b>
-            {whatIf.after.clashes.length} {whatIf.after.clashes.length === 1 ? 'clash' : 'clashes'}
-            {isChanged &&
-              whatIf.before.clashes.length !== whatIf.after.clashes.length &&
-              ` (${whatIf.before.clashes.length} now)`}
+            {timesOf(whatIf.after)} {timesOf(whatIf.after) === 1 ? 'clash' : 'clashes'}
+            {isChanged && timesOf(whatIf.before) !== timesOf(whatIf.after) && ` (${timesOf(whatIf.before)} now)`}
           </b>
-          <ul>
-            {[...Map.groupBy(whatIf.after.clashes, (c) => `${c.kind} ${c.channelId}`)].map(
-              ([key, [clash, ...more]]) => (
-                <li key={key}>
-                  <ChannelName id={clash?.channelId ?? ''} /> {clash && clashWords[clash.kind]}
-                  {more.length > 0 && ` (${more.length + 1} times)`}
-                </li>
-              ),
-            )}
+          <ul className="ruled mt-1">
+            {whatIf.after.clashes.map((clash) => (
+              <ClashLine
+                key={[clash.kind, clash.channelId, clash.with, clash.slotId, clash.otherSlotId].join(' ')}
+                clash={clash}
+                slots={slots}
+                onMend={onMend}
+              />
+            ))}
           </ul>
         </div>
       )}
@@ -187,11 +194,70 @@ function range(weeks: readonly number[]): string {
   return least === most ? String(most) : `${least} to ${most}`;
 }
 
-const clashWords: Record<WhatIf['after']['clashes'][number]['kind'], string> = {
-  tooClose: 'gets two deliveries closer than its spacing.',
-  tooMany: 'gets more deliveries on a day than its limit.',
-  sameTextWithinTheHour: 'gets a post within an hour of another channel on its network.',
+type Clash = WhatIf['after']['clashes'][number];
+
+const timesOf = (outlook: WhatIf['after']) => outlook.clashes.reduce((sum, clash) => sum + clash.times, 0);
+
+const clashWords: Record<Clash['kind'], string> = {
+  tooClose: 'gets two deliveries closer than its spacing',
+  tooMany: 'gets more deliveries on a day than its limit',
+  sameTextWithinTheHour: 'gets a post within an hour of',
 };
+
+/** What is in each other's way, where that comes from, and what ends it. */
+function ClashLine({
+  clash,
+  slots,
+  onMend,
+}: {
+  clash: Clash;
+  slots: readonly Draft[];
+  onMend: (slots: readonly Draft[]) => void;
+}) {
+  const find = (id: string | null) => slots.find((s) => s.id === id);
+  const [slot, other] = [find(clash.slotId), find(clash.otherSlotId)];
+  const { mend } = clash;
+  const mended = mend && find(mend.slotId);
+  return (
+    <li className="flex flex-wrap items-center gap-x-3 gap-y-1 py-1.5" data-clash={clash.kind}>
+      <span>
+        <ChannelName id={clash.channelId} /> {clashWords[clash.kind]}
+        {clash.with && (
+          <>
+            {' '}
+            <ChannelName id={clash.with} />
+          </>
+        )}
+        {clash.times > 1 && `, ${clash.times} times`}
+        {slot && (other && other !== slot ? `: ${slotWords(other)} and ${slotWords(slot)}` : `: ${slotWords(slot)}`)}.
+      </span>
+      {mend && mended && (
+        <Button
+          onClick={() =>
+            onMend(
+              slots.map((s) =>
+                s !== mended
+                  ? s
+                  : { ...s, time: mend.time ?? s.time, channels: s.channels.filter((c) => c !== mend.without) },
+              ),
+            )
+          }
+        >
+          {mend.time ? (
+            `Move it to ${clock(mend.time)}`
+          ) : (
+            <>
+              Leave out <ChannelName id={mend.without ?? ''} />
+            </>
+          )}
+        </Button>
+      )}
+    </li>
+  );
+}
+
+const slotWords = (slot: Draft) =>
+  `the slot at ${clock(slot.time)}, ${slot.rhythm === 'days' ? `every ${slot.every} days` : slot.days.map((d) => weekdayNames[d - 1]?.slice(0, 3)).join(', ')}`;
 
 /** The share as a bar; a notch stands at the target. */
 function Share({ line }: { line: Line }) {

@@ -12,6 +12,7 @@ import { channelCopied, type Draft, dayCopied, moved, newSlot, span, stretched }
 import { EffectBar, EffectTable, useEffectOf } from './Effect';
 import { RotaForm } from './RotaForm';
 import { type Rota as RotaData, useHours, useRotas, useSaveRota, type WeekHour } from './rota';
+import { Buoy } from './Shore';
 import { SlotForm } from './SlotForm';
 import { settingsOf, useDraft } from './useDraft';
 import { type Load, type Place, WeekGrid } from './WeekGrid';
@@ -87,7 +88,7 @@ function Laying({ rota, all, onChoose }: { rota: RotaData; all: readonly RotaDat
         onChange={draft.set}
         all={draft.slots}
       />
-      <EffectTable asked={asked} isChanged={draft.isChanged} />
+      <EffectTable asked={asked} isChanged={draft.isChanged} slots={draft.slots} onMend={draft.set} />
       <Sheet open={open !== null} title={open === 'rota' ? 'The rota' : 'The slot'} onClose={() => setOpen(null)}>
         {open === 'rota' && <RotaForm rota={rota} all={all} onDone={() => setOpen(null)} onChosen={onChoose} />}
         {chosen && (
@@ -116,16 +117,16 @@ function HoursKey({ hours }: { hours: readonly WeekHour[] }) {
     <p className="mb-2 flex flex-wrap gap-x-5 text-faded text-sm">
       {hasOnline && (
         <span className="inline-flex items-center gap-1.5">
-          <span
-            aria-hidden="true"
-            className="inline-block h-3 w-6 bg-[color-mix(in_oklab,var(--online)_22%,transparent)]"
-          />
-          the deeper, the more followers online
+          <svg aria-hidden="true" viewBox="0 0 24 12" className="h-3 w-6">
+            <path d="M0 11C6 11 6 4 12 4s6 5 12 5v3H0Z" fill="var(--shore)" />
+            <path d="M0 11C6 11 6 4 12 4s6 5 12 5" fill="none" stroke="var(--online)" strokeWidth="1.5" />
+          </svg>
+          along each day: the further out, the more followers online
         </span>
       )}
       {hasResults ? (
         <span className="inline-flex items-center gap-1.5">
-          <span aria-hidden="true" className="inline-block h-3 w-[3px] bg-(--online)" />
+          <Buoy />
           posts at this hour did better than usual
         </span>
       ) : (

@@ -6,6 +6,7 @@ import { clock, weekdayNames } from '../time/dates';
 import { draggable, droppable } from '../ui/dragging';
 import { type Draft, halfHoursOn, moved, stretched, withoutDay } from './draft';
 import type { WeekHour } from './rota';
+import { Shore } from './Shore';
 
 /** What is dragged over the week. */
 export type Load =
@@ -20,7 +21,7 @@ export interface Place {
 
 interface Props {
   slots: readonly Draft[];
-  /** All hours of the week, shown faintly behind; empty while they aren't known. */
+  /** All hours of the week, as a shoreline along each day; empty while they aren't known. */
   hours: readonly WeekHour[];
   all: readonly Draft[];
   chosen: string | null;
@@ -66,7 +67,12 @@ export function WeekGrid({ slots, hours: known, all, chosen, onOpen, onMake, onC
             {String(hour).padStart(2, '0')}
           </span>
           {days.map((day) => (
-            <div key={day} className="border-rule border-t border-l" {...behind(known[(day - 1) * 24 + hour])}>
+            <div key={day} className={`relative border-rule border-t border-l ${known.length > 0 ? 'pr-5' : ''}`}>
+              <Shore
+                hour={known[(day - 1) * 24 + hour]}
+                before={hour > 0 ? known[(day - 1) * 24 + hour - 1] : undefined}
+                after={hour < 23 ? known[(day - 1) * 24 + hour + 1] : undefined}
+              />
               {['00', '30'].map((minute) => (
                 <Half
                   key={minute}
@@ -84,27 +90,6 @@ export function WeekGrid({ slots, hours: known, all, chosen, onOpen, onMake, onC
       ))}
     </div>
   );
-}
-
-/** What stands behind an hour: the more followers online, the deeper; a bar where posts did well. */
-function behind(hour: WeekHour | undefined) {
-  if (!hour) return {};
-  const words = [
-    hour.online !== null && `${Math.round(hour.online * 100)} % of the followers of the best hour online`,
-    hour.earned !== null && hour.hasEnough && `posts earned ${hour.earned.toFixed(2)} × the usual (${hour.deliveries})`,
-  ].filter(Boolean);
-  return {
-    title: words.join('; '),
-    'data-online': hour.online?.toFixed(2),
-    'data-good': hour.isGood || undefined,
-    style: {
-      backgroundColor:
-        hour.online === null
-          ? undefined
-          : `color-mix(in oklab, var(--online) ${Math.round(hour.online * 22)}%, transparent)`,
-      boxShadow: hour.isGood ? 'inset -3px 0 0 var(--online)' : undefined,
-    },
-  };
 }
 
 const isIn = (slot: Draft, day: number, hour: number, minute: string) =>

@@ -15,6 +15,7 @@ import { addDays, clock, dayWords } from '../time/dates';
 import { Button } from '../ui/Button';
 import { Empty, Fetched } from '../ui/States';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
+import { FirstSteps, useFirstSteps } from './FirstSteps';
 import { Passed } from './Passed';
 import { PutAside } from './PutAside';
 import { RunwayNotes } from './RunwayNotes';
@@ -22,6 +23,7 @@ import { RunwayNotes } from './RunwayNotes';
 /** What needs a person, each with the act that schedules it; then what goes out today and tomorrow. */
 export function Today() {
   const needs = useNeeds();
+  const steps = useFirstSteps();
   return (
     <div className="grid grid-cols-[minmax(0,5fr)_minmax(0,7fr)] gap-12">
       <section>
@@ -31,7 +33,9 @@ export function Today() {
         <Waiting />
         <Fetched query={needs} what="what needs you">
           {(list) =>
-            list.length === 0 ? (
+            list.length === 0 && steps ? (
+              <FirstSteps steps={steps} />
+            ) : list.length === 0 ? (
               <Empty title="Nothing failed and nothing was missed">
                 Whatever goes wrong with a sending is listed here.
               </Empty>
@@ -58,15 +62,6 @@ function Connections() {
   const { to } = useWorkspacePath();
   const channels = useChannels();
   const lost = channels.data?.filter((c) => c.connection === 'needsReconnection') ?? [];
-  if (channels.data?.length === 0)
-    return (
-      <p className="mb-4 border-dawn border-l-4 bg-dawn-wash px-3 py-2">
-        No channel is connected yet.{' '}
-        <Link className="link" to={to('set-up')}>
-          Connect one in Set-up
-        </Link>
-      </p>
-    );
   return lost.map((channel) => (
     <p key={channel.id} role="alert" className="mb-3 border-bad border-l-4 bg-bad-wash px-3 py-2">
       <ChannelName id={channel.id} className="font-medium" /> is no longer connected. {channel.connectionTrouble}{' '}

@@ -1,0 +1,58 @@
+// How long the tests took, beside what they may take.
+//   node scripts/budget.mjs loop                       prints the calibration loop's time in milliseconds
+//   node scripts/budget.mjs judge TIMES LOOPS LOG...   prints the slowest tests and holds each part against tests/budget.json
+import { readFileSync } from 'node:fs';
+
+const loop = () => {
+  const start = performance.now();
+  let x = 1;
+  for (let i = 0; i < 20_000_000; i++) x = (Math.imul(x ^ i, 0x9e3779b1) + i) | 0;
+  return x === 42 ? 0 : performance.now() - start;
+};
+
+const median = (values) => values.toSorted((a, b) => a - b)[values.length >> 1];
+
+const seconds = (words) =>
+  [...words.matchAll(/(\d+)(ms|m|s|h)/g)].reduce((sum, [, n, unit]) => sum + n * { ms: 0.001, s: 1, m: 60, h: 3600 }[unit], 0);
+
+const lines = (file) => readFileSync(file, 'utf8').split('\n').filter(Boolean);
+
+function judge(times, loops, logs) {
+  const budget = JSON.parse(readFileSync(new URL('../tests/budget.json', import.meta.url), 'utf8'));
+  const slowest = logs
+    .flatMap((log) => lines(log).map((line) => /^(?:passed|failed) (.*?) \(((?:\d+(?:ms|m|s|h) ?)+)\)$/.exec(line)))
+    .filter((found) => found !== null)
+    .map(([, name, took]) => ({ name: name.split('.').slice(-2).join('.'), took: seconds(took) }))
+    .toSorted((a, b) => b.took - a.took)
+    .slice(0, 20);
+  if (slowest.length > 0) console.log('the slowest tests:');
+  for (const { name, took } of slowest) console.log(`  ${took.toFixed(1).padStart(6)} s  ${name}`);
+
+  const measured = median(lines(loops).map(Number));
+  const scale = Math.max(1, measured / budget.loopMilliseconds);
+  console.log(
+    `time by part (calibration loop ${measured.toFixed(1)} ms; budgets are for ${budget.loopMilliseconds} ms, times ${scale.toFixed(2)} here):`,
+  );
+  let over = 0;
+  for (const line of lines(times)) {
+    const [part, took] = line.split(' ');
+    const allowed = budget.seconds[part];
+    if (allowed === undefined) continue;
+    const scaled = allowed * scale;
+    const word = took > 2 * scaled ? 'FAILS: more than twice its budget' : took > scaled ? 'warning: over its budget' : 'within';
+    if (took > 2 * scaled) over++;
+    console.log(`  ${part.padEnd(9)} ${String(Math.round(took)).padStart(4)} s of ${String(Math.round(scaled)).padStart(4)}  ${word}`);
+  }
+  process.exitCode = over > 0 ? 1 : 0;
+}
+
+const [command, ...rest] = process.argv.slice(2);
+if (command === 'loop') {
+  loop();
+  console.log(median(Array.from({ length: 5 }, loop)).toFixed(2));
+} else if (command === 'judge') {
+  judge(rest[0], rest[1], rest.slice(2));
+} else {
+  console.error('Say loop or judge.');
+  process.exitCode = 2;
+}
