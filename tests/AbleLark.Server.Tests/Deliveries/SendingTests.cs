@@ -18,7 +18,7 @@ public sealed class SendingTests(TestInstallation installation) : IClassFixture<
         (Guid delivery, string account) = await DueAsync("See us tomorrow", picture: true);
         await installation.PassAsync();
         JsonElement sent = await _ada.GetAsync($"deliveries/{delivery}");
-        Assert.Equal(("sent", "See us tomorrow"), (sent.Text("state"), sent.GetProperty("sent").GetProperty("fields").Text("text")));
+        Assert.Equal(("sent", "See us tomorrow"), (sent.Text("state"), sent.GetProperty("look").GetProperty("fields").Text("text")));
         Assert.Equal(["picture", "post"], sent.List("attempts").Select(a => a.Text("step")));
         using HttpClient client = new();
         string page = await client.GetStringAsync(sent.Text("address"));

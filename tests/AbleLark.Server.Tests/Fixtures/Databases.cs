@@ -16,7 +16,10 @@ namespace AbleLark.Server.Tests.Fixtures;
 public static class Databases
 {
     public const string Password = "a test's password";
-    private const string Template = "lark_template";
+
+    /// <summary>Its own for each process: tests of the server and of the page run side by side.</summary>
+    private static readonly string Template = $"lark_template_{Environment.ProcessId}";
+
     private static readonly Lazy<Task> Ready = new(MakeTemplateAsync);
     private static int _number;
 
