@@ -1,3 +1,4 @@
+import { Toast } from 'radix-ui';
 import { createContext, type ReactNode, useCallback, useContext, useMemo, useRef, useState } from 'react';
 import { Button } from './Button';
 
@@ -16,6 +17,7 @@ interface Notices {
 }
 
 const Context = createContext<Notices>({ tell: () => {}, trouble: () => {} });
+/** Milliseconds; a notice under the pointer or the keys stays. */
 const stays = 12_000;
 
 export const useNotices = () => useContext(Context);
@@ -26,12 +28,9 @@ export function NoticesProvider({ children }: { children: ReactNode }) {
 
   const drop = useCallback((id: number) => setShown((all) => all.filter((n) => n.id !== id)), []);
   const add = useCallback(
-    (notice: Omit<Notice, 'id'>) => {
-      const id = next.current++;
-      setShown((all) => [...all.filter((n) => n.words !== notice.words).slice(-2), { ...notice, id }]);
-      if (notice.kind === 'done') setTimeout(() => drop(id), stays);
-    },
-    [drop],
+    (notice: Omit<Notice, 'id'>) =>
+      setShown((all) => [...all.filter((n) => n.words !== notice.words).slice(-2), { ...notice, id: next.current++ }]),
+    [],
   );
   const value = useMemo<Notices>(
     () => ({
@@ -43,39 +42,40 @@ export function NoticesProvider({ children }: { children: ReactNode }) {
 
   return (
     <Context value={value}>
-      {children}
-      <section
-        aria-label="Notices"
-        aria-live="polite"
-        className="pointer-events-none fixed bottom-5 left-5 z-50 flex w-[30rem] flex-col gap-2"
-      >
+      <Toast.Provider label="Notice" duration={stays} swipeDirection="left">
+        {children}
         {shown.map((notice) => (
-          <div
+          <Toast.Root
             key={notice.id}
-            role={notice.kind === 'trouble' ? 'alert' : 'status'}
-            className={`pointer-events-auto flex items-center gap-3 rounded-md border-l-4 px-4 py-2.5 shadow-lg ${
+            type={notice.kind === 'trouble' ? 'foreground' : 'background'}
+            duration={notice.kind === 'trouble' ? Number.POSITIVE_INFINITY : stays}
+            onOpenChange={(open) => !open && drop(notice.id)}
+            className={`flex items-center gap-3 rounded-md border-l-4 px-4 py-2.5 shadow-lg ${
               notice.kind === 'trouble' ? 'border-bad bg-bad-wash text-ink' : 'border-dawn bg-ink text-paper'
             }`}
           >
-            <span className="flex-1">{notice.words}</span>
+            <Toast.Description className="flex-1">{notice.words}</Toast.Description>
             {notice.act && (
-              <Button
-                variant="quiet"
-                className="underline underline-offset-4 hover:bg-paper hover:text-ink"
-                onClick={() => {
-                  notice.act?.run();
-                  drop(notice.id);
-                }}
-              >
-                {notice.act.label}
-              </Button>
+              <Toast.Action asChild altText={`${notice.act.label}, in the notices (F8)`}>
+                <Button
+                  variant="quiet"
+                  className="underline underline-offset-4 hover:bg-paper hover:text-ink"
+                  onClick={notice.act.run}
+                >
+                  {notice.act.label}
+                </Button>
+              </Toast.Action>
             )}
-            <button type="button" aria-label="Put this notice away" className="px-1" onClick={() => drop(notice.id)}>
+            <Toast.Close aria-label="Put this notice away" className="px-1">
               ✕
-            </button>
-          </div>
+            </Toast.Close>
+          </Toast.Root>
         ))}
-      </section>
+        <Toast.Viewport
+          label="Notices ({hotkey})"
+          className="fixed bottom-5 left-5 z-50 flex w-[30rem] flex-col gap-2 outline-none"
+        />
+      </Toast.Provider>
     </Context>
   );
 }
