@@ -18,8 +18,7 @@ run_bench() {
   need_sdks
   need_postgres
   need_chromium
-  build_web
-  build_server
+  build_all
   step "building the benchmarks"
   dotnet publish bench/AbleLark.Bench -c Release -o "$STATE/bench" --nologo -v q > "$STATE/build.log" 2>&1 || { tail -20 "$STATE/build.log"; die "The benchmarks do not build."; }
   trap 'stop_started; exit 130' INT TERM

@@ -152,10 +152,16 @@ build_server() {
   local print; print="$(print_of src/AbleLark.Core src/AbleLark.Data src/AbleLark.Server src/AbleLark.StandIns networks Directory.Build.props Directory.Packages.props)"
   if [ -e "$STATE/server/AbleLark.Server.dll" ] && unchanged server "$print"; then return; fi
   step "building the server and the stand-in networks"
-  local part
+  # The stand-ins share no code with the rest, so both are built at once.
+  local part jobs=()
   for part in Server StandIns; do
     dotnet publish "src/AbleLark.$part" -c Release -o "$STATE/$(echo $part | tr '[:upper:]' '[:lower:]')" -p:OpenApiGenerateDocumentsOnBuild=false \
-      -p:PublishReadyToRun=true --nologo -v q > "$STATE/build.log" 2>&1 || { grep -E 'error|warn' "$STATE/build.log" | sort -u | head -20; die "The server does not build. The whole log: $STATE/build.log"; }
+      -p:PublishReadyToRun=true --nologo -v q > "$STATE/build-$part.log" 2>&1 &
+    jobs+=($!)
+  done
+  for part in Server StandIns; do
+    wait "${jobs[0]}" || { grep -E 'error|warn' "$STATE/build-$part.log" | sort -u | head -20; die "$part does not build. The whole log: $STATE/build-$part.log"; }
+    jobs=("${jobs[@]:1}")
   done
   echo "$print" > "$STATE/built-server"
 }
@@ -166,6 +172,15 @@ build_types() {
   packages
   dotnet build src/AbleLark.Server --nologo -v q
   (cd "$WEB" && npm run -s types)
+}
+
+# build_all: page and server side by side.
+build_all() {
+  mkdir -p "$STATE"
+  (build_web) &
+  local web=$!
+  build_server
+  wait "$web" || die "The front end does not build."
 }
 
 # wait_for URL SECONDS PID: until the address answers 200; fails when the process ends first.

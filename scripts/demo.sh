@@ -1,5 +1,19 @@
 # ./lark demo: database, stand-in networks and server with the made-up clients.
 
+# lived_through ADDRESS: waits until the demo's clock is at rest, with a bar that moves where somebody looks at it.
+lived_through() {
+  local began=$SECONDS days first=""
+  while days="$(curl -fs "$1/readyz" | sed -n 's/.*"clock":"moving","daysToGo":\([0-9.]*\).*/\1/p')" && [ -n "$days" ]; do
+    first="${first:-$days}"
+    if [ -t 1 ]; then
+      awk -v d="$days" -v f="$first" 'BEGIN { s = 1 - d / f; b = sprintf("%*s", s * 40, ""); gsub(/ /, "=", b); r = sprintf("%*s", 40 - length(b), ""); gsub(/ /, ".", r); printf "\r  %s%s %3d %%", b, r, s * 100 }'
+    fi
+    sleep 0.3
+  done
+  [ ! -t 1 ] || printf '\r%60s\r' ''
+  step "lived through it in $((SECONDS - began)) s"
+}
+
 # Sets DEMO_ADDRESS. Folder of the demo's data: first argument.
 start_demo() {
   local folder="$1" port="$2" standins_port="$3"
@@ -25,7 +39,7 @@ start_demo() {
   wait_for "http://127.0.0.1:$port/healthz" 120 $server || { tail -5 "$folder/logs/server.log"; die "The server did not start. Its log: $folder/logs/server.log"; }
   if curl -fs "http://127.0.0.1:$port/readyz" | grep -q moving; then
     step "living through the demo's last half year"
-    while curl -fs "http://127.0.0.1:$port/readyz" | grep -q moving; do sleep 0.3; done
+    lived_through "http://127.0.0.1:$port"
   fi
   DEMO_ADDRESS="http://127.0.0.1:$port"
   STANDINS_ADDRESS="http://127.0.0.1:$standins_port"
@@ -42,8 +56,7 @@ run_demo() {
   mkdir -p "$STATE"
   need_sdks
   need_postgres
-  build_web
-  build_server
+  build_all
   trap 'say ""; step "stopping"; stop_started; exit 0' INT TERM
   trap stop_started EXIT
   if [ $fresh = 1 ]; then

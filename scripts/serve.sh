@@ -7,8 +7,7 @@ run_serve() {
   [ "${Lark__Demo:-false}" = false ] || die "Lark__Demo is for ./lark demo only."
   mkdir -p "$STATE"
   need_sdks
-  build_web
-  build_server
+  build_all
   say "Able Lark listens at ${ASPNETCORE_URLS:-http://127.0.0.1:5400}"
   Lark__WebRoot="$WEB/dist" ASPNETCORE_URLS="${ASPNETCORE_URLS:-http://127.0.0.1:5400}" exec dotnet "$STATE/server/AbleLark.Server.dll"
 }

@@ -5,8 +5,7 @@ run_shots() {
   need_sdks
   need_postgres
   need_chromium
-  build_web
-  build_server
+  build_all
   trap 'stop_started; exit 130' INT TERM
   trap stop_started EXIT
   local folder="$STATE/shots"

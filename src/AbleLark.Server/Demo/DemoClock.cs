@@ -92,8 +92,12 @@ public sealed class DemoClock(LarkDb db, BusinessClock clock, IClock machine, IO
 
     private async Task<Instant?> NextDueAsync(Instant now, CancellationToken cancellation)
     {
+        // What waits for approval is answered at its time as well.
         Instant? delivery = await db
-            .Deliveries.Where(d => d.State == DeliveryState.Planned && d.At > now)
+            .Deliveries.Where(d =>
+                d.At > now
+                && (d.State == DeliveryState.Planned || d.State == DeliveryState.WaitingForApproval || d.State == DeliveryState.Substitute)
+            )
             .MinAsync(d => (Instant?)d.At, cancellation);
         Instant? reading = await db.Deliveries.Where(d => d.NextReadingAt > now).MinAsync(d => d.NextReadingAt, cancellation);
         List<Workspace> workspaces = await db.Workspaces.AsNoTracking().ToListAsync(cancellation);

@@ -1,4 +1,6 @@
 using System.Net;
+using System.Net.Http.Json;
+using System.Text.Json;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Networks;
 using AbleLark.Server.Demo;
@@ -99,6 +101,29 @@ public sealed class DemoTests(TestInstallation installation) : IClassFixture<Tes
         Assert.InRange((sent.SentAt!.Value - sent.At).TotalSeconds, 0, 60);
         for (int i = 0; i < 300 && await StepAsync(); i++)
             await installation.PassAsync();
+    }
+
+    [Fact]
+    public async Task A_jump_answers_what_waits_for_approval_at_its_time_and_says_how_far_it_has_to_go()
+    {
+        Guid channel = await installation.ConnectAsync(installation.Ada, "hearth", "answered");
+        Guid category = await installation.Ada.CategoryAsync("Answered", channel);
+        Guid post = (await installation.Ada.PostAsync(category, "Approved meanwhile")).Id();
+        Guid delivery = (await installation.Ada.PlanAsync(installation, post, 150, channel))[0];
+        await installation.WriteAsync($"update deliveries set state = 'WaitingForApproval' where id = {delivery}");
+        using HttpResponseMessage jump = await installation.Ada.Http.PostAsync(
+            "/api/demo/clock",
+            new StringContent("{\"by\":\"day\"}", System.Text.Encoding.UTF8, "application/json")
+        );
+        JsonElement ready = await installation.Ada.Http.GetFromJsonAsync<JsonElement>("/readyz");
+        Assert.Equal("moving", ready.Text("clock"));
+        Assert.InRange(ready.GetProperty("daysToGo").GetDouble(), 0.9, 1);
+        for (int i = 0; i < 300 && await StepAsync(); i++)
+            await installation.PassAsync();
+        await installation.PassAsync();
+        Delivery sent = await installation.ReadAsync(db => db.Deliveries.SingleAsync(d => d.Id == new Core.Id<Delivery>(delivery)));
+        Assert.Equal(DeliveryState.Sent, sent.State);
+        Assert.InRange((sent.SentAt!.Value - sent.At).TotalSeconds, 0, 60);
     }
 
     private async Task<bool> StepAsync()

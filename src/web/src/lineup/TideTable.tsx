@@ -36,7 +36,7 @@ export function TideTable({ entries, chosen, onChoose }: Props) {
           </th>
           {channels.map((channel) => (
             <th key={channel.id} scope="col" className="w-9 border-rule border-l pb-1 font-normal" title={channel.name}>
-              <span className="inline-flex max-h-32 flex-row items-center gap-1 overflow-hidden text-ellipsis whitespace-nowrap text-[0.74rem] [writing-mode:sideways-lr]">
+              <span className="inline-flex max-h-44 flex-row items-center gap-1 overflow-hidden text-ellipsis whitespace-nowrap text-[0.74rem] [writing-mode:sideways-lr]">
                 <span className="[writing-mode:horizontal-tb]">
                   <NetworkMark network={channel.network} size={14} />
                 </span>
