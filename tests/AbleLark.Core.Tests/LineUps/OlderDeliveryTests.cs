@@ -6,7 +6,7 @@ namespace AbleLark.Core.Tests.LineUps;
 /// <summary>Summing the past up, and looking at one line-up for all, change nothing of what is shown.</summary>
 public sealed class OlderDeliveryTests
 {
-    private const int Scenes = 1500;
+    private const int Scenes = 600;
     private static readonly Duration Ahead = Duration.FromDays(25);
 
     [Fact]
@@ -57,7 +57,7 @@ public sealed class OlderDeliveryTests
     public void One_line_up_for_all_shows_each_what_its_own_would()
     {
         Effort.Each(
-            300,
+            120,
             seed =>
             {
                 Random chance = new(seed);
