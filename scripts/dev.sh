@@ -1,14 +1,28 @@
 # ./lark dev: the demo's data under a server and a page that reload by themselves when their code changes.
 
+# The watcher outlives both its signal and its server: the server is told to stop, the watcher is ended.
+stop_watcher() {
+  local pid="$1" child
+  for child in $(ps -o pid= --ppid "$pid"); do stop_watched "$child"; done
+  kill -9 "$pid" 2>/dev/null || true
+}
+
+stop_watched() {
+  local child
+  for child in $(ps -o pid= --ppid "$1"); do stop_watched "$child"; done
+  kill "$1" 2>/dev/null || true
+}
+
 run_dev() {
   local folder="$STATE/demo"
+  watcher=""
   mkdir -p "$STATE" "$folder/logs"
   need_sdks
   need_postgres
   packages
   [ -e "$folder/postgres/PG_VERSION" ] || die "There is no demo yet: run ./lark demo once, and stop it (Ctrl-C). Its data is what ./lark dev works on."
-  trap 'say ""; step "stopping"; stop_started; exit 0' INT TERM
-  trap stop_started EXIT
+  trap 'say ""; step "stopping"; [ -z "$watcher" ] || stop_watcher "$watcher"; stop_started; exit 0' INT TERM
+  trap '[ -z "$watcher" ] || stop_watcher "$watcher"; stop_started' EXIT
   start_postgres "$folder/postgres"
   local database port standins page
   database="$(connection lark)" port="$(free_port 5400)" standins="$(free_port 5480)" page="$(free_port 5173)"
@@ -22,9 +36,9 @@ run_dev() {
 
   step "starting the server (it builds first; log: $folder/logs/dev.log)"
   (cd src/AbleLark.Server && ConnectionStrings__Lark="$database" Lark__Demo=true Lark__DataFolder="$folder" Lark__WebRoot="$WEB/public" \
-    Lark__NetworksAddress="http://127.0.0.1:$standins" DOTNET_WATCH_RESTART_ON_RUDE_EDIT=1 DOTNET_USE_POLLING_FILE_WATCHER=0 \
-    exec dotnet watch --non-interactive --no-launch-profile run -p:OpenApiGenerateDocumentsOnBuild=false -- --urls "http://127.0.0.1:$port") > "$folder/logs/dev.log" 2>&1 &
-  STARTED+=($!)
+    Lark__NetworksAddress="http://127.0.0.1:$standins" DOTNET_WATCH_RESTART_ON_RUDE_EDIT=1 DOTNET_USE_POLLING_FILE_WATCHER=1 \
+    exec dotnet watch --non-interactive --no-launch-profile run --property:OpenApiGenerateDocumentsOnBuild=false -- --urls "http://127.0.0.1:$port") > "$folder/logs/dev.log" 2>&1 &
+  watcher=$!
   wait_for "http://127.0.0.1:$port/healthz" 180 $! || { tail -15 "$folder/logs/dev.log"; die "The server did not start. Its log: $folder/logs/dev.log"; }
 
   step "starting the page"
@@ -39,5 +53,5 @@ run_dev() {
 
   Ctrl-C stops it.
 TXT
-  wait "${STARTED[1]}" || die "The server has stopped. Its log: $folder/logs/dev.log"
+  wait "$watcher" || die "The server has stopped. Its log: $folder/logs/dev.log"
 }

@@ -135,14 +135,13 @@ run_tests() {
   build_for
   echo "build $((SECONDS - began))" >> "$STATE/test/times"
 
-  # Two lanes: the server's tests wait a good deal, and the others beside them keep one core busy.
+  # Two lanes: the server's tests wait a good deal, and those before them keep one core busy. The browser comes after both: beside the
+  # server's tests it takes as much longer as it began sooner.
   local server_lane=""
   if needs server && [ ${#wanted[@]} -gt 1 ]; then lane server server; server_lane=$!; fi
   for part in "${wanted[@]}"; do
-    if [ "$part" = server ] && [ -n "$server_lane" ]; then continue; fi
-    run_part "$part"
+    if [ "$part" = server ] && [ -n "$server_lane" ]; then joined server "$server_lane"; else run_part "$part"; fi
   done
-  if [ -n "$server_lane" ]; then joined server "$server_lane"; fi
 
   if [ -z "$FILTER" ]; then
     [ ${#wanted[@]} -lt ${#PARTS[@]} ] || echo "whole $((SECONDS - began))" >> "$STATE/test/times"

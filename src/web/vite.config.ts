@@ -8,6 +8,7 @@ const server = process.env.LARK_SERVER ?? 'http://127.0.0.1:5400';
 export default defineConfig({
   plugins: [react(), tailwindcss()],
   build: { target: 'es2022', assetsInlineLimit: 0 },
-  server: { proxy: { '/api': server, '/connect': server } },
+  // The address stays the page's own: the server refuses what another site's page asks.
+  server: { proxy: { '/api': { target: server }, '/connect': { target: server } } },
   test: { include: ['src/**/*.test.{ts,tsx}'] },
 });
