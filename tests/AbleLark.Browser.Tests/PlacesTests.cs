@@ -202,7 +202,7 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
         Assert.Equal("ready", (await _installation.Ada.GetAsync($"posts/{post}")).Text("stage"));
         page.Press("Leave it as it was");
         page.SeeNoMore("Saving this withdraws");
-        // A text of Jot's own that says what the common one says withdraws nothing: where the pause before it was long enough, it was saved.
+        // A text of Jot's own that says what the common one says withdraws nothing: after a long enough pause it was saved.
         if (page.Text().Contains("Back to the common text", StringComparison.Ordinal))
             page.Press("↩ Back to the common text");
         page.Fill("Title, never sent", "Another title alone");
