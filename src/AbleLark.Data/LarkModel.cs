@@ -1,5 +1,4 @@
 using System.Text.Json;
-using AbleLark.Core.Deliveries;
 using AbleLark.Core.Rotas;
 using AbleLark.Data.Kinds;
 using AbleLark.Data.People;
@@ -26,10 +25,10 @@ internal static class LarkModel
 
     /// <summary>Maps an origin by its parts, so that they can be indexed and asked for.</summary>
     public static void HasOrigin<T>(this EntityTypeBuilder<T> entity)
-        where T : class
+        where T : HasOrigin
     {
-        entity.Ignore(nameof(Delivery.Origin));
-        entity.Property<OriginKind>(nameof(Delivery.OriginKind)).HasConversion<string>();
+        entity.Ignore(e => e.Origin);
+        entity.Property(e => e.OriginKind).HasConversion<string>();
     }
 
     /// <summary>Keeps a value as one jsonb document; two values are the same when their documents are.</summary>

@@ -30,7 +30,7 @@ public enum DeliveryState
 }
 
 /// <summary>One post to one channel at one instant: what is sent, fails, is measured.</summary>
-public sealed class Delivery
+public sealed class Delivery : HasOrigin
 {
     public required Id<Workspace> WorkspaceId { get; init; }
     public required Id<Delivery> Id { get; init; }
@@ -45,21 +45,6 @@ public sealed class Delivery
 
     public required LocalTime LocalTime { get; set; }
     public DeliveryState State { get; set; } = DeliveryState.Planned;
-
-    /// <summary>Where it comes from, whatever becomes of its time. A rescheduled one is an exact time that names the one it
-    /// replaces.</summary>
-    public required Origin Origin
-    {
-        get => new(OriginKind, OriginId, OriginDate, OriginTime);
-        init => (OriginKind, OriginId, OriginDate, OriginTime) = (value.Kind, value.Id, value.Date, value.Time);
-    }
-
-    /// <summary>The parts of <see cref="Origin"/>, as they are kept and asked for.</summary>
-    public OriginKind OriginKind { get; private set; }
-
-    public Guid OriginId { get; private set; }
-    public LocalDate OriginDate { get; private set; }
-    public LocalTime? OriginTime { get; private set; }
 
     /// <summary>Why this post: the line-up's reason in words, kept when it was scheduled.</summary>
     public string? Why { get; set; }

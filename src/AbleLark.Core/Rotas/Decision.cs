@@ -6,24 +6,10 @@ using NodaTime;
 namespace AbleLark.Core.Rotas;
 
 /// <summary>What a person decided about one occurrence. It outlasts changes of the slot's time.</summary>
-public sealed class Decision
+public sealed class Decision : HasOrigin
 {
     public required Id<Workspace> WorkspaceId { get; init; }
     public Id<Decision> Id { get; init; }
-
-    /// <summary>The occurrence that it is about.</summary>
-    public required Origin Origin
-    {
-        get => new(OriginKind, OriginId, OriginDate, OriginTime);
-        init => (OriginKind, OriginId, OriginDate, OriginTime) = (value.Kind, value.Id, value.Date, value.Time);
-    }
-
-    /// <summary>The parts of <see cref="Origin"/>, as they are kept and asked for.</summary>
-    public OriginKind OriginKind { get; private set; }
-
-    public Guid OriginId { get; private set; }
-    public LocalDate OriginDate { get; private set; }
-    public LocalTime? OriginTime { get; private set; }
 
     public bool IsSkipped { get; set; }
 

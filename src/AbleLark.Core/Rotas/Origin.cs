@@ -38,3 +38,21 @@ public readonly record struct Origin(OriginKind Kind, Guid Id, LocalDate Date, L
     public static Origin ExactTime(Id<Post> post, LocalDateTime local) =>
         new(OriginKind.ExactTime, post.Value, local.Date, local.TimeOfDay);
 }
+
+/// <summary>A row that says where it comes from, or which occurrence it is about. It never changes: a rescheduled delivery is an exact
+/// time of its own that names the one it replaces.</summary>
+public abstract class HasOrigin
+{
+    public required Origin Origin
+    {
+        get => new(OriginKind, OriginId, OriginDate, OriginTime);
+        init => (OriginKind, OriginId, OriginDate, OriginTime) = (value.Kind, value.Id, value.Date, value.Time);
+    }
+
+    /// <summary>The parts of <see cref="Origin"/>, as they are kept and asked for.</summary>
+    public OriginKind OriginKind { get; private set; }
+
+    public Guid OriginId { get; private set; }
+    public LocalDate OriginDate { get; private set; }
+    public LocalTime? OriginTime { get; private set; }
+}

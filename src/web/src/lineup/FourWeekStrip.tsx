@@ -4,7 +4,7 @@ import { colourOf, useCategories } from '../categories/categories';
 import { useNeeds } from '../deliveries/needs';
 import { entryWord, failed } from '../deliveries/states';
 import { useShortages } from '../rota/rota';
-import { addDays, clock, dayWords, mondayOf, shortDay, weekdayOf, weekdayWord } from '../time/dates';
+import { addDays, clock, dayWords, mondayOf, monthWord, shortDay, weekdayOf, weekdayWord } from '../time/dates';
 import { Tip } from '../ui/Tip';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
 import { type Entry, useLineUp } from './lineup';
@@ -86,9 +86,7 @@ function Day({ day, today, entries }: { day: string; today: string; entries: rea
         >
           <span className="whitespace-nowrap">
             {Number(day.slice(8))}
-            {(startsWeek || day === today) && (
-              <span className="max-[1250px]:hidden"> {shortDay(day).split(' ')[1]}</span>
-            )}
+            {(startsWeek || day === today) && <span className="max-[1250px]:hidden"> {monthWord(day)}</span>}
           </span>
           {trouble > 0 && (
             <span aria-hidden="true" className="text-bad">

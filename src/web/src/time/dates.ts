@@ -34,6 +34,9 @@ export const shortDay = (date: string) => plain.format(parse(date));
 export const longDay = (date: string) => withYear.format(parse(date));
 /** "March 2026" */
 export const monthWords = (date: string) => month.format(parse(date));
+/** "Mar" */
+export const monthWord = (date: string) =>
+  plain.formatToParts(parse(date)).find((p) => p.type === 'month')?.value ?? '';
 /** "Wed" */
 export const weekdayWord = (date: string) => weekday.format(parse(date));
 /** "07:45" from "07:45:00" */
