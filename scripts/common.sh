@@ -127,7 +127,7 @@ ensure_database() {
 
 # ---- builds; each is skipped while what it is made from is unchanged
 
-print_of() { (cd "$ROOT" && find "$@" -type f -not -path '*/bin/*' -not -path '*/obj/*' -not -path '*/node_modules/*' -not -path '*/dist/*' -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -c1-20); }
+print_of() { (cd "$ROOT" && find "$@" -type f -not -path '*/bin/*' -not -path '*/obj/*' -not -path '*/node_modules/*' -not -path '*/dist/*' -not -name '*.tsbuildinfo' -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -c1-20); }
 
 unchanged() { [ "$(cat "$STATE/built-$1" 2>/dev/null)" = "$2" ]; }
 
@@ -183,12 +183,14 @@ build_all() {
   wait "$web" || die "The front end does not build."
 }
 
-# wait_for URL SECONDS PID: until the address answers 200; fails when the process ends first.
+# wait_for URL SECONDS PID [COMMAND...]: until the address answers 200; fails when the process ends first. The command is run while waiting.
 wait_for() {
-  local until=$((SECONDS + $2))
-  while ! curl -fs -o /dev/null "$1"; do
-    kill -0 "$3" 2>/dev/null || return 1
+  local url="$1" until=$((SECONDS + $2)) process="$3"
+  shift 3
+  while ! curl -fs -o /dev/null "$url"; do
+    kill -0 "$process" 2>/dev/null || return 1
     [ $SECONDS -lt $until ] || return 1
+    "$@"
     sleep 0.2
   done
 }

@@ -1,17 +1,11 @@
 # ./lark demo: database, stand-in networks and server with the made-up clients.
 
-# lived_through ADDRESS: waits until the demo's clock is at rest, with a bar that moves where somebody looks at it.
-lived_through() {
-  local began=$SECONDS days first=""
-  while days="$(curl -fs "$1/readyz" | sed -n 's/.*"clock":"moving","daysToGo":\([0-9.]*\).*/\1/p')" && [ -n "$days" ]; do
-    first="${first:-$days}"
-    if [ -t 1 ]; then
-      awk -v d="$days" -v f="$first" 'BEGIN { s = 1 - d / f; b = sprintf("%*s", s * 40, ""); gsub(/ /, "=", b); r = sprintf("%*s", 40 - length(b), ""); gsub(/ /, ".", r); printf "\r  %s%s %3d %%", b, r, s * 100 }'
-    fi
-    sleep 0.3
-  done
-  [ ! -t 1 ] || printf '\r%60s\r' ''
-  step "lived through it in $((SECONDS - began)) s"
+# past_bar LOG: how far the demo has lived through its past, as a bar that moves, where somebody looks at it.
+past_bar() {
+  [ -t 1 ] || return 0
+  grep -ao 'day [0-9]* of [0-9]*' "$1" 2>/dev/null | tail -1 | awk '{
+    s = $2 / $4; b = sprintf("%*s", s * 40, ""); gsub(/ /, "=", b); r = sprintf("%*s", 40 - length(b), ""); gsub(/ /, ".", r)
+    printf "\r  %s%s %3d %% of half a year", b, r, s * 100 }'
 }
 
 # Sets DEMO_ADDRESS. Folder of the demo's data: first argument.
@@ -36,11 +30,8 @@ start_demo() {
     dotnet "$STATE/server/AbleLark.Server.dll" --urls "http://127.0.0.1:$port" > "$folder/logs/server.log" 2>&1 &
   STARTED+=($!)
   local server=$!
-  wait_for "http://127.0.0.1:$port/healthz" 120 $server || { tail -5 "$folder/logs/server.log"; die "The server did not start. Its log: $folder/logs/server.log"; }
-  if curl -fs "http://127.0.0.1:$port/readyz" | grep -q moving; then
-    step "living through the demo's last half year"
-    lived_through "http://127.0.0.1:$port"
-  fi
+  wait_for "http://127.0.0.1:$port/healthz" 120 $server past_bar "$folder/logs/server.log" || { tail -5 "$folder/logs/server.log"; die "The server did not start. Its log: $folder/logs/server.log"; }
+  [ ! -t 1 ] || printf '\r%70s\r' ''
   DEMO_ADDRESS="http://127.0.0.1:$port"
   STANDINS_ADDRESS="http://127.0.0.1:$standins_port"
 }

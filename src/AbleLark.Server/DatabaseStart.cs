@@ -54,7 +54,7 @@ public sealed partial class DatabaseStart(IServiceScopeFactory scopes, IOptions<
         await using AdvisoryLock alone = await AdvisoryLock.TakeAsync(db, AdvisoryLock.DemoData, cancellation);
         await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
         if (!await db.Workspaces.AnyAsync(cancellation))
-            await scope.ServiceProvider.GetRequiredService<DemoData>().MakeAsync(cancellation);
+            await scope.ServiceProvider.GetRequiredService<DemoData>().MakeAsync(DemoData.PastDays, stillToGo: 0, cancellation);
         else if (!await db.BusinessTimes.AnyAsync(cancellation))
             db.BusinessTimes.Add(new());
         await db.SaveChangesAsync(cancellation);

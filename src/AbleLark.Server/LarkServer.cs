@@ -185,6 +185,8 @@ public static class LarkServer
         AddWork<AudiencePull>(services);
         services.AddScoped<BackgroundPass>();
         services.AddScoped<DemoClock>();
+        services.AddSingleton<StandInControl>();
+        services.AddScoped<DemoPast>();
         services.AddScoped<DemoData>();
     }
 

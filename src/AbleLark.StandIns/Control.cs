@@ -18,6 +18,15 @@ internal static class Control
                 return Results.Ok();
             }
         );
+        control.MapDelete(
+            "/accounts/{id}/posts",
+            async (string id, Store store) =>
+            {
+                await store.ClearPostsAsync(id);
+                return Results.Ok();
+            }
+        );
+        Past.Map(control);
         control.MapGet("/accounts", (Store store) => store.AccountsAsync());
         control.MapGet("/accounts/{id}/posts", (string id, Store store) => store.PostsOfAsync(id, int.MaxValue));
         control.MapPost(

@@ -117,20 +117,33 @@ internal static class PostingApi
             return Refused(400, "An Idempotency-Key is needed.");
         using MemoryStream bytes = new();
         await http.Request.Body.CopyToAsync(bytes, http.RequestAborted);
-        using SKData data = SKData.CreateCopy(bytes.ToArray());
-        using SKCodec? picture = SKCodec.Create(data);
-        if (picture is null)
+        if (KindOf(bytes.ToArray()) is not { } kind)
             return Refused(422, "That is not a picture.");
-        string kind = picture.EncodedFormat switch
+        string account = AccountOf(http).Id;
+        return Results.Json(new { Id = (await store.AddMediaAsync([account], key, kind, bytes.ToArray()))[account] });
+    }
+
+    /// <summary>Media type of a picture, by what it is; null: it is none.</summary>
+    internal static string? KindOf(byte[] bytes)
+    {
+        using SKData data = SKData.CreateCopy(bytes);
+        using SKCodec? picture = SKCodec.Create(data);
+        return picture?.EncodedFormat switch
         {
+            null => null,
             SKEncodedImageFormat.Png => "image/png",
             SKEncodedImageFormat.Jpeg => "image/jpeg",
             SKEncodedImageFormat.Webp => "image/webp",
             _ => "image/gif",
         };
-        string id = await store.AddMediaAsync(AccountOf(http).Id, key, kind, bytes.ToArray());
-        return Results.Json(new { id });
     }
+
+    /// <summary>A post's identity hangs on its key alone, so that it always gets the same audience.</summary>
+    internal static string IdOf(Account account, string key) =>
+        Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(account.Id + key)).AsSpan(0, 8));
+
+    internal static string AddressOf(HttpRequest request, RemotePost post, Account account) =>
+        $"{request.Scheme}://{request.Host}/{post.Network}/{account.Handle}/{post.Id}";
 
     private static async Task<IResult> AddPostAsync(string network, NewPost sent, HttpContext http, Store store, StandInNetworks networks)
     {
@@ -154,9 +167,10 @@ internal static class PostingApi
             { } refusal
         )
             return Refused(422, refusal);
-        // The identity hangs on the key alone, so that the same demo always gets the same audience.
-        string id = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(account.Id + key)).AsSpan(0, 8));
-        RemotePost post = await store.AddPostAsync(new(id, network, account.Id, sent.Text ?? "", sent.Link, media, now, sent.Under), key);
+        RemotePost post = await store.AddPostAsync(
+            new(IdOf(account, key), network, account.Id, sent.Text ?? "", sent.Link, media, now, sent.Under),
+            key
+        );
         return await AnswerAsync(http, post, account, store);
     }
 
@@ -196,7 +210,7 @@ internal static class PostingApi
             post.Under,
             Media = post.Media.Length == 0 ? [] : await store.MediaKindsAsync(post.Media),
             CreatedAt = post.CreatedAt.ToString(),
-            Address = $"{http.Request.Scheme}://{http.Request.Host}/{post.Network}/{account.Handle}/{post.Id}",
+            Address = AddressOf(http.Request, post, account),
         };
 
     private static IResult Limited(HttpContext http, int seconds)

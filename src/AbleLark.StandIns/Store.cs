@@ -5,22 +5,6 @@ using NpgsqlTypes;
 
 namespace AbleLark.StandIns;
 
-/// <param name="Interests">Words that this account's followers care for, and how much more than usual.</param>
-public sealed record Account(string Id, string Network, string Handle, string Name, int Followers, Dictionary<string, double> Interests);
-
-public sealed record RemotePost(
-    string Id,
-    string Network,
-    string AccountId,
-    string Text,
-    string? Link,
-    string[] Media,
-    Instant CreatedAt,
-    string? Under = null
-);
-
-public sealed record TokenPair(string Access, string Refresh, Instant ExpiresAt);
-
 /// <summary>What the networks know, in a schema of their own.</summary>
 public sealed class Store(NpgsqlDataSource source)
 {
@@ -114,20 +98,29 @@ public sealed class Store(NpgsqlDataSource source)
     public Task EndTokensAsync(string accountId, Instant now, bool revoke) =>
         ExecuteAsync("update stand_ins.tokens set expires_at = $2, revoked = revoked or $3 where account_id = $1", accountId, now, revoke);
 
-    public async Task<string> AddMediaAsync(string accountId, string key, string kind, byte[] bytes)
+    /// <summary>Keeps a file for each of the accounts, unless it has one with this key; returns what each has under it.</summary>
+    public async Task<Dictionary<string, string>> AddMediaAsync(string[] accounts, string key, string kind, byte[] bytes)
     {
         await ExecuteAsync(
             """
-            insert into stand_ins.media (id, account_id, key, kind, bytes) values ($1, $2, $3, $4, $5) on conflict (account_id, key) do
-            nothing
+            insert into stand_ins.media (id, account_id, key, kind, bytes)
+            select 'm' || replace(gen_random_uuid()::text, '-', ''), account, $2, $3, $4 from unnest($1::text[]) account
+            on conflict (account_id, key) do nothing
             """,
-            "m" + Guid.NewGuid().ToString("n"),
-            accountId,
+            accounts,
             key,
             kind,
             bytes
         );
-        return (string)(await ScalarAsync("select id from stand_ins.media where account_id = $1 and key = $2", accountId, key))!;
+        await using NpgsqlCommand command = Command(
+            "select account_id, id from stand_ins.media where account_id = any($1) and key = $2",
+            [accounts, key]
+        );
+        await using NpgsqlDataReader reader = await command.ExecuteReaderAsync();
+        Dictionary<string, string> ids = [];
+        while (await reader.ReadAsync())
+            ids[reader.GetString(0)] = reader.GetString(1);
+        return ids;
     }
 
     public async Task<(string Kind, byte[] Bytes)?> MediaAsync(string id)
@@ -138,14 +131,13 @@ public sealed class Store(NpgsqlDataSource source)
         return await reader.ReadAsync() ? (reader.GetString(0), reader.GetFieldValue<byte[]>(1)) : null;
     }
 
-    /// <summary>Adds the post unless the account has one with this key; returns what the account has under it.</summary>
-    public async Task<RemotePost> AddPostAsync(RemotePost post, string key)
-    {
-        await ExecuteAsync(
-            """
-            insert into stand_ins.posts (id, network, account_id, key, text, link, media, created_at, under)
-            values ($1, $2, $3, $4, $5, $6, $7, $8, $9) on conflict (account_id, key) do nothing
-            """,
+    private const string AddPost = """
+        insert into stand_ins.posts (id, network, account_id, key, text, link, media, created_at, under)
+        values ($1, $2, $3, $4, $5, $6, $7, $8, $9) on conflict (account_id, key) do nothing
+        """;
+
+    private static object[] ValuesOf(RemotePost post, string key) =>
+        [
             post.Id,
             post.Network,
             post.AccountId,
@@ -154,10 +146,32 @@ public sealed class Store(NpgsqlDataSource source)
             (object?)post.Link ?? DBNull.Value,
             post.Media,
             post.CreatedAt,
-            (object?)post.Under ?? DBNull.Value
-        );
+            (object?)post.Under ?? DBNull.Value,
+        ];
+
+    /// <summary>Adds the post unless the account has one with this key; returns what the account has under it.</summary>
+    public async Task<RemotePost> AddPostAsync(RemotePost post, string key)
+    {
+        await ExecuteAsync(AddPost, ValuesOf(post, key));
         return (await PostByKeyAsync(post.AccountId, key))!;
     }
+
+    /// <summary>Adds posts, all or none.</summary>
+    public async Task AddPostsAsync(IEnumerable<(RemotePost Post, string Key)> posts)
+    {
+        await using NpgsqlBatch batch = source.CreateBatch();
+        foreach ((RemotePost post, string key) in posts)
+        {
+            NpgsqlBatchCommand command = new(AddPost);
+            foreach (object value in ValuesOf(post, key))
+                command.Parameters.Add(new NpgsqlParameter { Value = value });
+            batch.BatchCommands.Add(command);
+        }
+        if (batch.BatchCommands.Count > 0)
+            await batch.ExecuteNonQueryAsync();
+    }
+
+    public Task ClearPostsAsync(string accountId) => ExecuteAsync("delete from stand_ins.posts where account_id = $1", accountId);
 
     public async Task<RemotePost?> PostByKeyAsync(string accountId, string key) =>
         await PostsAsync($"select {PostColumns} from stand_ins.posts where account_id = $1 and key = $2", accountId, key) is [var post]

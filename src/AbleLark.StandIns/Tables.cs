@@ -17,6 +17,7 @@ internal static class Tables
         create table if not exists stand_ins.media (
           id text primary key, account_id text not null, key text not null, kind text not null, bytes bytea not null, unique
               (account_id, key));
+        alter table stand_ins.media alter column bytes set storage external;
         create table if not exists stand_ins.posts (
           id text primary key, network text not null, account_id text not null, key text not null, text text not null,
           link text, media text[] not null, created_at timestamptz not null, under text, unique (account_id, key));

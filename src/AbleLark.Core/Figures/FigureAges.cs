@@ -53,4 +53,8 @@ public static class FigureAges
         FigureReading before = next > 0 ? readings[next - 1] : new(sentAt, after.Figures.AtSending());
         return before.Figures.Towards(after.Figures, (wanted - before.At) / (after.At - before.At));
     }
+
+    /// <summary>The ages in hours that a delivery has passed and whose figures aren't kept yet.</summary>
+    public static IReadOnlyList<int> Due(Duration age, IReadOnlyCollection<int> kept) =>
+        [.. Kept.Select(k => k.Hours()).Where(h => Duration.FromHours(h) <= age && !kept.Contains(h))];
 }

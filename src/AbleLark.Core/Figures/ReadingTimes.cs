@@ -26,4 +26,7 @@ public static class ReadingTimes
         }
         return null;
     }
+
+    /// <summary>All readings up to and including <paramref name="now"/>, in order.</summary>
+    public static IEnumerable<Instant> Until(Instant sentAt, Instant now) => Ages.Select(a => sentAt + a).Where(at => at <= now);
 }

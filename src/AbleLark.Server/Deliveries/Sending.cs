@@ -155,14 +155,15 @@ public sealed class Sending(
     }
 
     /// <summary>Reads the content now, for good; it is kept with the first attempt.</summary>
-    private async Task FreezeAsync()
-    {
-        Delivery.Sent = _sending.Post.Content.For(new(_sending.Rules, _sending.Channel.Id), Delivery.Wording);
-        Delivery.TextFingerprint = IdenticalText.Fingerprint(Delivery.Sent.Text);
-        Delivery.Version = await db
-            .PostVersions.Where(v => v.WorkspaceId == _sending.Post.WorkspaceId && v.PostId == _sending.Post.Id)
-            .MaxAsync(v => v.Number);
-    }
+    private async Task FreezeAsync() =>
+        Delivery.Freeze(
+            _sending.Post,
+            _sending.Channel,
+            _sending.Rules,
+            await db
+                .PostVersions.Where(v => v.WorkspaceId == _sending.Post.WorkspaceId && v.PostId == _sending.Post.Id)
+                .MaxAsync(v => v.Number)
+        );
 
     /// <summary>Asked before every call: what keeps it from being sent now, or null. What is no longer in time never goes by
     /// itself.</summary>
@@ -217,12 +218,7 @@ public sealed class Sending(
     /// <param name="trouble">What of it isn't out, in words; null: all of it is.</param>
     private async Task<SendingOutcome> SentAsync(string? crashPoint = null, string? trouble = null)
     {
-        DeliveryAttempt posted = _sending.Posted!;
-        Delivery.Become(DeliveryState.Sent);
-        Delivery.SentAt = posted.RemoteAt ?? Instant.Max(posted.Since, Delivery.At);
-        (Delivery.RemoteId, Delivery.Address, Delivery.Trouble) = (posted.RemoteId, posted.Address, trouble);
-        Delivery.Facts = SentFacts.Of(Delivery, _sending.Post, _sending.Channel, Delivery.SentAt.Value, _sending.Workspace.Zone);
-        Delivery.NextReadingAt = posted.RemoteId is null ? null : ReadingTimes.Next(Delivery.SentAt.Value, Delivery.SentAt.Value);
+        Delivery.WasSent(_sending.Posted!, _sending.Post, _sending.Channel, _sending.Workspace.Zone, trouble);
         await SaveEndAsync();
         if (crashPoint is not null)
             crash.Reach(crashPoint);
@@ -252,13 +248,13 @@ public sealed class Sending(
     private async Task<SendingOutcome> EndAsync(DeliveryState state, string reason)
     {
         if (_sending.Posted is not null)
-            return await SentAsync("ended", $"The post is out, but not all of it. {reason}");
+            return await SentAsync("ended", DeliverySending.NotAll(reason));
         bool inDoubt = state == DeliveryState.MayHaveGoneOut || SendingPlan.MayHaveGoneOut(_sending.Attempts);
         Delivery.Become(inDoubt ? DeliveryState.MayHaveGoneOut : state);
         Delivery.Trouble = inDoubt ? reason + LookWords : reason;
         // What was frozen belongs to what was, or may have been, sent.
         if (_sending.Attempts.All(a => a.End == AttemptEnd.Absent))
-            (Delivery.Sent, Delivery.TextFingerprint, Delivery.Version) = (null, null, null);
+            Delivery.Thaw();
         await SaveEndAsync();
         crash.Reach("ended");
         return SendingOutcome.Nothing;

@@ -4,6 +4,7 @@ using AbleLark.Core;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Content;
+using AbleLark.Core.Deliveries;
 using AbleLark.Core.Media;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
@@ -17,14 +18,13 @@ using AbleLark.Server.Posts;
 using AbleLark.Server.Time;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
-using Microsoft.Extensions.Options;
 using NodaTime;
 
 namespace AbleLark.Server.Demo;
 
 /// <summary>
-/// Fills an empty database with the demo: three made-up clients. Their past is not invented but lived: the clock starts
-/// half a year back and runs forward to today through the same scheduling, sending and reading as any other day.
+/// Fills an empty database with the demo: three made-up clients. Their past is not invented but lived, by whole days (see
+/// <see cref="DemoPast"/>).
 /// </summary>
 public sealed class DemoData(
     LarkDb db,
@@ -34,22 +34,25 @@ public sealed class DemoData(
     MediaStore media,
     PostChecking checking,
     IClock machine,
-    IHttpClientFactory http,
-    IOptions<LarkSettings> settings
+    StandInControl standIns,
+    DemoPast past
 )
 {
     public const string Email = "wren@marram.example.org";
     public const string Password = "first light";
-    private static readonly Duration Past = Duration.FromDays(182);
 
-    private string NetworksAddress => settings.Value.NetworksAddress.TrimEnd('/');
+    /// <summary>Days that the demo has behind it when it begins.</summary>
+    public const int PastDays = 182;
 
-    public async Task MakeAsync(CancellationToken cancellation)
+    /// <param name="days">How long its past is.</param>
+    /// <param name="stillToGo">So many days before now the past ends and the clock goes on to now as it does in any jump.</param>
+    public async Task MakeAsync(int days, int stillToGo, CancellationToken cancellation)
     {
         DemoScenario scenario = DemoScenario.Load();
         Instant now = machine.Now();
-        Instant start = now - Past;
-        db.BusinessTimes.Add(new() { Ahead = -Past, Target = now });
+        Instant start = now - Duration.FromDays(days);
+        Duration left = Duration.FromDays(stillToGo);
+        db.BusinessTimes.Add(new() { Ahead = -left, Target = stillToGo > 0 ? now : null });
         Person wren = new()
         {
             Id = Guid.NewGuid(),
@@ -72,7 +75,11 @@ public sealed class DemoData(
         foreach (string network in new[] { "jot", "hearth" })
         {
             // Nothing of the third client's is connected yet: that is for whoever tries the demo.
-            await AddAccountAsync(new("larch", network, "larchstreet", "Larch Street Bikes", 940), scenario.Interests, cancellation);
+            await standIns.AddAccountAsync(
+                new("larch", network, "larchstreet", "Larch Street Bikes", 940),
+                scenario.Interests,
+                cancellation
+            );
         }
         Channel kiln = await ConnectAsync(pottery, new("kiln", "jot", "copperkettle", "Copperkettle", 830), [], cancellation);
         db.Categories.Add(NewCategory(pottery, new("Glaze notes", "rust", "Gn", []), 0, [kiln.Id]));
@@ -87,7 +94,7 @@ public sealed class DemoData(
         rotas.AddWinterRota(marram, categories, channels, now);
         await AddPostsAsync(marram, scenario, categories, channels, start, marram.DateOf(now), wren.Id, cancellation);
         await db.SaveChangesAsync(cancellation);
-        await AddExactTimesAsync(marram, channels["obs"], now, cancellation);
+        await past.LiveAsync(marram, await AddExactTimesAsync(marram, channels["obs"], now, cancellation), start, now - left, cancellation);
     }
 
     private Workspace AddWorkspace(string slug, string name, string zone, Person planner)
@@ -120,29 +127,6 @@ public sealed class DemoData(
         return workspace;
     }
 
-    /// <summary>Makes an account on a stand-in network; returns its identity there.</summary>
-    private async Task<string> AddAccountAsync(DemoAccount account, Dictionary<string, double> interests, CancellationToken cancellation)
-    {
-        using HttpClient browser = http.CreateClient("demo");
-        string id = $"{account.Network}-{account.Handle}";
-        (
-            await browser.PutAsJsonAsync(
-                $"{NetworksAddress}/control/accounts",
-                new
-                {
-                    id,
-                    account.Network,
-                    account.Handle,
-                    account.Name,
-                    account.Followers,
-                    interests,
-                },
-                cancellation
-            )
-        ).EnsureSuccessStatusCode();
-        return id;
-    }
-
     /// <summary>Makes the account on the network, then connects it by the network's own consent page.</summary>
     private async Task<Channel> ConnectAsync(
         Workspace workspace,
@@ -151,19 +135,8 @@ public sealed class DemoData(
         CancellationToken cancellation
     )
     {
-        string id = await AddAccountAsync(account, interests, cancellation);
-        using HttpClient browser = http.CreateClient("demo");
-        using FormUrlEncodedContent consent = new(
-            new Dictionary<string, string>
-            {
-                ["redirectUri"] = "http://127.0.0.1/",
-                ["state"] = "demo",
-                ["account"] = id,
-                ["answer"] = "allow",
-            }
-        );
-        using HttpResponseMessage answer = await browser.PostAsync($"{NetworksAddress}/{account.Network}/consent", consent, cancellation);
-        string code = System.Web.HttpUtility.ParseQueryString(answer.Headers.Location!.Query)["code"]!;
+        string id = await standIns.AddAccountAsync(account, interests, cancellation);
+        string code = await standIns.ConsentAsync(account.Network, id, cancellation);
         NetworkAnswer<RemoteTokens> granted = await connector.ExchangeCodeAsync(account.Network, code, cancellation);
         NetworkAnswer<RemoteAccount> shown = await connector.AccountAsync(account.Network, granted.Value!.AccessToken, cancellation);
         Channel channel = await ChannelEndpoints.ConnectAsync(
@@ -178,7 +151,7 @@ public sealed class DemoData(
         await db.SaveChangesAsync(cancellation);
         if (account.Ended)
         {
-            (await browser.PostAsync($"{NetworksAddress}/control/accounts/{id}/revoke", null, cancellation)).EnsureSuccessStatusCode();
+            await standIns.RevokeAsync(id, cancellation);
             await tokens.GetAsync(channel, renew: true, cancellation);
         }
         return channel;
@@ -199,7 +172,6 @@ public sealed class DemoData(
             TargetShare = c.Target,
         };
 
-    /// <summary>The appeal is over in six days: but for two posts, its category runs dry.</summary>
     /// <summary>Channels that show what too many repeats look like: nothing of what is fresh goes there.</summary>
     private static readonly string[] Stale = ["friends", "kitchen"];
 
@@ -207,6 +179,7 @@ public sealed class DemoData(
     private static bool IsFresh(DemoPost post, int number) =>
         number % 3 == 0 && post.Back is null && post.C != "Appeals" && post.T is not ("Volunteer weeks" or "Winter beds");
 
+    /// <summary>The appeal is over in six days: but for two posts, its category runs dry.</summary>
     private static LocalDate? AppealEnds(DemoPost post, LocalDate today) =>
         post.C == "Appeals" && Seed(post.T) % 5 != 0 ? today.PlusDays(6) : null;
 
@@ -221,6 +194,12 @@ public sealed class DemoData(
         CancellationToken cancellation
     )
     {
+        // Drawing takes longest, so all are drawn at once.
+        ILookup<string, byte[]> drawn = scenario
+            .Posts.Where(p => p.Pic is not null)
+            .AsParallel()
+            .Select(p => (p.T, Png: DemoPictures.Draw(p.Pic!, Seed(p.T))))
+            .ToLookup(p => p.T, p => p.Png);
         int number = 0;
         foreach (DemoPost written in scenario.Posts)
         {
@@ -229,7 +208,7 @@ public sealed class DemoData(
             Id<MediaFile>? picture = null;
             if (written.Pic is { } mood)
             {
-                using MemoryStream png = new(DemoPictures.Draw(mood, Seed(written.T)));
+                using MemoryStream png = new(drawn[written.T].Single());
                 picture = (await media.AddAsync(workspace.Id, $"{mood}-{number}.png", png, cancellation)).Id;
                 await db.SaveChangesAsync(cancellation);
             }
@@ -272,22 +251,24 @@ public sealed class DemoData(
     }
 
     /// <summary>A few exact times: one that goes well, one to come, and one that the network will refuse for its repeated text.</summary>
-    private async Task AddExactTimesAsync(Workspace workspace, Channel channel, Instant now, CancellationToken cancellation)
+    private async Task<IReadOnlyList<Delivery>> AddExactTimesAsync(
+        Workspace workspace,
+        Channel channel,
+        Instant now,
+        CancellationToken cancellation
+    )
     {
         List<Post> posts = await db
             .Posts.Where(p => p.WorkspaceId == workspace.Id && (p.Title == "Volunteer weeks" || p.Title == "Winter beds"))
             .OrderBy(p => p.Title)
             .ToListAsync(cancellation);
         LocalDate today = workspace.DateOf(now);
-        Plan(posts[0], -3, new(13, 10));
-        Plan(posts[0], -1, new(13, 10));
-        Plan(posts[1], 3, new(12, 15));
-        await db.SaveChangesAsync(cancellation);
+        List<Delivery> planned = [Plan(posts[0], -3, new(13, 10)), Plan(posts[0], -1, new(13, 10)), Plan(posts[1], 3, new(12, 15))];
+        db.Deliveries.AddRange(planned);
+        return planned;
 
-        void Plan(Post post, int days, LocalTime time) =>
-            db.Deliveries.Add(
-                PostPlanning.New(workspace, post.Id, channel.Id, Occurrences.InstantOf(today.PlusDays(days), time, workspace.Zone)!.Value)
-            );
+        Delivery Plan(Post post, int days, LocalTime time) =>
+            PostPlanning.New(workspace, post.Id, channel.Id, Occurrences.InstantOf(today.PlusDays(days), time, workspace.Zone)!.Value);
     }
 
     private static int Seed(string text) => BitConverter.ToInt32(SHA256.HashData(Encoding.UTF8.GetBytes(text)), 0);

@@ -11,14 +11,12 @@ namespace AbleLark.Server.Health;
 
 /// <param name="Status">`ready`, or what is missing.</param>
 /// <param name="Clock">The demo's clock: `moving` or `at rest`.</param>
-/// <param name="DaysToGo">Days until the demo's clock is at rest; null while it is.</param>
 /// <param name="Loops">This process's loops.</param>
 /// <param name="OldestOverdueSeconds">Age of the oldest delivery that is due and neither sent nor given up; 0 when there is none.</param>
 /// <param name="PutAside">How many workspaces, channels or deliveries each kind of work fails on and leaves alone for a while.</param>
 public sealed record Readiness(
     string Status,
     string? Clock = null,
-    double? DaysToGo = null,
     IReadOnlyList<LoopState>? Loops = null,
     double? OldestOverdueSeconds = null,
     IReadOnlyDictionary<WorkKind, int>? PutAside = null
@@ -86,7 +84,6 @@ public static class HealthEndpoints
         return new(
             status,
             target is null ? "at rest" : "moving",
-            target is { } until ? Math.Max(0, (until - now).TotalDays) : null,
             book.Loops,
             oldest is { } at ? Math.Max(0, (now - at).TotalSeconds) : 0,
             aside

@@ -57,13 +57,16 @@ public sealed class PlainProtocol(HttpClient http, IOptions<LarkSettings> settin
         IReadOnlyList<string> media,
         string? under,
         CancellationToken cancellation
-    )
+    ) => MakeAsync(call, "posts", JsonContent.Create(BodyOf(fields, media, under)), cancellation);
+
+    /// <summary>A post as it is written in JSON.</summary>
+    internal static Dictionary<string, object?> BodyOf(FieldValues fields, IReadOnlyList<string> media, string? under)
     {
         Dictionary<string, object?> body = fields
             .Fields.Where(f => f.Kind != FieldKind.Picture)
             .ToDictionary(f => f.Key, f => fields.ValueOf(f));
         (body["media"], body["under"]) = (media, under);
-        return MakeAsync(call, "posts", JsonContent.Create(body), cancellation);
+        return body;
     }
 
     /// <summary>What the account posted since then, newest first, so that a post whose answer was lost can be found.</summary>

@@ -201,8 +201,8 @@ public sealed class ChannelFigures(LarkDb db, NetworkConnector connector, Channe
             .AgeFigures.Where(a => a.WorkspaceId == delivery.WorkspaceId && a.DeliveryId == delivery.Id)
             .Select(a => a.AgeHours)
             .ToListAsync(cancellation);
-        int[] wanted = [.. FigureAges.Kept.Select(k => k.Hours()).Where(h => Duration.FromHours(h) <= age && !kept.Contains(h))];
-        if (wanted.Length == 0)
+        IReadOnlyList<int> wanted = FigureAges.Due(age, kept);
+        if (wanted.Count == 0)
             return;
         List<FigureReading> readings =
         [

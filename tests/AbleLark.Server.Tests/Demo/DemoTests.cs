@@ -104,7 +104,7 @@ public sealed class DemoTests(TestInstallation installation) : IClassFixture<Tes
     }
 
     [Fact]
-    public async Task A_jump_answers_what_waits_for_approval_at_its_time_and_says_how_far_it_has_to_go()
+    public async Task A_jump_answers_what_waits_for_approval_at_its_time()
     {
         Guid channel = await installation.ConnectAsync(installation.Ada, "hearth", "answered");
         Guid category = await installation.Ada.CategoryAsync("Answered", channel);
@@ -117,7 +117,6 @@ public sealed class DemoTests(TestInstallation installation) : IClassFixture<Tes
         );
         JsonElement ready = await installation.Ada.Http.GetFromJsonAsync<JsonElement>("/readyz");
         Assert.Equal("moving", ready.Text("clock"));
-        Assert.InRange(ready.GetProperty("daysToGo").GetDouble(), 0.9, 1);
         for (int i = 0; i < 300 && await StepAsync(); i++)
             await installation.PassAsync();
         await installation.PassAsync();

@@ -1,0 +1,50 @@
+using AbleLark.Core.Channels;
+using AbleLark.Core.Figures;
+using AbleLark.Core.Networks;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Text;
+using NodaTime;
+
+namespace AbleLark.Core.Deliveries;
+
+/// <summary>What sending makes of a delivery.</summary>
+public static class DeliverySending
+{
+    /// <summary>Reads the content now, for good.</summary>
+    /// <param name="version">The newest of the post's versions.</param>
+    public static void Freeze(this Delivery delivery, Post post, Channel channel, NetworkRules rules, int version)
+    {
+        delivery.Sent = post.Content.For(new(rules, channel.Id), delivery.Wording);
+        delivery.TextFingerprint = IdenticalText.Fingerprint(delivery.Sent.Text);
+        delivery.Version = version;
+    }
+
+    /// <summary>Nothing of it went out, nor may have: what was frozen is forgotten.</summary>
+    public static void Thaw(this Delivery delivery) => (delivery.Sent, delivery.TextFingerprint, delivery.Version) = (null, null, null);
+
+    /// <summary>It is out.</summary>
+    /// <param name="posted">The attempt that posted the post itself.</param>
+    /// <param name="zone">The workspace's.</param>
+    /// <param name="trouble">What of it isn't out, in words; null: all of it is.</param>
+    /// <exception cref="InvalidOperationException">It wasn't being sent.</exception>
+    public static void WasSent(
+        this Delivery delivery,
+        DeliveryAttempt posted,
+        Post post,
+        Channel channel,
+        DateTimeZone zone,
+        string? trouble = null
+    )
+    {
+        delivery.Become(DeliveryState.Sent);
+        Instant sentAt = posted.RemoteAt ?? Instant.Max(posted.Since, delivery.At);
+        delivery.SentAt = sentAt;
+        (delivery.RemoteId, delivery.Address, delivery.Trouble) = (posted.RemoteId, posted.Address, trouble);
+        delivery.Facts = SentFacts.Of(delivery, post, channel, sentAt, zone);
+        delivery.NextReadingAt = posted.RemoteId is null ? null : ReadingTimes.Next(sentAt, sentAt);
+    }
+
+    /// <summary>The post is out and more of it isn't: whoever rescheduled it would send it twice.</summary>
+    /// <param name="reason">Why the rest isn't, in words.</param>
+    public static string NotAll(string reason) => $"The post is out, but not all of it. {reason}";
+}

@@ -1,0 +1,124 @@
+using System.Text.Json;
+using AbleLark.Core.Content;
+using AbleLark.Core.Figures;
+using AbleLark.Data;
+using Microsoft.Extensions.Options;
+using NodaTime;
+
+namespace AbleLark.Server.Demo;
+
+/// <param name="Account">The account's identity on the network.</param>
+/// <param name="Key">The idempotency key.</param>
+/// <param name="Media">The network's identities of uploads.</param>
+/// <param name="Under">Key of the post that it stands under; null: it stands by itself.</param>
+/// <param name="ReadAt">Times at which its figures are wanted.</param>
+public sealed record PastPost(
+    string Account,
+    string Key,
+    Instant At,
+    FieldValues Fields,
+    IReadOnlyList<string> Media,
+    string? Under,
+    IReadOnlyList<Instant> ReadAt
+);
+
+/// <param name="Refusal">Why the network wouldn't have it; null: it is out.</param>
+/// <param name="Figures">At each time that was asked for.</param>
+public sealed record PastAnswer(string? Refusal, string? Id, string? Address, IReadOnlyList<FigureSet> Figures);
+
+/// <summary>Behind the scenes of the stand-in networks: makes accounts, and what they posted before anybody was looking.</summary>
+public sealed class StandInControl(IHttpClientFactory http, IOptions<LarkSettings> settings)
+{
+    private string Base => settings.Value.NetworksAddress.TrimEnd('/');
+
+    /// <summary>Makes an account that has posted nothing; returns its identity on its network.</summary>
+    internal async Task<string> AddAccountAsync(DemoAccount account, Dictionary<string, double> interests, CancellationToken cancellation)
+    {
+        string id = $"{account.Network}-{account.Handle}";
+        object made = new
+        {
+            id,
+            account.Network,
+            account.Handle,
+            account.Name,
+            account.Followers,
+            interests,
+        };
+        await AskAsync(c => c.PutAsJsonAsync($"{Base}/control/accounts", made, cancellation));
+        // A start that was cut off may have left some behind.
+        await AskAsync(c => c.DeleteAsync($"{Base}/control/accounts/{id}/posts", cancellation));
+        return id;
+    }
+
+    /// <summary>Says yes on the network's consent page; returns the code that comes back.</summary>
+    internal async Task<string> ConsentAsync(string network, string account, CancellationToken cancellation)
+    {
+        using HttpClient browser = http.CreateClient("demo");
+        using FormUrlEncodedContent consent = new(
+            new Dictionary<string, string>
+            {
+                ["redirectUri"] = "http://127.0.0.1/",
+                ["state"] = "demo",
+                ["account"] = account,
+                ["answer"] = "allow",
+            }
+        );
+        using HttpResponseMessage answer = await browser.PostAsync($"{Base}/{network}/consent", consent, cancellation);
+        return System.Web.HttpUtility.ParseQueryString(answer.Headers.Location!.Query)["code"]!;
+    }
+
+    /// <summary>The network ends all connections with the account.</summary>
+    internal Task RevokeAsync(string account, CancellationToken cancellation) =>
+        AskAsync(c => c.PostAsync($"{Base}/control/accounts/{account}/revoke", null, cancellation));
+
+    /// <summary>Uploads a picture to several accounts; returns its identity on each one's network.</summary>
+    public Task<Dictionary<string, string>> AddMediaAsync(
+        IEnumerable<string> accounts,
+        string key,
+        byte[] bytes,
+        CancellationToken cancellation
+    ) =>
+        AskAsync<Dictionary<string, string>>(c =>
+            c.PostAsync(
+                $"{Base}/control/past/media?accounts={Uri.EscapeDataString(string.Join(',', accounts))}&key={Uri.EscapeDataString(key)}",
+                new ByteArrayContent(bytes),
+                cancellation
+            )
+        );
+
+    /// <summary>Posts in the past, each account's in order of time. Answers in the same order.</summary>
+    public async Task<IReadOnlyList<PastAnswer>> PostAsync(IReadOnlyList<PastPost> posts, CancellationToken cancellation)
+    {
+        if (posts.Count == 0)
+            return [];
+        return await AskAsync<List<PastAnswer>>(c => c.PostAsJsonAsync($"{Base}/control/past/posts", posts.Select(Body), cancellation));
+    }
+
+    private static object Body(PastPost post) =>
+        new
+        {
+            post.Account,
+            post.Key,
+            At = post.At.ToDateTimeOffset(),
+            Post = Networks.PlainProtocol.BodyOf(post.Fields, post.Media, post.Under),
+            ReadAt = post.ReadAt.Select(r => r.ToDateTimeOffset()),
+        };
+
+    private async Task<T> AskAsync<T>(Func<HttpClient, Task<HttpResponseMessage>> ask)
+    {
+        using HttpClient browser = http.CreateClient("demo");
+        using HttpResponseMessage answer = await ask(browser);
+        if (!answer.IsSuccessStatusCode)
+            throw new InvalidOperationException(
+                $"The stand-in networks refused ({(int)answer.StatusCode}): {await answer.Content.ReadAsStringAsync()}"
+            );
+        return (await answer.Content.ReadFromJsonAsync<T>(JsonSerializerOptions.Web))!;
+    }
+
+    private async Task AskAsync(Func<HttpClient, Task<HttpResponseMessage>> ask)
+    {
+        using HttpClient browser = http.CreateClient("demo");
+        using HttpResponseMessage answer = await ask(browser);
+        answer.EnsureSuccessStatusCode();
+    }
+}
