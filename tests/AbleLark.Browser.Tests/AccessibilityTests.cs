@@ -65,10 +65,11 @@ public sealed class AccessibilityTests(WebInstallation web) : IClassFixture<WebI
         ).Id();
         await _installation.Ada.PostAsync(category, "A short one");
         await _installation.Ada.SlotAsync(category, "09:00", [1, 2, 3, 4, 5, 6, 7], jot, page);
-        await _installation.Ada.PlanAsync(_installation, post, 5, page);
+        Guid refused = (await _installation.Ada.PlanAsync(_installation, post, 5, page))[0];
         await _installation.OrderAsync("refuse", 1, "jot-axe");
         await _installation.MoveOnAsync(Duration.FromDays(1));
-        await Task.Delay(2500);
+        while (await _installation.Ada.StateAsync(refused) is "planned" or "sending")
+            await Task.Delay(100, TestContext.Current.CancellationToken);
         return post;
     }
 }

@@ -4,9 +4,11 @@ using AbleLark.Server.Tests.Fixtures;
 
 namespace AbleLark.Server.Tests.Categories;
 
-public sealed class CategoryTests(TestInstallation installation) : IClassFixture<TestInstallation>
+public sealed class CategoryTests(OwnWorkspaces own) : IClassFixture<OwnWorkspaces>
 {
-    private readonly ApiClient _ada = installation.Ada;
+    private readonly TestInstallation _installation = own.Installation;
+
+    private readonly ApiClient _ada = own.Installation.Ada;
 
     [Theory]
     [InlineData("", "tide", "Xx", "Give the category a name.")]
@@ -83,7 +85,7 @@ public sealed class CategoryTests(TestInstallation installation) : IClassFixture
     [Fact]
     public async Task An_unused_one_goes_and_comes_back_by_undo_as_it_was()
     {
-        Guid channel = await installation.ConnectAsync(_ada, "hearth", "unused");
+        Guid channel = await _installation.ConnectAsync(_ada, "hearth", "unused");
         Guid category = await _ada.CategoryAsync("Unused", channel);
         JsonElement gone = await _ada.DeleteAsync($"categories/{category}");
         Assert.DoesNotContain((await _ada.GetAsync("categories")).EnumerateArray(), c => c.Id() == category);
@@ -107,8 +109,8 @@ public sealed class CategoryTests(TestInstallation installation) : IClassFixture
     [Fact]
     public async Task Its_usual_channels_decide_where_posts_go_that_choose_none()
     {
-        Guid page = await installation.ConnectAsync(_ada, "hearth", "usual-page");
-        Guid group = await installation.ConnectAsync(_ada, "hearth", "usual-group");
+        Guid page = await _installation.ConnectAsync(_ada, "hearth", "usual-page");
+        Guid group = await _installation.ConnectAsync(_ada, "hearth", "usual-group");
         Guid category = await _ada.CategoryAsync("Usual", page, group);
         JsonElement post = await _ada.PostAsync(category, "Both of them");
         JsonElement plan = await _ada.PostAsync(

@@ -4,14 +4,16 @@ using AbleLark.Server.Tests.Fixtures;
 
 namespace AbleLark.Server.Tests.Channels;
 
-public sealed class ConnectTests(TestInstallation installation) : IClassFixture<TestInstallation>
+public sealed class ConnectTests(OwnWorkspaces own) : IClassFixture<OwnWorkspaces>
 {
-    private readonly ApiClient _ada = installation.Ada;
+    private readonly TestInstallation _installation = own.Installation;
+
+    private readonly ApiClient _ada = own.Installation.Ada;
 
     [Fact]
     public async Task A_no_on_the_network_s_page_connects_nothing_and_says_so()
     {
-        await installation.AddAccountAsync("jot", "denied");
+        await _installation.AddAccountAsync("jot", "denied");
         Assert.Equal("Nothing was connected: the network was told not to.", await AnswerAsync("jot-denied", "deny"));
         Assert.DoesNotContain((await _ada.GetAsync("channels")).EnumerateArray(), c => c.Text("handle") == "denied");
     }
@@ -19,7 +21,7 @@ public sealed class ConnectTests(TestInstallation installation) : IClassFixture<
     [Fact]
     public async Task A_code_works_once()
     {
-        await installation.AddAccountAsync("jot", "once");
+        await _installation.AddAccountAsync("jot", "once");
         (string code, string state) = await CodeAsync("jot-once", "allow");
         Assert.Equal("once is connected.", await BackAsync(code, state));
         Assert.StartsWith("Nothing was connected.", await BackAsync(code, state), StringComparison.Ordinal);
@@ -36,8 +38,8 @@ public sealed class ConnectTests(TestInstallation installation) : IClassFixture<
     [Fact]
     public async Task Connecting_the_same_account_again_renews_it_rather_than_doubling_it()
     {
-        Guid first = await installation.ConnectAsync(_ada, "hearth", "again");
-        Guid second = await installation.ConnectAsync(_ada, "hearth", "again");
+        Guid first = await _installation.ConnectAsync(_ada, "hearth", "again");
+        Guid second = await _installation.ConnectAsync(_ada, "hearth", "again");
         Assert.Equal(first, second);
     }
 
@@ -53,10 +55,10 @@ public sealed class ConnectTests(TestInstallation installation) : IClassFixture<
     [Fact]
     public async Task The_consent_page_asks_in_words_and_escapes_what_it_shows()
     {
-        await installation.AddAccountAsync("jot", "escaped", "<script>alert(1)</script>");
+        await _installation.AddAccountAsync("jot", "escaped", "<script>alert(1)</script>");
         using HttpClient http = new();
         string page = await http.GetStringAsync(
-            $"{installation.NetworksAddress}/jot/consent?redirectUri=http://127.0.0.1/&state=%22%3E%3Cb%3E"
+            $"{_installation.NetworksAddress}/jot/consent?redirectUri=http://127.0.0.1/&state=%22%3E%3Cb%3E"
         );
         Assert.Contains("Allow Able Lark to post for you?", page, StringComparison.Ordinal);
         Assert.DoesNotContain("<script>", page, StringComparison.Ordinal);
@@ -83,7 +85,7 @@ public sealed class ConnectTests(TestInstallation installation) : IClassFixture<
                 ["answer"] = answer,
             }
         );
-        using HttpResponseMessage response = await browser.PostAsync($"{installation.NetworksAddress}/jot/consent", form);
+        using HttpResponseMessage response = await browser.PostAsync($"{_installation.NetworksAddress}/jot/consent", form);
         return (HttpUtility.ParseQueryString(response.Headers.Location!.Query)["code"] ?? "", query["state"]!);
     }
 

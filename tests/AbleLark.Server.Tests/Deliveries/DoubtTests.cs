@@ -20,7 +20,7 @@ public sealed class DoubtTests(UnkeyedInstallation unkeyed) : IClassFixture<Unke
         await _installation.OrderAsync("late", 1, account);
         await _installation.PassesUntilAsync(delivery, "sent", "mayHaveGoneOut", "refused");
         Assert.Equal("sent", await _installation.Ada.StateAsync(delivery));
-        await Task.Delay(1500);
+        await _installation.PassAsync();
         Assert.Equal(["Slow answer"], await _installation.PostedAsync(account));
         DeliveryAttempt attempt = await _installation.ReadAsync(db =>
             db.DeliveryAttempts.SingleAsync(a => a.DeliveryId == new Id<Delivery>(delivery))

@@ -8,9 +8,11 @@ using Microsoft.Extensions.DependencyInjection;
 namespace AbleLark.Server.Tests.Fixtures;
 
 /// <summary>Bad input gets a clear message, and never a 500.</summary>
-public sealed class BadInputTests(TestInstallation installation) : IClassFixture<TestInstallation>
+public sealed class BadInputTests(OwnWorkspaces own) : IClassFixture<OwnWorkspaces>
 {
-    private readonly ApiClient _ada = installation.Ada;
+    private readonly TestInstallation _installation = own.Installation;
+
+    private readonly ApiClient _ada = own.Installation.Ada;
 
     [Fact]
     public async Task A_text_longer_than_any_network_takes_is_refused_with_the_figure()
@@ -146,7 +148,7 @@ public sealed class BadInputTests(TestInstallation installation) : IClassFixture
     [Fact]
     public async Task What_is_named_twice_or_is_nothing_in_a_list_is_said()
     {
-        Guid channel = await installation.ConnectAsync(_ada, "hearth", "twice");
+        Guid channel = await _installation.ConnectAsync(_ada, "hearth", "twice");
         Guid category = await _ada.CategoryAsync("Twice", channel);
         Guid slot = await _ada.SlotAsync(category, "04:10", [1], channel);
         JsonElement rota = (await _ada.GetAsync("rotas"))[0];
@@ -296,7 +298,7 @@ public sealed class BadInputTests(TestInstallation installation) : IClassFixture
         ];
         RouteEndpoint[] endpoints =
         [
-            .. installation
+            .. _installation
                 .Services.GetRequiredService<IEnumerable<EndpointDataSource>>()
                 .SelectMany(s => s.Endpoints)
                 .OfType<RouteEndpoint>()
@@ -401,7 +403,10 @@ public sealed class BadInputTests(TestInstallation installation) : IClassFixture
 
     /// <summary>Five years from now, as it is said.</summary>
     private async Task<string> LatestAsync() =>
-        (await installation.NowAsync()).InUtc().Date.PlusYears(5).ToString("d MMM yyyy", System.Globalization.CultureInfo.InvariantCulture);
+        (await _installation.NowAsync())
+            .InUtc()
+            .Date.PlusYears(5)
+            .ToString("d MMM yyyy", System.Globalization.CultureInfo.InvariantCulture);
 
     private static class Png
     {

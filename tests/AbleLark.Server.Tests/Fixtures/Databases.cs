@@ -72,7 +72,7 @@ public static class Databases
         }
     }
 
-    private static void AddPerson(LarkDb db, string email, string name, string slug, string workspaceName) =>
+    internal static void AddPerson(LarkDb db, string email, string name, string slug, string workspaceName) =>
         AddWorkspace(db, AddPerson(db, email, name), slug, workspaceName);
 
     /// <summary>Somebody who can sign in, and belongs nowhere yet.</summary>

@@ -28,8 +28,14 @@ public sealed class TestInstallation : IAsyncLifetime
         ["Lark:NetworkTimeoutSeconds"] = "2",
     };
     private readonly List<Action<IServiceCollection>> _more = [];
+    private readonly TestInstallation? _shared;
     private WebApplication? _standIns;
     private WebApplication? _server;
+
+    public TestInstallation() { }
+
+    /// <summary>The same installation with another Ada and another Ben, each with a workspace of their own.</summary>
+    internal TestInstallation(TestInstallation shared) => _shared = shared;
 
     /// <summary>More settings for the server, `name=value`.</summary>
     public IReadOnlyDictionary<string, string> Settings
@@ -48,7 +54,7 @@ public sealed class TestInstallation : IAsyncLifetime
     }
 
     public string Database { get; private set; } = "";
-    public string DataFolder { get; } = Directory.CreateTempSubdirectory("able-lark-test-").FullName;
+    public string DataFolder { get; private set; } = Directory.CreateTempSubdirectory("able-lark-test-").FullName;
     public string NetworksAddress { get; private set; } = "";
     public string Address { get; private set; } = "";
     public IServiceProvider Services => _server!.Services;
@@ -59,7 +65,37 @@ public sealed class TestInstallation : IAsyncLifetime
     /// <summary>Ben, planner of Orchard Cider: a stranger to Ada's workspace.</summary>
     public ApiClient Ben { get; private set; } = null!;
 
+    private string _ada = "ada@example.org";
+    private string _ben = "ben@example.org";
+
     public async ValueTask InitializeAsync()
+    {
+        if (_shared is { } shared)
+        {
+            (Database, DataFolder, _standIns, NetworksAddress, _server, Address) = (
+                shared.Database,
+                shared.DataFolder,
+                shared._standIns,
+                shared.NetworksAddress,
+                shared._server,
+                shared.Address
+            );
+            string mark = Guid.NewGuid().ToString("n");
+            (_ada, _ben) = ($"ada-{mark}@example.org", $"ben-{mark}@example.org");
+            await using LarkDb db = Databases.Open(Database);
+            Databases.AddPerson(db, _ada, "Ada Finch", $"harbour-{mark}", "Harbour Ropes");
+            Databases.AddPerson(db, _ben, "Ben Teal", $"orchard-{mark}", "Orchard Cider");
+            await db.SaveChangesAsync();
+        }
+        else
+        {
+            await StartAsync();
+        }
+        Ada = await ApiClient.SignInAsync(this, _ada);
+        Ben = await ApiClient.SignInAsync(this, _ben);
+    }
+
+    private async Task StartAsync()
     {
         Database = await Databases.NewAsync();
         _standIns = await StandInApp.CreateAsync([
@@ -72,14 +108,14 @@ public sealed class TestInstallation : IAsyncLifetime
         _server = await StartServerAsync();
         Address = _server.Urls.Single();
         await BeginInTheMorningAsync();
-        Ada = await ApiClient.SignInAsync(this, "ada@example.org");
-        Ben = await ApiClient.SignInAsync(this, "ben@example.org");
     }
 
     public async ValueTask DisposeAsync()
     {
         Ada?.Dispose();
         Ben?.Dispose();
+        if (_shared is not null)
+            return;
         if (_server is not null)
             await _server.DisposeAsync();
         if (_standIns is not null)
@@ -165,7 +201,7 @@ public sealed class TestInstallation : IAsyncLifetime
     {
         await using LarkDb db = Databases.Open(Database);
         string slug = name.ToLowerInvariant();
-        Databases.AddWorkspace(db, await db.Users.Where(u => u.Email == "ada@example.org").Select(u => u.Id).SingleAsync(), slug, name);
+        Databases.AddWorkspace(db, await db.Users.Where(u => u.Email == _ada).Select(u => u.Id).SingleAsync(), slug, name);
         await db.SaveChangesAsync();
         return slug;
     }

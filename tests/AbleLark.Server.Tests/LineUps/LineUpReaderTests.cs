@@ -15,24 +15,26 @@ using NodaTime;
 namespace AbleLark.Server.Tests.LineUps;
 
 /// <summary>What the line-up is worked out from is read as the Core parts and sums it.</summary>
-public sealed class LineUpReaderTests(TestInstallation installation) : IClassFixture<TestInstallation>
+public sealed class LineUpReaderTests(OwnWorkspaces own) : IClassFixture<OwnWorkspaces>
 {
+    private readonly TestInstallation _installation = own.Installation;
+
     [Fact]
     public async Task The_database_sums_the_past_up_as_the_core_does()
     {
-        ApiClient ada = installation.Ada;
+        ApiClient ada = _installation.Ada;
         Guid[] channels =
         [
-            await installation.ConnectAsync(ada, "hearth", "past-one"),
-            await installation.ConnectAsync(ada, "jot", "past-two"),
+            await _installation.ConnectAsync(ada, "hearth", "past-one"),
+            await _installation.ConnectAsync(ada, "jot", "past-two"),
         ];
         Guid category = await ada.CategoryAsync("Past", channels);
         List<Guid> posts = [];
         for (int i = 0; i < 5; i++)
             posts.Add((await ada.PostAsync(category, $"Past {i}")).Id());
-        await using AsyncServiceScope scope = installation.Services.CreateAsyncScope();
+        await using AsyncServiceScope scope = _installation.Services.CreateAsyncScope();
         LarkDb db = scope.ServiceProvider.GetRequiredService<LarkDb>();
-        Instant now = await installation.NowAsync();
+        Instant now = await _installation.NowAsync();
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == new Id<Workspace>(ada.Workspace));
         Random chance = new(7);
         DeliveryState[] states = Enum.GetValues<DeliveryState>();

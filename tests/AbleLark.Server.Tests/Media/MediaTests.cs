@@ -5,9 +5,11 @@ using SkiaSharp;
 namespace AbleLark.Server.Tests.Media;
 
 /// <summary>Source: SkiaSharp encodes pictures of known size, and decodes what we serve.</summary>
-public sealed class MediaTests(TestInstallation installation) : IClassFixture<TestInstallation>
+public sealed class MediaTests(OwnWorkspaces own) : IClassFixture<OwnWorkspaces>
 {
-    private readonly ApiClient _ada = installation.Ada;
+    private readonly TestInstallation _installation = own.Installation;
+
+    private readonly ApiClient _ada = own.Installation.Ada;
 
     [Theory]
     [InlineData(SKEncodedImageFormat.Png, "image/png", 320, 200)]
@@ -37,11 +39,11 @@ public sealed class MediaTests(TestInstallation installation) : IClassFixture<Te
         byte[] bytes = Encode(SKEncodedImageFormat.Png, 50, 50);
         Guid first = (await _ada.UploadAsync("media", HttpMethod.Post, ("file", "same.png", bytes))).Id();
         Guid second = (await _ada.UploadAsync("media", HttpMethod.Post, ("file", "same.png", bytes))).Id();
-        Guid bens = (await installation.Ben.UploadAsync("media", HttpMethod.Post, ("file", "same.png", bytes))).Id();
+        Guid bens = (await _installation.Ben.UploadAsync("media", HttpMethod.Post, ("file", "same.png", bytes))).Id();
         Assert.Equal(first, second);
         Assert.NotEqual(first, bens);
         Assert.Single(
-            Directory.GetFiles(Path.Combine(installation.DataFolder, "media"), "*", SearchOption.AllDirectories),
+            Directory.GetFiles(Path.Combine(_installation.DataFolder, "media"), "*", SearchOption.AllDirectories),
             f => File.ReadAllBytes(f).AsSpan().SequenceEqual(bytes)
         );
     }
@@ -49,7 +51,7 @@ public sealed class MediaTests(TestInstallation installation) : IClassFixture<Te
     [Fact]
     public async Task Nothing_is_left_behind_by_a_file_that_is_refused()
     {
-        string folder = Path.Combine(installation.DataFolder, "media");
+        string folder = Path.Combine(_installation.DataFolder, "media");
         Directory.CreateDirectory(folder);
         int before = Directory.GetFiles(folder).Length;
         await _ada.TroubleAsync(HttpMethod.Post, "media", ApiClient.Form(("file", "x.png", [1, 2, 3, 4])));

@@ -12,8 +12,10 @@ namespace AbleLark.Server.Tests.Networks;
 /// The application's checks against those of the stand-in networks, which are written apart from them: what we say fits is
 /// taken, and what we say doesn't is refused.
 /// </summary>
-public sealed class AgreementTests(TestInstallation installation) : IClassFixture<TestInstallation>
+public sealed class AgreementTests(OwnWorkspaces own) : IClassFixture<OwnWorkspaces>
 {
+    private readonly TestInstallation _installation = own.Installation;
+
     private static readonly string[] Pieces =
     [
         "tide ",
@@ -37,7 +39,7 @@ public sealed class AgreementTests(TestInstallation installation) : IClassFixtur
     [InlineData("hearth")]
     public async Task What_fits_is_taken_and_what_does_not_is_refused(string network)
     {
-        NetworkRules rules = installation.Services.GetRequiredService<NetworkBook>()[network];
+        NetworkRules rules = _installation.Services.GetRequiredService<NetworkBook>()[network];
         using HttpClient http = await ConnectedAsync(network);
         Random chance = new(network.Length * 7919);
         int taken = 0,
@@ -101,7 +103,7 @@ public sealed class AgreementTests(TestInstallation installation) : IClassFixtur
     [Fact]
     public async Task A_refresh_token_works_once_and_a_made_up_one_never()
     {
-        using HttpClient http = new() { BaseAddress = new(installation.NetworksAddress) };
+        using HttpClient http = new() { BaseAddress = new(_installation.NetworksAddress) };
         using FormUrlEncodedContent form = new(
             new Dictionary<string, string> { ["grant_type"] = "refresh_token", ["refresh_token"] = "made up" }
         );
@@ -129,8 +131,8 @@ public sealed class AgreementTests(TestInstallation installation) : IClassFixtur
     /// <summary>A client with a token of an account of its own, got by the consent page.</summary>
     private async Task<HttpClient> ConnectedAsync(string network)
     {
-        string account = await installation.AddAccountAsync(network, "agree" + Guid.NewGuid().ToString("n")[..6]);
-        HttpClient http = new(new HttpClientHandler { AllowAutoRedirect = false }) { BaseAddress = new(installation.NetworksAddress) };
+        string account = await _installation.AddAccountAsync(network, "agree" + Guid.NewGuid().ToString("n")[..6]);
+        HttpClient http = new(new HttpClientHandler { AllowAutoRedirect = false }) { BaseAddress = new(_installation.NetworksAddress) };
         using FormUrlEncodedContent consent = new(
             new Dictionary<string, string>
             {

@@ -6,9 +6,11 @@ using Microsoft.EntityFrameworkCore;
 
 namespace AbleLark.Server.Tests.Posts;
 
-public sealed class PostTests(TestInstallation installation) : IClassFixture<TestInstallation>
+public sealed class PostTests(OwnWorkspaces own) : IClassFixture<OwnWorkspaces>
 {
-    private readonly ApiClient _ada = installation.Ada;
+    private readonly TestInstallation _installation = own.Installation;
+
+    private readonly ApiClient _ada = own.Installation.Ada;
 
     [Fact]
     public async Task Two_people_at_one_post_are_told_and_nothing_is_lost()
@@ -55,7 +57,7 @@ public sealed class PostTests(TestInstallation installation) : IClassFixture<Tes
         };
         await _ada.SavePostAsync(post.Id(), second.Whole("version"), edit);
         Guid id = post.Id();
-        var versions = await installation.ReadAsync(db =>
+        var versions = await _installation.ReadAsync(db =>
             db.PostVersions.Where(v => v.PostId == new Core.Id<Core.Posts.Post>(id)).OrderBy(v => v.Number).ToListAsync()
         );
         Assert.Equal(["one", "two"], versions.Select(v => v.Content.Common.Get(ContentFields.Text)));
@@ -64,10 +66,10 @@ public sealed class PostTests(TestInstallation installation) : IClassFixture<Tes
     [Fact]
     public async Task A_removed_post_takes_its_plans_along_and_both_come_back_by_undo()
     {
-        Guid channel = await installation.ConnectAsync(_ada, "hearth", "removed");
+        Guid channel = await _installation.ConnectAsync(_ada, "hearth", "removed");
         Guid category = await CategoryAsync(channel);
         JsonElement post = await _ada.PostAsync(category, "to go");
-        Guid delivery = (await _ada.PlanAsync(installation, post.Id(), 300, channel))[0];
+        Guid delivery = (await _ada.PlanAsync(_installation, post.Id(), 300, channel))[0];
         JsonElement removed = await _ada.DeleteAsync($"posts/{post.Id()}");
         Assert.Equal(1, removed.Whole("cancelled"));
         Assert.Equal(HttpStatusCode.NotFound, (await _ada.TroubleAsync(HttpMethod.Get, $"posts/{post.Id()}")).Status);
@@ -106,8 +108,8 @@ public sealed class PostTests(TestInstallation installation) : IClassFixture<Tes
     [Fact]
     public async Task A_post_that_a_network_can_t_take_is_planned_on_the_others_and_says_so()
     {
-        Guid jot = await installation.ConnectAsync(_ada, "jot", "plan-jot");
-        Guid page = await installation.ConnectAsync(_ada, "hearth", "plan-page");
+        Guid jot = await _installation.ConnectAsync(_ada, "jot", "plan-jot");
+        Guid page = await _installation.ConnectAsync(_ada, "hearth", "plan-page");
         Guid category = await CategoryAsync(jot, page);
         JsonElement post = await _ada.PostAsync(category, new string('a', 400));
         JsonElement plan = await _ada.PostAsync(
@@ -128,7 +130,7 @@ public sealed class PostTests(TestInstallation installation) : IClassFixture<Tes
     [InlineData("2050-01-01", "is not a date to plan with")]
     public async Task An_exact_time_out_of_reach_is_refused_in_words(string date, string words)
     {
-        Guid channel = await installation.ConnectAsync(_ada, "hearth", "reach" + date);
+        Guid channel = await _installation.ConnectAsync(_ada, "hearth", "reach" + date);
         Guid category = await CategoryAsync(channel);
         JsonElement post = await _ada.PostAsync(category, "x");
         (HttpStatusCode status, string said) = await _ada.TroubleAsync(
@@ -148,7 +150,7 @@ public sealed class PostTests(TestInstallation installation) : IClassFixture<Tes
     [Fact]
     public async Task The_same_exact_time_twice_is_refused_and_a_draft_gets_none()
     {
-        Guid channel = await installation.ConnectAsync(_ada, "hearth", "twice");
+        Guid channel = await _installation.ConnectAsync(_ada, "hearth", "twice");
         Guid category = await CategoryAsync(channel);
         JsonElement post = await _ada.PostAsync(category, "x");
         object when = new
@@ -223,7 +225,7 @@ public sealed class PostTests(TestInstallation installation) : IClassFixture<Tes
     {
         string plan = string.Join(
             '\n',
-            await installation.ReadAsync(async db =>
+            await _installation.ReadAsync(async db =>
             {
                 await db.Database.OpenConnectionAsync();
                 await db.Database.ExecuteSqlAsync($"set enable_seqscan = off");

@@ -15,9 +15,11 @@ namespace AbleLark.Server.Tests.Tenancy;
 
 /// <summary>Each member does what their role allows, on every endpoint, and what a post needs before it goes out can't be passed
 /// by.</summary>
-public sealed class RightsTests(TestInstallation installation) : IClassFixture<TestInstallation>, IAsyncLifetime
+public sealed class RightsTests(OwnWorkspaces own) : IClassFixture<OwnWorkspaces>, IAsyncLifetime
 {
-    private readonly ApiClient _ada = installation.Ada;
+    private readonly TestInstallation _installation = own.Installation;
+
+    private readonly ApiClient _ada = own.Installation.Ada;
 
     /// <summary>Tests of this class add members to one workspace: who else is there by then must not decide whether Ada may approve what
     /// she wrote.</summary>
@@ -43,10 +45,10 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
     [InlineData(Role.Client)]
     public async Task Every_endpoint_asks_for_the_right_that_it_names(Role role)
     {
-        using ApiClient member = await installation.MemberAsync(role);
+        using ApiClient member = await _installation.MemberAsync(role);
         RouteEndpoint[] endpoints =
         [
-            .. installation
+            .. _installation
                 .Services.GetRequiredService<IEnumerable<EndpointDataSource>>()
                 .SelectMany(s => s.Endpoints)
                 .OfType<RouteEndpoint>()
@@ -91,8 +93,8 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
     [Fact]
     public async Task Whatever_a_writer_makes_or_changes_waits_for_somebody_else()
     {
-        using ApiClient writer = await installation.MemberAsync(Role.Writer);
-        Guid channel = await installation.ConnectAsync(_ada, "hearth", "writer");
+        using ApiClient writer = await _installation.MemberAsync(Role.Writer);
+        Guid channel = await _installation.ConnectAsync(_ada, "hearth", "writer");
         Guid category = await _ada.CategoryAsync("Written", channel);
         Guid post = (await writer.PostAsync(category, "By a writer")).Id();
         Assert.Equal("waitingForApproval", (await writer.GetAsync($"posts/{post}")).Text("stage"));
@@ -114,7 +116,7 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
         JsonElement sheet = (await _ada.GetAsync("posts?search=By a sheet")).List("posts").Single();
         Assert.Equal("waitingForApproval", sheet.Text("stage"));
         Guid planned = (await _ada.PostAsync(category, "By a planner")).Id();
-        await _ada.PlanAsync(installation, planned, 60, channel);
+        await _ada.PlanAsync(_installation, planned, 60, channel);
         Assert.Equal(
             (HttpStatusCode.Forbidden, "As a writer you may not decide what goes out when. Ask an owner or planner of the workspace."),
             await writer.TroubleAsync(HttpMethod.Delete, $"posts/{planned}")
@@ -127,8 +129,8 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
     [Fact]
     public async Task A_writer_s_sheet_with_times_is_refused_whole()
     {
-        using ApiClient writer = await installation.MemberAsync(Role.Writer);
-        await _ada.CategoryAsync("Timed", await installation.ConnectAsync(_ada, "hearth", "timed"));
+        using ApiClient writer = await _installation.MemberAsync(Role.Writer);
+        await _ada.CategoryAsync("Timed", await _installation.ConnectAsync(_ada, "hearth", "timed"));
         (HttpStatusCode status, string words) = await writer.TroubleAsync(
             HttpMethod.Put,
             $"imports/{Guid.NewGuid()}",
@@ -142,7 +144,7 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
     [Fact]
     public async Task A_client_sees_what_waits_and_what_is_ready_but_no_drafts()
     {
-        using ApiClient client = await installation.MemberAsync(Role.Client);
+        using ApiClient client = await _installation.MemberAsync(Role.Client);
         Guid category = await _ada.CategoryAsync("Seen");
         Guid draft = (await _ada.PostAsync(category, "Half a thought", stage: "draft")).Id();
         Guid ready = (await _ada.PostAsync(category, "A whole one")).Id();
@@ -155,15 +157,15 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
     [Fact]
     public async Task What_may_be_done_with_the_line_up_is_told_to_each_as_their_role_allows()
     {
-        using ApiClient client = await installation.MemberAsync(Role.Client);
-        Guid channel = await installation.ConnectAsync(_ada, "hearth", "may");
+        using ApiClient client = await _installation.MemberAsync(Role.Client);
+        Guid channel = await _installation.ConnectAsync(_ada, "hearth", "may");
         await _ada.PlanAsync(
-            installation,
+            _installation,
             (await _ada.PostAsync(await _ada.CategoryAsync("May", channel), "May be moved")).Id(),
             60,
             channel
         );
-        string today = (await installation.NowAsync())
+        string today = (await _installation.NowAsync())
             .InZone(NodaTime.DateTimeZoneProviders.Tzdb["Europe/Dublin"])
             .Date.ToString("uuuu-MM-dd", null);
         async Task<string> MayAsync(ApiClient who) =>
@@ -272,7 +274,7 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
     [Fact]
     public async Task A_sheet_begins_its_posts_as_their_category_says()
     {
-        Guid channel = await installation.ConnectAsync(_ada, "hearth", "sheet");
+        Guid channel = await _installation.ConnectAsync(_ada, "hearth", "sheet");
         string name = "Sheets" + Guid.NewGuid().ToString("n")[..5];
         Guid category = (
             await _ada.PostAsync(
@@ -309,7 +311,7 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
     [Fact]
     public async Task A_writer_brings_nothing_back_by_undo_that_nobody_has_read()
     {
-        using ApiClient writer = await installation.MemberAsync(Role.Writer);
+        using ApiClient writer = await _installation.MemberAsync(Role.Writer);
         Guid category = await _ada.CategoryAsync("Brought back");
         Guid post = (await writer.PostAsync(category, "Read by nobody")).Id();
         async Task SaveAsync(ApiClient who, string words) =>
@@ -322,13 +324,13 @@ public sealed class RightsTests(TestInstallation installation) : IClassFixture<T
         JsonElement back = await _ada.GetAsync($"posts/{post}");
         Assert.Equal(("Read by nobody", "waitingForApproval"), (back.CommonText(), back.Text("stage")));
         // Whoever took back is whoever changed it last.
-        Guid? last = await installation.ReadAsync(db =>
+        Guid? last = await _installation.ReadAsync(db =>
             db.PostVersions.Where(v => v.PostId == new Id<Core.Posts.Post>(post))
                 .OrderByDescending(v => v.Number)
                 .Select(v => v.MadeBy)
                 .FirstAsync()
         );
-        Guid? first = await installation.ReadAsync(db =>
+        Guid? first = await _installation.ReadAsync(db =>
             db.PostVersions.Where(v => v.PostId == new Id<Core.Posts.Post>(post)).OrderBy(v => v.Number).Select(v => v.MadeBy).FirstAsync()
         );
         Assert.Equal((true, first), (last is not null, last));

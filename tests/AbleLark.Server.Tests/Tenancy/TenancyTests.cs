@@ -8,8 +8,10 @@ using Microsoft.Extensions.DependencyInjection;
 namespace AbleLark.Server.Tests.Tenancy;
 
 /// <summary>A user of one workspace can't reach another's data, on any endpoint.</summary>
-public sealed class TenancyTests(TestInstallation installation) : IClassFixture<TestInstallation>
+public sealed class TenancyTests(OwnWorkspaces own) : IClassFixture<OwnWorkspaces>
 {
+    private readonly TestInstallation _installation = own.Installation;
+
     private const string Group = "/api/workspaces/{workspaceId}";
 
     [Fact]
@@ -19,7 +21,7 @@ public sealed class TenancyTests(TestInstallation installation) : IClassFixture<
         foreach ((HttpMethod method, string pattern) in Endpoints())
         {
             using HttpRequestMessage request = new(method, Fill(pattern, ids)) { Content = BodyFor(method, pattern) };
-            using HttpResponseMessage response = await installation.Ben.Http.SendAsync(request);
+            using HttpResponseMessage response = await _installation.Ben.Http.SendAsync(request);
             Assert.True(response.StatusCode == HttpStatusCode.NotFound, $"{method} {pattern}: {response.StatusCode}");
             string words = await response.Content.ReadAsStringAsync();
             Assert.Contains("This workspace is not here", words, StringComparison.Ordinal);
@@ -30,7 +32,7 @@ public sealed class TenancyTests(TestInstallation installation) : IClassFixture<
     public async Task Who_is_not_signed_in_is_told_so_on_every_endpoint()
     {
         Dictionary<string, Guid> ids = await OneOfEachAsync();
-        using HttpClient nobody = new() { BaseAddress = new(installation.Address) };
+        using HttpClient nobody = new() { BaseAddress = new(_installation.Address) };
         (HttpMethod, string)[] others =
         [
             (HttpMethod.Get, "/api/session"),
@@ -52,7 +54,7 @@ public sealed class TenancyTests(TestInstallation installation) : IClassFixture<
     public async Task Ids_of_another_workspace_are_refused_inside_ones_own()
     {
         Dictionary<string, Guid> theirs = await OneOfEachAsync();
-        Guid mine = await installation.Ben.CategoryAsync("Cider");
+        Guid mine = await _installation.Ben.CategoryAsync("Cider");
         (HttpMethod Method, string Path, object? Body)[] tries =
         [
             (HttpMethod.Get, $"posts/{theirs["posts"]}", null),
@@ -101,11 +103,11 @@ public sealed class TenancyTests(TestInstallation installation) : IClassFixture<
         ];
         foreach (var (method, path, body) in tries)
         {
-            (HttpStatusCode status, string words) = await installation.Ben.TroubleAsync(method, path, body);
+            (HttpStatusCode status, string words) = await _installation.Ben.TroubleAsync(method, path, body);
             Assert.True(status is HttpStatusCode.NotFound or HttpStatusCode.BadRequest, $"{method} {path}: {status}");
             Assert.NotEmpty(words);
         }
-        Assert.Equal("planned", await installation.Ada.StateAsync(theirs["deliveries"]));
+        Assert.Equal("planned", await _installation.Ada.StateAsync(theirs["deliveries"]));
     }
 
     [Fact]
@@ -113,28 +115,28 @@ public sealed class TenancyTests(TestInstallation installation) : IClassFixture<
     {
         await OneOfEachAsync();
         foreach (string path in new[] { "channels", "imports", "needs" })
-            Assert.Empty((await installation.Ben.GetAsync(path)).EnumerateArray());
-        Assert.Equal(0, (await installation.Ben.GetAsync("posts")).Whole("total"));
-        Assert.Empty((await installation.Ben.GetAsync("line-up?from=2020-01-01&to=2020-03-01")).List("entries"));
+            Assert.Empty((await _installation.Ben.GetAsync(path)).EnumerateArray());
+        Assert.Equal(0, (await _installation.Ben.GetAsync("posts")).Whole("total"));
+        Assert.Empty((await _installation.Ben.GetAsync("line-up?from=2020-01-01&to=2020-03-01")).List("entries"));
     }
 
     [Fact]
     public async Task A_consent_belongs_to_the_person_who_asked_for_it()
     {
-        string address = (await installation.Ada.PostAsync("channels/connect", new { network = "jot" })).Text("address");
+        string address = (await _installation.Ada.PostAsync("channels/connect", new { network = "jot" })).Text("address");
         string state = System.Web.HttpUtility.ParseQueryString(new Uri(address).Query)["state"]!;
-        using HttpResponseMessage response = await installation.Ben.Http.GetAsync(
+        using HttpResponseMessage response = await _installation.Ben.Http.GetAsync(
             $"/connect/callback?code=x&state={Uri.EscapeDataString(state)}"
         );
         Assert.StartsWith("/?notice=", response.Headers.Location!.ToString(), StringComparison.Ordinal);
-        Assert.Empty((await installation.Ben.GetAsync("channels")).EnumerateArray());
+        Assert.Empty((await _installation.Ben.GetAsync("channels")).EnumerateArray());
     }
 
     private IEnumerable<(HttpMethod Method, string Pattern)> Endpoints()
     {
         (HttpMethod, string)[] found =
         [
-            .. installation
+            .. _installation
                 .Services.GetRequiredService<IEnumerable<EndpointDataSource>>()
                 .SelectMany(s => s.Endpoints)
                 .OfType<RouteEndpoint>()
@@ -187,25 +189,25 @@ public sealed class TenancyTests(TestInstallation installation) : IClassFixture<
     {
         if (_ids is not null)
             return _ids;
-        Guid channel = await installation.ConnectAsync(installation.Ada, "hearth", "books" + Guid.NewGuid().ToString("n")[..6]);
-        Guid category = await installation.Ada.CategoryAsync("Ropes" + Guid.NewGuid().ToString("n")[..6], channel);
-        Guid slot = await installation.Ada.SlotAsync(category, "09:00", [1], channel);
-        Guid picture = await installation.Ada.PictureAsync();
-        Guid post = (await installation.Ada.PostAsync(category, "A shelf of almanacs", picture: picture)).Id();
-        Guid[] deliveries = await installation.Ada.PlanAsync(installation, post, 600, channel);
+        Guid channel = await _installation.ConnectAsync(_installation.Ada, "hearth", "books" + Guid.NewGuid().ToString("n")[..6]);
+        Guid category = await _installation.Ada.CategoryAsync("Ropes" + Guid.NewGuid().ToString("n")[..6], channel);
+        Guid slot = await _installation.Ada.SlotAsync(category, "09:00", [1], channel);
+        Guid picture = await _installation.Ada.PictureAsync();
+        Guid post = (await _installation.Ada.PostAsync(category, "A shelf of almanacs", picture: picture)).Id();
+        Guid[] deliveries = await _installation.Ada.PlanAsync(_installation, post, 600, channel);
         string csv =
             "text,category\nOne more,"
-            + $"{(await installation.Ada.GetAsync("categories")).EnumerateArray().First(c => c.Id() == category).Text("name")}";
+            + $"{(await _installation.Ada.GetAsync("categories")).EnumerateArray().First(c => c.Id() == category).Text("name")}";
         Guid import = Guid.NewGuid();
-        await installation.Ada.UploadAsync(
+        await _installation.Ada.UploadAsync(
             $"imports/{import}",
             HttpMethod.Put,
             ("sheet", "books.csv", System.Text.Encoding.UTF8.GetBytes(csv))
         );
-        JsonElement change = (await installation.Ada.GetAsync("changes")).EnumerateArray().First();
+        JsonElement change = (await _installation.Ada.GetAsync("changes")).EnumerateArray().First();
         return _ids = new()
         {
-            ["workspaces"] = installation.Ada.Workspace,
+            ["workspaces"] = _installation.Ada.Workspace,
             ["channels"] = channel,
             ["categories"] = category,
             ["slots"] = slot,

@@ -6,9 +6,11 @@ using AbleLark.Server.Tests.Fixtures;
 
 namespace AbleLark.Server.Tests.Tokens;
 
-public sealed class TokenTests(TestInstallation installation) : IClassFixture<TestInstallation>
+public sealed class TokenTests(OwnWorkspaces own) : IClassFixture<OwnWorkspaces>
 {
-    private readonly ApiClient _ada = installation.Ada;
+    private readonly TestInstallation _installation = own.Installation;
+
+    private readonly ApiClient _ada = own.Installation.Ada;
 
     [Fact]
     public async Task A_script_fetches_a_line_up_and_tries_a_rota_with_a_token_until_it_is_revoked()
@@ -34,7 +36,7 @@ public sealed class TokenTests(TestInstallation installation) : IClassFixture<Te
     {
         using HttpClient script = Script((await _ada.PostAsync("tokens", new { name = "Narrow" })).Text("token"));
         Assert.Equal(HttpStatusCode.OK, (await script.GetAsync(_ada.Path("categories"))).StatusCode);
-        Assert.Equal(HttpStatusCode.NotFound, (await script.GetAsync(installation.Ben.Path("categories"))).StatusCode);
+        Assert.Equal(HttpStatusCode.NotFound, (await script.GetAsync(_installation.Ben.Path("categories"))).StatusCode);
         Assert.Equal(HttpStatusCode.Forbidden, (await script.PostAsJsonAsync(_ada.Path("tokens"), new { name = "Another" })).StatusCode);
         using HttpClient guess = Script("lark_" + new string('0', 48));
         Assert.Equal(HttpStatusCode.Unauthorized, (await guess.GetAsync(_ada.Path("categories"))).StatusCode);
@@ -43,7 +45,7 @@ public sealed class TokenTests(TestInstallation installation) : IClassFixture<Te
     [Fact]
     public async Task A_token_of_somebody_with_several_workspaces_stays_in_its_own()
     {
-        string slug = await installation.EmptyWorkspaceAsync("Second" + Guid.NewGuid().ToString("n")[..6]);
+        string slug = await _installation.EmptyWorkspaceAsync("Second" + Guid.NewGuid().ToString("n")[..6]);
         JsonElement session = await _ada.Http.GetFromJsonAsync<JsonElement>("/api/session");
         Guid second = session.List("workspaces").Single(w => w.Text("slug") == slug).Id();
         using HttpClient script = Script((await _ada.PostAsync("tokens", new { name = "One of two" })).Text("token"));
@@ -84,7 +86,7 @@ public sealed class TokenTests(TestInstallation installation) : IClassFixture<Te
         Assert.Equal(HttpStatusCode.Forbidden, results.StatusCode);
         Assert.Contains("This token may not see the results.", await results.Content.ReadAsStringAsync(), StringComparison.Ordinal);
 
-        await installation.WriteAsync($"update api_tokens set ends_at = now() - interval '1 second' where id = {made.Id()}");
+        await _installation.WriteAsync($"update api_tokens set ends_at = now() - interval '1 second' where id = {made.Id()}");
         using HttpResponseMessage ended = await script.GetAsync(_ada.Path("categories"));
         Assert.Equal(HttpStatusCode.Unauthorized, ended.StatusCode);
     }
@@ -92,7 +94,7 @@ public sealed class TokenTests(TestInstallation installation) : IClassFixture<Te
     [Fact]
     public async Task A_token_gives_no_more_than_its_maker_may_and_never_lets_others_in()
     {
-        using ApiClient planner = await installation.MemberAsync(Core.Workspaces.Role.Planner);
+        using ApiClient planner = await _installation.MemberAsync(Core.Workspaces.Role.Planner);
         (HttpStatusCode status, string words) = await planner.TroubleAsync(
             HttpMethod.Post,
             "tokens",
@@ -120,7 +122,7 @@ public sealed class TokenTests(TestInstallation installation) : IClassFixture<Te
         // Whoever loses a right takes it from their tokens.
         JsonElement made = await planner.PostAsync("tokens", new { name = "Sets up", rights = new[] { "view", "setUp" } });
         using HttpClient script = Script(made.Text("token"));
-        await installation.WriteAsync(
+        await _installation.WriteAsync(
             $"update memberships set role = 'Client' where person_id = (select person_id from api_tokens where id = {made.Id()})"
         );
         using HttpResponseMessage refused = await script.PostAsJsonAsync(
@@ -139,7 +141,7 @@ public sealed class TokenTests(TestInstallation installation) : IClassFixture<Te
     [Fact]
     public async Task A_script_sees_only_its_own_workspace_in_the_session()
     {
-        await installation.EmptyWorkspaceAsync("Third" + Guid.NewGuid().ToString("n")[..6]);
+        await _installation.EmptyWorkspaceAsync("Third" + Guid.NewGuid().ToString("n")[..6]);
         using HttpClient script = Script((await _ada.PostAsync("tokens", new { name = "Session" })).Text("token"));
         JsonElement session = await script.GetFromJsonAsync<JsonElement>("/api/session");
         JsonElement only = Assert.Single(session.List("workspaces"));
@@ -148,7 +150,7 @@ public sealed class TokenTests(TestInstallation installation) : IClassFixture<Te
 
     private HttpClient Script(string token)
     {
-        HttpClient http = new() { BaseAddress = new(installation.Address) };
+        HttpClient http = new() { BaseAddress = new(_installation.Address) };
         http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", token);
         return http;
     }

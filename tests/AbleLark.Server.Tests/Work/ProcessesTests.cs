@@ -174,7 +174,7 @@ public sealed class ProcessesTests(TestInstallation installation) : IClassFixtur
             "--Lark:Demo=false",
         ]);
         Task start = server.StartAsync();
-        await Task.Delay(700);
+        await RefuseAsync(port, times: 2);
         Assert.False(start.IsCompleted, "It started without a database, or gave up.");
         // The database's server comes up: here, a door to it is opened.
         using CancellationTokenSource closing = new();
@@ -204,6 +204,16 @@ public sealed class ProcessesTests(TestInstallation installation) : IClassFixtur
         using TcpListener listener = new(IPAddress.Loopback, 0);
         listener.Start();
         return ((IPEndPoint)listener.LocalEndpoint).Port;
+    }
+
+    /// <summary>Hangs up on so many callers.</summary>
+    private static async Task RefuseAsync(int port, int times)
+    {
+        using TcpListener listener = new(IPAddress.Loopback, port);
+        listener.Start();
+        using CancellationTokenSource limit = new(TimeSpan.FromSeconds(30));
+        for (int i = 0; i < times; i++)
+            (await listener.AcceptTcpClientAsync(limit.Token)).Close();
     }
 
     private static async Task ForwardAsync(int port, string host, int to, CancellationToken closing)
