@@ -15,9 +15,14 @@ check() {
 
 # dotnet_tests NAME PROJECT: runs a built test project and adds its totals.
 dotnet_tests() {
-  local log="$STATE/test/$1.log" filter=()
-  [ -z "$FILTER" ] || filter=(--filter-method "*$FILTER*")
-  dotnet test --no-build --project "tests/$2" --output Detailed "${filter[@]}" > "$log" 2>&1 || true
+  local log="$STATE/test/$1.log" coverage="$STATE/test/$1.coverage.xml" more=()
+  # How much of the code the tests of Core and server reach is told, not judged; the browser's run it as it is shipped.
+  if [ -n "$FILTER" ]; then
+    more=(--filter-method "*$FILTER*")
+  elif [ "$1" != browser ]; then
+    more=(--coverage --coverage-output-format cobertura --coverage-output "$coverage")
+  fi
+  dotnet test --no-build --project "tests/$2" --output Detailed "${more[@]}" > "$log" 2>&1 || true
   local total failed passed skipped
   total="$(sed -n 's/^ *total: //p' "$log" | tail -1)" failed="$(sed -n 's/^ *failed: //p' "$log" | tail -1)"
   passed="$(sed -n 's/^ *succeeded: //p' "$log" | tail -1)" skipped="$(sed -n 's/^ *skipped: //p' "$log" | tail -1)"
@@ -26,18 +31,24 @@ dotnet_tests() {
     return
   fi
   say "  $1: $passed passed, $failed failed, $skipped skipped"
+  [ ! -e "$coverage" ] || node scripts/coverage.mjs "$coverage"
   [ "$failed" = 0 ] || grep -v -e '^    at ' -e '^passed ' -e '^  from ' "$log" | sed '/^Test run summary/,$d' | head -150
   count "$passed" "$failed" "$skipped"
 }
 
 web_tests() {
-  local log="$STATE/test/web.log" json="$STATE/test/web.json" filter=()
-  [ -z "$FILTER" ] || filter=(-t "$FILTER")
+  local log="$STATE/test/web.log" json="$STATE/test/web.json" coverage="$STATE/test/web-coverage" more=()
+  if [ -n "$FILTER" ]; then
+    more=(-t "$FILTER")
+  else
+    more=(--coverage.enabled --coverage.reporter=json-summary --coverage.include='src/**/*.{ts,tsx}' --coverage.reportsDirectory="$coverage")
+  fi
   rm -f "$json"
-  (cd "$WEB" && npx vitest run "${filter[@]}" --reporter=default --reporter=json --outputFile.json="$json") > "$log" 2>&1 || true
+  (cd "$WEB" && npx vitest run "${more[@]}" --reporter=default --reporter=json --outputFile.json="$json") > "$log" 2>&1 || true
   if [ ! -e "$json" ]; then say "web: no test ran"; tail -30 "$log"; count 0 1 0; return; fi
   read -r passed failed skipped <<< "$(node -p "const r=JSON.parse(require('fs').readFileSync('$json'));[r.numPassedTests,r.numFailedTests,r.numPendingTests+r.numTodoTests].join(' ')")"
   say "  web: $passed passed, $failed failed, $skipped skipped"
+  [ ! -e "$coverage/coverage-summary.json" ] || node scripts/coverage.mjs "$coverage/coverage-summary.json"
   [ "$failed" = 0 ] || tail -60 "$log"
   count "$passed" "$failed" "$skipped"
 }

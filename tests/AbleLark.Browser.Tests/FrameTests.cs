@@ -30,6 +30,29 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
     }
 
     [Fact]
+    public async Task A_finger_that_rests_on_a_card_drags_it()
+    {
+        (Guid delivery, LocalDate day) = await PlannedAsync("Touched words");
+        Guid channel = (await _installation.Ada.GetAsync($"deliveries/{delivery}")).Id("channelId");
+        using Page page = await OpenAsync(day, channel);
+        By target = By.CssSelector($"[data-cell='{day.PlusDays(1):uuuu-MM-dd}'][data-lane='{channel}']");
+        page.Until(
+            () => page.Driver.FindElements(Card("Touched words")).Count > 0 && page.Driver.FindElements(target).Count > 0,
+            "the card and where it goes"
+        );
+        PointerInputDevice finger = new(PointerKind.Touch);
+        ActionSequence touch = new(finger);
+        touch.AddAction(finger.CreatePointerMove(page.Driver.FindElement(Card("Touched words")), 0, 0, TimeSpan.FromMilliseconds(10)));
+        touch.AddAction(finger.CreatePointerDown(MouseButton.Touch));
+        touch.AddAction(finger.CreatePause(TimeSpan.FromMilliseconds(600)));
+        touch.AddAction(finger.CreatePointerMove(page.Driver.FindElement(target), 0, 0, TimeSpan.FromMilliseconds(200)));
+        touch.AddAction(finger.CreatePointerUp(MouseButton.Touch));
+        ((IActionExecutor)page.Driver).PerformActions([touch]);
+        page.See($"Moved to {Words(day.PlusDays(1))}, 10:00.");
+        await UntilAsync(async () => await DateAsync("Touched words") == day.PlusDays(1));
+    }
+
+    [Fact]
     public async Task The_keyboard_moves_a_card_by_a_day_and_by_half_an_hour()
     {
         (_, LocalDate day) = await PlannedAsync("Keyed words");

@@ -64,9 +64,12 @@ public sealed class GalleryTests(WebInstallation web) : IClassFixture<WebInstall
         Focus(page, "Choose from a month");
         Type(page, Keys.Enter);
         page.See("April 2026");
-        page.Run("document.querySelector('[data-day=\"2026-04-04\"]').focus()");
+        page.Run("document.querySelector('[data-day=\"2026-04-04\"] button').focus()");
         Type(page, Keys.ArrowRight);
-        page.Until(() => (string?)page.Run("return document.activeElement.dataset.day") == "2026-04-05", "the next day under the keys");
+        page.Until(
+            () => (string?)page.Run("return document.activeElement.closest('[data-day]')?.dataset.day") == "2026-04-05",
+            "the next day under the keys"
+        );
         Type(page, Keys.Enter);
         page.Until(() => page.TextOf("[data-chosen]").Contains("2026-04-05", StringComparison.Ordinal), "the date chosen");
         page.Fill("Time", "17:45");

@@ -11,10 +11,11 @@ public sealed partial class ArchitectureTests
     [Fact]
     public void The_core_leans_on_the_platform_NodaTime_and_CsvHelper_alone()
     {
+        // "netstandard" is the platform: counting coverage adds it.
         IEnumerable<string> others = typeof(Delivery)
             .Assembly.GetReferencedAssemblies()
             .Select(a => a.Name!)
-            .Where(n => !n.StartsWith("System.", StringComparison.Ordinal) && n is not ("NodaTime" or "CsvHelper"));
+            .Where(n => !n.StartsWith("System.", StringComparison.Ordinal) && n is not ("NodaTime" or "CsvHelper" or "netstandard"));
         Assert.Empty(others);
     }
 

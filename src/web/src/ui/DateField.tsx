@@ -1,5 +1,6 @@
 import { useState } from 'react';
-import { addDays, longDay, mondayOf, monthWords, shortDay, weekdayNames, weekdayWord } from '../time/dates';
+import { DayPicker } from 'react-day-picker';
+import { longDay, monthWords, shortDay, weekdayWord } from '../time/dates';
 import { readTypedDate } from '../time/typed';
 import { Popover } from './Popover';
 
@@ -67,82 +68,49 @@ export function DateField({ value, today, onChange, className = '', ...rest }: P
   );
 }
 
-const steps: Record<string, number> = {
-  ArrowLeft: -1,
-  ArrowRight: 1,
-  ArrowUp: -7,
-  ArrowDown: 7,
-  PageUp: -28,
-  PageDown: 28,
-};
+/** Local dates as the library wants them; it never sees a time of day. */
+const toDate = (date: string) => new Date(`${date}T00:00:00`);
+const toWords = (date: Date) =>
+  [date.getFullYear(), date.getMonth() + 1, date.getDate()].map((n) => String(n).padStart(2, '0')).join('-');
 
-/** Five to six weeks around a day; arrows move by day and week, Page Up and Down by four weeks. */
+/** Six weeks around a day; arrows move by day and week, Page Up and Down by a month. */
 function Month({ value, today, onChoose }: { value: string; today: string; onChoose: (date: string) => void }) {
-  const [at, setAt] = useState(value);
-  const first = mondayOf(`${at.slice(0, 7)}-01`);
-  const weeks = Array.from({ length: 6 }, (_, w) => Array.from({ length: 7 }, (_, d) => addDays(first, w * 7 + d)));
   return (
-    <div>
-      <div className="mb-2 flex items-center justify-between">
-        <button
-          type="button"
-          aria-label="Earlier"
-          className="rounded-md px-2 hover:bg-wash"
-          onClick={() => setAt(addDays(`${at.slice(0, 7)}-01`, -1))}
-        >
-          ←
-        </button>
-        <b className="font-head">{monthWords(at)}</b>
-        <button
-          type="button"
-          aria-label="Later"
-          className="rounded-md px-2 hover:bg-wash"
-          onClick={() => setAt(addDays(`${at.slice(0, 7)}-28`, 4))}
-        >
-          →
-        </button>
-      </div>
-      <table
-        onKeyDown={(event) => {
-          const step = steps[event.key];
-          if (step === undefined) return;
-          event.preventDefault();
-          const next = addDays(at, step);
-          setAt(next);
-          requestAnimationFrame(() => document.querySelector<HTMLElement>(`[data-day="${next}"]`)?.focus());
-        }}
-      >
-        <thead>
-          <tr>
-            {weekdayNames.map((name) => (
-              <th key={name} scope="col" className="px-1.5 pb-1 font-normal text-faded text-xs">
-                {name}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {weeks.map((week) => (
-            <tr key={week[0]}>
-              {week.map((day) => (
-                <td key={day} className="p-0">
-                  <button
-                    type="button"
-                    data-day={day}
-                    tabIndex={day === at ? 0 : -1}
-                    aria-label={`${weekdayWord(day)} ${shortDay(day)}`}
-                    aria-pressed={day === value}
-                    onClick={() => onChoose(day)}
-                    className={`w-full rounded-md px-2 py-1 text-center hover:bg-wash aria-pressed:bg-ink aria-pressed:text-paper ${day === today ? 'font-bold text-dawn' : ''} ${day.slice(0, 7) === at.slice(0, 7) ? '' : 'text-faded'}`}
-                  >
-                    {Number(day.slice(8))}
-                  </button>
-                </td>
-              ))}
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </div>
+    <DayPicker
+      mode="single"
+      required
+      autoFocus
+      showOutsideDays
+      fixedWeeks
+      weekStartsOn={1}
+      selected={toDate(value)}
+      defaultMonth={toDate(value)}
+      today={toDate(today)}
+      onSelect={(date) => onChoose(toWords(date))}
+      formatters={{
+        formatCaption: (date) => monthWords(toWords(date)),
+        formatWeekdayName: (date) => weekdayWord(toWords(date)),
+      }}
+      labels={{
+        labelNext: () => 'Later',
+        labelPrevious: () => 'Earlier',
+        labelDayButton: (date) => `${weekdayWord(toWords(date))} ${shortDay(toWords(date))}`,
+        labelWeekday: (date) => weekdayWord(toWords(date)),
+      }}
+      components={{ Chevron: ({ orientation }) => <span aria-hidden>{orientation === 'left' ? '←' : '→'}</span> }}
+      classNames={{
+        months: 'relative',
+        month_caption: 'mb-2 text-center font-head font-bold',
+        nav: 'absolute inset-x-0 top-0 flex justify-between',
+        button_previous: 'rounded-md px-2 hover:bg-wash',
+        button_next: 'rounded-md px-2 hover:bg-wash',
+        weekday: 'px-1.5 pb-1 font-normal text-faded text-xs',
+        day: 'p-0',
+        day_button: 'w-full rounded-md px-2 py-1 text-center hover:bg-wash',
+        selected: '[&>button]:bg-ink [&>button]:text-paper',
+        today: 'font-bold text-dawn',
+        outside: 'text-faded',
+      }}
+    />
   );
 }

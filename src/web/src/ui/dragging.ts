@@ -6,6 +6,8 @@ const places = new WeakMap<Element, unknown>();
 
 /** Steps before a press becomes a drag, in pixels. */
 const slack = 6;
+/** A finger that rests for so long on a thing takes it up; one that moves before that scrolls, in milliseconds. */
+const rest = 350;
 /** Nearer to the window's edge than this, the page scrolls along. */
 const edge = 48;
 
@@ -38,19 +40,46 @@ interface Hand {
   hover?: (load: unknown, place: unknown) => void;
 }
 
-/** Listens, over the whole page, for dragging with a mouse or pen. Escape lets go. */
+/** Listens, over the whole page, for dragging with a mouse, a pen, or a finger that rests on a thing first. Escape lets go. */
 export function useDragging(hand: Hand) {
   const latest = useRef(hand);
   latest.current = hand;
   useEffect(() => {
     let drag: Drag | null = null;
-    const down = (event: PointerEvent) => {
-      if (event.button !== 0 || event.pointerType === 'touch') return;
-      const source = (event.target as Element).closest('[data-load]');
-      if (source && latest.current.takes(loads.get(source))) drag = new Drag(source, event, latest.current);
+    let resting: { from: PointerEvent; timer: number } | null = null;
+    const stir = () => {
+      if (resting) clearTimeout(resting.timer);
+      resting = null;
     };
-    const move = (event: PointerEvent) => drag?.move(event);
+    const down = (event: PointerEvent) => {
+      stir();
+      if (event.button !== 0 || !event.isPrimary) return;
+      const source = (event.target as Element).closest('[data-load]');
+      if (!source || !latest.current.takes(loads.get(source))) return;
+      if (event.pointerType !== 'touch') {
+        drag = new Drag(source, event, latest.current);
+        return;
+      }
+      const timer = window.setTimeout(() => {
+        resting = null;
+        drag = new Drag(source, event, latest.current);
+        drag.start();
+      }, rest);
+      resting = { from: event, timer };
+    };
+    const move = (event: PointerEvent) => {
+      if (resting && isFar(resting.from, event)) stir();
+      drag?.move(event);
+    };
+    // The finger's own ways, scrolling and the menu of a long press, stand back while it holds something.
+    const hold = (event: Event) => {
+      if (drag || resting) event.preventDefault();
+    };
+    const keep = (event: TouchEvent) => {
+      if (drag && event.cancelable) event.preventDefault();
+    };
     const end = (isDropped: boolean) => {
+      stir();
       const ended = drag;
       drag = null;
       const place = ended?.end();
@@ -64,6 +93,8 @@ export function useDragging(hand: Hand) {
     addEventListener('pointerup', up);
     addEventListener('pointercancel', cancel);
     addEventListener('keydown', key);
+    addEventListener('contextmenu', hold);
+    addEventListener('touchmove', keep, { passive: false });
     return () => {
       cancel();
       removeEventListener('pointerdown', down);
@@ -71,9 +102,14 @@ export function useDragging(hand: Hand) {
       removeEventListener('pointerup', up);
       removeEventListener('pointercancel', cancel);
       removeEventListener('keydown', key);
+      removeEventListener('contextmenu', hold);
+      removeEventListener('touchmove', keep);
     };
   }, []);
 }
+
+const isFar = (from: PointerEvent, to: PointerEvent) =>
+  Math.hypot(to.clientX - from.clientX, to.clientY - from.clientY) >= slack;
 
 /** One drag, from the press to the drop. */
 class Drag {
@@ -89,7 +125,7 @@ class Drag {
   move(event: PointerEvent) {
     const { clientX: x, clientY: y } = event;
     if (!this.label) {
-      if (Math.hypot(x - this.from.clientX, y - this.from.clientY) < slack) return;
+      if (!isFar(this.from, event)) return;
       this.start();
     }
     if (this.label) this.label.style.transform = `translate(${x + 12}px, ${y + 8}px)`;
@@ -115,11 +151,13 @@ class Drag {
     return place;
   }
 
-  private start() {
+  /** Takes it up. */
+  start() {
     this.label = document.createElement('div');
     this.label.className =
       'pointer-events-none fixed top-0 left-0 z-50 max-w-56 truncate rounded-sm border border-dawn bg-leaf px-2 py-1 text-sm shadow-lg';
     this.label.textContent = this.hand.words(loads.get(this.source));
+    this.label.style.transform = `translate(${this.from.clientX + 12}px, ${this.from.clientY + 8}px)`;
     document.body.append(this.label);
     this.source.setAttribute('data-taken', '');
   }
