@@ -238,6 +238,7 @@ public static class LarkServer
         workspace.MapOutlook();
         workspace.MapDeliveries();
         workspace.MapFound();
+        workspace.MapRest();
         workspace.MapNeeds();
         workspace.MapResults();
         workspace.MapHours();

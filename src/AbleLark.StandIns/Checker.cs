@@ -8,42 +8,79 @@ namespace AbleLark.StandIns;
 /// <summary>The networks' own small check, written apart from the application's, so that the one tests the other.</summary>
 internal static partial class Checker
 {
-    /// <param name="isUnder">True for a further part or a comment: it needs no picture of its own.</param>
     /// <summary>Why the network won't have the post; null when it will.</summary>
+    /// <param name="above">The post that it stands under, as a comment or a further part; null: none.</param>
     public static string? Refusal(
         StandInNetwork network,
-        string text,
-        int pictures,
+        PostingApi.NewPost post,
         IEnumerable<RemotePost> recent,
         Instant now,
-        bool isUnder = false
+        string? above = null
     )
     {
+        string text = post.Text ?? "";
+        int pictures = post.Media?.Length ?? 0;
         if (text.Trim().Length == 0 && pictures == 0)
             return "The post is empty.";
+        if (above is not null && network.MostComment is { } longest && text.Length > longest)
+            return $"The comment has {text.Length} characters, {longest} is the most.";
         if (network.MostWeight is { } weight && Weight(text) > weight)
             return $"The text weighs {Weight(text)}, {weight} is the most.";
         if (network.MostUnits is { } units && text.Length > units)
             return $"The text has {text.Length} characters, {units} is the most.";
+        if (network.MostCodePoints is { } points && CodePoints(text) > points)
+            return $"The text has {CodePoints(text)} characters, {points} is the most.";
+        if (network.MostGraphemes is { } graphemes && Graphemes(Shortened(text)) > graphemes)
+            return $"The text has {Graphemes(Shortened(text))} characters, {graphemes} is the most.";
         if (pictures > network.MostPictures)
             return $"{pictures} pictures, {network.MostPictures} is the most.";
-        if (!isUnder && pictures < network.FewestPictures)
-            return "A picture is needed.";
-        if (network.MostHashtags is { } tags && HashtagPattern().Count(text) > tags)
+        if (network.MostHashtags is { } tags && HashtagPattern().Count(text) + HashtagPattern().Count(above ?? "") > tags)
             return $"More than {tags} hashtags.";
         if (
             network.RepeatDays is { } days
             && recent.Any(p => now - p.CreatedAt < Duration.FromDays(days) && Folded(p.Text) == Folded(text))
         )
             return $"The same text was posted within {days} days.";
+        return above is null ? RefusalOfMore(network, post, pictures) : null;
+    }
+
+    private static string? RefusalOfMore(StandInNetwork network, PostingApi.NewPost post, int pictures)
+    {
+        if (pictures < network.FewestPictures)
+            return "A picture is needed.";
+        if (network.NeedsLink && string.IsNullOrEmpty(post.Link))
+            return "A link is needed.";
+        if (network.WantsAltText && pictures > 0 && string.IsNullOrWhiteSpace(post.Say("altText")))
+            return "The picture has no alt text.";
+        foreach ((string name, MoreRule rule) in network.More ?? new Dictionary<string, MoreRule>())
+        {
+            string said = post.Say(name) ?? "";
+            if (rule.Needed && said.Trim().Length == 0)
+                return $"“{name}” is needed.";
+            int length = rule.By switch
+            {
+                "graphemes" => Graphemes(said.Normalize(NormalizationForm.FormC)),
+                "codePoints" => CodePoints(said),
+                _ => said.Length,
+            };
+            if (length > rule.Most)
+                return $"“{name}” has {length} characters, {rule.Most} is the most.";
+            if (rule.OneOf is { } values && said.Trim().Length > 0 && !values.Contains(said))
+                return $"“{name}” is one of: {string.Join(", ", values)}.";
+        }
         return null;
     }
 
+    private static int CodePoints(string text) => text.Normalize(NormalizationForm.FormC).EnumerateRunes().Count();
+
+    private static int Graphemes(string text) => new StringInfo(text).LengthInTextElements;
+
+    private static string Shortened(string text) => LinkPattern().Replace(text.Normalize(NormalizationForm.FormC), new string('x', 23));
+
     private static int Weight(string text)
     {
-        string shortened = LinkPattern().Replace(text.Normalize(NormalizationForm.FormC), new string('x', 23));
         int weight = 0;
-        TextElementEnumerator elements = StringInfo.GetTextElementEnumerator(shortened);
+        TextElementEnumerator elements = StringInfo.GetTextElementEnumerator(Shortened(text));
         while (elements.MoveNext())
         {
             Rune[] runes = [.. elements.GetTextElement().EnumerateRunes()];

@@ -53,7 +53,8 @@ internal static class Pages
                 p{white-space:pre-wrap;overflow-wrap:anywhere;margin:.3rem 0}
             img{max-width:100%;border-radius:4px}
                 .card{border:1px solid {{network.Ink}}44;padding:.5rem .8rem;display:block;margin:.5rem 0;overflow-wrap:anywhere}
-            small{opacity:.75} .choice{display:flex;gap:.6rem;padding:.4rem 0} fieldset{border:1px solid {{network.Ink}}44;margin:1rem 0}
+            small{opacity:.75} .under{margin-left:2rem}
+                .choice{display:flex;gap:.6rem;padding:.4rem 0} fieldset{border:1px solid {{network.Ink}}44;margin:1rem 0}
             button{background:{{network.Accent}};color:#fff;border:0;padding:.6rem 1.2rem;font:inherit;border-radius:3px;cursor:pointer}
                 button.quiet{background:none;color:inherit;border:1px solid}
             select,input{font:inherit;padding:.3rem}
@@ -120,7 +121,7 @@ internal static class Pages
     {
         if (await FindAsync(network, handle, networks, store) is not { } found)
             return Results.NotFound();
-        IReadOnlyList<RemotePost> posts = await store.PostsOfAsync(found.Account.Id, 60);
+        IReadOnlyList<RemotePost> posts = [.. (await store.PostsOfAsync(found.Account.Id, 60)).Where(p => p.Under is null)];
         Instant now = await store.NowAsync();
         string list =
             posts.Count == 0
@@ -145,7 +146,8 @@ internal static class Pages
             found.Network,
             found.Account.Name,
             $"<p><a href='/{network}/{E(handle)}'>{E(found.Account.Name)}</a></p>"
-                + $"{Article(found.Network, found.Account, post, await store.NowAsync())}"
+                + Article(found.Network, found.Account, post, await store.NowAsync())
+                + string.Concat((await store.UnderAsync(post.Id)).Select(u => $"<article class='under'><p>{E(u.Text)}</p></article>"))
         );
     }
 
@@ -165,10 +167,16 @@ internal static class Pages
     private static string Article(StandInNetwork network, Account account, RemotePost post, Instant now)
     {
         Reactions r = Audience.React(network, account, post, now);
-        string pictures = string.Concat(post.Media.Select(m => $"<img src='/media/{E(m)}' alt=''>"));
+        string pictures = string.Concat(
+            post.Media.Select(m => $"<img src='/media/{E(m)}' alt='{E(post.More.GetValueOrDefault("altText", ""))}'>")
+        );
         string card = post.Link is null ? "" : $"<a class='card' href='{E(post.Link)}'>{E(post.Link)}</a>";
         string when = post.CreatedAt.InZone(Zone).ToString("ddd d MMM yyyy, HH:mm", CultureInfo.InvariantCulture);
-        return $"<article><small><a href='/{network.Key}/{E(account.Handle)}/{E(post.Id)}'>{when}</a></small><p>{E(post.Text)}</p>{card}"
+        string Said(string name, string shape) =>
+            post.More.TryGetValue(name, out string? said) ? string.Format(CultureInfo.InvariantCulture, shape, E(said)) : "";
+        return $"<article><small><a href='/{network.Key}/{E(account.Handle)}/{E(post.Id)}'>{when}</a>{Said("location", " · {0}")}"
+            + $"{Said("wall", " · on the wall “{0}”")}{Said("visibility", " · for {0}")}</small>{Said("title", "<h3>{0}</h3>")}"
+            + $"{Said("contentWarning", "<p><b>{0}</b></p>")}<p>{E(post.Text)}</p>{card}"
             + $"{pictures}<small>{r.Likes} likes · {r.Comments} comments · {r.Shares} shares</small></article>";
     }
 

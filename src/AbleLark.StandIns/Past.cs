@@ -12,7 +12,7 @@ internal static class Past
 
     /// <param name="Account">The account's identity.</param>
     /// <param name="At">When it is posted; not before any post of the account that is there already.</param>
-    /// <param name="Post">`under` names the key of a post, which came before it or comes with it.</param>
+    /// <param name="Post">`under` names the key of a post that comes before it in the same request.</param>
     /// <param name="ReadAt">Times at which its figures are wanted.</param>
     public sealed record PastPost(
         string Account,
@@ -40,6 +40,7 @@ internal static class Past
         Dictionary<string, List<RemotePost>> recent = [];
         List<(RemotePost Post, string Key)> taken = [];
         HashSet<string> refused = [];
+        Dictionary<string, string> texts = [];
         List<PastAnswer> answers = [];
         foreach (PastPost sent in posts)
         {
@@ -49,27 +50,19 @@ internal static class Past
                 recent[account.Id] = before = network.RepeatDays is null ? [] : [.. await store.PostsOfAsync(account.Id, RecentMost)];
             Instant at = Instant.FromDateTimeOffset(sent.At);
             PostingApi.NewPost post = sent.Post;
-            string[] media = post.Media ?? [];
+            string? above = post.Under is { } under ? PostingApi.IdOf(account, under) : null;
             string? refusal =
-                post.Under is { } above && refused.Contains(above)
+                post.Under is not null && refused.Contains(post.Under)
                     ? "What it should stand under isn't there."
-                    : Checker.Refusal(network, post.Text ?? "", media.Length, before, at, isUnder: post.Under is not null);
+                    : Checker.Refusal(network, post, before, at, above is null ? null : texts.GetValueOrDefault(above, ""));
             if (refusal is not null)
             {
                 refused.Add(sent.Key);
                 answers.Add(new(refusal, null, null, []));
                 continue;
             }
-            RemotePost made = new(
-                PostingApi.IdOf(account, sent.Key),
-                network.Key,
-                account.Id,
-                post.Text ?? "",
-                post.Link,
-                media,
-                at,
-                post.Under is { } under ? PostingApi.IdOf(account, under) : null
-            );
+            RemotePost made = PostingApi.PostOf(network, account, post, sent.Key, at, above);
+            texts[made.Id] = made.Text;
             before.Add(made);
             taken.Add((made, sent.Key));
             answers.Add(

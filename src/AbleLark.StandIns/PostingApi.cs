@@ -1,5 +1,7 @@
 using System.Security.Cryptography;
 using System.Text;
+using System.Text.Json;
+using System.Text.Json.Serialization;
 using NodaTime;
 using SkiaSharp;
 
@@ -11,7 +13,21 @@ internal static class PostingApi
     private const int RecentMost = 100;
     private const int PageLength = 50;
 
-    public sealed record NewPost(string? Text, string? Link, string[]? Media, string? Under);
+    public sealed record NewPost(string? Text, string? Link, string[]? Media, string? Under)
+    {
+        /// <summary>Whatever else it says, by name; networks take what they know of it.</summary>
+        [JsonExtensionData]
+        public Dictionary<string, JsonElement> More { get; init; } = [];
+
+        public string? Say(string name) =>
+            More.TryGetValue(name, out JsonElement said) && said.ValueKind == JsonValueKind.String ? said.GetString() : null;
+
+        /// <summary>What of it the network knows.</summary>
+        public Dictionary<string, string> MoreOn(StandInNetwork network) =>
+            (network.More ?? new Dictionary<string, MoreRule>())
+                .Keys.Where(n => !string.IsNullOrWhiteSpace(Say(n)))
+                .ToDictionary(n => n, n => Say(n)!);
+    }
 
     public static void Map(WebApplication app)
     {
@@ -142,6 +158,19 @@ internal static class PostingApi
     internal static string IdOf(Account account, string key) =>
         Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(account.Id + key)).AsSpan(0, 8));
 
+    internal static RemotePost PostOf(StandInNetwork network, Account account, NewPost sent, string key, Instant at, string? under) =>
+        new(
+            IdOf(account, key),
+            network.Key,
+            account.Id,
+            sent.Text ?? "",
+            sent.Link,
+            sent.Media ?? [],
+            at,
+            under,
+            under is null ? sent.MoreOn(network) : []
+        );
+
     internal static string AddressOf(HttpRequest request, RemotePost post, Account account) =>
         $"{request.Scheme}://{request.Host}/{post.Network}/{account.Handle}/{post.Id}";
 
@@ -159,18 +188,13 @@ internal static class PostingApi
             return await AnswerAsync(http, before, account, store);
         Instant now = await store.NowAsync();
         IReadOnlyList<RemotePost> recent = await store.PostsOfAsync(account.Id, RecentMost);
-        string[] media = sent.Media ?? [];
-        if (sent.Under is { } under && (await store.PostAsync(under))?.AccountId != account.Id)
+        RemotePost? above = sent.Under is { } under ? await store.PostAsync(under) : null;
+        if (sent.Under is not null && above?.AccountId != account.Id)
             return Refused(422, "What it should stand under isn't there.");
-        if (
-            Checker.Refusal(networks.ByKey[network], sent.Text ?? "", media.Length, recent, now, isUnder: sent.Under is not null) is
-            { } refusal
-        )
+        StandInNetwork shown = networks.ByKey[network];
+        if (Checker.Refusal(shown, sent, recent, now, above?.Text) is { } refusal)
             return Refused(422, refusal);
-        RemotePost post = await store.AddPostAsync(
-            new(IdOf(account, key), network, account.Id, sent.Text ?? "", sent.Link, media, now, sent.Under),
-            key
-        );
+        RemotePost post = await store.AddPostAsync(PostOf(shown, account, sent, key, now, sent.Under), key);
         return await AnswerAsync(http, post, account, store);
     }
 

@@ -64,6 +64,7 @@ public static class StandInApp
 /// <summary>A network as it sees itself; the figures are its own, not the application's.</summary>
 /// <param name="HoursToMost">Age in hours at which about two thirds of all reactions are in.</param>
 /// <param name="ReachShare">Share of followers that a usual post reaches.</param>
+/// <param name="MostComment">Longest comment, in UTF-16 units; null: it takes none but threads.</param>
 public sealed record StandInNetwork(
     string Key,
     string Name,
@@ -79,8 +80,19 @@ public sealed record StandInNetwork(
     int? RepeatDays,
     bool HasCards,
     double HoursToMost,
-    double ReachShare
+    double ReachShare,
+    int? MostGraphemes = null,
+    int? MostCodePoints = null,
+    int? MostComment = null,
+    bool NeedsLink = false,
+    bool WantsAltText = false,
+    IReadOnlyDictionary<string, MoreRule>? More = null
 );
+
+/// <summary>What it takes beside text, link and pictures.</summary>
+/// <param name="By">What counts towards the most: UTF-16 units unless it says `graphemes` or `codePoints`.</param>
+/// <param name="OneOf">The only values taken.</param>
+public sealed record MoreRule(bool Needed = false, int? Most = null, string? By = null, IReadOnlyList<string>? OneOf = null);
 
 public sealed record StandInNetworks(IReadOnlyDictionary<string, StandInNetwork> ByKey)
 {

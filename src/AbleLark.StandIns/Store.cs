@@ -6,9 +6,9 @@ using NpgsqlTypes;
 namespace AbleLark.StandIns;
 
 /// <summary>What the networks know, in a schema of their own.</summary>
-public sealed class Store(NpgsqlDataSource source)
+public sealed partial class Store(NpgsqlDataSource source)
 {
-    private const string PostColumns = "id, network, account_id, text, link, media, created_at, under";
+    private const string PostColumns = "id, network, account_id, text, link, media, created_at, under, more";
 
     public async Task PrepareAsync()
     {
@@ -132,8 +132,8 @@ public sealed class Store(NpgsqlDataSource source)
     }
 
     private const string AddPost = """
-        insert into stand_ins.posts (id, network, account_id, key, text, link, media, created_at, under)
-        values ($1, $2, $3, $4, $5, $6, $7, $8, $9) on conflict (account_id, key) do nothing
+        insert into stand_ins.posts (id, network, account_id, key, text, link, media, created_at, under, more)
+        values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10::jsonb) on conflict (account_id, key) do nothing
         """;
 
     private static object[] ValuesOf(RemotePost post, string key) =>
@@ -147,6 +147,7 @@ public sealed class Store(NpgsqlDataSource source)
             post.Media,
             post.CreatedAt,
             (object?)post.Under ?? DBNull.Value,
+            JsonSerializer.Serialize(post.More),
         ];
 
     /// <summary>Adds the post unless the account has one with this key; returns what the account has under it.</summary>
@@ -197,6 +198,10 @@ public sealed class Store(NpgsqlDataSource source)
                 after
             );
 
+    /// <summary>What stands under a post, oldest first.</summary>
+    public Task<IReadOnlyList<RemotePost>> UnderAsync(string id) =>
+        PostsAsync($"select {PostColumns} from stand_ins.posts where under = $1 order by created_at, id", id);
+
     /// <summary>Media types of uploads, in their order.</summary>
     public async Task<string[]> MediaKindsAsync(string[] ids)
     {
@@ -240,40 +245,6 @@ public sealed class Store(NpgsqlDataSource source)
     public async Task<RemotePost?> PostAsync(string id) =>
         await PostsAsync($"select {PostColumns} from stand_ins.posts where id = $1", id) is [var post] ? post : null;
 
-    public Task AddFaultAsync(string? accountId, string kind, int times) =>
-        ExecuteAsync(
-            "insert into stand_ins.faults (account_id, kind, remaining) values ($1, $2, $3)",
-            (object?)accountId ?? DBNull.Value,
-            kind,
-            times
-        );
-
-    public Task ClearFaultsAsync() => ExecuteAsync("delete from stand_ins.faults");
-
-    /// <summary>Takes one use of the oldest fault that concerns the account; null when none does.</summary>
-    public async Task<string?> TakeFaultAsync(string accountId) =>
-        await ScalarAsync(
-            """
-            update stand_ins.faults set remaining = remaining - 1
-            where id = (select id from stand_ins.faults where remaining > 0 and (account_id is null or account_id = $1) order by id
-                limit 1 for update)
-            returning kind
-            """,
-            accountId
-        ) as string;
-
-    public async Task<IReadOnlyList<(string? Account, string Kind, int Remaining)>> FaultsAsync()
-    {
-        await using NpgsqlCommand command = source.CreateCommand(
-            "select account_id, kind, remaining from stand_ins.faults where remaining > 0 order by id"
-        );
-        await using NpgsqlDataReader reader = await command.ExecuteReaderAsync();
-        List<(string?, string, int)> found = [];
-        while (await reader.ReadAsync())
-            found.Add((reader.IsDBNull(0) ? null : reader.GetString(0), reader.GetString(1), reader.GetInt32(2)));
-        return found;
-    }
-
     private async Task<IReadOnlyList<RemotePost>> PostsAsync(string sql, params object[] values)
     {
         await using NpgsqlCommand command = Command(sql, values);
@@ -290,7 +261,8 @@ public sealed class Store(NpgsqlDataSource source)
                     reader.IsDBNull(4) ? null : reader.GetString(4),
                     reader.GetFieldValue<string[]>(5),
                     reader.GetFieldValue<Instant>(6),
-                    reader.IsDBNull(7) ? null : reader.GetString(7)
+                    reader.IsDBNull(7) ? null : reader.GetString(7),
+                    JsonSerializer.Deserialize<Dictionary<string, string>>(reader.GetString(8))!
                 )
             );
         }

@@ -22,6 +22,8 @@ internal static class Tables
           id text primary key, network text not null, account_id text not null, key text not null, text text not null,
           link text, media text[] not null, created_at timestamptz not null, under text, unique (account_id, key));
         alter table stand_ins.posts add column if not exists under text;
+        alter table stand_ins.posts add column if not exists more jsonb not null default '{}';
+        create index if not exists posts_under on stand_ins.posts (under) where under is not null;
         create index if not exists posts_of_account on stand_ins.posts (account_id, created_at desc);
         create table if not exists stand_ins.faults (
           id bigserial primary key, account_id text, kind text not null, remaining int not null);

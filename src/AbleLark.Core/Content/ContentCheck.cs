@@ -57,7 +57,7 @@ public sealed class FieldCheck(ResolvedContent content, TextCount count, Network
 public static class ContentCheck
 {
     /// <summary>Grows when the checks below find otherwise than before: what was worked out by older ones is worked out anew.</summary>
-    public const int Version = 1;
+    public const int Version = 2;
 
     /// <summary>What stands for all rules that findings are worked out by.</summary>
     public static string RulesVersion(NetworkBook networks) => $"{Version}:{networks.Version}";

@@ -17,8 +17,23 @@ public static class ContentFields
 
     public static Field<Picture> Picture { get; } = new PictureField("picture", "Picture") { IsEverywhere = true };
 
+    public static Field<string> AltText { get; } = new AltTextField("altText", "Alt text", most: 2_000);
+
+    public static Field<string> Title { get; } = new TextField("title", "Title on the network", most: 500);
+
+    public static Field<string> Wall { get; } = new TextField("wall", "Wall", most: 200);
+
+    public static Field<string> FirstComment { get; } = new TextField("firstComment", "First comment", most: 20_000, FieldKind.Text);
+
+    public static Field<string> Location { get; } = new TextField("location", "Location", most: 300);
+
+    public static Field<string> ContentWarning { get; } = new TextField("contentWarning", "Content warning", most: 1_000);
+
+    public static Field<string> Visibility { get; } = new TextField("visibility", "Visible to", most: 40, FieldKind.Choice);
+
     /// <summary>In the order in which they are shown.</summary>
-    public static IReadOnlyList<Field> All { get; } = [Text, Link, Picture];
+    public static IReadOnlyList<Field> All { get; } =
+    [Text, Link, Picture, AltText, Title, Wall, FirstComment, Location, ContentWarning, Visibility];
 }
 
 /// <summary>The words of a post. Each network has rules for its length and its hashtags.</summary>
@@ -40,10 +55,12 @@ internal sealed class PostText(string key, string name, int most, FieldKind kind
             );
         if (rules.Text.FoldAfter is { } fold && count.Units > fold)
             check.Advise(FindingCode.TextFolds, this, FieldCheck.Whole(fold), rules.Name);
-        if (rules.Hashtags.Most is { } most && count.Hashtags > most)
-            check.Block(FindingCode.TooManyHashtags, this, FieldCheck.Whole(count.Hashtags), FieldCheck.Whole(most), rules.Name);
-        else if (rules.Hashtags.Advised is { } advised && count.Hashtags > advised)
-            check.Advise(FindingCode.HashtagsAdvised, this, FieldCheck.Whole(count.Hashtags), FieldCheck.Whole(advised), rules.Name);
+        // What stands in the first comment counts with the text.
+        int hashtags = count.Hashtags + TextParts.Find(check.Content.FirstComment ?? "").Count(p => p.Kind == TextPartKind.Hashtag);
+        if (rules.Hashtags.Most is { } most && hashtags > most)
+            check.Block(FindingCode.TooManyHashtags, this, FieldCheck.Whole(hashtags), FieldCheck.Whole(most), rules.Name);
+        else if (rules.Hashtags.Advised is { } advised && hashtags > advised)
+            check.Advise(FindingCode.HashtagsAdvised, this, FieldCheck.Whole(hashtags), FieldCheck.Whole(advised), rules.Name);
     }
 }
 
@@ -69,6 +86,24 @@ internal sealed class LinkField(string key, string name) : TextField(key, name, 
     {
         if (check.Rules.Link == LinkShown.NotClickable && check.Count.Links > 0)
             check.Advise(FindingCode.LinkNotClickable, this, check.Rules.Name);
+        if (check.Rules.LinkNeeded && check.Content.CardLink is null)
+            check.Block(FindingCode.LinkMissing, this, check.Rules.Name);
+    }
+}
+
+/// <summary>The picture in words, where a post says otherwise than the file itself.</summary>
+internal sealed class AltTextField(string key, string name, int most) : TextField(key, name, most)
+{
+    /// <summary>Needed only where there is a picture that has none of its own.</summary>
+    internal override void Check(FieldCheck check)
+    {
+        if (check.Rules.RulesOf(Key) is not { } rules)
+            return;
+        string? own = check.Content.Fields.Get(this);
+        if (!string.IsNullOrWhiteSpace(own))
+            check.Long(rules, this, own);
+        else if (rules.IsNeeded && check.Content.PictureId is { } id && check.Sources.Media(id) is { AltText.Length: 0 })
+            check.Block(FindingCode.AltTextMissing, this, check.Rules.Name);
     }
 }
 
@@ -92,6 +127,9 @@ public sealed record Picture(Id<MediaFile> MediaId)
 /// <summary>A picture of the workspace, by the rules that each network has for its kind, size and shape.</summary>
 internal sealed class PictureField(string key, string name) : Field<Picture>(key, name, FieldKind.Picture)
 {
+    /// <summary>A shape that differs by less than this share from the best one is as good.</summary>
+    private const double BestWithin = 0.05;
+
     protected override Picture? Tidied(Picture value) => value;
 
     protected override string Shown(Picture value, ContentSources sources) => sources.Media(value.MediaId)?.FileName ?? "a picture";
@@ -128,5 +166,7 @@ internal sealed class PictureField(string key, string name) : Field<Picture>(key
                 FieldCheck.Ratio(allowed.MaxRatio ?? 0),
                 network
             );
+        else if (allowed.BestRatio is { } best && Math.Abs(ratio - best) > best * BestWithin)
+            check.Advise(FindingCode.PictureRatioAdvised, this, FieldCheck.Ratio(ratio), FieldCheck.Ratio(best), network);
     }
 }

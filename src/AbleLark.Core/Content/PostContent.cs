@@ -244,4 +244,8 @@ public sealed record ResolvedContent(FieldValues Fields)
 
     [JsonIgnore]
     public Id<MediaFile>? PictureId => Fields.Get(ContentFields.Picture)?.MediaId;
+
+    /// <summary>What is said under the post at once, where the network takes that; null: nothing.</summary>
+    [JsonIgnore]
+    public string? FirstComment => Fields.Get(ContentFields.FirstComment) is { } words && !string.IsNullOrWhiteSpace(words) ? words : null;
 }

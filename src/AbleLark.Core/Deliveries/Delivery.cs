@@ -107,6 +107,9 @@ public sealed class Delivery : HasOrigin
     /// backup, or when a person asked).</summary>
     public bool LookUpOnly { get; set; }
 
+    /// <summary>True when the post is out, but not all of it: its trouble says what and why.</summary>
+    public bool LacksRest => State == DeliveryState.Sent && Trouble is not null;
+
     /// <summary>Times it was claimed for sending.</summary>
     public int Attempts { get; set; }
 

@@ -1,4 +1,5 @@
 using AbleLark.Core.Channels;
+using AbleLark.Core.Content;
 using AbleLark.Core.Figures;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
@@ -37,14 +38,30 @@ public static class DeliverySending
     )
     {
         delivery.Become(DeliveryState.Sent);
+        bool isFirst = delivery.SentAt is null;
         Instant sentAt = posted.RemoteAt ?? Instant.Max(posted.Since, delivery.At);
         delivery.SentAt = sentAt;
         (delivery.RemoteId, delivery.Address, delivery.Trouble) = (posted.RemoteId, posted.Address, trouble);
         delivery.Facts = SentFacts.Of(delivery, post, channel, sentAt, zone);
-        delivery.NextReadingAt = posted.RemoteId is null ? null : ReadingTimes.Next(sentAt, sentAt);
+        // The rest of what was out already: it goes on being read as before.
+        if (isFirst)
+            delivery.NextReadingAt = posted.RemoteId is null ? null : ReadingTimes.Next(sentAt, sentAt);
     }
 
     /// <summary>The post is out and more of it isn't: whoever rescheduled it would send it twice.</summary>
     /// <param name="reason">Why the rest isn't, in words.</param>
     public static string NotAll(string reason) => $"The post is out, but not all of it. {reason}";
+
+    /// <summary>A person asks for another try at what was refused; what is out stays as it is.</summary>
+    /// <param name="comment">Another first comment; null: the same.</param>
+    /// <exception cref="InvalidOperationException">All of it is out, or none.</exception>
+    public static void SendRest(this Delivery delivery, string? comment)
+    {
+        if (!delivery.LacksRest)
+            throw new InvalidOperationException($"A delivery that is {delivery.State} has no rest to send.");
+        if (comment is not null)
+            delivery.Sent = new(delivery.Sent!.Fields.With(ContentFields.FirstComment, comment));
+        // Claimed like any sending that was left off.
+        (delivery.State, delivery.Attempts, delivery.LeaseUntil) = (DeliveryState.Sending, 0, Instant.FromUnixTimeSeconds(0));
+    }
 }

@@ -25,15 +25,24 @@ public abstract record SendingStep(string Key, bool Publishes)
 /// <returns>In the order in which they are run; the first that publishes is the post itself.</returns>
 public delegate IReadOnlyList<SendingStep> StepsOf(ResolvedContent content, NetworkRules rules);
 
-/// <summary>The steps of what content can hold today: its picture, and the post.</summary>
+/// <summary>The steps of what content can hold today: its picture, the post, the first comment.</summary>
 public static class SendingSteps
 {
     private const string Picture = "picture";
     private const string Post = "post";
+    private const string Comment = "comment";
 
     /// <inheritdoc cref="StepsOf"/>
-    public static IReadOnlyList<SendingStep> Of(ResolvedContent content, NetworkRules rules) =>
-        content.PictureId is { } picture
-            ? [new SendingStep.Upload(Picture, picture), new SendingStep.Publish(Post, content.Fields, [Picture])]
-            : [new SendingStep.Publish(Post, content.Fields, [])];
+    public static IReadOnlyList<SendingStep> Of(ResolvedContent content, NetworkRules rules)
+    {
+        List<SendingStep> steps = [];
+        if (content.PictureId is { } picture)
+            steps.Add(new SendingStep.Upload(Picture, picture));
+        steps.Add(
+            new SendingStep.Publish(Post, content.Fields.Without(ContentFields.FirstComment), content.PictureId is null ? [] : [Picture])
+        );
+        if (content.FirstComment is { } comment)
+            steps.Add(new SendingStep.Publish(Comment, FieldValues.Empty.With(ContentFields.Text, comment), [], Under: Post));
+        return steps;
+    }
 }

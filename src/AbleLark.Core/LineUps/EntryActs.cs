@@ -18,6 +18,9 @@ public enum EntryAct
     /// <summary>Say what they found on the network about a delivery that may have gone out.</summary>
     SayWhatWasFound,
 
+    /// <summary>Have another try at what of a post that is out was refused.</summary>
+    SendRest,
+
     /// <summary>Count what was sent under another category.</summary>
     CountUnder,
 
@@ -40,10 +43,11 @@ public enum EntryAct
 public static class EntryActs
 {
     public static IReadOnlyList<EntryAct> Of(Delivery delivery) =>
-        Of(delivery.State, delivery.DealtWith, isSent: delivery.Facts is not null);
+        Of(delivery.State, delivery.DealtWith, isSent: delivery.Facts is not null, lacksRest: delivery.LacksRest);
 
+    /// <param name="lacksRest">True when it is out, but not all of it.</param>
     /// <param name="isSent">True when what a comparison needs was kept with it.</param>
-    public static IReadOnlyList<EntryAct> Of(DeliveryState state, bool dealtWith, bool isSent)
+    public static IReadOnlyList<EntryAct> Of(DeliveryState state, bool dealtWith, bool isSent, bool lacksRest = false)
     {
         List<EntryAct> acts = [];
         bool needsAPerson = state.NeedsAPerson() && !dealtWith;
@@ -53,7 +57,10 @@ public static class EntryActs
             acts.Add(EntryAct.Cancel);
         if (needsAPerson && state != DeliveryState.MayHaveGoneOut)
             acts.Add(EntryAct.Reschedule);
-        if (needsAPerson)
+        bool restNeedsAPerson = lacksRest && !dealtWith;
+        if (restNeedsAPerson)
+            acts.Add(EntryAct.SendRest);
+        if (needsAPerson || restNeedsAPerson)
             acts.Add(EntryAct.Dismiss);
         if (needsAPerson && state == DeliveryState.MayHaveGoneOut)
             acts.Add(EntryAct.SayWhatWasFound);

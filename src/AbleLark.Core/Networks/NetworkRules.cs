@@ -36,6 +36,7 @@ public sealed record HashtagRules(int? Advised = null, int? Most = null);
 /// <param name="MinWidth">Least width in pixels.</param>
 /// <param name="MinRatio">Least width ÷ height.</param>
 /// <param name="MaxRatio">Greatest width ÷ height.</param>
+/// <param name="BestRatio">The width ÷ height that shows best; null: any.</param>
 public sealed record PictureRules(
     int Fewest,
     int Most,
@@ -43,7 +44,8 @@ public sealed record PictureRules(
     long? MostBytes = null,
     int? MinWidth = null,
     double? MinRatio = null,
-    double? MaxRatio = null
+    double? MaxRatio = null,
+    double? BestRatio = null
 );
 
 /// <summary>What a network wants of a content field that not every network takes.</summary>
@@ -78,6 +80,7 @@ public sealed record SendingRules(bool HonoursKeys, int AppearsWithinSeconds, in
 /// <param name="Figures">Figures that the network offers; others are never expected.</param>
 /// <param name="Fields">By key: content fields that it takes besides those that every network has rules for.</param>
 /// <param name="Protocol">How it is spoken to.</param>
+/// <param name="LinkNeeded">Nothing goes without a link.</param>
 /// <param name="TimesSeen">The figure that counts as `times seen`.</param>
 public sealed record NetworkRules(
     string Key,
@@ -95,7 +98,8 @@ public sealed record NetworkRules(
     int? IdenticalTextDays = null,
     bool OneAccountPerOccurrence = false,
     IReadOnlyDictionary<string, FieldRules>? Fields = null,
-    string Protocol = NetworkRules.UsualProtocol
+    string Protocol = NetworkRules.UsualProtocol,
+    bool LinkNeeded = false
 )
 {
     /// <summary>What most networks speak.</summary>

@@ -24,6 +24,7 @@ internal static class DeliveryKinds
                 e.Property(d => d.DrawnInOrder).HasConversion<string>();
                 e.HasOrigin();
                 e.Ignore(d => d.ShownAddress);
+                e.Ignore(d => d.LacksRest);
                 e.Property(d => d.Sent).AsDocument();
                 e.Property(d => d.Facts).AsDocument();
                 // Nothing can be planned twice. Of what a restored backup only looks up, a substitute may stand beside its post.

@@ -18,6 +18,7 @@ using NodaTime;
 namespace AbleLark.Server.Deliveries;
 
 /// <summary>One thing that waits for a person.</summary>
+/// <param name="FirstComment">What of a delivery that is out may be what is lacking; null: it has none.</param>
 public sealed record NeedView(
     Id<Delivery> DeliveryId,
     Id<Post> PostId,
@@ -28,6 +29,7 @@ public sealed record NeedView(
     LocalTime Time,
     DeliveryState State,
     string Trouble,
+    string? FirstComment,
     int Revision
 );
 
@@ -64,13 +66,22 @@ public static class NeedsEndpoints
         workspace.MapGet("/needs/put-aside", PutAsideAsync).Needs(Right.View);
     }
 
-    private static Task<List<NeedView>> NeedsAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation) =>
-        db
-            .Deliveries.Where(d => d.WorkspaceId == workspaceId && Waiting.Contains(d.State) && !d.DealtWith)
+    private static async Task<List<NeedView>> NeedsAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation)
+    {
+        var needs = await db
+            .Deliveries.AsNoTracking()
+            .Where(d =>
+                d.WorkspaceId == workspaceId
+                && !d.DealtWith
+                && (Waiting.Contains(d.State) || (d.State == DeliveryState.Sent && d.Trouble != null))
+            )
             .Join(db.Posts, d => new { d.WorkspaceId, Id = d.PostId }, p => new { p.WorkspaceId, p.Id }, (d, p) => new { d, p.Title })
             .OrderByDescending(x => x.d.At)
             .Take(200)
-            .Select(x => new NeedView(
+            .ToListAsync(cancellation);
+        return
+        [
+            .. needs.Select(x => new NeedView(
                 x.d.Id,
                 x.d.PostId,
                 x.Title,
@@ -80,9 +91,11 @@ public static class NeedsEndpoints
                 x.d.LocalTime,
                 x.d.State,
                 x.d.Trouble ?? "",
+                x.d.Sent?.FirstComment,
                 x.d.Revision
-            ))
-            .ToListAsync(cancellation);
+            )),
+        ];
+    }
 
     /// <summary>What background work fails on again and again, the longest first.</summary>
     private static async Task<List<PutAsideView>> PutAsideAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation)

@@ -212,11 +212,7 @@ public sealed class DemoData(
                 picture = (await media.AddAsync(workspace.Id, $"{mood}-{number}.png", png, cancellation)).Id;
                 await db.SaveChangesAsync(cancellation);
             }
-            PostContent content = PostContent.Empty.With(ContentFields.Text, written.X).With(ContentFields.Link, written.L);
-            if (picture is { } shown)
-                content = content.With(ContentFields.Picture, new Picture(shown));
-            if (written.Jot is not null)
-                content = content.With("jot", ContentFields.Text, written.Jot);
+            PostContent content = DemoContent.Of(scenario, written, number, picture);
             PostEdit edit = new(
                 written.T,
                 categories[written.C].Id,

@@ -5,6 +5,7 @@ using AbleLark.Data;
 namespace AbleLark.Server.Demo;
 
 /// <summary>The demo's made-up client, as read from its file.</summary>
+/// <param name="AltTexts">By the pictures' moods.</param>
 public sealed record DemoScenario(
     string Slug,
     string Name,
@@ -13,6 +14,7 @@ public sealed record DemoScenario(
     Dictionary<string, double> Interests,
     IReadOnlyList<DemoCategory> Categories,
     IReadOnlyList<DemoSlot> Slots,
+    Dictionary<string, string> AltTexts,
     IReadOnlyList<DemoPost> Posts
 )
 {

@@ -60,7 +60,7 @@ public sealed class PlainProtocol(HttpClient http, IOptions<LarkSettings> settin
     ) => MakeAsync(call, "posts", JsonContent.Create(BodyOf(fields, media, under)), cancellation);
 
     /// <summary>A post as it is written in JSON.</summary>
-    internal static Dictionary<string, object?> BodyOf(FieldValues fields, IReadOnlyList<string> media, string? under)
+    public static Dictionary<string, object?> BodyOf(FieldValues fields, IReadOnlyList<string> media, string? under)
     {
         Dictionary<string, object?> body = fields
             .Fields.Where(f => f.Kind != FieldKind.Picture)

@@ -2262,6 +2262,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/deliveries/{id}/rest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "If-Match"?: string;
+                };
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SendRestRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ActDone"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspaceId}/needs": {
         parameters: {
             query?: never;
@@ -2934,6 +2978,20 @@ export interface components {
                  * @description Picture
                  */
                 picture?: null | string;
+                /** @description Alt text */
+                altText?: null | string;
+                /** @description Title on the network */
+                title?: null | string;
+                /** @description Wall */
+                wall?: null | string;
+                /** @description First comment */
+                firstComment?: null | string;
+                /** @description Location */
+                location?: null | string;
+                /** @description Content warning */
+                contentWarning?: null | string;
+                /** @description Visible to */
+                visibility?: null | string;
             };
             /** @description By the networks' keys. */
             networks: {
@@ -2950,6 +3008,20 @@ export interface components {
                      * @description Picture
                      */
                     picture?: null | string;
+                    /** @description Alt text */
+                    altText?: null | string;
+                    /** @description Title on the network */
+                    title?: null | string;
+                    /** @description Wall */
+                    wall?: null | string;
+                    /** @description First comment */
+                    firstComment?: null | string;
+                    /** @description Location */
+                    location?: null | string;
+                    /** @description Content warning */
+                    contentWarning?: null | string;
+                    /** @description Visible to */
+                    visibility?: null | string;
                 };
             };
             channels: {
@@ -2966,6 +3038,20 @@ export interface components {
                      * @description Picture
                      */
                     picture?: null | string;
+                    /** @description Alt text */
+                    altText?: null | string;
+                    /** @description Title on the network */
+                    title?: null | string;
+                    /** @description Wall */
+                    wall?: null | string;
+                    /** @description First comment */
+                    firstComment?: null | string;
+                    /** @description Location */
+                    location?: null | string;
+                    /** @description Content warning */
+                    contentWarning?: null | string;
+                    /** @description Visible to */
+                    visibility?: null | string;
                 };
             };
         };
@@ -3023,7 +3109,7 @@ export interface components {
          * @description What a person may do with an entry of the line-up.
          * @enum {unknown}
          */
-        EntryAct: "move" | "cancel" | "reschedule" | "dismiss" | "sayWhatWasFound" | "countUnder" | "keepPost" | "chooseAnother" | "skipThisOne" | "moveThisOne" | "writeNote" | "backToRotation" | "moveInLine" | "swap";
+        EntryAct: "move" | "cancel" | "reschedule" | "dismiss" | "sayWhatWasFound" | "sendRest" | "countUnder" | "keepPost" | "chooseAnother" | "skipThisOne" | "moveThisOne" | "writeNote" | "backToRotation" | "moveInLine" | "swap";
         /** @enum {unknown} */
         EntryKind: "delivery" | "projected" | "empty";
         /**
@@ -3065,6 +3151,20 @@ export interface components {
              * @description Picture
              */
             picture?: null | string;
+            /** @description Alt text */
+            altText?: null | string;
+            /** @description Title on the network */
+            title?: null | string;
+            /** @description Wall */
+            wall?: null | string;
+            /** @description First comment */
+            firstComment?: null | string;
+            /** @description Location */
+            location?: null | string;
+            /** @description Content warning */
+            contentWarning?: null | string;
+            /** @description Visible to */
+            visibility?: null | string;
         };
         FieldWords: {
             key: string;
@@ -3115,7 +3215,7 @@ export interface components {
          * @description What was found; put into words by FindingWords.
          * @enum {unknown}
          */
-        FindingCode: "textTooLong" | "nothingToSend" | "tooManyHashtags" | "hashtagsAdvised" | "linkNotClickable" | "pictureMissing" | "pictureKind" | "pictureTooHeavy" | "pictureTooNarrow" | "pictureRatio" | "textFolds" | "fieldMissing" | "fieldTooLong" | "fieldValueUnknown" | "checkedBefore" | "rowTitleMissing" | "rowTextMissing" | "rowCategoryMissing" | "rowCategoryUnknown" | "rowLinkBroken" | "rowPictureUnknown" | "rowDateUnclear" | "rowDateImpossible" | "rowDatePast" | "rowTimeUnclear" | "rowTimeWithoutDate" | "rowDateWithoutTime" | "rowDateFar" | "rowTwice" | "rowCellsTooMany" | "rowNoChannel";
+        FindingCode: "textTooLong" | "nothingToSend" | "tooManyHashtags" | "hashtagsAdvised" | "linkNotClickable" | "linkMissing" | "altTextMissing" | "pictureRatioAdvised" | "pictureMissing" | "pictureKind" | "pictureTooHeavy" | "pictureTooNarrow" | "pictureRatio" | "textFolds" | "fieldMissing" | "fieldTooLong" | "fieldValueUnknown" | "checkedBefore" | "rowTitleMissing" | "rowTextMissing" | "rowCategoryMissing" | "rowCategoryUnknown" | "rowLinkBroken" | "rowPictureUnknown" | "rowDateUnclear" | "rowDateImpossible" | "rowDatePast" | "rowTimeUnclear" | "rowTimeWithoutDate" | "rowDateWithoutTime" | "rowDateFar" | "rowTwice" | "rowCellsTooMany" | "rowNoChannel";
         FindingView: {
             code: components["schemas"]["FindingCode"];
             blocks: boolean;
@@ -3301,6 +3401,7 @@ export interface components {
             time: string;
             state: components["schemas"]["DeliveryState"];
             trouble: string;
+            firstComment: null | string;
             /** Format: int32 */
             revision: number;
         };
@@ -3359,6 +3460,11 @@ export interface components {
              * @default plain
              */
             protocol: string;
+            /**
+             * @description Nothing goes without a link.
+             * @default false
+             */
+            linkNeeded: boolean;
         };
         NoBookingView: {
             /** Format: uuid */
@@ -3501,6 +3607,11 @@ export interface components {
              * @description Greatest width ÷ height.
              */
             maxRatio?: null | number;
+            /**
+             * Format: double
+             * @description The width ÷ height that shows best; null: any.
+             */
+            bestRatio?: null | number;
         };
         /**
          * @default open
@@ -3544,6 +3655,20 @@ export interface components {
                  * @description Picture
                  */
                 picture?: null | string;
+                /** @description Alt text */
+                altText?: null | string;
+                /** @description Title on the network */
+                title?: null | string;
+                /** @description Wall */
+                wall?: null | string;
+                /** @description First comment */
+                firstComment?: null | string;
+                /** @description Location */
+                location?: null | string;
+                /** @description Content warning */
+                contentWarning?: null | string;
+                /** @description Visible to */
+                visibility?: null | string;
             };
             /** @description By the networks' keys. */
             networks: {
@@ -3560,6 +3685,20 @@ export interface components {
                      * @description Picture
                      */
                     picture?: null | string;
+                    /** @description Alt text */
+                    altText?: null | string;
+                    /** @description Title on the network */
+                    title?: null | string;
+                    /** @description Wall */
+                    wall?: null | string;
+                    /** @description First comment */
+                    firstComment?: null | string;
+                    /** @description Location */
+                    location?: null | string;
+                    /** @description Content warning */
+                    contentWarning?: null | string;
+                    /** @description Visible to */
+                    visibility?: null | string;
                 };
             };
             channels: {
@@ -3576,6 +3715,20 @@ export interface components {
                      * @description Picture
                      */
                     picture?: null | string;
+                    /** @description Alt text */
+                    altText?: null | string;
+                    /** @description Title on the network */
+                    title?: null | string;
+                    /** @description Wall */
+                    wall?: null | string;
+                    /** @description First comment */
+                    firstComment?: null | string;
+                    /** @description Location */
+                    location?: null | string;
+                    /** @description Content warning */
+                    contentWarning?: null | string;
+                    /** @description Visible to */
+                    visibility?: null | string;
                 };
             };
         };
@@ -3888,6 +4041,9 @@ export interface components {
              */
             atOnce: number;
             appearsWithin?: components["schemas"]["Duration"];
+        };
+        SendRestRequest: {
+            comment?: null | string;
         };
         /**
          * @description What a comparison needs to know of a delivery, kept from the moment of sending: what becomes of the post later doesn't

@@ -64,7 +64,7 @@ export function FoundForm({ deliveryId, revision }: Props) {
         <Button disabled={busy} onClick={() => found.mutate({ found: 'lookAgain' })}>
           Look again
         </Button>
-        <Button variant="quiet" disabled={busy} onClick={() => dismiss.mutate()}>
+        <Button variant="quiet" disabled={busy} onClick={() => dismiss.mutate('failure')}>
           Leave it
         </Button>
       </div>

@@ -74,9 +74,21 @@ export function useDeliveryActs(deliveryId: string, revision: number | null | un
       },
       onError,
     }),
+    sendRest: useMutation({
+      mutationFn: (comment: string | null) =>
+        ask(api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/rest', { ...params, body: { comment } })),
+      onSuccess: async () => {
+        tell('The rest is tried again.');
+        await schedule();
+      },
+      onError: schedule,
+    }),
     dismiss: useMutation({
-      mutationFn: () => ask(api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/dismiss', params)),
-      onSuccess: done('Dismissed. The post goes first in its line.'),
+      /** The rest of a delivery puts no post back into its line. */
+      mutationFn: (_what: 'failure' | 'rest') =>
+        ask(api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/dismiss', params)),
+      onSuccess: (result, what) =>
+        done(what === 'rest' ? 'Dismissed.' : 'Dismissed. The post goes first in its line.')(result),
       onError,
     }),
     cancel: useMutation({

@@ -190,7 +190,7 @@ function Move({ entry, deliveryId }: { entry: Entry; deliveryId: string }) {
 function Dismiss({ deliveryId, revision }: { deliveryId: string; revision: number | null | undefined }) {
   const { dismiss } = useDeliveryActs(deliveryId, revision);
   return (
-    <Button disabled={dismiss.isPending} onClick={() => dismiss.mutate()}>
+    <Button disabled={dismiss.isPending} onClick={() => dismiss.mutate('failure')}>
       Dismiss
     </Button>
   );

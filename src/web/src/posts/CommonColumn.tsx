@@ -1,6 +1,7 @@
 import { limits } from '../api/limits';
 import { CategoryName, CategorySelect, useCategories, useCategory } from '../categories/categories';
 import { ChannelChoice, ChannelName } from '../channels/channels';
+import type { Network } from '../networks/networks';
 import { addDays } from '../time/dates';
 import { Button } from '../ui/Button';
 import { Checkbox } from '../ui/Checkbox';
@@ -10,6 +11,7 @@ import { Field } from '../ui/Field';
 import { Select } from '../ui/Select';
 import { useWorkspace } from '../workspaces/workspace';
 import { type FieldKey, withCommon } from './content';
+import { MoreFields } from './MoreFields';
 import { PicturePicker } from './PicturePicker';
 import { type NetworkCheck, type PostEdit, type Stage, stageWords } from './posts';
 import { Wordings } from './Wordings';
@@ -22,6 +24,8 @@ interface Props {
 interface ColumnProps extends Props {
   /** How the networks that it goes to stand to its content. */
   checks: readonly NetworkCheck[];
+  /** Those that it goes to. */
+  networks: readonly Network[];
 }
 
 const stages = (['idea', 'draft', 'ready'] as const).map((value: Stage) => ({ value, label: stageWords[value] }));
@@ -29,7 +33,7 @@ const stages = (['idea', 'draft', 'ready'] as const).map((value: Stage) => ({ va
 const chosenStage = (stage: Stage): Stage => (stage === 'waitingForApproval' ? 'ready' : stage);
 
 /** What all channels share, and how the post takes part in the rotation. */
-export function CommonColumn({ edit, change, checks }: ColumnProps) {
+export function CommonColumn({ edit, change, checks, networks }: ColumnProps) {
   const content = edit.content;
   const set = (key: FieldKey, value: string | null) => change({ content: withCommon(content, key, value) });
   return (
@@ -73,6 +77,7 @@ export function CommonColumn({ edit, change, checks }: ColumnProps) {
         value={content.common.picture ?? null}
         onChange={(picture) => set('picture', picture)}
       />
+      <MoreFields networks={networks} values={content.common} onChange={set} />
       <Wordings
         content={content}
         checks={checks}

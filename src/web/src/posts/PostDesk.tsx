@@ -147,7 +147,12 @@ function Desk({ post, blank, onCreated }: DeskProps) {
         </p>
       )}
       <div className="grid grid-cols-[minmax(20rem,25rem)_1fr] gap-10">
-        <CommonColumn edit={edit} change={change} checks={checks.filter((c) => used.has(c.network))} />
+        <CommonColumn
+          edit={edit}
+          change={change}
+          checks={checks.filter((c) => used.has(c.network))}
+          networks={networks.data?.filter((n) => used.has(n.key)) ?? []}
+        />
         <div className="flex flex-col gap-6">
           <div className="grid grid-cols-[repeat(auto-fit,minmax(17rem,1fr))] gap-8">
             {networks.data?.filter((n) => used.has(n.key)).map(column)}

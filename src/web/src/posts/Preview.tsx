@@ -14,14 +14,37 @@ export function PostLook({ fields, text }: { fields: FieldValues; text?: ReactNo
   const { id } = useWorkspacePath();
   return (
     <div className="rounded-md border border-rule bg-leaf p-3 text-sm" data-look>
+      {(fields.wall || fields.location || fields.visibility) && (
+        <p className="mb-1 text-faded">
+          {[
+            fields.wall && `On the wall “${fields.wall}”`,
+            fields.location,
+            fields.visibility && `For ${fields.visibility}`,
+          ]
+            .filter(Boolean)
+            .join(' · ')}
+        </p>
+      )}
+      {fields.contentWarning && (
+        <p className="mb-1 border-rule-strong border-b pb-1 font-medium">{fields.contentWarning}</p>
+      )}
+      {fields.title && <p className="mb-1 font-head font-semibold">{fields.title}</p>}
       <p className="whitespace-pre-wrap break-words">
         {fields.text ? (text ?? fields.text) : <i className="text-faded">No text</i>}
       </p>
-      {fields.picture && <img src={mediaAddress(id, fields.picture)} alt="" className="mt-2 w-full rounded-sm" />}
+      {fields.picture && (
+        <img src={mediaAddress(id, fields.picture)} alt={fields.altText ?? ''} className="mt-2 w-full rounded-sm" />
+      )}
       {fields.link && (
         <p className="mt-2 break-all rounded-sm border border-rule-strong px-2 py-1.5">
           <span className="block font-medium">{hostOf(fields.link)}</span>
           <span className="text-faded">{fields.link}</span>
+        </p>
+      )}
+      {fields.firstComment && (
+        <p className="mt-2 whitespace-pre-wrap break-words border-rule-strong border-l-2 pl-2" data-first-comment>
+          <span className="block text-faded">First comment</span>
+          {fields.firstComment}
         </p>
       )}
     </div>

@@ -3,6 +3,7 @@ import { NetworkMark } from '../networks/networks';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
 import { type FieldKey, type FieldValues, type PostContent, withValue } from './content';
+import { OwnFields } from './MoreFields';
 import { PicturePicker } from './PicturePicker';
 import { Preview } from './Preview';
 import type { NetworkCheck } from './posts';
@@ -72,6 +73,7 @@ export function VariantColumn({ network, content, check, onChange }: Props) {
             </Button>
           </div>
         )}
+        <OwnFields network={network} common={content.common} own={own} onChange={set} />
         {check && check.findings.length > 0 && (
           <ul className="flex flex-col gap-1 text-sm" aria-label={`Findings for ${network.name}`}>
             {check.findings.map((finding) => (

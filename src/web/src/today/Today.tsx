@@ -4,6 +4,7 @@ import { ChannelName, useChannels } from '../channels/channels';
 import { useDeliveryActs } from '../deliveries/deliveries';
 import { FoundForm } from '../deliveries/FoundForm';
 import { type Need, useNeeds } from '../deliveries/needs';
+import { RestForm } from '../deliveries/RestForm';
 import { stateWord } from '../deliveries/states';
 import { WhenForm } from '../deliveries/WhenForm';
 import { EntrySheet } from '../lineup/EntrySheet';
@@ -118,7 +119,9 @@ function NeedLine({ need }: { need: Need }) {
   return (
     <li className="border-rule border-b py-3" data-need={need.deliveryId}>
       <p className="flex items-baseline gap-2">
-        <span className="font-semibold text-bad">{stateWord(need.state)}</span>
+        <span className="font-semibold text-bad">
+          {need.state === 'sent' ? 'not all of it sent' : stateWord(need.state)}
+        </span>
         <Link to={to(`posts/${need.postId}`)} className="link font-medium">
           {need.title}
         </Link>
@@ -128,7 +131,9 @@ function NeedLine({ need }: { need: Need }) {
       </p>
       <p className="mt-1">{need.trouble}</p>
       <div className="mt-2">
-        {need.state === 'mayHaveGoneOut' ? (
+        {need.state === 'sent' ? (
+          <RestForm deliveryId={need.deliveryId} revision={need.revision} firstComment={need.firstComment} />
+        ) : need.state === 'mayHaveGoneOut' ? (
           <FoundForm deliveryId={need.deliveryId} revision={need.revision} />
         ) : open && today ? (
           <WhenForm
@@ -143,7 +148,7 @@ function NeedLine({ need }: { need: Need }) {
         ) : (
           <div className="flex gap-2">
             <Button onClick={() => setOpen(true)}>Reschedule</Button>
-            <Button variant="quiet" disabled={dismiss.isPending} onClick={() => dismiss.mutate()}>
+            <Button variant="quiet" disabled={dismiss.isPending} onClick={() => dismiss.mutate('failure')}>
               Dismiss
             </Button>
           </div>
