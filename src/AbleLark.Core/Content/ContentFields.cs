@@ -29,7 +29,7 @@ public static class ContentFields
 
     public static Field<string> ContentWarning { get; } = new TextField("contentWarning", "Content warning", most: 1_000);
 
-    public static Field<string> Visibility { get; } = new TextField("visibility", "Visible to", most: 40, FieldKind.Choice);
+    public static Field<string> Visibility { get; } = new TextField("visibility", "Visibility", most: 40, FieldKind.Choice);
 
     /// <summary>In the order in which they are shown.</summary>
     public static IReadOnlyList<Field> All { get; } =

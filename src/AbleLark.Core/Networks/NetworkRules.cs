@@ -145,8 +145,12 @@ public sealed record NetworkRules(
 }
 
 /// <summary>All networks known to the application, by key.</summary>
-public sealed class NetworkBook(IReadOnlyCollection<NetworkRules> rules)
+/// <param name="off">Files that couldn't be read, each with the reason.</param>
+public sealed class NetworkBook(IReadOnlyCollection<NetworkRules> rules, IReadOnlyList<string>? off = null)
 {
+    /// <summary>Files that couldn't be read, each with the reason: their networks are off.</summary>
+    public IReadOnlyList<string> Off { get; } = off ?? [];
+
     private readonly Dictionary<string, NetworkRules> _byKey = rules.ToDictionary(r => r.Key, StringComparer.Ordinal);
 
     public IEnumerable<NetworkRules> All => _byKey.Values.OrderBy(r => r.Name, StringComparer.Ordinal);

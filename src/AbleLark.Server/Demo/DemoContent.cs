@@ -26,9 +26,7 @@ internal static class DemoContent
             content = content.With("jot", ContentFields.Text, written.Jot);
         return written.C switch
         {
-            "Sightings" => content
-                .With("glimmer", ContentFields.Location, "Marram Island")
-                .With("glimmer", ContentFields.FirstComment, number % WithCommentEvery == 0 ? "#MarramIsland #SeaWatch #Migration" : null),
+            "Sightings" => Commented(content.With("glimmer", ContentFields.Location, "Marram Island"), number),
             "Ringing data" => content.With(
                 "guildhall",
                 ContentFields.FirstComment,
@@ -40,4 +38,9 @@ internal static class DemoContent
             _ => content,
         };
     }
+
+    private static PostContent Commented(PostContent content, int number) =>
+        number % WithCommentEvery == 0
+            ? content.With("glimmer", ContentFields.FirstComment, "#MarramIsland #SeaWatch #Migration")
+            : content;
 }

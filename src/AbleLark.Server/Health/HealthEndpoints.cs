@@ -1,3 +1,4 @@
+using AbleLark.Core.Networks;
 using AbleLark.Data;
 using AbleLark.Data.Work;
 using AbleLark.Server.Deliveries;
@@ -14,12 +15,14 @@ namespace AbleLark.Server.Health;
 /// <param name="Loops">This process's loops.</param>
 /// <param name="OldestOverdueSeconds">Age of the oldest delivery that is due and neither sent nor given up; 0 when there is none.</param>
 /// <param name="PutAside">How many workspaces, channels or deliveries each kind of work fails on and leaves alone for a while.</param>
+/// <param name="NetworksOff">Networks' files with a mistake, each with the reason.</param>
 public sealed record Readiness(
     string Status,
     string? Clock = null,
     IReadOnlyList<LoopState>? Loops = null,
     double? OldestOverdueSeconds = null,
-    IReadOnlyDictionary<WorkKind, int>? PutAside = null
+    IReadOnlyDictionary<WorkKind, int>? PutAside = null,
+    IReadOnlyList<string>? NetworksOff = null
 );
 
 /// <summary>For whoever runs the server: is the process alive, and is it doing its work?</summary>
@@ -86,7 +89,8 @@ public static class HealthEndpoints
             target is null ? "at rest" : "moving",
             book.Loops,
             oldest is { } at ? Math.Max(0, (now - at).TotalSeconds) : 0,
-            aside
+            aside,
+            services.GetRequiredService<NetworkBook>().Off
         );
     }
 }

@@ -1,30 +1,41 @@
+using AbleLark.Core.Content;
 using AbleLark.Core.Networks;
 using Microsoft.Extensions.Options;
 
 namespace AbleLark.Server.Networks;
 
 /// <summary>Reads the networks' data files.</summary>
-public static class NetworkLoading
+public static partial class NetworkLoading
 {
+    /// <summary>A file with a mistake is named in the log and at /readyz, and that network alone is off: its channels wait.</summary>
     public static NetworkBook Load(IServiceProvider services)
     {
+        ILogger log = services.GetRequiredService<ILoggerFactory>().CreateLogger(typeof(NetworkLoading).FullName!);
         string folder = services.GetRequiredService<IOptions<LarkSettings>>().Value.NetworksFolder;
-        return new([
-            .. Directory
-                .GetFiles(folder, "*.json")
-                .Select(file =>
-                {
-                    try
-                    {
-                        return NetworkRules.Parse(File.ReadAllText(file));
-                    }
-                    catch (FormatException e)
-                    {
-                        throw new InvalidOperationException($"{file}: {e.Message}", e);
-                    }
-                }),
-        ]);
+        Dictionary<string, NetworkRules> rules = [];
+        List<string> off = [];
+        foreach (string file in Directory.GetFiles(folder, "*.json").Order(StringComparer.Ordinal))
+        {
+            string name = Path.GetFileName(file);
+            try
+            {
+                NetworkRules read = NetworkRules.Parse(File.ReadAllText(file));
+                if (read.Fields?.Keys.Except(ContentFields.All.Select(f => f.Key)).FirstOrDefault() is { } stray)
+                    throw new FormatException($"Under “fields”, there is no content field “{stray}”.");
+                if (!rules.TryAdd(read.Key, read))
+                    throw new FormatException($"Another file describes “{read.Key}” already. Take one of them away.");
+            }
+            catch (FormatException e)
+            {
+                off.Add($"{name}: {e.Message}");
+                LogOff(log, name, e.Message);
+            }
+        }
+        return new(rules.Values, off);
     }
+
+    [LoggerMessage(Level = LogLevel.Error, Message = "The network of {File} is off: {Reason}")]
+    private static partial void LogOff(ILogger log, string file, string reason);
 
     public static void MapNetworks(this IEndpointRouteBuilder api) =>
         api.MapGet("/networks", (NetworkBook book) => book.All.ToList()).RequireAuthorization();

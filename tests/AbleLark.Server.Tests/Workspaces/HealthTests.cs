@@ -1,10 +1,12 @@
 using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json;
+using AbleLark.Core.Networks;
 using AbleLark.Data;
 using AbleLark.Server.Tests.Fixtures;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
 
 namespace AbleLark.Server.Tests.Workspaces;
 
@@ -41,6 +43,25 @@ public sealed class HealthTests(TestInstallation installation) : IClassFixture<T
         JsonElement document = await http.GetFromJsonAsync<JsonElement>($"{installation.Address}/openapi/v1.json");
         Assert.Equal("Able Lark", document.GetProperty("info").Text("title"));
         Assert.True(document.GetProperty("paths").EnumerateObject().Count() > 20);
+    }
+
+    [Fact]
+    public async Task A_network_s_file_with_a_mistake_is_named_and_that_network_alone_is_off()
+    {
+        string folder = TestInstallation.RulesFolder(honoursKeys: true, appearsWithinSeconds: 60);
+        string meadow = Path.Combine(folder, "meadow.json");
+        await File.WriteAllTextAsync(meadow, (await File.ReadAllTextAsync(meadow)).Replace("altText", "altTxet", StringComparison.Ordinal));
+        await File.WriteAllTextAsync(Path.Combine(folder, "guildhall.json"), "{ not json");
+        await using WebApplication server = await installation.StartServerAsync($"--Lark:NetworksFolder={folder}");
+        using HttpClient http = new();
+        JsonElement ready = await http.GetFromJsonAsync<JsonElement>($"{server.Urls.Single()}/readyz");
+        Assert.Equal("ready", ready.Text("status"));
+        string[] off = [.. ready.List("networksOff").Select(o => o.GetString()!)];
+        Assert.Equal(2, off.Length);
+        Assert.StartsWith("guildhall.json: The network's file can't be read:", off[0], StringComparison.Ordinal);
+        Assert.Equal("meadow.json: Under “fields”, there is no content field “altTxet”.", off[1]);
+        IEnumerable<string> on = server.Services.GetRequiredService<NetworkBook>().All.Select(n => n.Key);
+        Assert.Equal(["corkwall", "glimmer", "hearth", "jot"], on.Order());
     }
 
     [Fact]

@@ -2990,7 +2990,7 @@ export interface components {
                 location?: null | string;
                 /** @description Content warning */
                 contentWarning?: null | string;
-                /** @description Visible to */
+                /** @description Visibility */
                 visibility?: null | string;
             };
             /** @description By the networks' keys. */
@@ -3020,7 +3020,7 @@ export interface components {
                     location?: null | string;
                     /** @description Content warning */
                     contentWarning?: null | string;
-                    /** @description Visible to */
+                    /** @description Visibility */
                     visibility?: null | string;
                 };
             };
@@ -3050,7 +3050,7 @@ export interface components {
                     location?: null | string;
                     /** @description Content warning */
                     contentWarning?: null | string;
-                    /** @description Visible to */
+                    /** @description Visibility */
                     visibility?: null | string;
                 };
             };
@@ -3163,7 +3163,7 @@ export interface components {
             location?: null | string;
             /** @description Content warning */
             contentWarning?: null | string;
-            /** @description Visible to */
+            /** @description Visibility */
             visibility?: null | string;
         };
         FieldWords: {
@@ -3667,7 +3667,7 @@ export interface components {
                 location?: null | string;
                 /** @description Content warning */
                 contentWarning?: null | string;
-                /** @description Visible to */
+                /** @description Visibility */
                 visibility?: null | string;
             };
             /** @description By the networks' keys. */
@@ -3697,7 +3697,7 @@ export interface components {
                     location?: null | string;
                     /** @description Content warning */
                     contentWarning?: null | string;
-                    /** @description Visible to */
+                    /** @description Visibility */
                     visibility?: null | string;
                 };
             };
@@ -3727,7 +3727,7 @@ export interface components {
                     location?: null | string;
                     /** @description Content warning */
                     contentWarning?: null | string;
-                    /** @description Visible to */
+                    /** @description Visibility */
                     visibility?: null | string;
                 };
             };
