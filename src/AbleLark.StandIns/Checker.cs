@@ -68,7 +68,29 @@ internal static partial class Checker
             if (rule.OneOf is { } values && said.Trim().Length > 0 && !values.Contains(said))
                 return $"“{name}” is one of: {string.Join(", ", values)}.";
         }
-        return null;
+        if (network.HasButton && RefusalOfButton(post) is { } button)
+            return button;
+        return network.HasDates ? RefusalOfDates(post.Say("offeredFrom"), post.Say("offeredUntil")) : null;
+    }
+
+    private static string? RefusalOfButton(PostingApi.NewPost post)
+    {
+        bool hasVerb = !string.IsNullOrWhiteSpace(post.Say("buttonVerb"));
+        bool hasTarget = !string.IsNullOrEmpty(post.Say("buttonTarget"));
+        if (hasVerb && !hasTarget && string.IsNullOrEmpty(post.Link))
+            return "The button has no target.";
+        return hasTarget && !hasVerb ? "The button has no verb." : null;
+    }
+
+    private static string? RefusalOfDates(string? from, string? until)
+    {
+        bool begins = DateOnly.TryParseExact(from, "yyyy-MM-dd", out DateOnly first);
+        bool ends = DateOnly.TryParseExact(until, "yyyy-MM-dd", out DateOnly last);
+        if (begins != ends)
+            return "Both dates are needed, or neither.";
+        if (begins && last < first)
+            return "It ends before it begins.";
+        return begins && last > first.AddYears(1) ? "A year at most." : null;
     }
 
     private static int CodePoints(string text) => text.Normalize(NormalizationForm.FormC).EnumerateRunes().Count();

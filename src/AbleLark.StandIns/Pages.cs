@@ -170,12 +170,18 @@ internal static class Pages
         string pictures = string.Concat(
             post.Media.Select(m => $"<img src='/media/{E(m)}' alt='{E(post.More.GetValueOrDefault("altText", ""))}'>")
         );
-        string card = post.Link is null ? "" : $"<a class='card' href='{E(post.Link)}'>{E(post.Link)}</a>";
+        string target = post.More.GetValueOrDefault("buttonTarget") is { Length: > 0 } own ? own : post.Link ?? "";
+        string card =
+            post.More.TryGetValue("buttonVerb", out string? verb)
+                ? $"<p><a class='card' href='{E(target.StartsWith('+') ? "tel:" + target : target)}'>{E(verb)}</a></p>"
+            : post.Link is null ? ""
+            : $"<a class='card' href='{E(post.Link)}'>{E(post.Link)}</a>";
         string when = post.CreatedAt.InZone(Zone).ToString("ddd d MMM yyyy, HH:mm", CultureInfo.InvariantCulture);
         string Said(string name, string shape) =>
             post.More.TryGetValue(name, out string? said) ? string.Format(CultureInfo.InvariantCulture, shape, E(said)) : "";
         return $"<article><small><a href='/{network.Key}/{E(account.Handle)}/{E(post.Id)}'>{when}</a>{Said("location", " · {0}")}"
             + $"{Said("wall", " · on the wall “{0}”")}{Said("visibility", " · for {0}")}</small>{Said("title", "<h3>{0}</h3>")}"
+            + $"{Said("offeredFrom", "<p><b>{0}")}{Said("offeredUntil", " to {0}</b></p>")}"
             + $"{Said("contentWarning", "<p><b>{0}</b></p>")}<p>{E(post.Text)}</p>{card}"
             + $"{pictures}<small>{r.Likes} likes · {r.Comments} comments · {r.Shares} shares</small></article>";
     }

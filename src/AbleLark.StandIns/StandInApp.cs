@@ -86,6 +86,8 @@ public sealed record StandInNetwork(
     int? MostComment = null,
     bool NeedsLink = false,
     bool WantsAltText = false,
+    bool HasButton = false,
+    bool HasDates = false,
     IReadOnlyDictionary<string, MoreRule>? More = null
 );
 

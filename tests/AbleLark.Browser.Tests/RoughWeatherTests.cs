@@ -14,6 +14,12 @@ public sealed class RoughWeatherTests(WebInstallation web) : IClassFixture<WebIn
         (Page page, _) = await DeskAsync("Session");
         using (page)
         {
+            // What the page still asks for would be refused before anything is typed.
+            const string asked = "performance.getEntriesByType('resource').length";
+            page.Until(
+                () => (bool)page.Run($"const was = window.asked; window.asked = {asked}; return was === window.asked")!,
+                "the page at rest"
+            );
             page.Driver.Manage().Cookies.DeleteAllCookies();
             page.Fill("Common text", "Typed while nobody was signed in");
             page.See("Your session has run out");

@@ -31,9 +31,34 @@ public static class ContentFields
 
     public static Field<string> Visibility { get; } = new TextField("visibility", "Visibility", most: 40, FieldKind.Choice);
 
+    public static Field<string> ButtonVerb { get; } = new ButtonVerbField("buttonVerb", "Button", most: 100);
+
+    public static Field<string> ButtonTarget { get; } = new ButtonTargetField("buttonTarget", "The button leads to");
+
+    private static readonly DateTextField From = new("offeredFrom", "Offered or held from");
+
+    public static Field<string> OfferedFrom => From;
+
+    public static Field<string> OfferedUntil { get; } = new UntilField("offeredUntil", "Offered or held until", From);
+
     /// <summary>In the order in which they are shown.</summary>
     public static IReadOnlyList<Field> All { get; } =
-    [Text, Link, Picture, AltText, Title, Wall, FirstComment, Location, ContentWarning, Visibility];
+    [
+        Text,
+        Link,
+        Picture,
+        AltText,
+        Title,
+        Wall,
+        FirstComment,
+        Location,
+        ContentWarning,
+        Visibility,
+        ButtonVerb,
+        ButtonTarget,
+        OfferedFrom,
+        OfferedUntil,
+    ];
 }
 
 /// <summary>The words of a post. Each network has rules for its length and its hashtags.</summary>
@@ -156,6 +181,8 @@ internal sealed class PictureField(string key, string name) : Field<Picture>(key
             check.Block(FindingCode.PictureTooHeavy, this, FieldCheck.Megabytes(picture.Bytes), FieldCheck.Megabytes(most), network);
         if (allowed.MinWidth is { } least && picture.Width < least)
             check.Block(FindingCode.PictureTooNarrow, this, FieldCheck.Whole(picture.Width), FieldCheck.Whole(least), network);
+        if (allowed.MinHeight is { } lowest && picture.Height < lowest)
+            check.Block(FindingCode.PictureTooLow, this, FieldCheck.Whole(picture.Height), FieldCheck.Whole(lowest), network);
         double ratio = (double)picture.Width / picture.Height;
         if (ratio < (allowed.MinRatio ?? 0) || ratio > (allowed.MaxRatio ?? double.MaxValue))
             check.Block(

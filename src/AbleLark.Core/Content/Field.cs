@@ -17,6 +17,9 @@ public enum FieldKind
 
     /// <summary>One of the values that the network's file lists.</summary>
     Choice,
+
+    /// <summary>A local date (ISO 8601).</summary>
+    Date,
 }
 
 /// <summary>What a field's value rests on outside of the content.</summary>

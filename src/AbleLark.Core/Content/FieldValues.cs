@@ -31,6 +31,20 @@ public sealed class FieldValues : IEquatable<FieldValues>
     /// <inheritdoc cref="Get"/>
     public object? ValueOf(Field field) => _values.GetValueOrDefault(field);
 
+    /// <summary>False for a value that is written in a way that isn't taken in: half a web address, a date that is none.</summary>
+    public bool CanBeTaken(Field field)
+    {
+        try
+        {
+            field.Tidy(ValueOf(field));
+            return true;
+        }
+        catch (FormatException)
+        {
+            return false;
+        }
+    }
+
     public FieldValues With<T>(Field<T> field, T? value)
         where T : class => WithValue(field, value);
 

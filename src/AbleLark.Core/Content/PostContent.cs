@@ -101,7 +101,11 @@ public sealed record PostContent : ContentLayers
     /// <param name="wording">Which wording: 0 the post's own; the wordings are counted from 1. One that is no longer there counts as
     /// 0.</param>
     /// <param name="fields">The fields that there are; null: all that are declared.</param>
-    public ResolvedContent For(Target target, int wording = 0, IReadOnlyList<Field>? fields = null)
+    public ResolvedContent For(Target target, int wording = 0, IReadOnlyList<Field>? fields = null) =>
+        new(LinkAsShown(Written(target, wording, fields), target.Rules.Link));
+
+    /// <summary>The same as it was written: the link apart from the text.</summary>
+    internal FieldValues Written(Target target, int wording, IReadOnlyList<Field>? fields = null)
     {
         FieldValues[] layers = [.. Wordings.ElementAtOrDefault(wording - 1)?.Nearest(target) ?? [], .. Nearest(target)];
         FieldValues found = FieldValues.Empty;
@@ -110,18 +114,53 @@ public sealed record PostContent : ContentLayers
             if (Array.Find(layers, l => l.Has(field))?.ValueOf(field) is { } value)
                 found = found.WithValue(field, value);
         }
-        return new(LinkAsShown(found, target.Rules.Link));
+        return found;
+    }
+
+    /// <summary>Another that says something else to one target, and to no other, in one wording.</summary>
+    internal PostContent Saying(Target target, int wording, Field field, object? value)
+    {
+        ContentLayers layers = Wordings.ElementAtOrDefault(wording - 1) ?? this;
+        if (target.Channel is { } channel)
+            layers = layers with
+            {
+                Channels = new Dictionary<Id<Channel>, FieldValues>(layers.Channels)
+                {
+                    [channel] = layers.Channels.GetValueOrDefault(channel, FieldValues.Empty).WithValue(field, value),
+                },
+            };
+        else
+            layers = layers with
+            {
+                Networks = new Dictionary<string, FieldValues>(layers.Networks)
+                {
+                    [target.Rules.Key] = layers.Networks.GetValueOrDefault(target.Rules.Key, FieldValues.Empty).WithValue(field, value),
+                },
+            };
+        return layers is PostContent own ? own : this with { Wordings = [.. Wordings.Select((w, i) => i == wording - 1 ? layers : w)] };
     }
 
     /// <summary>The link stands in the text, unless the network makes a card of it.</summary>
-    private static FieldValues LinkAsShown(FieldValues fields, LinkShown shown)
+    internal static FieldValues LinkAsShown(FieldValues fields, LinkShown shown)
     {
         if (shown == LinkShown.Card || fields.Get(ContentFields.Link) is not { } link)
             return fields;
         string text = fields.Get(ContentFields.Text) ?? "";
-        if (!text.Contains(link, StringComparison.Ordinal))
+        if (!Has(text, link))
             text = text.Length == 0 ? link : $"{text}\n{link}";
         return fields.With(ContentFields.Text, text).Without(ContentFields.Link);
+    }
+
+    /// <summary>True when the link itself stands in the text, not just a longer one that begins with it.</summary>
+    private static bool Has(string text, string link)
+    {
+        for (int at = text.IndexOf(link, StringComparison.Ordinal); at >= 0; at = text.IndexOf(link, at + 1, StringComparison.Ordinal))
+        {
+            ReadOnlySpan<char> rest = text.AsSpan(at + link.Length).TrimStart(".,;:!?)]}'\"”’»…");
+            if (rest.IsEmpty || char.IsWhiteSpace(rest[0]))
+                return true;
+        }
+        return false;
     }
 
     public IEnumerable<Id<MediaFile>> AllPictures() =>

@@ -36,6 +36,7 @@ public sealed record HashtagRules(int? Advised = null, int? Most = null);
 /// <param name="MinWidth">Least width in pixels.</param>
 /// <param name="MinRatio">Least width ÷ height.</param>
 /// <param name="MaxRatio">Greatest width ÷ height.</param>
+/// <param name="MinHeight">Least height in pixels.</param>
 /// <param name="BestRatio">The width ÷ height that shows best; null: any.</param>
 public sealed record PictureRules(
     int Fewest,
@@ -45,7 +46,8 @@ public sealed record PictureRules(
     int? MinWidth = null,
     double? MinRatio = null,
     double? MaxRatio = null,
-    double? BestRatio = null
+    double? BestRatio = null,
+    int? MinHeight = null
 );
 
 /// <summary>What a network wants of a content field that not every network takes.</summary>

@@ -18,7 +18,6 @@ using NodaTime;
 namespace AbleLark.Server.Deliveries;
 
 /// <summary>One thing that waits for a person.</summary>
-/// <param name="FirstComment">What of a delivery that is out may be what is lacking; null: it has none.</param>
 public sealed record NeedView(
     Id<Delivery> DeliveryId,
     Id<Post> PostId,
@@ -29,7 +28,6 @@ public sealed record NeedView(
     LocalTime Time,
     DeliveryState State,
     string Trouble,
-    string? FirstComment,
     int Revision
 );
 
@@ -66,11 +64,9 @@ public static class NeedsEndpoints
         workspace.MapGet("/needs/put-aside", PutAsideAsync).Needs(Right.View);
     }
 
-    private static async Task<List<NeedView>> NeedsAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation)
-    {
-        var needs = await db
-            .Deliveries.AsNoTracking()
-            .Where(d =>
+    private static Task<List<NeedView>> NeedsAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation) =>
+        db
+            .Deliveries.Where(d =>
                 d.WorkspaceId == workspaceId
                 && !d.DealtWith
                 && (Waiting.Contains(d.State) || (d.State == DeliveryState.Sent && d.Trouble != null))
@@ -78,10 +74,7 @@ public static class NeedsEndpoints
             .Join(db.Posts, d => new { d.WorkspaceId, Id = d.PostId }, p => new { p.WorkspaceId, p.Id }, (d, p) => new { d, p.Title })
             .OrderByDescending(x => x.d.At)
             .Take(200)
-            .ToListAsync(cancellation);
-        return
-        [
-            .. needs.Select(x => new NeedView(
+            .Select(x => new NeedView(
                 x.d.Id,
                 x.d.PostId,
                 x.Title,
@@ -91,11 +84,9 @@ public static class NeedsEndpoints
                 x.d.LocalTime,
                 x.d.State,
                 x.d.Trouble ?? "",
-                x.d.Sent?.FirstComment,
                 x.d.Revision
-            )),
-        ];
-    }
+            ))
+            .ToListAsync(cancellation);
 
     /// <summary>What background work fails on again and again, the longest first.</summary>
     private static async Task<List<PutAsideView>> PutAsideAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation)

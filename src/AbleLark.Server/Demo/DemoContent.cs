@@ -34,7 +34,9 @@ internal static class DemoContent
             ),
             "Walks & stays" => content
                 .With("corkwall", ContentFields.Wall, "Days on Marram")
-                .With("corkwall", ContentFields.Title, written.T),
+                .With("corkwall", ContentFields.Title, written.T)
+                .With("doorstep", ContentFields.ButtonVerb, "Book a place")
+                .With("doorstep", ContentFields.Text, written.X.Replace(" #WalksAndStays", "", StringComparison.Ordinal)),
             _ => content,
         };
     }

@@ -58,13 +58,7 @@ public sealed class PostChecking(LarkDb db, NetworkBook networks)
         CancellationToken cancellation
     )
     {
-        List<Id<MediaFile>> ids = [.. content.AllPictures()];
-        List<MediaFile> pictures =
-            ids.Count == 0
-                ? []
-                : await db.Media.AsNoTracking().Where(m => m.WorkspaceId == workspace && ids.Contains(m.Id)).ToListAsync(cancellation);
-        if (pictures.Count < ids.Count)
-            throw ProblemException.BadInput("One of the pictures isn't in this workspace. Add it again.");
+        List<MediaFile> pictures = await PicturesAsync(workspace, content, cancellation);
         List<Id<Channel>> named = [.. content.AllChannels()];
         List<Channel> channels =
             named.Count == 0
@@ -74,6 +68,28 @@ public sealed class PostChecking(LarkDb db, NetworkBook networks)
             throw ProblemException.BadInput("The content names a channel that isn't in this workspace. Leave it out.");
         ContentSources sources = new(id => pictures.Find(p => p.Id == id));
         return (PostChecks.Of(content, networks, channels, sources), pictures);
+    }
+
+    /// <summary>Mends for one network what needs no decision.</summary>
+    /// <exception cref="ProblemException">A picture isn't this workspace's, or there is no such network.</exception>
+    public async Task<FittedContent> FitAsync(Id<Workspace> workspace, PostContent content, string network, CancellationToken cancellation)
+    {
+        if (!networks.Has(network))
+            throw ProblemException.BadInput($"There is no network “{network}”.");
+        List<MediaFile> pictures = await PicturesAsync(workspace, content, cancellation);
+        return Fitting.Fit(content, networks[network], new(id => pictures.Find(p => p.Id == id)));
+    }
+
+    private async Task<List<MediaFile>> PicturesAsync(Id<Workspace> workspace, PostContent content, CancellationToken cancellation)
+    {
+        List<Id<MediaFile>> ids = [.. content.AllPictures()];
+        List<MediaFile> pictures =
+            ids.Count == 0
+                ? []
+                : await db.Media.AsNoTracking().Where(m => m.WorkspaceId == workspace && ids.Contains(m.Id)).ToListAsync(cancellation);
+        return pictures.Count == ids.Count
+            ? pictures
+            : throw ProblemException.BadInput("One of the pictures isn't in this workspace. Add it again.");
     }
 
     /// <param name="approved">Says of a network or channel, by its key, whether all its wordings have approval; null where none is

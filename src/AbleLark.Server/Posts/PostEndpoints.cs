@@ -28,6 +28,7 @@ public static class PostEndpoints
         workspace.MapGet("/posts", PostLister.ListAsync).Needs(Right.View);
         workspace.MapPost("/posts", AddAsync).Needs(Right.Write);
         workspace.MapPost("/posts/check", CheckAsync).Needs(Right.Write);
+        workspace.MapPost("/posts/fit", FitAsync).Needs(Right.Write);
         workspace.MapGet("/posts/{id}", ShowAsync).Needs(Right.View);
         workspace.MapPut("/posts/{id}", SaveAsync).Needs(Right.Write);
         workspace.MapDelete("/posts/{id}", RemoveAsync).Needs(Right.Write);
@@ -44,10 +45,10 @@ public static class PostEndpoints
         CancellationToken cancellation
     )
     {
-        // While somebody types, a link may be half written: it is checked as text, not refused.
-        FieldValues common = content.Common;
-        if (common.Get(ContentFields.Link) is { } link && !WebAddress.IsValid(link.Trim()))
-            common = common.Without(ContentFields.Link);
+        // While somebody types, a link or a date may be half written: it is left out of the check, not refused.
+        FieldValues common = content
+            .Common.Fields.Where(f => !content.Common.CanBeTaken(f))
+            .Aggregate(content.Common, (c, f) => c.Without(f));
         PostContent tidy = checking.Tidy(content with { Common = common });
         var (checks, _) = await checking.CheckAsync(workspaceId, tidy, cancellation);
         if (post is not { } id)
@@ -59,6 +60,14 @@ public static class PostEndpoints
             || await db.CategoryAsksAsync(saved, cancellation);
         return PostChecking.Views(checks, asks ? await ApprovedAsync(saved, checks.Hashes(), db, cancellation) : null);
     }
+
+    /// <summary>Makes content fit one network, as far as that needs no decision: nothing is saved.</summary>
+    private static Task<FittedContent> FitAsync(
+        Id<Workspace> workspaceId,
+        FitRequest request,
+        PostChecking checking,
+        CancellationToken cancellation
+    ) => checking.FitAsync(workspaceId, checking.Tidy(request.Content), request.Network, cancellation);
 
     private static async Task<Func<string, bool?>> ApprovedAsync(
         Post post,

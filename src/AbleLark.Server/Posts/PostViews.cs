@@ -98,9 +98,13 @@ public sealed record NetworkCheck(
     bool? Approved
 );
 
-public sealed record FindingView(FindingCode Code, bool Blocks, string Field, string Words)
+/// <param name="Network">Which one it is to fit.</param>
+public sealed record FitRequest(PostContent Content, string Network);
+
+/// <param name="Fix">How it can be mended without asking; null: a person has to.</param>
+public sealed record FindingView(FindingCode Code, bool Blocks, string Field, string Words, Fix? Fix)
 {
-    public static FindingView Of(Finding f) => new(f.Code, f.Blocks, f.Field, f.Words);
+    public static FindingView Of(Finding f) => new(f.Code, f.Blocks, f.Field, f.Words, Fitting.FixOf(f.Code));
 }
 
 public sealed record PostDelivery(

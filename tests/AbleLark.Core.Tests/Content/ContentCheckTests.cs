@@ -52,6 +52,18 @@ public sealed class ContentCheckTests
         Assert.Equal(("Walk with us", "https://marram.example.org/walks"), (content.For(Hearth).Text, content.For(Hearth).CardLink));
     }
 
+    [Theory]
+    [InlineData("See https://marram.example.org/walks", true)]
+    [InlineData("See https://marram.example.org/?a=b", true)]
+    [InlineData("See https://marram.example.org/.", false)]
+    [InlineData("(https://marram.example.org/), at nine", false)]
+    [InlineData("https://marram.example.org/walks, or https://marram.example.org/ alone", false)]
+    public void A_longer_link_that_begins_alike_is_another(string text, bool isAdded)
+    {
+        string sent = Common(text).With(ContentFields.Link, "https://marram.example.org/").For(Jot).Text;
+        Assert.Equal(isAdded ? text + "\nhttps://marram.example.org/" : text, sent);
+    }
+
     [Fact]
     public void A_link_that_the_text_has_already_is_not_added_again()
     {

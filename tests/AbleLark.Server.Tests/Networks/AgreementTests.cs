@@ -9,6 +9,7 @@ using AbleLark.Data;
 using AbleLark.Server.Networks;
 using AbleLark.Server.Tests.Fixtures;
 using Microsoft.Extensions.DependencyInjection;
+using NodaTime;
 
 namespace AbleLark.Server.Tests.Networks;
 
@@ -45,6 +46,7 @@ public sealed class AgreementTests(OwnWorkspaces own) : IClassFixture<OwnWorkspa
     [InlineData("meadow")]
     [InlineData("guildhall")]
     [InlineData("corkwall")]
+    [InlineData("doorstep")]
     public async Task What_fits_is_taken_and_what_does_not_is_refused(string network)
     {
         NetworkRules rules = _installation.Services.GetRequiredService<NetworkBook>()[network];
@@ -106,8 +108,13 @@ public sealed class AgreementTests(OwnWorkspaces own) : IClassFixture<OwnWorkspa
         {
             if (rules.RulesOf(field.Key) is not { } wanted || chance.Next(5) == 0)
                 continue;
-            string value = wanted.Values is { } values
-                ? (chance.Next(6) == 0 ? "somebody" : values[chance.Next(values.Count)])
+            string value =
+                field.Kind == FieldKind.Date
+                    ? new LocalDate(2026, 11, 1)
+                        .PlusDays(chance.Next(field == ContentFields.OfferedFrom ? 60 : 400))
+                        .ToString("uuuu-MM-dd", null)
+                : field == ContentFields.ButtonTarget ? "+353 1 555 0100"
+                : wanted.Values is { } values ? (chance.Next(6) == 0 ? "somebody" : values[chance.Next(values.Count)])
                 : string.Concat(Enumerable.Repeat("é#", (wanted.Limit ?? 100) / 2)) + (chance.Next(6) == 0 ? "!!" : "");
             content = content.With(field, value);
         }
@@ -184,7 +191,7 @@ public sealed class AgreementTests(OwnWorkspaces own) : IClassFixture<OwnWorkspa
     {
         System.Text.StringBuilder text = new("Note ");
         int limit = rules.Text.Limit;
-        if (limit > 5000)
+        if (limit > 1000)
             return close
                 ? new string('a', limit - 6 + chance.Next(12))
                 : string.Concat(Enumerable.Range(0, 30).Select(_ => Pieces[chance.Next(Pieces.Length)]));

@@ -13,6 +13,24 @@ public sealed class PostTests(OwnWorkspaces own) : IClassFixture<OwnWorkspaces>
     private readonly ApiClient _ada = own.Installation.Ada;
 
     [Fact]
+    public async Task Content_is_made_to_fit_one_network_and_nothing_is_saved()
+    {
+        string text = string.Join(' ', Enumerable.Repeat("tide", 80));
+        JsonElement fitted = await _ada.PostAsync("posts/fit", new { content = TestData.Content(text), network = "jot" });
+        JsonElement done = Assert.Single(fitted.List("done"));
+        Assert.Equal(("cutAtAWord", "text", text), (done.Text("fix"), done.Text("field"), done.Text("before")));
+        string cut = fitted.GetProperty("content").GetProperty("networks").GetProperty("jot").Text("text");
+        Assert.Equal(done.Text("after"), cut);
+        Assert.InRange(cut.Length, 270, 280);
+        JsonElement again = await _ada.PostAsync("posts/fit", new { content = fitted.GetProperty("content"), network = "jot" });
+        Assert.Empty(again.List("done"));
+        Assert.Equal(
+            (System.Net.HttpStatusCode.BadRequest, "There is no network “nowhere”."),
+            await _ada.TroubleAsync(HttpMethod.Post, "posts/fit", new { content = TestData.Content("x"), network = "nowhere" })
+        );
+    }
+
+    [Fact]
     public async Task Two_people_at_one_post_are_told_and_nothing_is_lost()
     {
         Guid category = await CategoryAsync();

@@ -1046,6 +1046,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/posts/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["FitRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FittedContent"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspaceId}/posts/{id}": {
         parameters: {
             query?: never;
@@ -2992,6 +3033,14 @@ export interface components {
                 contentWarning?: null | string;
                 /** @description Visibility */
                 visibility?: null | string;
+                /** @description Button */
+                buttonVerb?: null | string;
+                /** @description The button leads to */
+                buttonTarget?: null | string;
+                /** @description Offered or held from */
+                offeredFrom?: null | string;
+                /** @description Offered or held until */
+                offeredUntil?: null | string;
             };
             /** @description By the networks' keys. */
             networks: {
@@ -3022,6 +3071,14 @@ export interface components {
                     contentWarning?: null | string;
                     /** @description Visibility */
                     visibility?: null | string;
+                    /** @description Button */
+                    buttonVerb?: null | string;
+                    /** @description The button leads to */
+                    buttonTarget?: null | string;
+                    /** @description Offered or held from */
+                    offeredFrom?: null | string;
+                    /** @description Offered or held until */
+                    offeredUntil?: null | string;
                 };
             };
             channels: {
@@ -3052,6 +3109,14 @@ export interface components {
                     contentWarning?: null | string;
                     /** @description Visibility */
                     visibility?: null | string;
+                    /** @description Button */
+                    buttonVerb?: null | string;
+                    /** @description The button leads to */
+                    buttonTarget?: null | string;
+                    /** @description Offered or held from */
+                    offeredFrom?: null | string;
+                    /** @description Offered or held until */
+                    offeredUntil?: null | string;
                 };
             };
         };
@@ -3116,7 +3181,7 @@ export interface components {
          * @description How a field is written down and drawn.
          * @enum {unknown}
          */
-        FieldKind: "text" | "line" | "link" | "picture" | "choice";
+        FieldKind: "text" | "line" | "link" | "picture" | "choice" | "date";
         /** @description What a network wants of a content field that not every network takes. */
         FieldRules: {
             /**
@@ -3165,6 +3230,14 @@ export interface components {
             contentWarning?: null | string;
             /** @description Visibility */
             visibility?: null | string;
+            /** @description Button */
+            buttonVerb?: null | string;
+            /** @description The button leads to */
+            buttonTarget?: null | string;
+            /** @description Offered or held from */
+            offeredFrom?: null | string;
+            /** @description Offered or held until */
+            offeredUntil?: null | string;
         };
         FieldWords: {
             key: string;
@@ -3215,12 +3288,13 @@ export interface components {
          * @description What was found; put into words by FindingWords.
          * @enum {unknown}
          */
-        FindingCode: "textTooLong" | "nothingToSend" | "tooManyHashtags" | "hashtagsAdvised" | "linkNotClickable" | "linkMissing" | "altTextMissing" | "pictureRatioAdvised" | "pictureMissing" | "pictureKind" | "pictureTooHeavy" | "pictureTooNarrow" | "pictureRatio" | "textFolds" | "fieldMissing" | "fieldTooLong" | "fieldValueUnknown" | "checkedBefore" | "rowTitleMissing" | "rowTextMissing" | "rowCategoryMissing" | "rowCategoryUnknown" | "rowLinkBroken" | "rowPictureUnknown" | "rowDateUnclear" | "rowDateImpossible" | "rowDatePast" | "rowTimeUnclear" | "rowTimeWithoutDate" | "rowDateWithoutTime" | "rowDateFar" | "rowTwice" | "rowCellsTooMany" | "rowNoChannel";
+        FindingCode: "textTooLong" | "nothingToSend" | "tooManyHashtags" | "hashtagsAdvised" | "linkNotClickable" | "linkMissing" | "altTextMissing" | "pictureRatioAdvised" | "pictureTooLow" | "linkNeedsButton" | "buttonLeadsNowhere" | "buttonWithoutVerb" | "datesHalf" | "datesBackwards" | "datesFarApart" | "pictureMissing" | "pictureKind" | "pictureTooHeavy" | "pictureTooNarrow" | "pictureRatio" | "textFolds" | "fieldMissing" | "fieldTooLong" | "fieldValueUnknown" | "checkedBefore" | "rowTitleMissing" | "rowTextMissing" | "rowCategoryMissing" | "rowCategoryUnknown" | "rowLinkBroken" | "rowPictureUnknown" | "rowDateUnclear" | "rowDateImpossible" | "rowDatePast" | "rowTimeUnclear" | "rowTimeWithoutDate" | "rowDateWithoutTime" | "rowDateFar" | "rowTwice" | "rowCellsTooMany" | "rowNoChannel";
         FindingView: {
             code: components["schemas"]["FindingCode"];
             blocks: boolean;
             field: string;
             words: string;
+            fix: null | components["schemas"]["Fix"];
         };
         FirstOut: {
             /** Format: local-date-time */
@@ -3229,6 +3303,33 @@ export interface components {
             channelId: null | string;
             why: string;
             sooner: null | components["schemas"]["ScheduledPlaceView"];
+        };
+        FitRequest: {
+            content: components["schemas"]["PostContent"];
+            network: string;
+        };
+        FittedContent: {
+            /** @description What fits, as far as it can be mended without asking. */
+            content: components["schemas"]["PostContent"];
+            /** @description In the order in which it was done; empty: nothing was needed, or nothing could be. */
+            done: components["schemas"]["FixDone"][];
+        };
+        /** @enum {unknown} */
+        Fix: "cutAtAWord" | "dropHashtags" | "takeLinkOut" | "leavePictureOut" | null;
+        /** @description One thing that was done to make content fit. */
+        FixDone: {
+            fix: components["schemas"]["Fix"];
+            /**
+             * Format: int32
+             * @description Of which wording: 0 the post's own.
+             */
+            wording: number;
+            /** @description Of which field. */
+            field: string;
+            /** @description What was there and isn't any more; a picture's is empty. */
+            before: string;
+            /** @description What is there now. */
+            after: string;
         };
         /** @enum {unknown} */
         Found: "isThere" | "isNotThere" | "lookAgain";
@@ -3401,7 +3502,6 @@ export interface components {
             time: string;
             state: components["schemas"]["DeliveryState"];
             trouble: string;
-            firstComment: null | string;
             /** Format: int32 */
             revision: number;
         };
@@ -3612,6 +3712,11 @@ export interface components {
              * @description The width ÷ height that shows best; null: any.
              */
             bestRatio?: null | number;
+            /**
+             * Format: int32
+             * @description Least height in pixels.
+             */
+            minHeight?: null | number;
         };
         /**
          * @default open
@@ -3669,6 +3774,14 @@ export interface components {
                 contentWarning?: null | string;
                 /** @description Visibility */
                 visibility?: null | string;
+                /** @description Button */
+                buttonVerb?: null | string;
+                /** @description The button leads to */
+                buttonTarget?: null | string;
+                /** @description Offered or held from */
+                offeredFrom?: null | string;
+                /** @description Offered or held until */
+                offeredUntil?: null | string;
             };
             /** @description By the networks' keys. */
             networks: {
@@ -3699,6 +3812,14 @@ export interface components {
                     contentWarning?: null | string;
                     /** @description Visibility */
                     visibility?: null | string;
+                    /** @description Button */
+                    buttonVerb?: null | string;
+                    /** @description The button leads to */
+                    buttonTarget?: null | string;
+                    /** @description Offered or held from */
+                    offeredFrom?: null | string;
+                    /** @description Offered or held until */
+                    offeredUntil?: null | string;
                 };
             };
             channels: {
@@ -3729,6 +3850,14 @@ export interface components {
                     contentWarning?: null | string;
                     /** @description Visibility */
                     visibility?: null | string;
+                    /** @description Button */
+                    buttonVerb?: null | string;
+                    /** @description The button leads to */
+                    buttonTarget?: null | string;
+                    /** @description Offered or held from */
+                    offeredFrom?: null | string;
+                    /** @description Offered or held until */
+                    offeredUntil?: null | string;
                 };
             };
         };

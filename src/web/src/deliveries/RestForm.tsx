@@ -2,17 +2,17 @@ import { useState } from 'react';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
 import { FormError } from '../ui/FormError';
-import { useDeliveryActs } from './deliveries';
+import { useDelivery, useDeliveryActs } from './deliveries';
 
 interface Props {
   deliveryId: string;
   revision: number | null | undefined;
-  /** Null where it had none: then further parts are what is lacking. */
-  firstComment: string | null;
 }
 
 /** A post is out, but not all of it: the rest is tried again, said otherwise, or let be. */
-export function RestForm({ deliveryId, revision, firstComment }: Props) {
+export function RestForm({ deliveryId, revision }: Props) {
+  // Without one, further parts are what is lacking.
+  const firstComment = useDelivery(deliveryId).data?.look?.fields.firstComment ?? null;
   const { sendRest, dismiss } = useDeliveryActs(deliveryId, revision);
   const [comment, setComment] = useState<string | null>(null);
   const busy = sendRest.isPending || dismiss.isPending;

@@ -1,9 +1,11 @@
 import type { Schemas } from '../api/client';
 import type { Network } from '../networks/networks';
 import { Button } from '../ui/Button';
+import { DateField } from '../ui/DateField';
 import { Field } from '../ui/Field';
 import { Select } from '../ui/Select';
 import { useVocabulary } from '../vocabulary/vocabulary';
+import { useWorkspace } from '../workspaces/workspace';
 import type { FieldKey, FieldValues } from './content';
 
 type FieldWords = Schemas['FieldWords'];
@@ -57,7 +59,12 @@ export function OwnFields({ network, common, own, onChange }: OwnProps) {
       return (
         <p key={key} className="flex items-center justify-between gap-2 text-sm">
           <span className="text-faded">{field.name} as in the common content</span>
-          <Button onClick={() => onChange(key, common[key] ?? '')}>Say otherwise</Button>
+          <Button
+            aria-label={`Say otherwise: ${name} for ${network.name}`}
+            onClick={() => onChange(key, common[key] ?? '')}
+          >
+            Say otherwise
+          </Button>
         </p>
       );
     return (
@@ -103,7 +110,26 @@ function FieldInput({ id, describedBy, field, options, value, onChange }: InputP
         onChange={onChange}
       />
     );
+  if (field.kind === 'date') return <OptionalDate id={id} value={value} onChange={onChange} />;
   if (field.kind === 'text')
     return <textarea {...props} rows={3} className="field" onChange={(e) => onChange(e.target.value)} />;
   return <input {...props} className="field" onChange={(e) => onChange(e.target.value)} />;
+}
+
+function OptionalDate({ id, value, onChange }: Pick<InputProps, 'id' | 'value' | 'onChange'>) {
+  const today = useWorkspace().data?.today ?? '';
+  if (value === '')
+    return (
+      <Button id={id} disabled={today === ''} onClick={() => onChange(today)}>
+        Give a date
+      </Button>
+    );
+  return (
+    <div className="flex items-center gap-2">
+      <DateField id={id} value={value} today={today} onChange={onChange} className="flex-1" />
+      <Button variant="quiet" onClick={() => onChange('')}>
+        No date
+      </Button>
+    </div>
+  );
 }

@@ -1,5 +1,6 @@
 import type { ReactNode } from 'react';
 import { mediaAddress } from '../media/media';
+import { dayWords } from '../time/dates';
 import { useWorkspacePath } from '../workspaces/workspace';
 import type { FieldValues } from './content';
 import type { NetworkCheck } from './posts';
@@ -35,7 +36,18 @@ export function PostLook({ fields, text }: { fields: FieldValues; text?: ReactNo
       {fields.picture && (
         <img src={mediaAddress(id, fields.picture)} alt={fields.altText ?? ''} className="mt-2 w-full rounded-sm" />
       )}
-      {fields.link && (
+      {fields.offeredFrom && fields.offeredUntil && (
+        <p className="mt-1 font-medium">
+          {dayWords(fields.offeredFrom)} to {dayWords(fields.offeredUntil)}
+        </p>
+      )}
+      {fields.buttonVerb && (
+        <p className="mt-2 w-fit rounded-full border border-rule-strong px-3 py-1 font-medium" data-button>
+          {fields.buttonVerb}
+          <span className="sr-only"> leads to {fields.buttonTarget ?? fields.link}</span>
+        </p>
+      )}
+      {fields.link && !fields.buttonVerb && (
         <p className="mt-2 break-all rounded-sm border border-rule-strong px-2 py-1.5">
           <span className="block font-medium">{hostOf(fields.link)}</span>
           <span className="text-faded">{fields.link}</span>

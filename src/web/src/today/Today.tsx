@@ -132,7 +132,7 @@ function NeedLine({ need }: { need: Need }) {
       <p className="mt-1">{need.trouble}</p>
       <div className="mt-2">
         {need.state === 'sent' ? (
-          <RestForm deliveryId={need.deliveryId} revision={need.revision} firstComment={need.firstComment} />
+          <RestForm deliveryId={need.deliveryId} revision={need.revision} />
         ) : need.state === 'mayHaveGoneOut' ? (
           <FoundForm deliveryId={need.deliveryId} revision={need.revision} />
         ) : open && today ? (
