@@ -27,6 +27,8 @@ public sealed class MoreFieldsTests(WebInstallation web) : IClassFixture<WebInst
         page.See("The button on Doorstep leads nowhere");
         page.Fill("The button leads to", "+353 1 555 0100");
         page.SeeNoMore("The button on Doorstep leads nowhere");
+        // The driver leaves what lies under the page's head where it is: by hand one would scroll.
+        page.Run("scrollTo(0, 0)");
         page.PressCss("[aria-label='Say otherwise: content warning for Meadow']");
         page.Fill("Content warning for Meadow", "Very wet feet");
         page.See("Very wet feet");
@@ -75,7 +77,7 @@ public sealed class MoreFieldsTests(WebInstallation web) : IClassFixture<WebInst
         page.Press("Send it");
         page.See("The rest is tried again.");
         page.SeeNoMore("not all of it sent");
-        Assert.Equal("sent", await _installation.Ada.StateAsync(delivery));
+        await UntilAsync(async () => await _installation.Ada.StateAsync(delivery) == "sent");
         Assert.Equal(["Better words", "Half of it"], (await _installation.PostedAsync("hearth-rest-page")).Order());
     }
 
@@ -89,6 +91,6 @@ public sealed class MoreFieldsTests(WebInstallation web) : IClassFixture<WebInst
                 return;
             await Task.Delay(100);
         }
-        Assert.Fail("It was not saved within 10 s.");
+        Assert.Fail("Not within 10 s.");
     }
 }
