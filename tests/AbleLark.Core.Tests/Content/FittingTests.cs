@@ -144,7 +144,7 @@ public sealed class FittingTests
                     HashSet<string> had = [.. PartsOf(content.For(rules).Text)];
                     Assert.All(PartsOf(after.Content.Text), p => Assert.Contains(p, had));
                 },
-                iter: Effort.Of(2000)
+                iter: Effort.Of(600)
             );
     }
 
