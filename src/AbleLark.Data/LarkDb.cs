@@ -113,6 +113,7 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
     {
         // One look for changes, not one for each loop: thousands of rows may be written at once.
         ChangeTracker.DetectChanges();
+        bool detects = ChangeTracker.AutoDetectChangesEnabled;
         ChangeTracker.AutoDetectChangesEnabled = false;
         try
         {
@@ -135,7 +136,7 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
         }
         finally
         {
-            ChangeTracker.AutoDetectChangesEnabled = true;
+            ChangeTracker.AutoDetectChangesEnabled = detects;
         }
     }
 

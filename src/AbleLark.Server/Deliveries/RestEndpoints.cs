@@ -2,13 +2,16 @@ using AbleLark.Core;
 using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
+using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Data.Posts;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
 using Microsoft.AspNetCore.Mvc;
+using Microsoft.EntityFrameworkCore;
 
 namespace AbleLark.Server.Deliveries;
 
@@ -44,11 +47,25 @@ public static class RestEndpoints
             if (string.IsNullOrWhiteSpace(comment))
                 throw ProblemException.BadInput("The comment is empty. Write one, or dismiss what is lacking.");
             comment = Tidied(comment);
+            await MindApprovalAsync(delivery, db, cancellation);
         }
         var act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), "Tried the rest of a delivery again");
         delivery.SendRest(comment);
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value);
+    }
+
+    /// <summary>Whoever says it otherwise would be the only one who has read it.</summary>
+    private static async Task MindApprovalAsync(Delivery delivery, LarkDb db, CancellationToken cancellation)
+    {
+        Post post = await db
+            .Posts.AsNoTracking()
+            .SingleAsync(p => p.WorkspaceId == delivery.WorkspaceId && p.Id == delivery.PostId, cancellation);
+        bool asks = post.AsksForApproval || await db.CategoryAsksAsync(post, cancellation);
+        if (asks && !await db.Workspaces.AnyAsync(w => w.Id == delivery.WorkspaceId && w.AllowsOwnApproval, cancellation))
+            throw ProblemException.Conflict(
+                "What this post says needs approval, so its comment can't be changed here. Try the same again, or dismiss it."
+            );
     }
 
     private static string Tidied(string comment)

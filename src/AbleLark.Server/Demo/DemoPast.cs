@@ -114,7 +114,8 @@ public sealed partial class DemoPast(
         {
             MediaFile file = life.Media[picture.Key];
             byte[] bytes =
-                await media.TryReadAsync(file, cancellation) ?? throw new InvalidOperationException($"“{file.FileName}” can't be read.");
+                await media.TryReadAsync(file, cancellation)
+                ?? throw new InvalidOperationException($"A picture can't be read: {file.FileName}.");
             string[] accounts = [.. picture.Select(u => u.Account)];
             Dictionary<string, string> ids = await standIns.AddMediaAsync(accounts, $"{picture.Key}:picture", bytes, cancellation);
             foreach ((string account, string id) in ids)

@@ -70,6 +70,25 @@ public sealed class RestTests(TestInstallation installation) : IClassFixture<Tes
         Assert.Equal(2, (await installation.PostedAsync(account)).Count);
     }
 
+    [Fact]
+    public async Task A_comment_that_nobody_approved_does_not_go_out_in_place_of_one_that_was()
+    {
+        (Guid delivery, string account) = await RefusedAsync("Approved as it is");
+        Guid post = (await _ada.GetAsync($"deliveries/{delivery}")).Id("postId");
+        await installation.WriteAsync($"update posts set asks_for_approval = true where id = {post}");
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(
+            HttpMethod.Post,
+            $"deliveries/{delivery}/rest",
+            new { comment = "Unread words" }
+        );
+        Assert.Equal(HttpStatusCode.Conflict, status);
+        Assert.StartsWith("What this post says needs approval", words, StringComparison.Ordinal);
+        // The same words were read: they may be tried again.
+        await _ada.PostAsync($"deliveries/{delivery}/rest");
+        await installation.PassesUntilAsync(delivery, "sent");
+        Assert.Equal(["Approved as it is", "Say this"], (await installation.PostedAsync(account)).Order());
+    }
+
     /// <summary>A delivery whose comment is refused: the post's own answer is lost first, so that the refusal meets the comment.</summary>
     private async Task<(Guid Delivery, string Account)> RefusedAsync(string text)
     {
