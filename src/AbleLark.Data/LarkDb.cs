@@ -1,6 +1,7 @@
 using AbleLark.Core;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
+using AbleLark.Core.Contacts;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Media;
@@ -33,6 +34,7 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
     public DbSet<Workspace> Workspaces => Set<Workspace>();
     public DbSet<Membership> Memberships => Set<Membership>();
     public DbSet<Channel> Channels => Set<Channel>();
+    public DbSet<Contact> Contacts => Set<Contact>();
     public DbSet<ChannelSecret> ChannelSecrets => Set<ChannelSecret>();
     public DbSet<Category> Categories => Set<Category>();
     public DbSet<Rota> Rotas => Set<Rota>();

@@ -151,19 +151,27 @@ internal static class OpenApiShapes
     }
 
     /// <summary>A field's value; null: nothing on purpose.</summary>
-    private static OpenApiSchema SchemaOf(Field field) =>
-        new()
+    private static OpenApiSchema SchemaOf(Field field)
+    {
+        OpenApiSchema schema = field.Kind switch
         {
-            Type = JsonSchemaType.String | JsonSchemaType.Null,
-            Format = field.Kind switch
+            FieldKind.Pictures => ContentShapes.Pictures(),
+            FieldKind.Thread => ContentShapes.Thread(),
+            _ => new()
             {
-                FieldKind.Picture => "uuid",
-                FieldKind.Link => "uri",
-                _ => null,
+                Type = JsonSchemaType.String,
+                Format = field.Kind switch
+                {
+                    FieldKind.File => "uuid",
+                    FieldKind.Link => "uri",
+                    _ => null,
+                },
+                MaxLength = field.Most,
             },
-            MaxLength = field.Most,
-            Description = field.Name,
         };
+        (schema.Type, schema.Description) = (schema.Type | JsonSchemaType.Null, field.Name);
+        return schema;
+    }
 
     /// <summary>The format of a value that is written as text; null for other types.</summary>
     private static string? FormatOf(Type type) =>

@@ -5,7 +5,17 @@ using NodaTime;
 namespace AbleLark.StandIns;
 
 /// <summary>What a post has earned so far.</summary>
-public sealed record Reactions(int Impressions, int Reach, int Likes, int Comments, int Shares, int Saves, int LinkClicks, int Followers);
+public sealed record Reactions(
+    int Impressions,
+    int Reach,
+    int Likes,
+    int Comments,
+    int Shares,
+    int Saves,
+    int LinkClicks,
+    int Followers,
+    int VideoViews
+);
 
 /// <summary>People who react: more with age along a saturating curve, and by what, when and where was posted, and chance.</summary>
 internal static class Audience
@@ -36,7 +46,8 @@ internal static class Audience
             (int)(reach * liking * 0.2 * (0.4 + Chance(post.Id, "share"))),
             (int)(reach * liking * 0.5 * (0.4 + Chance(post.Id, "save"))),
             hasLink ? (int)(reach * 0.018 * interest * (0.5 + Chance(post.Id, "click"))) : 0,
-            account.Followers
+            account.Followers,
+            post.Media.Any(m => m.Kind == "video/mp4") ? (int)(reach * (1.4 + (0.4 * Chance(post.Id, "watch")))) : 0
         );
     }
 

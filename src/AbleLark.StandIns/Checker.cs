@@ -9,20 +9,25 @@ namespace AbleLark.StandIns;
 internal static partial class Checker
 {
     /// <summary>Why the network won't have the post; null when it will.</summary>
-    /// <param name="above">The post that it stands under, as a comment or a further part; null: none.</param>
+    /// <param name="facts">Of its files, in their order.</param>
+    /// <param name="above">The texts that it stands under, as a comment or a further part, the nearest first; empty: it stands by
+    /// itself.</param>
     public static string? Refusal(
         StandInNetwork network,
         PostingApi.NewPost post,
+        IReadOnlyList<MediaFacts> facts,
         IEnumerable<RemotePost> recent,
         Instant now,
-        string? above = null
+        params IReadOnlyList<string> above
     )
     {
         string text = post.Text ?? "";
-        int pictures = post.Media?.Length ?? 0;
-        if (text.Trim().Length == 0 && pictures == 0)
+        bool isUnder = above.Count > 0;
+        if (isUnder && network.MostComment is null && !(above.Count < network.MostParts))
+            return network.MostParts is null ? "Nothing can stand under a post here." : $"{network.MostParts} parts at most.";
+        if (text.Trim().Length == 0 && facts.Count == 0)
             return "The post is empty.";
-        if (above is not null && network.MostComment is { } longest && text.Length > longest)
+        if (isUnder && network.MostComment is { } longest && text.Length > longest)
             return $"The comment has {text.Length} characters, {longest} is the most.";
         if (network.MostWeight is { } weight && Weight(text) > weight)
             return $"The text weighs {Weight(text)}, {weight} is the most.";
@@ -32,26 +37,48 @@ internal static partial class Checker
             return $"The text has {CodePoints(text)} characters, {points} is the most.";
         if (network.MostGraphemes is { } graphemes && Graphemes(Shortened(text)) > graphemes)
             return $"The text has {Graphemes(Shortened(text))} characters, {graphemes} is the most.";
-        if (pictures > network.MostPictures)
-            return $"{pictures} pictures, {network.MostPictures} is the most.";
-        if (network.MostHashtags is { } tags && HashtagPattern().Count(text) + HashtagPattern().Count(above ?? "") > tags)
+        if (MediaChecker.Refusal(network, post.Media ?? [], facts) is { } media)
+            return media;
+        if (network.MostHashtags is { } tags && HashtagPattern().Count(text) + above.Sum(a => HashtagPattern().Count(a)) > tags)
             return $"More than {tags} hashtags.";
         if (
             network.RepeatDays is { } days
-            && recent.Any(p => now - p.CreatedAt < Duration.FromDays(days) && Folded(p.Text) == Folded(text))
+            && !isUnder
+            && recent.Any(p => p.Under is null && now - p.CreatedAt < Duration.FromDays(days) && Folded(p.Text) == Folded(text))
         )
             return $"The same text was posted within {days} days.";
-        return above is null ? RefusalOfMore(network, post, pictures) : null;
+        if (RefusalOfAltText(network, post, facts) is { } words)
+            return words;
+        return isUnder ? null : RefusalOfMore(network, post, facts);
     }
 
-    private static string? RefusalOfMore(StandInNetwork network, PostingApi.NewPost post, int pictures)
+    private static string? RefusalOfAltText(StandInNetwork network, PostingApi.NewPost post, IReadOnlyList<MediaFacts> facts)
     {
-        if (pictures < network.FewestPictures)
+        if (network.MostAltText is not { } most || !facts.Any(f => f.Kind.StartsWith("image/", StringComparison.Ordinal)))
+            return null;
+        string[] all = [.. post.Media!.Select(m => (m.AltText ?? "").Normalize(NormalizationForm.FormC))];
+        if (all.Any(string.IsNullOrWhiteSpace))
+            return "A picture has no alt text.";
+        return all.Any(a => Graphemes(a) > most) ? $"An alt text has more than {most} characters." : null;
+    }
+
+    private static string? RefusalOfMore(StandInNetwork network, PostingApi.NewPost post, IReadOnlyList<MediaFacts> facts)
+    {
+        string wanted = post.Say("format") switch
+        {
+            "video" => "video",
+            "document" => "application",
+            "pictures" => "image",
+            _ => "",
+        };
+        if (wanted.Length > 0 && !facts.Any(f => f.Kind.StartsWith(wanted, StringComparison.Ordinal)))
+            return $"A {(wanted == "image" ? "picture" : wanted == "video" ? wanted : "document")} is needed.";
+        if (network.FewestPictures > 0 && facts.Count < network.FewestPictures)
             return "A picture is needed.";
+        if (network.NeedsVideo && facts.Count == 0)
+            return "A video is needed.";
         if (network.NeedsLink && string.IsNullOrEmpty(post.Link))
             return "A link is needed.";
-        if (network.WantsAltText && pictures > 0 && string.IsNullOrWhiteSpace(post.Say("altText")))
-            return "The picture has no alt text.";
         foreach ((string name, MoreRule rule) in network.More ?? new Dictionary<string, MoreRule>())
         {
             string said = post.Say(name) ?? "";

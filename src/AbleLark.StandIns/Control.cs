@@ -7,6 +7,11 @@ internal static class Control
 {
     public sealed record FaultOrder(string Kind, string? Account, int? Times);
 
+    /// <summary>A post that is looked at and not taken.</summary>
+    /// <param name="Files">What its files are like, in their order.</param>
+    /// <param name="Above">Texts that it stands under, the nearest first.</param>
+    public sealed record CheckOrder(string Network, PostingApi.NewPost Post, MediaFacts[] Files, string[] Above);
+
     public static void Map(WebApplication app)
     {
         RouteGroupBuilder control = app.MapGroup("/control");
@@ -27,6 +32,11 @@ internal static class Control
             }
         );
         Past.Map(control);
+        control.MapPost(
+            "/check",
+            (CheckOrder[] orders, StandInNetworks networks) =>
+                orders.Select(o => Checker.Refusal(networks.ByKey[o.Network], o.Post, o.Files, [], Instant.MaxValue, o.Above))
+        );
         control.MapGet("/accounts", (Store store) => store.AccountsAsync());
         control.MapGet("/accounts/{id}/posts", (string id, Store store) => store.PostsOfAsync(id, int.MaxValue));
         control.MapPost(

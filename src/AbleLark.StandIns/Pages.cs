@@ -39,6 +39,7 @@ internal static class Pages
         app.MapGet("/{network}", NetworkAsync);
         app.MapGet("/{network}/{handle}", AccountAsync);
         app.MapGet("/{network}/{handle}/{id}", PostAsync);
+        app.MapPost("/{network}/{handle}", PostByHandAsync).DisableAntiforgery();
     }
 
     public static IResult Html(StandInNetwork network, string title, string body) =>
@@ -51,7 +52,7 @@ internal static class Pages
                 header{border-bottom:3px solid {{network.Accent}};padding:.8rem 1.5rem;font-weight:700}
             a{color:{{network.Accent}}} article{border-top:1px solid {{network.Ink}}33;padding:1rem 0} article
                 p{white-space:pre-wrap;overflow-wrap:anywhere;margin:.3rem 0}
-            img{max-width:100%;border-radius:4px}
+            img,video{max-width:100%;border-radius:4px}
                 .card{border:1px solid {{network.Ink}}44;padding:.5rem .8rem;display:block;margin:.5rem 0;overflow-wrap:anywhere}
             small{opacity:.75} .under{margin-left:2rem}
                 .choice{display:flex;gap:.6rem;padding:.4rem 0} fieldset{border:1px solid {{network.Ink}}44;margin:1rem 0}
@@ -130,8 +131,29 @@ internal static class Pages
         return Html(
             found.Network,
             found.Account.Name,
-            $"<h1>{E(found.Account.Name)}</h1><p>@{E(handle)} · {found.Account.Followers:N0} followers</p>{list}"
+            $"<h1>{E(found.Account.Name)}</h1><p>@{E(handle)} · {found.Account.Followers:N0} followers</p>"
+                + $"<details><summary>Post something here yourself</summary><form method='post' action='/{E(network)}/{E(handle)}'>"
+                + "<p><textarea name='text' rows='5' cols='40' aria-label='What it says'></textarea></p><button>Post it</button></form>"
+                + $"</details>{list}"
         );
+    }
+
+    /// <summary>A person posts on the network itself: whatever it is, it stands there.</summary>
+    private static async Task<IResult> PostByHandAsync(
+        string network,
+        string handle,
+        HttpRequest request,
+        StandInNetworks networks,
+        Store store
+    )
+    {
+        if (await FindAsync(network, handle, networks, store) is not { } found)
+            return Results.NotFound();
+        PostingApi.NewPost said = new((await request.ReadFormAsync())["text"].ToString(), null, null, null);
+        string key = Guid.NewGuid().ToString("n");
+        RemotePost post = PostingApi.PostOf(found.Network, found.Account, said, [], key, await store.NowAsync(), null);
+        await store.AddPostAsync(post, key);
+        return Results.Redirect(PostingApi.AddressOf(request, post, found.Account));
     }
 
     private static async Task<IResult> PostAsync(string network, string handle, string id, StandInNetworks networks, Store store)
@@ -167,15 +189,13 @@ internal static class Pages
     private static string Article(StandInNetwork network, Account account, RemotePost post, Instant now)
     {
         Reactions r = Audience.React(network, account, post, now);
-        string pictures = string.Concat(
-            post.Media.Select(m => $"<img src='/media/{E(m)}' alt='{E(post.More.GetValueOrDefault("altText", ""))}'>")
-        );
+        string pictures = string.Concat(post.Media.Select(Shown));
         string target = post.More.GetValueOrDefault("buttonTarget") is { Length: > 0 } own ? own : post.Link ?? "";
         string card =
             post.More.TryGetValue("buttonVerb", out string? verb)
                 ? $"<p><a class='card' href='{E(target.StartsWith('+') ? "tel:" + target : target)}'>{E(verb)}</a></p>"
             : post.Link is null ? ""
-            : $"<a class='card' href='{E(post.Link)}'>{E(post.Link)}</a>";
+            : Card(post);
         string when = post.CreatedAt.InZone(Zone).ToString("ddd d MMM yyyy, HH:mm", CultureInfo.InvariantCulture);
         string Said(string name, string shape) =>
             post.More.TryGetValue(name, out string? said) ? string.Format(CultureInfo.InvariantCulture, shape, E(said)) : "";
@@ -184,6 +204,31 @@ internal static class Pages
             + $"{Said("offeredFrom", "<p><b>{0}")}{Said("offeredUntil", " to {0}</b></p>")}"
             + $"{Said("contentWarning", "<p><b>{0}</b></p>")}<p>{E(post.Text)}</p>{card}"
             + $"{pictures}<small>{r.Likes} likes · {r.Comments} comments · {r.Shares} shares</small></article>";
+    }
+
+    private static string Shown(ShownMedia media)
+    {
+        string view = media.Crop is { } c
+            ? string.Create(
+                CultureInfo.InvariantCulture,
+                $" style='object-view-box:xywh({c.X}px {c.Y}px {c.Width}px {c.Height}px);width:100%'"
+            )
+            : "";
+        string source = $"/media/{E(media.Id)}";
+        return media.Kind switch
+        {
+            "video/mp4" => $"<video src='{source}' controls></video>",
+            "application/pdf" => $"<p><a class='card' href='{source}'>Document (PDF)</a></p>",
+            _ => $"<img src='{source}' alt='{E(media.AltText ?? "")}'{view}>",
+        };
+    }
+
+    private static string Card(RemotePost post)
+    {
+        string Part(string name, string shape) =>
+            post.More.TryGetValue(name, out string? said) ? string.Format(CultureInfo.InvariantCulture, shape, E(said)) : "";
+        return $"<a class='card' href='{E(post.Link!)}'>{Part("cardPicture", "<img src='/media/{0}' alt=''>")}"
+            + $"{Part("cardTitle", "<b>{0}</b><br>")}{Part("cardText", "{0}<br>")}<small>{E(post.Link!)}</small></a>";
     }
 
     private static string AccountLink(Account a) => $"<a href='/{a.Network}/{E(a.Handle)}'>{E(a.Name)}</a> @{E(a.Handle)}";

@@ -40,7 +40,10 @@ internal static class Past
         Dictionary<string, List<RemotePost>> recent = [];
         List<(RemotePost Post, string Key)> taken = [];
         HashSet<string> refused = [];
-        Dictionary<string, string> texts = [];
+        Dictionary<string, RemotePost> made = [];
+        Dictionary<string, MediaFacts> facts = await store.AllFactsAsync([
+            .. posts.SelectMany(p => p.Post.Media ?? []).Select(m => m.Id).Distinct(),
+        ]);
         List<PastAnswer> answers = [];
         foreach (PastPost sent in posts)
         {
@@ -51,26 +54,30 @@ internal static class Past
             Instant at = Instant.FromDateTimeOffset(sent.At);
             PostingApi.NewPost post = sent.Post;
             string? above = post.Under is { } under ? PostingApi.IdOf(account, under) : null;
+            MediaFacts[] files = [.. (post.Media ?? []).Select(m => facts[m.Id])];
+            List<string> texts = [];
+            for (string? id = above; id is not null && made.TryGetValue(id, out RemotePost? over); id = over.Under)
+                texts.Add(over.Text);
             string? refusal =
                 post.Under is not null && refused.Contains(post.Under)
                     ? "What it should stand under isn't there."
-                    : Checker.Refusal(network, post, before, at, above is null ? null : texts.GetValueOrDefault(above, ""));
+                    : Checker.Refusal(network, post, files, before, at, texts);
             if (refusal is not null)
             {
                 refused.Add(sent.Key);
                 answers.Add(new(refusal, null, null, []));
                 continue;
             }
-            RemotePost made = PostingApi.PostOf(network, account, post, sent.Key, at, above);
-            texts[made.Id] = made.Text;
-            before.Add(made);
-            taken.Add((made, sent.Key));
+            RemotePost remote = PostingApi.PostOf(network, account, post, files, sent.Key, at, above);
+            made[remote.Id] = remote;
+            before.Add(remote);
+            taken.Add((remote, sent.Key));
             answers.Add(
                 new(
                     null,
-                    made.Id,
-                    PostingApi.AddressOf(request, made, account),
-                    [.. sent.ReadAt.Select(r => Audience.React(network, account, made, Instant.FromDateTimeOffset(r)))]
+                    remote.Id,
+                    PostingApi.AddressOf(request, remote, account),
+                    [.. sent.ReadAt.Select(r => Audience.React(network, account, remote, Instant.FromDateTimeOffset(r)))]
                 )
             );
         }
@@ -79,14 +86,20 @@ internal static class Past
     }
 
     /// <param name="accounts">Identities of the accounts that upload the file, with commas between.</param>
-    private static async Task<IResult> AddMediaAsync(string accounts, string key, HttpRequest request, Store store)
+    private static async Task<IResult> AddMediaAsync(
+        string accounts,
+        string key,
+        HttpRequest request,
+        Store store,
+        [AsParameters] PostingApi.StatedFacts stated
+    )
     {
         using MemoryStream bytes = new();
         await request.Body.CopyToAsync(bytes, request.HttpContext.RequestAborted);
-        if (PostingApi.KindOf(bytes.ToArray()) is not { } kind)
-            return Results.BadRequest("That is not a picture.");
+        if (PostingApi.FactsOf(bytes.ToArray(), stated) is not { } facts)
+            return Results.BadRequest("That is neither a picture, nor a video, nor a document.");
         return Results.Json(
-            await store.AddMediaAsync(accounts.Split(',', StringSplitOptions.RemoveEmptyEntries), key, kind, bytes.ToArray())
+            await store.AddMediaAsync(accounts.Split(',', StringSplitOptions.RemoveEmptyEntries), key, facts, bytes.ToArray())
         );
     }
 }

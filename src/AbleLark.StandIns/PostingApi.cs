@@ -12,8 +12,9 @@ internal static class PostingApi
 {
     private const int RecentMost = 100;
     private const int PageLength = 50;
+    private const int FoundMost = 10;
 
-    public sealed record NewPost(string? Text, string? Link, string[]? Media, string? Under)
+    public sealed record NewPost(string? Text, string? Link, ShownMedia[]? Media, string? Under)
     {
         /// <summary>Whatever else it says, by name; networks take what they know of it.</summary>
         [JsonExtensionData]
@@ -38,6 +39,8 @@ internal static class PostingApi
         api.MapPost("/posts", AddPostAsync).AddEndpointFilter(TroubleAsync);
         api.MapGet("/posts", RecentAsync);
         api.MapGet("/posts/{id}/figures", FiguresAsync);
+        api.MapDelete("/posts/{id}", DeleteAsync);
+        api.MapGet("/accounts", FindAsync);
         api.MapPost("/revoke", RevokeAsync);
     }
 
@@ -50,6 +53,7 @@ internal static class PostingApi
             a.Handle,
             a.Name,
             a.Followers,
+            a.IsPerson,
         };
 
     private static async ValueTask<object?> AuthoriseAsync(EndpointFilterInvocationContext context, EndpointFilterDelegate next)
@@ -126,25 +130,33 @@ internal static class PostingApi
         }
     }
 
-    private static async Task<IResult> AddMediaAsync(HttpContext http, Store store)
+    /// <summary>Pictures are looked at; of other files the sender says what they are like.</summary>
+    private static async Task<IResult> AddMediaAsync(HttpContext http, Store store, [AsParameters] StatedFacts stated)
     {
         string key = http.Request.Headers["Idempotency-Key"].ToString();
         if (key.Length == 0)
             return Refused(400, "An Idempotency-Key is needed.");
         using MemoryStream bytes = new();
         await http.Request.Body.CopyToAsync(bytes, http.RequestAborted);
-        if (KindOf(bytes.ToArray()) is not { } kind)
-            return Refused(422, "That is not a picture.");
+        if (FactsOf(bytes.ToArray(), stated) is not { } facts)
+            return Refused(422, "That is neither a picture, nor a video, nor a document.");
         string account = AccountOf(http).Id;
-        return Results.Json(new { Id = (await store.AddMediaAsync([account], key, kind, bytes.ToArray()))[account] });
+        return Results.Json(new { Id = (await store.AddMediaAsync([account], key, facts, bytes.ToArray()))[account] });
     }
 
-    /// <summary>Media type of a picture, by what it is; null: it is none.</summary>
-    internal static string? KindOf(byte[] bytes)
+    /// <summary>What the sender says of a file.</summary>
+    public sealed record StatedFacts(int? Width, int? Height, double? Seconds, int? Pages);
+
+    /// <summary>What a file is, by its bytes; null: nothing that is taken.</summary>
+    internal static MediaFacts? FactsOf(byte[] bytes, StatedFacts stated)
     {
+        if (bytes.AsSpan().StartsWith("%PDF-"u8))
+            return new("application/pdf", bytes.Length, 0, 0, 0, stated.Pages ?? 0);
+        if (bytes.Length > 12 && bytes.AsSpan(4, 4).SequenceEqual("ftyp"u8))
+            return new("video/mp4", bytes.Length, stated.Width ?? 0, stated.Height ?? 0, stated.Seconds ?? 0);
         using SKData data = SKData.CreateCopy(bytes);
         using SKCodec? picture = SKCodec.Create(data);
-        return picture?.EncodedFormat switch
+        string? kind = picture?.EncodedFormat switch
         {
             null => null,
             SKEncodedImageFormat.Png => "image/png",
@@ -152,20 +164,34 @@ internal static class PostingApi
             SKEncodedImageFormat.Webp => "image/webp",
             _ => "image/gif",
         };
+        if (kind is null)
+            return null;
+        bool onItsSide = (int)picture!.EncodedOrigin >= (int)SKEncodedOrigin.LeftTop;
+        (int width, int height) = (picture.Info.Width, picture.Info.Height);
+        return new(kind, bytes.Length, onItsSide ? height : width, onItsSide ? width : height);
     }
 
     /// <summary>A post's identity hangs on its key alone, so that it always gets the same audience.</summary>
     internal static string IdOf(Account account, string key) =>
         Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(account.Id + key)).AsSpan(0, 8));
 
-    internal static RemotePost PostOf(StandInNetwork network, Account account, NewPost sent, string key, Instant at, string? under) =>
+    /// <param name="facts">Of its files, in their order.</param>
+    internal static RemotePost PostOf(
+        StandInNetwork network,
+        Account account,
+        NewPost sent,
+        IReadOnlyList<MediaFacts> facts,
+        string key,
+        Instant at,
+        string? under
+    ) =>
         new(
             IdOf(account, key),
             network.Key,
             account.Id,
             sent.Text ?? "",
             sent.Link,
-            sent.Media ?? [],
+            [.. (sent.Media ?? []).Zip(facts, (m, f) => m with { Kind = f.Kind })],
             at,
             under,
             under is null ? sent.MoreOn(network) : []
@@ -185,24 +211,28 @@ internal static class PostingApi
         if (!manners.HonoursKeys)
             key += ":" + Guid.NewGuid().ToString("n");
         if (await store.PostByKeyAsync(account.Id, key) is { } before)
-            return await AnswerAsync(http, before, account, store);
+            return Answer(http, before, account);
         Instant now = await store.NowAsync();
         IReadOnlyList<RemotePost> recent = await store.PostsOfAsync(account.Id, RecentMost);
         RemotePost? above = sent.Under is { } under ? await store.PostAsync(under) : null;
         if (sent.Under is not null && above?.AccountId != account.Id)
             return Refused(422, "What it should stand under isn't there.");
         StandInNetwork shown = networks.ByKey[network];
-        if (Checker.Refusal(shown, sent, recent, now, above?.Text) is { } refusal)
+        if (shown.ByPersonOnly && !account.IsBusiness)
+            return Refused(422, "Programs may post for business accounts only.");
+        if (await store.FactsAsync([.. (sent.Media ?? []).Select(m => m.Id)]) is not { } facts)
+            return Refused(422, "One of the files isn't there.");
+        if (Checker.Refusal(shown, sent, facts, recent, now, [.. (await store.AboveAsync(above)).Select(a => a.Text)]) is { } refusal)
             return Refused(422, refusal);
-        RemotePost post = await store.AddPostAsync(PostOf(shown, account, sent, key, now, sent.Under), key);
-        return await AnswerAsync(http, post, account, store);
+        RemotePost post = await store.AddPostAsync(PostOf(shown, account, sent, facts, key, now, sent.Under), key);
+        return Answer(http, post, account);
     }
 
     private static async Task<IResult> RecentAsync(string? after, HttpContext http, Store store)
     {
         Account account = AccountOf(http);
         IReadOnlyList<RemotePost> posts = await store.PostsOfAsync(account.Id, PageLength, after);
-        return Results.Json(await Task.WhenAll(posts.Select(p => DescribedAsync(http, p, account, store))));
+        return Results.Json(posts.Select(p => Described(http, p, account)));
     }
 
     private static async Task<IResult> FiguresAsync(string network, string id, HttpContext http, Store store, StandInNetworks networks)
@@ -215,6 +245,25 @@ internal static class PostingApi
         return Results.Json(Audience.React(networks.ByKey[network], account, post, await store.NowAsync()));
     }
 
+    /// <summary>Takes a post away, with all that stands under it.</summary>
+    private static async Task<IResult> DeleteAsync(string id, HttpContext http, Store store) =>
+        await store.DeletePostAsync(AccountOf(http).Id, id) ? Results.NoContent() : Refused(404, "There is no such post.");
+
+    /// <summary>Accounts of the network whose handle or name begins so, the handle that is just so first.</summary>
+    private static async Task<IResult> FindAsync(string network, string? query, Store store)
+    {
+        string wanted = (query ?? "").TrimStart('@');
+        IEnumerable<Account> found = (await store.AccountsAsync(network))
+            .Where(a =>
+                a.Handle.StartsWith(wanted, StringComparison.OrdinalIgnoreCase)
+                || a.Name.Contains(wanted, StringComparison.OrdinalIgnoreCase)
+            )
+            .OrderBy(a => !a.Handle.Equals(wanted, StringComparison.OrdinalIgnoreCase))
+            .ThenBy(a => a.Handle, StringComparer.Ordinal)
+            .Take(FoundMost);
+        return Results.Json(found.Select(Shown));
+    }
+
     /// <summary>Ends the connection that the token stands for.</summary>
     private static async Task<IResult> RevokeAsync(HttpContext http, Store store)
     {
@@ -222,17 +271,17 @@ internal static class PostingApi
         return Results.Json(new { });
     }
 
-    private static async Task<IResult> AnswerAsync(HttpContext http, RemotePost post, Account account, Store store) =>
-        Results.Json(await DescribedAsync(http, post, account, store), statusCode: 201);
+    private static IResult Answer(HttpContext http, RemotePost post, Account account) =>
+        Results.Json(Described(http, post, account), statusCode: 201);
 
-    private static async Task<object> DescribedAsync(HttpContext http, RemotePost post, Account account, Store store) =>
+    private static object Described(HttpContext http, RemotePost post, Account account) =>
         new
         {
             post.Id,
             post.Text,
             post.Link,
             post.Under,
-            Media = post.Media.Length == 0 ? [] : await store.MediaKindsAsync(post.Media),
+            Media = post.Media.Select(m => m.Kind ?? "image/png"),
             CreatedAt = post.CreatedAt.ToString(),
             Address = AddressOf(http.Request, post, account),
         };

@@ -3,7 +3,14 @@ using NodaTime;
 namespace AbleLark.StandIns;
 
 /// <param name="Interests">Words that this account's followers care for, and how much more than usual.</param>
-public sealed record Account(string Id, string Network, string Handle, string Name, int Followers, Dictionary<string, double> Interests);
+public sealed record Account(string Id, string Network, string Handle, string Name, int Followers, Dictionary<string, double> Interests)
+{
+    /// <summary>True: programs may do for it what they may not for others.</summary>
+    public bool IsBusiness { get; init; }
+
+    /// <summary>True: it is a person's; false: an organisation's page.</summary>
+    public bool IsPerson { get; init; }
+}
 
 /// <param name="Under">The post that it stands under, as a comment or a further part; null: none.</param>
 /// <param name="More">What else it says, by name.</param>
@@ -13,10 +20,25 @@ public sealed record RemotePost(
     string AccountId,
     string Text,
     string? Link,
-    string[] Media,
+    ShownMedia[] Media,
     Instant CreatedAt,
     string? Under,
     Dictionary<string, string> More
 );
+
+/// <summary>A file that goes with a post.</summary>
+/// <param name="Id">Of the upload.</param>
+/// <param name="AltText">A picture in words.</param>
+/// <param name="Crop">The part of a picture that is shown; null: all.</param>
+/// <param name="Kind">Media type; null: it was posted before that was kept.</param>
+public sealed record ShownMedia(string Id, string? AltText = null, ShownPart? Crop = null, string? Kind = null);
+
+/// <summary>Pixels of the picture.</summary>
+public sealed record ShownPart(int X, int Y, int Width, int Height);
+
+/// <summary>What is known of an upload.</summary>
+/// <param name="Seconds">A video's length.</param>
+/// <param name="Pages">A document's.</param>
+public sealed record MediaFacts(string Kind, long Bytes, int Width, int Height, double Seconds = 0, int Pages = 0);
 
 public sealed record TokenPair(string Access, string Refresh, Instant ExpiresAt);

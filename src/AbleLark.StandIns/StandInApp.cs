@@ -64,7 +64,11 @@ public static class StandInApp
 /// <summary>A network as it sees itself; the figures are its own, not the application's.</summary>
 /// <param name="HoursToMost">Age in hours at which about two thirds of all reactions are in.</param>
 /// <param name="ReachShare">Share of followers that a usual post reaches.</param>
-/// <param name="MostComment">Longest comment, in UTF-16 units; null: it takes none but threads.</param>
+/// <param name="MostComment">Longest comment, in UTF-16 units; null: it takes none.</param>
+/// <param name="MostParts">Most parts of a thread, the first included; null: it has no threads.</param>
+/// <param name="NeedsVideo">Nothing goes without one.</param>
+/// <param name="ByPersonOnly">Programs may post for business accounts only.</param>
+/// <param name="Mentions">Kinds of account that can be mentioned.</param>
 public sealed record StandInNetwork(
     string Key,
     string Name,
@@ -85,11 +89,35 @@ public sealed record StandInNetwork(
     int? MostCodePoints = null,
     int? MostComment = null,
     bool NeedsLink = false,
-    bool WantsAltText = false,
+    int? MostParts = null,
+    PictureTerms? Picture = null,
+    VideoTerms? Video = null,
+    DocumentTerms? Document = null,
+    bool NeedsVideo = false,
+    bool ByPersonOnly = false,
+    int? MostAltText = null,
     bool HasButton = false,
     bool HasDates = false,
     IReadOnlyDictionary<string, MoreRule>? More = null
 );
+
+/// <summary>What pictures it takes.</summary>
+/// <param name="Kinds">Without `image/`.</param>
+public sealed record PictureTerms(
+    IReadOnlyList<string> Kinds,
+    long MostBytes,
+    int LeastWidth = 0,
+    int LeastHeight = 0,
+    double Narrowest = 0,
+    double Widest = 1e9
+);
+
+/// <summary>What videos it takes.</summary>
+/// <param name="IsUpright">Only 9 to 16, give or take a little.</param>
+public sealed record VideoTerms(long MostBytes, double Shortest = 0, double Longest = 1e9, bool IsUpright = false);
+
+/// <summary>What documents it takes.</summary>
+public sealed record DocumentTerms(long MostBytes, int MostPages);
 
 /// <summary>What it takes beside text, link and pictures.</summary>
 /// <param name="By">What counts towards the most: UTF-16 units unless it says `graphemes` or `codePoints`.</param>

@@ -8,7 +8,7 @@ namespace AbleLark.StandIns;
 /// <summary>What the networks know, in a schema of their own.</summary>
 public sealed partial class Store(NpgsqlDataSource source)
 {
-    private const string PostColumns = "id, network, account_id, text, link, media, created_at, under, more";
+    private const string PostColumns = "id, network, account_id, text, link, media, created_at, under, more, shown";
 
     public async Task PrepareAsync()
     {
@@ -31,8 +31,8 @@ public sealed partial class Store(NpgsqlDataSource source)
     {
         await using NpgsqlCommand command = source.CreateCommand(
             """
-            select id, network, handle, name, followers, interests from stand_ins.accounts where $1::text is null or network = $1 order
-            by name
+            select id, network, handle, name, followers, interests, more from stand_ins.accounts
+            where $1::text is null or network = $1 order by name
             """
         );
         command.Parameters.Add(new() { Value = (object?)network ?? DBNull.Value, NpgsqlDbType = NpgsqlDbType.Text });
@@ -49,6 +49,10 @@ public sealed partial class Store(NpgsqlDataSource source)
                     reader.GetInt32(4),
                     JsonSerializer.Deserialize<Dictionary<string, double>>(reader.GetString(5))!
                 )
+                {
+                    IsBusiness = JsonSerializer.Deserialize<AccountMore>(reader.GetString(6))!.IsBusiness,
+                    IsPerson = JsonSerializer.Deserialize<AccountMore>(reader.GetString(6))!.IsPerson,
+                }
             );
         }
         return found;
@@ -59,15 +63,18 @@ public sealed partial class Store(NpgsqlDataSource source)
     public Task AddAccountAsync(Account account) =>
         ExecuteAsync(
             """
-            insert into stand_ins.accounts (id, network, handle, name, followers, interests) values ($1, $2, $3, $4, $5, $6::jsonb)
-            on conflict (id) do update set name = excluded.name, followers = excluded.followers, interests = excluded.interests
+            insert into stand_ins.accounts (id, network, handle, name, followers, interests, more)
+            values ($1, $2, $3, $4, $5, $6::jsonb, $7::jsonb)
+            on conflict (id) do update set name = excluded.name, followers = excluded.followers, interests = excluded.interests,
+                more = excluded.more
             """,
             account.Id,
             account.Network,
             account.Handle,
             account.Name,
             account.Followers,
-            JsonSerializer.Serialize(account.Interests)
+            JsonSerializer.Serialize(account.Interests),
+            JsonSerializer.Serialize(new AccountMore(account.IsBusiness, account.IsPerson))
         );
 
     public Task AddCodeAsync(string code, string accountId, Instant expiresAt) =>
@@ -98,42 +105,9 @@ public sealed partial class Store(NpgsqlDataSource source)
     public Task EndTokensAsync(string accountId, Instant now, bool revoke) =>
         ExecuteAsync("update stand_ins.tokens set expires_at = $2, revoked = revoked or $3 where account_id = $1", accountId, now, revoke);
 
-    /// <summary>Keeps a file for each of the accounts, unless it has one with this key; returns what each has under it.</summary>
-    public async Task<Dictionary<string, string>> AddMediaAsync(string[] accounts, string key, string kind, byte[] bytes)
-    {
-        await ExecuteAsync(
-            """
-            insert into stand_ins.media (id, account_id, key, kind, bytes)
-            select 'm' || replace(gen_random_uuid()::text, '-', ''), account, $2, $3, $4 from unnest($1::text[]) account
-            on conflict (account_id, key) do nothing
-            """,
-            accounts,
-            key,
-            kind,
-            bytes
-        );
-        await using NpgsqlCommand command = Command(
-            "select account_id, id from stand_ins.media where account_id = any($1) and key = $2",
-            [accounts, key]
-        );
-        await using NpgsqlDataReader reader = await command.ExecuteReaderAsync();
-        Dictionary<string, string> ids = [];
-        while (await reader.ReadAsync())
-            ids[reader.GetString(0)] = reader.GetString(1);
-        return ids;
-    }
-
-    public async Task<(string Kind, byte[] Bytes)?> MediaAsync(string id)
-    {
-        await using NpgsqlCommand command = source.CreateCommand("select kind, bytes from stand_ins.media where id = $1");
-        command.Parameters.Add(new() { Value = id });
-        await using NpgsqlDataReader reader = await command.ExecuteReaderAsync();
-        return await reader.ReadAsync() ? (reader.GetString(0), reader.GetFieldValue<byte[]>(1)) : null;
-    }
-
     private const string AddPost = """
-        insert into stand_ins.posts (id, network, account_id, key, text, link, media, created_at, under, more)
-        values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10::jsonb) on conflict (account_id, key) do nothing
+        insert into stand_ins.posts (id, network, account_id, key, text, link, media, created_at, under, more, shown)
+        values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10::jsonb, $11::jsonb) on conflict (account_id, key) do nothing
         """;
 
     private static object[] ValuesOf(RemotePost post, string key) =>
@@ -144,10 +118,11 @@ public sealed partial class Store(NpgsqlDataSource source)
             key,
             post.Text,
             (object?)post.Link ?? DBNull.Value,
-            post.Media,
+            post.Media.Select(m => m.Id).ToArray(),
             post.CreatedAt,
             (object?)post.Under ?? DBNull.Value,
             JsonSerializer.Serialize(post.More),
+            JsonSerializer.Serialize(post.Media),
         ];
 
     /// <summary>Adds the post unless the account has one with this key; returns what the account has under it.</summary>
@@ -171,6 +146,20 @@ public sealed partial class Store(NpgsqlDataSource source)
         if (batch.BatchCommands.Count > 0)
             await batch.ExecuteNonQueryAsync();
     }
+
+    /// <summary>Takes a post away, with all that stands under it; false when the account has none of that identity.</summary>
+    public async Task<bool> DeletePostAsync(string accountId, string id) =>
+        await ScalarAsync(
+            """
+            with recursive gone as (
+              select id from stand_ins.posts where account_id = $1 and id = $2
+              union all select p.id from stand_ins.posts p join gone on p.under = gone.id)
+            delete from stand_ins.posts where id in (select id from gone) returning id
+            """,
+            accountId,
+            id
+        )
+            is not null;
 
     public Task ClearPostsAsync(string accountId) => ExecuteAsync("delete from stand_ins.posts where account_id = $1", accountId);
 
@@ -202,18 +191,13 @@ public sealed partial class Store(NpgsqlDataSource source)
     public Task<IReadOnlyList<RemotePost>> UnderAsync(string id) =>
         PostsAsync($"select {PostColumns} from stand_ins.posts where under = $1 order by created_at, id", id);
 
-    /// <summary>Media types of uploads, in their order.</summary>
-    public async Task<string[]> MediaKindsAsync(string[] ids)
+    /// <summary>A post and all that it stands under, itself first.</summary>
+    public async Task<IReadOnlyList<RemotePost>> AboveAsync(RemotePost? post)
     {
-        await using NpgsqlCommand command = Command(
-            "select kind from stand_ins.media join unnest($1::text[]) with ordinality wanted (id, place) using (id) order by place",
-            [ids]
-        );
-        await using NpgsqlDataReader reader = await command.ExecuteReaderAsync();
-        List<string> kinds = [];
-        while (await reader.ReadAsync())
-            kinds.Add(reader.GetString(0));
-        return [.. kinds];
+        List<RemotePost> all = [];
+        for (RemotePost? at = post; at is not null; at = at.Under is { } under ? await PostAsync(under) : null)
+            all.Add(at);
+        return all;
     }
 
     public async Task<NetworkManners> MannersAsync(string network)
@@ -259,7 +243,7 @@ public sealed partial class Store(NpgsqlDataSource source)
                     reader.GetString(2),
                     reader.GetString(3),
                     reader.IsDBNull(4) ? null : reader.GetString(4),
-                    reader.GetFieldValue<string[]>(5),
+                    ShownIn(reader),
                     reader.GetFieldValue<Instant>(6),
                     reader.IsDBNull(7) ? null : reader.GetString(7),
                     JsonSerializer.Deserialize<Dictionary<string, string>>(reader.GetString(8))!
@@ -267,6 +251,15 @@ public sealed partial class Store(NpgsqlDataSource source)
             );
         }
         return found;
+    }
+
+    private sealed record AccountMore(bool IsBusiness = false, bool IsPerson = false);
+
+    /// <summary>What was posted before alt texts and crops were kept is there by identity alone.</summary>
+    private static ShownMedia[] ShownIn(NpgsqlDataReader reader)
+    {
+        ShownMedia[] shown = JsonSerializer.Deserialize<ShownMedia[]>(reader.GetString(9))!;
+        return shown.Length > 0 ? shown : [.. reader.GetFieldValue<string[]>(5).Select(id => new ShownMedia(id))];
     }
 
     private async Task ExecuteAsync(string sql, params object[] values)

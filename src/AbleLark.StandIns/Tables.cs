@@ -23,6 +23,9 @@ internal static class Tables
           link text, media text[] not null, created_at timestamptz not null, under text, unique (account_id, key));
         alter table stand_ins.posts add column if not exists under text;
         alter table stand_ins.posts add column if not exists more jsonb not null default '{}';
+        alter table stand_ins.posts add column if not exists shown jsonb not null default '[]';
+        alter table stand_ins.accounts add column if not exists more jsonb not null default '{}';
+        alter table stand_ins.media add column if not exists facts jsonb;
         create index if not exists posts_under on stand_ins.posts (under) where under is not null;
         create index if not exists posts_of_account on stand_ins.posts (account_id, created_at desc);
         create table if not exists stand_ins.faults (

@@ -49,6 +49,10 @@ public sealed class Channel
     /// <summary>As the network said last; null: it never did.</summary>
     public int? Followers { get; set; }
 
+    /// <summary>What of the network's rules is otherwise for this account, by JSON pointer, each value in JSON (see <see
+    /// cref="Networks.ChannelFigure"/>).</summary>
+    public IReadOnlyDictionary<string, string> Figures { get; set; } = new Dictionary<string, string>();
+
     public ConnectionState Connection { get; set; }
     public string? ConnectionTrouble { get; set; }
 }

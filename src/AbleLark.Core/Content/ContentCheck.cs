@@ -19,12 +19,18 @@ public sealed record CheckedContent(ResolvedContent Content, TextCount Count, IR
 }
 
 /// <summary>What a field's check looks at, and where it says what it found.</summary>
+/// <param name="written">As it was written, before the network's ways of showing it.</param>
 /// <param name="count">Of the text as it would be sent.</param>
-public sealed class FieldCheck(ResolvedContent content, TextCount count, NetworkRules rules, ContentSources sources)
+public sealed class FieldCheck(FieldValues written, ResolvedContent content, TextCount count, NetworkRules rules, ContentSources sources)
 {
     private readonly List<Finding> _findings = [];
 
+    public FieldValues Written => written;
     public ResolvedContent Content => content;
+
+    /// <summary>The format in which it goes.</summary>
+    public FormatRules Format { get; } = Formats.Of(content.Fields, rules);
+
     public TextCount Count => count;
     public NetworkRules Rules => rules;
     public ContentSources Sources => sources;
@@ -33,17 +39,49 @@ public sealed class FieldCheck(ResolvedContent content, TextCount count, Network
     public void Block(FindingCode code, Field field, params string[] values) =>
         _findings.Add(new(code, Severity.Blocks, field.Key, values));
 
+    /// <param name="item">Which of several it is about, from 0.</param>
+    internal void BlockAt(int item, FindingCode code, Field field, params string[] values) =>
+        _findings.Add(new(code, Severity.Blocks, field.Key, values) { Item = item });
+
+    /// <inheritdoc cref="BlockAt"/>
+    internal void AdviseAt(int item, FindingCode code, Field field, params string[] values) =>
+        _findings.Add(new(code, Severity.Advice, field.Key, values) { Item = item });
+
+    /// <param name="spans">Where in the text as it is sent.</param>
+    internal void Mark(FindingCode code, Severity severity, Field field, IReadOnlyList<TextSpan> spans, params string[] values) =>
+        _findings.Add(new(code, severity, field.Key, values) { Spans = spans });
+
+    internal void Add(Finding finding) => _findings.Add(finding);
+
+    /// <summary>A text counted as the network counts a post's.</summary>
+    internal TextCount CountOf(string text) => TextCounter.Count(text, rules.Text.Measure, rules.Text.Limit, rules.Text.LinkUnits);
+
     public void Advise(FindingCode code, Field field, params string[] values) =>
         _findings.Add(new(code, Severity.Advice, field.Key, values));
 
     /// <summary>Blocks what is longer than the network takes.</summary>
-    internal void Long(FieldRules field, Field declared, string value)
+    /// <param name="item">Which of several it is; null: it is one.</param>
+    /// <param name="name">What it is called; null: as the field.</param>
+    internal void Long(FieldRules field, Field declared, string value, int? item = null, string? name = null)
     {
         if (field.Limit is not { } limit)
             return;
         TextCount length = TextCounter.Count(value, field.Measure, limit);
         if (!length.Fits)
-            Block(FindingCode.FieldTooLong, declared, declared.Name, Whole(length.Units), Whole(limit), rules.Name);
+            _findings.Add(
+                new(
+                    FindingCode.FieldTooLong,
+                    Severity.Blocks,
+                    declared.Key,
+                    name ?? declared.Name,
+                    Whole(length.Units),
+                    Whole(limit),
+                    rules.Name
+                )
+                {
+                    Item = item,
+                }
+            );
     }
 
     internal static string Whole(int n) => n.ToString("N0", CultureInfo.InvariantCulture);
@@ -57,7 +95,7 @@ public sealed class FieldCheck(ResolvedContent content, TextCount count, Network
 public static class ContentCheck
 {
     /// <summary>Grows when the checks below find otherwise than before: what was worked out by older ones is worked out anew.</summary>
-    public const int Version = 2;
+    public const int Version = 3;
 
     /// <summary>What stands for all rules that findings are worked out by.</summary>
     public static string RulesVersion(NetworkBook networks) => $"{Version}:{networks.Version}";
@@ -83,9 +121,10 @@ public static class ContentCheck
     {
         NetworkRules rules = target.Rules;
         fields ??= ContentFields.All;
-        ResolvedContent resolved = content.For(target, wording, fields);
+        FieldValues written = content.Written(target, wording, fields);
+        ResolvedContent resolved = ResolvedContent.Of(written, rules, sources);
         TextCount count = TextCounter.Count(resolved.Text, rules.Text.Measure, rules.Text.Limit, rules.Text.LinkUnits);
-        FieldCheck check = new(resolved, count, rules, sources);
+        FieldCheck check = new(written, resolved, count, rules, sources);
         foreach (Field field in fields)
             field.Check(check);
         return new(resolved, count, check.Findings);

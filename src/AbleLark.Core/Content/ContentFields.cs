@@ -1,5 +1,3 @@
-using System.Text.Json;
-using System.Text.Json.Serialization;
 using AbleLark.Core.Findings;
 using AbleLark.Core.Media;
 using AbleLark.Core.Networks;
@@ -15,15 +13,27 @@ public static class ContentFields
 
     public static Field<string> Link { get; } = new LinkField("link", "Link") { IsEverywhere = true };
 
-    public static Field<Picture> Picture { get; } = new PictureField("picture", "Picture") { IsEverywhere = true };
+    public static Field<Pictures> Pictures { get; } = new PicturesField("pictures", "Pictures") { IsEverywhere = true };
 
-    public static Field<string> AltText { get; } = new AltTextField("altText", "Alt text", most: 2_000);
+    public static Field<ChosenFile> Video { get; } = new FileField("video", "Video", MediaChecks.Video) { IsEverywhere = true };
+
+    public static Field<ChosenFile> Document { get; } = new FileField("document", "Document", MediaChecks.Document) { IsEverywhere = true };
+
+    public static Field<string> Format { get; } = new FormatField("format", "Format") { IsEverywhere = true };
+
+    public static Field<PostThread> Thread { get; } = new ThreadField("thread", "Further parts") { IsEverywhere = true };
+
+    public static Field<string> CardTitle { get; } = new TextField("cardTitle", "The card's title", most: 500);
+
+    public static Field<string> CardText { get; } = new TextField("cardText", "The card's text", most: 2_000);
+
+    public static Field<ChosenFile> CardPicture { get; } = new FileField("cardPicture", "The card's picture", MediaChecks.CardPicture);
 
     public static Field<string> Title { get; } = new TextField("title", "Title on the network", most: 500);
 
     public static Field<string> Wall { get; } = new TextField("wall", "Wall", most: 200);
 
-    public static Field<string> FirstComment { get; } = new TextField("firstComment", "First comment", most: 20_000, FieldKind.Text);
+    public static Field<string> FirstComment { get; } = new CommentField("firstComment", "First comment", most: 20_000);
 
     public static Field<string> Location { get; } = new TextField("location", "Location", most: 300);
 
@@ -46,8 +56,14 @@ public static class ContentFields
     [
         Text,
         Link,
-        Picture,
-        AltText,
+        CardTitle,
+        CardText,
+        CardPicture,
+        Pictures,
+        Video,
+        Document,
+        Format,
+        Thread,
         Title,
         Wall,
         FirstComment,
@@ -67,25 +83,51 @@ internal sealed class PostText(string key, string name, int most, FieldKind kind
     internal override void Check(FieldCheck check)
     {
         (TextCount count, NetworkRules rules) = (check.Count, check.Rules);
-        if (string.IsNullOrWhiteSpace(check.Content.Text) && check.Content.PictureId is null)
+        if (string.IsNullOrWhiteSpace(check.Content.Text) && !check.Content.HasMedia)
             check.Block(FindingCode.NothingToSend, this, rules.Name);
-        if (!count.Fits)
-            check.Block(
+        if (count.OverflowAt is { } overflow)
+            check.Mark(
                 FindingCode.TextTooLong,
+                Severity.Blocks,
                 this,
+                [new(overflow, TextCounter.Normalise(check.Content.Text).Length - overflow)],
                 FieldCheck.Whole(count.Units),
                 FieldCheck.Whole(count.Limit),
                 rules.Name,
                 FieldCheck.Whole(count.Units - count.Limit)
             );
+        Mentions.Check(check, this, check.Written.Get(ContentFields.Text) ?? "");
         if (rules.Text.FoldAfter is { } fold && count.Units > fold)
             check.Advise(FindingCode.TextFolds, this, FieldCheck.Whole(fold), rules.Name);
         // What stands in the first comment counts with the text.
-        int hashtags = count.Hashtags + TextParts.Find(check.Content.FirstComment ?? "").Count(p => p.Kind == TextPartKind.Hashtag);
+        TextPart[] ofText = [.. count.Parts.Where(p => p.Kind == TextPartKind.Hashtag)];
+        int hashtags = ofText.Length + TextParts.Find(check.Content.FirstComment ?? "").Count(p => p.Kind == TextPartKind.Hashtag);
         if (rules.Hashtags.Most is { } most && hashtags > most)
-            check.Block(FindingCode.TooManyHashtags, this, FieldCheck.Whole(hashtags), FieldCheck.Whole(most), rules.Name);
+            Surplus(FindingCode.TooManyHashtags, Severity.Blocks, most);
         else if (rules.Hashtags.Advised is { } advised && hashtags > advised)
-            check.Advise(FindingCode.HashtagsAdvised, this, FieldCheck.Whole(hashtags), FieldCheck.Whole(advised), rules.Name);
+            Surplus(FindingCode.HashtagsAdvised, Severity.Advice, advised);
+
+        void Surplus(FindingCode code, Severity severity, int upTo) =>
+            check.Mark(
+                code,
+                severity,
+                this,
+                [.. ofText.Skip(upTo).Select(p => new TextSpan(p.Start, p.Length))],
+                FieldCheck.Whole(hashtags),
+                FieldCheck.Whole(upTo),
+                rules.Name
+            );
+    }
+}
+
+/// <summary>What is said under the post at once.</summary>
+internal sealed class CommentField(string key, string name, int most) : TextField(key, name, most, FieldKind.Text)
+{
+    internal override void Check(FieldCheck check)
+    {
+        base.Check(check);
+        if (check.Content.FirstComment is not null)
+            Mentions.Check(check, this, check.Written.Get(this) ?? "");
     }
 }
 
@@ -110,90 +152,14 @@ internal sealed class LinkField(string key, string name) : TextField(key, name, 
     internal override void Check(FieldCheck check)
     {
         if (check.Rules.Link == LinkShown.NotClickable && check.Count.Links > 0)
-            check.Advise(FindingCode.LinkNotClickable, this, check.Rules.Name);
+            check.Mark(
+                FindingCode.LinkNotClickable,
+                Severity.Advice,
+                ContentFields.Text,
+                [.. check.Count.Parts.Where(p => p.Kind == TextPartKind.Link).Select(p => new TextSpan(p.Start, p.Length))],
+                check.Rules.Name
+            );
         if (check.Rules.LinkNeeded && check.Content.CardLink is null)
             check.Block(FindingCode.LinkMissing, this, check.Rules.Name);
-    }
-}
-
-/// <summary>The picture in words, where a post says otherwise than the file itself.</summary>
-internal sealed class AltTextField(string key, string name, int most) : TextField(key, name, most)
-{
-    /// <summary>Needed only where there is a picture that has none of its own.</summary>
-    internal override void Check(FieldCheck check)
-    {
-        if (check.Rules.RulesOf(Key) is not { } rules)
-            return;
-        string? own = check.Content.Fields.Get(this);
-        if (!string.IsNullOrWhiteSpace(own))
-            check.Long(rules, this, own);
-        else if (rules.IsNeeded && check.Content.PictureId is { } id && check.Sources.Media(id) is { AltText.Length: 0 })
-            check.Block(FindingCode.AltTextMissing, this, check.Rules.Name);
-    }
-}
-
-/// <summary>A chosen picture.</summary>
-[JsonConverter(typeof(Json))]
-public sealed record Picture(Id<MediaFile> MediaId)
-{
-    /// <summary>Written as the file's identity alone.</summary>
-    private sealed class Json : JsonConverter<Picture>
-    {
-        public override Picture Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
-            reader.TokenType == JsonTokenType.String && reader.TryGetGuid(out Guid id)
-                ? new(new Id<MediaFile>(id))
-                : throw new UnreadableException("A picture is given by the identity of a file of the workspace.");
-
-        public override void Write(Utf8JsonWriter writer, Picture value, JsonSerializerOptions options) =>
-            writer.WriteStringValue(value.MediaId.Value);
-    }
-}
-
-/// <summary>A picture of the workspace, by the rules that each network has for its kind, size and shape.</summary>
-internal sealed class PictureField(string key, string name) : Field<Picture>(key, name, FieldKind.Picture)
-{
-    /// <summary>A shape that differs by less than this share from the best one is as good.</summary>
-    private const double BestWithin = 0.05;
-
-    protected override Picture? Tidied(Picture value) => value;
-
-    protected override string Shown(Picture value, ContentSources sources) => sources.Media(value.MediaId)?.FileName ?? "a picture";
-
-    /// <summary>Its bytes; a file that isn't there is like no other.</summary>
-    protected override string? Formed(Picture value, ContentSources sources) =>
-        sources.Media(value.MediaId)?.Hash ?? $"missing {value.MediaId}";
-
-    public override (object? Value, Finding? Trouble) FromCell(string cell, Func<string, MediaFile?> fileNamed) =>
-        fileNamed(cell) is { } file ? (new Picture(file.Id), null) : (null, new(FindingCode.RowPictureUnknown, Severity.Blocks, Key, cell));
-
-    internal override void Check(FieldCheck check)
-    {
-        (PictureRules allowed, string network) = (check.Rules.Pictures, check.Rules.Name);
-        if (check.Content.PictureId is not { } id || check.Sources.Media(id) is not { } picture)
-        {
-            if (allowed.Fewest > 0)
-                check.Block(FindingCode.PictureMissing, this, network);
-            return;
-        }
-        if (!allowed.Kinds.Contains(picture.Kind))
-            check.Block(FindingCode.PictureKind, this, picture.Kind, network);
-        if (allowed.MostBytes is { } most && picture.Bytes > most)
-            check.Block(FindingCode.PictureTooHeavy, this, FieldCheck.Megabytes(picture.Bytes), FieldCheck.Megabytes(most), network);
-        if (allowed.MinWidth is { } least && picture.Width < least)
-            check.Block(FindingCode.PictureTooNarrow, this, FieldCheck.Whole(picture.Width), FieldCheck.Whole(least), network);
-        if (allowed.MinHeight is { } lowest && picture.Height < lowest)
-            check.Block(FindingCode.PictureTooLow, this, FieldCheck.Whole(picture.Height), FieldCheck.Whole(lowest), network);
-        double ratio = (double)picture.Width / picture.Height;
-        if (ratio < (allowed.MinRatio ?? 0) || ratio > (allowed.MaxRatio ?? double.MaxValue))
-            check.Block(
-                FindingCode.PictureRatio,
-                this,
-                FieldCheck.Ratio(ratio),
-                FieldCheck.Ratio(allowed.MinRatio ?? 0),
-                FieldCheck.Ratio(allowed.MaxRatio ?? 0),
-                network
-            );
-        else if (allowed.BestRatio is { } best && Math.Abs(ratio - best) > best * BestWithin)
-            check.Advise(FindingCode.PictureRatioAdvised, this, FieldCheck.Ratio(ratio), FieldCheck.Ratio(best), network);
     }
 }

@@ -16,7 +16,7 @@ public static class ContentHash
 
     /// <param name="content">What is sent to one network.</param>
     public static string Of(ResolvedContent content, ContentSources sources) =>
-        Of(content.Fields.Fields.Select(f => KeyValuePair.Create(f.Key, f.Form(content.Fields.ValueOf(f), sources))));
+        Of(content.Fields.Fields.Select(f => KeyValuePair.Create(f.HashKey, f.Form(content.Fields.ValueOf(f), sources))));
 
     /// <summary>Hash over fields by their stable keys; null and the empty text count as not set.</summary>
     /// <returns>The form's version, a colon, and SHA-256 in lower-case hexadecimal.</returns>

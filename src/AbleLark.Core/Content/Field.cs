@@ -1,4 +1,5 @@
 using System.Text.Json;
+using AbleLark.Core.Contacts;
 using AbleLark.Core.Findings;
 using AbleLark.Core.Media;
 
@@ -13,7 +14,15 @@ public enum FieldKind
     /// <summary>Text of one line.</summary>
     Line,
     Link,
-    Picture,
+
+    /// <summary>Pictures in their order.</summary>
+    Pictures,
+
+    /// <summary>A file of the workspace, by its identity.</summary>
+    File,
+
+    /// <summary>Further parts, each with text and pictures.</summary>
+    Thread,
 
     /// <summary>One of the values that the network's file lists.</summary>
     Choice,
@@ -27,12 +36,21 @@ public enum FieldKind
 public sealed record ContentSources(Func<Id<MediaFile>, MediaFile?> Media)
 {
     public static ContentSources None { get; } = new(_ => null);
+
+    /// <summary>The workspace's address book.</summary>
+    public IReadOnlyCollection<Contact> Contacts { get; init; } = [];
+
+    /// <summary>What the workspace has buttons say; empty: anything.</summary>
+    public IReadOnlyList<string> ButtonVerbs { get; init; } = [];
+
+    /// <summary>Whom a mention means; null: nobody.</summary>
+    public Contact? Contact(string key) => Contacts.FirstOrDefault(c => c.Key.Equals(key, StringComparison.OrdinalIgnoreCase));
 }
 
 /// <summary>
 /// The declaration of a content field. What stores, checks, compares, hashes, searches, imports and describes content goes through the
 /// declarations (<see cref="ContentFields.All"/>) and knows no field by name, but for the few rules that networks have for text, link and
-/// picture.
+/// files.
 /// </summary>
 public abstract class Field
 {
@@ -48,6 +66,9 @@ public abstract class Field
 
     /// <summary>Longest value that is taken in, in UTF-16 units; null: any. What a network takes is the network's file's to say.</summary>
     public int? Most { get; }
+
+    /// <summary>What it is called in a <see cref="ContentHash"/>: the name that it had first.</summary>
+    public virtual string HashKey => Key;
 
     /// <summary>True: every network has rules of its own for it. False: only networks that list it under `fields` get it.</summary>
     public bool IsEverywhere { get; init; }
@@ -65,6 +86,9 @@ public abstract class Field
 
     /// <summary>What stands for the value in a <see cref="ContentHash"/>; null: nothing that readers would miss.</summary>
     public abstract string? Form(object? value, ContentSources sources);
+
+    /// <summary>The files that a value names.</summary>
+    internal virtual IEnumerable<Id<MediaFile>> Files(object? value) => [];
 
     /// <summary>The words of it that a search looks through; null: none.</summary>
     public abstract string? Searched(object? value);

@@ -16,6 +16,8 @@ internal sealed class ButtonVerbField(string key, string name, int most) : TextF
         if (check.Rules.RulesOf(Key) is null)
             return;
         bool says = !string.IsNullOrWhiteSpace(check.Content.Fields.Get(this));
+        if (says && check.Sources.ButtonVerbs is { Count: > 0 } verbs && !verbs.Contains(check.Content.Fields.Get(this)))
+            check.Advise(FindingCode.VerbUnknown, this, check.Content.Fields.Get(this)!, string.Join(", ", verbs));
         bool leads = check.Content.Fields.Get(ContentFields.ButtonTarget) is { Length: > 0 };
         if (says && !leads && check.Content.CardLink is null)
             check.Block(FindingCode.ButtonLeadsNowhere, this, check.Rules.Name);

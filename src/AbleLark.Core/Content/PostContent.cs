@@ -101,8 +101,9 @@ public sealed record PostContent : ContentLayers
     /// <param name="wording">Which wording: 0 the post's own; the wordings are counted from 1. One that is no longer there counts as
     /// 0.</param>
     /// <param name="fields">The fields that there are; null: all that are declared.</param>
-    public ResolvedContent For(Target target, int wording = 0, IReadOnlyList<Field>? fields = null) =>
-        new(LinkAsShown(Written(target, wording, fields), target.Rules.Link));
+    /// <param name="sources">Null: none; mentions stay as they were written.</param>
+    public ResolvedContent For(Target target, int wording = 0, IReadOnlyList<Field>? fields = null, ContentSources? sources = null) =>
+        ResolvedContent.Of(Written(target, wording, fields), target.Rules, sources ?? ContentSources.None);
 
     /// <summary>The same as it was written: the link apart from the text.</summary>
     internal FieldValues Written(Target target, int wording, IReadOnlyList<Field>? fields = null)
@@ -140,31 +141,8 @@ public sealed record PostContent : ContentLayers
         return layers is PostContent own ? own : this with { Wordings = [.. Wordings.Select((w, i) => i == wording - 1 ? layers : w)] };
     }
 
-    /// <summary>The link stands in the text, unless the network makes a card of it.</summary>
-    internal static FieldValues LinkAsShown(FieldValues fields, LinkShown shown)
-    {
-        if (shown == LinkShown.Card || fields.Get(ContentFields.Link) is not { } link)
-            return fields;
-        string text = fields.Get(ContentFields.Text) ?? "";
-        if (!Has(text, link))
-            text = text.Length == 0 ? link : $"{text}\n{link}";
-        return fields.With(ContentFields.Text, text).Without(ContentFields.Link);
-    }
-
-    /// <summary>True when the link itself stands in the text, not just a longer one that begins with it.</summary>
-    private static bool Has(string text, string link)
-    {
-        for (int at = text.IndexOf(link, StringComparison.Ordinal); at >= 0; at = text.IndexOf(link, at + 1, StringComparison.Ordinal))
-        {
-            ReadOnlySpan<char> rest = text.AsSpan(at + link.Length).TrimStart(".,;:!?)]}'\"”’»…");
-            if (rest.IsEmpty || char.IsWhiteSpace(rest[0]))
-                return true;
-        }
-        return false;
-    }
-
-    public IEnumerable<Id<MediaFile>> AllPictures() =>
-        AllLayers().Select(l => l.Get(ContentFields.Picture)?.MediaId).OfType<Id<MediaFile>>().Distinct();
+    /// <summary>The files that anything of it names.</summary>
+    public IEnumerable<Id<MediaFile>> AllFiles() => AllLayers().SelectMany(l => l.Fields.SelectMany(f => f.Files(l.ValueOf(f)))).Distinct();
 
     /// <summary>The channels that have anything of their own, in any wording.</summary>
     public IEnumerable<Id<Channel>> AllChannels() => Wordings.Prepend<ContentLayers>(this).SelectMany(w => w.Channels.Keys).Distinct();
@@ -268,23 +246,4 @@ public sealed record ContentDifference(int Wording, string? Network, Id<Channel>
         string[] named = [.. all.Select(d => d.Where(networks)).Distinct()];
         return string.Join(", ", named.Take(MostNamed)) + (named.Length > MostNamed ? $" and {named.Length - MostNamed} more" : "");
     }
-}
-
-/// <summary>What is sent to one network: only fields that hold something, the link only where it is shown as a card.</summary>
-public sealed record ResolvedContent(FieldValues Fields)
-{
-    /// <summary>The text, with the link in it where the network wants it there.</summary>
-    [JsonIgnore]
-    public string Text => Fields.Get(ContentFields.Text) ?? "";
-
-    /// <summary>The link to show as a card, where the network does so.</summary>
-    [JsonIgnore]
-    public string? CardLink => Fields.Get(ContentFields.Link);
-
-    [JsonIgnore]
-    public Id<MediaFile>? PictureId => Fields.Get(ContentFields.Picture)?.MediaId;
-
-    /// <summary>What is said under the post at once, where the network takes that; null: nothing.</summary>
-    [JsonIgnore]
-    public string? FirstComment => Fields.Get(ContentFields.FirstComment) is { } words && !string.IsNullOrWhiteSpace(words) ? words : null;
 }

@@ -13,9 +13,9 @@ public static class DeliverySending
 {
     /// <summary>Reads the content now, for good.</summary>
     /// <param name="version">The newest of the post's versions.</param>
-    public static void Freeze(this Delivery delivery, Post post, Channel channel, NetworkRules rules, int version)
+    public static void Freeze(this Delivery delivery, Post post, Channel channel, NetworkRules rules, ContentSources sources, int version)
     {
-        delivery.Sent = post.Content.For(new(rules, channel.Id), delivery.Wording);
+        delivery.Sent = post.Content.For(new(rules, channel.Id), delivery.Wording, sources: sources);
         delivery.TextFingerprint = IdenticalText.Fingerprint(delivery.Sent.Text);
         delivery.Version = version;
     }

@@ -10,13 +10,18 @@ namespace AbleLark.Core.Deliveries;
 public abstract record SendingStep(string Key, bool Publishes)
 {
     /// <summary>Gives the network a file.</summary>
-    public sealed record Upload(string Key, Id<MediaFile> MediaId) : SendingStep(Key, Publishes: false);
+    /// <param name="Chosen">Which, and what is said of it where it is a picture.</param>
+    public sealed record Upload(string Key, Picture Chosen) : SendingStep(Key, Publishes: false)
+    {
+        public Id<MediaFile> MediaId => Chosen.MediaId;
+    }
 
     /// <summary>Posts something that readers see: the post itself, a further part of it, a comment on it.</summary>
     /// <param name="Fields">What it says.</param>
     /// <param name="Uploads">Keys of the uploads that go with it, in order.</param>
     /// <param name="Under">Key of the step that it stands under; null: it stands by itself.</param>
-    public sealed record Publish(string Key, FieldValues Fields, IReadOnlyList<string> Uploads, string? Under = null)
+    /// <param name="Card">Key of the upload that its link's card shows; null: the page's own.</param>
+    public sealed record Publish(string Key, FieldValues Fields, IReadOnlyList<string> Uploads, string? Under = null, string? Card = null)
         : SendingStep(Key, Publishes: true);
 }
 
@@ -25,24 +30,54 @@ public abstract record SendingStep(string Key, bool Publishes)
 /// <returns>In the order in which they are run; the first that publishes is the post itself.</returns>
 public delegate IReadOnlyList<SendingStep> StepsOf(ResolvedContent content, NetworkRules rules);
 
-/// <summary>The steps of what content can hold today: its picture, the post, the first comment.</summary>
+/// <summary>The steps of what content can hold: files, the post, further parts of a thread each with its pictures, the first
+/// comment.</summary>
 public static class SendingSteps
 {
+    public const string Post = "post";
+    public const string Comment = "comment";
     private const string Picture = "picture";
-    private const string Post = "post";
-    private const string Comment = "comment";
+
+    /// <summary>The step that posts a further part of a thread.</summary>
+    /// <param name="index">In <see cref="PostThread.Parts"/>, from 0.</param>
+    public static string Part(int index) => $"part-{index + 2}";
+
+    /// <summary>Which further part a step posts; null: it posts none.</summary>
+    public static int? PartOf(string step) =>
+        step.StartsWith("part-", StringComparison.Ordinal) && int.TryParse(step.AsSpan("part-".Length), out int number) ? number - 2 : null;
 
     /// <inheritdoc cref="StepsOf"/>
     public static IReadOnlyList<SendingStep> Of(ResolvedContent content, NetworkRules rules)
     {
         List<SendingStep> steps = [];
-        if (content.PictureId is { } picture)
-            steps.Add(new SendingStep.Upload(Picture, picture));
-        steps.Add(
-            new SendingStep.Publish(Post, content.Fields.Without(ContentFields.FirstComment), content.PictureId is null ? [] : [Picture])
-        );
+        List<string> files = Pictures("", content.Pictures);
+        if (content.Video is { } video)
+            files.Add(Upload("video", new(video)));
+        if (content.Document is { } document)
+            files.Add(Upload("document", new(document)));
+        FieldValues own = content.Fields.Without(ContentFields.FirstComment).Without(ContentFields.Thread);
+        string? card = content.Fields.Get(ContentFields.CardPicture) is { } shown ? Upload("card", new(shown.MediaId)) : null;
+        steps.Add(new SendingStep.Publish(Post, own, files, Card: card));
+        string above = Post;
+        for (int i = 0; i < content.Parts.Count; i++)
+        {
+            ThreadPart part = content.Parts[i];
+            List<string> with = Pictures($"{Part(i)}-", part.Pictures?.All ?? []);
+            FieldValues says = FieldValues.Empty.With(ContentFields.Text, part.Text);
+            steps.Add(new SendingStep.Publish(Part(i), says, with, Under: above));
+            above = Part(i);
+        }
         if (content.FirstComment is { } comment)
             steps.Add(new SendingStep.Publish(Comment, FieldValues.Empty.With(ContentFields.Text, comment), [], Under: Post));
         return steps;
+
+        List<string> Pictures(string of, IReadOnlyList<Picture> pictures) =>
+            [.. pictures.Select((p, i) => Upload(of + (i == 0 ? Picture : $"{Picture}-{i + 1}"), p))];
+
+        string Upload(string key, Picture file)
+        {
+            steps.Add(new SendingStep.Upload(key, file));
+            return key;
+        }
     }
 }

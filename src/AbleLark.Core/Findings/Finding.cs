@@ -34,6 +34,30 @@ public enum FindingCode
     PictureTooHeavy,
     PictureTooNarrow,
     PictureRatio,
+    TooManyPictures,
+    PicturesNotTaken,
+    OneKindOfMedia,
+    CropOutside,
+    VideoMissing,
+    VideoNotTaken,
+    VideoTooShort,
+    VideoTooLong,
+    VideoRatio,
+    DocumentMissing,
+    DocumentNotTaken,
+    TooManyPages,
+    FileKind,
+    FileTooHeavy,
+    ThreadNotTaken,
+    TooManyParts,
+    PartTooLong,
+    MentionUnknown,
+    PeopleNotMentioned,
+    PagesNotMentioned,
+    MentionWithoutHandle,
+    HandleGone,
+    HandleOfAnotherNetwork,
+    VerbUnknown,
     TextFolds,
     FieldMissing,
     FieldTooLong,
@@ -57,11 +81,22 @@ public enum FindingCode
     RowNoChannel,
 }
 
+/// <summary>A stretch of a text in its normal form C, in UTF-16 units.</summary>
+public readonly record struct TextSpan(int Start, int Length);
+
 /// <summary>One thing found in a post or a row: a code with the figures that belong to it.</summary>
 /// <param name="Field">Where: `text`, `link`, `picture`, or the name of a column.</param>
 /// <param name="Values">Figures and names in the order in which the words use them.</param>
 public sealed record Finding(FindingCode Code, Severity Severity, string Field, params IReadOnlyList<string> Values)
 {
+    /// <summary>Which of several it is about, counted from 0: a picture, a part of a thread; null: all.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public int? Item { get; init; }
+
+    /// <summary>Where in the field's text as it is sent; null: nowhere in particular.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public IReadOnlyList<TextSpan>? Spans { get; init; }
+
     [JsonIgnore]
     public bool Blocks => Severity == Severity.Blocks;
 

@@ -170,14 +170,13 @@ internal sealed class ImportRowReader(
 
     private Dictionary<string, IReadOnlyList<Finding>> NetworkFindings(PostContent content, Category? category)
     {
-        ContentSources sources = new(id => context.Pictures.Values.FirstOrDefault(p => p.Id == id));
         HashSet<string> used =
         [
             .. context.Channels.Where(c => category is null || category.UsualChannels.Contains(c.Id)).Select(c => c.Network),
         ];
         return context
             .Networks.All.Where(n => used.Count == 0 || used.Contains(n.Key))
-            .Select(n => (n.Key, ContentCheck.Check(content, n, sources, 0, fields).Findings))
+            .Select(n => (n.Key, ContentCheck.Check(content, n, context.Sources, 0, fields).Findings))
             .Where(f => f.Findings.Count > 0)
             .ToDictionary(f => f.Key, f => f.Findings);
     }

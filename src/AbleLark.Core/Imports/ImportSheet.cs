@@ -21,7 +21,11 @@ public sealed record ImportContext(
     NetworkBook Networks,
     IReadOnlyDictionary<string, MediaFile> Pictures,
     LocalDateTime Now
-);
+)
+{
+    /// <summary>What content rests on.</summary>
+    public ContentSources Sources { get; init; } = new(id => Pictures.Values.FirstOrDefault(p => p.Id == id));
+}
 
 /// <summary>One row of a sheet, as the post it would become.</summary>
 /// <param name="Number">Row in the file; the header is row 1.</param>
@@ -73,7 +77,7 @@ public static class ImportSheet
         IReadOnlyList<string> known = Headers(context.Networks, fields);
         List<string[]> records = Records(csv);
         if (records.Count == 0)
-            throw new ImportSheetException("The file is empty. Start it with a header row: " + string.Join(", ", known) + ".");
+            throw new ImportSheetException("The file is empty. Start it with a header row: " + Use(fields) + ".");
         string[] header = CheckHeader(records[0], known, fields);
         if (records.Count - 1 > MostRows)
             throw new ImportSheetException($"The file has {records.Count - 1} rows; {MostRows} is the most at once. Split it.");
@@ -88,17 +92,28 @@ public static class ImportSheet
         return rows;
     }
 
+    private static string Use(IReadOnlyList<Field> fields) =>
+        $"title, category, date, time, {string.Join(", ", fields.Select(f => f.Key))}; with a network behind it, as in text:jot, a field "
+        + "is for that one alone";
+
+    /// <summary>The header that is meant, whatever its letter case; also by the name that a field once had.</summary>
+    private static string Named(string header, IReadOnlyList<string> known, IReadOnlyList<Field> fields)
+    {
+        string meant = header;
+        foreach (Field field in fields.Where(f => f.HashKey != f.Key))
+        {
+            if (header.Split(':')[0].Equals(field.HashKey, StringComparison.OrdinalIgnoreCase))
+                meant = field.Key + header[field.HashKey.Length..];
+        }
+        return known.FirstOrDefault(k => string.Equals(k, meant, StringComparison.OrdinalIgnoreCase)) ?? header;
+    }
+
     private static string[] CheckHeader(string[] first, IReadOnlyList<string> known, IReadOnlyList<Field> fields)
     {
-        string[] header =
-        [
-            .. first.Select(h => known.FirstOrDefault(k => string.Equals(k, h.Trim(), StringComparison.OrdinalIgnoreCase)) ?? h.Trim()),
-        ];
+        string[] header = [.. first.Select(h => Named(h.Trim(), known, fields))];
         string[] unknown = [.. header.Where(h => h.Length > 0 && !known.Contains(h))];
         if (unknown.Length > 0)
-            throw new ImportSheetException(
-                $"Unknown headers: {string.Join(", ", unknown.Take(5).Select(Short))}. Use: {string.Join(", ", known)}."
-            );
+            throw new ImportSheetException($"Unknown headers: {string.Join(", ", unknown.Take(5).Select(Short))}. Use: {Use(fields)}.");
         if (!header.Any(h => fields.Any(f => f.IsEverywhere && f != ContentFields.Link && h.Split(':')[0] == f.Key)))
             throw new ImportSheetException("The first row must name the columns, with a column `text` at least.");
         string? twice = header.Where(h => h.Length > 0).GroupBy(h => h).FirstOrDefault(g => g.Count() > 1)?.Key;

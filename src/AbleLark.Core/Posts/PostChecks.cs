@@ -29,11 +29,14 @@ public sealed class PostChecks
     /// <param name="channels">The workspace's; those that are gone need not be among them.</param>
     public static PostChecks Of(PostContent content, NetworkBook networks, IEnumerable<Channel> channels, ContentSources sources)
     {
+        // A channel with content or figures of its own is checked by itself.
         HashSet<Id<Channel>> own = [.. content.AllChannels()];
         IEnumerable<Target> targets =
         [
             .. networks.All.Select(n => new Target(n)),
-            .. channels.Where(c => own.Contains(c.Id) && networks.Has(c.Network)).Select(c => new Target(networks[c.Network], c.Id)),
+            .. channels
+                .Where(c => (own.Contains(c.Id) || c.Figures.Count > 0) && networks.Has(c.Network))
+                .Select(c => new Target(networks.For(c), c.Id)),
         ];
         return new(
             [.. targets.Select(t => new TargetCheck(t, ContentCheck.CheckAll(content, t, sources)))],

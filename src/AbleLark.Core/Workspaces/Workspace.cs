@@ -27,6 +27,9 @@ public sealed class Workspace
     /// <summary>True: whoever changed a post last may approve it as well.</summary>
     public bool AllowsOwnApproval { get; set; }
 
+    /// <summary>What buttons say, where a network has them; empty: anything.</summary>
+    public IReadOnlyList<string> ButtonVerbs { get; set; } = [];
+
     /// <summary>Last local date that has been scheduled as a whole.</summary>
     public LocalDate? ScheduledThrough { get; set; }
 

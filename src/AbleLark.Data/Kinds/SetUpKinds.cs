@@ -1,5 +1,6 @@
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
+using AbleLark.Core.Contacts;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Pauses;
 using AbleLark.Core.Posts;
@@ -35,6 +36,7 @@ internal static class SetUpKinds
             {
                 e.HasKey(w => w.Id);
                 e.HasIndex(w => w.Slug).IsUnique();
+                e.Property(w => w.ButtonVerbs).AsDocument();
             }
         ),
         new StoredKind<Channel>(
@@ -51,6 +53,19 @@ internal static class SetUpKinds
                     })
                     .IsUnique();
                 e.Property(c => c.Connection).HasConversion<string>();
+                e.Property(c => c.Figures).AsDocument();
+                e.HasOne<Workspace>().WithMany().HasForeignKey(c => c.WorkspaceId);
+            }
+        ),
+        new StoredKind<Contact>(
+            Logged.As("contact"),
+            Told.Under(Topic.Posts),
+            e =>
+            {
+                e.HasKey(c => new { c.WorkspaceId, c.Id });
+                e.HasIndex(c => new { c.WorkspaceId, c.Key }).IsUnique();
+                e.Property(c => c.Kind).HasConversion<string>();
+                e.Property(c => c.Handles).AsDocument();
                 e.HasOne<Workspace>().WithMany().HasForeignKey(c => c.WorkspaceId);
             }
         ),

@@ -127,6 +127,11 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("integer")
                         .HasColumnName("daily_limit");
 
+                    b.Property<string>("Figures")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("figures");
+
                     b.Property<int?>("Followers")
                         .HasColumnType("integer")
                         .HasColumnName("followers");
@@ -166,6 +171,46 @@ namespace AbleLark.Data.Migrations
                         .HasDatabaseName("ix_channels_workspace_id_network_account");
 
                     b.ToTable("channels", (string)null);
+                });
+
+            modelBuilder.Entity("AbleLark.Core.Contacts.Contact", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Handles")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("handles");
+
+                    b.Property<string>("Key")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("key");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("kind");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_contacts");
+
+                    b.HasIndex("WorkspaceId", "Key")
+                        .IsUnique()
+                        .HasDatabaseName("ix_contacts_workspace_id_key");
+
+                    b.ToTable("contacts", (string)null);
                 });
 
             modelBuilder.Entity("AbleLark.Core.Deliveries.Delivery", b =>
@@ -543,6 +588,14 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("file_name");
 
+                    b.Property<double?>("FocusX")
+                        .HasColumnType("double precision")
+                        .HasColumnName("focus_x");
+
+                    b.Property<double?>("FocusY")
+                        .HasColumnType("double precision")
+                        .HasColumnName("focus_y");
+
                     b.Property<string>("Hash")
                         .IsRequired()
                         .HasColumnType("text")
@@ -556,6 +609,14 @@ namespace AbleLark.Data.Migrations
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("kind");
+
+                    b.Property<int?>("Pages")
+                        .HasColumnType("integer")
+                        .HasColumnName("pages");
+
+                    b.Property<double?>("Seconds")
+                        .HasColumnType("double precision")
+                        .HasColumnName("seconds");
 
                     b.Property<int>("Width")
                         .HasColumnType("integer")
@@ -964,6 +1025,11 @@ namespace AbleLark.Data.Migrations
                     b.Property<bool>("AllowsOwnApproval")
                         .HasColumnType("boolean")
                         .HasColumnName("allows_own_approval");
+
+                    b.Property<string>("ButtonVerbs")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("button_verbs");
 
                     b.Property<Duration>("LateAfter")
                         .HasColumnType("interval")
@@ -1635,6 +1701,16 @@ namespace AbleLark.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_channels_workspaces_workspace_id");
+                });
+
+            modelBuilder.Entity("AbleLark.Core.Contacts.Contact", b =>
+                {
+                    b.HasOne("AbleLark.Core.Workspaces.Workspace", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_contacts_workspaces_workspace_id");
                 });
 
             modelBuilder.Entity("AbleLark.Core.Deliveries.Delivery", b =>

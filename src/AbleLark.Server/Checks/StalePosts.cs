@@ -2,7 +2,6 @@ using AbleLark.Core;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Content;
-using AbleLark.Core.Media;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
@@ -61,6 +60,22 @@ public static class StalePosts
         await db.ReconsiderAsync(workspace, posts, now, cancellation);
     }
 
+    /// <summary>Checks anew the posts that use something that has just changed; the caller saves.</summary>
+    public static async Task CheckUsingAsync(
+        Id<Workspace> workspace,
+        Func<Post, bool> uses,
+        LarkDb db,
+        NetworkBook networks,
+        Instant now,
+        CancellationToken cancellation
+    )
+    {
+        List<Post> all = await db.Posts.Where(p => p.WorkspaceId == workspace && p.RemovedAt == null).ToListAsync(cancellation);
+        List<Post> touched = [.. all.Where(uses)];
+        await CheckAsync(workspace, touched, db, networks, cancellation);
+        await db.ReconsiderAsync(workspace, touched, now, cancellation);
+    }
+
     /// <summary>Finds how posts stand with the networks, by what they say now; the caller saves.</summary>
     public static async Task CheckAsync(
         Id<Workspace> workspace,
@@ -72,13 +87,8 @@ public static class StalePosts
     {
         if (posts.Count == 0)
             return;
-        List<Id<MediaFile>> ids = [.. posts.SelectMany(p => p.Content.AllPictures()).Distinct()];
-        Dictionary<Id<MediaFile>, MediaFile> pictures = await db
-            .Media.AsNoTracking()
-            .Where(m => m.WorkspaceId == workspace && ids.Contains(m.Id))
-            .ToDictionaryAsync(m => m.Id, cancellation);
-        List<Channel> channels = await db.Channels.AsNoTracking().Where(c => c.WorkspaceId == workspace).ToListAsync(cancellation);
-        ContentSources sources = new(pictures.GetValueOrDefault);
+        ContentSources sources = await db.SourcesAsync(workspace, posts.SelectMany(p => p.Content.AllFiles()), cancellation);
+        List<Channel> channels = await db.Channels.Where(c => c.WorkspaceId == workspace).ToListAsync(cancellation);
         foreach (Post post in posts)
             post.Take(PostChecks.Of(post.Content, networks, channels, sources));
     }

@@ -10,6 +10,7 @@ using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Deliveries;
+using AbleLark.Data.Posts;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Posts;
@@ -120,11 +121,13 @@ public static class DeliveryEndpoints
         CancellationToken cancellation
     )
     {
-        string network = await db
-            .Channels.Where(c => c.WorkspaceId == delivery.WorkspaceId && c.Id == delivery.ChannelId)
-            .Select(c => c.Network)
-            .SingleAsync(cancellation);
-        return networks.Has(network) ? post.Content.For(new(networks[network], delivery.ChannelId), delivery.Wording) : null;
+        Channel channel = await db
+            .Channels.AsNoTracking()
+            .SingleAsync(c => c.WorkspaceId == delivery.WorkspaceId && c.Id == delivery.ChannelId, cancellation);
+        if (!networks.Has(channel.Network))
+            return null;
+        ContentSources sources = await db.SourcesAsync(delivery.WorkspaceId, post.Content.AllFiles(), cancellation);
+        return post.Content.For(new(networks.For(channel), channel.Id), delivery.Wording, sources: sources);
     }
 
     /// <summary>Plans the same post on the same channel again: a new delivery with a key of its own, in place of this one.</summary>

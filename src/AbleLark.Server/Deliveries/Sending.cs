@@ -69,7 +69,7 @@ public sealed class Sending(
                 DeliveryState.Refused,
                 $"There are no rules here for the network “{network}”. Tell whoever runs Able Lark."
             );
-        sending.Rules = networks[network];
+        sending.Rules = networks.For(sending.Channel);
         sending.Plan = SendingPlan.For(sending.Rules.Sending, Duration.FromSeconds(settings.Value.NetworkTimeoutSeconds));
         if (Delivery.Sent is null)
             await FreezeAsync();
@@ -160,6 +160,7 @@ public sealed class Sending(
             _sending.Post,
             _sending.Channel,
             _sending.Rules,
+            await db.SourcesAsync(_sending.Post.WorkspaceId, _sending.Post.Content.AllFiles(), CancellationToken.None),
             await db
                 .PostVersions.Where(v => v.WorkspaceId == _sending.Post.WorkspaceId && v.PostId == _sending.Post.Id)
                 .MaxAsync(v => v.Number)
@@ -203,8 +204,8 @@ public sealed class Sending(
     {
         if (!_sending.Post.AsksForApproval && !await db.CategoryAsksAsync(_sending.Post, CancellationToken.None))
             return false;
-        ContentSources sources = new(_sending.Files.GetValueOrDefault);
-        if (Delivery.Sent!.PictureId is { } picture && sources.Media(picture) is null)
+        ContentSources sources = await db.SourcesAsync(_sending.Post.WorkspaceId, Delivery.Sent!.AllFiles(), CancellationToken.None);
+        if (Delivery.Sent!.AllFiles().Any(f => sources.Media(f) is null))
             return true;
         string hash = ContentHash.Of(Delivery.Sent, sources);
         return !(await db.ApprovalsOfAsync(_sending.Post, CancellationToken.None)).Exists(a =>

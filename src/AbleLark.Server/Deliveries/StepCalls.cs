@@ -59,7 +59,7 @@ public sealed class StepCalls(
             if (bytes is null)
                 return new StepEnd.GiveUp(
                     DeliveryState.Refused,
-                    $"The picture “{file?.FileName}” can't be read here any more. Choose it anew on the post, then reschedule."
+                    $"“{file?.FileName}” can't be read here any more. Choose it anew on the post, then reschedule."
                 );
         }
         DeliveryAttempt attempt = sending.Begin(step, machine.Now(), await clock.NowAsync());
@@ -79,12 +79,10 @@ public sealed class StepCalls(
         Call call = new(sending.Channel.Network, token, $"{sending.Delivery.Id}:{step.Key}");
         return step switch
         {
-            SendingStep.Upload upload => connector.UploadAsync(call, sending.Files[upload.MediaId].Kind, bytes!, CancellationToken.None),
+            SendingStep.Upload upload => connector.UploadAsync(call, sending.Files[upload.MediaId], bytes!, CancellationToken.None),
             SendingStep.Publish publish => connector.PublishAsync(
                 call,
-                publish.Fields,
-                [.. publish.Uploads.Select(RemoteIdOf)],
-                publish.Under is { } under ? RemoteIdOf(under) : null,
+                Publication.Of(publish, sending.Steps, sending.Files.GetValueOrDefault, RemoteIdOf),
                 CancellationToken.None
             ),
             _ => throw new InvalidOperationException($"There is no way to run {step}."),

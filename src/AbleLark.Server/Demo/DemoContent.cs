@@ -18,9 +18,10 @@ internal static class DemoContent
         PostContent content = PostContent.Empty.With(ContentFields.Text, written.X).With(ContentFields.Link, written.L);
         if (picture is { } shown)
         {
-            content = content.With(ContentFields.Picture, new Picture(shown));
-            if (number % WithoutAltTextEvery != 0)
-                content = content.With(ContentFields.AltText, scenario.AltTexts[written.Pic!]);
+            content = content.With(
+                ContentFields.Pictures,
+                new Pictures(new Picture(shown, number % WithoutAltTextEvery == 0 ? null : scenario.AltTexts[written.Pic!]))
+            );
         }
         if (written.Jot is not null)
             content = content.With("jot", ContentFields.Text, written.Jot);

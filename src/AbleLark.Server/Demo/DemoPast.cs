@@ -7,6 +7,7 @@ using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Data.Posts;
 using AbleLark.Server.LineUps;
 using AbleLark.Server.Media;
 using Microsoft.EntityFrameworkCore;
@@ -42,11 +43,16 @@ public sealed partial class DemoPast(
     )
     {
         long began = System.Diagnostics.Stopwatch.GetTimestamp();
+        Dictionary<Id<MediaFile>, MediaFile> files = await db
+            .Media.AsNoTracking()
+            .Where(m => m.WorkspaceId == workspace.Id)
+            .ToDictionaryAsync(m => m.Id, cancellation);
         PastLife life = new(workspace, await reader.ReadAsync(workspace, cancellation), await PostsAsync(workspace, cancellation), end)
         {
             Networks = networks,
             StepsOf = stepsOf,
-            Media = await db.Media.AsNoTracking().Where(m => m.WorkspaceId == workspace.Id).ToDictionaryAsync(m => m.Id, cancellation),
+            Media = files,
+            Sources = await db.SourcesAsync(workspace.Id, files.Keys, cancellation),
         };
         life.Deliveries.AddRange(given);
         List<Instant> days = [.. Days(workspace, start, end)];
@@ -117,7 +123,7 @@ public sealed partial class DemoPast(
                 await media.TryReadAsync(file, cancellation)
                 ?? throw new InvalidOperationException($"A picture can't be read: {file.FileName}.");
             string[] accounts = [.. picture.Select(u => u.Account)];
-            Dictionary<string, string> ids = await standIns.AddMediaAsync(accounts, $"{picture.Key}:picture", bytes, cancellation);
+            Dictionary<string, string> ids = await standIns.AddMediaAsync(accounts, $"{picture.Key}:file", file, bytes, cancellation);
             foreach ((string account, string id) in ids)
                 life.Uploads[(picture.Key, account)] = id;
         }

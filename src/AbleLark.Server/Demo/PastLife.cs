@@ -1,5 +1,6 @@
 using AbleLark.Core;
 using AbleLark.Core.Channels;
+using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Figures;
 using AbleLark.Core.LineUps;
@@ -10,6 +11,7 @@ using AbleLark.Core.Results;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data.Deliveries;
+using AbleLark.Server.Networks;
 using NodaTime;
 
 namespace AbleLark.Server.Demo;
@@ -32,6 +34,7 @@ internal sealed class PastLife(
     public required NetworkBook Networks { get; init; }
     public required StepsOf StepsOf { get; init; }
     public required IReadOnlyDictionary<Id<MediaFile>, MediaFile> Media { get; init; }
+    public required ContentSources Sources { get; init; }
 
     public List<Delivery> Deliveries { get; } = [];
     public Dictionary<Origin, PassedPlace> Passed { get; } = [];
@@ -83,7 +86,7 @@ internal sealed class PastLife(
         {
             (Post post, int version) = posts[delivery.PostId];
             Channel channel = _channels[delivery.ChannelId];
-            NetworkRules rules = Networks[channel.Network];
+            NetworkRules rules = Networks.For(channel);
             delivery.Become(DeliveryState.Sending);
             delivery.Attempts = 1;
             string? block =
@@ -95,7 +98,7 @@ internal sealed class PastLife(
                 Refuse(delivery, block);
                 continue;
             }
-            delivery.Freeze(post, channel, rules, version);
+            delivery.Freeze(post, channel, rules, Sources, version);
             going.Add(new(delivery, post, channel, StepsOf(delivery.Sent!, rules)));
         }
         return going;
@@ -105,17 +108,19 @@ internal sealed class PastLife(
     public PastPost Call(PastSending sending, SendingStep.Publish step)
     {
         Delivery delivery = sending.Delivery;
-        Dictionary<string, Id<MediaFile>> pictures = sending.Steps.OfType<SendingStep.Upload>().ToDictionary(u => u.Key, u => u.MediaId);
         bool isMain = step == sending.Steps.First(s => s.Publishes);
         return new(
             sending.Channel.Account,
             KeyOf(delivery, step.Key),
             delivery.At,
-            step.Fields,
-            [.. step.Uploads.Select(u => Uploads[(pictures[u], sending.Channel.Account)])],
-            step.Under is { } under ? KeyOf(delivery, under) : null,
+            Publication.Of(step, sending.Steps, Media.GetValueOrDefault, Made),
             isMain ? [.. ReadingTimes.Until(delivery.At, end)] : []
         );
+
+        string Made(string key) =>
+            sending.Steps.Single(s => s.Key == key) is SendingStep.Upload upload
+                ? Uploads[(upload.MediaId, sending.Channel.Account)]
+                : KeyOf(delivery, key);
     }
 
     private static string KeyOf(Delivery delivery, string step) => $"{delivery.Id}:{step}";

@@ -1,6 +1,6 @@
 using System.Text.Json;
-using AbleLark.Core.Content;
 using AbleLark.Core.Figures;
+using AbleLark.Core.Media;
 using AbleLark.Data;
 using Microsoft.Extensions.Options;
 using NodaTime;
@@ -9,18 +9,9 @@ namespace AbleLark.Server.Demo;
 
 /// <param name="Account">The account's identity on the network.</param>
 /// <param name="Key">The idempotency key.</param>
-/// <param name="Media">The network's identities of uploads.</param>
-/// <param name="Under">Key of the post that it stands under; null: it stands by itself.</param>
+/// <param name="Post">What stands under another says so by that one's key.</param>
 /// <param name="ReadAt">Times at which its figures are wanted.</param>
-public sealed record PastPost(
-    string Account,
-    string Key,
-    Instant At,
-    FieldValues Fields,
-    IReadOnlyList<string> Media,
-    string? Under,
-    IReadOnlyList<Instant> ReadAt
-);
+public sealed record PastPost(string Account, string Key, Instant At, Networks.Publication Post, IReadOnlyList<Instant> ReadAt);
 
 /// <param name="Refusal">Why the network wouldn't have it; null: it is out.</param>
 /// <param name="Figures">At each time that was asked for.</param>
@@ -71,16 +62,18 @@ public sealed class StandInControl(IHttpClientFactory http, IOptions<LarkSetting
     internal Task RevokeAsync(string account, CancellationToken cancellation) =>
         AskAsync(c => c.PostAsync($"{Base}/control/accounts/{account}/revoke", null, cancellation));
 
-    /// <summary>Uploads a picture to several accounts; returns its identity on each one's network.</summary>
+    /// <summary>Uploads a file to several accounts; returns its identity on each one's network.</summary>
     public Task<Dictionary<string, string>> AddMediaAsync(
         IEnumerable<string> accounts,
         string key,
+        MediaFile file,
         byte[] bytes,
         CancellationToken cancellation
     ) =>
         AskAsync<Dictionary<string, string>>(c =>
             c.PostAsync(
-                $"{Base}/control/past/media?accounts={Uri.EscapeDataString(string.Join(',', accounts))}&key={Uri.EscapeDataString(key)}",
+                $"{Base}/control/past/media{Networks.PlainProtocol.FactsOf(file)}"
+                    + $"&accounts={Uri.EscapeDataString(string.Join(',', accounts))}&key={Uri.EscapeDataString(key)}",
                 new ByteArrayContent(bytes),
                 cancellation
             )
@@ -100,7 +93,7 @@ public sealed class StandInControl(IHttpClientFactory http, IOptions<LarkSetting
             post.Account,
             post.Key,
             At = post.At.ToDateTimeOffset(),
-            Post = Networks.PlainProtocol.BodyOf(post.Fields, post.Media, post.Under),
+            Post = Networks.PlainProtocol.BodyOf(post.Post),
             ReadAt = post.ReadAt.Select(r => r.ToDateTimeOffset()),
         };
 

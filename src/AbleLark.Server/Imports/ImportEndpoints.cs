@@ -194,8 +194,7 @@ public static class ImportEndpoints
     private static Post NewPost(Id<Workspace> workspace, ImportRow row, ImportContext context, bool needsOthers, Instant now)
     {
         Category category = context.Categories.Single(c => c.Id == row.CategoryId);
-        ContentSources sources = new(id => context.Pictures.Values.FirstOrDefault(p => p.Id == id));
-        PostChecks checks = PostChecks.Of(row.Content, context.Networks, context.Channels, sources);
+        PostChecks checks = PostChecks.Of(row.Content, context.Networks, context.Channels, context.Sources);
         Post post = new()
         {
             WorkspaceId = workspace,
@@ -244,11 +243,11 @@ public static class ImportEndpoints
             (row.Content.Common.Get(ContentFields.Text) ?? ""),
             row.CategoryId,
             row.Content.Common.Get(ContentFields.Link),
-            row.Content.Common.Get(ContentFields.Picture)?.MediaId is { } p ? pictures.GetValueOrDefault(p) : null,
+            row.Content.Common.Get(ContentFields.Pictures)?.All[0].MediaId is { } p ? pictures.GetValueOrDefault(p) : null,
             row.When,
             row.CanImport,
-            [.. row.Findings.Select(FindingView.Of)],
-            row.NetworkFindings.ToDictionary(f => f.Key, f => (IReadOnlyList<FindingView>)[.. f.Value.Select(FindingView.Of)])
+            [.. row.Findings.Select(f => FindingView.Of(f))],
+            row.NetworkFindings.ToDictionary(f => f.Key, f => (IReadOnlyList<FindingView>)[.. f.Value.Select(n => FindingView.Of(n))])
         );
 
     private static ImportLine Line(ImportRun i) =>

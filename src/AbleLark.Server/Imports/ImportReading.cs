@@ -7,6 +7,7 @@ using AbleLark.Core.Media;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Data.Posts;
 using AbleLark.Server.Media;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
@@ -55,7 +56,10 @@ internal static class ImportReading
         if (categories.Count == 0)
             throw ProblemException.BadInput("There are no categories yet, and every row needs one. Make them in Set-up first.");
         List<Channel> channels = await db.Channels.AsNoTracking().Where(c => c.WorkspaceId == workspaceId).ToListAsync(cancellation);
-        ImportContext context = new(categories, channels, networks, pictures, now);
+        ImportContext context = new(categories, channels, networks, pictures, now)
+        {
+            Sources = await db.SourcesAsync(workspaceId, pictures.Values.Select(p => p.Id), cancellation),
+        };
         try
         {
             return (ImportSheet.Read(csv, context), context);

@@ -10,7 +10,11 @@ using SkiaSharp;
 
 namespace AbleLark.Server.Media;
 
-/// <summary>Keeps pictures as files named by their content, and a row of each for the workspace it belongs to.</summary>
+/// <summary>What the sender says of a file that isn't looked into: of a video its size in pixels and its length, of a document its
+/// pages.</summary>
+public sealed record StatedFacts(int? Width, int? Height, double? Seconds, int? Pages);
+
+/// <summary>Keeps files named by their content, and a row of each for the workspace it belongs to.</summary>
 public sealed class MediaStore(LarkDb db, IOptions<LarkSettings> settings)
 {
     private string Folder => Path.Combine(settings.Value.DataFolder, "media");
@@ -30,9 +34,16 @@ public sealed class MediaStore(LarkDb db, IOptions<LarkSettings> settings)
         }
     }
 
-    /// <summary>Reads a picture to its end, checks it and keeps it; the caller saves. The same picture twice is kept once.</summary>
-    /// <exception cref="ProblemException">It is too large, or not a picture that we can read.</exception>
-    public async Task<MediaFile> AddAsync(Id<Workspace> workspace, string fileName, Stream bytes, CancellationToken cancellation)
+    /// <summary>Reads a file to its end, checks it and keeps it; the caller saves. The same file twice is kept once.</summary>
+    /// <param name="stated">What is said of a video or a document; null: only pictures are taken.</param>
+    /// <exception cref="ProblemException">It is too large, or nothing that networks take.</exception>
+    public async Task<MediaFile> AddAsync(
+        Id<Workspace> workspace,
+        string fileName,
+        Stream bytes,
+        CancellationToken cancellation,
+        StatedFacts? stated = null
+    )
     {
         string name = Path.GetFileName(fileName.Replace("\0", "", StringComparison.Ordinal));
         if (name.Length > 200)
@@ -48,7 +59,9 @@ public sealed class MediaStore(LarkDb db, IOptions<LarkSettings> settings)
             );
             if (known is not null)
                 return known;
-            MediaFile file = Measure(workspace, name, hash, length, draft);
+            MediaFile file = OtherKind(draft) is not { } kind
+                ? Measure(workspace, name, hash, length, draft)
+                : AsStated(workspace, name, hash, length, kind, stated ?? throw NotAPicture(name));
             await CheckRoomAsync(workspace, length, cancellation);
             string path = PathOf(file);
             Directory.CreateDirectory(Path.GetDirectoryName(path)!);
@@ -81,6 +94,43 @@ public sealed class MediaStore(LarkDb db, IOptions<LarkSettings> settings)
             await to.WriteAsync(buffer.AsMemory(0, read), cancellation);
         }
         return (Convert.ToHexStringLower(hash.GetHashAndReset()), length);
+    }
+
+    /// <summary>Media type of a file that is no picture, by its first bytes: MP4 (ISO/IEC 14496-12, a box of type ftyp first) or PDF (ISO
+    /// 32000, a header first).</summary>
+    private static string? OtherKind(string path)
+    {
+        using FileStream file = File.OpenRead(path);
+        Span<byte> head = stackalloc byte[8];
+        if (file.ReadAtLeast(head, head.Length, throwOnEndOfStream: false) < head.Length)
+            return null;
+        return head[4..].SequenceEqual("ftyp"u8) ? "video/mp4"
+            : head.StartsWith("%PDF-"u8) ? "application/pdf"
+            : null;
+    }
+
+    private static MediaFile AsStated(Id<Workspace> workspace, string name, string hash, long length, string kind, StatedFacts stated)
+    {
+        bool isVideo = kind == "video/mp4";
+        if (isVideo && stated is not { Width: > 0 and <= 16_384, Height: > 0 and <= 16_384, Seconds: > 0 and <= 86_400 })
+            throw ProblemException.BadInput(
+                $"“{name}” is a video: say how wide and high it is, in pixels, and how many seconds it lasts (width, height, seconds)."
+            );
+        if (!isVideo && stated is not { Pages: > 0 and <= 100_000 })
+            throw ProblemException.BadInput($"“{name}” is a document: say how many pages it has (pages).");
+        return new()
+        {
+            WorkspaceId = workspace,
+            Id = Id<MediaFile>.New(),
+            Hash = hash,
+            FileName = name,
+            Kind = kind,
+            Bytes = length,
+            Width = isVideo ? stated.Width!.Value : 0,
+            Height = isVideo ? stated.Height!.Value : 0,
+            Seconds = isVideo ? stated.Seconds : null,
+            Pages = isVideo ? null : stated.Pages,
+        };
     }
 
     private static MediaFile Measure(Id<Workspace> workspace, string name, string hash, long length, string path)
@@ -153,5 +203,7 @@ public sealed class MediaStore(LarkDb db, IOptions<LarkSettings> settings)
     }
 
     private static ProblemException NotAPicture(string name) =>
-        ProblemException.BadInput($"“{name}” is not a picture that networks take. Use PNG, JPEG, WebP or GIF.");
+        ProblemException.BadInput(
+            $"“{name}” is nothing that networks take. Use PNG, JPEG, WebP or GIF; MP4 for a video, PDF for a document."
+        );
 }

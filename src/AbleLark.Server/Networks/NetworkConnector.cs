@@ -1,5 +1,8 @@
+using AbleLark.Core;
 using AbleLark.Core.Content;
+using AbleLark.Core.Deliveries;
 using AbleLark.Core.Figures;
+using AbleLark.Core.Media;
 using AbleLark.Core.Networks;
 using NodaTime;
 
@@ -7,6 +10,42 @@ namespace AbleLark.Server.Networks;
 
 /// <param name="Key">The idempotency key: where the network honours them, the same key never makes anything twice.</param>
 public sealed record Call(string Network, string Token, string Key);
+
+/// <summary>A file that goes with what is published.</summary>
+/// <param name="Id">The network's identity of the upload.</param>
+/// <param name="AltText">A picture in words; empty: none.</param>
+/// <param name="Crop">The part of a picture that is shown; null: all.</param>
+public sealed record PublishedMedia(string Id, string AltText = "", Crop? Crop = null);
+
+/// <summary>What readers are to see.</summary>
+/// <param name="Under">The network's identity of the post that it stands under; null: it stands by itself.</param>
+/// <param name="Card">The network's identity of the upload that the link's card shows; null: the page's own.</param>
+public sealed record Publication(FieldValues Fields, IReadOnlyList<PublishedMedia> Media, string? Under = null, string? Card = null)
+{
+    /// <param name="step">What is published.</param>
+    /// <param name="steps">All of the sending, the uploads among them.</param>
+    /// <param name="made">The network's identity of what a step, by its key, has made.</param>
+    public static Publication Of(
+        SendingStep.Publish step,
+        IReadOnlyList<SendingStep> steps,
+        Func<Id<MediaFile>, MediaFile?> files,
+        Func<string, string> made
+    )
+    {
+        return new(
+            step.Fields,
+            [.. step.Uploads.Select(MediaOf)],
+            step.Under is { } under ? made(under) : null,
+            step.Card is { } card ? made(card) : null
+        );
+
+        PublishedMedia MediaOf(string key)
+        {
+            Picture file = steps.OfType<SendingStep.Upload>().Single(u => u.Key == key).Chosen;
+            return new(made(key), file.AltTextOr(files(file.MediaId)), file.Crop);
+        }
+    }
+}
 
 /// <summary>A way to speak to networks. Several networks may share one; which, their files say under `protocol`.</summary>
 public interface INetworkProtocol
@@ -30,19 +69,11 @@ public interface INetworkProtocol
     Task<NetworkAnswer<RemoteOnline>> OnlineAsync(string network, string token, CancellationToken cancellation);
 
     /// <summary>Gives the network a file, to be named by what publishes it.</summary>
-    /// <param name="kind">Its media type.</param>
-    Task<NetworkAnswer<RemoteThing>> UploadAsync(Call call, string kind, byte[] bytes, CancellationToken cancellation);
+    /// <param name="file">What is known of it.</param>
+    Task<NetworkAnswer<RemoteThing>> UploadAsync(Call call, MediaFile file, byte[] bytes, CancellationToken cancellation);
 
     /// <summary>Posts something that readers see.</summary>
-    /// <param name="media">The network's identities of uploads.</param>
-    /// <param name="under">The network's identity of the post that it stands under; null: it stands by itself.</param>
-    Task<NetworkAnswer<RemoteThing>> PublishAsync(
-        Call call,
-        FieldValues fields,
-        IReadOnlyList<string> media,
-        string? under,
-        CancellationToken cancellation
-    );
+    Task<NetworkAnswer<RemoteThing>> PublishAsync(Call call, Publication publication, CancellationToken cancellation);
 
     /// <summary>What the account posted since then, newest first, so that a post whose answer was lost can be found.</summary>
     /// <param name="since">Business time.</param>
@@ -90,17 +121,12 @@ public sealed class NetworkConnector(NetworkBook networks, IEnumerable<INetworkP
         For(network).OnlineAsync(network, token, cancellation);
 
     /// <inheritdoc cref="INetworkProtocol.UploadAsync"/>
-    public Task<NetworkAnswer<RemoteThing>> UploadAsync(Call call, string kind, byte[] bytes, CancellationToken cancellation) =>
-        For(call.Network).UploadAsync(call, kind, bytes, cancellation);
+    public Task<NetworkAnswer<RemoteThing>> UploadAsync(Call call, MediaFile file, byte[] bytes, CancellationToken cancellation) =>
+        For(call.Network).UploadAsync(call, file, bytes, cancellation);
 
     /// <inheritdoc cref="INetworkProtocol.PublishAsync"/>
-    public Task<NetworkAnswer<RemoteThing>> PublishAsync(
-        Call call,
-        FieldValues fields,
-        IReadOnlyList<string> media,
-        string? under,
-        CancellationToken cancellation
-    ) => For(call.Network).PublishAsync(call, fields, media, under, cancellation);
+    public Task<NetworkAnswer<RemoteThing>> PublishAsync(Call call, Publication publication, CancellationToken cancellation) =>
+        For(call.Network).PublishAsync(call, publication, cancellation);
 
     /// <inheritdoc cref="INetworkProtocol.PostedSinceAsync"/>
     public Task<NetworkAnswer<PostedList>> PostedSinceAsync(

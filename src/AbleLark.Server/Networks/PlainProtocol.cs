@@ -4,6 +4,7 @@ using System.Net.Http.Headers;
 using System.Text.Json;
 using AbleLark.Core.Content;
 using AbleLark.Core.Figures;
+using AbleLark.Core.Media;
 using AbleLark.Core.Networks;
 using Microsoft.Extensions.Options;
 using NodaTime;
@@ -44,28 +45,29 @@ public sealed class PlainProtocol(HttpClient http, IOptions<LarkSettings> settin
     public Task<NetworkAnswer<RemoteOnline>> OnlineAsync(string network, string token, CancellationToken cancellation) =>
         SendAsync<RemoteOnline>(HttpMethod.Get, network, "account/online", token, null, null, JsonSerializerOptions.Web, cancellation);
 
-    public Task<NetworkAnswer<RemoteThing>> UploadAsync(Call call, string kind, byte[] bytes, CancellationToken cancellation)
+    public Task<NetworkAnswer<RemoteThing>> UploadAsync(Call call, MediaFile file, byte[] bytes, CancellationToken cancellation)
     {
         ByteArrayContent content = new(bytes);
-        content.Headers.ContentType = new MediaTypeHeaderValue(kind);
-        return MakeAsync(call, "media", content, cancellation);
+        content.Headers.ContentType = new MediaTypeHeaderValue(file.Kind);
+        return MakeAsync(call, "media" + FactsOf(file), content, cancellation);
     }
 
-    public Task<NetworkAnswer<RemoteThing>> PublishAsync(
-        Call call,
-        FieldValues fields,
-        IReadOnlyList<string> media,
-        string? under,
-        CancellationToken cancellation
-    ) => MakeAsync(call, "posts", JsonContent.Create(BodyOf(fields, media, under)), cancellation);
+    /// <summary>What is known of a file, as a query.</summary>
+    public static string FactsOf(MediaFile file) =>
+        string.Create(
+            CultureInfo.InvariantCulture,
+            $"?width={file.Width}&height={file.Height}&seconds={file.Seconds ?? 0}&pages={file.Pages ?? 0}"
+        );
+
+    public Task<NetworkAnswer<RemoteThing>> PublishAsync(Call call, Publication publication, CancellationToken cancellation) =>
+        MakeAsync(call, "posts", JsonContent.Create(BodyOf(publication)), cancellation);
 
     /// <summary>A post as it is written in JSON.</summary>
-    public static Dictionary<string, object?> BodyOf(FieldValues fields, IReadOnlyList<string> media, string? under)
+    public static Dictionary<string, object?> BodyOf(Publication publication)
     {
-        Dictionary<string, object?> body = fields
-            .Fields.Where(f => f.Kind != FieldKind.Picture)
-            .ToDictionary(f => f.Key, f => fields.ValueOf(f));
-        (body["media"], body["under"]) = (media, under);
+        FieldValues fields = publication.Fields;
+        Dictionary<string, object?> body = fields.Fields.Where(f => f is Field<string>).ToDictionary(f => f.Key, f => fields.ValueOf(f));
+        (body["media"], body["under"], body[ContentFields.CardPicture.Key]) = (publication.Media, publication.Under, publication.Card);
         return body;
     }
 

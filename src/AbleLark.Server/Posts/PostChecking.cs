@@ -7,6 +7,7 @@ using AbleLark.Core.Posts;
 using AbleLark.Core.Text;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Data.Posts;
 using AbleLark.Server.Problems;
 using Microsoft.EntityFrameworkCore;
 
@@ -50,46 +51,42 @@ public sealed class PostChecking(LarkDb db, NetworkBook networks)
             .. layers.Channels.Where(c => c.Value is null).Select(c => c.Key.ToString()),
         ];
 
-    /// <summary>All counts and findings, and the pictures used.</summary>
-    /// <exception cref="ProblemException">A picture or a channel isn't this workspace's.</exception>
-    public async Task<(PostChecks Checks, IReadOnlyList<MediaFile> Pictures)> CheckAsync(
+    /// <summary>All counts and findings, and the files used.</summary>
+    /// <exception cref="ProblemException">A file or a channel isn't this workspace's.</exception>
+    public async Task<(PostChecks Checks, IReadOnlyList<MediaFile> Files)> CheckAsync(
         Id<Workspace> workspace,
         PostContent content,
         CancellationToken cancellation
     )
     {
-        List<MediaFile> pictures = await PicturesAsync(workspace, content, cancellation);
-        List<Id<Channel>> named = [.. content.AllChannels()];
-        List<Channel> channels =
-            named.Count == 0
-                ? []
-                : await db.Channels.AsNoTracking().Where(c => c.WorkspaceId == workspace && named.Contains(c.Id)).ToListAsync(cancellation);
-        if (channels.Count < named.Count)
+        (ContentSources sources, IReadOnlyList<MediaFile> files) = await SourcesAsync(workspace, content, cancellation);
+        List<Channel> channels = await db.Channels.AsNoTracking().Where(c => c.WorkspaceId == workspace).ToListAsync(cancellation);
+        if (content.AllChannels().Except(channels.Select(c => c.Id)).Any())
             throw ProblemException.BadInput("The content names a channel that isn't in this workspace. Leave it out.");
-        ContentSources sources = new(id => pictures.Find(p => p.Id == id));
-        return (PostChecks.Of(content, networks, channels, sources), pictures);
+        return (PostChecks.Of(content, networks, channels, sources), files);
     }
 
     /// <summary>Mends for one network what needs no decision.</summary>
-    /// <exception cref="ProblemException">A picture isn't this workspace's, or there is no such network.</exception>
+    /// <exception cref="ProblemException">A file isn't this workspace's, or there is no such network.</exception>
     public async Task<FittedContent> FitAsync(Id<Workspace> workspace, PostContent content, string network, CancellationToken cancellation)
     {
         if (!networks.Has(network))
             throw ProblemException.BadInput($"There is no network “{network}”.");
-        List<MediaFile> pictures = await PicturesAsync(workspace, content, cancellation);
-        return Fitting.Fit(content, networks[network], new(id => pictures.Find(p => p.Id == id)));
+        return Fitting.Fit(content, networks[network], (await SourcesAsync(workspace, content, cancellation)).Sources);
     }
 
-    private async Task<List<MediaFile>> PicturesAsync(Id<Workspace> workspace, PostContent content, CancellationToken cancellation)
+    private async Task<(ContentSources Sources, IReadOnlyList<MediaFile> Files)> SourcesAsync(
+        Id<Workspace> workspace,
+        PostContent content,
+        CancellationToken cancellation
+    )
     {
-        List<Id<MediaFile>> ids = [.. content.AllPictures()];
-        List<MediaFile> pictures =
-            ids.Count == 0
-                ? []
-                : await db.Media.AsNoTracking().Where(m => m.WorkspaceId == workspace && ids.Contains(m.Id)).ToListAsync(cancellation);
-        return pictures.Count == ids.Count
-            ? pictures
-            : throw ProblemException.BadInput("One of the pictures isn't in this workspace. Add it again.");
+        Id<MediaFile>[] ids = [.. content.AllFiles()];
+        ContentSources sources = await db.SourcesAsync(workspace, ids, cancellation);
+        MediaFile[] files = [.. ids.Select(sources.Media).OfType<MediaFile>()];
+        return files.Length == ids.Length
+            ? (sources, files)
+            : throw ProblemException.BadInput("One of the files isn't in this workspace. Add it again.");
     }
 
     /// <param name="approved">Says of a network or channel, by its key, whether all its wordings have approval; null where none is
@@ -105,7 +102,7 @@ public sealed class PostChecking(LarkDb db, NetworkBook networks)
                 c.Check.Count.OverflowAt,
                 c.Check.Content.Fields.With(ContentFields.Text, TextCounter.Normalise(c.Check.Content.Text)),
                 c.Check.Count.Parts,
-                [.. c.Check.Findings.Select(FindingView.Of)],
+                [.. c.Check.Findings.Select(f => FindingView.Of(f, c.Target.Rules))],
                 [.. c.Check.Wordings.Select(w => w.Block?.Words)],
                 approved?.Invoke(c.Key)
             )),

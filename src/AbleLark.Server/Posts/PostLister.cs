@@ -98,7 +98,7 @@ internal static class PostLister
             (p.Content.Common.Get(ContentFields.Text) ?? "").Length > 180
                 ? (p.Content.Common.Get(ContentFields.Text) ?? "")[..180] + "…"
                 : (p.Content.Common.Get(ContentFields.Text) ?? ""),
-            p.Content.Common.Get(ContentFields.Picture)?.MediaId.Value,
+            p.Content.Common.Get(ContentFields.Pictures)?.All[0].MediaId.Value,
             p.AddedAt,
             p.Fits.Where(f => !f.Value.Fits && used.Contains(f.Key)).ToDictionary(f => f.Key, f => f.Value.Block!.Words),
             turns?.Sent ?? 0,

@@ -5,6 +5,7 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Findings;
+using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Text;
@@ -101,10 +102,21 @@ public sealed record NetworkCheck(
 /// <param name="Network">Which one it is to fit.</param>
 public sealed record FitRequest(PostContent Content, string Network);
 
-/// <param name="Fix">How it can be mended without asking; null: a person has to.</param>
-public sealed record FindingView(FindingCode Code, bool Blocks, string Field, string Words, Fix? Fix)
+/// <param name="Fixes">How it can be mended without asking, the first first; empty: a person has to.</param>
+/// <param name="Item">Which of several it is about, from 0: a picture, a part of a thread; null: all.</param>
+/// <param name="Spans">Where in the field's text as it is sent; null: nowhere in particular.</param>
+public sealed record FindingView(
+    FindingCode Code,
+    bool Blocks,
+    string Field,
+    string Words,
+    IReadOnlyList<Fix> Fixes,
+    int? Item,
+    IReadOnlyList<TextSpan>? Spans
+)
 {
-    public static FindingView Of(Finding f) => new(f.Code, f.Blocks, f.Field, f.Words, Fitting.FixOf(f.Code));
+    public static FindingView Of(Finding f, NetworkRules? rules = null) =>
+        new(f.Code, f.Blocks, f.Field, f.Words, rules is null ? [] : Fitting.FixesOf(f.Code, rules), f.Item, f.Spans);
 }
 
 public sealed record PostDelivery(

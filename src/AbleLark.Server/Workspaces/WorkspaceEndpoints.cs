@@ -1,8 +1,12 @@
 using System.ComponentModel.DataAnnotations;
 using AbleLark.Core;
+using AbleLark.Core.Content;
+using AbleLark.Core.Networks;
+using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Access;
+using AbleLark.Server.Checks;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
@@ -21,6 +25,7 @@ public sealed record WorkspaceView(
     int LateMinutes,
     int WarnAboveRepeatsPercent,
     bool AllowsOwnApproval,
+    IReadOnlyList<string> ButtonVerbs,
     Instant Now,
     LocalDate Today,
     LocalTime LocalTime
@@ -28,6 +33,7 @@ public sealed record WorkspaceView(
 
 /// <param name="WarnAboveRepeatsPercent">Share of repeats above which a channel has too many repeats, 1 to 100.</param>
 /// <param name="AllowsOwnApproval">True: whoever changed a post last may approve it as well. Null: as it is.</param>
+/// <param name="ButtonVerbs">What buttons say, in the order in which they are offered; empty: anything. Null: as they are.</param>
 public sealed record WorkspaceEdit(
     [Named("the workspace")] string Name,
     string Zone,
@@ -35,12 +41,15 @@ public sealed record WorkspaceEdit(
     [Range(1, 1440, ErrorMessage = "A delivery may be late by 1 minute to 24 hours (1440 minutes).")] int LateMinutes,
     [Range(1, 100, ErrorMessage = "A channel has too many repeats above a share of repeats between 1 and 100 %.")]
         int WarnAboveRepeatsPercent = 60,
-    bool? AllowsOwnApproval = null
+    bool? AllowsOwnApproval = null,
+    [MaxLength(40, ErrorMessage = "A workspace has 40 verbs for buttons at most.")] IReadOnlyList<string>? ButtonVerbs = null
 );
 
 /// <summary>One workspace's settings.</summary>
 public static class WorkspaceEndpoints
 {
+    private const int LongestVerb = 100;
+
     public static void MapWorkspaces(this RouteGroupBuilder workspace)
     {
         workspace.MapGet("/", ShowAsync).Needs(Right.View);
@@ -59,6 +68,7 @@ public static class WorkspaceEndpoints
         WorkspaceEdit edit,
         HttpContext http,
         LarkDb db,
+        NetworkBook networks,
         BusinessClock clock,
         CancellationToken cancellation
     )
@@ -76,6 +86,11 @@ public static class WorkspaceEndpoints
         workspace.LateAfter = Duration.FromMinutes(edit.LateMinutes);
         workspace.AllowsOwnApproval = edit.AllowsOwnApproval ?? workspace.AllowsOwnApproval;
         workspace.WarnAboveRepeats = edit.WarnAboveRepeatsPercent / 100.0;
+        if (edit.ButtonVerbs is { } verbs)
+        {
+            workspace.ButtonVerbs = Tidied(verbs);
+            await StalePosts.CheckUsingAsync(workspaceId, SaysOnAButton, db, networks, now, cancellation);
+        }
         if (moved)
         {
             // The standing rota is read in the workspace's zone and goes with it.
@@ -84,6 +99,16 @@ public static class WorkspaceEndpoints
         }
         await db.SaveChangesAsync(cancellation);
         return View(workspace, now);
+    }
+
+    private static bool SaysOnAButton(Post post) => post.Content.AllLayers().Any(l => l.Has(ContentFields.ButtonVerb));
+
+    private static string[] Tidied(IReadOnlyList<string> verbs)
+    {
+        string[] tidy = [.. verbs.Select(v => v?.Trim() ?? "").Where(v => v.Length > 0).Distinct()];
+        return Array.TrueForAll(tidy, v => v.Length <= LongestVerb)
+            ? tidy
+            : throw ProblemException.BadInput($"A button says {LongestVerb} characters at most. Shorten the verb.");
     }
 
     private static WorkspaceView View(Workspace w, Instant now)
@@ -98,6 +123,7 @@ public static class WorkspaceEndpoints
             (int)w.LateAfter.TotalMinutes,
             (int)Math.Round(w.WarnAboveRepeats * 100),
             w.AllowsOwnApproval,
+            w.ButtonVerbs,
             now,
             local.Date,
             local.TimeOfDay

@@ -11,7 +11,7 @@ public sealed class ContentCheckTests
     private static readonly NetworkRules Jot = Repository.Networks["jot"];
     private static readonly NetworkRules Hearth = Repository.Networks["hearth"];
     private static readonly Id<MediaFile> Picture = Id<MediaFile>.New();
-    private static readonly PostContent WithPicture = Common("x").With(ContentFields.Picture, new Picture(Picture));
+    private static readonly PostContent WithPicture = Common("x").With(ContentFields.Pictures, Pictures.Of(Picture));
 
     [Fact]
     public void A_text_too_long_for_one_network_says_by_how_much_and_fits_the_other()
@@ -37,11 +37,11 @@ public sealed class ContentCheckTests
     {
         Id<MediaFile> other = Id<MediaFile>.New();
         PostContent content = WithPicture
-            .With("jot", ContentFields.Picture, null)
-            .With("hearth", ContentFields.Picture, new Picture(other));
-        Assert.Null(content.For(Jot).PictureId);
-        Assert.Equal(other, content.For(Hearth).PictureId);
-        Assert.Equal(Picture, WithPicture.For(Jot).PictureId);
+            .With("jot", ContentFields.Pictures, null)
+            .With("hearth", ContentFields.Pictures, Pictures.Of(other));
+        Assert.Empty(content.For(Jot).Pictures);
+        Assert.Equal([other], content.For(Hearth).Pictures.Select(p => p.MediaId));
+        Assert.Equal([Picture], WithPicture.For(Jot).Pictures.Select(p => p.MediaId));
     }
 
     [Fact]
@@ -96,7 +96,10 @@ public sealed class ContentCheckTests
     [Fact]
     public void Rules_of_ratio_width_and_least_number_come_from_the_data_file()
     {
-        NetworkRules square = Jot with { Pictures = new(1, 1, ["image/png"], MinWidth: 400, MinRatio: 0.8, MaxRatio: 1.2) };
+        NetworkRules square = Jot with
+        {
+            Formats = [new(PostFormat.Pictures, Pictures: new(1, 1, ["image/png"], MinWidth: 400, MinRatio: 0.8, MaxRatio: 1.2))],
+        };
         Assert.Equal(FindingCode.PictureMissing, Assert.Single(ContentCheck.Check(Common("x"), square, ContentSources.None).Findings).Code);
         FindingCode[] found = [.. ContentCheck.Check(WithPicture, square, File("image/png", 10, 300, 100)).Findings.Select(f => f.Code)];
         Assert.Equal([FindingCode.PictureTooNarrow, FindingCode.PictureRatio], found);

@@ -21,7 +21,7 @@ public sealed class ContentHashTests
         FieldValues fields = FieldValues.Empty.With(ContentFields.Text, text);
         if (link is not null)
             fields = fields.With(ContentFields.Link, link);
-        return new(hasPicture ? fields.With(ContentFields.Picture, new Picture(Picture)) : fields);
+        return new(hasPicture ? fields.With(ContentFields.Pictures, Pictures.Of(Picture)) : fields);
     }
 
     private static MediaFile File(string hash) =>

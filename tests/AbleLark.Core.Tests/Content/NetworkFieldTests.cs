@@ -16,7 +16,7 @@ public sealed class NetworkFieldTests
     private static readonly Id<MediaFile> Picture = Id<MediaFile>.New();
     private static readonly PostContent Pictured = PostContent
         .Empty.With(ContentFields.Text, "Tide at nine")
-        .With(ContentFields.Picture, new Picture(Picture));
+        .With(ContentFields.Pictures, Pictures.Of(Picture));
 
     private static ContentSources File(string altText = "", int width = 800, int height = 1200) =>
         new(_ =>
@@ -41,10 +41,13 @@ public sealed class NetworkFieldTests
     public void A_picture_needs_alt_text_where_the_network_wants_it_its_own_or_the_file_s()
     {
         Assert.Equal([FindingCode.AltTextMissing], Codes(Pictured, Meadow));
-        Assert.Empty(Codes(Pictured.With(ContentFields.AltText, "A calm sea"), Meadow));
+        Assert.Empty(Codes(Pictured.With(ContentFields.Pictures, new Pictures(new Picture(Picture, "A calm sea"))), Meadow));
         Assert.Empty(Codes(Pictured, Meadow, File("A calm sea")));
         Assert.Empty(Codes(PostContent.Empty.With(ContentFields.Text, "No picture"), Meadow));
-        Assert.Equal([FindingCode.FieldTooLong], Codes(Pictured.With(ContentFields.AltText, new string('a', 1501)), Meadow));
+        Assert.Equal(
+            [FindingCode.FieldTooLong],
+            Codes(Pictured.With(ContentFields.Pictures, new Pictures(new Picture(Picture, new string('a', 1501)))), Meadow)
+        );
     }
 
     [Fact]
@@ -71,7 +74,7 @@ public sealed class NetworkFieldTests
         PostContent whole = Pictured.With(ContentFields.Link, "https://marram.example.org/").With(ContentFields.Wall, "Tides");
         Assert.Empty(Codes(whole, Corkwall));
         Assert.Equal([FindingCode.PictureRatioAdvised], Codes(whole, Corkwall, File(width: 800, height: 800)));
-        Assert.Equal([FindingCode.PictureMissing], Codes(whole.With("corkwall", ContentFields.Picture, null), Corkwall));
+        Assert.Equal([FindingCode.PictureMissing], Codes(whole.With("corkwall", ContentFields.Pictures, null), Corkwall));
     }
 
     [Fact]
@@ -95,7 +98,10 @@ public sealed class NetworkFieldTests
         SendingStep.Publish comment = (SendingStep.Publish)steps[2];
         Assert.False(post.Fields.Has(ContentFields.FirstComment));
         Assert.Equal(("#tides", "post"), (comment.Fields.Get(ContentFields.Text), comment.Under));
-        Assert.Equal(["post"], SendingSteps.Of(content.With("meadow", ContentFields.Picture, null).For(Meadow), Meadow).Select(s => s.Key));
+        Assert.Equal(
+            ["post"],
+            SendingSteps.Of(content.With("meadow", ContentFields.Pictures, null).For(Meadow), Meadow).Select(s => s.Key)
+        );
         Assert.Equal(
             ["picture", "post"],
             SendingSteps.Of(content.With("glimmer", ContentFields.FirstComment, "  ").For(Glimmer), Glimmer).Select(s => s.Key)

@@ -13,10 +13,10 @@ public sealed class WordingTests
     private static readonly Id<MediaFile> Picture = new(new Guid(1, 0, 0, new byte[8]));
     private static readonly PostContent Content = PostContent
         .Empty.With(ContentFields.Text, "Common")
-        .With(ContentFields.Picture, new Picture(Picture))
+        .With(ContentFields.Pictures, Pictures.Of(Picture))
         .With("jot", ContentFields.Text, "For Jot") with
     {
-        Wordings = [Says("Another"), new(FieldValues.Empty.With(ContentFields.Picture, null)), Says(new string('w', 300))],
+        Wordings = [Says("Another"), new(FieldValues.Empty.With(ContentFields.Pictures, null)), Says(new string('w', 300))],
     };
 
     private static ContentLayers Says(string text) => new(FieldValues.Empty.With(ContentFields.Text, text));
@@ -25,7 +25,7 @@ public sealed class WordingTests
     public void A_wording_goes_before_the_variant_and_what_it_leaves_open_is_as_in_the_post()
     {
         Assert.Equal(["For Jot", "Another", "For Jot", "For Jot"], new[] { 0, 1, 2, 9 }.Select(i => Content.For(Jot, i).Text));
-        Assert.Equal([Picture, Picture, null], new[] { 0, 1, 2 }.Select(i => Content.For(Jot, i).PictureId));
+        Assert.Equal([1, 1, 0], new[] { 0, 1, 2 }.Select(i => Content.For(Jot, i).Pictures.Count));
     }
 
     [Fact]
@@ -64,7 +64,7 @@ public sealed class WordingTests
         Assert.False(Content.Same(Content with { Wordings = [] }));
         Assert.Contains(
             Picture,
-            (PostContent.Empty with { Wordings = [new(FieldValues.Empty.With(ContentFields.Picture, new Picture(Picture)))] }).AllPictures()
+            (PostContent.Empty with { Wordings = [new(FieldValues.Empty.With(ContentFields.Pictures, Pictures.Of(Picture)))] }).AllFiles()
         );
     }
 }

@@ -14,13 +14,13 @@ public sealed class SendingPlanTests
     private static readonly SendingRules Keyed = new(HonoursKeys: true, AppearsWithinSeconds: 60, ReadsBack: 100, AtOnce: 1);
     private static readonly SendingRules Unkeyed = Keyed with { HonoursKeys = false };
     private static readonly SendingStep[] TextAlone = [new SendingStep.Publish("post", FieldValues.Empty, [])];
-    private static readonly SendingStep[] WithPicture = [new SendingStep.Upload("picture", default), .. TextAlone];
+    private static readonly SendingStep[] WithPicture = [new SendingStep.Upload("picture", new(default)), .. TextAlone];
 
     /// <summary>A post of two parts with a comment under the first, each with a picture of its own.</summary>
     private static readonly SendingStep[] Thread =
     [
         .. WithPicture,
-        new SendingStep.Upload("picture 2", default),
+        new SendingStep.Upload("picture 2", new(default)),
         new SendingStep.Publish("part 2", FieldValues.Empty, ["picture 2"], Under: "post"),
         new SendingStep.Publish("comment", FieldValues.Empty, [], Under: "post"),
     ];

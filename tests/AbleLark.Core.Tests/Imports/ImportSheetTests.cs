@@ -58,7 +58,7 @@ public sealed class ImportSheetTests
         Assert.Empty(row.Findings);
         Assert.Equal(
             ("Waxwing", Sightings.Id, Dawn.Id),
-            (row.Title, row.CategoryId, row.Content.Common.Get(ContentFields.Picture)!.MediaId)
+            (row.Title, row.CategoryId, row.Content.Common.Get(ContentFields.Pictures)!.All[0].MediaId)
         );
         Assert.Equal("Waxwing!", row.Content.Networks["jot"].Get(ContentFields.Text));
         Assert.Equal(new LocalDateTime(2026, 3, 25, 14, 30), row.When);

@@ -219,7 +219,7 @@ public sealed class CrashTests
                 Stage = Stage.Ready,
                 AddedAt = _post.AddedAt,
                 Content = picture
-                    ? PostContent.Empty.With(ContentFields.Text, text).With(ContentFields.Picture, new Picture(new(_picture)))
+                    ? PostContent.Empty.With(ContentFields.Text, text).With(ContentFields.Pictures, Pictures.Of(new(_picture)))
                     : PostContent.Empty.With(ContentFields.Text, text),
                 Fits = _post.Fits,
                 Version = 1,

@@ -44,7 +44,7 @@ public sealed class DemoPastTests
         foreach (Delivery sent in past.Where(d => d.State == DeliveryState.Sent))
         {
             Assert.Equal(sent.At, sent.SentAt);
-            int steps = 1 + (sent.Sent!.PictureId is null ? 0 : 1) + (sent.Sent.FirstComment is null ? 0 : 1);
+            int steps = 1 + sent.Sent!.AllFiles().Count() + (sent.Sent.FirstComment is null ? 0 : 1);
             Assert.Equal(steps, attempts[sent.Id].Count(a => a.End == AttemptEnd.Done));
             Assert.Equal(
                 ReadingTimes.Until(sent.At, now - Duration.FromMinutes(5)),

@@ -58,7 +58,10 @@ public sealed class BadInputTests(OwnWorkspaces own) : IClassFixture<OwnWorkspac
             ApiClient.Form(("file", name, Encoding.Latin1.GetBytes(content)))
         );
         Assert.Equal(
-            (HttpStatusCode.BadRequest, $"“{name}” is not a picture that networks take. Use PNG, JPEG, WebP or GIF."),
+            (
+                HttpStatusCode.BadRequest,
+                $"“{name}” is nothing that networks take. Use PNG, JPEG, WebP or GIF; MP4 for a video, PDF for a document."
+            ),
             (status, words)
         );
     }
@@ -261,7 +264,8 @@ public sealed class BadInputTests(OwnWorkspaces own) : IClassFixture<OwnWorkspac
             {
                 (new { text = "x" }, "text"),
                 (new { common = new { words = "x" } }, "words"),
-                (new { common = new { picture = "x" } }, "picture"),
+                (new { common = new { pictures = new[] { new { media = "x" } } } }, "pictures"),
+                (new { common = new { video = "x" } }, "A file is given by the identity"),
                 (new { common = new { text = 5 } }, "text"),
                 (new { common = "x" }, "common"),
                 (new { networks = new { nowhere = new { text = "x" } } }, "nowhere"),

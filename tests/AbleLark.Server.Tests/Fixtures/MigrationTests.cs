@@ -267,15 +267,15 @@ public sealed class MigrationTests
         await using LarkDb db = Databases.Open(connection);
         await db.Database.MigrateAsync();
         Post kept = await db.Posts.SingleAsync();
-        Picture shown = new(new(picture));
+        Pictures shown = Pictures.Of(new(picture));
         PostContent expected = PostContent
             .Empty.With(ContentFields.Text, "a")
             .With(ContentFields.Link, "https://example.org")
-            .With(ContentFields.Picture, shown)
+            .With(ContentFields.Pictures, shown)
             .With("jot", ContentFields.Text, "b")
-            .With("hearth", ContentFields.Picture, shown) with
+            .With("hearth", ContentFields.Pictures, shown) with
         {
-            Wordings = [new(FieldValues.Empty.With(ContentFields.Picture, null))],
+            Wordings = [new(FieldValues.Empty.With(ContentFields.Pictures, null))],
         };
         Assert.True(expected.Same(kept.Content));
         Assert.True(expected.Same((await db.PostVersions.SingleAsync()).Content));
@@ -287,6 +287,64 @@ public sealed class MigrationTests
         Dictionary<string, JsonElement> logged = (await db.ChangeSets.Include(c => c.Changes).SingleAsync()).Changes.Single().Before!;
         Assert.True(expected.Same(logged["content"].Deserialize<PostContent>(LarkJson.Options)!));
         Assert.Equal(["content"], logged.Keys);
+    }
+
+    [Fact]
+    public async Task One_picture_with_its_alt_text_becomes_a_list_wherever_it_is_kept()
+    {
+        string connection = await Databases.EmptyAsync();
+        (Guid workspace, Guid channel, Guid category, Guid post) = (Guid.NewGuid(), Guid.NewGuid(), Guid.NewGuid(), Guid.NewGuid());
+        (Guid delivery, Guid act, Guid picture) = (Guid.NewGuid(), Guid.NewGuid(), Guid.NewGuid());
+        string content = """
+            {"common": {"text": "a", "picture": "PICTURE", "altText": "a sea"}, "channels": {},
+            "networks": {"meadow": {"altText": "calm"}, "jot": {"picture": null}, "hearth": {"text": "b"}},
+            "wordings": [{"common": {"altText": "rough"}, "networks": {}, "channels": {}}]}
+            """.Replace("PICTURE", $"{picture}", StringComparison.Ordinal);
+        string sent = $$"""{"fields": {"text": "a", "picture": "{{picture}}", "altText": "calm" } }""";
+        await using (LarkDb before = Databases.Open(connection))
+        {
+            await before.GetService<IMigrator>().MigrateAsync("20261126092018_Origins");
+            await before.Database.ExecuteSqlAsync(
+                $"""
+                insert into workspaces (id, slug, name, zone, schedule_ahead, late_after, warn_above_repeats, plan_stamp, scheduled_stamp,
+                    allows_own_approval) values ({workspace}, 'old', 'Old', 'Europe/Dublin', '24 hours', '60 minutes', 0.6, 0, 0, false);
+                insert into channels (workspace_id, id, network, account, name, handle, position, connection) values ({workspace},
+                    {channel}, 'meadow', 'a', 'A', 'a', 5, 'Connected');
+                insert into categories (workspace_id, id, name, colour, monogram, position, usual_channels, hashtags, lifespan,
+                    needs_approval, new_posts_rotate, "order")
+                  values ({workspace}, {category}, 'Kept', 'tide', 'Ke', 2, '[]', '[]', 'Evergreen', true, true, {Usual}::jsonb);
+                insert into posts (workspace_id, id, title, category_id, further_categories, stage, lifespan, in_rotation, version,
+                    content, fits, added_order, search_text, asks_for_approval, hashes, checked_by) values ({workspace}, {post}, 'P',
+                    {category}, '[]', 'Ready', 'Evergreen', true, 1, {content}::jsonb, {NoFits}::jsonb, 0, 'p', false, {NoFits}::jsonb, '');
+                insert into post_versions (workspace_id, post_id, number, content, made_at)
+                  values ({workspace}, {post}, 1, {content}::jsonb, '2026-03-02 09:00Z');
+                insert into deliveries (workspace_id, id, post_id, channel_id, at, local_date, local_time, state, dealt_with, attempts,
+                    wording, look_up_only, revision, sent, origin_kind, origin_id)
+                  values ({workspace}, {delivery}, {post}, {channel}, '2026-03-02 09:00Z', '2026-03-02', '09:00', 'Sent', false, 1,
+                    0, false, 0, {sent}::jsonb, 'ExactTime', {delivery});
+                insert into change_sets (workspace_id, id, at, act) values ({workspace}, {act}, '2026-03-02 09:00Z', 'Changed “P”');
+                insert into changes (workspace_id, change_set_id, number, kind, entity, entity_id, before, after) values ({workspace},
+                    {act}, 0, 'Changed', 'post', {post}, jsonb_build_object('content', {content}::jsonb), null);
+                """
+            );
+        }
+        await using LarkDb db = Databases.Open(connection);
+        await db.Database.MigrateAsync();
+        Pictures Of(string words) => new(new Picture(new(picture), words));
+        PostContent expected = PostContent
+            .Empty.With(ContentFields.Text, "a")
+            .With(ContentFields.Pictures, Of("a sea"))
+            .With("meadow", ContentFields.Pictures, Of("calm"))
+            .With("jot", ContentFields.Pictures, null)
+            .With("hearth", ContentFields.Text, "b") with
+        {
+            Wordings = [new(FieldValues.Empty.With(ContentFields.Pictures, Of("rough")))],
+        };
+        Assert.True(expected.Same((await db.Posts.SingleAsync()).Content));
+        Assert.True(expected.Same((await db.PostVersions.SingleAsync()).Content));
+        Assert.Equal(Of("calm"), (await db.Deliveries.SingleAsync()).Sent!.Fields.Get(ContentFields.Pictures));
+        Dictionary<string, JsonElement> logged = (await db.ChangeSets.Include(c => c.Changes).SingleAsync()).Changes.Single().Before!;
+        Assert.True(expected.Same(logged["content"].Deserialize<PostContent>(LarkJson.Options)!));
     }
 
     [Fact]

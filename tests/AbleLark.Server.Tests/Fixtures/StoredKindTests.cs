@@ -62,6 +62,7 @@ public sealed partial class StoredKindTests
                 "approval",
                 "category",
                 "channel",
+                "contact",
                 "decision",
                 "delivery",
                 "lineMove",

@@ -76,7 +76,7 @@ public static class TestData
         if (link is not null)
             common["link"] = link;
         if (picture is { } file)
-            common["picture"] = file;
+            common["pictures"] = new[] { new { media = file } };
         return new
         {
             common,

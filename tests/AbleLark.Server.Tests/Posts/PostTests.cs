@@ -15,14 +15,14 @@ public sealed class PostTests(OwnWorkspaces own) : IClassFixture<OwnWorkspaces>
     [Fact]
     public async Task Content_is_made_to_fit_one_network_and_nothing_is_saved()
     {
-        string text = string.Join(' ', Enumerable.Repeat("tide", 80));
-        JsonElement fitted = await _ada.PostAsync("posts/fit", new { content = TestData.Content(text), network = "jot" });
+        string text = string.Join(' ', Enumerable.Repeat("tide", 400));
+        JsonElement fitted = await _ada.PostAsync("posts/fit", new { content = TestData.Content(text), network = "doorstep" });
         JsonElement done = Assert.Single(fitted.List("done"));
         Assert.Equal(("cutAtAWord", "text", text), (done.Text("fix"), done.Text("field"), done.Text("before")));
-        string cut = fitted.GetProperty("content").GetProperty("networks").GetProperty("jot").Text("text");
+        string cut = fitted.GetProperty("content").GetProperty("networks").GetProperty("doorstep").Text("text");
         Assert.Equal(done.Text("after"), cut);
-        Assert.InRange(cut.Length, 270, 280);
-        JsonElement again = await _ada.PostAsync("posts/fit", new { content = fitted.GetProperty("content"), network = "jot" });
+        Assert.InRange(cut.Length, 1490, 1500);
+        JsonElement again = await _ada.PostAsync("posts/fit", new { content = fitted.GetProperty("content"), network = "doorstep" });
         Assert.Empty(again.List("done"));
         Assert.Equal(
             (System.Net.HttpStatusCode.BadRequest, "There is no network “nowhere”."),

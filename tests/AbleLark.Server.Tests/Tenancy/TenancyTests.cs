@@ -176,7 +176,7 @@ public sealed class TenancyTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
     {
         if (method == HttpMethod.Get || method == HttpMethod.Delete)
             return null;
-        if (pattern.Contains("media", StringComparison.Ordinal))
+        if (method == HttpMethod.Post && pattern.Contains("media", StringComparison.Ordinal))
             return ApiClient.Form(("file", "a.png", TestData.Png(4, 4)));
         if (pattern.Contains("imports", StringComparison.Ordinal))
             return ApiClient.Form(("sheet", "a.csv", "text,category\nx,Books"u8.ToArray()));

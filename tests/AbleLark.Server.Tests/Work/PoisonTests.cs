@@ -83,7 +83,7 @@ public sealed class PoisonTests(TestInstallation installation) : IClassFixture<T
             File.Move(file + ".away", file);
         JsonElement shown = await _ada.GetAsync($"deliveries/{delivery}");
         Assert.Equal(
-            ("refused", "The picture “dawn.png” can't be read here any more. Choose it anew on the post, then reschedule."),
+            ("refused", "“dawn.png” can't be read here any more. Choose it anew on the post, then reschedule."),
             (shown.Text("state"), shown.Text("trouble"))
         );
         Assert.Equal("sent", await _ada.StateAsync(other));

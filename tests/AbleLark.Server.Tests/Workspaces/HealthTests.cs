@@ -50,7 +50,10 @@ public sealed class HealthTests(TestInstallation installation) : IClassFixture<T
     {
         string folder = TestInstallation.RulesFolder(honoursKeys: true, appearsWithinSeconds: 60);
         string meadow = Path.Combine(folder, "meadow.json");
-        await File.WriteAllTextAsync(meadow, (await File.ReadAllTextAsync(meadow)).Replace("altText", "altTxet", StringComparison.Ordinal));
+        await File.WriteAllTextAsync(
+            meadow,
+            (await File.ReadAllTextAsync(meadow)).Replace("contentWarning", "contentWarnin", StringComparison.Ordinal)
+        );
         await File.WriteAllTextAsync(Path.Combine(folder, "guildhall.json"), "{ not json");
         await using WebApplication server = await installation.StartServerAsync($"--Lark:NetworksFolder={folder}");
         using HttpClient http = new();
@@ -59,9 +62,9 @@ public sealed class HealthTests(TestInstallation installation) : IClassFixture<T
         string[] off = [.. ready.List("networksOff").Select(o => o.GetString()!)];
         Assert.Equal(2, off.Length);
         Assert.StartsWith("guildhall.json: The network's file can't be read:", off[0], StringComparison.Ordinal);
-        Assert.Equal("meadow.json: Under “fields”, there is no content field “altTxet”.", off[1]);
+        Assert.Equal("meadow.json: Under “fields”, there is no content field “contentWarnin”.", off[1]);
         IEnumerable<string> on = server.Services.GetRequiredService<NetworkBook>().All.Select(n => n.Key);
-        Assert.Equal(["corkwall", "doorstep", "glimmer", "hearth", "jot"], on.Order());
+        Assert.Equal(["corkwall", "doorstep", "glimmer", "hearth", "jig", "jot"], on.Order());
     }
 
     [Fact]

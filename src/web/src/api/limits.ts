@@ -9,6 +9,27 @@ export const limits = {
     spacingMinutes: { min: 1, max: 1440 },
     dailyLimit: { min: 1, max: 100 },
   },
+  FieldValues: {
+    text: { maxLength: 100000 },
+    link: { maxLength: 2000 },
+    cardTitle: { maxLength: 500 },
+    cardText: { maxLength: 2000 },
+    pictures: { maxItems: 10 },
+    format: { maxLength: 20 },
+    title: { maxLength: 500 },
+    wall: { maxLength: 200 },
+    firstComment: { maxLength: 20000 },
+    location: { maxLength: 300 },
+    contentWarning: { maxLength: 1000 },
+    visibility: { maxLength: 40 },
+    buttonVerb: { maxLength: 100 },
+    buttonTarget: { maxLength: 2000 },
+    offeredFrom: { maxLength: 10 },
+    offeredUntil: { maxLength: 10 },
+  },
+  MediaRequest: {
+    altText: { maxLength: 2000 },
+  },
   OccurrenceEdit: {
     note: { maxLength: 500 },
   },
@@ -23,6 +44,7 @@ export const limits = {
     note: { maxLength: 500 },
   },
   SlotEdit: {
+    channels: { maxItems: 64 },
     every: { min: 1, max: 366 },
   },
   TokenRequest: {
@@ -37,5 +59,6 @@ export const limits = {
     scheduleAheadHours: { min: 1, max: 336 },
     lateMinutes: { min: 1, max: 1440 },
     warnAboveRepeatsPercent: { min: 1, max: 100 },
+    buttonVerbs: { maxItems: 40 },
   },
 } as const;

@@ -1321,6 +1321,18 @@ export interface paths {
                 content: {
                     "multipart/form-data": {
                         file: components["schemas"]["IFormFile"];
+                    } & {
+                        /** Format: int32 */
+                        width?: number;
+                    } & {
+                        /** Format: int32 */
+                        height?: number;
+                    } & {
+                        /** Format: double */
+                        seconds?: number;
+                    } & {
+                        /** Format: int32 */
+                        pages?: number;
                     };
                 };
             };
@@ -1367,6 +1379,70 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content?: never;
+                };
+            };
+        };
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["MediaRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MediaView"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/media/{id}/facts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MediaView"];
+                    };
                 };
             };
         };
@@ -2935,6 +3011,13 @@ export interface components {
             /** Format: int32 */
             dailyLimit?: null | number;
         };
+        /** @description A figure that may differ between accounts of one network. */
+        ChannelFigure: {
+            /** @description Where it stands in the network's file (a JSON pointer, RFC 6901). */
+            figure: string;
+            /** @description What it is called on screens. */
+            name: string;
+        };
         ChannelOutlook: {
             /** Format: uuid */
             channelId: string;
@@ -3014,13 +3097,77 @@ export interface components {
                  * @description Link
                  */
                 link?: null | string;
+                /** @description The card's title */
+                cardTitle?: null | string;
+                /** @description The card's text */
+                cardText?: null | string;
                 /**
                  * Format: uuid
-                 * @description Picture
+                 * @description The card's picture
                  */
-                picture?: null | string;
-                /** @description Alt text */
-                altText?: null | string;
+                cardPicture?: null | string;
+                /** @description Pictures */
+                pictures?: null | {
+                    /** Format: uuid */
+                    media: string;
+                    altText?: null | string;
+                    focus?: null | {
+                        /** Format: double */
+                        x: number;
+                        /** Format: double */
+                        y: number;
+                    };
+                    crop?: null | {
+                        /** Format: int32 */
+                        x: number;
+                        /** Format: int32 */
+                        y: number;
+                        /** Format: int32 */
+                        width: number;
+                        /** Format: int32 */
+                        height: number;
+                    };
+                }[];
+                /**
+                 * Format: uuid
+                 * @description Video
+                 */
+                video?: null | string;
+                /**
+                 * Format: uuid
+                 * @description Document
+                 */
+                document?: null | string;
+                /** @description Format */
+                format?: null | string;
+                /** @description Further parts */
+                thread?: null | {
+                    parts: {
+                        text: string;
+                        pictures?: null | {
+                            /** Format: uuid */
+                            media: string;
+                            altText?: null | string;
+                            focus?: null | {
+                                /** Format: double */
+                                x: number;
+                                /** Format: double */
+                                y: number;
+                            };
+                            crop?: null | {
+                                /** Format: int32 */
+                                x: number;
+                                /** Format: int32 */
+                                y: number;
+                                /** Format: int32 */
+                                width: number;
+                                /** Format: int32 */
+                                height: number;
+                            };
+                        }[];
+                    }[];
+                    isNumbered?: boolean;
+                };
                 /** @description Title on the network */
                 title?: null | string;
                 /** @description Wall */
@@ -3052,13 +3199,77 @@ export interface components {
                      * @description Link
                      */
                     link?: null | string;
+                    /** @description The card's title */
+                    cardTitle?: null | string;
+                    /** @description The card's text */
+                    cardText?: null | string;
                     /**
                      * Format: uuid
-                     * @description Picture
+                     * @description The card's picture
                      */
-                    picture?: null | string;
-                    /** @description Alt text */
-                    altText?: null | string;
+                    cardPicture?: null | string;
+                    /** @description Pictures */
+                    pictures?: null | {
+                        /** Format: uuid */
+                        media: string;
+                        altText?: null | string;
+                        focus?: null | {
+                            /** Format: double */
+                            x: number;
+                            /** Format: double */
+                            y: number;
+                        };
+                        crop?: null | {
+                            /** Format: int32 */
+                            x: number;
+                            /** Format: int32 */
+                            y: number;
+                            /** Format: int32 */
+                            width: number;
+                            /** Format: int32 */
+                            height: number;
+                        };
+                    }[];
+                    /**
+                     * Format: uuid
+                     * @description Video
+                     */
+                    video?: null | string;
+                    /**
+                     * Format: uuid
+                     * @description Document
+                     */
+                    document?: null | string;
+                    /** @description Format */
+                    format?: null | string;
+                    /** @description Further parts */
+                    thread?: null | {
+                        parts: {
+                            text: string;
+                            pictures?: null | {
+                                /** Format: uuid */
+                                media: string;
+                                altText?: null | string;
+                                focus?: null | {
+                                    /** Format: double */
+                                    x: number;
+                                    /** Format: double */
+                                    y: number;
+                                };
+                                crop?: null | {
+                                    /** Format: int32 */
+                                    x: number;
+                                    /** Format: int32 */
+                                    y: number;
+                                    /** Format: int32 */
+                                    width: number;
+                                    /** Format: int32 */
+                                    height: number;
+                                };
+                            }[];
+                        }[];
+                        isNumbered?: boolean;
+                    };
                     /** @description Title on the network */
                     title?: null | string;
                     /** @description Wall */
@@ -3090,13 +3301,77 @@ export interface components {
                      * @description Link
                      */
                     link?: null | string;
+                    /** @description The card's title */
+                    cardTitle?: null | string;
+                    /** @description The card's text */
+                    cardText?: null | string;
                     /**
                      * Format: uuid
-                     * @description Picture
+                     * @description The card's picture
                      */
-                    picture?: null | string;
-                    /** @description Alt text */
-                    altText?: null | string;
+                    cardPicture?: null | string;
+                    /** @description Pictures */
+                    pictures?: null | {
+                        /** Format: uuid */
+                        media: string;
+                        altText?: null | string;
+                        focus?: null | {
+                            /** Format: double */
+                            x: number;
+                            /** Format: double */
+                            y: number;
+                        };
+                        crop?: null | {
+                            /** Format: int32 */
+                            x: number;
+                            /** Format: int32 */
+                            y: number;
+                            /** Format: int32 */
+                            width: number;
+                            /** Format: int32 */
+                            height: number;
+                        };
+                    }[];
+                    /**
+                     * Format: uuid
+                     * @description Video
+                     */
+                    video?: null | string;
+                    /**
+                     * Format: uuid
+                     * @description Document
+                     */
+                    document?: null | string;
+                    /** @description Format */
+                    format?: null | string;
+                    /** @description Further parts */
+                    thread?: null | {
+                        parts: {
+                            text: string;
+                            pictures?: null | {
+                                /** Format: uuid */
+                                media: string;
+                                altText?: null | string;
+                                focus?: null | {
+                                    /** Format: double */
+                                    x: number;
+                                    /** Format: double */
+                                    y: number;
+                                };
+                                crop?: null | {
+                                    /** Format: int32 */
+                                    x: number;
+                                    /** Format: int32 */
+                                    y: number;
+                                    /** Format: int32 */
+                                    width: number;
+                                    /** Format: int32 */
+                                    height: number;
+                                };
+                            }[];
+                        }[];
+                        isNumbered?: boolean;
+                    };
                     /** @description Title on the network */
                     title?: null | string;
                     /** @description Wall */
@@ -3169,6 +3444,17 @@ export interface components {
         DismissPassedRequest: {
             ids: string[];
         };
+        DocumentRules: {
+            /** @description Media types taken. */
+            kinds: string[];
+            /**
+             * Format: int64
+             * @description Largest file, in bytes.
+             */
+            mostBytes?: null | number;
+            /** Format: int32 */
+            mostPages?: null | number;
+        };
         Duration: unknown;
         /**
          * @description What a person may do with an entry of the line-up.
@@ -3181,7 +3467,7 @@ export interface components {
          * @description How a field is written down and drawn.
          * @enum {unknown}
          */
-        FieldKind: "text" | "line" | "link" | "picture" | "choice" | "date";
+        FieldKind: "text" | "line" | "link" | "pictures" | "file" | "thread" | "choice" | "date";
         /** @description What a network wants of a content field that not every network takes. */
         FieldRules: {
             /**
@@ -3211,13 +3497,77 @@ export interface components {
              * @description Link
              */
             link?: null | string;
+            /** @description The card's title */
+            cardTitle?: null | string;
+            /** @description The card's text */
+            cardText?: null | string;
             /**
              * Format: uuid
-             * @description Picture
+             * @description The card's picture
              */
-            picture?: null | string;
-            /** @description Alt text */
-            altText?: null | string;
+            cardPicture?: null | string;
+            /** @description Pictures */
+            pictures?: null | {
+                /** Format: uuid */
+                media: string;
+                altText?: null | string;
+                focus?: null | {
+                    /** Format: double */
+                    x: number;
+                    /** Format: double */
+                    y: number;
+                };
+                crop?: null | {
+                    /** Format: int32 */
+                    x: number;
+                    /** Format: int32 */
+                    y: number;
+                    /** Format: int32 */
+                    width: number;
+                    /** Format: int32 */
+                    height: number;
+                };
+            }[];
+            /**
+             * Format: uuid
+             * @description Video
+             */
+            video?: null | string;
+            /**
+             * Format: uuid
+             * @description Document
+             */
+            document?: null | string;
+            /** @description Format */
+            format?: null | string;
+            /** @description Further parts */
+            thread?: null | {
+                parts: {
+                    text: string;
+                    pictures?: null | {
+                        /** Format: uuid */
+                        media: string;
+                        altText?: null | string;
+                        focus?: null | {
+                            /** Format: double */
+                            x: number;
+                            /** Format: double */
+                            y: number;
+                        };
+                        crop?: null | {
+                            /** Format: int32 */
+                            x: number;
+                            /** Format: int32 */
+                            y: number;
+                            /** Format: int32 */
+                            width: number;
+                            /** Format: int32 */
+                            height: number;
+                        };
+                    }[];
+                }[];
+                isNumbered?: boolean;
+            };
             /** @description Title on the network */
             title?: null | string;
             /** @description Wall */
@@ -3288,13 +3638,16 @@ export interface components {
          * @description What was found; put into words by FindingWords.
          * @enum {unknown}
          */
-        FindingCode: "textTooLong" | "nothingToSend" | "tooManyHashtags" | "hashtagsAdvised" | "linkNotClickable" | "linkMissing" | "altTextMissing" | "pictureRatioAdvised" | "pictureTooLow" | "linkNeedsButton" | "buttonLeadsNowhere" | "buttonWithoutVerb" | "datesHalf" | "datesBackwards" | "datesFarApart" | "pictureMissing" | "pictureKind" | "pictureTooHeavy" | "pictureTooNarrow" | "pictureRatio" | "textFolds" | "fieldMissing" | "fieldTooLong" | "fieldValueUnknown" | "checkedBefore" | "rowTitleMissing" | "rowTextMissing" | "rowCategoryMissing" | "rowCategoryUnknown" | "rowLinkBroken" | "rowPictureUnknown" | "rowDateUnclear" | "rowDateImpossible" | "rowDatePast" | "rowTimeUnclear" | "rowTimeWithoutDate" | "rowDateWithoutTime" | "rowDateFar" | "rowTwice" | "rowCellsTooMany" | "rowNoChannel";
+        FindingCode: "textTooLong" | "nothingToSend" | "tooManyHashtags" | "hashtagsAdvised" | "linkNotClickable" | "linkMissing" | "altTextMissing" | "pictureRatioAdvised" | "pictureTooLow" | "linkNeedsButton" | "buttonLeadsNowhere" | "buttonWithoutVerb" | "datesHalf" | "datesBackwards" | "datesFarApart" | "pictureMissing" | "pictureKind" | "pictureTooHeavy" | "pictureTooNarrow" | "pictureRatio" | "tooManyPictures" | "picturesNotTaken" | "oneKindOfMedia" | "cropOutside" | "videoMissing" | "videoNotTaken" | "videoTooShort" | "videoTooLong" | "videoRatio" | "documentMissing" | "documentNotTaken" | "tooManyPages" | "fileKind" | "fileTooHeavy" | "threadNotTaken" | "tooManyParts" | "partTooLong" | "mentionUnknown" | "peopleNotMentioned" | "pagesNotMentioned" | "mentionWithoutHandle" | "handleGone" | "handleOfAnotherNetwork" | "verbUnknown" | "textFolds" | "fieldMissing" | "fieldTooLong" | "fieldValueUnknown" | "checkedBefore" | "rowTitleMissing" | "rowTextMissing" | "rowCategoryMissing" | "rowCategoryUnknown" | "rowLinkBroken" | "rowPictureUnknown" | "rowDateUnclear" | "rowDateImpossible" | "rowDatePast" | "rowTimeUnclear" | "rowTimeWithoutDate" | "rowDateWithoutTime" | "rowDateFar" | "rowTwice" | "rowCellsTooMany" | "rowNoChannel";
         FindingView: {
             code: components["schemas"]["FindingCode"];
             blocks: boolean;
             field: string;
             words: string;
-            fix: null | components["schemas"]["Fix"];
+            fixes: components["schemas"]["Fix"][];
+            /** Format: int32 */
+            item: null | number;
+            spans: null | components["schemas"]["TextSpan"][];
         };
         FirstOut: {
             /** Format: local-date-time */
@@ -3314,8 +3667,11 @@ export interface components {
             /** @description In the order in which it was done; empty: nothing was needed, or nothing could be. */
             done: components["schemas"]["FixDone"][];
         };
-        /** @enum {unknown} */
-        Fix: "cutAtAWord" | "dropHashtags" | "takeLinkOut" | "leavePictureOut" | null;
+        /**
+         * @description How a finding is mended without asking.
+         * @enum {unknown}
+         */
+        Fix: "useHandle" | "moveLinkToComment" | "takeLinkOut" | "dropHashtags" | "leaveDocumentOut" | "leaveVideoOut" | "cropToRatio" | "leavePictureOut" | "moveHashtagsToComment" | "splitIntoThread" | "cutAtAWord";
         /** @description One thing that was done to make content fit. */
         FixDone: {
             fix: components["schemas"]["Fix"];
@@ -3326,10 +3682,35 @@ export interface components {
             wording: number;
             /** @description Of which field. */
             field: string;
-            /** @description What was there and isn't any more; a picture's is empty. */
+            /** @description What was there and isn't any more, in words. */
             before: string;
-            /** @description What is there now. */
+            /** @description What is there now, in words. */
             after: string;
+        };
+        /** @description The point of a picture that matters most. */
+        FocalPoint: {
+            /**
+             * Format: double
+             * @description Share of the width from the left, 0 to 1.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description Share of the height from the top, 0 to 1.
+             */
+            y: number;
+        };
+        /** @description One format that a network offers. With rules for pictures and for a video, it is one of the two. */
+        FormatRules: {
+            format: components["schemas"]["PostFormat"];
+            /**
+             * @description The network takes it from a person only, not from programs.
+             * @default false
+             */
+            byPerson: boolean;
+            pictures?: null | components["schemas"]["PictureRules"];
+            video?: null | components["schemas"]["VideoRules"];
+            document?: null | components["schemas"]["DocumentRules"];
         };
         /** @enum {unknown} */
         Found: "isThere" | "isNotThere" | "lookAgain";
@@ -3396,6 +3777,7 @@ export interface components {
         };
         /** @enum {unknown} */
         IsoDayOfWeek: "none" | "monday" | "tuesday" | "wednesday" | "thursday" | "friday" | "saturday" | "sunday";
+        JsonObject: Record<string, never>;
         /** @enum {unknown} */
         Jump: "hour" | "day" | "week";
         JumpRequest: {
@@ -3468,6 +3850,10 @@ export interface components {
          * @enum {unknown}
          */
         LinkShown: "inText" | "card" | "notClickable";
+        MediaRequest: {
+            altText: string;
+            focus: null | components["schemas"]["FocalPoint"];
+        };
         MediaView: {
             /** Format: uuid */
             id: string;
@@ -3479,6 +3865,19 @@ export interface components {
             width: number;
             /** Format: int32 */
             height: number;
+            /** Format: double */
+            seconds: null | number;
+            /** Format: int32 */
+            pages: null | number;
+            altText: string;
+            focus: null | components["schemas"]["FocalPoint"];
+        };
+        /** @description Who can be mentioned. */
+        MentionRules: {
+            /** @default true */
+            people: boolean;
+            /** @default true */
+            pages: boolean;
         };
         MorePosts: {
             /** Format: uuid */
@@ -3535,7 +3934,8 @@ export interface components {
             text: components["schemas"]["TextRules"];
             link: components["schemas"]["LinkShown"];
             hashtags: components["schemas"]["HashtagRules"];
-            pictures: components["schemas"]["PictureRules"];
+            /** @description What a post can be on it, the most usual first. */
+            formats: components["schemas"]["FormatRules"][];
             sending: components["schemas"]["SendingRules"];
             /** @description Figures that the network offers; others are never expected. */
             figures: unknown[];
@@ -3565,6 +3965,12 @@ export interface components {
              * @default false
              */
             linkNeeded: boolean;
+            /** @description What will be otherwise, from the day on which that holds. */
+            changes?: null | components["schemas"]["RuleChange"][];
+            /** @description Who can be mentioned on it. */
+            mentions?: components["schemas"]["MentionRules"];
+            /** @description What may differ between its accounts. */
+            perChannel?: null | components["schemas"]["ChannelFigure"][];
         };
         NoBookingView: {
             /** Format: uuid */
@@ -3717,6 +4123,7 @@ export interface components {
              * @description Least height in pixels.
              */
             minHeight?: null | number;
+            altText?: null | components["schemas"]["FieldRules"];
         };
         /**
          * @default open
@@ -3755,13 +4162,77 @@ export interface components {
                  * @description Link
                  */
                 link?: null | string;
+                /** @description The card's title */
+                cardTitle?: null | string;
+                /** @description The card's text */
+                cardText?: null | string;
                 /**
                  * Format: uuid
-                 * @description Picture
+                 * @description The card's picture
                  */
-                picture?: null | string;
-                /** @description Alt text */
-                altText?: null | string;
+                cardPicture?: null | string;
+                /** @description Pictures */
+                pictures?: null | {
+                    /** Format: uuid */
+                    media: string;
+                    altText?: null | string;
+                    focus?: null | {
+                        /** Format: double */
+                        x: number;
+                        /** Format: double */
+                        y: number;
+                    };
+                    crop?: null | {
+                        /** Format: int32 */
+                        x: number;
+                        /** Format: int32 */
+                        y: number;
+                        /** Format: int32 */
+                        width: number;
+                        /** Format: int32 */
+                        height: number;
+                    };
+                }[];
+                /**
+                 * Format: uuid
+                 * @description Video
+                 */
+                video?: null | string;
+                /**
+                 * Format: uuid
+                 * @description Document
+                 */
+                document?: null | string;
+                /** @description Format */
+                format?: null | string;
+                /** @description Further parts */
+                thread?: null | {
+                    parts: {
+                        text: string;
+                        pictures?: null | {
+                            /** Format: uuid */
+                            media: string;
+                            altText?: null | string;
+                            focus?: null | {
+                                /** Format: double */
+                                x: number;
+                                /** Format: double */
+                                y: number;
+                            };
+                            crop?: null | {
+                                /** Format: int32 */
+                                x: number;
+                                /** Format: int32 */
+                                y: number;
+                                /** Format: int32 */
+                                width: number;
+                                /** Format: int32 */
+                                height: number;
+                            };
+                        }[];
+                    }[];
+                    isNumbered?: boolean;
+                };
                 /** @description Title on the network */
                 title?: null | string;
                 /** @description Wall */
@@ -3793,13 +4264,77 @@ export interface components {
                      * @description Link
                      */
                     link?: null | string;
+                    /** @description The card's title */
+                    cardTitle?: null | string;
+                    /** @description The card's text */
+                    cardText?: null | string;
                     /**
                      * Format: uuid
-                     * @description Picture
+                     * @description The card's picture
                      */
-                    picture?: null | string;
-                    /** @description Alt text */
-                    altText?: null | string;
+                    cardPicture?: null | string;
+                    /** @description Pictures */
+                    pictures?: null | {
+                        /** Format: uuid */
+                        media: string;
+                        altText?: null | string;
+                        focus?: null | {
+                            /** Format: double */
+                            x: number;
+                            /** Format: double */
+                            y: number;
+                        };
+                        crop?: null | {
+                            /** Format: int32 */
+                            x: number;
+                            /** Format: int32 */
+                            y: number;
+                            /** Format: int32 */
+                            width: number;
+                            /** Format: int32 */
+                            height: number;
+                        };
+                    }[];
+                    /**
+                     * Format: uuid
+                     * @description Video
+                     */
+                    video?: null | string;
+                    /**
+                     * Format: uuid
+                     * @description Document
+                     */
+                    document?: null | string;
+                    /** @description Format */
+                    format?: null | string;
+                    /** @description Further parts */
+                    thread?: null | {
+                        parts: {
+                            text: string;
+                            pictures?: null | {
+                                /** Format: uuid */
+                                media: string;
+                                altText?: null | string;
+                                focus?: null | {
+                                    /** Format: double */
+                                    x: number;
+                                    /** Format: double */
+                                    y: number;
+                                };
+                                crop?: null | {
+                                    /** Format: int32 */
+                                    x: number;
+                                    /** Format: int32 */
+                                    y: number;
+                                    /** Format: int32 */
+                                    width: number;
+                                    /** Format: int32 */
+                                    height: number;
+                                };
+                            }[];
+                        }[];
+                        isNumbered?: boolean;
+                    };
                     /** @description Title on the network */
                     title?: null | string;
                     /** @description Wall */
@@ -3831,13 +4366,77 @@ export interface components {
                      * @description Link
                      */
                     link?: null | string;
+                    /** @description The card's title */
+                    cardTitle?: null | string;
+                    /** @description The card's text */
+                    cardText?: null | string;
                     /**
                      * Format: uuid
-                     * @description Picture
+                     * @description The card's picture
                      */
-                    picture?: null | string;
-                    /** @description Alt text */
-                    altText?: null | string;
+                    cardPicture?: null | string;
+                    /** @description Pictures */
+                    pictures?: null | {
+                        /** Format: uuid */
+                        media: string;
+                        altText?: null | string;
+                        focus?: null | {
+                            /** Format: double */
+                            x: number;
+                            /** Format: double */
+                            y: number;
+                        };
+                        crop?: null | {
+                            /** Format: int32 */
+                            x: number;
+                            /** Format: int32 */
+                            y: number;
+                            /** Format: int32 */
+                            width: number;
+                            /** Format: int32 */
+                            height: number;
+                        };
+                    }[];
+                    /**
+                     * Format: uuid
+                     * @description Video
+                     */
+                    video?: null | string;
+                    /**
+                     * Format: uuid
+                     * @description Document
+                     */
+                    document?: null | string;
+                    /** @description Format */
+                    format?: null | string;
+                    /** @description Further parts */
+                    thread?: null | {
+                        parts: {
+                            text: string;
+                            pictures?: null | {
+                                /** Format: uuid */
+                                media: string;
+                                altText?: null | string;
+                                focus?: null | {
+                                    /** Format: double */
+                                    x: number;
+                                    /** Format: double */
+                                    y: number;
+                                };
+                                crop?: null | {
+                                    /** Format: int32 */
+                                    x: number;
+                                    /** Format: int32 */
+                                    y: number;
+                                    /** Format: int32 */
+                                    width: number;
+                                    /** Format: int32 */
+                                    height: number;
+                                };
+                            }[];
+                        }[];
+                        isNumbered?: boolean;
+                    };
                     /** @description Title on the network */
                     title?: null | string;
                     /** @description Wall */
@@ -3894,6 +4493,11 @@ export interface components {
             /** Format: int32 */
             gapDays?: null | number;
         };
+        /**
+         * @description What a post is on a network.
+         * @enum {unknown}
+         */
+        PostFormat: "text" | "pictures" | "video" | "document" | "story" | "clip";
         PostLine: {
             /** Format: uuid */
             id: string;
@@ -4071,6 +4675,13 @@ export interface components {
             /** Format: uuid */
             replaces: null | string;
             slots: components["schemas"]["SlotView"][];
+        };
+        /** @description What becomes of the rules on a day. */
+        RuleChange: {
+            /** @description Date from which it holds (ISO 8601). */
+            holdsFrom: string;
+            /** @description What is otherwise then, as a JSON merge patch (RFC 7396). */
+            rules: components["schemas"]["JsonObject"];
         };
         /** @description How long a category lasts, on all its channels together or on one. A date that is null lies beyond the look-ahead. */
         Runway: {
@@ -4331,6 +4942,13 @@ export interface components {
              */
             foldAfter?: null | number;
         };
+        /** @description A stretch of a text in its normal form C, in UTF-16 units. */
+        TextSpan: {
+            /** Format: int32 */
+            start?: number;
+            /** Format: int32 */
+            length?: number;
+        };
         TokenMade: {
             /** Format: uuid */
             id: string;
@@ -4372,6 +4990,29 @@ export interface components {
             /** Format: int32 */
             undone: number;
             kept: string[];
+        };
+        VideoRules: {
+            /** @description Media types taken. */
+            kinds: string[];
+            /**
+             * Format: int64
+             * @description Largest file, in bytes.
+             */
+            mostBytes?: null | number;
+            /** Format: double */
+            minSeconds?: null | number;
+            /** Format: double */
+            maxSeconds?: null | number;
+            /**
+             * Format: double
+             * @description Least width ÷ height.
+             */
+            minRatio?: null | number;
+            /**
+             * Format: double
+             * @description Greatest width ÷ height.
+             */
+            maxRatio?: null | number;
         };
         VocabularyView: {
             fields: components["schemas"]["FieldWords"][];
@@ -4439,6 +5080,7 @@ export interface components {
              */
             warnAboveRepeatsPercent: number;
             allowsOwnApproval?: null | boolean;
+            buttonVerbs?: null | string[];
         };
         WorkspaceLink: {
             /** Format: uuid */
@@ -4461,6 +5103,7 @@ export interface components {
             /** Format: int32 */
             warnAboveRepeatsPercent: number;
             allowsOwnApproval: boolean;
+            buttonVerbs: string[];
             /** Format: date-time */
             now: string;
             /** Format: date */

@@ -12,7 +12,11 @@ const ends: Record<Exclude<Attempt['end'], null>, string> = {
   absent: 'looked up, not there',
 };
 
-const steps: Record<string, string> = { picture: 'Picture', post: 'Post' };
+/** What a step does, by its key: “picture-2”, “part-3-picture”. */
+const stepWords = (key: string) => {
+  const words = key.replaceAll('-', ' ');
+  return words[0]?.toUpperCase() + words.slice(1);
+};
 
 /** What was tried, and how each try ended: for whoever has to find out what happened. */
 export function AttemptList({ attempts }: { attempts: readonly Attempt[] }) {
@@ -27,7 +31,7 @@ export function AttemptList({ attempts }: { attempts: readonly Attempt[] }) {
         {attempts.map((attempt) => (
           <li key={attempt.startedAt + attempt.step} className="py-1.5 text-sm">
             <span className="text-faded">{instantWords(attempt.startedAt, zone, { second: '2-digit' })}</span>{' '}
-            {steps[attempt.step] ?? attempt.step}: <b>{attempt.end ? ends[attempt.end] : 'cut off'}</b>
+            {stepWords(attempt.step)}: <b>{attempt.end ? ends[attempt.end] : 'cut off'}</b>
             {attempt.lookUps > 0 && attempt.end !== 'absent' && `, looked for ${attempt.lookUps} times`}
             {attempt.reason && <span className="block text-faded">{attempt.reason}</span>}
           </li>

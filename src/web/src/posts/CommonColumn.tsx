@@ -10,9 +10,9 @@ import { DateField } from '../ui/DateField';
 import { Field } from '../ui/Field';
 import { Select } from '../ui/Select';
 import { useWorkspace } from '../workspaces/workspace';
-import { type FieldKey, withCommon } from './content';
+import { type FieldKey, type FieldValue, withCommon } from './content';
 import { MoreFields } from './MoreFields';
-import { PicturePicker } from './PicturePicker';
+import { PicturesField } from './PicturesField';
 import { type NetworkCheck, type PostEdit, type Stage, stageWords } from './posts';
 import { Wordings } from './Wordings';
 
@@ -35,7 +35,7 @@ const chosenStage = (stage: Stage): Stage => (stage === 'waitingForApproval' ? '
 /** What all channels share, and how the post takes part in the rotation. */
 export function CommonColumn({ edit, change, checks, networks }: ColumnProps) {
   const content = edit.content;
-  const set = (key: FieldKey, value: string | null) => change({ content: withCommon(content, key, value) });
+  const set = (key: FieldKey, value: FieldValue) => change({ content: withCommon(content, key, value) });
   return (
     <section aria-label="Common content" className="flex flex-col gap-4">
       <Field label="Title, never sent">
@@ -72,10 +72,10 @@ export function CommonColumn({ edit, change, checks, networks }: ColumnProps) {
           />
         )}
       </Field>
-      <PicturePicker
-        label="Picture"
-        value={content.common.picture ?? null}
-        onChange={(picture) => set('picture', picture)}
+      <PicturesField
+        label="Pictures"
+        value={content.common.pictures ?? []}
+        onChange={(pictures) => set('pictures', pictures.length > 0 ? pictures : null)}
       />
       <MoreFields networks={networks} values={content.common} onChange={set} />
       <Wordings

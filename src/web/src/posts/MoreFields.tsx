@@ -1,134 +1,139 @@
-import type { Schemas } from '../api/client';
+import { useState } from 'react';
 import type { Network } from '../networks/networks';
 import { Button } from '../ui/Button';
-import { DateField } from '../ui/DateField';
-import { Field } from '../ui/Field';
-import { Select } from '../ui/Select';
 import { useVocabulary } from '../vocabulary/vocabulary';
 import { useWorkspace } from '../workspaces/workspace';
-import type { FieldKey, FieldValues } from './content';
+import type { FieldKey, FieldValue, FieldValues } from './content';
+import { FieldInput, type FieldWords } from './FieldInput';
 
-type FieldWords = Schemas['FieldWords'];
+/** True when a network takes the field. */
+function takes(network: Network, field: FieldWords): boolean {
+  switch (field.key) {
+    case 'video':
+      return network.formats.some((f) => f.video);
+    case 'document':
+      return network.formats.some((f) => f.document);
+    case 'format':
+      return network.formats.length > 1;
+    case 'thread':
+      return Boolean(network.fields?.thread);
+    default:
+      return field.isEverywhere || Boolean(network.fields?.[field.key]);
+  }
+}
 
-/** Fields that only some networks take, as far as these do. */
+/** Shown by themselves, above. */
+const byThemselves = new Set(['text', 'link', 'pictures']);
+/** What begins with a press: most posts have none. */
+const rare = new Set(['video', 'document', 'thread', 'cardTitle', 'cardText', 'cardPicture']);
+
+/** Fields besides text, link and pictures, as far as these networks take them. */
 function useMoreFields(networks: readonly Network[]): FieldWords[] {
   const fields = useVocabulary().data?.fields ?? [];
-  return fields.filter((f) => !f.isEverywhere && networks.some((n) => n.fields?.[f.key]));
+  return fields.filter((f) => !byThemselves.has(f.key) && networks.some((n) => takes(n, f)));
+}
+
+function useOptions(field: FieldWords, networks: readonly Network[]): string[] {
+  const verbs = useWorkspace().data?.buttonVerbs ?? [];
+  if (field.key === 'buttonVerb') return verbs;
+  if (field.key === 'format') return [...new Set(networks.flatMap((n) => n.formats.map((f) => f.format)))];
+  return [...new Set(networks.flatMap((n) => n.fields?.[field.key]?.values ?? []))];
 }
 
 interface CommonProps {
   networks: readonly Network[];
   values: FieldValues;
-  onChange: (key: FieldKey, value: string | null) => void;
+  onChange: (key: FieldKey, value: FieldValue) => void;
 }
 
-/** What some of the networks that a post goes to take besides text, link and picture. */
+/** What some of the networks that a post goes to take besides text, link and pictures. */
 export function MoreFields({ networks, values, onChange }: CommonProps) {
-  return useMoreFields(networks).map((field) => {
-    const takers = networks.filter((n) => n.fields?.[field.key]);
-    return (
-      <Field key={field.key} label={field.name} hint={`For ${takers.map((n) => n.name).join(', ')}.`}>
-        {(id, describedBy) => (
-          <FieldInput
-            id={id}
-            describedBy={describedBy}
-            field={field}
-            options={[...new Set(takers.flatMap((n) => n.fields?.[field.key]?.values ?? []))]}
-            value={values[field.key as FieldKey] ?? ''}
-            onChange={(value) => onChange(field.key as FieldKey, value || null)}
-          />
-        )}
-      </Field>
-    );
-  });
+  // What a post is differs from network to network: that is chosen there.
+  const fields = useMoreFields(networks).filter((f) => f.key !== 'format' || values.format);
+  const [begun, setBegun] = useState<ReadonlySet<string>>(new Set());
+  const isShown = (f: FieldWords) => !rare.has(f.key) || values[f.key as FieldKey] || begun.has(f.key);
+  const toBegin = fields.filter((f) => !isShown(f));
+  return (
+    <>
+      {fields.filter(isShown).map((field) => (
+        <CommonField key={field.key} field={field} networks={networks} values={values} onChange={onChange} />
+      ))}
+      {toBegin.length > 0 && (
+        <div className="flex flex-wrap items-center gap-x-3 gap-y-1 text-sm">
+          <span className="text-faded">Add</span>
+          {toBegin.map((f) => (
+            <button
+              key={f.key}
+              type="button"
+              className="link"
+              onClick={() => setBegun((before) => new Set([...before, f.key]))}
+            >
+              {f.name.toLowerCase()}
+            </button>
+          ))}
+        </div>
+      )}
+    </>
+  );
+}
+
+function CommonField({ field, networks, values, onChange }: CommonProps & { field: FieldWords }) {
+  const takers = networks.filter((n) => takes(n, field));
+  return (
+    <FieldInput
+      field={field}
+      label={field.name}
+      hint={`For ${takers.map((n) => n.name).join(', ')}.`}
+      options={useOptions(field, takers)}
+      value={values[field.key as FieldKey] ?? null}
+      onChange={(value) => onChange(field.key as FieldKey, value || null)}
+    />
+  );
 }
 
 interface OwnProps {
   network: Network;
   common: FieldValues;
   own: FieldValues;
-  onChange: (key: FieldKey, value: string | null | undefined) => void;
+  /** Undefined: as in the common content. */
+  onChange: (key: FieldKey, value: FieldValue | undefined) => void;
 }
 
 /** The same for one network: inherited until it is changed. */
-export function OwnFields({ network, common, own, onChange }: OwnProps) {
-  return useMoreFields([network]).map((field) => {
-    const key = field.key as FieldKey;
-    const name = field.name.toLowerCase();
-    if (own[key] === undefined)
-      return (
-        <p key={key} className="flex items-center justify-between gap-2 text-sm">
-          <span className="text-faded">{field.name} as in the common content</span>
-          <Button
-            aria-label={`Say otherwise: ${name} for ${network.name}`}
-            onClick={() => onChange(key, common[key] ?? '')}
-          >
-            Say otherwise
-          </Button>
-        </p>
-      );
+export function OwnFields(props: OwnProps) {
+  const fields = useMoreFields([props.network]);
+  return fields.map((field) => <OwnField key={field.key} {...props} field={field} />);
+}
+
+/** One field of one network. */
+export function OwnField({ network, common, own, onChange, field }: OwnProps & { field: FieldWords }) {
+  const key = field.key as FieldKey;
+  const name = field.name.toLowerCase();
+  const options = useOptions(field, [network]);
+  const value = own[key];
+  if (value === undefined)
     return (
-      <div key={key} className="border-dawn border-l-2 pl-3">
-        <Field label={`${field.name} for ${network.name}`}>
-          {(id, describedBy) => (
-            <FieldInput
-              id={id}
-              describedBy={describedBy}
-              field={field}
-              options={network.fields?.[key]?.values ?? []}
-              value={own[key] ?? ''}
-              onChange={(value) => onChange(key, value)}
-            />
-          )}
-        </Field>
-        <Button variant="quiet" onClick={() => onChange(key, undefined)}>
-          ↩ Back to the common {name}
+      <p className="flex items-center justify-between gap-2 text-sm">
+        <span className="text-faded">{field.name} as in the common content</span>
+        <Button
+          aria-label={`Say otherwise: ${name} for ${network.name}`}
+          onClick={() => onChange(key, common[key] ?? (field.kind === 'line' || field.kind === 'text' ? '' : null))}
+        >
+          Say otherwise
         </Button>
-      </div>
-    );
-  });
-}
-
-interface InputProps {
-  id: string;
-  describedBy: string | undefined;
-  field: FieldWords;
-  /** The values to choose from, where the network lists them. */
-  options: readonly string[];
-  value: string;
-  onChange: (value: string) => void;
-}
-
-function FieldInput({ id, describedBy, field, options, value, onChange }: InputProps) {
-  const props = { id, 'aria-describedby': describedBy, value };
-  if (field.kind === 'choice')
-    return (
-      <Select
-        {...props}
-        none="As the network has it"
-        options={options.map((o) => ({ value: o, label: o[0]?.toUpperCase() + o.slice(1) }))}
-        onChange={onChange}
-      />
-    );
-  if (field.kind === 'date') return <OptionalDate id={id} value={value} onChange={onChange} />;
-  if (field.kind === 'text')
-    return <textarea {...props} rows={3} className="field" onChange={(e) => onChange(e.target.value)} />;
-  return <input {...props} className="field" onChange={(e) => onChange(e.target.value)} />;
-}
-
-function OptionalDate({ id, value, onChange }: Pick<InputProps, 'id' | 'value' | 'onChange'>) {
-  const today = useWorkspace().data?.today ?? '';
-  if (value === '')
-    return (
-      <Button id={id} disabled={today === ''} onClick={() => onChange(today)}>
-        Give a date
-      </Button>
+      </p>
     );
   return (
-    <div className="flex items-center gap-2">
-      <DateField id={id} value={value} today={today} onChange={onChange} className="flex-1" />
-      <Button variant="quiet" onClick={() => onChange('')}>
-        No date
+    <div className="border-dawn border-l-2 pl-3">
+      <FieldInput
+        field={field}
+        label={`${field.name} for ${network.name}`}
+        options={options}
+        value={value}
+        onChange={(changed) => onChange(key, changed)}
+      />
+      <Button variant="quiet" onClick={() => onChange(key, undefined)}>
+        ↩ Back to the common {name}
       </Button>
     </div>
   );

@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import { mediaAddress } from '../media/media';
+import { mediaAddress, useMediaFacts } from '../media/media';
 import { dayWords } from '../time/dates';
 import { useWorkspacePath } from '../workspaces/workspace';
 import type { FieldValues } from './content';
@@ -33,9 +33,7 @@ export function PostLook({ fields, text }: { fields: FieldValues; text?: ReactNo
       <p className="whitespace-pre-wrap break-words">
         {fields.text ? (text ?? fields.text) : <i className="text-faded">No text</i>}
       </p>
-      {fields.picture && (
-        <img src={mediaAddress(id, fields.picture)} alt={fields.altText ?? ''} className="mt-2 w-full rounded-sm" />
-      )}
+      <Media fields={fields} />
       {fields.offeredFrom && fields.offeredUntil && (
         <p className="mt-1 font-medium">
           {dayWords(fields.offeredFrom)} to {dayWords(fields.offeredUntil)}
@@ -48,11 +46,22 @@ export function PostLook({ fields, text }: { fields: FieldValues; text?: ReactNo
         </p>
       )}
       {fields.link && !fields.buttonVerb && (
-        <p className="mt-2 break-all rounded-sm border border-rule-strong px-2 py-1.5">
-          <span className="block font-medium">{hostOf(fields.link)}</span>
+        <div className="mt-2 break-all rounded-sm border border-rule-strong px-2 py-1.5" data-card>
+          {fields.cardPicture && (
+            <img src={mediaAddress(id, fields.cardPicture)} alt="" className="mb-1 max-h-32 w-full object-cover" />
+          )}
+          <span className="block font-medium">{fields.cardTitle ?? hostOf(fields.link)}</span>
+          {fields.cardText && <span className="block">{fields.cardText}</span>}
           <span className="text-faded">{fields.link}</span>
-        </p>
+        </div>
       )}
+      {fields.thread?.parts.map((part, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: a part is known by its place alone
+        <div key={i} className="mt-2 border-rule-strong border-t border-dashed pt-2" data-part={i + 2}>
+          <p className="whitespace-pre-wrap break-words">{part.text}</p>
+          <Media fields={{ pictures: part.pictures ?? null }} />
+        </div>
+      ))}
       {fields.firstComment && (
         <p className="mt-2 whitespace-pre-wrap break-words border-rule-strong border-l-2 pl-2" data-first-comment>
           <span className="block text-faded">First comment</span>
@@ -60,6 +69,48 @@ export function PostLook({ fields, text }: { fields: FieldValues; text?: ReactNo
         </p>
       )}
     </div>
+  );
+}
+
+/** Its pictures, video or document. */
+function Media({ fields }: { fields: Pick<FieldValues, 'pictures' | 'video' | 'document'> }) {
+  const { id } = useWorkspacePath();
+  const pictures = fields.pictures ?? [];
+  return (
+    <>
+      {pictures.length > 0 && (
+        <div className={`mt-2 grid gap-1 ${pictures.length > 1 ? 'grid-cols-2' : ''}`}>
+          {pictures.map((picture, i) => (
+            <img
+              // biome-ignore lint/suspicious/noArrayIndexKey: the same picture may stand twice
+              key={i}
+              src={mediaAddress(id, picture.media)}
+              alt={picture.altText ?? ''}
+              className="w-full rounded-sm"
+              style={picture.crop ? { objectViewBox: viewBoxOf(picture.crop) } : undefined}
+            />
+          ))}
+        </div>
+      )}
+      {fields.video && <FileLine media={fields.video} what="Video" />}
+      {fields.document && <FileLine media={fields.document} what="Document" />}
+    </>
+  );
+}
+
+const viewBoxOf = (c: { x: number; y: number; width: number; height: number }) =>
+  `xywh(${c.x}px ${c.y}px ${c.width}px ${c.height}px)`;
+
+function FileLine({ media, what }: { media: string; what: string }) {
+  const { id } = useWorkspacePath();
+  const facts = useMediaFacts(media).data;
+  return (
+    <p className="mt-2 rounded-sm bg-wash px-2 py-1.5">
+      {what}:{' '}
+      <a className="link" href={mediaAddress(id, media)} target="_blank" rel="noreferrer">
+        {facts?.fileName ?? '…'}
+      </a>
+    </p>
   );
 }
 

@@ -2,9 +2,9 @@ import type { Network } from '../networks/networks';
 import { NetworkMark } from '../networks/networks';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
-import { type FieldKey, type FieldValues, type PostContent, withValue } from './content';
+import { type FieldKey, type FieldValue, type FieldValues, type PostContent, withValue } from './content';
 import { OwnFields } from './MoreFields';
-import { PicturePicker } from './PicturePicker';
+import { PicturesField } from './PicturesField';
 import { Preview } from './Preview';
 import type { NetworkCheck } from './posts';
 
@@ -18,7 +18,7 @@ interface Props {
 /** What one network gets: inherited until it is changed, one step back to the common content. */
 export function VariantColumn({ network, content, check, onChange }: Props) {
   const own: FieldValues = content.networks[network.key] ?? {};
-  const set = (key: FieldKey, value: string | null | undefined) => onChange(withValue(own, key, value));
+  const set = (key: FieldKey, value: FieldValue | undefined) => onChange(withValue(own, key, value));
 
   return (
     <section aria-label={network.name} data-network={network.key}>
@@ -56,20 +56,20 @@ export function VariantColumn({ network, content, check, onChange }: Props) {
             </Button>
           </div>
         )}
-        {own.picture === undefined ? (
+        {own.pictures === undefined ? (
           <p className="flex items-center justify-between gap-2 text-sm">
-            <span className="text-faded">Picture as in the common content</span>
-            <Button onClick={() => set('picture', content.common.picture ?? null)}>Choose its own</Button>
+            <span className="text-faded">Pictures as in the common content</span>
+            <Button onClick={() => set('pictures', content.common.pictures ?? null)}>Choose its own</Button>
           </p>
         ) : (
           <div className="border-dawn border-l-2 pl-3">
-            <PicturePicker
-              label={own.picture ? `Picture for ${network.name}` : `No picture on ${network.name}`}
-              value={own.picture}
-              onChange={(mediaId) => set('picture', mediaId)}
+            <PicturesField
+              label={own.pictures ? `Pictures for ${network.name}` : `No pictures on ${network.name}`}
+              value={own.pictures ?? []}
+              onChange={(pictures) => set('pictures', pictures.length > 0 ? pictures : null)}
             />
-            <Button variant="quiet" onClick={() => set('picture', undefined)}>
-              ↩ Back to the common picture
+            <Button variant="quiet" onClick={() => set('pictures', undefined)}>
+              ↩ Back to the common pictures
             </Button>
           </div>
         )}
@@ -78,7 +78,7 @@ export function VariantColumn({ network, content, check, onChange }: Props) {
           <ul className="flex flex-col gap-1 text-sm" aria-label={`Findings for ${network.name}`}>
             {check.findings.map((finding) => (
               <li
-                key={finding.code}
+                key={`${finding.code} ${finding.field} ${finding.item} ${finding.words}`}
                 className={`border-l-4 px-2 py-1 ${finding.blocks ? 'border-bad bg-bad-wash' : 'border-rule-strong bg-wash'}`}
               >
                 <b>{finding.blocks ? 'Blocks' : 'Advice'}</b> {finding.words}

@@ -1,8 +1,8 @@
 import { useNetworks } from '../networks/networks';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
-import { type FieldKey, type Layers, noLayers, type PostContent, withValue } from './content';
-import { PicturePicker } from './PicturePicker';
+import { type FieldKey, type FieldValue, type Layers, noLayers, type PostContent, withValue } from './content';
+import { PicturesField } from './PicturesField';
 import type { NetworkCheck } from './posts';
 
 const most = 8;
@@ -17,7 +17,7 @@ interface Props {
 /** Other wordings of the same post, used in turn when it comes round again. */
 export function Wordings({ content, checks, onChange }: Props) {
   const all = content.wordings;
-  const set = (index: number, key: FieldKey, value: string | undefined) =>
+  const set = (index: number, key: FieldKey, value: FieldValue | undefined) =>
     onChange(all.map((w, i) => (i === index ? { ...w, common: withValue(w.common, key, value) } : w)));
   return (
     <section aria-label="Other wordings" className="flex flex-col gap-3 border-rule border-t pt-4">
@@ -48,10 +48,10 @@ export function Wordings({ content, checks, onChange }: Props) {
               />
             )}
           </Field>
-          <PicturePicker
-            label={wording.common.picture ? `Picture of wording ${i + 2}` : 'Picture as above'}
-            value={wording.common.picture ?? null}
-            onChange={(mediaId) => set(i, 'picture', mediaId ?? undefined)}
+          <PicturesField
+            label={wording.common.pictures ? `Pictures of wording ${i + 2}` : 'Pictures as above'}
+            value={wording.common.pictures ?? []}
+            onChange={(pictures) => set(i, 'pictures', pictures.length > 0 ? pictures : undefined)}
           />
           <Blocks checks={checks} index={i} />
           <Button

@@ -4,8 +4,8 @@ import { noLayers, withCommon, withNetwork, withValue } from './content';
 const content = { ...noLayers, common: { text: 'a' }, wordings: [] };
 
 test('nothing on purpose is not the same as nothing said', () => {
-  expect(withValue({ text: 'a' }, 'picture', null)).toEqual({ text: 'a', picture: null });
-  expect(withValue({ text: 'a', picture: null }, 'picture', undefined)).toEqual({ text: 'a' });
+  expect(withValue({ text: 'a' }, 'pictures', null)).toEqual({ text: 'a', pictures: null });
+  expect(withValue({ text: 'a', pictures: null }, 'pictures', undefined)).toEqual({ text: 'a' });
 });
 
 test('in common, what is taken away is not there', () => {

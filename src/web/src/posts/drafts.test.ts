@@ -38,10 +38,24 @@ test.each([
     `{"version":3,"edit":{"title":"W","content":{"text":"a","link":null,"pictureId":"m1","variants":{"jot":{"text":"c","picture":null}},${wordings}}}}`,
   );
   expect(readDraft('w1', 'p1')?.edit.content).toEqual({
-    common: { text: 'a', picture: 'm1' },
+    common: { text: 'a', pictures: [{ media: 'm1' }] },
     networks: { jot: { text: 'c' } },
     channels: {},
-    wordings: [{ common: { text: 'b', picture: null }, networks: {}, channels: {} }],
+    wordings: [{ common: { text: 'b', pictures: null }, networks: {}, channels: {} }],
+  });
+});
+
+test('a draft from when a post had one picture keeps it, with its alt text', () => {
+  const layers = (common: string, networks: string) => `"common":${common},"networks":${networks},"channels":{}`;
+  kept.set(
+    'able-lark:draft:w1:p1',
+    `{"version":3,"edit":{"content":{${layers('{"picture":"m1","altText":"a sea"}', '{"meadow":{"altText":"calm"},"jot":{"picture":null}}')},"wordings":[{${layers('{"picture":"m2"}', '{}')}}]}}}`,
+  );
+  expect(readDraft('w1', 'p1')?.edit.content).toEqual({
+    common: { pictures: [{ media: 'm1', altText: 'a sea' }] },
+    networks: { meadow: { pictures: [{ media: 'm1', altText: 'calm' }] }, jot: { pictures: null } },
+    channels: {},
+    wordings: [{ common: { pictures: [{ media: 'm2', altText: 'a sea' }] }, networks: {}, channels: {} }],
   });
 });
 

@@ -1,4 +1,4 @@
-import { type FieldValues, noLayers, type PostContent } from './content';
+import { type FieldValues, type Layers, noLayers, type PostContent } from './content';
 import type { PostEdit } from './posts';
 
 /** What was typed and not yet saved, kept in the browser so that a crash or a lost session costs nothing. */
@@ -32,17 +32,45 @@ interface EarlierContent extends EarlierVariant {
   alternates?: EarlierVariant[];
 }
 
+const one = (media: string | null) => ({ pictures: media === null ? null : [{ media }] });
+
 const valuesOf = ({ text, picture }: EarlierVariant): FieldValues => ({
   ...(typeof text === 'string' && { text }),
-  ...(picture && { picture: picture.mediaId }),
+  ...(picture && one(picture.mediaId)),
+});
+
+/** Layers from when a post had one picture, and its alt text beside it. */
+type EarlierValues = FieldValues & { picture?: string | null; altText?: string | null };
+
+function withPictures(values: EarlierValues, common: EarlierValues = {}): FieldValues {
+  const { picture, altText, ...others } = values;
+  if (picture === null) return { ...others, pictures: null };
+  const media = picture ?? (altText ? common.picture : undefined);
+  const words = altText ?? common.altText;
+  return media ? { ...others, pictures: [{ media, ...(words && { altText: words }) }] } : others;
+}
+
+const layersWithPictures = <T extends Layers>(layers: T, common?: EarlierValues): T => ({
+  ...layers,
+  common: withPictures(layers.common, common),
+  networks: Object.fromEntries(
+    Object.entries(layers.networks).map(([key, v]) => [key, withPictures(v, { ...common, ...layers.common })]),
+  ),
+  channels: Object.fromEntries(
+    Object.entries(layers.channels).map(([key, v]) => [key, withPictures(v, { ...common, ...layers.common })]),
+  ),
 });
 
 /** What was typed over an earlier version of the application is as good as what was typed over this one. */
 function inLayers(content: PostContent | EarlierContent): PostContent {
-  if ('common' in content) return content;
+  if ('common' in content)
+    return {
+      ...layersWithPictures(content),
+      wordings: content.wordings.map((w) => layersWithPictures(w, content.common)),
+    };
   const { text, link, pictureId, variants = {}, wordings, alternates } = content as EarlierContent;
   return {
-    common: { ...(text && { text }), ...(link && { link }), ...(pictureId && { picture: pictureId }) },
+    common: { ...(text && { text }), ...(link && { link }), ...(pictureId && one(pictureId)) },
     networks: Object.fromEntries(Object.entries(variants).map(([network, variant]) => [network, valuesOf(variant)])),
     channels: {},
     wordings: (wordings ?? alternates ?? []).map((w) => ({ ...noLayers, common: valuesOf(w) })),

@@ -21,7 +21,8 @@ const tryAgainAfter = 4000;
 
 const same = (a: PostEdit, b: PostEdit) => JSON.stringify(a) === JSON.stringify(b);
 const isBlank = (edit: PostEdit) =>
-  !edit.title.trim() && !Object.values(edit.content.common).some((value) => value?.trim());
+  !edit.title.trim() &&
+  !Object.values(edit.content.common).some((value) => (typeof value === 'string' ? value.trim() : value));
 
 interface Desk {
   edit: PostEdit;
