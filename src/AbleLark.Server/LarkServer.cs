@@ -8,6 +8,7 @@ using AbleLark.Server.Access;
 using AbleLark.Server.Categories;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Channels;
+using AbleLark.Server.Contacts;
 using AbleLark.Server.Deliveries;
 using AbleLark.Server.Demo;
 using AbleLark.Server.Health;
@@ -239,6 +240,8 @@ public static class LarkServer
         workspace.MapDeliveries();
         workspace.MapFound();
         workspace.MapRest();
+        workspace.MapPosted();
+        workspace.MapContacts();
         workspace.MapNeeds();
         workspace.MapResults();
         workspace.MapHours();

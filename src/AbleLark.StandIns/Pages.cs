@@ -169,7 +169,11 @@ internal static class Pages
             found.Account.Name,
             $"<p><a href='/{network}/{E(handle)}'>{E(found.Account.Name)}</a></p>"
                 + Article(found.Network, found.Account, post, await store.NowAsync())
-                + string.Concat((await store.UnderAsync(post.Id)).Select(u => $"<article class='under'><p>{E(u.Text)}</p></article>"))
+                + string.Concat(
+                    (await store.UnderAsync(post.Id)).Select(u =>
+                        $"<article class='under'><p>{E(u.Text)}</p>{string.Concat(u.Media.Select(Shown))}</article>"
+                    )
+                )
         );
     }
 

@@ -187,9 +187,17 @@ public sealed partial class Store(NpgsqlDataSource source)
                 after
             );
 
-    /// <summary>What stands under a post, oldest first.</summary>
+    /// <summary>What stands under a post, and under that, oldest first.</summary>
     public Task<IReadOnlyList<RemotePost>> UnderAsync(string id) =>
-        PostsAsync($"select {PostColumns} from stand_ins.posts where under = $1 order by created_at, id", id);
+        PostsAsync(
+            $"""
+            with recursive below as (
+              select * from stand_ins.posts where under = $1
+              union all select p.* from stand_ins.posts p join below on p.under = below.id)
+            select {PostColumns} from below order by created_at, id
+            """,
+            id
+        );
 
     /// <summary>A post and all that it stands under, itself first.</summary>
     public async Task<IReadOnlyList<RemotePost>> AboveAsync(RemotePost? post)

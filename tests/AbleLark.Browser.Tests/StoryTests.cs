@@ -149,9 +149,9 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
         page.See("The text takes 325 of 280 on Jot: cut 45.".Replace("325", "301").Replace("45", "21"));
         page.Fill("Link", "https://harbour.example.org/almanacs");
         page.See("The text takes 325 of 280 on Jot: cut 45.");
-        page.Upload("Choose a picture", wrong);
+        page.Upload("Choose pictures", wrong);
         page.See("is not a picture that networks take.");
-        page.Upload("Choose a picture", picture);
+        page.Upload("Choose pictures", picture);
         page.See("Another picture");
         page.Press("Write its own", nth: 1);
         page.Fill("Text for Jot", "The almanacs are in: tides, moons and a list of winds. #books");

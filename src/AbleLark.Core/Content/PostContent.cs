@@ -144,6 +144,12 @@ public sealed record PostContent : ContentLayers
     /// <summary>The files that anything of it names.</summary>
     public IEnumerable<Id<MediaFile>> AllFiles() => AllLayers().SelectMany(l => l.Fields.SelectMany(f => f.Files(l.ValueOf(f)))).Distinct();
 
+    /// <summary>True when the words of any field hold one of those, whatever the letter case.</summary>
+    public bool Says(IReadOnlyCollection<string> words) =>
+        AllLayers()
+            .SelectMany(l => l.Fields.Select(f => f.Searched(l.ValueOf(f))))
+            .Any(text => text is not null && words.Any(w => text.Contains(w, StringComparison.OrdinalIgnoreCase)));
+
     /// <summary>The channels that have anything of their own, in any wording.</summary>
     public IEnumerable<Id<Channel>> AllChannels() => Wordings.Prepend<ContentLayers>(this).SelectMany(w => w.Channels.Keys).Distinct();
 

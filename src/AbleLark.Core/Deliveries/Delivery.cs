@@ -22,6 +22,8 @@ public enum DeliveryState
 
     /// <summary>An answer was lost and the network can't be asked: a person decides, never a retry.</summary>
     MayHaveGoneOut,
+
+    /// <summary>Its network takes it from a person only: it stays, however late, until one says that it is posted, or isn't to be.</summary>
     PostItYourself,
 
     /// <summary>Its time passed without a sending; it never goes by itself.</summary>
@@ -141,10 +143,15 @@ public static class DeliveryStates
                     or DeliveryState.Refused
                     or DeliveryState.MayHaveGoneOut
                     or DeliveryState.Planned
+                    or DeliveryState.PostItYourself
                     or DeliveryState.Missed,
             DeliveryState.MayHaveGoneOut => to is DeliveryState.Sent or DeliveryState.Refused,
-            DeliveryState.PostItYourself => to is DeliveryState.Sent or DeliveryState.Missed or DeliveryState.Cancelled,
-            DeliveryState.Cancelled => to is DeliveryState.Planned or DeliveryState.WaitingForApproval or DeliveryState.Substitute,
+            DeliveryState.PostItYourself => to is DeliveryState.Sent or DeliveryState.Cancelled,
+            DeliveryState.Cancelled => to
+                is DeliveryState.Planned
+                    or DeliveryState.WaitingForApproval
+                    or DeliveryState.Substitute
+                    or DeliveryState.PostItYourself,
             _ => false,
         };
 
@@ -154,7 +161,7 @@ public static class DeliveryStates
 
     /// <summary>True for states that wait for a person.</summary>
     public static bool NeedsAPerson(this DeliveryState state) =>
-        state is DeliveryState.Refused or DeliveryState.Missed or DeliveryState.MayHaveGoneOut;
+        state is DeliveryState.Refused or DeliveryState.Missed or DeliveryState.MayHaveGoneOut or DeliveryState.PostItYourself;
 
     /// <summary>Gives a scheduled place to another post, in the first wording that can go: nothing of it was given by a line any
     /// more.</summary>

@@ -20,6 +20,30 @@ public static class DeliverySending
         delivery.Version = version;
     }
 
+    /// <summary>True when the network takes it from a person only, as what it would be there.</summary>
+    public static bool IsByPerson(this Delivery delivery, Post post, Channel channel, NetworkRules rules) =>
+        Formats.Of(post.Content.For(new(rules, channel.Id), delivery.Wording).Fields, rules).ByPerson;
+
+    /// <summary>A person has posted it; what it says was frozen before.</summary>
+    /// <param name="address">Where it stands.</param>
+    /// <param name="remoteId">The network's identity for it; null: not known, and its figures aren't read.</param>
+    /// <exception cref="InvalidOperationException">It wasn't theirs to post.</exception>
+    public static void WasPosted(
+        this Delivery delivery,
+        string address,
+        string? remoteId,
+        Instant at,
+        Post post,
+        Channel channel,
+        DateTimeZone zone
+    )
+    {
+        delivery.Become(DeliveryState.Sent);
+        (delivery.SentAt, delivery.Address, delivery.RemoteId, delivery.Trouble) = (at, address, remoteId, null);
+        delivery.Facts = SentFacts.Of(delivery, post, channel, at, zone);
+        delivery.NextReadingAt = remoteId is null ? null : ReadingTimes.Next(at, at);
+    }
+
     /// <summary>Nothing of it went out, nor may have: what was frozen is forgotten.</summary>
     public static void Thaw(this Delivery delivery) => (delivery.Sent, delivery.TextFingerprint, delivery.Version) = (null, null, null);
 
@@ -53,14 +77,15 @@ public static class DeliverySending
     public static string NotAll(string reason) => $"The post is out, but not all of it. {reason}";
 
     /// <summary>A person asks for another try at what was refused; what is out stays as it is.</summary>
-    /// <param name="comment">Another first comment; null: the same.</param>
+    /// <param name="step">What is lacking; see <see cref="SendingSteps.Lacking"/>.</param>
+    /// <param name="words">What it says now; null: the same.</param>
     /// <exception cref="InvalidOperationException">All of it is out, or none.</exception>
-    public static void SendRest(this Delivery delivery, string? comment)
+    public static void SendRest(this Delivery delivery, SendingStep.Publish step, string? words)
     {
         if (!delivery.LacksRest)
             throw new InvalidOperationException($"A delivery that is {delivery.State} has no rest to send.");
-        if (comment is not null)
-            delivery.Sent = new(delivery.Sent!.Fields.With(ContentFields.FirstComment, comment));
+        if (words is not null)
+            delivery.Sent = SendingSteps.Saying(delivery.Sent!, step.Key, words);
         // Claimed like any sending that was left off.
         (delivery.State, delivery.Attempts, delivery.LeaseUntil) = (DeliveryState.Sending, 0, Instant.FromUnixTimeSeconds(0));
     }

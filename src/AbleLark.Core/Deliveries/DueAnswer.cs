@@ -45,9 +45,12 @@ public sealed record DueAnswer(Delivery Delivery, DeliveryState Becomes, string?
         return answers;
     }
 
-    /// <summary>Too late, or due while all sending is stopped, it is missed and never goes by itself; null: it may go.</summary>
-    public static DueAnswer? Late(Delivery due, Instant now, Duration lateAfter, bool isStopped) =>
+    /// <summary>Too late, or due while all sending is stopped, it is missed and never goes by itself; what a person posts is theirs to
+    /// post, however late. Null: it may go.</summary>
+    /// <param name="byPerson">True where the network takes it from a person only.</param>
+    public static DueAnswer? Late(Delivery due, Instant now, Duration lateAfter, bool isStopped, bool byPerson = false) =>
         isStopped ? new(due, DeliveryState.Missed, StoppedWords)
+        : byPerson ? new(due, DeliveryState.PostItYourself)
         : due.At < now - lateAfter ? new(due, DeliveryState.Missed, "Its time passed while nothing could be sent.")
         : null;
 

@@ -42,8 +42,25 @@ public static class SendingSteps
     /// <param name="index">In <see cref="PostThread.Parts"/>, from 0.</param>
     public static string Part(int index) => $"part-{index + 2}";
 
+    /// <summary>What readers are to see and don't yet, first things first; null: nothing.</summary>
+    /// <param name="attempts">All attempts of the delivery, oldest first.</param>
+    public static SendingStep.Publish? Lacking(IEnumerable<SendingStep> steps, IReadOnlyList<DeliveryAttempt> attempts) =>
+        steps.OfType<SendingStep.Publish>().FirstOrDefault(s => SendingPlan.DoneOf(s.Key, attempts) is null);
+
+    /// <summary>Content in which a comment, or a further part, says something else.</summary>
+    /// <param name="step">The step that posts it.</param>
+    internal static ResolvedContent Saying(ResolvedContent content, string step, string words)
+    {
+        if (step == Comment)
+            return new(content.Fields.With(ContentFields.FirstComment, words));
+        int index = PartOf(step) ?? throw new InvalidOperationException($"What {step} says can't be changed by itself.");
+        ThreadPart[] parts = [.. content.Parts];
+        parts[index] = parts[index] with { Text = words };
+        return new(content.Fields.With(ContentFields.Thread, new PostThread(parts)));
+    }
+
     /// <summary>Which further part a step posts; null: it posts none.</summary>
-    public static int? PartOf(string step) =>
+    private static int? PartOf(string step) =>
         step.StartsWith("part-", StringComparison.Ordinal) && int.TryParse(step.AsSpan("part-".Length), out int number) ? number - 2 : null;
 
     /// <inheritdoc cref="StepsOf"/>

@@ -18,6 +18,9 @@ public enum EntryAct
     /// <summary>Say what they found on the network about a delivery that may have gone out.</summary>
     SayWhatWasFound,
 
+    /// <summary>Say that they have posted it themselves.</summary>
+    SayPosted,
+
     /// <summary>Have another try at what of a post that is out was refused.</summary>
     SendRest,
 
@@ -50,11 +53,14 @@ public static class EntryActs
     public static IReadOnlyList<EntryAct> Of(DeliveryState state, bool dealtWith, bool isSent, bool lacksRest = false)
     {
         List<EntryAct> acts = [];
-        bool needsAPerson = state.NeedsAPerson() && !dealtWith;
+        bool isYours = state == DeliveryState.PostItYourself;
+        bool needsAPerson = state.NeedsAPerson() && !dealtWith && !isYours;
         if (state is DeliveryState.Planned or DeliveryState.WaitingForApproval)
             acts.Add(EntryAct.Move);
         if (state.MayBecome(DeliveryState.Cancelled))
             acts.Add(EntryAct.Cancel);
+        if (isYours)
+            acts.Add(EntryAct.SayPosted);
         if (needsAPerson && state != DeliveryState.MayHaveGoneOut)
             acts.Add(EntryAct.Reschedule);
         bool restNeedsAPerson = lacksRest && !dealtWith;

@@ -1,6 +1,7 @@
 using System.Text.Json;
 using AbleLark.Core;
 using AbleLark.Core.Channels;
+using AbleLark.Core.Contacts;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Pauses;
@@ -60,6 +61,10 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers, Func<Id<Works
                     break;
             }
         }
+        if (act.Changes.Any(ChangesWhatPostsRestOn))
+            _touched.UnionWith(
+                await db.Posts.Where(p => p.WorkspaceId == act.WorkspaceId && p.RemovedAt == null).ToListAsync(cancellation)
+            );
         Post[] ready = [.. _touched.Where(p => p.Stage == Stage.Ready)];
         await check(act.WorkspaceId, _touched);
         await db.ReconsiderAsync(act.WorkspaceId, _touched, now, cancellation);
@@ -144,6 +149,16 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers, Func<Id<Works
         }
         await db.TakeOutAsync(post, now, cancellation);
         _undone++;
+    }
+
+    /// <summary>True for changes after which posts may stand otherwise with the networks though they say the same.</summary>
+    private static bool ChangesWhatPostsRestOn(Change change)
+    {
+        Type type = StoredKinds.Logged(change.Entity).Type;
+        string[] names = [.. (change.Before ?? []).Keys.Concat((change.After ?? []).Keys)];
+        return type == typeof(Contact)
+            || (type == typeof(Channel) && names.Contains(nameof(Channel.Figures), StringComparer.OrdinalIgnoreCase))
+            || (type == typeof(Workspace) && names.Contains(nameof(Workspace.ButtonVerbs), StringComparer.OrdinalIgnoreCase));
     }
 
     /// <summary>States of a delivery that has gone out, may have, or is on its way.</summary>

@@ -21,6 +21,7 @@ internal static class SetUpKinds
         nameof(Channel.Spacing),
         nameof(Channel.DailyLimit),
         nameof(Channel.Zone),
+        nameof(Channel.Figures),
         nameof(Channel.Connection),
     ];
 

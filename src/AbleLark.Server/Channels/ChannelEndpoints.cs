@@ -8,6 +8,7 @@ using AbleLark.Core.Networks;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Access;
+using AbleLark.Server.Checks;
 using AbleLark.Server.Networks;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
@@ -17,6 +18,12 @@ using NodaTime;
 
 namespace AbleLark.Server.Channels;
 
+/// <param name="Figure">Names it when it is changed.</param>
+/// <param name="Usual">As it is for most accounts of the network, in JSON; empty: there is none.</param>
+/// <param name="Own">As it is for this account; null: as for most.</param>
+public sealed record FigureView(string Figure, string Name, string Usual, string? Own);
+
+/// <param name="Figures">What of the network's rules differs between accounts.</param>
 public sealed record ChannelView(
     Id<Channel> Id,
     string Network,
@@ -25,14 +32,18 @@ public sealed record ChannelView(
     ConnectionState Connection,
     string? ConnectionTrouble,
     int? SpacingMinutes,
-    int? DailyLimit
+    int? DailyLimit,
+    IReadOnlyList<FigureView> Figures
 );
 
 /// <param name="SpacingMinutes">Least time between two deliveries; null: any.</param>
 /// <param name="DailyLimit">Most deliveries a day; null: any number.</param>
+/// <param name="Figures">What of the network's rules is otherwise for this account, each value in JSON; others are as for most. Null: as
+/// they are.</param>
 public sealed record ChannelEdit(
     [Range(1, 1440, ErrorMessage = "The spacing lies between 1 and 1440 minutes (a day).")] int? SpacingMinutes = null,
-    [Range(1, 100, ErrorMessage = "The daily limit lies between 1 and 100.")] int? DailyLimit = null
+    [Range(1, 100, ErrorMessage = "The daily limit lies between 1 and 100.")] int? DailyLimit = null,
+    IReadOnlyDictionary<string, string>? Figures = null
 );
 
 /// <param name="Cancelled">Deliveries still to come that were cancelled with it.</param>
@@ -62,7 +73,12 @@ public static class ChannelEndpoints
     public static void MapConnectCallback(this IEndpointRouteBuilder app) =>
         app.MapGet("/connect/callback", CallbackAsync).RequireAuthorization().ExcludeFromDescription();
 
-    private static async Task<List<ChannelView>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation) =>
+    private static async Task<List<ChannelView>> ListAsync(
+        Id<Workspace> workspaceId,
+        LarkDb db,
+        NetworkBook networks,
+        CancellationToken cancellation
+    ) =>
         [
             .. (
                 await db
@@ -71,7 +87,7 @@ public static class ChannelEndpoints
                     .OrderBy(c => c.Position)
                     .ThenBy(c => c.Name)
                     .ToListAsync(cancellation)
-            ).Select(View),
+            ).Select(c => View(c, networks)),
         ];
 
     /// <summary>How closely a channel may be filled; what would break it gives way in the line-up.</summary>
@@ -81,6 +97,7 @@ public static class ChannelEndpoints
         ChannelEdit edit,
         HttpContext http,
         LarkDb db,
+        NetworkBook networks,
         BusinessClock clock,
         CancellationToken cancellation
     )
@@ -88,11 +105,33 @@ public static class ChannelEndpoints
         Channel channel =
             await db.Channels.SingleOrDefaultAsync(c => c.WorkspaceId == workspaceId && c.Id == id, cancellation)
             ?? throw ProblemException.NotFound("This channel");
-        db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Changed {channel.Name}");
+        Instant now = await clock.NowAsync(cancellation);
+        db.BeginAct(workspaceId, http.PersonId(), now, $"Changed {channel.Name}");
+        if (edit.Figures is { } figures)
+        {
+            channel.Figures = Checked(figures, channel, networks);
+            await StalePosts.CheckUsingAsync(workspaceId, _ => true, db, networks, now, cancellation);
+        }
         channel.Spacing = edit.SpacingMinutes is { } minutes ? Duration.FromMinutes(minutes) : null;
         channel.DailyLimit = edit.DailyLimit;
         await db.SaveChangesAsync(cancellation);
-        return View(channel);
+        return View(channel, networks);
+    }
+
+    private static Dictionary<string, string> Checked(IReadOnlyDictionary<string, string> figures, Channel channel, NetworkBook networks)
+    {
+        Dictionary<string, string> own = figures.Where(f => !string.IsNullOrWhiteSpace(f.Value)).ToDictionary(f => f.Key, f => f.Value);
+        if (!networks.Has(channel.Network))
+            throw ProblemException.Conflict($"There are no rules here for the network “{channel.Network}”. Tell whoever runs Able Lark.");
+        try
+        {
+            networks[channel.Network].With(own);
+            return own;
+        }
+        catch (FormatException e)
+        {
+            throw ProblemException.BadInput(e.Message);
+        }
     }
 
     /// <summary>Ends a channel's connection: its tokens are forgotten, and what was still to go out on it is cancelled. What it sent, and
@@ -125,7 +164,7 @@ public static class ChannelEndpoints
 
     private static readonly DeliveryState[] ToCome = [.. Enum.GetValues<DeliveryState>().Where(s => s.MayBecome(DeliveryState.Cancelled))];
 
-    private static ChannelView View(Channel c) =>
+    private static ChannelView View(Channel c, NetworkBook networks) =>
         new(
             c.Id,
             c.Network,
@@ -134,7 +173,19 @@ public static class ChannelEndpoints
             c.Connection,
             c.ConnectionTrouble,
             c.Spacing is { } spacing ? (int)spacing.TotalMinutes : null,
-            c.DailyLimit
+            c.DailyLimit,
+            networks.Has(c.Network)
+                ?
+                [
+                    .. networks[c.Network]
+                        .PerChannel.Select(f => new FigureView(
+                            f.Figure,
+                            f.Name,
+                            networks[c.Network].UsualOf(f),
+                            c.Figures.GetValueOrDefault(f.Figure)
+                        )),
+                ]
+                : []
         );
 
     private static ConnectStart Connect(

@@ -28,6 +28,7 @@ public sealed record AttemptView(string Step, Instant StartedAt, Instant? EndedA
 
 /// <param name="Look">What was sent, frozen at that moment; before that what would be, as things stand. Null: its network is gone.</param>
 /// <param name="Revision">Give it back in If-Match when you act on it: whoever looked at an older one is told.</param>
+/// <param name="Lacking">What of it isn't out, though the post is; null: nothing.</param>
 /// <param name="Figures">The latest reading; null before the first.</param>
 public sealed record DeliveryView(
     Id<Delivery> Id,
@@ -45,6 +46,7 @@ public sealed record DeliveryView(
     int Revision,
     int? Version,
     ResolvedContent? Look,
+    LackingView? Lacking,
     SentFacts? Facts,
     FigureSet? Figures,
     Instant? FiguresAt,
@@ -75,6 +77,7 @@ public static class DeliveryEndpoints
         Id<Delivery> id,
         LarkDb db,
         NetworkBook networks,
+        StepsOf stepsOf,
         CancellationToken cancellation
     )
     {
@@ -85,6 +88,7 @@ public static class DeliveryEndpoints
             .OrderBy(a => a.StartedAt)
             .Select(a => new AttemptView(a.Step, a.StartedAt, a.EndedAt, a.End, a.Reason, a.LookUps))
             .ToListAsync(cancellation);
+        SendingStep.Publish? lacking = await RestEndpoints.LackingAsync(d, db, networks, stepsOf, cancellation);
         Reading? latest = await db
             .Readings.AsNoTracking()
             .Where(r => r.WorkspaceId == workspaceId && r.DeliveryId == id)
@@ -106,6 +110,7 @@ public static class DeliveryEndpoints
             d.Revision,
             d.Version,
             d.Sent ?? await WouldSendAsync(d, post, db, networks, cancellation),
+            lacking is null ? null : new(lacking.Key, lacking.Fields.Get(ContentFields.Text) ?? ""),
             d.Facts,
             latest?.Figures,
             latest?.At,

@@ -1,6 +1,7 @@
 using AbleLark.Core;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.Networks;
 using AbleLark.Core.Pauses;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
@@ -17,7 +18,7 @@ namespace AbleLark.Server.Deliveries;
 /// goes, or
 /// nothing. What isn't sent returns to the front of its line. What is too late, or due while all sending is stopped, is missed.
 /// </summary>
-public sealed class DuePreparation(LarkDb db)
+public sealed class DuePreparation(LarkDb db, NetworkBook networks)
 {
     private const int MostAtOnce = 500;
 
@@ -63,8 +64,9 @@ public sealed class DuePreparation(LarkDb db)
                 .OrderBy(d => d.At)
                 .Take(MostAtOnce)
                 .ToListAsync(cancellation);
+            HashSet<Delivery> byPerson = await ByPersonAsync(id, late, cancellation);
             foreach (Delivery delivery in late)
-                DueAnswer.Late(delivery, now, workspace.LateAfter, isStopped)?.Apply();
+                DueAnswer.Late(delivery, now, workspace.LateAfter, isStopped, byPerson.Contains(delivery))?.Apply();
             await db.SaveChangesAsync(cancellation);
             await transaction.CommitAsync(cancellation);
         }
@@ -72,6 +74,37 @@ public sealed class DuePreparation(LarkDb db)
         {
             // Another process, or a person, took one of them meanwhile; the next pass looks again.
         }
+    }
+
+    /// <summary>Those that their networks take from a person only, as far as they could go.</summary>
+    private async Task<HashSet<Delivery>> ByPersonAsync(Id<Workspace> id, List<Delivery> late, CancellationToken cancellation)
+    {
+        string[] keys = [.. networks.All.Where(n => n.Formats.Any(f => f.ByPerson)).Select(n => n.Key)];
+        Dictionary<Id<Channel>, Channel> channels =
+            late.Count == 0
+                ? []
+                : await db
+                    .Channels.AsNoTracking()
+                    .Where(c => c.WorkspaceId == id && keys.Contains(c.Network))
+                    .ToDictionaryAsync(c => c.Id, cancellation);
+        List<Delivery> asked = [.. late.Where(d => channels.ContainsKey(d.ChannelId))];
+        List<Id<Post>> posts = [.. asked.Select(d => d.PostId)];
+        Dictionary<Id<Post>, Post> byId =
+            posts.Count == 0
+                ? []
+                : await db
+                    .Posts.AsNoTracking()
+                    .Where(p => p.WorkspaceId == id && posts.Contains(p.Id) && p.Stage == Stage.Ready && p.RemovedAt == null)
+                    .ToDictionaryAsync(p => p.Id, cancellation);
+        return
+        [
+            .. asked.Where(d =>
+                byId.TryGetValue(d.PostId, out Post? post)
+                && channels[d.ChannelId] is var channel
+                && post.FitOn(channel)?.BlockOf(d.Wording) is null
+                && d.IsByPerson(post, channel, networks.For(channel))
+            ),
+        ];
     }
 
     private async Task AnswerWaitingAsync(Id<Workspace> id, Instant now, CancellationToken cancellation)

@@ -4,12 +4,12 @@ using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
-using AbleLark.Core.Text;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.History;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
+using AbleLark.Server.Networks;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
@@ -57,6 +57,7 @@ public static class FoundEndpoints
         LarkDb db,
         BusinessClock clock,
         NetworkBook networks,
+        NetworkConnector connector,
         CancellationToken cancellation
     )
     {
@@ -72,9 +73,7 @@ public static class FoundEndpoints
         switch (request.Found)
         {
             case Found.IsThere:
-                string address = (request.Address ?? "").Trim();
-                if (!WebAddress.IsValid(address))
-                    throw ProblemException.BadInput("Give the post's own address on the network, beginning with http:// or https://.");
+                string address = await AddressAsync(request.Address, delivery, db, networks, connector, cancellation);
                 act = db.BeginAct(workspaceId, http.PersonId(), now, "Found a delivery on the network");
                 delivery.Become(DeliveryState.Sent);
                 (delivery.Address, delivery.SentAt, delivery.Trouble) = (address, attempts.LastOrDefault()?.Since ?? delivery.At, null);
@@ -92,6 +91,24 @@ public static class FoundEndpoints
         }
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value);
+    }
+
+    private static async Task<string> AddressAsync(
+        string? given,
+        Delivery delivery,
+        LarkDb db,
+        NetworkBook networks,
+        NetworkConnector connector,
+        CancellationToken cancellation
+    )
+    {
+        string network = await db
+            .Channels.Where(c => c.WorkspaceId == delivery.WorkspaceId && c.Id == delivery.ChannelId)
+            .Select(c => c.Network)
+            .SingleAsync(cancellation);
+        return networks.Has(network)
+            ? PostAddress.Checked(given, networks[network], connector)
+            : throw ProblemException.Conflict($"There are no rules here for the network “{network}”. Tell whoever runs Able Lark.");
     }
 
     private static async Task<SentFacts> FactsAsync(Delivery delivery, LarkDb db, CancellationToken cancellation)

@@ -1,7 +1,9 @@
 using AbleLark.Core;
+using AbleLark.Core.Channels;
 using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
+using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -15,8 +17,13 @@ using Microsoft.EntityFrameworkCore;
 
 namespace AbleLark.Server.Deliveries;
 
-/// <param name="Comment">Another first comment; null tries the same again.</param>
-public sealed record SendRestRequest(string? Comment = null);
+/// <param name="Words">What the comment, or the part, that is lacking says now; null tries the same again.</param>
+public sealed record SendRestRequest(string? Words = null);
+
+/// <summary>What of a post isn't out.</summary>
+/// <param name="Step">`comment`, or which part.</param>
+/// <param name="Words">What it was to say.</param>
+public sealed record LackingView(string Step, string Words);
 
 /// <summary>What is done about a post that is out, but not all of it.</summary>
 public static class RestEndpoints
@@ -32,6 +39,8 @@ public static class RestEndpoints
         [FromHeader(Name = "If-Match")] string? ifMatch,
         HttpContext http,
         LarkDb db,
+        NetworkBook networks,
+        StepsOf stepsOf,
         BusinessClock clock,
         CancellationToken cancellation
     )
@@ -39,20 +48,45 @@ public static class RestEndpoints
         Delivery delivery = await DeliveryEndpoints.FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
         if (!EntryActs.Of(delivery).Contains(EntryAct.SendRest))
             throw ProblemException.Conflict($"Nothing of this delivery is lacking: it is {DeliveryEndpoints.Words(delivery.State)}.");
-        string? comment = request.Comment;
-        if (comment is not null)
+        SendingStep.Publish lacking =
+            await LackingAsync(delivery, db, networks, stepsOf, cancellation)
+            ?? throw ProblemException.Conflict("Nothing of this delivery is lacking: all of it is out.");
+        string? words = request.Words;
+        if (words is not null)
         {
-            if (delivery.Sent?.FirstComment is null)
-                throw ProblemException.BadInput("This delivery had no first comment. Leave the comment out, and the rest is tried again.");
-            if (string.IsNullOrWhiteSpace(comment))
-                throw ProblemException.BadInput("The comment is empty. Write one, or dismiss what is lacking.");
-            comment = Tidied(comment);
+            if (string.IsNullOrWhiteSpace(words))
+                throw ProblemException.BadInput("There are no words. Write some, or dismiss what is lacking.");
+            words = Tidied(words);
             await MindApprovalAsync(delivery, db, cancellation);
         }
         var act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), "Tried the rest of a delivery again");
-        delivery.SendRest(comment);
+        delivery.SendRest(lacking, words);
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value);
+    }
+
+    /// <summary>What readers are to see of a delivery and don't; null: nothing, or its network is gone.</summary>
+    internal static async Task<SendingStep.Publish?> LackingAsync(
+        Delivery delivery,
+        LarkDb db,
+        NetworkBook networks,
+        StepsOf stepsOf,
+        CancellationToken cancellation
+    )
+    {
+        if (!delivery.LacksRest || delivery.Sent is not { } sent)
+            return null;
+        Channel channel = await db
+            .Channels.AsNoTracking()
+            .SingleAsync(c => c.WorkspaceId == delivery.WorkspaceId && c.Id == delivery.ChannelId, cancellation);
+        if (!networks.Has(channel.Network))
+            return null;
+        List<DeliveryAttempt> attempts = await db
+            .DeliveryAttempts.AsNoTracking()
+            .Where(a => a.WorkspaceId == delivery.WorkspaceId && a.DeliveryId == delivery.Id)
+            .OrderBy(a => a.StartedAt)
+            .ToListAsync(cancellation);
+        return SendingSteps.Lacking(stepsOf(sent, networks.For(channel)), attempts);
     }
 
     /// <summary>Whoever says it otherwise would be the only one who has read it.</summary>
@@ -64,15 +98,15 @@ public static class RestEndpoints
         bool asks = post.AsksForApproval || await db.CategoryAsksAsync(post, cancellation);
         if (asks && !await db.Workspaces.AnyAsync(w => w.Id == delivery.WorkspaceId && w.AllowsOwnApproval, cancellation))
             throw ProblemException.Conflict(
-                "What this post says needs approval, so its comment can't be changed here. Try the same again, or dismiss it."
+                "What this post says needs approval, so it can't be changed here. Try the same again, or dismiss it."
             );
     }
 
-    private static string Tidied(string comment)
+    private static string Tidied(string words)
     {
         try
         {
-            return (string)ContentFields.FirstComment.Tidy(comment)!;
+            return (string)ContentFields.FirstComment.Tidy(words)!;
         }
         catch (FormatException e)
         {

@@ -73,6 +73,8 @@ public sealed class Sending(
         sending.Plan = SendingPlan.For(sending.Rules.Sending, Duration.FromSeconds(settings.Value.NetworkTimeoutSeconds));
         if (Delivery.Sent is null)
             await FreezeAsync();
+        if (await IsTheirsToPostAsync())
+            return await EndAsTheirsAsync();
         sending.Steps = stepsOf(Delivery.Sent!, sending.Rules);
         await MindRestoreAsync();
         List<Id<MediaFile>> files = [.. sending.Steps.OfType<SendingStep.Upload>().Select(u => u.MediaId)];
@@ -82,6 +84,23 @@ public sealed class Sending(
                 .Where(m => m.WorkspaceId == workspace && files.Contains(m.Id))
                 .ToDictionaryAsync(m => m.Id, CancellationToken.None);
         return await GoOnAsync(stopping);
+    }
+
+    /// <summary>Only what nothing was tried of yet, and nothing keeps from going out.</summary>
+    private async Task<bool> IsTheirsToPostAsync() =>
+        Formats.Of(Delivery.Sent!.Fields, _sending.Rules).ByPerson
+        && _sending.Attempts.Count == 0
+        && await WhyNotAsync(mindsLateness: false) is null;
+
+    private async Task<SendingOutcome> EndAsTheirsAsync()
+    {
+        Delivery.Become(DeliveryState.PostItYourself);
+        // It says what the post says until it is posted.
+        Delivery.Thaw();
+        Delivery.Trouble = null;
+        await SaveEndAsync();
+        crash.Reach("ended");
+        return SendingOutcome.Nothing;
     }
 
     private async Task<SendingOutcome> GoOnAsync(CancellationToken stopping)
@@ -168,7 +187,7 @@ public sealed class Sending(
 
     /// <summary>Asked before every call: what keeps it from being sent now, or null. What is no longer in time never goes by
     /// itself.</summary>
-    private async Task<(DeliveryState State, string Words)?> WhyNotAsync()
+    private async Task<(DeliveryState State, string Words)?> WhyNotAsync(bool mindsLateness = true)
     {
         if (Delivery.LookUpOnly)
             return (
@@ -178,7 +197,7 @@ public sealed class Sending(
         // What is half out goes on: late, or changed since, it is still one post.
         if (_sending.Posted is not null)
             return null;
-        if (await IsLateAsync())
+        if (mindsLateness && await IsLateAsync())
             return (DeliveryState.Missed, "Its time passed before it could be sent. Reschedule it if it still should go.");
         if (await db.IsStoppedAsync(_sending.Workspace, await clock.NowAsync(), CancellationToken.None))
             return (DeliveryState.Missed, DueAnswer.StoppedWords);

@@ -27,7 +27,8 @@ public sealed record NetworkAnswer<T>(AnswerKind Kind, T? Value = default, strin
     public bool IsOk => Kind == AnswerKind.Ok;
 }
 
-public sealed record RemoteAccount(string Id, string Handle, string Name, int Followers);
+/// <param name="IsPerson">True: a person's; false: a page's, or not known.</param>
+public sealed record RemoteAccount(string Id, string Handle, string Name, int Followers, bool IsPerson = false);
 
 public sealed record RemoteTokens(string AccessToken, string RefreshToken, int ExpiresIn);
 

@@ -65,6 +65,12 @@ public interface INetworkProtocol
 
     Task<NetworkAnswer<RemoteAccount>> AccountAsync(string network, string token, CancellationToken cancellation);
 
+    /// <summary>True for the address of a page on the network's own site.</summary>
+    bool IsAddressOn(string network, string address);
+
+    /// <summary>Accounts of the network whose handle or name is like that, the likeliest first.</summary>
+    Task<NetworkAnswer<List<RemoteAccount>>> FindAccountsAsync(string network, string token, string query, CancellationToken cancellation);
+
     /// <summary>When the account's followers are online; refused by networks that don't tell.</summary>
     Task<NetworkAnswer<RemoteOnline>> OnlineAsync(string network, string token, CancellationToken cancellation);
 
@@ -115,6 +121,17 @@ public sealed class NetworkConnector(NetworkBook networks, IEnumerable<INetworkP
     /// <inheritdoc cref="INetworkProtocol.AccountAsync"/>
     public Task<NetworkAnswer<RemoteAccount>> AccountAsync(string network, string token, CancellationToken cancellation) =>
         For(network).AccountAsync(network, token, cancellation);
+
+    /// <inheritdoc cref="INetworkProtocol.IsAddressOn"/>
+    public bool IsAddressOn(string network, string address) => For(network).IsAddressOn(network, address);
+
+    /// <inheritdoc cref="INetworkProtocol.FindAccountsAsync"/>
+    public Task<NetworkAnswer<List<RemoteAccount>>> FindAccountsAsync(
+        string network,
+        string token,
+        string query,
+        CancellationToken cancellation
+    ) => For(network).FindAccountsAsync(network, token, query, cancellation);
 
     /// <inheritdoc cref="INetworkProtocol.OnlineAsync"/>
     public Task<NetworkAnswer<RemoteOnline>> OnlineAsync(string network, string token, CancellationToken cancellation) =>

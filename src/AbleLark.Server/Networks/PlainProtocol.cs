@@ -41,6 +41,29 @@ public sealed class PlainProtocol(HttpClient http, IOptions<LarkSettings> settin
     public Task<NetworkAnswer<RemoteAccount>> AccountAsync(string network, string token, CancellationToken cancellation) =>
         SendAsync<RemoteAccount>(HttpMethod.Get, network, "account", token, null, null, JsonSerializerOptions.Web, cancellation);
 
+    /// <summary>Pages of a network lie under its name on the networks' own host.</summary>
+    public bool IsAddressOn(string network, string address) =>
+        Uri.TryCreate(address, UriKind.Absolute, out Uri? page)
+        && Uri.TryCreate($"{Base}/{network}/", UriKind.Absolute, out Uri? site)
+        && site.IsBaseOf(page);
+
+    public Task<NetworkAnswer<List<RemoteAccount>>> FindAccountsAsync(
+        string network,
+        string token,
+        string query,
+        CancellationToken cancellation
+    ) =>
+        SendAsync<List<RemoteAccount>>(
+            HttpMethod.Get,
+            network,
+            $"accounts?query={Uri.EscapeDataString(query)}",
+            token,
+            null,
+            null,
+            JsonSerializerOptions.Web,
+            cancellation
+        );
+
     /// <summary>When the account's followers are online; refused by networks that don't tell.</summary>
     public Task<NetworkAnswer<RemoteOnline>> OnlineAsync(string network, string token, CancellationToken cancellation) =>
         SendAsync<RemoteOnline>(HttpMethod.Get, network, "account/online", token, null, null, JsonSerializerOptions.Web, cancellation);

@@ -43,7 +43,7 @@ public sealed class RestTests(TestInstallation installation) : IClassFixture<Tes
         Assert.Equal(["Half out"], await installation.PostedAsync(account));
         string address = (await _ada.GetAsync($"deliveries/{delivery}")).Text("address");
 
-        await _ada.PostAsync($"deliveries/{delivery}/rest", new { comment = "Say that" });
+        await _ada.PostAsync($"deliveries/{delivery}/rest", new { words = "Say that" });
         await installation.PassesUntilAsync(delivery, "sent");
         Assert.Equal(["Half out", "Say that"], (await installation.PostedAsync(account)).Order());
         JsonElement whole = await _ada.GetAsync($"deliveries/{delivery}");
@@ -65,7 +65,7 @@ public sealed class RestTests(TestInstallation installation) : IClassFixture<Tes
         (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, $"deliveries/{delivery}/rest", new { });
         Assert.Equal((HttpStatusCode.Conflict, "Nothing of this delivery is lacking: it is sent."), (status, words));
         (Guid half, _) = await RefusedAsync("Half again");
-        foreach (object body in new object[] { new { comment = "  " }, new { comment = new string('x', 20_001) } })
+        foreach (object body in new object[] { new { words = "  " }, new { words = new string('x', 20_001) } })
             Assert.Equal(HttpStatusCode.BadRequest, (await _ada.TroubleAsync(HttpMethod.Post, $"deliveries/{half}/rest", body)).Status);
         Assert.Equal(2, (await installation.PostedAsync(account)).Count);
     }
@@ -79,7 +79,7 @@ public sealed class RestTests(TestInstallation installation) : IClassFixture<Tes
         (HttpStatusCode status, string words) = await _ada.TroubleAsync(
             HttpMethod.Post,
             $"deliveries/{delivery}/rest",
-            new { comment = "Unread words" }
+            new { words = "Unread words" }
         );
         Assert.Equal(HttpStatusCode.Conflict, status);
         Assert.StartsWith("What this post says needs approval", words, StringComparison.Ordinal);
@@ -99,26 +99,48 @@ public sealed class RestTests(TestInstallation installation) : IClassFixture<Tes
         return (delivery, account);
     }
 
-    private async Task<(Guid Delivery, string Account)> DueAsync(string text, string comment, string network = "hearth")
+    private Task<(Guid Delivery, string Account)> DueAsync(string text, string comment, string network = "hearth") =>
+        installation.DueAsync(new { common = new { text, firstComment = comment } }, network);
+
+    [Fact]
+    public async Task A_thread_goes_out_part_by_part_with_pictures_and_a_refused_part_is_said_otherwise()
     {
-        string handle = "r" + Guid.NewGuid().ToString("n")[..8];
-        Guid channel = await installation.ConnectAsync(_ada, network, handle);
-        Guid category = await _ada.CategoryAsync("Ca" + handle, channel);
-        JsonElement post = await _ada.PostAsync(
-            "posts",
+        Guid picture = await _ada.PictureAsync();
+        (Guid delivery, string account) = await installation.DueAsync(
             new
             {
-                title = text,
-                categoryId = category,
-                stage = "ready",
-                lifespan = "evergreen",
-                inRotation = true,
-                channels = (Guid[]?)null,
-                content = new { common = new { text, firstComment = comment } },
-            }
+                common = new
+                {
+                    text = "The tide turned at nine.",
+                    thread = new
+                    {
+                        parts = new object[]
+                        {
+                            new { text = "By ten the slip was dry.", pictures = new[] { new { media = picture, altText = "A dry slip" } } },
+                            new { text = "At noon it came back." },
+                        },
+                        isNumbered = true,
+                    },
+                },
+            },
+            "jot"
         );
-        Guid delivery = (await _ada.PlanAsync(installation, post.Id(), 5, channel))[0];
-        await installation.MoveOnAsync(Duration.FromMinutes(5) + Duration.FromSeconds(20));
-        return (delivery, $"{network}-{handle}");
+        // The second part's picture is taken in; then the part itself is refused.
+        await installation.OrderAsync("loseAnswer", 2, account);
+        await installation.OrderAsync("refuse", 1, account);
+        await installation.PassesUntilAsync(delivery, "sent");
+        JsonElement sent = await _ada.GetAsync($"deliveries/{delivery}");
+        Assert.StartsWith("The post is out, but not all of it.", sent.Text("trouble"), StringComparison.Ordinal);
+        string lacking = sent.GetProperty("lacking").Text("step");
+        await _ada.PostAsync($"deliveries/{delivery}/rest", new { words = "Said otherwise 2/3" });
+        await installation.PassesUntilAsync(delivery, "sent");
+        JsonElement whole = await _ada.GetAsync($"deliveries/{delivery}");
+        Assert.Equal(("part-2", JsonValueKind.Null), (lacking, whole.GetProperty("trouble").ValueKind));
+        Assert.Equal(
+            ["At noon it came back. 3/3", "Said otherwise 2/3", "The tide turned at nine. 1/3"],
+            (await installation.PostedAsync(account)).Order()
+        );
+        using HttpClient browser = new();
+        Assert.Contains("alt='A dry slip'", await browser.GetStringAsync(sent.Text("address")), StringComparison.Ordinal);
     }
 }

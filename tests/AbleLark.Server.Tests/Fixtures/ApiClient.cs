@@ -73,15 +73,20 @@ public sealed class ApiClient : IDisposable
     public async Task<JsonElement> UploadAsync(
         string path,
         HttpMethod method,
-        params (string Field, string FileName, byte[] Bytes)[] files
+        params (string Field, string? FileName, byte[] Bytes)[] files
     ) => await ReadAsync(Http.SendAsync(new(method, Path(path)) { Content = Form(files) }));
 
-    public static MultipartFormDataContent Form(params (string Field, string FileName, byte[] Bytes)[] files)
+    public static MultipartFormDataContent Form(params (string Field, string? FileName, byte[] Bytes)[] files)
     {
         MultipartFormDataContent form = [];
-        foreach ((string field, string fileName, byte[] bytes) in files)
+        foreach ((string field, string? fileName, byte[] bytes) in files)
         {
             ByteArrayContent content = new(bytes);
+            if (fileName is null)
+            {
+                form.Add(content, field);
+                continue;
+            }
             content.Headers.ContentType = new MediaTypeHeaderValue("application/octet-stream");
             form.Add(content, field, fileName);
         }

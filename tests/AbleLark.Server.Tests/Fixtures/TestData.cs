@@ -62,6 +62,22 @@ public static class TestData
             content = Content(text, picture: picture),
         };
 
+    /// <summary>A ready post of any content.</summary>
+    public static Task<JsonElement> WriteAsync(this ApiClient client, Guid category, object content, string title = "Any") =>
+        client.PostAsync(
+            "posts",
+            new
+            {
+                title,
+                categoryId = category,
+                stage = "ready",
+                lifespan = "evergreen",
+                inRotation = true,
+                channels = (Guid[]?)null,
+                content,
+            }
+        );
+
     /// <summary>What a post says.</summary>
     /// <param name="networks">Text by network key.</param>
     public static object Content(
@@ -115,6 +131,19 @@ public static class TestData
     public static async Task<Guid> PictureAsync(this ApiClient client, string name = "dawn.png") =>
         (await client.UploadAsync("media", HttpMethod.Post, ("file", name, Png(600, 400)))).Id();
 
+    /// <summary>A file that begins as MP4 does, with its facts stated.</summary>
+    public static async Task<Guid> VideoAsync(this ApiClient client, int width = 720, int height = 1280, int seconds = 20) =>
+        (
+            await client.UploadAsync(
+                "media",
+                HttpMethod.Post,
+                ("file", "clip.mp4", [0, 0, 0, 16, .. "ftypisom"u8, 0, 0, 0, 0]),
+                ("width", null, System.Text.Encoding.UTF8.GetBytes($"{width}")),
+                ("height", null, System.Text.Encoding.UTF8.GetBytes($"{height}")),
+                ("seconds", null, System.Text.Encoding.UTF8.GetBytes($"{seconds}"))
+            )
+        ).Id();
+
     public static byte[] Png(int width, int height)
     {
         using SKBitmap bitmap = new(width, height);
@@ -141,6 +170,27 @@ public static class TestData
         Guid? media = picture ? await installation.Ada.PictureAsync() : null;
         Guid post = (await installation.Ada.PostAsync(category, text, picture: media)).Id();
         Guid delivery = (await installation.Ada.PlanAsync(installation, post, 5, channel))[0];
+        await installation.MoveOnAsync(Duration.FromMinutes(5) + (late ?? Duration.FromSeconds(20)));
+        return (delivery, $"{network}-{handle}");
+    }
+
+    /// <summary>A delivery of Ada's of any content, on a channel of its own that has just fallen due.</summary>
+    public static async Task<(Guid Delivery, string Account)> DueAsync(
+        this TestInstallation installation,
+        object content,
+        string network,
+        Duration? late = null,
+        IReadOnlyDictionary<string, string>? figures = null
+    )
+    {
+        string handle = "r" + Guid.NewGuid().ToString("n")[..8];
+        ApiClient ada = installation.Ada;
+        Guid channel = await installation.ConnectAsync(ada, network, handle);
+        if (figures is not null)
+            await ada.PutAsync($"channels/{channel}", new { figures });
+        Guid category = await ada.CategoryAsync("Ca" + handle, channel);
+        JsonElement post = await ada.WriteAsync(category, content, handle);
+        Guid delivery = (await ada.PlanAsync(installation, post.Id(), 5, channel))[0];
         await installation.MoveOnAsync(Duration.FromMinutes(5) + (late ?? Duration.FromSeconds(20)));
         return (delivery, $"{network}-{handle}");
     }

@@ -2423,6 +2423,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/deliveries/{id}/posted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "If-Match"?: string;
+                };
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PostedRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ActDone"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspaceId}/needs": {
         parameters: {
             query?: never;
@@ -3010,6 +3054,7 @@ export interface components {
             spacingMinutes?: null | number;
             /** Format: int32 */
             dailyLimit?: null | number;
+            figures?: null | Record<string, never>;
         };
         /** @description A figure that may differ between accounts of one network. */
         ChannelFigure: {
@@ -3046,6 +3091,7 @@ export interface components {
             spacingMinutes: null | number;
             /** Format: int32 */
             dailyLimit: null | number;
+            figures: components["schemas"]["FigureView"][];
         };
         /** @description Deliveries that are in each other's way, again and again for the same reason. */
         Clash: {
@@ -3425,6 +3471,7 @@ export interface components {
             /** Format: int32 */
             version: null | number;
             look: null | components["schemas"]["ResolvedContent"];
+            lacking: null | components["schemas"]["LackingView"];
             facts: null | components["schemas"]["SentFacts"];
             figures: null | components["schemas"]["FigureSet"];
             /** Format: date-time */
@@ -3460,7 +3507,7 @@ export interface components {
          * @description What a person may do with an entry of the line-up.
          * @enum {unknown}
          */
-        EntryAct: "move" | "cancel" | "reschedule" | "dismiss" | "sayWhatWasFound" | "sendRest" | "countUnder" | "keepPost" | "chooseAnother" | "skipThisOne" | "moveThisOne" | "writeNote" | "backToRotation" | "moveInLine" | "swap";
+        EntryAct: "move" | "cancel" | "reschedule" | "dismiss" | "sayWhatWasFound" | "sayPosted" | "sendRest" | "countUnder" | "keepPost" | "chooseAnother" | "skipThisOne" | "moveThisOne" | "writeNote" | "backToRotation" | "moveInLine" | "swap";
         /** @enum {unknown} */
         EntryKind: "delivery" | "projected" | "empty";
         /**
@@ -3629,6 +3676,12 @@ export interface components {
             /** Format: double */
             followers?: number;
         };
+        FigureView: {
+            figure: string;
+            name: string;
+            usual: string;
+            own: null | string;
+        };
         FigureWords: {
             key: components["schemas"]["FigureKind"];
             words: string;
@@ -3782,6 +3835,10 @@ export interface components {
         Jump: "hour" | "day" | "week";
         JumpRequest: {
             by: components["schemas"]["Jump"];
+        };
+        LackingView: {
+            step: string;
+            words: string;
         };
         /**
          * @description How often a post may go out.
@@ -4493,6 +4550,9 @@ export interface components {
             /** Format: int32 */
             gapDays?: null | number;
         };
+        PostedRequest: {
+            address: string;
+        };
         /**
          * @description What a post is on a network.
          * @enum {unknown}
@@ -4783,7 +4843,7 @@ export interface components {
             appearsWithin?: components["schemas"]["Duration"];
         };
         SendRestRequest: {
-            comment?: null | string;
+            words?: null | string;
         };
         /**
          * @description What a comparison needs to know of a delivery, kept from the moment of sending: what becomes of the post later doesn't

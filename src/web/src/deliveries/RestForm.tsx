@@ -11,21 +11,24 @@ interface Props {
 
 /** A post is out, but not all of it: the rest is tried again, said otherwise, or let be. */
 export function RestForm({ deliveryId, revision }: Props) {
-  // Without one, further parts are what is lacking.
-  const firstComment = useDelivery(deliveryId).data?.look?.fields.firstComment ?? null;
+  const lacking = useDelivery(deliveryId).data?.lacking ?? null;
+  const what = lacking?.step.replace('-', ' ') ?? 'rest';
   const { sendRest, dismiss } = useDeliveryActs(deliveryId, revision);
-  const [comment, setComment] = useState<string | null>(null);
+  const [words, setWords] = useState<string | null>(null);
   const busy = sendRest.isPending || dismiss.isPending;
-  if (comment !== null)
+  if (words !== null)
     return (
       <form
         className="flex flex-col gap-3"
         onSubmit={(event) => {
           event.preventDefault();
-          sendRest.mutate(comment, { onSuccess: () => setComment(null) });
+          sendRest.mutate(words, { onSuccess: () => setWords(null) });
         }}
       >
-        <Field label="First comment" hint="The post itself stays as it is.">
+        <Field
+          label={what === 'comment' ? 'First comment' : `P${what.slice(1)}`}
+          hint="The post itself stays as it is."
+        >
           {(id, below) => (
             <textarea
               id={id}
@@ -35,8 +38,8 @@ export function RestForm({ deliveryId, revision }: Props) {
               // biome-ignore lint/a11y/noAutofocus: the person has just asked for this field.
               autoFocus
               className="field"
-              value={comment}
-              onChange={(event) => setComment(event.target.value)}
+              value={words}
+              onChange={(event) => setWords(event.target.value)}
             />
           )}
         </Field>
@@ -45,7 +48,7 @@ export function RestForm({ deliveryId, revision }: Props) {
           <Button type="submit" variant="primary" disabled={busy}>
             Send it
           </Button>
-          <Button variant="quiet" onClick={() => setComment(null)}>
+          <Button variant="quiet" onClick={() => setWords(null)}>
             Back
           </Button>
         </div>
@@ -58,9 +61,9 @@ export function RestForm({ deliveryId, revision }: Props) {
         <Button disabled={busy} onClick={() => sendRest.mutate(null)}>
           Try the rest again
         </Button>
-        {firstComment !== null && (
-          <Button disabled={busy} onClick={() => setComment(firstComment)}>
-            Change the comment …
+        {lacking && (
+          <Button disabled={busy} onClick={() => setWords(lacking.words)}>
+            Change the {what} …
           </Button>
         )}
         <Button variant="quiet" disabled={busy} onClick={() => dismiss.mutate('rest')}>

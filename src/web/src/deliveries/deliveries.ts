@@ -75,10 +75,19 @@ export function useDeliveryActs(deliveryId: string, revision: number | null | un
       onError,
     }),
     sendRest: useMutation({
-      mutationFn: (comment: string | null) =>
-        ask(api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/rest', { ...params, body: { comment } })),
+      mutationFn: (words: string | null) =>
+        ask(api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/rest', { ...params, body: { words } })),
       onSuccess: async () => {
         tell('The rest is tried again.');
+        await schedule();
+      },
+      onError: schedule,
+    }),
+    posted: useMutation({
+      mutationFn: (address: string) =>
+        ask(api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/posted', { ...params, body: { address } })),
+      onSuccess: async () => {
+        tell('Noted as posted.');
         await schedule();
       },
       onError: schedule,

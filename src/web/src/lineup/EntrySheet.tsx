@@ -6,6 +6,7 @@ import { ChannelName, useChannel } from '../channels/channels';
 import { AttemptList } from '../deliveries/AttemptList';
 import { useDelivery, useDeliveryActs } from '../deliveries/deliveries';
 import { FoundForm } from '../deliveries/FoundForm';
+import { PostedForm } from '../deliveries/PostedForm';
 import { entryWord, failed } from '../deliveries/states';
 import { WhenForm } from '../deliveries/WhenForm';
 import { PostLook, Preview } from '../posts/Preview';
@@ -115,6 +116,12 @@ function DeliveryPart({ entry, deliveryId }: { entry: Entry; deliveryId: string 
         <section className="border-rule border-t pt-4">
           <h3 className="mb-2">Look on the network: is it there?</h3>
           <FoundForm deliveryId={deliveryId} revision={entry.revision} />
+        </section>
+      )}
+      {entry.may.includes('sayPosted') && (
+        <section className="border-rule border-t pt-4">
+          <h3 className="mb-2">Post it yourself</h3>
+          <PostedForm deliveryId={deliveryId} revision={entry.revision} />
         </section>
       )}
       {delivery.data?.look && (

@@ -100,40 +100,53 @@ interface OwnProps {
 }
 
 /** The same for one network: inherited until it is changed. */
-export function OwnFields(props: OwnProps) {
-  const fields = useMoreFields([props.network]);
-  return fields.map((field) => <OwnField key={field.key} {...props} field={field} />);
+export function OwnFields({ network, common, own, onChange }: OwnProps) {
+  const fields = useMoreFields([network]);
+  const inherited = fields.filter((f) => own[f.key as FieldKey] === undefined);
+  return (
+    <>
+      {fields
+        .filter((f) => own[f.key as FieldKey] !== undefined)
+        .map((field) => (
+          <OwnField key={field.key} network={network} own={own} onChange={onChange} field={field} />
+        ))}
+      {inherited.length > 0 && (
+        <p className="flex flex-wrap items-center gap-x-2.5 gap-y-0.5 text-sm">
+          <span className="text-faded">Say otherwise here:</span>
+          {inherited.map((field) => (
+            <button
+              key={field.key}
+              type="button"
+              className="link"
+              aria-label={`Say otherwise: ${field.name.toLowerCase()} for ${network.name}`}
+              onClick={() => onChange(field.key as FieldKey, common[field.key as FieldKey] ?? blankOf(field))}
+            >
+              {field.name.toLowerCase()}
+            </button>
+          ))}
+        </p>
+      )}
+    </>
+  );
 }
 
+const blankOf = (field: FieldWords) =>
+  field.kind === 'pictures' || field.kind === 'file' || field.kind === 'thread' ? null : '';
+
 /** One field of one network. */
-export function OwnField({ network, common, own, onChange, field }: OwnProps & { field: FieldWords }) {
+function OwnField({ network, own, onChange, field }: Omit<OwnProps, 'common'> & { field: FieldWords }) {
   const key = field.key as FieldKey;
-  const name = field.name.toLowerCase();
-  const options = useOptions(field, [network]);
-  const value = own[key];
-  if (value === undefined)
-    return (
-      <p className="flex items-center justify-between gap-2 text-sm">
-        <span className="text-faded">{field.name} as in the common content</span>
-        <Button
-          aria-label={`Say otherwise: ${name} for ${network.name}`}
-          onClick={() => onChange(key, common[key] ?? (field.kind === 'line' || field.kind === 'text' ? '' : null))}
-        >
-          Say otherwise
-        </Button>
-      </p>
-    );
   return (
     <div className="border-dawn border-l-2 pl-3">
       <FieldInput
         field={field}
         label={`${field.name} for ${network.name}`}
-        options={options}
-        value={value}
+        options={useOptions(field, [network])}
+        value={own[key] ?? null}
         onChange={(changed) => onChange(key, changed)}
       />
       <Button variant="quiet" onClick={() => onChange(key, undefined)}>
-        ↩ Back to the common {name}
+        ↩ Back to the common {field.name.toLowerCase()}
       </Button>
     </div>
   );

@@ -4,6 +4,7 @@ import { ChannelName, useChannels } from '../channels/channels';
 import { useDeliveryActs } from '../deliveries/deliveries';
 import { FoundForm } from '../deliveries/FoundForm';
 import { type Need, useNeeds } from '../deliveries/needs';
+import { PostedForm } from '../deliveries/PostedForm';
 import { RestForm } from '../deliveries/RestForm';
 import { stateWord } from '../deliveries/states';
 import { WhenForm } from '../deliveries/WhenForm';
@@ -119,7 +120,7 @@ function NeedLine({ need }: { need: Need }) {
   return (
     <li className="border-rule border-b py-3" data-need={need.deliveryId}>
       <p className="flex items-baseline gap-2">
-        <span className="font-semibold text-bad">
+        <span className={`font-semibold ${need.state === 'postItYourself' ? 'text-dawn' : 'text-bad'}`}>
           {need.state === 'sent' ? 'not all of it sent' : stateWord(need.state)}
         </span>
         <Link to={to(`posts/${need.postId}`)} className="link font-medium">
@@ -131,7 +132,14 @@ function NeedLine({ need }: { need: Need }) {
       </p>
       <p className="mt-1">{need.trouble}</p>
       <div className="mt-2">
-        {need.state === 'sent' ? (
+        {need.state === 'postItYourself' ? (
+          <details>
+            <summary className="cursor-pointer font-medium">Text, files, and what became of it</summary>
+            <div className="mt-2">
+              <PostedForm deliveryId={need.deliveryId} revision={need.revision} />
+            </div>
+          </details>
+        ) : need.state === 'sent' ? (
           <RestForm deliveryId={need.deliveryId} revision={need.revision} />
         ) : need.state === 'mayHaveGoneOut' ? (
           <FoundForm deliveryId={need.deliveryId} revision={need.revision} />

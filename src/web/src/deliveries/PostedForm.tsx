@@ -1,0 +1,114 @@
+import { useState } from 'react';
+import { mediaAddress, useMediaFacts } from '../media/media';
+import type { FieldValues } from '../posts/content';
+import { Button } from '../ui/Button';
+import { Field } from '../ui/Field';
+import { FormError } from '../ui/FormError';
+import { useWorkspacePath } from '../workspaces/workspace';
+import { useDelivery, useDeliveryActs } from './deliveries';
+
+interface Props {
+  deliveryId: string;
+  revision: number | null | undefined;
+}
+
+/** What the network takes from a person only: all of it to copy and to save, and what became of it. */
+export function PostedForm({ deliveryId, revision }: Props) {
+  const fields = useDelivery(deliveryId).data?.look?.fields;
+  const { posted, cancel } = useDeliveryActs(deliveryId, revision);
+  const [address, setAddress] = useState('');
+  const busy = posted.isPending || cancel.isPending;
+  return (
+    <div className="flex flex-col gap-3" data-posted={deliveryId}>
+      {fields && <ToPost fields={fields} />}
+      <form
+        className="flex flex-col gap-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          posted.mutate(address);
+        }}
+      >
+        <Field label="Once it is posted, its address there" hint="Open the post on the network and copy its address.">
+          {(id, below) => (
+            <input
+              id={id}
+              aria-describedby={below}
+              type="url"
+              required
+              placeholder="https://"
+              className="field"
+              value={address}
+              onChange={(event) => setAddress(event.target.value)}
+            />
+          )}
+        </Field>
+        <FormError error={posted.error} />
+        <div className="flex flex-wrap gap-2">
+          <Button type="submit" variant="primary" disabled={busy}>
+            Done, it is posted
+          </Button>
+          <Button disabled={busy} onClick={() => cancel.mutate()}>
+            Not this time
+          </Button>
+        </div>
+      </form>
+    </div>
+  );
+}
+
+function ToPost({ fields }: { fields: FieldValues }) {
+  const files = [
+    ...(fields.pictures ?? []).map((p) => p.media),
+    ...(fields.video ? [fields.video] : []),
+    ...(fields.document ? [fields.document] : []),
+  ];
+  return (
+    <div className="flex flex-col gap-2">
+      {fields.format && <p className="text-faded text-sm">As: {fields.format}</p>}
+      <Copied label="Text" words={fields.text} />
+      <Copied label="First comment" words={fields.firstComment} />
+      <Copied label="Location" words={fields.location} />
+      {files.length > 0 && (
+        <ul className="flex flex-wrap gap-x-3 gap-y-1 text-sm">
+          {files.map((media) => (
+            <Saved key={media} media={media} />
+          ))}
+        </ul>
+      )}
+    </div>
+  );
+}
+
+function Copied({ label, words }: { label: string; words: string | null | undefined }) {
+  const [done, setDone] = useState(false);
+  if (!words) return null;
+  return (
+    <div className="flex items-start gap-3 border-rule-strong border-l-2 pl-3">
+      <div className="min-w-0 flex-1">
+        <span className="block text-faded text-sm">{label}</span>
+        <p className="max-h-40 overflow-y-auto whitespace-pre-wrap break-words">{words}</p>
+      </div>
+      <Button
+        aria-label={`Copy the ${label.toLowerCase()}`}
+        onClick={async () => {
+          await navigator.clipboard.writeText(words);
+          setDone(true);
+        }}
+      >
+        {done ? 'Copied' : 'Copy'}
+      </Button>
+    </div>
+  );
+}
+
+function Saved({ media }: { media: string }) {
+  const { id } = useWorkspacePath();
+  const name = useMediaFacts(media).data?.fileName ?? 'file';
+  return (
+    <li>
+      <a className="link" href={mediaAddress(id, media)} download={name}>
+        Save {name}
+      </a>
+    </li>
+  );
+}
