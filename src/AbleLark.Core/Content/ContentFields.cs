@@ -27,7 +27,7 @@ public static class ContentFields
 
     public static Field<string> CardText { get; } = new TextField("cardText", "The card's text", most: 2_000);
 
-    public static Field<ChosenFile> CardPicture { get; } = new FileField("cardPicture", "The card's picture", MediaChecks.CardPicture);
+    public static Field<ChosenFile> CardPicture { get; } = new FileField("cardPicture", "The card's picture");
 
     public static Field<string> Title { get; } = new TextField("title", "Title on the network", most: 500);
 

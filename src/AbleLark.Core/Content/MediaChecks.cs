@@ -171,8 +171,8 @@ internal static class MediaChecks
             );
     }
 
-    /// <summary>The picture of a card: any picture.</summary>
-    public static void CardPicture(FieldCheck check, FileField field)
+    /// <summary>Any picture.</summary>
+    public static void AnyPicture(FieldCheck check, FileField field)
     {
         if (
             check.Content.Fields.Get(field) is { } chosen

@@ -167,8 +167,8 @@ internal sealed class PicturesField(string key, string name) : Field<Pictures>(k
 }
 
 /// <summary>One file of the workspace: a video, a document, the picture of a card.</summary>
-/// <param name="checks">What a network minds about it.</param>
-internal sealed class FileField(string key, string name, Action<FieldCheck, FileField> checks)
+/// <param name="checks">What a network minds about it; null: that it is a picture.</param>
+public sealed class FileField(string key, string name, Action<FieldCheck, FileField>? checks = null)
     : Field<ChosenFile>(key, name, FieldKind.File)
 {
     internal override IEnumerable<Id<MediaFile>> Files(object? value) => value is ChosenFile file ? [file.MediaId] : [];
@@ -184,7 +184,7 @@ internal sealed class FileField(string key, string name, Action<FieldCheck, File
             ? (new ChosenFile(file.Id), null)
             : (null, new(FindingCode.RowPictureUnknown, Severity.Blocks, Key, cell));
 
-    internal override void Check(FieldCheck check) => checks(check, this);
+    internal override void Check(FieldCheck check) => (checks ?? MediaChecks.AnyPicture)(check, this);
 }
 
 /// <summary>What the post is on that network, where somebody says so.</summary>

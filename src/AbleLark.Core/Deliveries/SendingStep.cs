@@ -20,9 +20,14 @@ public abstract record SendingStep(string Key, bool Publishes)
     /// <param name="Fields">What it says.</param>
     /// <param name="Uploads">Keys of the uploads that go with it, in order.</param>
     /// <param name="Under">Key of the step that it stands under; null: it stands by itself.</param>
-    /// <param name="Card">Key of the upload that its link's card shows; null: the page's own.</param>
-    public sealed record Publish(string Key, FieldValues Fields, IReadOnlyList<string> Uploads, string? Under = null, string? Card = null)
-        : SendingStep(Key, Publishes: true);
+    /// <param name="Named">Keys of the uploads that fields of their own name, by the fields' keys; null: none.</param>
+    public sealed record Publish(
+        string Key,
+        FieldValues Fields,
+        IReadOnlyList<string> Uploads,
+        string? Under = null,
+        IReadOnlyDictionary<string, string>? Named = null
+    ) : SendingStep(Key, Publishes: true);
 }
 
 /// <summary>Makes the steps of a sending.</summary>
@@ -73,8 +78,13 @@ public static class SendingSteps
         if (content.Document is { } document)
             files.Add(Upload("document", new(document)));
         FieldValues own = content.Fields.Without(ContentFields.FirstComment).Without(ContentFields.Thread);
-        string? card = content.Fields.Get(ContentFields.CardPicture) is { } shown ? Upload("card", new(shown.MediaId)) : null;
-        steps.Add(new SendingStep.Publish(Post, own, files, Card: card));
+        // Whatever else names a file by itself: the picture of a card.
+        Dictionary<string, string> named = own
+            .Fields.OfType<Field<ChosenFile>>()
+            .Where(f => f != ContentFields.Video && f != ContentFields.Document)
+            .OrderBy(f => f.Key, StringComparer.Ordinal)
+            .ToDictionary(f => f.Key, f => Upload(f.Key, new(own.Get(f)!.MediaId)));
+        steps.Add(new SendingStep.Publish(Post, own, files, Named: named));
         string above = Post;
         for (int i = 0; i < content.Parts.Count; i++)
         {

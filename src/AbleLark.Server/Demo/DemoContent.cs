@@ -4,6 +4,10 @@ using AbleLark.Core.Media;
 
 namespace AbleLark.Server.Demo;
 
+/// <summary>The files that a post of the demo shows.</summary>
+/// <param name="Pictures">Each with its mood.</param>
+internal sealed record DemoFiles(IReadOnlyList<(string Mood, Id<MediaFile> Id)> Pictures, Id<MediaFile> Film, Id<MediaFile> Document);
+
 /// <summary>What the demo's posts say: in common, and what single networks take besides.</summary>
 internal static class DemoContent
 {
@@ -13,16 +17,16 @@ internal static class DemoContent
     private const int WithCommentEvery = 3;
 
     /// <param name="number">The post's, from 1.</param>
-    public static PostContent Of(DemoScenario scenario, DemoPost written, int number, Id<MediaFile>? picture)
+    public static PostContent Of(DemoScenario scenario, DemoPost written, int number, DemoFiles files)
     {
         PostContent content = PostContent.Empty.With(ContentFields.Text, written.X).With(ContentFields.Link, written.L);
-        if (picture is { } shown)
-        {
-            content = content.With(
-                ContentFields.Pictures,
-                new Pictures(new Picture(shown, number % WithoutAltTextEvery == 0 ? null : scenario.AltTexts[written.Pic!]))
-            );
-        }
+        Picture[] pictures =
+        [
+            .. files.Pictures.Select(p => new Picture(p.Id, number % WithoutAltTextEvery == 0 ? null : scenario.AltTexts[p.Mood])),
+        ];
+        if (pictures.Length > 0)
+            content = content.With(ContentFields.Pictures, new Pictures(pictures));
+        content = WithMore(content, written, pictures, files);
         if (written.Jot is not null)
             content = content.With("jot", ContentFields.Text, written.Jot);
         return written.C switch
@@ -33,6 +37,9 @@ internal static class DemoContent
                 ContentFields.FirstComment,
                 "The figures behind it are in our yearbook: https://marram.example.org/yearbook"
             ),
+            "Appeals" => content
+                .With("hearth", ContentFields.CardTitle, $"Give to the island: {written.T.ToLowerInvariant()}")
+                .With("hearth", ContentFields.CardText, "Every gift is written in the hut log, by hand."),
             "Walks & stays" => content
                 .With("corkwall", ContentFields.Wall, "Days on Marram")
                 .With("corkwall", ContentFields.Title, written.T)
@@ -40,6 +47,31 @@ internal static class DemoContent
                 .With("doorstep", ContentFields.Text, written.X.Replace(" #WalksAndStays", "", StringComparison.Ordinal)),
             _ => content,
         };
+    }
+
+    /// <summary>What only a few of the posts have.</summary>
+    private static PostContent WithMore(PostContent content, DemoPost written, Picture[] pictures, DemoFiles files)
+    {
+        if (written.Film)
+            content = content.With(ContentFields.Video, new ChosenFile(files.Film));
+        if (written.Document)
+            content = content
+                .With("guildhall", ContentFields.Pictures, null)
+                .With("guildhall", ContentFields.Document, new ChosenFile(files.Document));
+        if (written.Story)
+        {
+            Crop upright = Crop.ToRatio(DemoPictures.Width, DemoPictures.Height, 9.0 / 16, FocalPoint.Centre);
+            content = content
+                .With("glimmer", ContentFields.Format, "story")
+                .With("glimmer", ContentFields.Pictures, new Pictures(pictures[0] with { Crop = upright }));
+        }
+        if (written.Thread is { Count: > 1 } parts)
+        {
+            PostThread thread = new([.. parts.Skip(1).Select(p => new ThreadPart(p))], IsNumbered: true);
+            foreach (string network in new[] { "jot", "meadow" })
+                content = content.With(network, ContentFields.Text, parts[0]).With(network, ContentFields.Thread, thread);
+        }
+        return content;
     }
 
     private static PostContent Commented(PostContent content, int number) =>

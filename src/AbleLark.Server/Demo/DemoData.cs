@@ -92,9 +92,15 @@ public sealed class DemoData(
         DemoRotas rotas = new(db);
         rotas.AddSlots(marram, scenario, categories, channels);
         rotas.AddWinterRota(marram, categories, channels, now);
+        db.Contacts.AddRange(DemoContacts.Of(marram));
+        foreach (DemoAccount account in DemoContacts.Accounts)
+            await standIns.AddAccountAsync(account, [], cancellation);
+        marram.ButtonVerbs = ["Book a place", "Call the hostel", "Read more", "Give"];
+        await db.SaveChangesAsync(cancellation);
         await AddPostsAsync(marram, scenario, categories, channels, start, marram.DateOf(now), wren.Id, cancellation);
         await db.SaveChangesAsync(cancellation);
-        await past.LiveAsync(marram, await AddExactTimesAsync(marram, channels["obs"], now, cancellation), start, now - left, cancellation);
+        IReadOnlyList<Delivery> given = await AddExactTimesAsync(marram, channels["obs"], channels["moves"], now, cancellation);
+        await past.LiveAsync(marram, given, start, now - left, cancellation);
     }
 
     private Workspace AddWorkspace(string slug, string name, string zone, Person planner)
@@ -195,31 +201,37 @@ public sealed class DemoData(
     )
     {
         // Drawing takes longest, so all are drawn at once.
-        ILookup<string, byte[]> drawn = scenario
+        ILookup<string, (int At, string Mood, byte[] Png)> drawn = scenario
             .Posts.Where(p => p.Pic is not null)
+            .SelectMany(p => (p.Also ?? []).Prepend(p.Pic!).Select((mood, i) => (p.T, At: i, Mood: mood)))
             .AsParallel()
-            .Select(p => (p.T, Png: DemoPictures.Draw(p.Pic!, Seed(p.T))))
-            .ToLookup(p => p.T, p => p.Png);
+            .Select(p => (p.T, p.At, p.Mood, Png: DemoPictures.Draw(p.Mood, Seed(p.T) + p.At)))
+            .ToLookup(p => p.T, p => (p.At, p.Mood, p.Png));
+        Id<MediaFile> film = await AddFileAsync(workspace, "dawn.mp4", new(360, 640, 8, null), cancellation);
+        Id<MediaFile> document = await AddFileAsync(workspace, "yearbook.pdf", new(null, null, null, 2), cancellation);
         int number = 0;
         foreach (DemoPost written in scenario.Posts)
         {
             number++;
             bool isFresh = IsFresh(written, number);
-            Id<MediaFile>? picture = null;
-            if (written.Pic is { } mood)
+            List<(string, Id<MediaFile>)> pictures = [];
+            foreach ((int at, string mood, byte[] bytes) in drawn[written.T].OrderBy(d => d.At))
             {
-                using MemoryStream png = new(drawn[written.T].Single());
-                picture = (await media.AddAsync(workspace.Id, $"{mood}-{number}.png", png, cancellation)).Id;
+                using MemoryStream png = new(bytes);
+                string name = at == 0 ? $"{mood}-{number}.png" : $"{mood}-{number}-{at + 1}.png";
+                pictures.Add((mood, (await media.AddAsync(workspace.Id, name, png, cancellation)).Id));
                 await db.SaveChangesAsync(cancellation);
             }
-            PostContent content = DemoContent.Of(scenario, written, number, picture);
+            PostContent content = DemoContent.Of(scenario, written, number, new(pictures, film, document));
             PostEdit edit = new(
                 written.T,
                 categories[written.C].Id,
                 Stage.Ready,
                 Lifespan.Evergreen,
                 true,
-                isFresh ? [.. OwnChannels(written)] : null,
+                written.To is { } to ? [.. to.Select(k => channels[k].Id)]
+                    : isFresh ? [.. OwnChannels(written)]
+                    : null,
                 content,
                 From: isFresh ? today.PlusDays(-1) : null,
                 To: AppealEnds(written, today)
@@ -246,10 +258,20 @@ public sealed class DemoData(
             scenario.Categories.Single(c => c.Name == post.C).Channels.Except(Stale).Select(k => channels[k].Id);
     }
 
-    /// <summary>A few exact times: one that goes well, one to come, and one that the network will refuse for its repeated text.</summary>
+    private async Task<Id<MediaFile>> AddFileAsync(Workspace workspace, string name, StatedFacts facts, CancellationToken cancellation)
+    {
+        await using Stream bytes = typeof(DemoData).Assembly.GetManifestResourceStream($"AbleLark.Server.Demo.{name}")!;
+        MediaFile file = await media.AddAsync(workspace.Id, name, bytes, cancellation, facts);
+        await db.SaveChangesAsync(cancellation);
+        return file.Id;
+    }
+
+    /// <summary>A few exact times: one that goes well, one to come, one that the network will refuse for its repeated text, and one that a
+    /// person has to post.</summary>
     private async Task<IReadOnlyList<Delivery>> AddExactTimesAsync(
         Workspace workspace,
         Channel channel,
+        Channel byPerson,
         Instant now,
         CancellationToken cancellation
     )
@@ -259,12 +281,19 @@ public sealed class DemoData(
             .OrderBy(p => p.Title)
             .ToListAsync(cancellation);
         LocalDate today = workspace.DateOf(now);
-        List<Delivery> planned = [Plan(posts[0], -3, new(13, 10)), Plan(posts[0], -1, new(13, 10)), Plan(posts[1], 3, new(12, 15))];
+        Post film = await db.Posts.FirstAsync(p => p.WorkspaceId == workspace.Id && p.Title == "Sunrise, eight seconds", cancellation);
+        List<Delivery> planned =
+        [
+            Plan(posts[0], -3, new(13, 10), channel),
+            Plan(posts[0], -1, new(13, 10), channel),
+            Plan(posts[1], 3, new(12, 15), channel),
+            Plan(film, -1, new(7, 40), byPerson),
+        ];
         db.Deliveries.AddRange(planned);
         return planned;
 
-        Delivery Plan(Post post, int days, LocalTime time) =>
-            PostPlanning.New(workspace, post.Id, channel.Id, Occurrences.InstantOf(today.PlusDays(days), time, workspace.Zone)!.Value);
+        Delivery Plan(Post post, int days, LocalTime time, Channel on) =>
+            PostPlanning.New(workspace, post.Id, on.Id, Occurrences.InstantOf(today.PlusDays(days), time, workspace.Zone)!.Value);
     }
 
     private static int Seed(string text) => BitConverter.ToInt32(SHA256.HashData(Encoding.UTF8.GetBytes(text)), 0);

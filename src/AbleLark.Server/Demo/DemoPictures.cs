@@ -5,8 +5,8 @@ namespace AbleLark.Server.Demo;
 /// <summary>Draws the demo's pictures: island weather in flat layers, each a little different by its seed.</summary>
 public static class DemoPictures
 {
-    private const int Width = 1200;
-    private const int Height = 900;
+    public const int Width = 1200;
+    public const int Height = 900;
 
     private sealed record Mood(string SkyTop, string SkyLow, string Far, string Sea, string Near, string Light, bool Birds);
 

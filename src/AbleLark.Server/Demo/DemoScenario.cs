@@ -26,7 +26,15 @@ public sealed record DemoScenario(
 }
 
 /// <param name="Ended">True for a connection that the network has ended since.</param>
-public sealed record DemoAccount(string Key, string Network, string Handle, string Name, int Followers, bool Ended = false);
+public sealed record DemoAccount(
+    string Key,
+    string Network,
+    string Handle,
+    string Name,
+    int Followers,
+    bool Ended = false,
+    bool IsPerson = false
+);
 
 /// <param name="Gap">Repeat gap in days.</param>
 /// <param name="Target">Target share.</param>
@@ -56,4 +64,24 @@ public sealed record DemoSlot(
 /// <param name="Pic">Mood of the drawn picture.</param>
 /// <param name="Jot">Variant for the short-text network.</param>
 /// <param name="Back">What was asked for when it was sent back.</param>
-public sealed record DemoPost(string C, string T, string X, string? L = null, string? Pic = null, string? Jot = null, string? Back = null);
+/// <param name="Also">Moods of further pictures.</param>
+/// <param name="Thread">Further parts on networks that have threads; the first stands for the text there.</param>
+/// <param name="Film">True: it shows the demo's video.</param>
+/// <param name="Document">True: it hands out the demo's document where one is taken.</param>
+/// <param name="Story">True: on the picture network it is a story.</param>
+/// <param name="To">The only channels that it goes to, by key.</param>
+public sealed record DemoPost(
+    string C,
+    string T,
+    string X,
+    string? L = null,
+    string? Pic = null,
+    string? Jot = null,
+    string? Back = null,
+    IReadOnlyList<string>? Also = null,
+    IReadOnlyList<string>? Thread = null,
+    bool Film = false,
+    bool Document = false,
+    bool Story = false,
+    IReadOnlyList<string>? To = null
+);

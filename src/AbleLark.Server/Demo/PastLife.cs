@@ -28,6 +28,9 @@ internal sealed class PastLife(
     Instant end
 )
 {
+    /// <summary>How long people take to post what is theirs to post.</summary>
+    private static readonly Duration TheirsFor = Duration.FromDays(2);
+
     private readonly Dictionary<Id<Channel>, Channel> _channels = input.Channels.ToDictionary(c => c.Id);
     private readonly List<(Instant KnownAt, Earned Earned)> _earned = [];
 
@@ -87,17 +90,21 @@ internal sealed class PastLife(
             (Post post, int version) = posts[delivery.PostId];
             Channel channel = _channels[delivery.ChannelId];
             NetworkRules rules = Networks.For(channel);
-            delivery.Become(DeliveryState.Sending);
-            delivery.Attempts = 1;
             string? block =
                 channel.Connection == ConnectionState.Connected
                     ? post.FitOn(channel)?.BlockOf(delivery.Wording)?.Words
                     : channel.ConnectionTrouble;
+            bool byPerson = block is null && delivery.IsByPerson(post, channel, rules);
+            delivery.Become(byPerson ? DeliveryState.PostItYourself : DeliveryState.Sending);
             if (block is not null)
             {
                 Refuse(delivery, block);
                 continue;
             }
+            // Of what is theirs to post, the latest still waits for them.
+            if (byPerson && delivery.At > end - TheirsFor)
+                continue;
+            delivery.Attempts = byPerson ? 0 : 1;
             delivery.Freeze(post, channel, rules, Sources, version);
             going.Add(new(delivery, post, channel, StepsOf(delivery.Sent!, rules)));
         }
@@ -129,6 +136,12 @@ internal sealed class PastLife(
     public void End(PastSending sending, IReadOnlyList<PastAnswer> answers)
     {
         Delivery delivery = sending.Delivery;
+        if (delivery.State == DeliveryState.PostItYourself)
+        {
+            delivery.WasPosted(answers[0].Address!, answers[0].Id, delivery.At, sending.Post, sending.Channel, workspace.Zone);
+            Read(sending, answers[0].Figures);
+            return;
+        }
         DeliveryAttempt? posted = null;
         string? trouble = null;
         int next = 0;

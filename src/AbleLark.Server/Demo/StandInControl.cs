@@ -34,6 +34,7 @@ public sealed class StandInControl(IHttpClientFactory http, IOptions<LarkSetting
             account.Name,
             account.Followers,
             interests,
+            account.IsPerson,
         };
         await AskAsync(c => c.PutAsJsonAsync($"{Base}/control/accounts", made, cancellation));
         // A start that was cut off may have left some behind.

@@ -1,8 +1,10 @@
 using AbleLark.Core;
 using AbleLark.Core.LineUps;
+using AbleLark.Core.Networks;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Work;
+using AbleLark.Server.Checks;
 using AbleLark.Server.Work;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -10,14 +12,18 @@ using NodaTime;
 namespace AbleLark.Server.LineUps;
 
 /// <summary>Schedules what comes near in every workspace, each apart: one that can't be worked out is put aside.</summary>
-public sealed partial class SchedulingWork(IServiceScopeFactory scopes, ILogger<SchedulingWork> log) : IBackgroundWork
+public sealed partial class SchedulingWork(IServiceScopeFactory scopes, NetworkBook networks, ILogger<SchedulingWork> log) : IBackgroundWork
 {
+    /// <summary>The rules by which posts were checked last: what is scheduled rests on that.</summary>
+    private string _checkedBy = networks.Version;
+
     public WorkKind Kind => WorkKind.Scheduling;
 
     public TimeSpan Pause => TimeSpan.FromMilliseconds(500);
 
     public async Task RunAsync(Instant now, CancellationToken stopping)
     {
+        await TurnRulesAsync(now, stopping);
         foreach (Id<Workspace> id in await DueAsync(now, stopping))
         {
             stopping.ThrowIfCancellationRequested();
@@ -45,6 +51,22 @@ public sealed partial class SchedulingWork(IServiceScopeFactory scopes, ILogger<
             }
         }
     }
+
+    /// <summary>On the day from which other rules hold, posts are checked by them before anything is scheduled.</summary>
+    private async Task TurnRulesAsync(Instant now, CancellationToken stopping)
+    {
+        networks.TurnTo(now.InUtc().Date);
+        string current = networks.Version;
+        if (current == _checkedBy)
+            return;
+        await using AsyncServiceScope scope = scopes.CreateAsyncScope();
+        int posts = await StalePosts.CheckAnewAsync(scope.ServiceProvider.GetRequiredService<LarkDb>(), networks, now, stopping);
+        LogTurned(posts);
+        _checkedBy = current;
+    }
+
+    [LoggerMessage(Level = LogLevel.Information, Message = "Other rules of networks hold from today on: {Posts} posts were checked anew")]
+    private partial void LogTurned(int posts);
 
     /// <summary>Workspaces in which something is to be scheduled or written down as passed.</summary>
     private async Task<List<Id<Workspace>>> DueAsync(Instant now, CancellationToken cancellation)

@@ -19,8 +19,13 @@ public sealed record PublishedMedia(string Id, string AltText = "", Crop? Crop =
 
 /// <summary>What readers are to see.</summary>
 /// <param name="Under">The network's identity of the post that it stands under; null: it stands by itself.</param>
-/// <param name="Card">The network's identity of the upload that the link's card shows; null: the page's own.</param>
-public sealed record Publication(FieldValues Fields, IReadOnlyList<PublishedMedia> Media, string? Under = null, string? Card = null)
+/// <param name="Named">The network's identities of uploads that fields of their own name, by the fields' keys; null: none.</param>
+public sealed record Publication(
+    FieldValues Fields,
+    IReadOnlyList<PublishedMedia> Media,
+    string? Under = null,
+    IReadOnlyDictionary<string, string>? Named = null
+)
 {
     /// <param name="step">What is published.</param>
     /// <param name="steps">All of the sending, the uploads among them.</param>
@@ -36,7 +41,7 @@ public sealed record Publication(FieldValues Fields, IReadOnlyList<PublishedMedi
             step.Fields,
             [.. step.Uploads.Select(MediaOf)],
             step.Under is { } under ? made(under) : null,
-            step.Card is { } card ? made(card) : null
+            step.Named?.ToDictionary(n => n.Key, n => made(n.Value))
         );
 
         PublishedMedia MediaOf(string key)

@@ -90,7 +90,9 @@ public sealed class PlainProtocol(HttpClient http, IOptions<LarkSettings> settin
     {
         FieldValues fields = publication.Fields;
         Dictionary<string, object?> body = fields.Fields.Where(f => f is Field<string>).ToDictionary(f => f.Key, f => fields.ValueOf(f));
-        (body["media"], body["under"], body[ContentFields.CardPicture.Key]) = (publication.Media, publication.Under, publication.Card);
+        (body["media"], body["under"]) = (publication.Media, publication.Under);
+        foreach ((string field, string upload) in publication.Named ?? new Dictionary<string, string>())
+            body[field] = upload;
         return body;
     }
 

@@ -2,6 +2,7 @@ using System.Text.Json;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
 using AbleLark.Server.Checks;
+using AbleLark.Server.LineUps;
 using AbleLark.Server.Tests.Fixtures;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
@@ -40,6 +41,36 @@ public sealed class StalePostsTests(TestInstallation installation) : IClassFixtu
         Assert.Equal(before.CheckedBy, after.CheckedBy);
         Assert.Equal(before.Fits["jot"].Block!.Words, after.Fits["jot"].Block!.Words);
         Assert.Empty((await StoredAsync(fresh)).Fits);
+    }
+
+    [Fact]
+    public async Task On_the_day_from_which_other_rules_hold_posts_are_checked_by_them()
+    {
+        Guid category = await _ada.CategoryAsync("Turns");
+        Guid post = (await _ada.PostAsync(category, new string('w', 200))).Id();
+        string folder = TestInstallation.RulesFolder(honoursKeys: true, appearsWithinSeconds: 60);
+        string jot = await File.ReadAllTextAsync(Path.Combine(folder, "jot.json"));
+        NetworkBook book = new([
+            NetworkRules.Parse(jot.TrimEnd()[..^1] + ",\"changes\":[{\"holdsFrom\":\"2031-03-01\",\"rules\":{\"text\":{\"limit\":150}}}]}"),
+        ]);
+        SchedulingWork work = new(
+            installation.Services.GetRequiredService<IServiceScopeFactory>(),
+            book,
+            Microsoft.Extensions.Logging.Abstractions.NullLogger<SchedulingWork>.Instance
+        );
+        await work.RunAsync(Instant.FromUtc(2031, 2, 28, 12, 0), CancellationToken.None);
+        Assert.True((await StoredAsync(post)).Fits["jot"].Fits);
+        await work.RunAsync(Instant.FromUtc(2031, 3, 1, 12, 0), CancellationToken.None);
+        Assert.Equal("The text takes 200 of 150 on Jot: cut 50.", (await StoredAsync(post)).Fits["jot"].Block!.Words);
+        // The rules of the installation itself are as they were.
+        await installation.ReadAsync(db =>
+            StalePosts.CheckAnewAsync(
+                db,
+                installation.Services.GetRequiredService<NetworkBook>(),
+                Instant.FromUtc(2026, 1, 1, 0, 0),
+                CancellationToken.None
+            )
+        );
     }
 
     [Fact]

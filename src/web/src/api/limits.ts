@@ -9,6 +9,10 @@ export const limits = {
     spacingMinutes: { min: 1, max: 1440 },
     dailyLimit: { min: 1, max: 100 },
   },
+  ContactEdit: {
+    key: { maxLength: 40 },
+    name: { maxLength: 120 },
+  },
   FieldValues: {
     text: { maxLength: 100000 },
     link: { maxLength: 2000 },
