@@ -1,5 +1,17 @@
 # ./lark bench: figures beside a reference of the same run: name | value | reference | ratio | target | holds or falls short.
 
+# Posts of every field, by our checks and by those of the stand-in networks: ten times as many as in the tests.
+bench_agreement() {
+  step "checking 5,000 random posts against the stand-in networks"
+  start_postgres "$STATE/bench-postgres" "-c synchronous_commit=off"
+  local log="$STATE/bench-agreement.log" holds="falls short"
+  dotnet build tests/AbleLark.Server.Tests --nologo -v q > "$log" 2>&1 || { tail -20 "$log"; die "The tests do not build."; }
+  LARK_EFFORT=bench LARK_TEST_POSTGRES="$(connection postgres)" dotnet test --no-build --project tests/AbleLark.Server.Tests \
+    --output Detailed --filter-method "*What_fits_is_taken*" > "$log" 2>&1 && holds=holds
+  say "agreement with the stand-in networks, 5,000 posts over all networks | $(sed -n 's/^ *failed: //p' "$log" | tail -1) failed | – | – | 0 failed | $holds"
+  stop_postgres
+}
+
 # Sending, measured whole, on a database server of its own that can be killed: bench_sending [throughput|silence|figures|chaos]...
 bench_sending() {
   start_postgres "$STATE/bench-postgres" "-c synchronous_commit=off"
@@ -25,7 +37,9 @@ run_bench() {
   trap stop_started EXIT
   dotnet publish bench/AbleLark.SendingBench -c Release -o "$STATE/bench-sending" --nologo -v q > "$STATE/build.log" 2>&1 || { tail -20 "$STATE/build.log"; die "The benchmarks do not build."; }
   if [ "${1:-}" = sending ]; then shift; bench_sending "$@"; return; fi
+  if [ "${1:-}" = agreement ]; then bench_agreement; return; fi
   dotnet "$STATE/bench/AbleLark.Bench.dll" "$ROOT"
+  bench_agreement
   bench_sending
   # The page is measured on a demo of its own, made once and kept for the next time.
   start_demo "$STATE/bench-demo" 0 0

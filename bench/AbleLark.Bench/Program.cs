@@ -29,6 +29,8 @@ Figure.Print("what-if, usual workspace, 12 weeks", Timing.Median(() => WhatIf.Tr
 
 Large.Run(root, loop);
 
+Checking.Run(root, loop);
+
 Random chance = new(1);
 string[] texts =
 [

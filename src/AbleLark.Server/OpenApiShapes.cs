@@ -92,6 +92,10 @@ internal static class OpenApiShapes
                     Describe(values);
                     (schema.Type, schema.AdditionalProperties) = (JsonSchemaType.Object, values);
                 }
+                else if (type.IsAssignableTo(typeof(IReadOnlyDictionary<string, string>)))
+                {
+                    schema.AdditionalProperties = new OpenApiSchema { Type = JsonSchemaType.String };
+                }
                 else if (type.IsAssignableTo(typeof(ContentLayers)))
                 {
                     // Answers hold all of it; a request may leave out what it says nothing in.

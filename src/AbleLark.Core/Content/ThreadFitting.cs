@@ -65,7 +65,7 @@ internal static class ThreadFitting
             string normal = TextCounter.Normalise(part.Text);
             IReadOnlyList<Range> ranges = FitsPart(normal, done + 1, of)
                 ? []
-                : ThreadSplit.Split(normal, (n, t) => FitsPart(t, done + n, of));
+                : ThreadSplit.Split(normal, (n, t) => FitsPart(t, done + n, of), most + 1);
             if (ranges.Count == 0)
                 all.Add(part);
             // Its pictures stay with its beginning.

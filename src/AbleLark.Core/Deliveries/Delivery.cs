@@ -23,7 +23,8 @@ public enum DeliveryState
     /// <summary>An answer was lost and the network can't be asked: a person decides, never a retry.</summary>
     MayHaveGoneOut,
 
-    /// <summary>Its network takes it from a person only: it stays, however late, until one says that it is posted, or isn't to be.</summary>
+    /// <summary>Its network takes it from a person only: it stays, however late, until one says that it is posted, or isn't to
+    /// be.</summary>
     PostItYourself,
 
     /// <summary>Its time passed without a sending; it never goes by itself.</summary>

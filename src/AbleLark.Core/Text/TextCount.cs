@@ -57,8 +57,10 @@ public static class TextCounter
                 // A cluster may not swallow the start of a link that follows it.
                 int end = nextLink < links.Length ? links[nextLink].Start : normal.Length;
                 ReadOnlySpan<char> rest = normal.AsSpan(at, end - at);
-                length = StringInfo.GetNextTextElementLength(rest);
-                units += Weigh(rest[..length], measure);
+                // Most of most texts: between two ASCII characters a cluster always ends, but for CR LF (UAX #29, GB3 to GB5).
+                bool isPlain = rest.Length > 1 && char.IsAscii(rest[0]) && char.IsAscii(rest[1]) && rest[0] != '\r';
+                length = isPlain ? 1 : StringInfo.GetNextTextElementLength(rest);
+                units += isPlain ? 1 : Weigh(rest[..length], measure);
             }
             if (units > limit && overflow is null)
                 overflow = at;

@@ -16,13 +16,14 @@ public static class ThreadSplit
 
     /// <param name="text">In normal form C.</param>
     /// <param name="fits">True when a part (counted from 1) may say that much, with the number that it carries.</param>
+    /// <param name="atMost">After so many parts it leaves off: what is left of the text is in none.</param>
     /// <returns>Stretches of the text in their order; one that can't be made to fit is cut after its first grapheme that may be.</returns>
-    public static IReadOnlyList<Range> Split(string text, Func<int, string, bool> fits)
+    public static IReadOnlyList<Range> Split(string text, Func<int, string, bool> fits, int atMost = int.MaxValue)
     {
         Places places = new(text);
         List<Range> parts = [];
         int start = SkipSpace(text, 0);
-        while (start < text.Length)
+        while (start < text.Length && parts.Count < atMost)
         {
             int end = EndOf(places, start, s => fits(parts.Count + 1, s));
             int kept = end;
@@ -37,9 +38,11 @@ public static class ThreadSplit
     private static int EndOf(Places places, int start, Func<string, bool> fits)
     {
         string text = places.Text;
-        if (fits(text[start..].TrimEnd()))
+        int? farthest = Last(places.Any, _ => true);
+        // Nothing stands behind the last place but one more grapheme: the rest is tried only once it may fit.
+        if ((farthest ?? start) >= (places.Any.Count > 0 ? places.Any[^1] : 0) && fits(text[start..].TrimEnd()))
             return text.Length;
-        int any = Last(places.Any, _ => true) ?? places.Any.FirstOrDefault(at => at > start, text.Length);
+        int any = farthest ?? (FirstAfter(places.Any, start) is var next && next < places.Any.Count ? places.Any[next] : text.Length);
         int least = start + (int)((any - start) * Least);
         return Last(places.Paragraphs, at => at >= least)
             ?? Last(places.Sentences, at => at >= least)
@@ -48,21 +51,27 @@ public static class ThreadSplit
 
         int? Last(IReadOnlyList<int> all, Func<int, bool> wanted)
         {
-            // The count grows with the text, but for a few characters; so the last place that fits is searched by halves, then stepped to.
             int first = FirstAfter(all, start);
-            int low = first;
-            int high = all.Count;
+            // The count grows with the text, but for a few characters: the last place that fits is looked for in strides that double, then
+            // by halves, then stepped back to. So a part costs what it holds, however long the text is.
+            int stride = 1;
+            while (first + stride <= all.Count && Fits(first + stride - 1))
+                stride *= 2;
+            int low = first + (stride / 2);
+            int high = Math.Min(all.Count, first + stride - 1);
             while (low < high)
             {
                 int middle = (low + high) / 2;
-                (low, high) = fits(text[start..all[middle]].TrimEnd()) ? (middle + 1, high) : (low, middle);
+                (low, high) = Fits(middle) ? (middle + 1, high) : (low, middle);
             }
             for (int i = low - 1; i >= first; i--)
             {
-                if (fits(text[start..all[i]].TrimEnd()))
+                if (Fits(i))
                     return wanted(all[i]) ? all[i] : null;
             }
             return null;
+
+            bool Fits(int place) => fits(text[start..all[place]].TrimEnd());
         }
     }
 

@@ -249,7 +249,8 @@ public static class ContactEndpoints
         string key = edit.Key.Trim();
         if (!Contact.IsKey(key))
             throw ProblemException.BadInput(
-                $"“{key}” can't be written in a mention. Use letters, digits and hyphens, {Contact.LongestKey} at most, such as skerry-ferries."
+                $"“{key}” can't be written in a mention. Use letters, digits and hyphens, {Contact.LongestKey} at most, such as "
+                    + "skerry-ferries."
             );
         Dictionary<string, ContactHandle> handles = [];
         foreach ((string network, string given) in edit.Handles ?? new Dictionary<string, string>())
@@ -261,7 +262,8 @@ public static class ContactEndpoints
                 continue;
             if (handle.Length > LongestHandle || handle.Any(c => char.IsWhiteSpace(c) || char.IsControl(c) || c is '{' or '}'))
                 throw ProblemException.BadInput(
-                    $"“{(handle.Length > 40 ? handle[..40] + "…" : handle)}” is no handle: one has no spaces and {LongestHandle} characters at most."
+                    $"“{(handle.Length > 40 ? handle[..40] + "…" : handle)}” is no handle: one has no spaces and {LongestHandle} "
+                        + "characters at most."
                 );
             handles[network] = contact.Handles.GetValueOrDefault(network) is { } known && known.Handle == handle ? known : new(handle);
         }

@@ -101,6 +101,7 @@ public sealed class PostChecking(LarkDb db, NetworkBook networks)
                 c.Check.Count.Limit,
                 c.Check.Count.OverflowAt,
                 c.Check.Content.Fields.With(ContentFields.Text, TextCounter.Normalise(c.Check.Content.Text)),
+                Formats.Of(c.Check.Content.Fields, c.Target.Rules).ByPerson,
                 c.Check.Count.Parts,
                 [.. c.Check.Findings.Select(f => FindingView.Of(f, c.Target.Rules))],
                 [.. c.Check.Wordings.Select(w => w.Block?.Words)],

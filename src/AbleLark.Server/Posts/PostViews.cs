@@ -82,6 +82,7 @@ public sealed record PostEdit(
 /// <summary>How the content stands with one network, or one channel.</summary>
 /// <param name="ChannelId">The channel, where it has content of its own; null: the network.</param>
 /// <param name="Content">What would be sent.</param>
+/// <param name="ByPerson">The network takes it from a person only.</param>
 /// <param name="WordingBlocks">For each wording, what keeps it from this network; null: it can go.</param>
 /// <param name="Approved">True: every wording has approval here. False: some of it waits. Null: none is needed.</param>
 /// <param name="OverflowAt">Place in its text, in UTF-16 units, where the limit falls.</param>
@@ -93,6 +94,7 @@ public sealed record NetworkCheck(
     int Limit,
     int? OverflowAt,
     FieldValues Content,
+    bool ByPerson,
     IReadOnlyList<TextPart> Parts,
     IReadOnlyList<FindingView> Findings,
     IReadOnlyList<string?> WordingBlocks,

@@ -435,4 +435,73 @@ public sealed class BadInputTests(OwnWorkspaces own) : IClassFixture<OwnWorkspac
             return ~crc;
         }
     }
+
+    /// <summary>Checked, made to fit and saved in words and not in faults, each in good time.</summary>
+    [Theory]
+    [InlineData("\u202e reversed \u2066 and never closed")]
+    [InlineData("a lone \ud83d half")]
+    [InlineData("100000")]
+    [InlineData("mentions")]
+    public async Task Text_that_no_one_would_type_is_still_text(string text)
+    {
+        string said = text switch
+        {
+            "100000" => string.Concat(Enumerable.Repeat("#a @b https://example.org é👍🏽 ", 100_000 / 29))[..99_990],
+            "mentions" => string.Concat(Enumerable.Repeat("@{nobody} ", 500)),
+            _ => text,
+        };
+        JsonElement check = await _ada.PostAsync("posts/check", TestData.Content(said));
+        JsonElement jot = check.EnumerateArray().Single(c => c.Text("network") == "jot");
+        if (text == "mentions")
+            Assert.Equal(500, jot.List("findings").Count(f => f.Text("code") == "mentionUnknown"));
+        foreach (string network in new[] { "jot", "doorstep" })
+            await _ada.PostAsync("posts/fit", new { content = TestData.Content(said), network });
+        Guid category = await _ada.CategoryAsync($"Odd {text.Length} {text[0]}");
+        JsonElement post = await _ada.PostAsync(category, said);
+        Assert.Equal(said.EnumerateRunes().Count(), post.CommonText().EnumerateRunes().Count());
+    }
+
+    [Theory]
+    [InlineData("""{"common":{"pictures":[{"media":"not an id"}]}}""", "pictures")]
+    [InlineData("""{"common":{"pictures":[null]}}""", "Pictures are a list")]
+    [InlineData("""{"common":{"thread":{"parts":[{"pictures":[]}]}}}""", "thread")]
+    [InlineData("""{"common":{"thread":{"parts":null}}}""", "thread")]
+    [InlineData("""{"common":{"thread":"one, two"}}""", "thread")]
+    [InlineData("""{"common":{"video":{"media":"x"}}}""", "file")]
+    [InlineData("""{"common":{"pictures":[{"media":"01a21893-a29e-739f-a8be-f942a00f635f","focus":{"x":2,"y":0}}]}}""", "focus")]
+    [InlineData(
+        """{"common":{"pictures":[{"media":"01a21893-a29e-739f-a8be-f942a00f635f","crop":{"x":0,"y":0,"width":0,"height":9}}]}}""",
+        "crop"
+    )]
+    [InlineData("""{"common":{"video":"01a21893-a29e-739f-a8be-f942a00f635f"}}""", "isn't in this workspace")]
+    public async Task Content_that_names_what_is_none_is_refused_with_words(string content, string words)
+    {
+        using StringContent body = new($$"""{"content":{{content}},"network":"jot"}""", Encoding.UTF8, "application/json");
+        (HttpStatusCode status, string said) = await _ada.TroubleAsync(HttpMethod.Post, "posts/fit", body);
+        Assert.Equal(HttpStatusCode.BadRequest, status);
+        Assert.Contains(words, said, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_video_or_a_document_comes_with_its_facts_or_not_at_all()
+    {
+        byte[] mp4 = [0, 0, 0, 16, .. "ftypisom"u8, 0, 0, 0, 0];
+        byte[] pdf = [.. "%PDF-1.4 and so on"u8];
+        foreach (
+            (string name, byte[] bytes, string words) in new[]
+            {
+                ("a.mp4", mp4, "is a video: say how wide"),
+                ("a.pdf", pdf, "is a document: say how many pages"),
+            }
+        )
+        {
+            using MultipartFormDataContent form = ApiClient.Form(("file", name, bytes));
+            (HttpStatusCode status, string said) = await _ada.TroubleAsync(HttpMethod.Post, "media", form);
+            Assert.Equal(HttpStatusCode.BadRequest, status);
+            Assert.Contains(words, said, StringComparison.Ordinal);
+        }
+        using MultipartFormDataContent whole = ApiClient.Form(("file", "a.pdf", pdf), ("pages", null, "12"u8.ToArray()));
+        using HttpResponseMessage kept = await _ada.Http.PostAsync(_ada.Path("media"), whole);
+        Assert.Equal(12, (await kept.Content.ReadFromJsonAsync<JsonElement>()).Whole("pages"));
+    }
 }

@@ -3258,7 +3258,9 @@ export interface components {
             spacingMinutes?: null | number;
             /** Format: int32 */
             dailyLimit?: null | number;
-            figures?: null | Record<string, never>;
+            figures?: null | {
+                [key: string]: string;
+            };
         };
         /** @description A figure that may differ between accounts of one network. */
         ChannelFigure: {
@@ -3337,7 +3339,9 @@ export interface components {
             key: string;
             name: string;
             kind: components["schemas"]["ContactKind"];
-            handles?: null | Record<string, never>;
+            handles?: null | {
+                [key: string]: string;
+            };
         };
         /** @description What somebody is called on one network. */
         ContactHandle: {
@@ -4209,6 +4213,7 @@ export interface components {
             /** Format: int32 */
             overflowAt: null | number;
             content: components["schemas"]["FieldValues"];
+            byPerson: boolean;
             parts: components["schemas"]["TextPart"][];
             findings: components["schemas"]["FindingView"][];
             wordingBlocks: string[];
@@ -4808,7 +4813,9 @@ export interface components {
             pictureId: null | string;
             /** Format: date-time */
             addedAt: null | string;
-            blocked: Record<string, never>;
+            blocked: {
+                [key: string]: string;
+            };
             /** Format: int32 */
             timesSent: number;
             /** Format: date-time */

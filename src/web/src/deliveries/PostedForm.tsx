@@ -1,6 +1,6 @@
 import { useState } from 'react';
+import type { Schemas } from '../api/client';
 import { mediaAddress, useMediaFacts } from '../media/media';
-import type { FieldValues } from '../posts/content';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
 import { FormError } from '../ui/FormError';
@@ -56,7 +56,7 @@ export function PostedForm({ deliveryId, revision }: Props) {
   );
 }
 
-function ToPost({ fields }: { fields: FieldValues }) {
+function ToPost({ fields }: { fields: Schemas['FieldValues'] }) {
   const files = [
     ...(fields.pictures ?? []).map((p) => p.media),
     ...(fields.video ? [fields.video] : []),

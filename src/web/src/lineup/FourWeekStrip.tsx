@@ -33,7 +33,9 @@ export function FourWeekStrip() {
 /** What failed and still waits for a person, whenever it was. */
 function Behind() {
   const { to } = useWorkspacePath();
-  const waiting = useNeeds().data?.length ?? 0;
+  const needs = useNeeds().data ?? [];
+  const waiting = needs.filter((n) => n.state !== 'postItYourself').length;
+  const yours = needs.length - waiting;
   const { dry, repeating } = useShortages();
   const short = dry.length + repeating.length;
   return (
@@ -45,6 +47,11 @@ function Behind() {
         <>
           <b className="font-head text-xl leading-none">{waiting}</b>
           {waiting === 1 ? 'failure' : 'failures'}
+        </>
+      ) : yours > 0 ? (
+        <>
+          <b className="font-head text-dawn text-xl leading-none">{yours}</b>
+          <span className="text-dawn">yours to post</span>
         </>
       ) : short > 0 ? (
         <>

@@ -33,6 +33,11 @@ export function VariantColumn({ network, content, check, onChange }: Props) {
             {check.approved ? '✓ Has approval' : 'Waits for approval'}
           </p>
         )}
+        {check?.byPerson && (
+          <p className="text-sm" data-by-person>
+            {network.name} takes this from a person: when it is due, it waits for you on Today.
+          </p>
+        )}
         {own.text === undefined ? (
           <p className="flex items-center justify-between gap-2 text-sm">
             <span className="text-faded">Text as in the common content</span>

@@ -5,6 +5,7 @@ import { limits } from '../api/limits';
 import { refresh } from '../api/queries';
 import { type Channel, useDisconnect } from '../channels/channels';
 import { Button } from '../ui/Button';
+import { Checkbox } from '../ui/Checkbox';
 import { Field } from '../ui/Field';
 import { FormError } from '../ui/FormError';
 import { useWorkspacePath } from '../workspaces/workspace';
@@ -59,16 +60,17 @@ function Filling({ channel, onDone }: { channel: Channel; onDone: () => void }) 
   const client = useQueryClient();
   const [spacing, setSpacing] = useState(channel.spacingMinutes?.toString() ?? '');
   const [limit, setLimit] = useState(channel.dailyLimit?.toString() ?? '');
+  const [figures, setFigures] = useState(() => Object.fromEntries(channel.figures.map((f) => [f.figure, f.own ?? ''])));
   const save = useMutation({
     mutationFn: () =>
       ask(
         api.PUT('/api/workspaces/{workspaceId}/channels/{id}', {
           params: { path: { ...path, id: channel.id } },
-          body: { spacingMinutes: number(spacing), dailyLimit: number(limit) },
+          body: { spacingMinutes: number(spacing), dailyLimit: number(limit), figures },
         }),
       ),
     onSuccess: async () => {
-      await refresh(client, id, ['channels']);
+      await refresh(client, id, ['channels', 'posts']);
       onDone();
     },
   });
@@ -109,6 +111,14 @@ function Filling({ channel, onDone }: { channel: Channel; onDone: () => void }) 
           />
         )}
       </Field>
+      {channel.figures.map((figure) => (
+        <OwnFigure
+          key={figure.figure}
+          figure={figure}
+          value={figures[figure.figure] ?? ''}
+          onChange={(value) => setFigures({ ...figures, [figure.figure]: value })}
+        />
+      ))}
       <FormError error={save.error} />
       <div>
         <Button type="submit" variant="primary" disabled={save.isPending}>
@@ -116,5 +126,40 @@ function Filling({ channel, onDone }: { channel: Channel; onDone: () => void }) 
         </Button>
       </div>
     </form>
+  );
+}
+
+interface FigureProps {
+  figure: Channel['figures'][number];
+  /** Empty: as for most accounts. */
+  value: string;
+  onChange: (value: string) => void;
+}
+
+/** What of the network's rules is otherwise for this account: a longer limit, what a business account may. */
+function OwnFigure({ figure, value, onChange }: FigureProps) {
+  if (figure.usual === 'true' || figure.usual === 'false')
+    return (
+      <Checkbox
+        checked={(value || figure.usual) === 'true'}
+        onChange={(on) => onChange(String(on) === figure.usual ? '' : String(on))}
+      >
+        {figure.name}
+      </Checkbox>
+    );
+  return (
+    <Field label={figure.name} hint={`Empty: ${figure.usual}, as for most accounts.`}>
+      {(field, below) => (
+        <input
+          id={field}
+          aria-describedby={below}
+          type="number"
+          min={1}
+          className="field !w-28"
+          value={value}
+          onChange={(e) => onChange(e.target.value)}
+        />
+      )}
+    </Field>
   );
 }

@@ -40,6 +40,7 @@ function WorkspaceForm({ workspace }: { workspace: Workspace }) {
   const [scheduleAheadHours, setScheduleAheadHours] = useState(workspace.scheduleAheadHours);
   const [lateMinutes, setLateMinutes] = useState(workspace.lateMinutes);
   const [warnAboveRepeatsPercent, setWarnAboveRepeatsPercent] = useState(workspace.warnAboveRepeatsPercent);
+  const [verbs, setVerbs] = useState(workspace.buttonVerbs.join('\n'));
   const [allowsOwnApproval, setAllowsOwnApproval] = useState(workspace.allowsOwnApproval);
   return (
     <form
@@ -47,7 +48,15 @@ function WorkspaceForm({ workspace }: { workspace: Workspace }) {
       onSubmit={(event) => {
         event.preventDefault();
         save.mutate(
-          { name, zone, scheduleAheadHours, lateMinutes, warnAboveRepeatsPercent, allowsOwnApproval },
+          {
+            name,
+            zone,
+            scheduleAheadHours,
+            lateMinutes,
+            warnAboveRepeatsPercent,
+            allowsOwnApproval,
+            buttonVerbs: verbs.split('\n'),
+          },
           { onSuccess: () => tell('Saved.') },
         );
       }}
@@ -135,6 +144,18 @@ function WorkspaceForm({ workspace }: { workspace: Workspace }) {
       <Checkbox checked={allowsOwnApproval} onChange={setAllowsOwnApproval}>
         Whoever changed a post last may approve it as well
       </Checkbox>
+      <Field label="What buttons say, one to a line" hint="Offered where a network has buttons; empty: anything goes.">
+        {(id, below) => (
+          <textarea
+            id={id}
+            aria-describedby={below}
+            rows={4}
+            className="field"
+            value={verbs}
+            onChange={(e) => setVerbs(e.target.value)}
+          />
+        )}
+      </Field>
       <FormError error={save.error} />
       <div>
         <Button type="submit" variant="primary" disabled={save.isPending}>
