@@ -34,7 +34,13 @@ internal static class PostingApi
     {
         RouteGroupBuilder api = app.MapGroup("/api/{network}").AddEndpointFilter(AuthoriseAsync);
         api.MapGet("/account", (HttpContext http) => Results.Json(Shown(AccountOf(http))));
-        api.MapGet("/account/online", (HttpContext http) => Results.Json(new { hours = Audience.Online(AccountOf(http)) }));
+        api.MapGet(
+            "/account/online",
+            (string network, HttpContext http, StandInNetworks networks) =>
+                networks.ByKey[network].KeepsHours
+                    ? Refused(404, "When followers are here is not told.")
+                    : Results.Json(new { hours = Audience.Online(AccountOf(http)) })
+        );
         api.MapPost("/media", AddMediaAsync).AddEndpointFilter(TroubleAsync);
         api.MapPost("/posts", AddPostAsync).AddEndpointFilter(TroubleAsync);
         api.MapGet("/posts", RecentAsync);

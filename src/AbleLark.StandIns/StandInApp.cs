@@ -67,6 +67,7 @@ public static class StandInApp
 /// <param name="MostComment">Longest comment, in UTF-16 units; null: it takes none.</param>
 /// <param name="MostParts">Most parts of a thread, the first included; null: it has no threads.</param>
 /// <param name="NeedsVideo">Nothing goes without one.</param>
+/// <param name="KeepsHours">It keeps to itself when followers are online.</param>
 /// <param name="ByPersonOnly">Programs may post for business accounts only.</param>
 /// <param name="Mentions">Kinds of account that can be mentioned.</param>
 public sealed record StandInNetwork(
@@ -96,6 +97,7 @@ public sealed record StandInNetwork(
     bool NeedsVideo = false,
     bool ByPersonOnly = false,
     int? MostAltText = null,
+    bool KeepsHours = false,
     bool HasButton = false,
     bool HasDates = false,
     IReadOnlyDictionary<string, MoreRule>? More = null

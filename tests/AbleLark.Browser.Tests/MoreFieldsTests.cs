@@ -48,20 +48,10 @@ public sealed class MoreFieldsTests(WebInstallation web) : IClassFixture<WebInst
     {
         Guid channel = await _installation.ConnectAsync(_installation.Ada, "hearth", "rest-page");
         Guid category = await _installation.Ada.CategoryAsync("Rest", channel);
-        JsonElement post = await _installation.Ada.PostAsync(category, "Half of it");
-        await _installation.Ada.SavePostAsync(
-            post.Id(),
-            post.Whole("version"),
-            new
-            {
-                title = "Half of it",
-                categoryId = category,
-                stage = "ready",
-                lifespan = "evergreen",
-                inRotation = true,
-                channels = (Guid[]?)null,
-                content = new { common = new { text = "Half of it", firstComment = "Refused words" } },
-            }
+        JsonElement post = await _installation.Ada.WriteAsync(
+            category,
+            new { common = new { text = "Half of it", firstComment = "Refused words" } },
+            "Half of it"
         );
         Guid delivery = (await _installation.Ada.PlanAsync(_installation, post.Id(), 5, channel))[0];
         await _installation.OrderAsync("loseAnswer", 1, "hearth-rest-page");
@@ -79,6 +69,30 @@ public sealed class MoreFieldsTests(WebInstallation web) : IClassFixture<WebInst
         page.SeeNoMore("not all of it sent");
         await UntilAsync(async () => await _installation.Ada.StateAsync(delivery) == "sent");
         Assert.Equal(["Better words", "Half of it"], (await _installation.PostedAsync("hearth-rest-page")).Order());
+    }
+
+    [Fact]
+    public async Task What_is_theirs_to_post_is_copied_posted_and_noted_from_Today()
+    {
+        (Guid delivery, string account) = await _installation.DueAsync(
+            new { common = new { text = "Upright at the slip", video = await _installation.Ada.VideoAsync() } },
+            "jig"
+        );
+        await UntilAsync(async () => await _installation.Ada.StateAsync(delivery) == "postItYourself");
+        using Page page = new(_installation.Address);
+        page.SignInAs(_installation.Ada);
+        page.Go("/w/harbour/today");
+        page.See("post it yourself");
+        page.PressCss($"[data-need='{delivery}'] summary");
+        page.See("Upright at the slip");
+        page.See("Save clip.mp4");
+        page.Fill("Once it is posted, its address there", "https://example.org/elsewhere");
+        page.Press("Done, it is posted");
+        page.See("That is not an address on Jig.");
+        page.Fill("Once it is posted, its address there", $"{_installation.NetworksAddress}/jig/{account["jig-".Length..]}/1");
+        page.Press("Done, it is posted");
+        page.See("Noted as posted.");
+        Assert.Equal("sent", await _installation.Ada.StateAsync(delivery));
     }
 
     private async Task<JsonElement> ContentAsync(Guid post) => (await _installation.Ada.GetAsync($"posts/{post}")).GetProperty("content");

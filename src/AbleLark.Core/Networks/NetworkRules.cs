@@ -85,6 +85,7 @@ public sealed record RuleChange(string HoldsFrom, JsonObject Rules);
 /// <param name="Protocol">How it is spoken to.</param>
 /// <param name="LinkNeeded">Nothing goes without a link.</param>
 /// <param name="Changes">What will be otherwise, from the day on which that holds.</param>
+/// <param name="TellsFollowersOnline">It tells when an account's followers are online.</param>
 /// <param name="TimesSeen">The figure that counts as `times seen`.</param>
 public sealed record NetworkRules(
     string Key,
@@ -106,7 +107,8 @@ public sealed record NetworkRules(
     bool LinkNeeded = false,
     MentionRules? Mentions = null,
     IReadOnlyList<ChannelFigure>? PerChannel = null,
-    IReadOnlyList<RuleChange>? Changes = null
+    IReadOnlyList<RuleChange>? Changes = null,
+    bool TellsFollowersOnline = true
 )
 {
     /// <summary>Who can be mentioned on it.</summary>

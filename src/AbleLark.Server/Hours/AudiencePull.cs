@@ -1,5 +1,6 @@
 using AbleLark.Core;
 using AbleLark.Core.Channels;
+using AbleLark.Core.Networks;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Work;
@@ -81,7 +82,7 @@ public sealed partial class AudiencePull(IServiceScopeFactory scopes, ILogger<Au
 }
 
 /// <summary>Reads when one channel's followers are online.</summary>
-public sealed class ChannelAudienceReading(LarkDb db, NetworkConnector connector, ChannelTokens tokens)
+public sealed class ChannelAudienceReading(LarkDb db, NetworkBook networks, NetworkConnector connector, ChannelTokens tokens)
 {
     private const int HoursOfAWeek = 168;
 
@@ -110,9 +111,11 @@ public sealed class ChannelAudienceReading(LarkDb db, NetworkConnector connector
             return null;
         Channel channel = await db.Channels.SingleAsync(c => c.WorkspaceId == workspace && c.Id == id, cancellation);
         NetworkAnswer<string> token = await tokens.GetAsync(channel, renew: false, cancellation);
-        NetworkAnswer<RemoteOnline> answer = token.IsOk
-            ? await connector.OnlineAsync(channel.Network, token.Value!, cancellation)
-            : new(token.Kind, Reason: token.Reason);
+        bool tells = networks.Has(channel.Network) && networks[channel.Network].TellsFollowersOnline;
+        NetworkAnswer<RemoteOnline> answer =
+            !token.IsOk ? new(token.Kind, Reason: token.Reason)
+            : tells ? await connector.OnlineAsync(channel.Network, token.Value!, cancellation)
+            : new(AnswerKind.Refused);
         if (answer.Kind is AnswerKind.Lost or AnswerKind.Busy)
             return answer.Reason;
         if (token.IsOk && await connector.AccountAsync(channel.Network, token.Value!, cancellation) is { IsOk: true, Value: { } account })

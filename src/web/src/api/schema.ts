@@ -4265,6 +4265,11 @@ export interface components {
             linkNeeded: boolean;
             /** @description What will be otherwise, from the day on which that holds. */
             changes?: null | components["schemas"]["RuleChange"][];
+            /**
+             * @description It tells when an account's followers are online.
+             * @default true
+             */
+            tellsFollowersOnline: boolean;
             /** @description Who can be mentioned on it. */
             mentions?: components["schemas"]["MentionRules"];
             /** @description What may differ between its accounts. */
