@@ -14,12 +14,14 @@ internal static class Past
     /// <param name="At">When it is posted; not before any post of the account that is there already.</param>
     /// <param name="Post">`under` names the key of a post that comes before it in the same request.</param>
     /// <param name="ReadAt">Times at which its figures are wanted.</param>
+    /// <param name="ByHand">A person posts it on the network itself: what programs may is not asked.</param>
     public sealed record PastPost(
         string Account,
         string Key,
         DateTimeOffset At,
         PostingApi.NewPost Post,
-        IReadOnlyList<DateTimeOffset> ReadAt
+        IReadOnlyList<DateTimeOffset> ReadAt,
+        bool ByHand = false
     );
 
     /// <param name="Refusal">Why the network wouldn't have it; null: it is there.</param>
@@ -59,9 +61,9 @@ internal static class Past
             for (string? id = above; id is not null && made.TryGetValue(id, out RemotePost? over); id = over.Under)
                 texts.Add(over.Text);
             string? refusal =
-                post.Under is not null && refused.Contains(post.Under)
-                    ? "What it should stand under isn't there."
-                    : Checker.Refusal(network, post, files, before, at, texts);
+                post.Under is not null && refused.Contains(post.Under) ? "What it should stand under isn't there."
+                : sent.ByHand ? null
+                : Checker.Refusal(network, post, files, before, at, texts);
             if (refusal is not null)
             {
                 refused.Add(sent.Key);

@@ -150,7 +150,7 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
         page.Fill("Link", "https://harbour.example.org/almanacs");
         page.See("The text takes 325 of 280 on Jot: cut 45.");
         page.Upload("Choose pictures", wrong);
-        page.See("is not a picture that networks take.");
+        page.See("is nothing that networks take.");
         page.Upload("Choose pictures", picture);
         page.See("Another picture");
         page.Press("Write its own", nth: 1);

@@ -74,11 +74,12 @@ public sealed record Picture(
         return string.IsNullOrWhiteSpace(AltText) ? this with { AltText = null } : this;
     }
 
-    /// <summary>What stands for it in a hash: its file, and what is said of it otherwise.</summary>
+    /// <summary>What stands for it in a hash: its file, the part of it that is sent, and its words, whoever said them.</summary>
     internal string Form(ContentSources sources)
     {
         string file = ChosenFile.FormOf(MediaId, sources);
-        return (AltText, Crop) is (null, null) ? file : $"{file} {Crop?.ToString() ?? ""} {AltText}";
+        string words = AltTextOr(sources.Media(MediaId));
+        return words.Length == 0 && Crop is null ? file : $"{file} {Crop?.ToString() ?? ""} {words}";
     }
 }
 

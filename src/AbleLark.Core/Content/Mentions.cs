@@ -34,36 +34,38 @@ internal static partial class Mentions
         if (!text.Contains('@', StringComparison.Ordinal))
             return;
         string network = check.Rules.Name;
-        foreach (Match match in Pattern().Matches(text))
+        // Said once of each, however often it is mentioned.
+        foreach (var said in Pattern().Matches(text).GroupBy(m => m.Groups[1].Value, StringComparer.OrdinalIgnoreCase))
         {
-            string key = match.Groups[1].Value;
+            string key = said.Key;
+            TextSpan[] match = [.. said.Select(At)];
             if (check.Sources.Contact(key) is not { } contact)
-                Say(FindingCode.MentionUnknown, Severity.Blocks, At(match), key);
+                Say(FindingCode.MentionUnknown, Severity.Blocks, match, key);
             else if (!check.Rules.Mentions.Takes(contact.Kind))
                 Say(
                     contact.Kind == ContactKind.Person ? FindingCode.PeopleNotMentioned : FindingCode.PagesNotMentioned,
                     Severity.Advice,
-                    At(match),
+                    match,
                     contact.Name,
                     network
                 );
             else if (contact.Handles.GetValueOrDefault(check.Rules.Key) is not { } handle)
-                Say(FindingCode.MentionWithoutHandle, Severity.Advice, At(match), contact.Name, network);
+                Say(FindingCode.MentionWithoutHandle, Severity.Advice, match, contact.Name, network);
             else if (handle.GoneAt is not null)
-                Say(FindingCode.HandleGone, Severity.Advice, At(match), contact.Name, handle.Handle, network);
+                Say(FindingCode.HandleGone, Severity.Advice, match, contact.Name, handle.Handle, network);
         }
         foreach ((TextPart part, Contact contact) in OfOtherNetworks(text, check.Rules, check.Sources))
             Say(
                 FindingCode.HandleOfAnotherNetwork,
                 Severity.Advice,
-                new(part.Start, part.Length),
+                [new(part.Start, part.Length)],
                 text.Substring(part.Start, part.Length),
                 network,
                 "@" + contact.Handles[check.Rules.Key].Handle
             );
 
-        void Say(FindingCode code, Severity severity, TextSpan at, params string[] values) =>
-            check.Add(new(code, severity, field.Key, values) { Item = item, Spans = [at] });
+        void Say(FindingCode code, Severity severity, TextSpan[] at, params string[] values) =>
+            check.Add(new(code, severity, field.Key, values) { Item = item, Spans = at });
     }
 
     /// <summary>A text with handles of other networks written as mentions of whom they are, where the network has one for

@@ -93,7 +93,8 @@ public sealed record Finding(FindingCode Code, Severity Severity, string Field, 
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public int? Item { get; init; }
 
-    /// <summary>Where in the field's text as it is sent; null: nowhere in particular.</summary>
+    /// <summary>Where in the field's text: as it is sent, but for mentions, which are gone by then, as it is written. Null: nowhere in
+    /// particular.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public IReadOnlyList<TextSpan>? Spans { get; init; }
 

@@ -30,6 +30,10 @@ public static partial class TextParts
     private const string TagChars =
         @"\p{L}\p{M}\p{Nd}_\u200C\u200D\uA67E\u05BE\u05F3\u05F4\uFF5E\u301C\u309B\u309C\u30A0\u30FB\u3003\u0F0B\u0F0C\u00B7";
 
+    /// <summary>A guard against texts made to keep a pattern busy. By the clock on the wall: on a machine that has much else to do, a second
+    /// is soon gone.</summary>
+    private const int MostMilliseconds = 20_000;
+
     private static readonly HashSet<string> TopLevel = ReadTopLevelDomains();
 
     /// <summary>All links, hashtags and mentions, in order of place; they never overlap.</summary>
@@ -45,9 +49,13 @@ public static partial class TextParts
 
         void Add(Regex pattern, string searched, TextPartKind kind)
         {
+            // Both come in order of place: each link is passed once.
+            int link = 0;
             foreach (Match m in pattern.Matches(searched))
             {
-                if (!parts.Take(links).Any(l => m.Index < l.End && l.Start < m.Index + m.Length))
+                while (link < links && parts[link].End <= m.Index)
+                    link++;
+                if (link == links || parts[link].Start >= m.Index + m.Length)
                     parts.Add(new(kind, m.Index, m.Length));
             }
         }
@@ -147,7 +155,7 @@ public static partial class TextParts
         @"(?<![A-Za-z0-9@＠$#＃])(?:(?<scheme>[hH][tT][tT][pP][sS]?://)(?<host>[\p{L}\p{M}\p{Nd}_\-]+(?:\.[\p{L}\p{M}\p{Nd}_\-]+)+)"
             + @"|(?<![\u00C0-\u024F])(?<host>[a-zA-Z0-9\-\u00C0-\u024F_]+(?:\.[a-zA-Z0-9\-\u00C0-\u024F_]+)+))",
         RegexOptions.None,
-        1000
+        MostMilliseconds
     )]
     private static partial Regex DomainPattern();
 
@@ -162,7 +170,7 @@ public static partial class TextParts
             + InBrackets
             + @"))?)?(?:\?[a-zA-Z0-9!?*'@();:&=+$/%#\[\]\-_.,~|]*[a-zA-Z0-9\-_&=#/])?",
         RegexOptions.None,
-        1000
+        MostMilliseconds
     )]
     private static partial Regex TailPattern();
 
@@ -175,10 +183,14 @@ public static partial class TextParts
             + TagChars
             + @"]*)(?![#＃]|://)",
         RegexOptions.None,
-        1000
+        MostMilliseconds
     )]
     private static partial Regex HashtagPattern();
 
-    [GeneratedRegex(@"(?<![A-Za-z0-9_!#$%&*@＠])[@＠][A-Za-z0-9_]{1,20}(?![A-Za-z0-9_@＠\u00C0-\u024F]|://)", RegexOptions.None, 1000)]
+    [GeneratedRegex(
+        @"(?<![A-Za-z0-9_!#$%&*@＠])[@＠][A-Za-z0-9_]{1,20}(?![A-Za-z0-9_@＠\u00C0-\u024F]|://)",
+        RegexOptions.None,
+        MostMilliseconds
+    )]
     private static partial Regex MentionPattern();
 }

@@ -121,7 +121,8 @@ internal sealed class PastLife(
             KeyOf(delivery, step.Key),
             delivery.At,
             Publication.Of(step, sending.Steps, Media.GetValueOrDefault, Made),
-            isMain ? [.. ReadingTimes.Until(delivery.At, end)] : []
+            isMain ? [.. ReadingTimes.Until(delivery.At, end)] : [],
+            ByHand: delivery.State == DeliveryState.PostItYourself
         );
 
         string Made(string key) =>

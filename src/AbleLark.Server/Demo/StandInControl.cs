@@ -11,7 +11,15 @@ namespace AbleLark.Server.Demo;
 /// <param name="Key">The idempotency key.</param>
 /// <param name="Post">What stands under another says so by that one's key.</param>
 /// <param name="ReadAt">Times at which its figures are wanted.</param>
-public sealed record PastPost(string Account, string Key, Instant At, Networks.Publication Post, IReadOnlyList<Instant> ReadAt);
+/// <param name="ByHand">A person posts it on the network itself.</param>
+public sealed record PastPost(
+    string Account,
+    string Key,
+    Instant At,
+    Networks.Publication Post,
+    IReadOnlyList<Instant> ReadAt,
+    bool ByHand = false
+);
 
 /// <param name="Refusal">Why the network wouldn't have it; null: it is out.</param>
 /// <param name="Figures">At each time that was asked for.</param>
@@ -96,6 +104,7 @@ public sealed class StandInControl(IHttpClientFactory http, IOptions<LarkSetting
             At = post.At.ToDateTimeOffset(),
             Post = Networks.PlainProtocol.BodyOf(post.Post),
             ReadAt = post.ReadAt.Select(r => r.ToDateTimeOffset()),
+            post.ByHand,
         };
 
     private async Task<T> AskAsync<T>(Func<HttpClient, Task<HttpResponseMessage>> ask)

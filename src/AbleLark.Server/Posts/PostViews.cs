@@ -106,7 +106,7 @@ public sealed record FitRequest(PostContent Content, string Network);
 
 /// <param name="Fixes">How it can be mended without asking, the first first; empty: a person has to.</param>
 /// <param name="Item">Which of several it is about, from 0: a picture, a part of a thread; null: all.</param>
-/// <param name="Spans">Where in the field's text as it is sent; null: nowhere in particular.</param>
+/// <param name="Spans">Where in the field's text: as it is sent, but for mentions as it is written. Null: nowhere in particular.</param>
 public sealed record FindingView(
     FindingCode Code,
     bool Blocks,

@@ -67,12 +67,19 @@ public sealed class DoubtTests(UnkeyedInstallation unkeyed) : IClassFixture<Unke
                 (status, words)
             );
         }
-        await _installation.Ada.PostAsync(
+        string there = $"{_installation.NetworksAddress}/hearth/anybody/2";
+        (HttpStatusCode elsewhere, string why) = await _installation.Ada.TroubleAsync(
+            HttpMethod.Post,
             $"deliveries/{delivery}/found",
             new { found = "isThere", address = "https://hearth.example.org/p/2" }
         );
+        Assert.Equal(
+            (HttpStatusCode.BadRequest, "That is not an address on Hearth. Open the post there and copy its address."),
+            (elsewhere, why)
+        );
+        await _installation.Ada.PostAsync($"deliveries/{delivery}/found", new { found = "isThere", address = there });
         JsonElement sent = await _installation.Ada.GetAsync($"deliveries/{delivery}");
-        Assert.Equal(("sent", "https://hearth.example.org/p/2"), (sent.Text("state"), sent.Text("address")));
+        Assert.Equal(("sent", there), (sent.Text("state"), sent.Text("address")));
         Assert.DoesNotContain((await _installation.Ada.GetAsync("needs")).EnumerateArray(), n => n.Id("deliveryId") == delivery);
         // It was decided: nobody decides it a second time.
         Assert.Equal(

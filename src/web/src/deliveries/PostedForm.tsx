@@ -106,7 +106,7 @@ function Saved({ media }: { media: string }) {
   const name = useMediaFacts(media).data?.fileName ?? 'file';
   return (
     <li>
-      <a className="link" href={mediaAddress(id, media)} download={name}>
+      <a className="link inline-block min-h-6" href={mediaAddress(id, media)} download={name}>
         Save {name}
       </a>
     </li>

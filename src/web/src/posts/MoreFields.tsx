@@ -65,7 +65,7 @@ export function MoreFields({ networks, values, onChange }: CommonProps) {
             <button
               key={f.key}
               type="button"
-              className="link"
+              className="link min-h-6"
               onClick={() => setBegun((before) => new Set([...before, f.key]))}
             >
               {f.name.toLowerCase()}
@@ -117,7 +117,7 @@ export function OwnFields({ network, common, own, onChange }: OwnProps) {
             <button
               key={field.key}
               type="button"
-              className="link"
+              className="link min-h-6 min-w-6"
               aria-label={`Say otherwise: ${field.name.toLowerCase()} for ${network.name}`}
               onClick={() => onChange(field.key as FieldKey, common[field.key as FieldKey] ?? blankOf(field))}
             >

@@ -75,7 +75,7 @@ export function PicturesField({ label, value, onChange }: Props) {
                 </Button>
                 <Button
                   variant="quiet"
-                  aria-label={`Take picture ${i + 1} away`}
+                  aria-label={`Take it away: picture ${i + 1}`}
                   onClick={() => onChange(value.filter((_, other) => other !== i))}
                 >
                   Take it away
