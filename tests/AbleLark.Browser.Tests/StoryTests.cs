@@ -152,7 +152,7 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
         page.Upload("Choose pictures", wrong);
         page.See("is nothing that networks take.");
         page.Upload("Choose pictures", picture);
-        page.See("Another picture");
+        page.See("Add pictures");
         page.Press("Write its own", nth: 1);
         page.Fill("Text for Jot", "The almanacs are in: tides, moons and a list of winds. #books");
         // 61 letters, a line break, and a link that takes 23 whatever its length.
