@@ -69,7 +69,6 @@ public static class StandInApp
 /// <param name="NeedsVideo">Nothing goes without one.</param>
 /// <param name="KeepsHours">It keeps to itself when followers are online.</param>
 /// <param name="ByPersonOnly">Programs may post for business accounts only.</param>
-/// <param name="Mentions">Kinds of account that can be mentioned.</param>
 public sealed record StandInNetwork(
     string Key,
     string Name,

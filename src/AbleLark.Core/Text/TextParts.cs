@@ -30,8 +30,8 @@ public static partial class TextParts
     private const string TagChars =
         @"\p{L}\p{M}\p{Nd}_\u200C\u200D\uA67E\u05BE\u05F3\u05F4\uFF5E\u301C\u309B\u309C\u30A0\u30FB\u3003\u0F0B\u0F0C\u00B7";
 
-    /// <summary>A guard against texts made to keep a pattern busy. By the clock on the wall: on a machine that has much else to do, a second
-    /// is soon gone.</summary>
+    /// <summary>A guard against texts made to keep a pattern busy, by the clock on the wall: a machine that has much else to do soon loses
+    /// a second.</summary>
     private const int MostMilliseconds = 20_000;
 
     private static readonly HashSet<string> TopLevel = ReadTopLevelDomains();

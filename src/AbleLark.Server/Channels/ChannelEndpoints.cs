@@ -121,11 +121,9 @@ public static class ChannelEndpoints
     private static Dictionary<string, string> Checked(IReadOnlyDictionary<string, string> figures, Channel channel, NetworkBook networks)
     {
         Dictionary<string, string> own = figures.Where(f => !string.IsNullOrWhiteSpace(f.Value)).ToDictionary(f => f.Key, f => f.Value);
-        if (!networks.Has(channel.Network))
-            throw ProblemException.Conflict($"There are no rules here for the network “{channel.Network}”. Tell whoever runs Able Lark.");
         try
         {
-            networks[channel.Network].With(own);
+            networks.Demand(channel.Network).With(own);
             return own;
         }
         catch (FormatException e)

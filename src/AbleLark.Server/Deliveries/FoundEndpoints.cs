@@ -106,9 +106,7 @@ public static class FoundEndpoints
             .Channels.Where(c => c.WorkspaceId == delivery.WorkspaceId && c.Id == delivery.ChannelId)
             .Select(c => c.Network)
             .SingleAsync(cancellation);
-        return networks.Has(network)
-            ? PostAddress.Checked(given, networks[network], connector)
-            : throw ProblemException.Conflict($"There are no rules here for the network “{network}”. Tell whoever runs Able Lark.");
+        return PostAddress.Checked(given, networks.Demand(network), connector);
     }
 
     private static async Task<SentFacts> FactsAsync(Delivery delivery, LarkDb db, CancellationToken cancellation)

@@ -50,8 +50,7 @@ public static class PostedEndpoints
         if (!EntryActs.Of(delivery).Contains(EntryAct.SayPosted))
             throw ProblemException.Conflict($"This delivery isn't yours to post: it is {DeliveryEndpoints.Words(delivery.State)}.");
         Channel channel = await db.Channels.SingleAsync(c => c.WorkspaceId == workspaceId && c.Id == delivery.ChannelId, cancellation);
-        if (!networks.Has(channel.Network))
-            throw ProblemException.Conflict($"There are no rules here for the network “{channel.Network}”. Tell whoever runs Able Lark.");
+        networks.Demand(channel.Network);
         NetworkRules rules = networks.For(channel);
         string address = PostAddress.Checked(request.Address, rules, connector);
         Post post = await db.Posts.SingleAsync(p => p.WorkspaceId == workspaceId && p.Id == delivery.PostId, cancellation);

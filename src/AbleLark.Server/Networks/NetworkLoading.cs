@@ -1,5 +1,6 @@
 using AbleLark.Core.Content;
 using AbleLark.Core.Networks;
+using AbleLark.Server.Problems;
 using Microsoft.Extensions.Options;
 
 namespace AbleLark.Server.Networks;
@@ -33,6 +34,13 @@ public static partial class NetworkLoading
         }
         return new(rules.Values, off);
     }
+
+    /// <summary>The rules of a network that something a person does rests on.</summary>
+    /// <exception cref="ProblemException">Its file is gone, or has a mistake.</exception>
+    public static NetworkRules Demand(this NetworkBook networks, string network) =>
+        networks.Has(network)
+            ? networks[network]
+            : throw ProblemException.Conflict($"There are no rules here for the network “{network}”. Tell whoever runs Able Lark.");
 
     [LoggerMessage(Level = LogLevel.Error, Message = "The network of {File} is off: {Reason}")]
     private static partial void LogOff(ILogger log, string file, string reason);
