@@ -117,10 +117,13 @@ try {
     return (async () => {
       const session = await get('/api/session');
       const id = session.workspaces.find((w) => w.slug === 'marram').id;
-      const [categories, workspace] = await Promise.all([get('/api/workspaces/' + id + '/categories'), get('/api/workspaces/' + id)]);
-      const widest = categories.toSorted((a, b) => b.usualChannels.length - a.usualChannels.length)[0];
+      const [categories, workspace, channels] = await Promise.all(['/categories', '', '/channels'].map((path) => get('/api/workspaces/' + id + path)));
+      // Networks that take words alone.
+      const words = new Set(channels.filter((c) => ['jot', 'meadow', 'hearth', 'guildhall'].includes(c.network)).map((c) => c.id));
+      const taking = (c) => c.usualChannels.filter((u) => words.has(u)).length;
+      const widest = categories.toSorted((a, b) => taking(b) - taking(a))[0];
       const monday = new Date(workspace.today + 'T00:00Z'); monday.setUTCDate(monday.getUTCDate() + 21 - ((monday.getUTCDay() + 6) % 7));
-      const rows = Array.from({ length: Math.ceil(1000 / (widest.usualChannels.length - 1)) }, (_, i) => {
+      const rows = Array.from({ length: Math.ceil(1000 / taking(widest)) }, (_, i) => {
         const day = new Date(monday); day.setUTCDate(day.getUTCDate() + (i % 7));
         return ['Crowd ' + i, 'One of a great many: number ' + i, widest.name, day.toISOString().slice(0, 10), String(6 + Math.floor(i / 7) % 16).padStart(2, '0') + ':' + String(i * 7 % 60).padStart(2, '0')].join(',');
       });

@@ -124,7 +124,16 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
                     .Entries<Post>()
                     .Where(e => e.State is not (EntityState.Unchanged or EntityState.Deleted) || e.Entity.SearchText.Length == 0)
             )
+            {
                 entry.Property(p => p.SearchText).CurrentValue = PostSearch.TextOf(entry.Entity.Title, entry.Entity.Content);
+                entry.Property(p => p.FileIds).CurrentValue = [.. entry.Entity.Content.AllFiles().Order()];
+            }
+            foreach (
+                EntityEntry<Delivery> entry in ChangeTracker
+                    .Entries<Delivery>()
+                    .Where(e => e.State == EntityState.Added || (e.State == EntityState.Modified && e.Property(d => d.Sent).IsModified))
+            )
+                entry.Property(d => d.FileIds).CurrentValue = [.. (entry.Entity.Sent?.AllFiles() ?? []).Order()];
             foreach (
                 EntityEntry<Delivery> entry in ChangeTracker
                     .Entries<Delivery>()

@@ -165,7 +165,11 @@ public static class LarkServer
         services.AddSingleton<StepsOf>(SendingSteps.Of);
         services.AddScoped<BusinessClock>();
         services.AddScoped<ChannelTokens>();
+        services.AddSingleton<IFileStore, FolderStore>();
+        services.AddSingleton<Renditions>();
+        services.AddSingleton<SentFiles>();
         services.AddScoped<MediaStore>();
+        services.AddScoped<MediaLibrary>();
         services.AddScoped<PostChecking>();
         services.AddScoped<EarnedReader>();
         services.AddScoped<LineUpReader>();
@@ -184,6 +188,7 @@ public static class LarkServer
         AddWork<SendingLoop>(services);
         AddWork<FigurePull>(services);
         AddWork<AudiencePull>(services);
+        AddWork<MediaTidying>(services);
         services.AddScoped<BackgroundPass>();
         services.AddScoped<DemoClock>();
         services.AddSingleton<StandInControl>();
@@ -205,6 +210,7 @@ public static class LarkServer
         services.AddHostedService<BackgroundLoop<SendingLoop>>();
         services.AddHostedService<BackgroundLoop<FigurePull>>();
         services.AddHostedService<BackgroundLoop<AudiencePull>>();
+        services.AddHostedService<BackgroundLoop<MediaTidying>>();
         if (settings.Demo)
             services.AddHostedService<DemoClockLoop>();
     }
@@ -232,6 +238,7 @@ public static class LarkServer
         workspace.MapApprovals();
         workspace.MapPostPlanning();
         workspace.MapMedia();
+        workspace.MapUploads();
         workspace.MapImports();
         workspace.MapLineUp();
         workspace.MapOccurrences();

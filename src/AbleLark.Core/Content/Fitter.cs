@@ -192,14 +192,7 @@ internal sealed class Fitter(PostContent content, Target target, ContentSources 
             return picture;
         Picture whole = picture with { Crop = picture.Crop is { } own && own.FitsIn(file) ? own : null };
         (int width, int height) = whole.Crop is { } part ? (part.Width, part.Height) : (file.Width, file.Height);
-        double ratio = (double)width / height;
-        double wanted = allowed.BestRatio ?? Math.Clamp(ratio, allowed.MinRatio ?? 0, allowed.MaxRatio ?? double.MaxValue);
-        if (wanted == ratio)
-            return whole;
-        FocalPoint focus = picture.Focus ?? (file is { FocusX: { } x, FocusY: { } y } ? new(x, y) : FocalPoint.Centre);
-        Crop crop = Crop.ToRatio(file.Width, file.Height, wanted, focus).Within(allowed.MinRatio, allowed.MaxRatio);
-        bool isLarge = crop.Width >= (allowed.MinWidth ?? 0) && crop.Height >= (allowed.MinHeight ?? 0);
-        return isLarge ? picture with { Crop = crop } : whole;
+        return CropChoice.Suggest(allowed, file, (double)width / height, picture.Focus) is { } crop ? picture with { Crop = crop } : whole;
     }
 
     private void LeavePicturesOut(IReadOnlyList<Finding> findings)

@@ -42,6 +42,30 @@ public sealed record Crop(int X, int Y, int Width, int Height)
         return crop;
     }
 
+    /// <summary>The same part of another file: as it is where it fits, in proportion where the other is the same picture in another
+    /// size; null where neither goes.</summary>
+    internal Crop? In(MediaFile other, MediaFile own)
+    {
+        double scale = (double)other.Width / Math.Max(1, own.Width);
+        bool isSameShape = Math.Abs((own.Height * scale) - other.Height) <= SameWithin * other.Height;
+        if (isSameShape && scale != 1)
+        {
+            (int width, int height) = (Scaled(Width, other.Width), Scaled(Height, other.Height));
+            return new(
+                Math.Clamp((int)Math.Round(X * scale), 0, other.Width - width),
+                Math.Clamp((int)Math.Round(Y * scale), 0, other.Height - height),
+                width,
+                height
+            );
+        }
+        return FitsIn(other) ? this : null;
+
+        int Scaled(int side, int most) => Math.Clamp((int)Math.Round(side * scale), 1, Math.Max(1, most));
+    }
+
+    /// <summary>A shape that differs by less than this share is the same.</summary>
+    private const double SameWithin = 0.01;
+
     internal bool FitsIn(MediaFile file) =>
         X >= 0 && Y >= 0 && Width > 0 && Height > 0 && X + Width <= file.Width && Y + Height <= file.Height;
 }

@@ -1,5 +1,6 @@
 using AbleLark.Core.Channels;
 using AbleLark.Core.Content;
+using AbleLark.Core.Media;
 using AbleLark.Core.Orders;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
@@ -75,6 +76,9 @@ public sealed class Delivery : HasOrigin
 
     /// <summary>What a comparison needs to know of it; null until it is sent.</summary>
     public SentFacts? Facts { get; set; }
+
+    /// <summary>The files that <see cref="Sent"/> names; written whenever it is saved.</summary>
+    public List<Id<MediaFile>> FileIds { get; set; } = [];
 
     /// <summary>Fingerprint of the text that was sent (see <see cref="Text.IdenticalText"/>).</summary>
     public string? TextFingerprint { get; set; }

@@ -1,6 +1,7 @@
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Content;
+using AbleLark.Core.Media;
 using AbleLark.Core.Workspaces;
 using NodaTime;
 
@@ -87,6 +88,9 @@ public sealed class Post : IPlaceable
 
     /// <summary>What a search looks through; written whenever it is saved (see <see cref="PostSearch"/>).</summary>
     public string SearchText { get; set; } = "";
+
+    /// <summary>The files that anything of its content names; written whenever it is saved.</summary>
+    public List<Id<MediaFile>> FileIds { get; set; } = [];
 
     /// <summary>Set when it was taken out of the bank; kept so that it can be brought back.</summary>
     public Instant? RemovedAt { get; set; }

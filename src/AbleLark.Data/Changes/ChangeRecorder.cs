@@ -21,6 +21,7 @@ internal static class ChangeRecorder
         nameof(Delivery.Revision),
         // Worked out from the content, and anew wherever that changes: undo brings back what it follows from.
         nameof(Post.SearchText),
+        nameof(Post.FileIds),
         nameof(Post.Fits),
         nameof(Post.Hashes),
         nameof(Post.CheckedBy),

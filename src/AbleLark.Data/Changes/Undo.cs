@@ -4,6 +4,7 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Contacts;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
+using AbleLark.Core.Media;
 using AbleLark.Core.Pauses;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
@@ -103,6 +104,9 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers, Func<Id<Works
                 if (await db.FindAsync<Post>([approval.WorkspaceId, approval.PostId], cancellation) is { } covered)
                     _touched.Add(covered);
                 _undone++;
+                break;
+            case MediaFile:
+                // Files stay; whoever wants one away takes it out of the workspace's media.
                 break;
             case Decision or Pause or LineMove or PassedPlace:
                 db.Remove(entity);

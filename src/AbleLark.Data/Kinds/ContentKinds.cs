@@ -28,6 +28,8 @@ internal static class ContentKinds
                 e.Property(p => p.Content).AsDocument();
                 e.Property(p => p.Fits).AsDocument();
                 e.Property(p => p.Hashes).AsDocument();
+                e.PrimitiveCollection(p => p.FileIds).ElementType(f => f.HasConversion<IdConverter<MediaFile>>());
+                e.HasIndex(p => p.FileIds).HasMethod("gin");
                 e.HasOne<Category>().WithMany().HasForeignKey(p => new { p.WorkspaceId, p.CategoryId }).OnDelete(DeleteBehavior.Restrict);
             }
         ),
@@ -58,13 +60,21 @@ internal static class ContentKinds
             }
         ),
         new StoredKind<MediaFile>(
-            Logged.Not("stays, whatever is undone"),
-            Told.Not("told with the post that uses it"),
+            Logged.As("media"),
+            Told.Under(Topic.Media),
             e =>
             {
                 e.ToTable("media");
                 e.HasKey(m => new { m.WorkspaceId, m.Id });
                 e.HasIndex(m => new { m.WorkspaceId, m.Hash });
+                e.HasIndex(m => new
+                    {
+                        m.WorkspaceId,
+                        m.AddedAt,
+                        m.Id,
+                    })
+                    .IsDescending(false, true, true);
+                e.Ignore(m => m.Shape);
                 e.HasOne<Workspace>().WithMany().HasForeignKey(m => m.WorkspaceId);
             }
         ),

@@ -1,6 +1,7 @@
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Figures;
+using AbleLark.Core.Media;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Data.Deliveries;
@@ -27,6 +28,8 @@ internal static class DeliveryKinds
                 e.Ignore(d => d.LacksRest);
                 e.Property(d => d.Sent).AsDocument();
                 e.Property(d => d.Facts).AsDocument();
+                e.PrimitiveCollection(d => d.FileIds).ElementType(f => f.HasConversion<IdConverter<MediaFile>>());
+                e.HasIndex(d => d.FileIds).HasMethod("gin");
                 // Nothing can be planned twice. Of what a restored backup only looks up, a substitute may stand beside its post.
                 e.HasIndex(d => new
                     {

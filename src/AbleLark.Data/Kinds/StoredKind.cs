@@ -12,6 +12,7 @@ public enum Topic
     Categories,
     Rota,
     Posts,
+    Media,
     Deliveries,
     Results,
     Imports,

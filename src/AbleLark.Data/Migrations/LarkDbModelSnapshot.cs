@@ -255,6 +255,11 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("jsonb")
                         .HasColumnName("facts");
 
+                    b.PrimitiveCollection<Guid[]>("FileIds")
+                        .IsRequired()
+                        .HasColumnType("uuid[]")
+                        .HasColumnName("file_ids");
+
                     b.Property<Guid?>("InsteadOf")
                         .HasColumnType("uuid")
                         .HasColumnName("instead_of");
@@ -353,6 +358,11 @@ namespace AbleLark.Data.Migrations
 
                     b.HasKey("WorkspaceId", "Id")
                         .HasName("pk_deliveries");
+
+                    b.HasIndex("FileIds")
+                        .HasDatabaseName("ix_deliveries_file_ids");
+
+                    NpgsqlIndexBuilderExtensions.HasMethod(b.HasIndex("FileIds"), "gin");
 
                     b.HasIndex("NextReadingAt")
                         .HasDatabaseName("ix_deliveries_next_reading_at");
@@ -574,10 +584,18 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("id");
 
+                    b.Property<Instant>("AddedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("added_at");
+
                     b.Property<string>("AltText")
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("alt_text");
+
+                    b.Property<string>("AudioCodec")
+                        .HasColumnType("text")
+                        .HasColumnName("audio_codec");
 
                     b.Property<long>("Bytes")
                         .HasColumnType("bigint")
@@ -595,6 +613,10 @@ namespace AbleLark.Data.Migrations
                     b.Property<double?>("FocusY")
                         .HasColumnType("double precision")
                         .HasColumnName("focus_y");
+
+                    b.Property<int>("Frames")
+                        .HasColumnType("integer")
+                        .HasColumnName("frames");
 
                     b.Property<string>("Hash")
                         .IsRequired()
@@ -614,9 +636,25 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("integer")
                         .HasColumnName("pages");
 
+                    b.Property<string>("PosterHash")
+                        .HasColumnType("text")
+                        .HasColumnName("poster_hash");
+
+                    b.Property<Instant?>("RemovedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("removed_at");
+
                     b.Property<double?>("Seconds")
                         .HasColumnType("double precision")
                         .HasColumnName("seconds");
+
+                    b.Property<int>("Turn")
+                        .HasColumnType("integer")
+                        .HasColumnName("turn");
+
+                    b.Property<string>("VideoCodec")
+                        .HasColumnType("text")
+                        .HasColumnName("video_codec");
 
                     b.Property<int>("Width")
                         .HasColumnType("integer")
@@ -627,6 +665,10 @@ namespace AbleLark.Data.Migrations
 
                     b.HasIndex("WorkspaceId", "Hash")
                         .HasDatabaseName("ix_media_workspace_id_hash");
+
+                    b.HasIndex("WorkspaceId", "AddedAt", "Id")
+                        .IsDescending(false, true, true)
+                        .HasDatabaseName("ix_media_workspace_id_added_at_id");
 
                     b.ToTable("media", (string)null);
                 });
@@ -744,6 +786,11 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("jsonb")
                         .HasColumnName("content");
 
+                    b.PrimitiveCollection<Guid[]>("FileIds")
+                        .IsRequired()
+                        .HasColumnType("uuid[]")
+                        .HasColumnName("file_ids");
+
                     b.Property<string>("Fits")
                         .IsRequired()
                         .HasColumnType("jsonb")
@@ -810,6 +857,11 @@ namespace AbleLark.Data.Migrations
 
                     b.HasKey("WorkspaceId", "Id")
                         .HasName("pk_posts");
+
+                    b.HasIndex("FileIds")
+                        .HasDatabaseName("ix_posts_file_ids");
+
+                    NpgsqlIndexBuilderExtensions.HasMethod(b.HasIndex("FileIds"), "gin");
 
                     b.HasIndex("SearchText")
                         .HasDatabaseName("ix_posts_search_text");

@@ -11,6 +11,7 @@ public enum WorkKind
     Sending,
     Figures,
     Audiences,
+    Tidying,
 }
 
 /// <summary>Something that background work failed on again and again: counted, and put aside until <see cref="RetryAt"/> so that it stops

@@ -1,3 +1,4 @@
+using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Media;
 using AbleLark.Data;
@@ -35,7 +36,7 @@ public sealed class StepCalls(
     LarkDb db,
     Claims claims,
     NetworkConnector connector,
-    MediaStore media,
+    SentFiles sentFiles,
     BusinessClock clock,
     IClock machine,
     CrashPoints crash
@@ -51,15 +52,15 @@ public sealed class StepCalls(
     {
         if (sending.Attempts.Count(a => a.Step == step.Key) >= MostTries)
             return new StepEnd.GiveUp(DeliveryState.Refused, $"It was tried {MostTries} times. {sending.Delivery.Trouble}".TrimEnd());
-        byte[]? bytes = null;
+        SentFile? sent = null;
         if (step is SendingStep.Upload upload)
         {
-            MediaFile? file = sending.Files.GetValueOrDefault(upload.MediaId);
-            bytes = file is null ? null : await media.TryReadAsync(file, CancellationToken.None);
-            if (bytes is null)
+            sent = await SentAsync(sending, upload);
+            if (sent is null)
                 return new StepEnd.GiveUp(
                     DeliveryState.Refused,
-                    $"“{file?.FileName}” can't be read here any more. Choose it anew on the post, then reschedule."
+                    $"“{sending.Files.GetValueOrDefault(upload.MediaId)?.FileName}” can't be read here any more. Choose it anew on the post, "
+                        + "then reschedule."
                 );
         }
         DeliveryAttempt attempt = sending.Begin(step, machine.Now(), await clock.NowAsync());
@@ -69,17 +70,28 @@ public sealed class StepCalls(
         crash.Reach($"{step.Key} recorded");
         if (machine.Now() - attempt.StartedAt > StaleAfter)
             return new StepEnd.NoAnswer(AnswerKind.Lost, "This server stood still for a while.", null);
-        NetworkAnswer<RemoteThing> answer = await RunAsync(sending, step, token, bytes);
+        NetworkAnswer<RemoteThing> answer = await RunAsync(sending, step, token, sent);
         crash.Reach($"{step.Key} called");
         return await NoteAsync(sending, step, attempt, answer);
     }
 
-    private Task<NetworkAnswer<RemoteThing>> RunAsync(OngoingSending sending, SendingStep step, string token, byte[]? bytes)
+    /// <summary>The file as it goes out; null: it can't be read here any more.</summary>
+    private async Task<SentFile?> SentAsync(OngoingSending sending, SendingStep.Upload upload) =>
+        sending.Files.TryGetValue(upload.MediaId, out MediaFile? file)
+            ? await sentFiles.FindAsync(
+                file,
+                upload.Chosen,
+                Formats.Of(sending.Delivery.Sent!.Fields, sending.Rules).Pictures?.MostBytes,
+                CancellationToken.None
+            )
+            : null;
+
+    private Task<NetworkAnswer<RemoteThing>> RunAsync(OngoingSending sending, SendingStep step, string token, SentFile? sent)
     {
         Call call = new(sending.Channel.Network, token, $"{sending.Delivery.Id}:{step.Key}");
         return step switch
         {
-            SendingStep.Upload upload => connector.UploadAsync(call, sending.Files[upload.MediaId], bytes!, CancellationToken.None),
+            SendingStep.Upload => connector.UploadAsync(call, sent!, CancellationToken.None),
             SendingStep.Publish publish => connector.PublishAsync(
                 call,
                 Publication.Of(publish, sending.Steps, sending.Files.GetValueOrDefault, RemoteIdOf),

@@ -207,8 +207,8 @@ public sealed class DemoData(
             .AsParallel()
             .Select(p => (p.T, p.At, p.Mood, Png: DemoPictures.Draw(p.Mood, Seed(p.T) + p.At)))
             .ToLookup(p => p.T, p => (p.At, p.Mood, p.Png));
-        Id<MediaFile> film = await AddFileAsync(workspace, "dawn.mp4", new(360, 640, 8, null), cancellation);
-        Id<MediaFile> document = await AddFileAsync(workspace, "yearbook.pdf", new(null, null, null, 2), cancellation);
+        Id<MediaFile> film = await AddFileAsync(workspace, "dawn.mp4", cancellation);
+        Id<MediaFile> document = await AddFileAsync(workspace, "yearbook.pdf", cancellation);
         int number = 0;
         foreach (DemoPost written in scenario.Posts)
         {
@@ -258,10 +258,10 @@ public sealed class DemoData(
             scenario.Categories.Single(c => c.Name == post.C).Channels.Except(Stale).Select(k => channels[k].Id);
     }
 
-    private async Task<Id<MediaFile>> AddFileAsync(Workspace workspace, string name, StatedFacts facts, CancellationToken cancellation)
+    private async Task<Id<MediaFile>> AddFileAsync(Workspace workspace, string name, CancellationToken cancellation)
     {
         await using Stream bytes = typeof(DemoData).Assembly.GetManifestResourceStream($"AbleLark.Server.Demo.{name}")!;
-        MediaFile file = await media.AddAsync(workspace.Id, name, bytes, cancellation, facts);
+        MediaFile file = await media.AddAsync(workspace.Id, name, bytes, cancellation);
         await db.SaveChangesAsync(cancellation);
         return file.Id;
     }

@@ -1,5 +1,6 @@
 using AbleLark.Core;
 using AbleLark.Core.Channels;
+using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Media;
@@ -24,7 +25,7 @@ public sealed partial class DemoPast(
     NetworkBook networks,
     StepsOf stepsOf,
     LineUpReader reader,
-    MediaStore media,
+    SentFiles sentFiles,
     StandInControl standIns,
     ILogger<DemoPast> log
 )
@@ -116,16 +117,16 @@ public sealed partial class DemoPast(
     /// <summary>Gives the networks the pictures that they haven't had yet.</summary>
     private async Task UploadAsync(IReadOnlyList<PastSending> going, PastLife life, CancellationToken cancellation)
     {
-        foreach (var picture in going.SelectMany(s => s.MissingUploads(life.Uploads)).Distinct().GroupBy(u => u.Picture).ToList())
+        foreach (var upload in going.SelectMany(s => s.MissingUploads(life.Uploads)).Distinct().GroupBy(u => u.File).ToList())
         {
-            MediaFile file = life.Media[picture.Key];
-            byte[] bytes =
-                await media.TryReadAsync(file, cancellation)
-                ?? throw new InvalidOperationException($"A picture can't be read: {file.FileName}.");
-            string[] accounts = [.. picture.Select(u => u.Account)];
-            Dictionary<string, string> ids = await standIns.AddMediaAsync(accounts, $"{picture.Key}:file", file, bytes, cancellation);
+            MediaFile file = life.Media[upload.Key.Media];
+            SentFile sent =
+                await sentFiles.FindAsync(file, new(file.Id, Crop: upload.Key.Crop), mostBytes: null, cancellation)
+                ?? throw new InvalidOperationException($"A file can't be read: {file.FileName}.");
+            string[] accounts = [.. upload.Select(u => u.Account)];
+            Dictionary<string, string> ids = await standIns.AddMediaAsync(accounts, $"{upload.Key}:file", sent, cancellation);
             foreach ((string account, string id) in ids)
-                life.Uploads[(picture.Key, account)] = id;
+                life.Uploads[(upload.Key, account)] = id;
         }
     }
 
@@ -142,7 +143,13 @@ public sealed partial class DemoPast(
 /// <summary>A delivery of the past on its way out.</summary>
 internal sealed record PastSending(Delivery Delivery, Post Post, Channel Channel, IReadOnlyList<SendingStep> Steps)
 {
-    public IEnumerable<(Id<MediaFile> Picture, string Account)> MissingUploads(
-        IReadOnlyDictionary<(Id<MediaFile>, string), string> known
-    ) => Steps.OfType<SendingStep.Upload>().Select(u => (u.MediaId, Channel.Account)).Where(u => !known.ContainsKey(u));
+    public IEnumerable<(PastFile File, string Account)> MissingUploads(IReadOnlyDictionary<(PastFile, string), string> known) =>
+        Steps.OfType<SendingStep.Upload>().Select(u => (PastFile.Of(u), Channel.Account)).Where(u => !known.ContainsKey(u));
+}
+
+/// <summary>A file as it went out in the past.</summary>
+/// <param name="Crop">The part of a picture; null: all.</param>
+internal sealed record PastFile(Id<MediaFile> Media, Crop? Crop)
+{
+    public static PastFile Of(SendingStep.Upload upload) => new(upload.MediaId, upload.Chosen.Crop);
 }

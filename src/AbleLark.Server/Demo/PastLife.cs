@@ -45,8 +45,8 @@ internal sealed class PastLife(
     public List<Reading> Readings { get; } = [];
     public List<AgeFigures> Ages { get; } = [];
 
-    /// <summary>The networks' identities of pictures, by picture and account.</summary>
-    public Dictionary<(Id<MediaFile> Picture, string Account), string> Uploads { get; } = [];
+    /// <summary>The networks' identities of files, by file and account.</summary>
+    public Dictionary<(PastFile File, string Account), string> Uploads { get; } = [];
 
     /// <summary>Schedules what comes near at that instant.</summary>
     public void Schedule(Instant now)
@@ -127,7 +127,7 @@ internal sealed class PastLife(
 
         string Made(string key) =>
             sending.Steps.Single(s => s.Key == key) is SendingStep.Upload upload
-                ? Uploads[(upload.MediaId, sending.Channel.Account)]
+                ? Uploads[(PastFile.Of(upload), sending.Channel.Account)]
                 : KeyOf(delivery, key);
     }
 
@@ -151,7 +151,7 @@ internal sealed class PastLife(
             DeliveryAttempt attempt = Attempt(delivery, step);
             if (step is SendingStep.Upload upload)
             {
-                attempt.RemoteId = Uploads[(upload.MediaId, sending.Channel.Account)];
+                attempt.RemoteId = Uploads[(PastFile.Of(upload), sending.Channel.Account)];
                 continue;
             }
             PastAnswer answer = answers[next++];

@@ -1,7 +1,7 @@
 using System.Text.Json;
 using AbleLark.Core.Figures;
-using AbleLark.Core.Media;
 using AbleLark.Data;
+using AbleLark.Server.Media;
 using Microsoft.Extensions.Options;
 using NodaTime;
 
@@ -75,15 +75,14 @@ public sealed class StandInControl(IHttpClientFactory http, IOptions<LarkSetting
     public Task<Dictionary<string, string>> AddMediaAsync(
         IEnumerable<string> accounts,
         string key,
-        MediaFile file,
-        byte[] bytes,
+        SentFile file,
         CancellationToken cancellation
     ) =>
         AskAsync<Dictionary<string, string>>(c =>
             c.PostAsync(
                 $"{Base}/control/past/media{Networks.PlainProtocol.FactsOf(file)}"
                     + $"&accounts={Uri.EscapeDataString(string.Join(',', accounts))}&key={Uri.EscapeDataString(key)}",
-                new ByteArrayContent(bytes),
+                new StreamContent(File.OpenRead(file.Path)),
                 cancellation
             )
         );

@@ -35,7 +35,7 @@ internal static class ImportReading
         foreach (
             MediaFile kept in await db
                 .Media.AsNoTracking()
-                .Where(m => m.WorkspaceId == workspaceId)
+                .Where(m => m.WorkspaceId == workspaceId && m.RemovedAt == null)
                 .OrderBy(m => m.Id)
                 .ToListAsync(cancellation)
         )
@@ -44,7 +44,7 @@ internal static class ImportReading
         {
             await using Stream bytes = file.OpenReadStream();
             MediaFile added = await media.AddAsync(workspaceId, file.FileName, bytes, cancellation);
-            pictures[added.FileName] = added;
+            pictures[MediaStore.NameOf(file.FileName)] = added;
         }
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         LocalDateTime now = (await clock.NowAsync(cancellation)).InZone(workspace.Zone).LocalDateTime;

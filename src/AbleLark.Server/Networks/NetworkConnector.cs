@@ -4,6 +4,7 @@ using AbleLark.Core.Deliveries;
 using AbleLark.Core.Figures;
 using AbleLark.Core.Media;
 using AbleLark.Core.Networks;
+using AbleLark.Server.Media;
 using NodaTime;
 
 namespace AbleLark.Server.Networks;
@@ -14,8 +15,7 @@ public sealed record Call(string Network, string Token, string Key);
 /// <summary>A file that goes with what is published.</summary>
 /// <param name="Id">The network's identity of the upload.</param>
 /// <param name="AltText">A picture in words; empty: none.</param>
-/// <param name="Crop">The part of a picture that is shown; null: all.</param>
-public sealed record PublishedMedia(string Id, string AltText = "", Crop? Crop = null);
+public sealed record PublishedMedia(string Id, string AltText = "");
 
 /// <summary>What readers are to see.</summary>
 /// <param name="Under">The network's identity of the post that it stands under; null: it stands by itself.</param>
@@ -47,7 +47,7 @@ public sealed record Publication(
         PublishedMedia MediaOf(string key)
         {
             Picture file = steps.OfType<SendingStep.Upload>().Single(u => u.Key == key).Chosen;
-            return new(made(key), file.AltTextOr(files(file.MediaId)), file.Crop);
+            return new(made(key), file.AltTextOr(files(file.MediaId)));
         }
     }
 }
@@ -80,8 +80,7 @@ public interface INetworkProtocol
     Task<NetworkAnswer<RemoteOnline>> OnlineAsync(string network, string token, CancellationToken cancellation);
 
     /// <summary>Gives the network a file, to be named by what publishes it.</summary>
-    /// <param name="file">What is known of it.</param>
-    Task<NetworkAnswer<RemoteThing>> UploadAsync(Call call, MediaFile file, byte[] bytes, CancellationToken cancellation);
+    Task<NetworkAnswer<RemoteThing>> UploadAsync(Call call, SentFile file, CancellationToken cancellation);
 
     /// <summary>Posts something that readers see.</summary>
     Task<NetworkAnswer<RemoteThing>> PublishAsync(Call call, Publication publication, CancellationToken cancellation);
@@ -143,8 +142,8 @@ public sealed class NetworkConnector(NetworkBook networks, IEnumerable<INetworkP
         For(network).OnlineAsync(network, token, cancellation);
 
     /// <inheritdoc cref="INetworkProtocol.UploadAsync"/>
-    public Task<NetworkAnswer<RemoteThing>> UploadAsync(Call call, MediaFile file, byte[] bytes, CancellationToken cancellation) =>
-        For(call.Network).UploadAsync(call, file, bytes, cancellation);
+    public Task<NetworkAnswer<RemoteThing>> UploadAsync(Call call, SentFile file, CancellationToken cancellation) =>
+        For(call.Network).UploadAsync(call, file, cancellation);
 
     /// <inheritdoc cref="INetworkProtocol.PublishAsync"/>
     public Task<NetworkAnswer<RemoteThing>> PublishAsync(Call call, Publication publication, CancellationToken cancellation) =>

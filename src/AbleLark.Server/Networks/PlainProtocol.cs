@@ -4,8 +4,8 @@ using System.Net.Http.Headers;
 using System.Text.Json;
 using AbleLark.Core.Content;
 using AbleLark.Core.Figures;
-using AbleLark.Core.Media;
 using AbleLark.Core.Networks;
+using AbleLark.Server.Media;
 using Microsoft.Extensions.Options;
 using NodaTime;
 
@@ -68,15 +68,15 @@ public sealed class PlainProtocol(HttpClient http, IOptions<LarkSettings> settin
     public Task<NetworkAnswer<RemoteOnline>> OnlineAsync(string network, string token, CancellationToken cancellation) =>
         SendAsync<RemoteOnline>(HttpMethod.Get, network, "account/online", token, null, null, JsonSerializerOptions.Web, cancellation);
 
-    public Task<NetworkAnswer<RemoteThing>> UploadAsync(Call call, MediaFile file, byte[] bytes, CancellationToken cancellation)
+    public Task<NetworkAnswer<RemoteThing>> UploadAsync(Call call, SentFile file, CancellationToken cancellation)
     {
-        ByteArrayContent content = new(bytes);
+        StreamContent content = new(File.OpenRead(file.Path));
         content.Headers.ContentType = new MediaTypeHeaderValue(file.Kind);
         return MakeAsync(call, "media" + FactsOf(file), content, cancellation);
     }
 
     /// <summary>What is known of a file, as a query.</summary>
-    public static string FactsOf(MediaFile file) =>
+    public static string FactsOf(SentFile file) =>
         string.Create(
             CultureInfo.InvariantCulture,
             $"?width={file.Width}&height={file.Height}&seconds={file.Seconds ?? 0}&pages={file.Pages ?? 0}"

@@ -26,6 +26,9 @@ public sealed class ProblemException(int status, string detail) : Exception(deta
 /// <summary>Turns exceptions into problem details; what nobody expected is logged and answered without inner workings.</summary>
 public sealed partial class ProblemHandler(IProblemDetailsService problems, ILogger<ProblemHandler> log) : IExceptionHandler
 {
+    /// <summary>ENOSPC of POSIX, as Linux numbers it.</summary>
+    private const int NoRoomOnDisk = 28;
+
     public async ValueTask<bool> TryHandleAsync(HttpContext httpContext, Exception exception, CancellationToken cancellationToken)
     {
         (int status, string? detail) = exception switch
@@ -44,13 +47,18 @@ public sealed partial class ProblemHandler(IProblemDetailsService problems, ILog
                 StatusCodes.Status409Conflict,
                 "Somebody else changed the same thing at the same moment. Look at it again, then try once more."
             ),
+            IOException { HResult: NoRoomOnDisk } => (
+                StatusCodes.Status507InsufficientStorage,
+                "There is no room left on the server's disk. What was here before is safe, and so is what has come of an upload in pieces: go "
+                    + "on with it when there is room again. Tell whoever runs Able Lark."
+            ),
             OperationCanceledException when httpContext.RequestAborted.IsCancellationRequested => (499, null),
             _ => (
                 StatusCodes.Status500InternalServerError,
                 "Something went wrong here. Nothing was saved. Try again; if it stays, tell whoever runs Able Lark."
             ),
         };
-        if (status == StatusCodes.Status500InternalServerError)
+        if (status is StatusCodes.Status500InternalServerError or StatusCodes.Status507InsufficientStorage)
             LogUnexpected(exception, httpContext.Request.Path);
         httpContext.Response.StatusCode = status;
         return await problems.TryWriteAsync(

@@ -1,0 +1,62 @@
+using AbleLark.Core.Content;
+using AbleLark.Core.Media;
+using NetVips;
+
+namespace AbleLark.Server.Media;
+
+/// <summary>A file as a network gets it.</summary>
+/// <param name="Width">Pixels; 0 for a document.</param>
+/// <param name="Height">Pixels; 0 for a document.</param>
+/// <param name="Seconds">A video's length; null: it isn't one.</param>
+/// <param name="Pages">A document's; null: it isn't one.</param>
+public sealed record SentFile(string Path, string Kind, int Width, int Height, double? Seconds = null, int? Pages = null);
+
+/// <summary>Makes of the workspace's files what goes out: pictures cut and turned, light enough, and without anything that says where they were
+/// taken; videos without their notes.</summary>
+public sealed class SentFiles(IFileStore files, Renditions renditions)
+{
+    /// <param name="chosen">Which part of a picture.</param>
+    /// <param name="mostBytes">Most that the network takes of a picture; null: any.</param>
+    /// <returns>Null: the file is gone, or can't be read here any more.</returns>
+    public async Task<SentFile?> FindAsync(MediaFile file, Picture chosen, long? mostBytes, CancellationToken cancellation)
+    {
+        if (FileKinds.IsPicture(file.Kind))
+            return await renditions.GetAsync(file.Hash, new(chosen.Crop, MostBytes: mostBytes), cancellation) is { } made
+                ? Measured(made)
+                : null;
+        if (files.Find(MediaStore.KeyOf(file.Hash)) is not { } path)
+            return null;
+        return file.Kind == FileKinds.Mp4
+            ? new(await WithoutNotesAsync(file, path, cancellation), file.Kind, file.Width, file.Height, file.Seconds)
+            : new(path, file.Kind, 0, 0, Pages: file.Pages);
+    }
+
+    private static SentFile Measured(Rendition made)
+    {
+        using Image picture = VipsFiles.Open(made.Path, made.Kind, eighth: false);
+        (int width, int height, _) = VipsFiles.SizeOf(picture);
+        return new(made.Path, made.Kind, width, height);
+    }
+
+    private async Task<string> WithoutNotesAsync(MediaFile video, string path, CancellationToken cancellation)
+    {
+        string key = $"{Renditions.FolderOf(video.Hash)}/without-notes";
+        if (files.Find(key) is { } kept)
+            return kept;
+        await using FileStream whole = File.OpenRead(path);
+        if (Mp4Privacy.Ranges(whole).Count == 0)
+            return path;
+        string draft = files.Draft();
+        try
+        {
+            await using (FileStream to = new(draft, FileMode.Create, FileAccess.ReadWrite))
+                await Mp4Privacy.CopyWithoutAsync(whole, to, cancellation);
+            files.Keep(draft, key);
+        }
+        finally
+        {
+            File.Delete(draft);
+        }
+        return files.Find(key)!;
+    }
+}
