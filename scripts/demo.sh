@@ -26,7 +26,7 @@ start_demo() {
 
   step "starting the server"
   ConnectionStrings__Lark="$database" Lark__Demo=true Lark__DataFolder="$folder" Lark__WebRoot="$WEB/dist" \
-    Lark__NetworksAddress="http://127.0.0.1:$standins_port" \
+    Lark__NetworksAddress="http://127.0.0.1:$standins_port" Lark__LinkHosts="*.example.org=127.0.0.1:$standins_port" \
     dotnet "$STATE/server/AbleLark.Server.dll" --urls "http://127.0.0.1:$port" > "$folder/logs/server.log" 2>&1 &
   STARTED+=($!)
   local server=$!

@@ -36,7 +36,7 @@ run_dev() {
 
   step "starting the server (it builds first; log: $folder/logs/dev.log)"
   (cd src/AbleLark.Server && ConnectionStrings__Lark="$database" Lark__Demo=true Lark__DataFolder="$folder" Lark__WebRoot="$WEB/public" \
-    Lark__NetworksAddress="http://127.0.0.1:$standins" DOTNET_WATCH_RESTART_ON_RUDE_EDIT=1 DOTNET_USE_POLLING_FILE_WATCHER=1 \
+    Lark__NetworksAddress="http://127.0.0.1:$standins" Lark__LinkHosts="*.example.org=127.0.0.1:$standins" DOTNET_WATCH_RESTART_ON_RUDE_EDIT=1 DOTNET_USE_POLLING_FILE_WATCHER=1 \
     exec dotnet watch --non-interactive --no-launch-profile run --property:OpenApiGenerateDocumentsOnBuild=false -- --urls "http://127.0.0.1:$port") > "$folder/logs/dev.log" 2>&1 &
   watcher=$!
   wait_for "http://127.0.0.1:$port/healthz" 180 $! || { tail -15 "$folder/logs/dev.log"; die "The server did not start. Its log: $folder/logs/dev.log"; }

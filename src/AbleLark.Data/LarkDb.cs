@@ -4,6 +4,7 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Contacts;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
+using AbleLark.Core.Links;
 using AbleLark.Core.Media;
 using AbleLark.Core.Pauses;
 using AbleLark.Core.Posts;
@@ -49,6 +50,7 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
     public DbSet<PostVersion> PostVersions => Set<PostVersion>();
     public DbSet<Approval> Approvals => Set<Approval>();
     public DbSet<MediaFile> Media => Set<MediaFile>();
+    public DbSet<LinkCard> LinkCards => Set<LinkCard>();
     public DbSet<Delivery> Deliveries => Set<Delivery>();
     public DbSet<DeliveryAttempt> DeliveryAttempts => Set<DeliveryAttempt>();
     public DbSet<Reading> Readings => Set<Reading>();

@@ -15,6 +15,7 @@ using AbleLark.Server.Health;
 using AbleLark.Server.Hours;
 using AbleLark.Server.Imports;
 using AbleLark.Server.LineUps;
+using AbleLark.Server.Links;
 using AbleLark.Server.Live;
 using AbleLark.Server.Media;
 using AbleLark.Server.Networks;
@@ -170,6 +171,8 @@ public static class LarkServer
         services.AddSingleton<SentFiles>();
         services.AddScoped<MediaStore>();
         services.AddScoped<MediaLibrary>();
+        services.AddSingleton<SafeReading>();
+        services.AddSingleton<LinkReader>();
         services.AddScoped<PostChecking>();
         services.AddScoped<EarnedReader>();
         services.AddScoped<LineUpReader>();
@@ -239,6 +242,7 @@ public static class LarkServer
         workspace.MapPostPlanning();
         workspace.MapMedia();
         workspace.MapUploads();
+        workspace.MapLinks();
         workspace.MapImports();
         workspace.MapLineUp();
         workspace.MapOccurrences();

@@ -30,6 +30,14 @@ public sealed class LarkSettings
     /// <summary>Most gigabytes of pictures in one workspace.</summary>
     public int MediaGigabytes { get; set; } = 20;
 
+    /// <summary>Sites that links are read from though they aren't on the open internet: `name=address:port` with commas between, `*.name`
+    /// for all
+    /// below it. For sample sites; empty reads from the open internet alone.</summary>
+    public string LinkHosts { get; set; } = "";
+
+    /// <summary>Seconds after which the page under a link, or a picture of it, is given up.</summary>
+    public int LinkTimeoutSeconds { get; set; } = 8;
+
     /// <summary>Seconds between two signs of life on a line of news; with each it is asked again what the person may hear.</summary>
     public int HeartbeatSeconds { get; set; } = 20;
 

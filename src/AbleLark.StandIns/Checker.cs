@@ -37,7 +37,7 @@ internal static partial class Checker
             return $"The text has {CodePoints(text)} characters, {points} is the most.";
         if (network.MostGraphemes is { } graphemes && Graphemes(Shortened(text)) > graphemes)
             return $"The text has {Graphemes(Shortened(text))} characters, {graphemes} is the most.";
-        if (MediaChecker.Refusal(network, post.Media ?? [], facts) is { } media)
+        if (MediaChecker.Refusal(network, facts) is { } media)
             return media;
         if (network.MostHashtags is { } tags && HashtagPattern().Count(text) + above.Sum(a => HashtagPattern().Count(a)) > tags)
             return $"More than {tags} hashtags.";

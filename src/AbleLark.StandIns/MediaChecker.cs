@@ -5,7 +5,7 @@ internal static class MediaChecker
 {
     /// <summary>Why the network won't have those files; null when it will.</summary>
     /// <param name="facts">Of the files, in their order.</param>
-    public static string? Refusal(StandInNetwork network, IReadOnlyList<ShownMedia> media, IReadOnlyList<MediaFacts> facts)
+    public static string? Refusal(StandInNetwork network, IReadOnlyList<MediaFacts> facts)
     {
         int pictures = facts.Count(f => f.Kind.StartsWith("image/", StringComparison.Ordinal));
         int videos = facts.Count(f => f.Kind.StartsWith("video/", StringComparison.Ordinal));
@@ -20,16 +20,16 @@ internal static class MediaChecker
             return "No documents here.";
         for (int i = 0; i < facts.Count; i++)
         {
-            if (OfOne(network, media[i], facts[i]) is { } refusal)
+            if (OfOne(network, facts[i]) is { } refusal)
                 return refusal;
         }
         return null;
     }
 
-    private static string? OfOne(StandInNetwork network, ShownMedia shown, MediaFacts file)
+    private static string? OfOne(StandInNetwork network, MediaFacts file)
     {
         if (file.Kind.StartsWith("image/", StringComparison.Ordinal))
-            return network.Picture is { } terms ? OfPicture(terms, shown, file) : null;
+            return network.Picture is { } terms ? OfPicture(terms, file) : null;
         if (network.Video is { } video && file.Kind.StartsWith("video/", StringComparison.Ordinal))
             return OfVideo(video, file);
         if (network.Document is not { } document)
@@ -39,23 +39,15 @@ internal static class MediaChecker
         return file.Pages > document.MostPages ? $"{file.Pages} pages, {document.MostPages} is the most." : null;
     }
 
-    private static string? OfPicture(PictureTerms terms, ShownMedia shown, MediaFacts file)
+    private static string? OfPicture(PictureTerms terms, MediaFacts file)
     {
         if (!terms.Kinds.Contains(file.Kind["image/".Length..]))
             return "Not such a picture.";
         if (file.Bytes > terms.MostBytes)
             return "The picture is too heavy.";
-        int width = file.Width;
-        int height = file.Height;
-        if (shown.Crop is { } crop)
-        {
-            if (crop.X < 0 || crop.Y < 0 || crop.X + crop.Width > width || crop.Y + crop.Height > height)
-                return "The crop lies outside of the picture.";
-            (width, height) = (crop.Width, crop.Height);
-        }
-        if (width < terms.LeastWidth || height < terms.LeastHeight)
+        if (file.Width < terms.LeastWidth || file.Height < terms.LeastHeight)
             return "The picture is too small.";
-        decimal shape = (decimal)width / height;
+        decimal shape = (decimal)file.Width / file.Height;
         return shape < (decimal)terms.Narrowest || shape > (decimal)Math.Min(terms.Widest, 1e9) ? "The picture has not the shape." : null;
     }
 

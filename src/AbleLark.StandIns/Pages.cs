@@ -212,18 +212,12 @@ internal static class Pages
 
     private static string Shown(ShownMedia media)
     {
-        string view = media.Crop is { } c
-            ? string.Create(
-                CultureInfo.InvariantCulture,
-                $" style='object-view-box:xywh({c.X}px {c.Y}px {c.Width}px {c.Height}px);width:100%'"
-            )
-            : "";
         string source = $"/media/{E(media.Id)}";
         return media.Kind switch
         {
             "video/mp4" => $"<video src='{source}' controls></video>",
             "application/pdf" => $"<p><a class='card' href='{source}'>Document (PDF)</a></p>",
-            _ => $"<img src='{source}' alt='{E(media.AltText ?? "")}'{view}>",
+            _ => $"<img src='{source}' alt='{E(media.AltText ?? "")}'>",
         };
     }
 

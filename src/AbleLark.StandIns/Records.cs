@@ -29,12 +29,8 @@ public sealed record RemotePost(
 /// <summary>A file that goes with a post.</summary>
 /// <param name="Id">Of the upload.</param>
 /// <param name="AltText">A picture in words.</param>
-/// <param name="Crop">The part of a picture that is shown; null: all.</param>
 /// <param name="Kind">Media type; null: it was posted before that was kept.</param>
-public sealed record ShownMedia(string Id, string? AltText = null, ShownPart? Crop = null, string? Kind = null);
-
-/// <summary>Pixels of the picture.</summary>
-public sealed record ShownPart(int X, int Y, int Width, int Height);
+public sealed record ShownMedia(string Id, string? AltText = null, string? Kind = null);
 
 /// <summary>What is known of an upload.</summary>
 /// <param name="Seconds">A video's length.</param>

@@ -8,7 +8,7 @@ namespace AbleLark.StandIns;
 public static class StandInApp
 {
     /// <summary>Largest request taken, in bytes.</summary>
-    private const long MostBytes = 24 * 1024 * 1024;
+    private const long MostBytes = 220 * 1024 * 1024;
 
     /// <param name="args">Settings as for any ASP.NET Core program; `ConnectionStrings:Lark` is needed.</param>
     public static async Task<WebApplication> CreateAsync(string[] args)
@@ -43,6 +43,7 @@ public static class StandInApp
 
         WebApplication app = builder.Build();
         await app.Services.GetRequiredService<Store>().PrepareAsync();
+        app.UseSites();
         app.MapGet("/healthz", () => Results.Text("ok"));
         Consent.Map(app);
         PostingApi.Map(app);

@@ -95,7 +95,7 @@ public sealed class FieldCheck(FieldValues written, ResolvedContent content, Tex
 public static class ContentCheck
 {
     /// <summary>Grows when the checks below find otherwise than before: what was worked out by older ones is worked out anew.</summary>
-    public const int Version = 3;
+    public const int Version = 4;
 
     /// <summary>What stands for all rules that findings are worked out by.</summary>
     public static string RulesVersion(NetworkBook networks) => $"{Version}:{networks.Version}";

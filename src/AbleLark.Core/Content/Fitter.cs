@@ -181,9 +181,7 @@ internal sealed class Fitter(PostContent content, Target target, ContentSources 
     private static Pictures? Mended(Pictures all, Func<Picture, Picture?> made) =>
         all.All.Select(made).OfType<Picture>().ToList() is { Count: > 0 } left ? new(left) : null;
 
-    private PictureRules? Allowed =>
-        Formats.Of(Formats.Carried(_written, Rules), Rules).Pictures
-        ?? Rules.Formats.FirstOrDefault(f => f.Pictures is not null && !f.IsAskedFor)?.Pictures;
+    private PictureRules? Allowed => Formats.PicturesOf(Formats.Carried(_written, Rules), Rules);
 
     /// <summary>The part of it that has the shape that is taken, or the best one; as it is where that would be too small.</summary>
     private Picture Cropped(Picture picture)

@@ -53,7 +53,6 @@ public static class Fitting
             FindingCode.PictureRatio or FindingCode.CropOutside => [Fix.CropToRatio, Fix.LeavePictureOut],
             FindingCode.PictureRatioAdvised => [Fix.CropToRatio],
             FindingCode.PictureKind
-            or FindingCode.PictureTooHeavy
             or FindingCode.PictureTooNarrow
             or FindingCode.PictureTooLow
             or FindingCode.TooManyPictures

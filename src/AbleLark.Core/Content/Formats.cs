@@ -26,6 +26,10 @@ public static class Formats
             ?? rules.Formats[0];
     }
 
+    /// <summary>What the network minds about pictures in that content; null: it takes none.</summary>
+    public static PictureRules? PicturesOf(FieldValues fields, NetworkRules rules) =>
+        Of(fields, rules).Pictures ?? rules.Formats.FirstOrDefault(f => f.Pictures is not null && !f.IsAskedFor)?.Pictures;
+
     /// <summary>Whoever asks for a format asks for what it carries: the rest stays behind.</summary>
     internal static FieldValues Carried(FieldValues fields, NetworkRules rules)
     {

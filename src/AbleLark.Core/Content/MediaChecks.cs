@@ -62,7 +62,7 @@ internal static class MediaChecks
             check.BlockAt(at, FindingCode.CropOutside, field);
         (int width, int height) = picture.Crop is { } part ? (part.Width, part.Height) : (file.Width, file.Height);
         if (allowed.MostBytes is { } most && file.Bytes > most)
-            check.BlockAt(at, FindingCode.PictureTooHeavy, field, FieldCheck.Megabytes(file.Bytes), FieldCheck.Megabytes(most), network);
+            check.AdviseAt(at, FindingCode.PictureTooHeavy, field, FieldCheck.Megabytes(file.Bytes), FieldCheck.Megabytes(most), network);
         if (allowed.MinWidth is { } least && width < least)
             check.BlockAt(at, FindingCode.PictureTooNarrow, field, FieldCheck.Whole(width), FieldCheck.Whole(least), network);
         if (allowed.MinHeight is { } lowest && height < lowest)

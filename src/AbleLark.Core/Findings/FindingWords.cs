@@ -26,7 +26,7 @@ public static class FindingWords
             FindingCode.DatesFarApart => "{0} takes a year at most from the first to the last date.",
             FindingCode.PictureMissing => "{0} needs a picture.",
             FindingCode.PictureKind => "{1} doesn't take {0} files.",
-            FindingCode.PictureTooHeavy => "The picture is {0} MB; {2} takes {1} MB at most.",
+            FindingCode.PictureTooHeavy => "The picture is {0} MB; {2} takes {1} MB at most, so it is sent lighter.",
             FindingCode.PictureTooNarrow => "The picture is {0} px wide; {2} wants at least {1} px.",
             FindingCode.PictureRatio => "The picture's shape is {0} : 1; {3} takes {1} to {2} : 1. Crop it.",
             FindingCode.TooManyPictures => "{0} pictures; {2} takes {1} at most.",

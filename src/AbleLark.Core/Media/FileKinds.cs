@@ -15,7 +15,8 @@ public static class FileKinds
 
     public static bool IsPicture(string kind) => kind.StartsWith("image/", StringComparison.Ordinal);
 
-    /// <summary>Media type; null: nothing that is taken. PNG by W3C PNG 3, JPEG by ITU-T T.81, WebP by RFC 9649, GIF by GIF89a, MP4 by ISO/IEC
+    /// <summary>Media type; null: nothing that is taken. PNG by W3C PNG 3, JPEG by ITU-T T.81, WebP by RFC 9649, GIF by GIF89a, MP4 by
+    /// ISO/IEC
     /// 14496-12 (a box of type ftyp first), PDF by ISO 32000 (a header first).</summary>
     /// <param name="head">The beginning of the file.</param>
     public static string? Of(ReadOnlySpan<byte> head) =>
@@ -27,7 +28,8 @@ public static class FileKinds
         : head.StartsWith("%PDF-"u8) ? Pdf
         : null;
 
-    /// <summary>True when a file of that kind is another kind too: readers of PDF take a header anywhere in the first bytes, and an archive is
+    /// <summary>True when a file of that kind is another kind too: readers of PDF take a header anywhere in the first bytes, and an
+    /// archive is
     /// known by its end.</summary>
     /// <param name="head">The beginning of the file.</param>
     /// <param name="behind">What follows after the end of what it is; empty: nothing.</param>

@@ -2,7 +2,8 @@ using System.Buffers.Binary;
 
 namespace AbleLark.Core.Media;
 
-/// <summary>Finds what a video's file says beside its pictures and sound: notes, places, names of makers (ISO/IEC 14496-12, boxes udta, meta
+/// <summary>Finds what a video's file says beside its pictures and sound: notes, places, names of makers (ISO/IEC 14496-12, boxes udta,
+/// meta
 /// and uuid). Filled with nothing, they leave everything else where it is.</summary>
 public static class Mp4Privacy
 {
@@ -13,7 +14,8 @@ public static class Mp4Privacy
 
     private static readonly string[] Notes = ["udta", "meta", "uuid"];
 
-    /// <summary>Where the notes lie: from a box's type to its end. The type is to be written over with “free”, the rest with zeros.</summary>
+    /// <summary>Where the notes lie: from a box's type to its end. The type is to be written over with “free”, the rest with
+    /// zeros.</summary>
     /// <param name="file">A video that <see cref="Mp4Reader"/> has read.</param>
     public static IReadOnlyList<(long Start, long End)> Ranges(Stream file)
     {
@@ -48,19 +50,17 @@ public static class Mp4Privacy
         }
     }
 
-    /// <summary>Writes a copy without the notes.</summary>
-    public static async Task CopyWithoutAsync(Stream from, Stream to, CancellationToken cancellation)
+    /// <summary>Fills the notes with nothing.</summary>
+    /// <param name="file">A copy, to be written to.</param>
+    public static void Clear(Stream file)
     {
-        IReadOnlyList<(long Start, long End)> ranges = Ranges(from);
-        from.Position = 0;
-        await from.CopyToAsync(to, cancellation);
         byte[] nothing = new byte[64 * 1024];
-        foreach ((long start, long end) in ranges)
+        foreach ((long start, long end) in Ranges(file))
         {
-            to.Position = start;
-            await to.WriteAsync("free"u8.ToArray(), cancellation);
-            for (long left = end - to.Position; left > 0; left -= Math.Min(left, nothing.Length))
-                await to.WriteAsync(nothing.AsMemory(0, (int)Math.Min(left, nothing.Length)), cancellation);
+            file.Position = start;
+            file.Write("free"u8);
+            for (long left = end - file.Position; left > 0; left = end - file.Position)
+                file.Write(nothing, 0, (int)Math.Min(left, nothing.Length));
         }
     }
 }

@@ -1,4 +1,5 @@
 using AbleLark.Core.Categories;
+using AbleLark.Core.Links;
 using AbleLark.Core.Media;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
@@ -76,6 +77,16 @@ internal static class ContentKinds
                     .IsDescending(false, true, true);
                 e.Ignore(m => m.Shape);
                 e.HasOne<Workspace>().WithMany().HasForeignKey(m => m.WorkspaceId);
+            }
+        ),
+        new StoredKind<LinkCard>(
+            Logged.Not("read from the page, by nobody's act"),
+            Told.Not("only whoever writes a post with the link looks at it"),
+            e =>
+            {
+                e.HasKey(c => new { c.WorkspaceId, c.Address });
+                e.Property(c => c.Pictures).AsDocument();
+                e.HasOne<Workspace>().WithMany().HasForeignKey(c => c.WorkspaceId);
             }
         ),
     ];

@@ -574,6 +574,41 @@ namespace AbleLark.Data.Migrations
                     b.ToTable("passed_places", (string)null);
                 });
 
+            modelBuilder.Entity("AbleLark.Core.Links.LinkCard", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<string>("Address")
+                        .HasColumnType("text")
+                        .HasColumnName("address");
+
+                    b.Property<string>("Pictures")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("pictures");
+
+                    b.Property<Instant>("ReadAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("read_at");
+
+                    b.Property<string>("Text")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("text");
+
+                    b.Property<string>("Title")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("title");
+
+                    b.HasKey("WorkspaceId", "Address")
+                        .HasName("pk_link_cards");
+
+                    b.ToTable("link_cards", (string)null);
+                });
+
             modelBuilder.Entity("AbleLark.Core.Media.MediaFile", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
@@ -1823,6 +1858,16 @@ namespace AbleLark.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_passed_places_workspaces_workspace_id");
+                });
+
+            modelBuilder.Entity("AbleLark.Core.Links.LinkCard", b =>
+                {
+                    b.HasOne("AbleLark.Core.Workspaces.Workspace", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_link_cards_workspaces_workspace_id");
                 });
 
             modelBuilder.Entity("AbleLark.Core.Media.MediaFile", b =>

@@ -59,8 +59,8 @@ public sealed class StepCalls(
             if (sent is null)
                 return new StepEnd.GiveUp(
                     DeliveryState.Refused,
-                    $"“{sending.Files.GetValueOrDefault(upload.MediaId)?.FileName}” can't be read here any more. Choose it anew on the post, "
-                        + "then reschedule."
+                    $"“{sending.Files.GetValueOrDefault(upload.MediaId)?.FileName}” can't be read here any more. Choose it anew on the "
+                        + "post, then reschedule."
                 );
         }
         DeliveryAttempt attempt = sending.Begin(step, machine.Now(), await clock.NowAsync());
@@ -81,7 +81,7 @@ public sealed class StepCalls(
             ? await sentFiles.FindAsync(
                 file,
                 upload.Chosen,
-                Formats.Of(sending.Delivery.Sent!.Fields, sending.Rules).Pictures?.MostBytes,
+                Formats.PicturesOf(sending.Delivery.Sent!.Fields, sending.Rules)?.MostBytes,
                 CancellationToken.None
             )
             : null;

@@ -93,7 +93,7 @@ public static class FileFactsReader
     {
         try
         {
-            using Image image = VipsFiles.Open(path, kind, eighth: false);
+            using Image image = VipsFiles.Open(path, kind);
             (int width, int height, int frames) = VipsFiles.SizeOf(image);
             if ((long)width * height > MediaLimits.MostPixels)
                 throw ProblemException.BadInput(
@@ -101,11 +101,10 @@ public static class FileFactsReader
                 );
             if ((long)width * height * frames > MediaLimits.MostPixelsInMotion && frames > 1)
                 throw ProblemException.BadInput(
-                    $"“{name}” has {frames:N0} pictures of {width:N0} × {height:N0}, which is more than we open. Make it shorter or smaller."
+                    $"“{name}” has {frames:N0} pictures of {width:N0} × {height:N0}, more than we open. Make it shorter or smaller."
                 );
-            // The structure is whole; so must the pixels be. Read at an eighth where the format can, so that it takes little memory.
-            using (Image pixels = VipsFiles.Open(path, kind, eighth: true))
-                pixels.Avg();
+            // The structure is whole; so must the pixels be.
+            VipsFiles.DemandWhole(path, kind);
             int orientation = image.Contains("orientation") ? (int)image.Get("orientation") : 1;
             int turn = orientation switch
             {

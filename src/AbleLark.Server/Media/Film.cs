@@ -27,7 +27,7 @@ internal sealed class Film(Image image, int frames) : IDisposable
             return new(Image.Thumbnail(path, side, height: side, size: Enums.Size.Down, failOn: Enums.FailOn.Truncated).CopyMemory(), 1);
         }
         bool movesOn = recipes.Any(r => !r.IsStill);
-        using Image opened = VipsFiles.Open(path, kind, eighth: false);
+        using Image opened = VipsFiles.Open(path, kind);
         int frames = VipsFiles.SizeOf(opened).Frames;
         if (frames > 1 && !movesOn)
         {

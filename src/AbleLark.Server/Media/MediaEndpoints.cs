@@ -9,6 +9,7 @@ using AbleLark.Data.History;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Checks;
+using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
@@ -33,6 +34,7 @@ public static class MediaEndpoints
         workspace.MapGet("/media/{id}/facts", FactsAsync).Needs(Right.View);
         workspace.MapGet("/media/{id}/uses", UsesAsync).Needs(Right.View);
         workspace.MapGet("/media/{id}/crops", CropsAsync).Needs(Right.View);
+        workspace.MapPost("/media/{id}/replacement", ReplaceAsync).Needs(Right.Write);
         workspace.MapPut("/media/{id}", DescribeAsync).Needs(Right.Write);
         workspace.MapPost("/media/{id}/poster", DrawnPosterAsync).Needs(Right.Write).DisableAntiforgery();
         workspace.MapPut("/media/{id}/poster", ChosenPosterAsync).Needs(Right.Write);
@@ -117,6 +119,24 @@ public static class MediaEndpoints
         ];
     }
 
+    /// <summary>What a post says when it shows another picture wherever it showed this one. Nothing is saved.</summary>
+    private static async Task<ReplacedView> ReplaceAsync(
+        Id<Workspace> workspaceId,
+        Id<MediaFile> id,
+        ReplaceRequest request,
+        LarkDb db,
+        PostChecking checking,
+        CancellationToken cancellation
+    )
+    {
+        MediaFile old = await FindAsync(workspaceId, id, db, cancellation);
+        MediaFile by = await FindAsync(workspaceId, request.By, db, cancellation);
+        if (!FileKinds.IsPicture(by.Kind))
+            throw ProblemException.BadInput($"“{by.FileName}” is no picture. Choose one to stand in the place of another.");
+        (PostContent content, IReadOnlyList<CarriedCrop> crops) = PictureReplacement.Replace(checking.Tidy(request.Content), old, by);
+        return new(content, crops);
+    }
+
     /// <summary>Says what is in a picture; posts that say nothing else of it say the same from now on.</summary>
     private static async Task<MediaView> DescribeAsync(
         Id<Workspace> workspaceId,
@@ -160,10 +180,12 @@ public static class MediaEndpoints
         if (files.Count == 0)
             throw ProblemException.BadInput("None of these files is in the workspace's media, or no longer. Choose some that are.");
         if (await library.UsedAsync(workspaceId, ids, cancellation) is { Count: > 0 } used)
+        {
+            string which = used.Count == 1 ? $"“{used[0].FileName}” is" : $"{used.Count:N0} of these, “{used[0].FileName}” among them, are";
             throw ProblemException.Conflict(
-                $"{(used.Count == 1 ? $"“{used[0].FileName}” is" : $"{used.Count:N0} of these, “{used[0].FileName}” among them, are")} used by a "
-                    + "post, or went out with one. Nothing was removed: leave those out."
+                $"{which} used by a post, or went out with one. Nothing was removed: leave {(used.Count == 1 ? "it" : "those")} out."
             );
+        }
         Instant now = await clock.NowAsync(cancellation);
         ChangeSet act = db.BeginAct(
             workspaceId,

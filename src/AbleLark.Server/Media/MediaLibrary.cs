@@ -1,3 +1,4 @@
+using System.Text.RegularExpressions;
 using AbleLark.Core;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Media;
@@ -30,8 +31,7 @@ public sealed class MediaLibrary(LarkDb db)
         IQueryable<MediaFile> files = db.Media.AsNoTracking().Where(m => m.WorkspaceId == workspace && m.RemovedAt == null);
         foreach (string word in (words ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries).Take(8))
         {
-            string pattern =
-                $"%{word.Replace(@"\", @"\\", StringComparison.Ordinal).Replace("%", @"\%", StringComparison.Ordinal).Replace("_", @"\_", StringComparison.Ordinal)}%";
+            string pattern = $"%{Regex.Replace(word, @"[\\%_]", @"\$0")}%";
             files = files.Where(m => EF.Functions.ILike(m.FileName, pattern, @"\") || EF.Functions.ILike(m.AltText, pattern, @"\"));
         }
         const double more = 1 + MediaFile.SquareWithin;

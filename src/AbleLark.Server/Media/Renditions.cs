@@ -34,7 +34,8 @@ public sealed record Recipe(Crop? Crop = null, int? MostSide = null, long? MostB
 public sealed record Rendition(string Path, string Kind);
 
 /// <summary>
-/// Pictures made from the files of workspaces: turned as they are to be seen, cut, smaller; without anything that says where, when and by whom
+/// Pictures made from the files of workspaces: turned as they are to be seen, cut, smaller; without anything that says where, when and by
+/// whom
 /// they were taken. Kept by content and recipe, made again when they are lost.
 /// </summary>
 public sealed class Renditions(IFileStore files) : IDisposable

@@ -11,7 +11,8 @@ namespace AbleLark.Server.Media;
 /// <param name="Pages">A document's; null: it isn't one.</param>
 public sealed record SentFile(string Path, string Kind, int Width, int Height, double? Seconds = null, int? Pages = null);
 
-/// <summary>Makes of the workspace's files what goes out: pictures cut and turned, light enough, and without anything that says where they were
+/// <summary>Makes of the workspace's files what goes out: pictures cut and turned, light enough, and without anything that says where
+/// they were
 /// taken; videos without their notes.</summary>
 public sealed class SentFiles(IFileStore files, Renditions renditions)
 {
@@ -33,7 +34,7 @@ public sealed class SentFiles(IFileStore files, Renditions renditions)
 
     private static SentFile Measured(Rendition made)
     {
-        using Image picture = VipsFiles.Open(made.Path, made.Kind, eighth: false);
+        using Image picture = VipsFiles.Open(made.Path, made.Kind);
         (int width, int height, _) = VipsFiles.SizeOf(picture);
         return new(made.Path, made.Kind, width, height);
     }
@@ -46,11 +47,15 @@ public sealed class SentFiles(IFileStore files, Renditions renditions)
         await using FileStream whole = File.OpenRead(path);
         if (Mp4Privacy.Ranges(whole).Count == 0)
             return path;
+        whole.Position = 0;
         string draft = files.Draft();
         try
         {
-            await using (FileStream to = new(draft, FileMode.Create, FileAccess.ReadWrite))
-                await Mp4Privacy.CopyWithoutAsync(whole, to, cancellation);
+            await using (FileStream copy = new(draft, FileMode.Create, FileAccess.ReadWrite))
+            {
+                await whole.CopyToAsync(copy, cancellation);
+                Mp4Privacy.Clear(copy);
+            }
             files.Keep(draft, key);
         }
         finally

@@ -12,7 +12,8 @@ using Microsoft.AspNetCore.Mvc;
 namespace AbleLark.Server.Media;
 
 /// <summary>
-/// Files that come in pieces, by the open protocol for resumable uploads “tus”, version 1.0.0 (core, creation, termination): an upload can be
+/// Files that come in pieces, by the open protocol for resumable uploads “tus”, version 1.0.0 (core, creation, termination): an upload
+/// can be
 /// paused, broken off and gone on with, also after a restart and at another process. What has come whole becomes a file of the
 /// workspace by an address of our own, which says what was wrong with it.
 /// </summary>
@@ -35,13 +36,10 @@ public static class UploadEndpoints
     {
         RouteGroupBuilder uploads = workspace.MapGroup("/uploads");
         uploads.MapPost("", BeginAsync).Needs(Right.Write);
-        uploads.MapMethods("/{upload:guid}", ["HEAD"], OffsetAsync).Needs(Right.Write);
-        uploads
-            .MapPatch("/{upload:guid}", AppendAsync)
-            .Needs(Right.Write)
-            .WithMetadata(new RequestSizeLimitAttribute(MediaLimits.MostBytes));
-        uploads.MapDelete("/{upload:guid}", Drop).Needs(Right.Write);
-        uploads.MapPost("/{upload:guid}/media", EndAsync).Needs(Right.Write);
+        uploads.MapMethods("/{id}", ["HEAD"], OffsetAsync).Needs(Right.Write);
+        uploads.MapPatch("/{id}", AppendAsync).Needs(Right.Write).WithMetadata(new RequestSizeLimitAttribute(MediaLimits.MostBytes));
+        uploads.MapDelete("/{id}", Drop).Needs(Right.Write);
+        uploads.MapPost("/{id}/media", EndAsync).Needs(Right.Write);
     }
 
     private static async Task<IResult> BeginAsync(
@@ -74,9 +72,9 @@ public static class UploadEndpoints
         return Answers.StatusCode(StatusCodes.Status201Created);
     }
 
-    private static IResult OffsetAsync(Id<Workspace> workspaceId, Guid upload, HttpContext http, IFileStore files)
+    private static IResult OffsetAsync(Id<Workspace> workspaceId, Guid id, HttpContext http, IFileStore files)
     {
-        (string path, Announced announced) = Find(workspaceId, upload, files);
+        (string path, Announced announced) = Find(workspaceId, id, files);
         Answer(http, new FileInfo(path).Length);
         http.Response.Headers["Upload-Length"] = announced.Length.ToString(CultureInfo.InvariantCulture);
         http.Response.Headers.CacheControl = "no-store";
@@ -86,7 +84,7 @@ public static class UploadEndpoints
     /// <summary>Takes the next piece. What has come of it stays, however it ends.</summary>
     private static async Task<IResult> AppendAsync(
         Id<Workspace> workspaceId,
-        Guid upload,
+        Guid id,
         HttpContext http,
         IFileStore files,
         CancellationToken cancellation
@@ -95,7 +93,7 @@ public static class UploadEndpoints
         DemandVersion(http);
         if (http.Request.ContentType != PieceType)
             throw new ProblemException(StatusCodes.Status415UnsupportedMediaType, $"A piece of an upload is sent as {PieceType}.");
-        (string path, Announced announced) = Find(workspaceId, upload, files);
+        (string path, Announced announced) = Find(workspaceId, id, files);
         await using FileStream file = Open(path);
         if (
             !long.TryParse(http.Request.Headers["Upload-Offset"], NumberStyles.None, CultureInfo.InvariantCulture, out long offset)
@@ -119,10 +117,10 @@ public static class UploadEndpoints
         return Answers.NoContent();
     }
 
-    private static IResult Drop(Id<Workspace> workspaceId, Guid upload, HttpContext http, IFileStore files)
+    private static IResult Drop(Id<Workspace> workspaceId, Guid id, HttpContext http, IFileStore files)
     {
-        Find(workspaceId, upload, files);
-        Remove(workspaceId, upload, files);
+        Find(workspaceId, id, files);
+        Remove(workspaceId, id, files);
         http.Response.Headers["Tus-Resumable"] = Version;
         return Answers.NoContent();
     }
@@ -131,14 +129,14 @@ public static class UploadEndpoints
     /// said why.</summary>
     private static async Task<MediaView> EndAsync(
         Id<Workspace> workspaceId,
-        Guid upload,
+        Guid id,
         LarkDb db,
         IFileStore files,
         MediaStore media,
         CancellationToken cancellation
     )
     {
-        (string path, Announced announced) = Find(workspaceId, upload, files);
+        (string path, Announced announced) = Find(workspaceId, id, files);
         MediaFile file;
         await using (FileStream whole = Open(path))
         {
@@ -154,10 +152,10 @@ public static class UploadEndpoints
         }
         catch (ProblemException)
         {
-            Remove(workspaceId, upload, files);
+            Remove(workspaceId, id, files);
             throw;
         }
-        Remove(workspaceId, upload, files);
+        Remove(workspaceId, id, files);
         return MediaView.Of(file);
     }
 
@@ -177,20 +175,20 @@ public static class UploadEndpoints
         }
     }
 
-    private static (string Path, Announced Announced) Find(Id<Workspace> workspace, Guid upload, IFileStore files)
+    private static (string Path, Announced Announced) Find(Id<Workspace> workspace, Guid id, IFileStore files)
     {
-        if (files.Find(KeyOf(workspace, upload)) is not { } path || files.Find($"{KeyOf(workspace, upload)}.json") is not { } about)
+        if (files.Find(KeyOf(workspace, id)) is not { } path || files.Find($"{KeyOf(workspace, id)}.json") is not { } about)
             throw ProblemException.NotFound("This upload");
         return (path, JsonSerializer.Deserialize<Announced>(File.ReadAllText(about))!);
     }
 
-    private static void Remove(Id<Workspace> workspace, Guid upload, IFileStore files)
+    private static void Remove(Id<Workspace> workspace, Guid id, IFileStore files)
     {
-        files.Remove(KeyOf(workspace, upload));
-        files.Remove($"{KeyOf(workspace, upload)}.json");
+        files.Remove(KeyOf(workspace, id));
+        files.Remove($"{KeyOf(workspace, id)}.json");
     }
 
-    private static string KeyOf(Id<Workspace> workspace, Guid upload) => $"{Folder}/{workspace}/{upload}";
+    private static string KeyOf(Id<Workspace> workspace, Guid id) => $"{Folder}/{workspace}/{id}";
 
     private static void KeepText(IFileStore files, string key, string text)
     {

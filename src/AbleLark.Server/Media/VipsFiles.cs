@@ -11,16 +11,41 @@ internal static class VipsFiles
         // Readers that are not meant for files of strangers are off, and nothing of a file is kept after its use.
         NetVips.NetVips.BlockUntrusted = true;
         Cache.Max = 0;
+        // What it minds about a file is told to whoever sent it.
+        Log.SetLogHandler("VIPS", Enums.LogLevelFlags.Warning, (_, _, _) => { });
     }
 
-    /// <param name="eighth">Where the kind can be read at an eighth of its size, do so.</param>
-    public static Image Open(string path, string kind, bool eighth, Enums.Access access = Enums.Access.Sequential) =>
+    /// <summary>Reads all pixels, line by line, so that it takes little memory.</summary>
+    /// <exception cref="VipsException">Some of them are not there.</exception>
+    public static void DemandWhole(string path, string kind)
+    {
+        if (kind != FileKinds.Jpeg)
+        {
+            using Image pixels = Open(path, kind);
+            pixels.Avg();
+            return;
+        }
+        try
+        {
+            using Image pixels = Image.Jpegload(path, access: Enums.Access.Sequential, failOn: Enums.FailOn.Warning);
+            pixels.Avg();
+        }
+        // Its reader only warns of lacking pixels, and of many harmless things besides.
+        catch (VipsException e) when (!e.Message.Contains("premature end", StringComparison.OrdinalIgnoreCase))
+        {
+            using Image pixels = Open(path, kind);
+            pixels.Avg();
+        }
+    }
+
+    /// <summary>To be read once, from above to below.</summary>
+    public static Image Open(string path, string kind) =>
         kind switch
         {
-            FileKinds.Jpeg => Image.Jpegload(path, shrink: eighth ? 8 : 1, access: access, failOn: Enums.FailOn.Truncated),
-            FileKinds.Png => Image.Pngload(path, access: access, failOn: Enums.FailOn.Truncated),
-            FileKinds.WebP => Image.Webpload(path, n: -1, access: access, failOn: Enums.FailOn.Truncated),
-            FileKinds.Gif => Image.Gifload(path, n: -1, access: access, failOn: Enums.FailOn.Truncated),
+            FileKinds.Jpeg => Image.Jpegload(path, access: Enums.Access.Sequential, failOn: Enums.FailOn.Truncated),
+            FileKinds.Png => Image.Pngload(path, access: Enums.Access.Sequential, failOn: Enums.FailOn.Truncated),
+            FileKinds.WebP => Image.Webpload(path, n: -1, access: Enums.Access.Sequential, failOn: Enums.FailOn.Truncated),
+            FileKinds.Gif => Image.Gifload(path, n: -1, access: Enums.Access.Sequential, failOn: Enums.FailOn.Truncated),
             _ => throw new ArgumentOutOfRangeException(nameof(kind), kind, "No picture."),
         };
 

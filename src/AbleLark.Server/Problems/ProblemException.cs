@@ -49,8 +49,8 @@ public sealed partial class ProblemHandler(IProblemDetailsService problems, ILog
             ),
             IOException { HResult: NoRoomOnDisk } => (
                 StatusCodes.Status507InsufficientStorage,
-                "There is no room left on the server's disk. What was here before is safe, and so is what has come of an upload in pieces: go "
-                    + "on with it when there is room again. Tell whoever runs Able Lark."
+                "There is no room left on the server's disk. What was here before is safe, and so is what has come of an upload in "
+                    + "pieces: go on with it when there is room again. Tell whoever runs Able Lark."
             ),
             OperationCanceledException when httpContext.RequestAborted.IsCancellationRequested => (499, null),
             _ => (

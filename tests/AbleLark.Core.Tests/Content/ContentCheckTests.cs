@@ -88,7 +88,7 @@ public sealed class ContentCheckTests
     [Theory]
     [InlineData("image/tiff", 10, FindingCode.PictureKind)]
     [InlineData("image/png", 50_000_000, FindingCode.PictureTooHeavy)]
-    public void A_picture_that_the_network_refuses_is_found(string kind, long bytes, FindingCode expected)
+    public void A_picture_that_the_network_minds_is_found(string kind, long bytes, FindingCode expected)
     {
         Assert.Equal(expected, Assert.Single(ContentCheck.Check(WithPicture, Jot, File(kind, bytes)).Findings).Code);
     }

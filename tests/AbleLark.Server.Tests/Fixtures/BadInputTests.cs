@@ -40,7 +40,10 @@ public sealed class BadInputTests(OwnWorkspaces own) : IClassFixture<OwnWorkspac
             ApiClient.Form((field, "big.png", new byte[50 * 1024 * 1024]))
         );
         Assert.Equal(
-            (HttpStatusCode.RequestEntityTooLarge, "The upload is too large: 20 MB is the most. Make it smaller and try again."),
+            (
+                HttpStatusCode.RequestEntityTooLarge,
+                "The upload is too large: 20 MB is the most at once. Make it smaller, or send it in pieces."
+            ),
             (status, words)
         );
     }
@@ -49,7 +52,6 @@ public sealed class BadInputTests(OwnWorkspaces own) : IClassFixture<OwnWorkspac
     [InlineData("notes.txt", "plain text")]
     [InlineData("page.svg", "<svg xmlns='http://www.w3.org/2000/svg'/>")]
     [InlineData("empty.png", "")]
-    [InlineData("cut.png", "\u0089PNG\r\n\u001a\n")]
     public async Task A_file_that_is_no_picture_is_refused_by_its_content(string name, string content)
     {
         (HttpStatusCode status, string words) = await _ada.TroubleAsync(
@@ -78,7 +80,7 @@ public sealed class BadInputTests(OwnWorkspaces own) : IClassFixture<OwnWorkspac
             ApiClient.Form(("file", "huge.png", huge))
         );
         Assert.Equal(HttpStatusCode.BadRequest, status);
-        Assert.Contains("20000 × 20000 pixels", words, StringComparison.Ordinal);
+        Assert.Contains("20,000 × 20,000 pixels", words, StringComparison.Ordinal);
     }
 
     [Theory]
@@ -481,28 +483,5 @@ public sealed class BadInputTests(OwnWorkspaces own) : IClassFixture<OwnWorkspac
         (HttpStatusCode status, string said) = await _ada.TroubleAsync(HttpMethod.Post, "posts/fit", body);
         Assert.Equal(HttpStatusCode.BadRequest, status);
         Assert.Contains(words, said, StringComparison.Ordinal);
-    }
-
-    [Fact]
-    public async Task A_video_or_a_document_comes_with_its_facts_or_not_at_all()
-    {
-        byte[] mp4 = [0, 0, 0, 16, .. "ftypisom"u8, 0, 0, 0, 0];
-        byte[] pdf = [.. "%PDF-1.4 and so on"u8];
-        foreach (
-            (string name, byte[] bytes, string words) in new[]
-            {
-                ("a.mp4", mp4, "is a video: say how wide"),
-                ("a.pdf", pdf, "is a document: say how many pages"),
-            }
-        )
-        {
-            using MultipartFormDataContent form = ApiClient.Form(("file", name, bytes));
-            (HttpStatusCode status, string said) = await _ada.TroubleAsync(HttpMethod.Post, "media", form);
-            Assert.Equal(HttpStatusCode.BadRequest, status);
-            Assert.Contains(words, said, StringComparison.Ordinal);
-        }
-        using MultipartFormDataContent whole = ApiClient.Form(("file", "a.pdf", pdf), ("pages", null, "12"u8.ToArray()));
-        using HttpResponseMessage kept = await _ada.Http.PostAsync(_ada.Path("media"), whole);
-        Assert.Equal(12, (await kept.Content.ReadFromJsonAsync<JsonElement>()).Whole("pages"));
     }
 }

@@ -66,6 +66,7 @@ public sealed partial class StoredKindTests
                 "decision",
                 "delivery",
                 "lineMove",
+                "media",
                 "passedPlace",
                 "pause",
                 "post",

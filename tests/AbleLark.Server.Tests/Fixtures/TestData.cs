@@ -1,4 +1,5 @@
 using System.Text.Json;
+using AbleLark.Tests.Shared;
 using NodaTime;
 using SkiaSharp;
 
@@ -131,18 +132,8 @@ public static class TestData
     public static async Task<Guid> PictureAsync(this ApiClient client, string name = "dawn.png") =>
         (await client.UploadAsync("media", HttpMethod.Post, ("file", name, Png(600, 400)))).Id();
 
-    /// <summary>A file that begins as MP4 does, with its facts stated.</summary>
     public static async Task<Guid> VideoAsync(this ApiClient client, int width = 720, int height = 1280, int seconds = 20) =>
-        (
-            await client.UploadAsync(
-                "media",
-                HttpMethod.Post,
-                ("file", "clip.mp4", [0, 0, 0, 16, .. "ftypisom"u8, 0, 0, 0, 0]),
-                ("width", null, System.Text.Encoding.UTF8.GetBytes($"{width}")),
-                ("height", null, System.Text.Encoding.UTF8.GetBytes($"{height}")),
-                ("seconds", null, System.Text.Encoding.UTF8.GetBytes($"{seconds}"))
-            )
-        ).Id();
+        (await client.UploadAsync("media", HttpMethod.Post, ("file", "clip.mp4", Mp4File.Of(width, height, seconds)))).Id();
 
     public static byte[] Png(int width, int height)
     {

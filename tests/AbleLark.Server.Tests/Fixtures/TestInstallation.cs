@@ -146,6 +146,8 @@ public sealed class TestInstallation : IAsyncLifetime
             $"--ConnectionStrings:Lark={Database}",
             $"--Lark:DataFolder={DataFolder}",
             $"--Lark:NetworksAddress={NetworksAddress}",
+            "--Lark:LinkTimeoutSeconds=3",
+            $"--Lark:LinkHosts=*.example.org={new Uri(NetworksAddress).Authority}",
             "--urls=http://127.0.0.1:0",
             "--Logging:LogLevel:Default=Critical",
             "--Logging:LogLevel:Microsoft.AspNetCore=Critical",

@@ -84,8 +84,6 @@ public static class Agreement
         ("No videos", [FindingCode.VideoNotTaken]),
         ("No documents", [FindingCode.DocumentNotTaken, FindingCode.OneKindOfMedia]),
         ("such a picture", [FindingCode.PictureKind]),
-        ("too heavy", [FindingCode.PictureTooHeavy]),
-        ("outside of the picture", [FindingCode.CropOutside]),
         ("too small", [FindingCode.PictureTooNarrow, FindingCode.PictureTooLow]),
         ("not the shape", [FindingCode.PictureRatio]),
         ("such a video", [FindingCode.FileTooHeavy]),
@@ -169,16 +167,19 @@ public static class Agreement
                 network = rules.Key,
                 post = PlainProtocol.BodyOf(Publication.Of(step, steps, Sources.Media, key => key)),
                 files = step
-                    .Uploads.Select(u => steps.OfType<SendingStep.Upload>().Single(s => s.Key == u).MediaId)
-                    .Select(id => Sources.Media(id)!)
+                    .Uploads.Select(u => steps.OfType<SendingStep.Upload>().Single(s => s.Key == u).Chosen)
+                    .Select(chosen => (File: Sources.Media(chosen.MediaId)!, chosen.Crop))
                     .Select(f => new
                     {
-                        f.Kind,
-                        f.Bytes,
-                        f.Width,
-                        f.Height,
-                        seconds = f.Seconds ?? 0,
-                        pages = f.Pages ?? 0,
+                        f.File.Kind,
+                        // As they go out: cut, and pictures no heavier than what is taken.
+                        Bytes = f.File.Seconds is null && f.File.Pages is null
+                            ? Math.Min(f.File.Bytes, Formats.PicturesOf(content.Fields, rules)?.MostBytes ?? long.MaxValue)
+                            : f.File.Bytes,
+                        Width = f.Crop?.Width ?? f.File.Width,
+                        Height = f.Crop?.Height ?? f.File.Height,
+                        seconds = f.File.Seconds ?? 0,
+                        pages = f.File.Pages ?? 0,
                     }),
                 above = Above(step).ToArray(),
             }),
@@ -233,9 +234,7 @@ public static class Agreement
                 .Select(file => new Picture(
                     file.Id,
                     chance.Next(5) == 0 ? null : string.Concat(Enumerable.Repeat("é", chance.Next(8) == 0 ? 1501 : 20)),
-                    Crop: chance.Next(4) > 0 ? null
-                        : chance.Next(5) == 0 ? new(0, 0, file.Width + 1, file.Height)
-                        : Crop.ToRatio(file.Width, file.Height, 1, FocalPoint.Centre)
+                    Crop: chance.Next(4) > 0 ? null : Crop.ToRatio(file.Width, file.Height, 1, FocalPoint.Centre)
                 )),
         ]);
 

@@ -31,6 +31,13 @@ export const limits = {
     offeredFrom: { maxLength: 10 },
     offeredUntil: { maxLength: 10 },
   },
+  LinkPictureRequest: {
+    address: { maxLength: 2000 },
+    picture: { maxLength: 2000 },
+  },
+  LinkRequest: {
+    address: { maxLength: 2000 },
+  },
   MediaRequest: {
     altText: { maxLength: 2000 },
   },

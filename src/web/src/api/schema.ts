@@ -1306,7 +1306,35 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        get: {
+            parameters: {
+                query?: {
+                    search?: string;
+                    sort?: string;
+                    shape?: string;
+                    use?: string;
+                    skip?: number;
+                    take?: number;
+                };
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MediaPage"];
+                    };
+                };
+            };
+        };
         put?: never;
         post: {
             parameters: {
@@ -1321,18 +1349,6 @@ export interface paths {
                 content: {
                     "multipart/form-data": {
                         file: components["schemas"]["IFormFile"];
-                    } & {
-                        /** Format: int32 */
-                        width?: number;
-                    } & {
-                        /** Format: int32 */
-                        height?: number;
-                    } & {
-                        /** Format: double */
-                        seconds?: number;
-                    } & {
-                        /** Format: int32 */
-                        pages?: number;
                     };
                 };
             };
@@ -1354,6 +1370,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/media/removal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["MediaRemoval"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ActDone"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspaceId}/media/{id}": {
         parameters: {
             query?: never;
@@ -1363,7 +1420,9 @@ export interface paths {
         };
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    side?: number;
+                };
                 header?: never;
                 path: {
                     workspaceId: string;
@@ -1448,6 +1507,276 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/media/{id}/uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MediaUses"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/media/{id}/crops": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CropChoice"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/media/{id}/replacement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ReplaceRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ReplacedView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/media/{id}/poster": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PosterRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MediaView"];
+                    };
+                };
+            };
+        };
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "multipart/form-data": {
+                        file: components["schemas"]["IFormFile"];
+                    };
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MediaView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/links/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["LinkRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LinkView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/links/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["LinkPictureRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MediaView"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -3076,6 +3405,155 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/uploads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/uploads/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/uploads/{id}/media": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MediaView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -3132,6 +3610,20 @@ export interface components {
             title: string;
             canGo: boolean;
             why: null | string;
+        };
+        /** @description A crop of a picture that was put in the place of another. */
+        CarriedCrop: {
+            /**
+             * Format: int32
+             * @description 0: the post's own.
+             */
+            wording: number;
+            /** @description Key of the network that it is for; null: not for one. */
+            network: null | string;
+            /** Format: uuid */
+            channel: null | string;
+            /** @description True: it fits the new picture; false: the whole of the new picture is sent there now. */
+            isKept: boolean;
         };
         CategoryEdit: {
             name: string;
@@ -3678,6 +4170,50 @@ export interface components {
             /** Format: uuid */
             categoryId: string;
         };
+        /** @description The part of a picture that is sent, in its pixels. */
+        Crop: {
+            /** Format: int32 */
+            x: number;
+            /** Format: int32 */
+            y: number;
+            /** Format: int32 */
+            width: number;
+            /** Format: int32 */
+            height: number;
+        };
+        /** @description What a network takes of a picture, and the part of it that would do. */
+        CropChoice: {
+            /** @description The network's key. */
+            network: string;
+            /** @description What the post is there. */
+            format: components["schemas"]["PostFormat"];
+            /**
+             * Format: double
+             * @description Least width ÷ height; null: any.
+             */
+            minRatio: null | number;
+            /**
+             * Format: double
+             * @description Greatest width ÷ height; null: any.
+             */
+            maxRatio: null | number;
+            /**
+             * Format: double
+             * @description The width ÷ height that shows best; null: any.
+             */
+            bestRatio: null | number;
+            /**
+             * Format: int32
+             * @description Least width in pixels; null: any.
+             */
+            minWidth: null | number;
+            /**
+             * Format: int32
+             * @description Least height in pixels; null: any.
+             */
+            minHeight: null | number;
+            suggested: null | components["schemas"]["Crop"];
+        };
         /** @enum {unknown} */
         DeliveryState: "planned" | "waitingForApproval" | "substitute" | "sending" | "sent" | "refused" | "mayHaveGoneOut" | "postItYourself" | "missed" | "cancelled";
         DeliveryView: {
@@ -4142,14 +4678,74 @@ export interface components {
             scheduledThrough: null | string;
             entries: components["schemas"]["LineUpEntry"][];
         };
+        LinkPictureRequest: {
+            address: string;
+            picture: string;
+        };
+        LinkRequest: {
+            address: string;
+            /** @default false */
+            anew: boolean;
+        };
         /**
          * @description How a network shows a post's link.
          * @enum {unknown}
          */
         LinkShown: "inText" | "card" | "notClickable";
+        LinkView: {
+            address: string;
+            title: string;
+            text: string;
+            pictures: string[];
+            /** Format: date-time */
+            readAt: null | string;
+            trouble: null | string;
+        };
+        MediaItem: {
+            file: components["schemas"]["MediaView"];
+            /** Format: int32 */
+            posts: number;
+            /** Format: date-time */
+            lastSentAt: null | string;
+        };
+        MediaPage: {
+            items: components["schemas"]["MediaItem"][];
+            /** Format: int32 */
+            total: number;
+        };
+        MediaRemoval: {
+            files: string[];
+        };
         MediaRequest: {
             altText: string;
             focus: null | components["schemas"]["FocalPoint"];
+            fileName?: null | string;
+        };
+        MediaSendingView: {
+            /** Format: uuid */
+            delivery: string;
+            /** Format: uuid */
+            post: string;
+            /** Format: uuid */
+            channel: string;
+            /** Format: date-time */
+            at: string;
+            state: components["schemas"]["DeliveryState"];
+            address: null | string;
+        };
+        /** @enum {unknown} */
+        MediaShape: "upright" | "square" | "wide" | null;
+        MediaUses: {
+            posts: components["schemas"]["MediaUseView"][];
+            sendings: components["schemas"]["MediaSendingView"][];
+            /** Format: int32 */
+            sentTimes: number;
+        };
+        MediaUseView: {
+            /** Format: uuid */
+            post: string;
+            title: string;
+            stage: components["schemas"]["Stage"];
         };
         MediaView: {
             /** Format: uuid */
@@ -4162,12 +4758,22 @@ export interface components {
             width: number;
             /** Format: int32 */
             height: number;
+            shape: null | components["schemas"]["MediaShape"];
+            /** Format: int32 */
+            turn: number;
+            /** Format: int32 */
+            frames: number;
             /** Format: double */
             seconds: null | number;
             /** Format: int32 */
             pages: null | number;
+            videoCodec: null | string;
+            audioCodec: null | string;
+            hasPoster: boolean;
             altText: string;
             focus: null | components["schemas"]["FocalPoint"];
+            /** Format: date-time */
+            addedAt: string;
         };
         /** @description Who can be mentioned. */
         MentionRules: {
@@ -4799,6 +5405,10 @@ export interface components {
         PostedRequest: {
             address: string;
         };
+        PosterRequest: {
+            /** Format: uuid */
+            picture: string;
+        };
         /**
          * @description What a post is on a network.
          * @enum {unknown}
@@ -4887,6 +5497,15 @@ export interface components {
             /** Format: int32 */
             count: number;
             words: string;
+        };
+        ReplacedView: {
+            content: components["schemas"]["PostContent"];
+            crops: components["schemas"]["CarriedCrop"][];
+        };
+        ReplaceRequest: {
+            content: components["schemas"]["PostContent"];
+            /** Format: uuid */
+            by: string;
         };
         Rescheduled: {
             /** Format: uuid */
@@ -5374,7 +5993,7 @@ export interface components {
             after: components["schemas"]["Outlook"];
         };
         /** @enum {unknown} */
-        WorkKind: "scheduling" | "sending" | "figures" | "audiences";
+        WorkKind: "scheduling" | "sending" | "figures" | "audiences" | "tidying";
         WorkspaceEdit: {
             name: string;
             zone: string;
