@@ -66,8 +66,9 @@ public sealed record Crop(int X, int Y, int Width, int Height)
     /// <summary>A shape that differs by less than this share is the same.</summary>
     private const double SameWithin = 0.01;
 
-    internal bool FitsIn(MediaFile file) =>
-        X >= 0 && Y >= 0 && Width > 0 && Height > 0 && X + Width <= file.Width && Y + Height <= file.Height;
+    /// <summary>True when it lies within the picture.</summary>
+    public bool FitsIn(MediaFile file) =>
+        X >= 0 && Y >= 0 && Width > 0 && Height > 0 && X <= file.Width - Width && Y <= file.Height - Height;
 }
 
 /// <summary>A chosen picture.</summary>

@@ -245,16 +245,20 @@ public static class MediaEndpoints
         CancellationToken cancellation
     ) => await db.Media.FindAsync([workspaceId, id], cancellation) ?? throw ProblemException.NotFound("This file");
 
-    /// <summary>The file as it was sent to us; with a side, a small picture of it.</summary>
+    /// <summary>The file as it was sent to us; with a side, a small picture of it; `sent`: as networks get it.</summary>
     /// <param name="side">One of <see cref="Sides"/>.</param>
+    /// <param name="crop">With `sent`: the part of a picture, as `x,y,width,height` in pixels.</param>
     private static async Task<IResult> ShowAsync(
         Id<Workspace> workspaceId,
         Id<MediaFile> id,
         int? side,
+        bool? sent,
+        string? crop,
         HttpContext http,
         LarkDb db,
         IFileStore files,
         Renditions renditions,
+        SentFiles sentFiles,
         CancellationToken cancellation
     )
     {
@@ -269,6 +273,7 @@ public static class MediaEndpoints
             throw ProblemException.NotFound("A picture of this file");
         Rendition? shown =
             side is not null ? await renditions.GetAsync(hash!, new(MostSide: side, IsStill: true), cancellation)
+            : sent == true ? await SentAsync(file, CropOf(crop), sentFiles, cancellation)
             : files.Find(MediaStore.KeyOf(file.Hash)) is { } path ? new(path, file.Kind)
             : null;
         if (shown is null)
@@ -276,5 +281,27 @@ public static class MediaEndpoints
         // A poster may be chosen anew; all else never changes under its address.
         http.Response.Headers.CacheControl = side is not null && !isPicture ? "private, no-cache" : "private, max-age=31536000, immutable";
         return Answers.File(shown.Path, shown.Kind, enableRangeProcessing: true);
+    }
+
+    private static async Task<Rendition?> SentAsync(MediaFile file, Crop? crop, SentFiles sentFiles, CancellationToken cancellation)
+    {
+        if (crop is not null && !crop.FitsIn(file))
+            throw ProblemException.BadInput("That part doesn't lie within the picture.");
+        return await sentFiles.FindAsync(file, new(file.Id, Crop: crop), mostBytes: null, cancellation) is { } made
+            ? new(made.Path, made.Kind)
+            : null;
+    }
+
+    private static Crop? CropOf(string? text)
+    {
+        if (text is null)
+            return null;
+        int[] parts =
+        [
+            .. text.Split(',').Select(p => int.TryParse(p, NumberStyles.None, CultureInfo.InvariantCulture, out int n) ? n : -1),
+        ];
+        return parts is [>= 0, >= 0, > 0, > 0]
+            ? new(parts[0], parts[1], parts[2], parts[3])
+            : throw ProblemException.BadInput("A part of a picture is written as x,y,width,height, in pixels.");
     }
 }

@@ -12,6 +12,7 @@ const Calendar = lazy(() => import('./lineup/Calendar').then((m) => ({ default: 
 const Rota = lazy(() => import('./rota/Rota').then((m) => ({ default: m.Rota })));
 const Bank = lazy(() => import('./posts/Bank').then((m) => ({ default: m.Bank })));
 const PostDesk = lazy(() => import('./posts/PostDesk').then((m) => ({ default: m.PostDesk })));
+const MediaPage = lazy(() => import('./library/MediaPage').then((m) => ({ default: m.MediaPage })));
 const ImportSheet = lazy(() => import('./imports/ImportSheet').then((m) => ({ default: m.ImportSheet })));
 const Results = lazy(() => import('./results/Results').then((m) => ({ default: m.Results })));
 const Gallery = lazy(() => import('./gallery/Gallery').then((m) => ({ default: m.Gallery })));
@@ -50,6 +51,7 @@ function SignedIn({ session }: { session: Session }) {
           <Route path="rota" element={<Later view={<Rota />} />} />
           <Route path="bank" element={<Later view={<Bank />} />} />
           <Route path="bank/import" element={<Later view={<ImportSheet />} />} />
+          <Route path="media" element={<Later view={<MediaPage />} />} />
           <Route path="posts/:id" element={<Later view={<PostDesk />} />} />
           <Route path="results" element={<Later view={<Results />} />} />
           <Route path="set-up" element={<Later view={<SetUp />} />} />

@@ -1422,6 +1422,8 @@ export interface paths {
             parameters: {
                 query?: {
                     side?: number;
+                    sent?: boolean;
+                    crop?: string;
                 };
                 header?: never;
                 path: {

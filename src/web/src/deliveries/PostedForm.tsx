@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { Schemas } from '../api/client';
-import { mediaAddress, useMediaFacts } from '../media/media';
+import { sentAddress, useMediaFacts } from '../media/media';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
 import { FormError } from '../ui/FormError';
@@ -58,9 +58,8 @@ export function PostedForm({ deliveryId, revision }: Props) {
 
 function ToPost({ fields }: { fields: Schemas['FieldValues'] }) {
   const files = [
-    ...(fields.pictures ?? []).map((p) => p.media),
-    ...(fields.video ? [fields.video] : []),
-    ...(fields.document ? [fields.document] : []),
+    ...(fields.pictures ?? []),
+    ...[fields.video, fields.document].flatMap((media) => (media ? [{ media, crop: null }] : [])),
   ];
   return (
     <div className="flex flex-col gap-2">
@@ -70,8 +69,9 @@ function ToPost({ fields }: { fields: Schemas['FieldValues'] }) {
       <Copied label="Location" words={fields.location} />
       {files.length > 0 && (
         <ul className="flex flex-wrap gap-x-3 gap-y-1 text-sm">
-          {files.map((media) => (
-            <Saved key={media} media={media} />
+          {files.map(({ media, crop }, i) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: the same picture may stand twice
+            <Saved key={i} media={media} crop={crop} />
           ))}
         </ul>
       )}
@@ -101,12 +101,13 @@ function Copied({ label, words }: { label: string; words: string | null | undefi
   );
 }
 
-function Saved({ media }: { media: string }) {
+/** As a network would get it: the part that was chosen, without its place, date and maker. */
+function Saved({ media, crop }: { media: string; crop?: Schemas['Crop'] | null | undefined }) {
   const { id } = useWorkspacePath();
   const name = useMediaFacts(media).data?.fileName ?? 'file';
   return (
     <li>
-      <a className="link inline-block min-h-6" href={mediaAddress(id, media)} download={name}>
+      <a className="link inline-block min-h-6" href={sentAddress(id, media, crop)} download={name}>
         Save {name}
       </a>
     </li>

@@ -16,6 +16,7 @@ const sections = [
   { path: 'calendar', label: 'Calendar' },
   { path: 'rota', label: 'Rota' },
   { path: 'bank', label: 'Bank' },
+  { path: 'media', label: 'Media' },
   { path: 'results', label: 'Results' },
   { path: 'set-up', label: 'Set-up' },
 ] as const;

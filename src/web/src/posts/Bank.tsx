@@ -142,7 +142,7 @@ function Line({ post }: { post: PostLine }) {
     >
       {post.pictureId ? (
         <img
-          src={mediaAddress(id, post.pictureId)}
+          src={mediaAddress(id, post.pictureId, 160)}
           alt=""
           loading="lazy"
           className="h-10 w-14 rounded-sm object-cover"

@@ -1,6 +1,10 @@
+import { useState } from 'react';
+import { type Schemas, wordsOf } from '../api/client';
 import { limits } from '../api/limits';
 import { CategoryName, CategorySelect, useCategories, useCategory } from '../categories/categories';
 import { ChannelChoice, ChannelName } from '../channels/channels';
+import { CropDialog } from '../media/CropDialog';
+import { useReplacement } from '../media/media';
 import type { Network } from '../networks/networks';
 import { addDays } from '../time/dates';
 import { Button } from '../ui/Button';
@@ -8,9 +12,12 @@ import { Checkbox } from '../ui/Checkbox';
 import { Choice } from '../ui/Choice';
 import { DateField } from '../ui/DateField';
 import { Field } from '../ui/Field';
+import { useNotices } from '../ui/Notices';
 import { Select } from '../ui/Select';
 import { useWorkspace } from '../workspaces/workspace';
-import { type FieldKey, type FieldValue, withCommon } from './content';
+import { type FieldKey, type FieldValue, type FieldValues, withCommon, withValue } from './content';
+import { cropPlaces, withCrops } from './crops';
+import { LinkCard } from './LinkCard';
 import { MoreFields } from './MoreFields';
 import { PicturesField } from './PicturesField';
 import { type NetworkCheck, type PostEdit, type Stage, stageWords } from './posts';
@@ -36,6 +43,10 @@ const chosenStage = (stage: Stage): Stage => (stage === 'waitingForApproval' ? '
 export function CommonColumn({ edit, change, checks, networks }: ColumnProps) {
   const content = edit.content;
   const set = (key: FieldKey, value: FieldValue) => change({ content: withCommon(content, key, value) });
+  const [cropping, setCropping] = useState<string | null>(null);
+  const replacement = useReplacement();
+  const { tell, trouble } = useNotices();
+  const networkNames = (key: string) => networks.find((n) => n.key === key)?.name ?? key;
   return (
     <section aria-label="Common content" className="flex flex-col gap-4">
       <Field label="Title, never sent">
@@ -72,11 +83,43 @@ export function CommonColumn({ edit, change, checks, networks }: ColumnProps) {
           />
         )}
       </Field>
+      {content.common.link && (
+        <LinkCard
+          link={content.common.link}
+          values={content.common}
+          onChange={(card) => change({ content: { ...content, common: withAll(content.common, card) } })}
+        />
+      )}
       <PicturesField
         label="Pictures"
         value={content.common.pictures ?? []}
         onChange={(pictures) => set('pictures', pictures.length > 0 ? pictures : null)}
+        onCrop={setCropping}
+        onReplace={(picture, by) =>
+          replacement.mutate(
+            { picture, by, content },
+            {
+              onSuccess: (replaced) => {
+                change({ content: replaced.content });
+                tell(replacedWords(replaced.crops, networkNames));
+              },
+              onError: (error) => trouble(wordsOf(error)),
+            },
+          )
+        }
       />
+      {cropping && (
+        <CropDialog
+          media={cropping}
+          places={cropPlaces(
+            content,
+            cropping,
+            networks.map((n) => n.key),
+          )}
+          onDone={(crops) => change({ content: withCrops(content, cropping, crops) })}
+          onClose={() => setCropping(null)}
+        />
+      )}
       <MoreFields networks={networks} values={content.common} onChange={set} />
       <Wordings
         content={content}
@@ -121,6 +164,17 @@ export function CommonColumn({ edit, change, checks, networks }: ColumnProps) {
       <Rotation edit={edit} change={change} />
     </section>
   );
+}
+
+/** With several values at once; null: without it. */
+const withAll = (values: FieldValues, changed: Partial<Record<FieldKey, FieldValue>>) =>
+  Object.entries(changed).reduce((all, [key, value]) => withValue(all, key as FieldKey, value ?? undefined), values);
+
+/** What became of the crops of a picture that another has taken the place of. */
+function replacedWords(crops: readonly Schemas['CarriedCrop'][], nameOf: (network: string) => string): string {
+  const lost = crops.filter((c) => !c.isKept).map((c) => (c.network ? nameOf(c.network) : 'one place'));
+  if (lost.length === 0) return crops.length > 0 ? 'Replaced; its crops fit the new picture too.' : 'Replaced.';
+  return `Replaced. The crop for ${new Intl.ListFormat('en-GB').format([...new Set(lost)])} doesn’t fit the new picture: the whole of it is sent there now.`;
 }
 
 const lifespans = [

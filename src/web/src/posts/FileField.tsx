@@ -1,9 +1,11 @@
 import { useState } from 'react';
-import { wordsOf } from '../api/client';
-import { mediaAddress, useAddMedia, useMediaFacts, videoFacts } from '../media/media';
+import { DropArea } from '../media/DropArea';
+import { MediaChooser } from '../media/MediaChooser';
+import { acceptedKinds, factsWords, isPicture, type MediaSort, mediaAddress, useMediaFacts } from '../media/media';
+import { UploadLines } from '../media/UploadLines';
+import { useUploads } from '../media/uploads';
 import { Button } from '../ui/Button';
 import { FileButton } from '../ui/FileButton';
-import { Progress } from '../ui/Progress';
 import { useWorkspacePath } from '../workspaces/workspace';
 import type { FieldKey } from './content';
 
@@ -14,59 +16,44 @@ interface Props {
   onChange: (media: string | null) => void;
 }
 
-const kinds: Partial<Record<FieldKey, string>> = { video: 'video/mp4', document: 'application/pdf' };
-const pictures = 'image/png,image/jpeg,image/webp,image/gif';
+const sorts: Partial<Record<FieldKey, MediaSort>> = { video: 'video', document: 'document' };
 
-/** One file: a video, a document, a card's picture. What a video is like its file tells; of a document one says the pages. */
+/** One file: a video, a document, a card’s picture. */
 export function FileField({ field, label, value, onChange }: Props) {
-  const add = useAddMedia();
-  const [pages, setPages] = useState(1);
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const addFile = async (file: File) => {
-    setTrouble(null);
-    try {
-      const facts = field === 'video' ? await videoFacts(file) : field === 'document' ? { pages } : {};
-      const media = await add.mutateAsync({ file, facts });
-      onChange(media.id);
-    } catch (error) {
-      setTrouble(wordsOf(error));
-    }
-  };
+  const sort = sorts[field] ?? 'picture';
+  const uploads = useUploads((file) => onChange(file.id));
+  const [choosing, setChoosing] = useState(false);
   return (
-    <fieldset data-file={field}>
-      <legend className="mb-1 text-faded text-sm">{label}</legend>
-      {value && <Shown media={value} />}
-      <div className="mt-1 flex flex-wrap items-center gap-2">
-        {field === 'document' && !value && (
-          <label className="flex items-center gap-2 text-sm">
-            Pages
-            <input
-              type="number"
-              min={1}
-              className="field !w-20"
-              value={pages}
-              onChange={(e) => setPages(e.target.valueAsNumber || 1)}
-            />
-          </label>
-        )}
-        <FileButton
-          label={value ? 'Another file' : 'Choose a file'}
-          accept={kinds[field] ?? pictures}
-          onFiles={([file]) => file && void addFile(file)}
-        />
-        {value && (
-          <Button variant="quiet" onClick={() => onChange(null)}>
-            Take it away
+    <DropArea onFiles={(files) => uploads.add(files.slice(0, 1))}>
+      <fieldset data-file={field}>
+        <legend className="mb-1 text-faded text-sm">{label}</legend>
+        {value && <Shown media={value} />}
+        <UploadLines uploads={uploads} />
+        <div className="mt-1 flex flex-wrap items-center gap-2">
+          <FileButton
+            label={value ? 'Another file' : 'Choose a file'}
+            accept={acceptedKinds[sort]}
+            onFiles={(files) => uploads.add(files)}
+          />
+          <Button variant="quiet" onClick={() => setChoosing(true)}>
+            From the media …
           </Button>
+          {value && (
+            <Button variant="quiet" onClick={() => onChange(null)}>
+              Take it away
+            </Button>
+          )}
+        </div>
+        {choosing && (
+          <MediaChooser
+            sort={sort}
+            most={1}
+            onClose={() => setChoosing(false)}
+            onChosen={([file]) => file && onChange(file.id)}
+          />
         )}
-      </div>
-      {add.isPending && <Progress words="Adding the file" share={null} />}
-      {trouble && (
-        <p role="alert" className="mt-1 text-bad text-sm">
-          {trouble}
-        </p>
-      )}
-    </fieldset>
+      </fieldset>
+    </DropArea>
   );
 }
 
@@ -74,17 +61,15 @@ function Shown({ media }: { media: string }) {
   const { id } = useWorkspacePath();
   const facts = useMediaFacts(media).data;
   if (!facts) return null;
-  if (facts.kind.startsWith('image/'))
-    return <img src={mediaAddress(id, media)} alt="" className="max-h-32 rounded-sm" />;
+  if (isPicture(facts)) return <img src={mediaAddress(id, media, 320)} alt="" className="max-h-32 rounded-sm" />;
   return (
-    <p className="text-sm">
-      <a href={mediaAddress(id, media)} className="link" target="_blank" rel="noreferrer">
-        {facts.fileName}
-      </a>{' '}
-      <span className="text-faded">
-        {facts.seconds !== null
-          ? `${facts.width} × ${facts.height}, ${Math.round(facts.seconds)} s`
-          : `${facts.pages} ${facts.pages === 1 ? 'page' : 'pages'}`}
+    <p className="flex items-center gap-3 text-sm">
+      {facts.hasPoster && <img src={mediaAddress(id, media, 160)} alt="" className="max-h-20 rounded-sm" />}
+      <span>
+        <a href={mediaAddress(id, media)} className="link" target="_blank" rel="noreferrer">
+          {facts.fileName}
+        </a>{' '}
+        <span className="text-faded">{factsWords(facts)}</span>
       </span>
     </p>
   );

@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react';
+import { viewBoxOf } from '../media/crops';
 import { mediaAddress, useMediaFacts } from '../media/media';
 import { dayWords } from '../time/dates';
 import { useWorkspacePath } from '../workspaces/workspace';
@@ -48,7 +49,7 @@ export function PostLook({ fields, text }: { fields: FieldValues; text?: ReactNo
       {fields.link && !fields.buttonVerb && (
         <div className="mt-2 break-all rounded-sm border border-rule-strong px-2 py-1.5" data-card>
           {fields.cardPicture && (
-            <img src={mediaAddress(id, fields.cardPicture)} alt="" className="mb-1 max-h-32 w-full object-cover" />
+            <img src={mediaAddress(id, fields.cardPicture, 640)} alt="" className="mb-1 max-h-32 w-full object-cover" />
           )}
           <span className="block font-medium">{fields.cardTitle ?? hostOf(fields.link)}</span>
           {fields.cardText && <span className="block">{fields.cardText}</span>}
@@ -84,7 +85,8 @@ function Media({ fields }: { fields: Pick<FieldValues, 'pictures' | 'video' | 'd
             <img
               // biome-ignore lint/suspicious/noArrayIndexKey: the same picture may stand twice
               key={i}
-              src={mediaAddress(id, picture.media)}
+              // A crop is in pixels of the file itself.
+              src={mediaAddress(id, picture.media, picture.crop ? undefined : 640)}
               alt={picture.altText ?? ''}
               className="w-full rounded-sm"
               style={picture.crop ? { objectViewBox: viewBoxOf(picture.crop) } : undefined}
@@ -98,14 +100,14 @@ function Media({ fields }: { fields: Pick<FieldValues, 'pictures' | 'video' | 'd
   );
 }
 
-const viewBoxOf = (c: { x: number; y: number; width: number; height: number }) =>
-  `xywh(${c.x}px ${c.y}px ${c.width}px ${c.height}px)`;
-
 function FileLine({ media, what }: { media: string; what: string }) {
   const { id } = useWorkspacePath();
   const facts = useMediaFacts(media).data;
   return (
     <p className="mt-2 rounded-sm bg-wash px-2 py-1.5">
+      {facts?.hasPoster && (
+        <img src={mediaAddress(id, media, 640)} alt="" className="mx-auto mb-1 max-h-64 rounded-sm" />
+      )}
       {what}:{' '}
       <a className="link" href={mediaAddress(id, media)} target="_blank" rel="noreferrer">
         {facts?.fileName ?? '…'}

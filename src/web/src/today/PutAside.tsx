@@ -8,6 +8,7 @@ const titles: Record<PutAsideNeed['work'], string> = {
   sending: 'Sending waits',
   figures: 'Figures can’t be read',
   audiences: 'Followers online can’t be read',
+  tidying: 'Old files aren’t cleared',
 };
 
 /** What the background work fails on again and again; it goes on by itself as soon as it can. */

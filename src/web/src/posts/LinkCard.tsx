@@ -1,0 +1,89 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { api, ask, type Schemas, wordsOf } from '../api/client';
+import { Button } from '../ui/Button';
+import { useNotices } from '../ui/Notices';
+import { useWorkspacePath } from '../workspaces/workspace';
+import type { FieldKey, FieldValue, FieldValues } from './content';
+
+interface Props {
+  link: string;
+  values: FieldValues;
+  onChange: (values: Partial<Record<FieldKey, FieldValue>>) => void;
+}
+
+const isLink = (link: string) => /^https?:\/\/[^\s/]+\.[^\s]+$/.test(link);
+
+/** What the page under a link says of itself, to be taken for the link’s card as it is or changed. */
+export function LinkCard({ link, values, onChange }: Props) {
+  const { id, path } = useWorkspacePath();
+  const client = useQueryClient();
+  const { trouble } = useNotices();
+  const key = ['link', id, link];
+  const read = (anew: boolean) =>
+    ask(api.POST('/api/workspaces/{workspaceId}/links/read', { params: { path }, body: { address: link, anew } }));
+  const card = useQuery({
+    queryKey: key,
+    enabled: isLink(link),
+    queryFn: () => read(false),
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
+  });
+  const again = useMutation({
+    mutationFn: () => read(true),
+    onSuccess: (found) => client.setQueryData(key, found),
+    onError: (error) => trouble(wordsOf(error)),
+  });
+  const take = useMutation({
+    mutationFn: async (page: Schemas['LinkView']) => {
+      const [picture] = page.pictures;
+      const file = picture
+        ? await ask(
+            api.POST('/api/workspaces/{workspaceId}/links/picture', {
+              params: { path },
+              body: { address: page.address, picture },
+            }),
+          )
+        : null;
+      return { cardTitle: page.title || null, cardText: page.text || null, cardPicture: file?.id ?? null };
+    },
+    onSuccess: onChange,
+    onError: (error) => trouble(wordsOf(error)),
+  });
+  if (!isLink(link) || (!card.data && !card.isPending)) return null;
+  if (!card.data) return <p className="mt-1 text-faded text-sm">Reading the page …</p>;
+  const { title, text, pictures, trouble: lacking } = card.data;
+  const isTaken = values.cardTitle === title && values.cardText === (text || undefined);
+  return (
+    <div className="mt-1.5 border-rule-strong border-l-2 pl-3 text-sm" data-link-card>
+      {lacking && <p className="text-faded">{lacking}</p>}
+      {title && <p className="font-medium">{title}</p>}
+      {text && <p className="text-faded">{text}</p>}
+      <p className="mt-0.5 flex flex-wrap items-center gap-x-1">
+        {(title || text) && (
+          <Button
+            variant="quiet"
+            className="-ml-3"
+            disabled={take.isPending || isTaken}
+            onClick={() => take.mutate(card.data)}
+          >
+            {take.isPending
+              ? 'Taking it …'
+              : isTaken
+                ? '✓ On the card'
+                : pictures.length > 0
+                  ? 'Take this and its picture for the card'
+                  : 'Take this for the card'}
+          </Button>
+        )}
+        <Button
+          variant="quiet"
+          className={title || text ? '' : '-ml-3'}
+          disabled={again.isPending}
+          onClick={() => again.mutate()}
+        >
+          {again.isPending ? 'Reading …' : 'Read the page anew'}
+        </Button>
+      </p>
+    </div>
+  );
+}
