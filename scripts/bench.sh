@@ -12,6 +12,15 @@ bench_agreement() {
   stop_postgres
 }
 
+# The reader of videos against ten thousand damaged ones, twenty times as many as in the tests.
+bench_videos() {
+  step "reading 10,000 damaged videos"
+  local log="$STATE/bench-videos.log" holds="falls short"
+  dotnet build tests/AbleLark.Core.Tests --nologo -v q > "$log" 2>&1 || { tail -20 "$log"; die "The tests do not build."; }
+  LARK_EFFORT=bench dotnet test --no-build --project tests/AbleLark.Core.Tests --output Detailed --filter-method "*Whatever_is_done_to_a_video*" > "$log" 2>&1 && holds=holds
+  say "damaged videos, 10,000: read or refused in words | $(sed -n 's/^ *failed: //p' "$log" | tail -1) failed | – | – | 0 failed | $holds"
+}
+
 # Sending, measured whole, on a database server of its own that can be killed: bench_sending [throughput|silence|figures|chaos]...
 bench_sending() {
   start_postgres "$STATE/bench-postgres" "-c synchronous_commit=off"
@@ -38,10 +47,17 @@ run_bench() {
   dotnet publish bench/AbleLark.SendingBench -c Release -o "$STATE/bench-sending" --nologo -v q > "$STATE/build.log" 2>&1 || { tail -20 "$STATE/build.log"; die "The benchmarks do not build."; }
   if [ "${1:-}" = sending ]; then shift; bench_sending "$@"; return; fi
   if [ "${1:-}" = agreement ]; then bench_agreement; return; fi
+  if [ "${1:-}" = page ]; then bench_page; return; fi
   dotnet "$STATE/bench/AbleLark.Bench.dll" "$ROOT"
   bench_agreement
+  bench_videos
   bench_sending
-  # The page is measured on a demo of its own, made once and kept for the next time.
+  bench_page
+}
+
+# The page is measured on a demo of its own, made once and kept for the next time.
+bench_page() {
   start_demo "$STATE/bench-demo" 0 0
   node scripts/bench.mjs "$DEMO_ADDRESS" "$(free_port 0)" "$WEB/dist"
+  node scripts/bench-media.mjs "$DEMO_ADDRESS" "$(free_port 0)" "$SERVER_PROCESS"
 }

@@ -30,6 +30,7 @@ start_demo() {
     dotnet "$STATE/server/AbleLark.Server.dll" --urls "http://127.0.0.1:$port" > "$folder/logs/server.log" 2>&1 &
   STARTED+=($!)
   local server=$!
+  SERVER_PROCESS=$server
   wait_for "http://127.0.0.1:$port/healthz" 120 $server past_bar "$folder/logs/server.log" || { tail -5 "$folder/logs/server.log"; die "The server did not start. Its log: $folder/logs/server.log"; }
   [ ! -t 1 ] || printf '\r%70s\r' ''
   DEMO_ADDRESS="http://127.0.0.1:$port"

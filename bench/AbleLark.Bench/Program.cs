@@ -31,6 +31,8 @@ Large.Run(root, loop);
 
 Checking.Run(root, loop);
 
+await Pictures.RunAsync(loop);
+
 Random chance = new(1);
 string[] texts =
 [

@@ -6,7 +6,8 @@ namespace AbleLark.Server.Demo;
 
 /// <summary>The files that a post of the demo shows.</summary>
 /// <param name="Pictures">Each with its mood.</param>
-internal sealed record DemoFiles(IReadOnlyList<(string Mood, Id<MediaFile> Id)> Pictures, Id<MediaFile> Film, Id<MediaFile> Document);
+/// <param name="Film">Null: it shows none.</param>
+internal sealed record DemoFiles(IReadOnlyList<(string Mood, Id<MediaFile> Id)> Pictures, Id<MediaFile>? Film, Id<MediaFile> Document);
 
 /// <summary>What the demo's posts say: in common, and what single networks take besides.</summary>
 internal static class DemoContent
@@ -52,8 +53,8 @@ internal static class DemoContent
     /// <summary>What only a few of the posts have.</summary>
     private static PostContent WithMore(PostContent content, DemoPost written, Picture[] pictures, DemoFiles files)
     {
-        if (written.Film)
-            content = content.With(ContentFields.Video, new ChosenFile(files.Film));
+        if (files.Film is { } film)
+            content = content.With(ContentFields.Video, new ChosenFile(film));
         if (written.Document)
             content = content
                 .With("guildhall", ContentFields.Pictures, null)

@@ -207,8 +207,14 @@ public sealed class DemoData(
             .AsParallel()
             .Select(p => (p.T, p.At, p.Mood, Png: DemoPictures.Draw(p.Mood, Seed(p.T) + p.At)))
             .ToLookup(p => p.T, p => (p.At, p.Mood, p.Png));
-        Id<MediaFile> film = await AddFileAsync(workspace, "dawn.mp4", cancellation);
-        Id<MediaFile> document = await AddFileAsync(workspace, "yearbook.pdf", cancellation);
+        Dictionary<string, MediaFile> films = [];
+        foreach (string name in scenario.Posts.Select(p => p.Film).OfType<string>().Distinct())
+        {
+            films[name] = await AddFileAsync(workspace, $"{name}.mp4", cancellation);
+            await using Stream poster = FileOf($"{name}.jpg");
+            await media.SetPosterAsync(films[name], poster, cancellation);
+        }
+        MediaFile document = await AddFileAsync(workspace, "yearbook.pdf", cancellation);
         int number = 0;
         foreach (DemoPost written in scenario.Posts)
         {
@@ -222,7 +228,12 @@ public sealed class DemoData(
                 pictures.Add((mood, (await media.AddAsync(workspace.Id, name, png, cancellation)).Id));
                 await db.SaveChangesAsync(cancellation);
             }
-            PostContent content = DemoContent.Of(scenario, written, number, new(pictures, film, document));
+            PostContent content = DemoContent.Of(
+                scenario,
+                written,
+                number,
+                new(pictures, films.GetValueOrDefault(written.Film ?? "")?.Id, document.Id)
+            );
             PostEdit edit = new(
                 written.T,
                 categories[written.C].Id,
@@ -258,13 +269,15 @@ public sealed class DemoData(
             scenario.Categories.Single(c => c.Name == post.C).Channels.Except(Stale).Select(k => channels[k].Id);
     }
 
-    private async Task<Id<MediaFile>> AddFileAsync(Workspace workspace, string name, CancellationToken cancellation)
+    private async Task<MediaFile> AddFileAsync(Workspace workspace, string name, CancellationToken cancellation)
     {
-        await using Stream bytes = typeof(DemoData).Assembly.GetManifestResourceStream($"AbleLark.Server.Demo.{name}")!;
+        await using Stream bytes = FileOf(name);
         MediaFile file = await media.AddAsync(workspace.Id, name, bytes, cancellation);
         await db.SaveChangesAsync(cancellation);
-        return file.Id;
+        return file;
     }
+
+    private static Stream FileOf(string name) => typeof(DemoData).Assembly.GetManifestResourceStream($"AbleLark.Server.Demo.{name}")!;
 
     /// <summary>A few exact times: one that goes well, one to come, one that the network will refuse for its repeated text, and one that a
     /// person has to post.</summary>

@@ -66,7 +66,7 @@ public sealed record DemoSlot(
 /// <param name="Back">What was asked for when it was sent back.</param>
 /// <param name="Also">Moods of further pictures.</param>
 /// <param name="Thread">Further parts on networks that have threads; the first stands for the text there.</param>
-/// <param name="Film">True: it shows the demo's video.</param>
+/// <param name="Film">The film that it shows; null: none.</param>
 /// <param name="Document">True: it hands out the demo's document where one is taken.</param>
 /// <param name="Story">True: on the picture network it is a story.</param>
 /// <param name="To">The only channels that it goes to, by key.</param>
@@ -80,7 +80,7 @@ public sealed record DemoPost(
     string? Back = null,
     IReadOnlyList<string>? Also = null,
     IReadOnlyList<string>? Thread = null,
-    bool Film = false,
+    string? Film = null,
     bool Document = false,
     bool Story = false,
     IReadOnlyList<string>? To = null

@@ -5,7 +5,7 @@ import { MediaFilters, MediaGrid } from '../media/MediaGrid';
 import { acceptedKinds, type MediaFilter, type MediaItem, useMediaList, useRemoveMedia } from '../media/media';
 import { UploadLines } from '../media/UploadLines';
 import { useUploads } from '../media/uploads';
-import { instantWords } from '../time/dates';
+import { instantDay } from '../time/dates';
 import { Button } from '../ui/Button';
 import { Checkbox } from '../ui/Checkbox';
 import { FileButton } from '../ui/FileButton';
@@ -41,7 +41,7 @@ export function MediaPage() {
   const total = list.data?.pages[0]?.total ?? 0;
 
   return (
-    <DropArea onFiles={uploads.add} pastedAnywhere className={`min-h-[60vh] ${shown ? 'mr-(--sheet)' : ''}`}>
+    <DropArea onFiles={uploads.add} pastedAnywhere className="min-h-[60vh]">
       <div className="mb-4 flex flex-wrap items-center gap-3">
         <h1>Media</h1>
         <MediaFilters filter={filter} onChange={set} />
@@ -118,7 +118,7 @@ function Use({ item, marked, onMark }: UseProps) {
   return (
     <p className="truncate text-xs">
       In {item.posts} {item.posts === 1 ? 'post' : 'posts'}
-      {item.lastSentAt && <span className="text-faded"> · sent {instantWords(item.lastSentAt, zone)}</span>}
+      {item.lastSentAt && <span className="text-faded"> · sent {instantDay(item.lastSentAt, zone)}</span>}
     </p>
   );
 }

@@ -26,6 +26,12 @@ export function CropFrame({ file, crop, asked, onChange }: Props) {
   const stage = useRef<HTMLDivElement>(null);
   const held = useRef<{ x: number; y: number; crop: Crop; sizing: boolean } | null>(null);
   const percent = (part: number, whole: number) => `${(100 * part) / whole}%`;
+  const place = {
+    left: percent(crop.x, file.width),
+    top: percent(crop.y, file.height),
+    width: percent(crop.width, file.width),
+    height: percent(crop.height, file.height),
+  };
 
   const hold = (event: React.PointerEvent, sizing: boolean) => {
     event.stopPropagation();
@@ -71,6 +77,9 @@ export function CropFrame({ file, crop, asked, onChange }: Props) {
         draggable={false}
         className="max-h-[24rem] max-w-full"
       />
+      <div aria-hidden="true" className="pointer-events-none absolute inset-0 overflow-hidden">
+        <div className="absolute shadow-[0_0_0_100vmax_#000a]" style={place} />
+      </div>
       {/* biome-ignore lint/a11y/useSemanticElements: no element of HTML frames a part of a picture */}
       <div
         role="group"
@@ -78,13 +87,8 @@ export function CropFrame({ file, crop, asked, onChange }: Props) {
         tabIndex={0}
         data-crop-frame={`${crop.x},${crop.y},${crop.width},${crop.height}`}
         aria-label={`The part that is sent: ${crop.width} by ${crop.height} pixels, ${crop.x} from the left, ${crop.y} from above. Arrow keys move it, Shift with arrow keys sizes it.`}
-        className="absolute cursor-move border-2 border-white shadow-[0_0_0_1.5px_#000a,0_0_0_100vmax_#0009] outline-offset-4 [clip-path:none] focus-visible:outline-3 focus-visible:outline-dawn"
-        style={{
-          left: percent(crop.x, file.width),
-          top: percent(crop.y, file.height),
-          width: percent(crop.width, file.width),
-          height: percent(crop.height, file.height),
-        }}
+        className="absolute cursor-move border-2 border-white shadow-[0_0_0_1.5px_#000a] outline-offset-4 focus-visible:outline-3 focus-visible:outline-dawn"
+        style={place}
         onPointerDown={(event) => hold(event, false)}
         onPointerMove={move}
         onPointerUp={drop}

@@ -1,4 +1,5 @@
 import { type ReactNode, useEffect, useRef } from 'react';
+import { SearchBox } from '../ui/SearchBox';
 import { Select } from '../ui/Select';
 import { factsWords, type MediaFilter, type MediaItem, type MediaSort, type useMediaList } from './media';
 import { Thumb } from './Thumb';
@@ -29,14 +30,11 @@ interface FilterProps {
 export function MediaFilters({ filter, sort, onChange }: FilterProps) {
   return (
     <>
-      <input
-        type="search"
-        className="field !w-52"
-        aria-label="Find by name or alt text"
+      <SearchBox
+        label="Find by name or alt text"
         placeholder="Name or alt text"
-        maxLength={200}
         value={filter.search}
-        onChange={(e) => onChange('search', e.target.value)}
+        onChange={(value) => onChange('search', value)}
       />
       {!sort && (
         <div className="w-36">

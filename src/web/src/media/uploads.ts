@@ -30,9 +30,9 @@ interface Going {
 
 /**
  * Sends files in pieces: several at once, each with its own progress, to be paused, gone on with and cancelled. One that was broken off
- * goes on where it was when the same file is chosen again.
+ * goes on where it was when the same file is chosen again. Keys grow in the order in which files were chosen.
  */
-export function useUploads(onDone: (file: MediaFile) => void) {
+export function useUploads(onDone: (file: MediaFile, key: number) => void) {
   const { id, path } = useWorkspacePath();
   const client = useQueryClient();
   const [lines, setLines] = useState<readonly UploadLine[]>([]);
@@ -58,7 +58,7 @@ export function useUploads(onDone: (file: MediaFile) => void) {
         );
         if (media.seconds !== null && !media.hasPoster) await drawPoster(id, media).catch(() => {});
         set(key, { state: 'done' });
-        done.current(media);
+        done.current(media, key);
         setTimeout(() => setLines((all) => all.filter((line) => line.key !== key)), 4000);
         await refresh(client, id, ['media']);
       } catch (error) {

@@ -1,9 +1,9 @@
-import { useEffect, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { CategorySelect, edgeOf, Monogram, useCategory } from '../categories/categories';
 import { mediaAddress } from '../media/media';
 import { useNetworks } from '../networks/networks';
 import { instantWords } from '../time/dates';
+import { SearchBox } from '../ui/SearchBox';
 import { Select } from '../ui/Select';
 import { Empty, Fetched } from '../ui/States';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
@@ -36,7 +36,12 @@ export function Bank() {
     <>
       <div className="mb-4 flex items-center gap-4">
         <h1>The bank</h1>
-        <SearchBox value={filter.search} onChange={(value) => set('search', value)} />
+        <SearchBox
+          label="Search the bank"
+          placeholder="Title or text"
+          value={filter.search}
+          onChange={(value) => set('search', value)}
+        />
         <div className="w-44">
           <CategorySelect
             aria-label="Only this category"
@@ -106,25 +111,6 @@ export function Bank() {
 }
 
 /** Searches a moment after the last key. */
-function SearchBox({ value, onChange }: { value: string; onChange: (value: string) => void }) {
-  const [typed, setTyped] = useState(value);
-  useEffect(() => {
-    if (typed === value) return;
-    const timer = setTimeout(() => onChange(typed), 250);
-    return () => clearTimeout(timer);
-  }, [typed, value, onChange]);
-  return (
-    <input
-      type="search"
-      className="field !w-56"
-      aria-label="Search the bank"
-      placeholder="Title or text"
-      value={typed}
-      onChange={(event) => setTyped(event.target.value)}
-    />
-  );
-}
-
 function Line({ post }: { post: PostLine }) {
   const { id, to } = useWorkspacePath();
   const category = useCategory(post.categoryId);

@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
 import { api, ask, type Schemas, wordsOf } from '../api/client';
 import { Button } from '../ui/Button';
 import { useNotices } from '../ui/Notices';
@@ -18,6 +19,7 @@ export function LinkCard({ link, values, onChange }: Props) {
   const { id, path } = useWorkspacePath();
   const client = useQueryClient();
   const { trouble } = useNotices();
+  const [shown, setShown] = useState(0);
   const key = ['link', id, link];
   const read = (anew: boolean) =>
     ask(api.POST('/api/workspaces/{workspaceId}/links/read', { params: { path }, body: { address: link, anew } }));
@@ -34,8 +36,8 @@ export function LinkCard({ link, values, onChange }: Props) {
     onError: (error) => trouble(wordsOf(error)),
   });
   const take = useMutation({
-    mutationFn: async (page: Schemas['LinkView']) => {
-      const [picture] = page.pictures;
+    mutationFn: async ({ page, nth }: { page: Schemas['LinkView']; nth: number }) => {
+      const picture = page.pictures[nth];
       const file = picture
         ? await ask(
             api.POST('/api/workspaces/{workspaceId}/links/picture', {
@@ -58,13 +60,12 @@ export function LinkCard({ link, values, onChange }: Props) {
       {lacking && <p className="text-faded">{lacking}</p>}
       {title && <p className="font-medium">{title}</p>}
       {text && <p className="text-faded">{text}</p>}
-      <p className="mt-0.5 flex flex-wrap items-center gap-x-1">
+      <p className="-ml-3 mt-0.5 flex flex-wrap items-center">
         {(title || text) && (
           <Button
             variant="quiet"
-            className="-ml-3"
             disabled={take.isPending || isTaken}
-            onClick={() => take.mutate(card.data)}
+            onClick={() => take.mutate({ page: card.data, nth: 0 })}
           >
             {take.isPending
               ? 'Taking it …'
@@ -75,12 +76,20 @@ export function LinkCard({ link, values, onChange }: Props) {
                   : 'Take this for the card'}
           </Button>
         )}
-        <Button
-          variant="quiet"
-          className={title || text ? '' : '-ml-3'}
-          disabled={again.isPending}
-          onClick={() => again.mutate()}
-        >
+        {isTaken && pictures.length > 1 && (
+          <Button
+            variant="quiet"
+            disabled={take.isPending}
+            onClick={() => {
+              const nth = (shown + 1) % pictures.length;
+              setShown(nth);
+              take.mutate({ page: card.data, nth });
+            }}
+          >
+            Another of its {pictures.length} pictures
+          </Button>
+        )}
+        <Button variant="quiet" disabled={again.isPending} onClick={() => again.mutate()}>
           {again.isPending ? 'Reading …' : 'Read the page anew'}
         </Button>
       </p>

@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { limits } from '../api/limits';
 import { DropArea } from '../media/DropArea';
 import { MediaChooser } from '../media/MediaChooser';
@@ -26,20 +26,20 @@ const most = limits.FieldValues.pictures.maxItems;
 export function PicturesField({ label, value, onChange, onCrop, onReplace }: Props) {
   const [choosing, setChoosing] = useState(false);
   const [replacing, setReplacing] = useState<string | null>(null);
-  // Several come one after the other, each to what is there by then.
-  const [, setAdded] = useState<readonly string[]>([]);
-  const uploads = useUploads((file) =>
-    setAdded((before) => {
-      const after = [...before, file.id];
-      onChange(
-        [...value, ...after.filter((id) => !value.some((p) => p.media === id)).map((media) => ({ media }))].slice(
-          0,
-          most,
-        ),
-      );
-      return after;
-    }),
-  );
+  // Several come as each is ready, and stand in the order in which they were chosen.
+  const latest = useRef(value);
+  latest.current = value;
+  const keys = useRef(new Map<string, number>());
+  const uploads = useUploads((file, key) => {
+    const now = latest.current;
+    keys.current.set(file.id, key);
+    if (now.some((p) => p.media === file.id)) return;
+    const at = now.findIndex((p) => (keys.current.get(p.media) ?? -1) > key);
+    const before = at < 0 ? now : now.slice(0, at);
+    const all = [...before, { media: file.id }, ...now.slice(before.length)].slice(0, most);
+    latest.current = all;
+    onChange(all);
+  });
   const replace = (at: number, picture: Picture) => onChange(value.map((p, i) => (i === at ? picture : p)));
   const move = (from: number, to: number) => {
     const [moved] = value.slice(from, from + 1);

@@ -64,3 +64,9 @@ export function instantWords(instant: string, zone: string, more: { second?: '2-
   });
   return shown.format(new Date(instant));
 }
+
+/** The day of an instant in a zone: "25 Mar 2026". */
+export const instantDay = (instant: string, zone: string): string =>
+  new Intl.DateTimeFormat('en-GB', { timeZone: zone, day: 'numeric', month: 'short', year: 'numeric' }).format(
+    new Date(instant),
+  );
