@@ -31,7 +31,7 @@ Large.Run(root, loop);
 
 Checking.Run(root, loop);
 
-await Pictures.RunAsync(loop);
+await Photographs.RunAsync(loop);
 
 Random chance = new(1);
 string[] texts =

@@ -240,6 +240,7 @@ public static class LarkServer
         workspace.MapPosts();
         workspace.MapApprovals();
         workspace.MapPostPlanning();
+        workspace.MapPictures();
         workspace.MapMedia();
         workspace.MapUploads();
         workspace.MapLinks();

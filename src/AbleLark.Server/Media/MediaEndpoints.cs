@@ -9,7 +9,6 @@ using AbleLark.Data.History;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Checks;
-using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
@@ -34,7 +33,6 @@ public static class MediaEndpoints
         workspace.MapGet("/media/{id}/facts", FactsAsync).Needs(Right.View);
         workspace.MapGet("/media/{id}/uses", UsesAsync).Needs(Right.View);
         workspace.MapGet("/media/{id}/crops", CropsAsync).Needs(Right.View);
-        workspace.MapPost("/media/{id}/replacement", ReplaceAsync).Needs(Right.Write);
         workspace.MapPut("/media/{id}", DescribeAsync).Needs(Right.Write);
         workspace.MapPost("/media/{id}/poster", DrawnPosterAsync).Needs(Right.Write).DisableAntiforgery();
         workspace.MapPut("/media/{id}/poster", ChosenPosterAsync).Needs(Right.Write);
@@ -117,24 +115,6 @@ public static class MediaEndpoints
                 n.Formats.Where(f => f.Pictures is not null).Select(f => CropChoice.Of(n.Key, f.Format, f.Pictures!, file))
             ),
         ];
-    }
-
-    /// <summary>What a post says when it shows another picture wherever it showed this one. Nothing is saved.</summary>
-    private static async Task<ReplacedView> ReplaceAsync(
-        Id<Workspace> workspaceId,
-        Id<MediaFile> id,
-        ReplaceRequest request,
-        LarkDb db,
-        PostChecking checking,
-        CancellationToken cancellation
-    )
-    {
-        MediaFile old = await FindAsync(workspaceId, id, db, cancellation);
-        MediaFile by = await FindAsync(workspaceId, request.By, db, cancellation);
-        if (!FileKinds.IsPicture(by.Kind))
-            throw ProblemException.BadInput($"“{by.FileName}” is no picture. Choose one to stand in the place of another.");
-        (PostContent content, IReadOnlyList<CarriedCrop> crops) = PictureReplacement.Replace(checking.Tidy(request.Content), old, by);
-        return new(content, crops);
     }
 
     /// <summary>Says what is in a picture; posts that say nothing else of it say the same from now on.</summary>

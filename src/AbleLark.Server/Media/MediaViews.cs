@@ -114,13 +114,5 @@ public sealed record MediaRequest(
 /// <param name="Files">Files of the workspace that nothing uses.</param>
 public sealed record MediaRemoval([property: MaxLength(1_000)] IReadOnlyList<Id<MediaFile>> Files);
 
-/// <param name="Content">What the post says now.</param>
-/// <param name="By">The picture that comes in the place of the other.</param>
-public sealed record ReplaceRequest(PostContent Content, Id<MediaFile> By);
-
-/// <param name="Content">What the post says then.</param>
-/// <param name="Crops">What became of each crop of the old picture.</param>
-public sealed record ReplacedView(PostContent Content, IReadOnlyList<CarriedCrop> Crops);
-
 /// <param name="Picture">A picture of the workspace that is to stand for the video.</param>
 public sealed record PosterRequest(Id<MediaFile> Picture);

@@ -21,7 +21,7 @@ public sealed class FittingTests
             Id = Picture,
             Hash = "",
             FileName = "p",
-            Kind = "image/gif",
+            Kind = "image/tiff",
             Bytes = 30_000_000,
             Width = 100,
             Height = 900,

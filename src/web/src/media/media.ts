@@ -162,20 +162,6 @@ export function useSetPoster(video: string) {
   });
 }
 
-/** Puts another picture in the place of one, wherever the content shows it. */
-export function useReplacement() {
-  const { path } = useWorkspacePath();
-  return useMutation({
-    mutationFn: ({ picture, ...body }: Schemas['ReplaceRequest'] & { picture: string }) =>
-      ask(
-        api.POST('/api/workspaces/{workspaceId}/media/{id}/replacement', {
-          params: { path: { ...path, id: picture } },
-          body,
-        }),
-      ),
-  });
-}
-
 /** Draws a picture from a video at a moment, and lets it stand for it. Nothing is lost where the browser can’t play it. */
 export async function drawPoster(workspace: string, video: MediaFile, at?: number): Promise<void> {
   const picture = await frameOf(mediaAddress(workspace, video.id), at ?? Math.min(1, (video.seconds ?? 2) / 2));

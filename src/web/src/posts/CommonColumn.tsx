@@ -4,7 +4,6 @@ import { limits } from '../api/limits';
 import { CategoryName, CategorySelect, useCategories, useCategory } from '../categories/categories';
 import { ChannelChoice, ChannelName } from '../channels/channels';
 import { CropDialog } from '../media/CropDialog';
-import { useReplacement } from '../media/media';
 import type { Network } from '../networks/networks';
 import { addDays } from '../time/dates';
 import { Button } from '../ui/Button';
@@ -20,7 +19,7 @@ import { cropPlaces, withCrops } from './crops';
 import { LinkCard } from './LinkCard';
 import { MoreFields } from './MoreFields';
 import { PicturesField } from './PicturesField';
-import { type NetworkCheck, type PostEdit, type Stage, stageWords } from './posts';
+import { type NetworkCheck, type PostEdit, type Stage, stageWords, useReplacement } from './posts';
 import { Wordings } from './Wordings';
 
 interface Props {

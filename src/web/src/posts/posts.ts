@@ -254,3 +254,12 @@ export function useFirstOut(postId: string | undefined) {
       ),
   });
 }
+
+/** Puts another picture in the place of one, wherever the content shows it. */
+export function useReplacement() {
+  const { path } = useWorkspacePath();
+  return useMutation({
+    mutationFn: (body: Schemas['ReplaceRequest']) =>
+      ask(api.POST('/api/workspaces/{workspaceId}/posts/picture-replacement', { params: { path }, body })),
+  });
+}
