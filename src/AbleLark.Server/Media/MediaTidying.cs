@@ -27,7 +27,7 @@ public sealed class MediaTidying(IServiceScopeFactory scopes, IFileStore files, 
 
     public WorkKind Kind => WorkKind.Tidying;
 
-    public TimeSpan Pause => TimeSpan.FromMinutes(1);
+    public TimeSpan Pause => TimeSpan.FromSeconds(30);
 
     public async Task RunAsync(Instant now, CancellationToken stopping)
     {

@@ -35,6 +35,8 @@ public sealed class ApiClient : IDisposable
 
     public Task<JsonElement> GetAsync(string path) => ReadAsync(Http.GetAsync(Path(path)));
 
+    public Task<byte[]> GetBytesAsync(string path) => Http.GetByteArrayAsync(Path(path));
+
     public Task<JsonElement> PostAsync(string path, object? body = null) =>
         ReadAsync(Http.PostAsJsonAsync(Path(path), body ?? new { }, LarkJson.Options));
 
