@@ -15,7 +15,9 @@ const views = {
   'line-up': { open: '/w/marram/calendar?view=list' },
   rota: { open: '/w/marram/rota' },
   bank: { open: '/w/marram/bank' },
+  media: { open: '/w/marram/media?sort=picture', then: chooseFile },
   'post-desk': { open: '/w/marram/bank?search=October', then: openFirstPost },
+  crops: { open: '/w/marram/bank?search=Dawn%20walk%20on', then: openCrops },
   import: { open: '/w/marram/bank/import', then: previewSheet },
   results: { open: '/w/marram/results' },
   'set-up': { open: '/w/marram/set-up' },
@@ -28,6 +30,19 @@ function chooseEntry(state) {
 async function openFirstPost(browser) {
   await browser.click('main li a');
   await browser.until(`document.querySelectorAll('[data-count]').length > 1`);
+}
+
+async function chooseFile(browser) {
+  await browser.until(`document.querySelectorAll('[data-media]').length > 10`);
+  await browser.click('li:nth-child(4) [data-media]');
+  await browser.until(`document.querySelector('[data-sheet] [data-focus-point] img')`);
+}
+
+async function openCrops(browser) {
+  await openFirstPost(browser);
+  await browser.click('[aria-label^="Crop picture"]');
+  await browser.click('[data-crop-of=corkwall]');
+  await browser.clickText('As suggested');
 }
 
 async function previewSheet(browser) {

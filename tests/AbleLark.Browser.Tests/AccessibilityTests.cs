@@ -28,6 +28,7 @@ public sealed class AccessibilityTests(WebInstallation web) : IClassFixture<WebI
             ("calendar?view=list", "The line-up"),
             ("rota", "The recurring week"),
             ("bank", "The bank"),
+            ("media", "1 file"),
             ("bank/import", "Import a sheet"),
             ($"posts/{post}", "When it goes out"),
             ("results", "What each category earned"),
@@ -46,6 +47,19 @@ public sealed class AccessibilityTests(WebInstallation web) : IClassFixture<WebI
         page.PressCss("[data-entry]");
         page.See("Why this");
         Check("the sheet beside the calendar");
+        page.Go("/w/harbour/media");
+        page.PressCss("[data-media]");
+        page.See("Used in 1 post");
+        Check("the sheet of a file");
+        page.Go($"/w/harbour/posts/{post}");
+        page.PressCss("[aria-label^='Crop picture']");
+        page.See("Keep these");
+        Check("the crops of a picture");
+        page.Press("Leave it as it was");
+        page.Press("From the media …");
+        page.See("Choose pictures");
+        page.Until(() => page.Count("[data-chooser] [data-media]") == 1, "the file");
+        Check("the chooser of files");
         Assert.True(broken.Count == 0, string.Join('\n', broken.Distinct()));
 
         void Check(string view) => broken.AddRange(Axe.Broken(page, view));

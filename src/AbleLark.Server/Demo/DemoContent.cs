@@ -5,26 +5,19 @@ using AbleLark.Core.Media;
 namespace AbleLark.Server.Demo;
 
 /// <summary>The files that a post of the demo shows.</summary>
-/// <param name="Pictures">Each with its mood.</param>
 /// <param name="Film">Null: it shows none.</param>
-internal sealed record DemoFiles(IReadOnlyList<(string Mood, Id<MediaFile> Id)> Pictures, Id<MediaFile>? Film, Id<MediaFile> Document);
+internal sealed record DemoFiles(IReadOnlyList<Id<MediaFile>> Pictures, Id<MediaFile>? Film, Id<MediaFile> Document);
 
 /// <summary>What the demo's posts say: in common, and what single networks take besides.</summary>
 internal static class DemoContent
 {
-    /// <summary>So many posts, one has a picture without alt text: something is left to mend.</summary>
-    private const int WithoutAltTextEvery = 9;
-
     private const int WithCommentEvery = 3;
 
     /// <param name="number">The post's, from 1.</param>
     public static PostContent Of(DemoScenario scenario, DemoPost written, int number, DemoFiles files)
     {
         PostContent content = PostContent.Empty.With(ContentFields.Text, written.X).With(ContentFields.Link, written.L);
-        Picture[] pictures =
-        [
-            .. files.Pictures.Select(p => new Picture(p.Id, number % WithoutAltTextEvery == 0 ? null : scenario.AltTexts[p.Mood])),
-        ];
+        Picture[] pictures = [.. files.Pictures.Select(p => new Picture(p))];
         if (pictures.Length > 0)
             content = content.With(ContentFields.Pictures, new Pictures(pictures));
         content = WithMore(content, written, pictures, files);

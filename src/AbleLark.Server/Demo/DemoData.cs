@@ -220,12 +220,14 @@ public sealed class DemoData(
         {
             number++;
             bool isFresh = IsFresh(written, number);
-            List<(string, Id<MediaFile>)> pictures = [];
+            List<Id<MediaFile>> pictures = [];
             foreach ((int at, string mood, byte[] bytes) in drawn[written.T].OrderBy(d => d.At))
             {
                 using MemoryStream png = new(bytes);
                 string name = at == 0 ? $"{mood}-{number}.png" : $"{mood}-{number}-{at + 1}.png";
-                pictures.Add((mood, (await media.AddAsync(workspace.Id, name, png, cancellation)).Id));
+                MediaFile file = await media.AddAsync(workspace.Id, name, png, cancellation);
+                file.AltText = number % WithoutAltTextEvery == 0 ? "" : scenario.AltTexts[mood];
+                pictures.Add(file.Id);
                 await db.SaveChangesAsync(cancellation);
             }
             PostContent content = DemoContent.Of(
@@ -268,6 +270,9 @@ public sealed class DemoData(
         IEnumerable<Id<Channel>> OwnChannels(DemoPost post) =>
             scenario.Categories.Single(c => c.Name == post.C).Channels.Except(Stale).Select(k => channels[k].Id);
     }
+
+    /// <summary>So many posts, one has a picture without alt text: something is left to mend.</summary>
+    private const int WithoutAltTextEvery = 9;
 
     private async Task<MediaFile> AddFileAsync(Workspace workspace, string name, CancellationToken cancellation)
     {

@@ -1,8 +1,11 @@
+import { useState } from 'react';
+import { CropDialog } from '../media/CropDialog';
 import type { Network } from '../networks/networks';
 import { NetworkMark } from '../networks/networks';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
 import { type FieldKey, type FieldValue, type FieldValues, type PostContent, withValue } from './content';
+import { cropPlaces, withCrops } from './crops';
 import { OwnFields } from './MoreFields';
 import { PicturesField } from './PicturesField';
 import { Preview } from './Preview';
@@ -18,6 +21,7 @@ interface Props {
 /** What one network gets: inherited until it is changed, one step back to the common content. */
 export function VariantColumn({ network, content, check, onChange }: Props) {
   const own: FieldValues = content.networks[network.key] ?? {};
+  const [cropping, setCropping] = useState<string | null>(null);
   const set = (key: FieldKey, value: FieldValue | undefined) => onChange(withValue(own, key, value));
 
   return (
@@ -72,7 +76,16 @@ export function VariantColumn({ network, content, check, onChange }: Props) {
               label={own.pictures ? `Pictures for ${network.name}` : `No pictures on ${network.name}`}
               value={own.pictures ?? []}
               onChange={(pictures) => set('pictures', pictures.length > 0 ? pictures : null)}
+              onCrop={setCropping}
             />
+            {cropping && (
+              <CropDialog
+                media={cropping}
+                places={cropPlaces(content, cropping, [network.key])}
+                onDone={(crops) => onChange(withCrops(content, cropping, crops).networks[network.key] ?? {})}
+                onClose={() => setCropping(null)}
+              />
+            )}
             <Button variant="quiet" onClick={() => set('pictures', undefined)}>
               ↩ Back to the common pictures
             </Button>
