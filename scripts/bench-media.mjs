@@ -87,7 +87,8 @@ try {
   for (let i = 0; i < 6; i++) {
     await browser.go(`${address}/w/marram/today`);
     await browser.until(`document.querySelector('[data-day-tick]')`);
-    await browser.pause(500);
+    // As somebody who has had the page open for a while.
+    await browser.pause(4000);
     shown.push(await browser.run(`
       return new Promise((done) => { const from = performance.now(); [...document.querySelectorAll('nav a')].find((a) => a.textContent === 'Media').click();
         const look = () => document.querySelectorAll('[data-media]').length >= 20 ? done(performance.now() - from) : requestAnimationFrame(look); look(); });`));

@@ -1,4 +1,4 @@
-import { lazy, Suspense, useEffect } from 'react';
+import { type ComponentType, lazy, Suspense, useEffect, useState } from 'react';
 import { Navigate, Route, Routes, useParams, useSearchParams } from 'react-router';
 import { Frame } from './frame/Frame';
 import { SignInAgain, SignInPage } from './sessions/SignIn';
@@ -8,15 +8,55 @@ import { useNotices } from './ui/Notices';
 import { Empty, Failed, Waiting } from './ui/States';
 import { WorkspaceProvider } from './workspaces/workspace';
 
-const Calendar = lazy(() => import('./lineup/Calendar').then((m) => ({ default: m.Calendar })));
-const Rota = lazy(() => import('./rota/Rota').then((m) => ({ default: m.Rota })));
-const Bank = lazy(() => import('./posts/Bank').then((m) => ({ default: m.Bank })));
-const PostDesk = lazy(() => import('./posts/PostDesk').then((m) => ({ default: m.PostDesk })));
-const MediaPage = lazy(() => import('./library/MediaPage').then((m) => ({ default: m.MediaPage })));
-const ImportSheet = lazy(() => import('./imports/ImportSheet').then((m) => ({ default: m.ImportSheet })));
-const Results = lazy(() => import('./results/Results').then((m) => ({ default: m.Results })));
-const Gallery = lazy(() => import('./gallery/Gallery').then((m) => ({ default: m.Gallery })));
-const SetUp = lazy(() => import('./setup/SetUp').then((m) => ({ default: m.SetUp })));
+/** A section whose script is fetched when it is first looked at, or ahead. Once it is there, the section opens at once. */
+function section(load: () => Promise<ComponentType>) {
+  let loaded: ComponentType | null = null;
+  const fetchIt = () =>
+    load().then((found) => {
+      loaded = found;
+      return { default: found };
+    });
+  const Later = lazy(fetchIt);
+  function Section() {
+    // Chosen once: what has been opened is not opened anew when its script comes twice.
+    const [Shown] = useState<ComponentType>(() => loaded ?? Later);
+    return (
+      <Suspense fallback={<Waiting what="the view" />}>
+        <Shown />
+      </Suspense>
+    );
+  }
+  return { Section, fetchIt };
+}
+
+const calendar = section(() => import('./lineup/Calendar').then((m) => m.Calendar));
+const rota = section(() => import('./rota/Rota').then((m) => m.Rota));
+const bank = section(() => import('./posts/Bank').then((m) => m.Bank));
+const desk = section(() => import('./posts/PostDesk').then((m) => m.PostDesk));
+const media = section(() => import('./library/MediaPage').then((m) => m.MediaPage));
+const results = section(() => import('./results/Results').then((m) => m.Results));
+const importing = section(() => import('./imports/ImportSheet').then((m) => m.ImportSheet));
+const gallery = section(() => import('./gallery/Gallery').then((m) => m.Gallery));
+const setUp = section(() => import('./setup/SetUp').then((m) => m.SetUp));
+
+/** Fetches the sections’ scripts one after the other while nothing else is to be done. */
+function useSectionsAhead() {
+  useEffect(() => {
+    const ahead = [calendar, rota, bank, desk, media, results, setUp];
+    const next = () => {
+      // Offline is no trouble yet: it is fetched again when it is looked at.
+      void ahead
+        .shift()
+        ?.fetchIt()
+        .then(
+          () => requestIdleCallback(next),
+          () => {},
+        );
+    };
+    const wait = setTimeout(() => requestIdleCallback(next), 1500);
+    return () => clearTimeout(wait);
+  }, []);
+}
 
 export function App() {
   const session = useSession();
@@ -33,6 +73,7 @@ export function App() {
 }
 
 function SignedIn({ session }: { session: Session }) {
+  useSectionsAhead();
   const first = session.workspaces[0];
   if (!first)
     return (
@@ -47,17 +88,17 @@ function SignedIn({ session }: { session: Session }) {
         <Route path="/w/:slug" element={<InWorkspace session={session} />}>
           <Route index element={<Navigate to="today" replace />} />
           <Route path="today" element={<Today />} />
-          <Route path="calendar" element={<Later view={<Calendar />} />} />
-          <Route path="rota" element={<Later view={<Rota />} />} />
-          <Route path="bank" element={<Later view={<Bank />} />} />
-          <Route path="bank/import" element={<Later view={<ImportSheet />} />} />
-          <Route path="media" element={<Later view={<MediaPage />} />} />
-          <Route path="posts/:id" element={<Later view={<PostDesk />} />} />
-          <Route path="results" element={<Later view={<Results />} />} />
-          <Route path="set-up" element={<Later view={<SetUp />} />} />
+          <Route path="calendar" element={<calendar.Section />} />
+          <Route path="rota" element={<rota.Section />} />
+          <Route path="bank" element={<bank.Section />} />
+          <Route path="bank/import" element={<importing.Section />} />
+          <Route path="media" element={<media.Section />} />
+          <Route path="posts/:id" element={<desk.Section />} />
+          <Route path="results" element={<results.Section />} />
+          <Route path="set-up" element={<setUp.Section />} />
           <Route path="*" element={<Empty title="There is no such view">Choose one of the sections above.</Empty>} />
         </Route>
-        <Route path="/gallery" element={<Later view={<Gallery />} />} />
+        <Route path="/gallery" element={<gallery.Section />} />
         <Route path="/" element={<Navigate to={`/w/${first.slug}/today`} replace />} />
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>
@@ -75,10 +116,6 @@ function InWorkspace({ session }: { session: Session }) {
     </WorkspaceProvider>
   );
 }
-
-const Later = ({ view }: { view: React.ReactNode }) => (
-  <Suspense fallback={<Waiting what="the view" />}>{view}</Suspense>
-);
 
 const Loading = () => (
   <div className="p-8">
