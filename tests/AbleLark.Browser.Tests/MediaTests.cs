@@ -94,6 +94,13 @@ public sealed class MediaTests(WebInstallation web) : IClassFixture<WebInstallat
         page.Go("/w/harbour/media");
         page.Upload("Add files", Picture(name, 500, 300));
         page.Until(() => page.Text().Contains(name, StringComparison.Ordinal) && page.Count("[data-media]") > 1, "the new file");
+        // The browser draws a picture from a video that is sent up.
+        page.Upload("Add files", Path.Combine(AppContext.BaseDirectory, "wide.mp4"));
+        await UntilAsync(async () =>
+            (await _installation.Ada.GetAsync("media?sort=video"))
+                .List("items")
+                .Any(i => i.GetProperty("file").GetProperty("hasPoster").GetBoolean())
+        );
         page.Driver.FindElement(By.CssSelector("input[type=search]")).SendKeys("used-lamp");
         page.Until(() => page.Count("[data-media]") == 1, "one file");
         page.PressCss($"[data-media='{used}']");

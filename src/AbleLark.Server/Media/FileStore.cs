@@ -23,6 +23,9 @@ public interface IFileStore
     /// <summary>Takes a file away; one that isn't there is no fault.</summary>
     void Remove(string key);
 
+    /// <summary>False when hardly anything can be written any more.</summary>
+    bool HasRoom();
+
     /// <summary>All files whose key begins with that folder.</summary>
     IEnumerable<KeptFile> List(string folder);
 }
@@ -32,6 +35,8 @@ public sealed class FolderStore(IOptions<LarkSettings> settings) : IFileStore
 {
     /// <summary>Folder of files that are being written; what a killed process left in it is cleared after a day.</summary>
     public const string Drafts = "drafts";
+
+    private const long LeastRoom = 32L * 1024 * 1024;
 
     private string Root => settings.Value.DataFolder;
 
@@ -65,6 +70,8 @@ public sealed class FolderStore(IOptions<LarkSettings> settings) : IFileStore
         if (Find(key) is { } path)
             File.Delete(path);
     }
+
+    public bool HasRoom() => new DriveInfo(Path.GetFullPath(Root)).AvailableFreeSpace > LeastRoom;
 
     public IEnumerable<KeptFile> List(string folder)
     {

@@ -34,9 +34,10 @@ internal sealed class Film(Image image, int frames) : IDisposable
             using Image first = opened.ExtractArea(0, 0, opened.Width, opened.Height / frames);
             return new(InUsualColours(first).CopyMemory(), 1);
         }
-        using Image turned = frames == 1 ? opened.Autorot() : opened.Copy();
-        using Image usual = InUsualColours(turned);
-        return new(usual.CopyMemory(), frames);
+        // Read once and kept: turning goes through it in another order than the file has.
+        using Image whole = opened.CopyMemory();
+        using Image turned = frames == 1 ? whole.Autorot() : whole.Copy();
+        return new(InUsualColours(turned), frames);
     }
 
     /// <summary>What a recipe gives of it.</summary>

@@ -4,6 +4,7 @@ using System.Security.Cryptography;
 using System.Text;
 using AbleLark.Core.Content;
 using AbleLark.Core.Media;
+using AbleLark.Server.Problems;
 using NetVips;
 
 namespace AbleLark.Server.Media;
@@ -142,9 +143,13 @@ public sealed class Renditions(IFileStore files) : IDisposable
                 }
             }
         }
-        catch (VipsException)
+        catch (VipsException) when (files.HasRoom())
         {
-            // Whoever asked for them hears that they are not there.
+            // It can no longer be read: whoever asked for it hears that it isn't there.
+        }
+        catch (VipsException e)
+        {
+            throw new IOException(e.Message, ProblemHandler.NoRoomOnDisk);
         }
     }
 

@@ -27,7 +27,7 @@ public sealed class ProblemException(int status, string detail) : Exception(deta
 public sealed partial class ProblemHandler(IProblemDetailsService problems, ILogger<ProblemHandler> log) : IExceptionHandler
 {
     /// <summary>ENOSPC of POSIX, as Linux numbers it.</summary>
-    private const int NoRoomOnDisk = 28;
+    public const int NoRoomOnDisk = 28;
 
     public async ValueTask<bool> TryHandleAsync(HttpContext httpContext, Exception exception, CancellationToken cancellationToken)
     {

@@ -55,13 +55,16 @@ public sealed class CrashTests
         }
     }
 
-    /// <summary>Any plan of steps is run like the usual two: here a post, a part under it and a comment, made from the content.</summary>
+    /// <summary>The steps of a thread of two parts with a first comment.</summary>
     private static IReadOnlyList<SendingStep> ThreeSteps(ResolvedContent content, NetworkRules rules) =>
-        [
-            new SendingStep.Publish("post", content.Fields, []),
-            new SendingStep.Publish("part 2", FieldValues.Empty.With(ContentFields.Text, content.Text + Part), [], Under: "post"),
-            new SendingStep.Publish("comment", FieldValues.Empty.With(ContentFields.Text, content.Text + Comment), [], Under: "post"),
-        ];
+        SendingSteps.Of(
+            new(
+                content
+                    .Fields.With(ContentFields.Thread, new PostThread([new(content.Text + Part)]))
+                    .With(ContentFields.FirstComment, content.Text + Comment)
+            ),
+            rules
+        );
 
     private const string Part = ", part two";
     private const string Comment = ", commented";
@@ -85,7 +88,7 @@ public sealed class CrashTests
     {
         string rules = TestInstallation.RulesFolder(honoursKeys: true, appearsWithinSeconds: 60);
         await using CrashInstallation crash = await CrashInstallation.StartAsync(rules, honoursKeys: true, ThreeSteps);
-        Delivery sent = await crash.SendRefusedAfterAsync("Half", "part 2 recorded");
+        Delivery sent = await crash.SendRefusedAfterAsync("Half", "part-2 recorded");
         Assert.Equal(DeliveryState.Sent, sent.State);
         Assert.StartsWith("The post is out, but not all of it. ", sent.Trouble, StringComparison.Ordinal);
         Assert.NotNull(sent.Address);

@@ -197,6 +197,7 @@ public static class TestData
                 return;
             await Task.Delay(150);
         }
-        Assert.Fail($"After 30 s the delivery is {await installation.Ada.StateAsync(delivery)}.");
+        JsonElement now = await installation.Ada.GetAsync($"deliveries/{delivery}");
+        Assert.Fail($"After 30 s the delivery is {now.Text("state")}. {now.Text("trouble")}");
     }
 }

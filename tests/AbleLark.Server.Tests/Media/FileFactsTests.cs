@@ -84,6 +84,7 @@ public sealed class FileFactsTests(OwnWorkspaces own) : IClassFixture<OwnWorkspa
                     "nothing that"
                 },
                 { "a locked PDF", SampleFiles.LockedPdf(), "locked with a password" },
+                { "a PDF that unpacks to a great deal", SampleFiles.PdfBomb(), "cut off or damaged" },
                 { "words", "Just words"u8.ToArray(), "nothing that networks take" },
                 { "nothing", [], "nothing that networks take" },
             };

@@ -37,14 +37,16 @@ public sealed class RenditionTests : IDisposable
     [InlineData(8, "lime white red blue")]
     public async Task What_is_sent_stands_upright_and_says_nothing_but_its_pixels(int orientation, string corners)
     {
-        byte[] photograph = SampleFiles.Photograph(120, 80, orientation);
+        byte[] photograph = SampleFiles.Photograph(1200, 800, orientation);
         Assert.Contains(Said(photograph), s => s.Contains(SampleFiles.Place, StringComparison.Ordinal));
         byte[] made = await MakeAsync(photograph, new());
         using SKBitmap picture = SKBitmap.Decode(made);
         bool onItsSide = orientation >= 5;
-        Assert.Equal(onItsSide ? (80, 120) : (120, 80), (picture.Width, picture.Height));
+        Assert.Equal(onItsSide ? (800, 1200) : (1200, 800), (picture.Width, picture.Height));
         Assert.Equal(corners, string.Join(' ', Corners(picture)));
         Assert.Empty(Said(made));
+        using SKBitmap small = SKBitmap.Decode(await MakeAsync(photograph, new(MostSide: 160, IsStill: true)));
+        Assert.Equal((160, corners), (Math.Max(small.Width, small.Height), string.Join(' ', Corners(small))));
     }
 
     [Theory]

@@ -1,4 +1,5 @@
 using System.Buffers.Binary;
+using System.IO.Compression;
 using System.Text;
 using NetVips;
 using SkiaSharp;
@@ -83,6 +84,22 @@ internal static class SampleFiles
                 StringComparison.Ordinal
             )
         );
+    }
+
+    /// <summary>A PDF whose index is a hundred kilobytes that unpack to a hundred megabytes.</summary>
+    public static byte[] PdfBomb()
+    {
+        using MemoryStream packed = new();
+        using (ZLibStream pack = new(packed, CompressionLevel.Fastest, leaveOpen: true))
+        {
+            byte[] nothing = new byte[1024 * 1024];
+            for (int i = 0; i < 100; i++)
+                pack.Write(nothing);
+        }
+        byte[] head = Encoding.ASCII.GetBytes(
+            $"%PDF-1.5\n1 0 obj\n<</Type /XRef /Size 9 /W [1 2 1] /Root 2 0 R /Filter /FlateDecode /Length {packed.Length}>>\nstream\n"
+        );
+        return [.. head, .. packed.ToArray(), .. "\nendstream\nendobj\nstartxref\n9\n%%EOF\n"u8];
     }
 
     /// <summary>A PNG whose head says it is that large, and whose pixels are those of a small one.</summary>

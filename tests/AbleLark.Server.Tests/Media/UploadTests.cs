@@ -154,6 +154,8 @@ public sealed class FullDiskTests
 
         public void Remove(string key) => _real.Remove(key);
 
+        public bool HasRoom() => false;
+
         public IEnumerable<KeptFile> List(string folder) => _real.List(folder);
     }
 
