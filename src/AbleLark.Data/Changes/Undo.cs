@@ -159,10 +159,16 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers, Func<Id<Works
     private static bool ChangesWhatPostsRestOn(Change change)
     {
         Type type = StoredKinds.Logged(change.Entity).Type;
-        string[] names = [.. (change.Before ?? []).Keys.Concat((change.After ?? []).Keys)];
         return type == typeof(Contact)
-            || (type == typeof(Channel) && names.Contains(nameof(Channel.Figures), StringComparer.OrdinalIgnoreCase))
-            || (type == typeof(Workspace) && names.Contains(nameof(Workspace.ButtonVerbs), StringComparer.OrdinalIgnoreCase));
+            || (type == typeof(Channel) && Concerns(nameof(Channel.Figures)))
+            || (type == typeof(Workspace) && Concerns(nameof(Workspace.ButtonVerbs)))
+            || (type == typeof(MediaFile) && Concerns(nameof(MediaFile.AltText)));
+
+        // The log names columns: alt_text.
+        bool Concerns(string property) =>
+            (change.Before ?? [])
+                .Keys.Concat((change.After ?? []).Keys)
+                .Any(c => string.Equals(c.Replace("_", "", StringComparison.Ordinal), property, StringComparison.OrdinalIgnoreCase));
     }
 
     /// <summary>States of a delivery that has gone out, may have, or is on its way.</summary>

@@ -69,6 +69,25 @@ public sealed class MediaTests(OwnWorkspaces own) : IClassFixture<OwnWorkspaces>
         Assert.Equal("dawn.png", media.Text("fileName"));
     }
 
+    /// <summary>Meadow takes no picture without words: posts stand otherwise as soon as the words come, and as soon as they are taken
+    /// back.</summary>
+    [Fact]
+    public async Task What_is_said_of_a_picture_holds_for_its_posts_until_it_is_taken_back()
+    {
+        Guid meadow = await _installation.ConnectAsync(_ada, "meadow", "words-" + Guid.NewGuid().ToString("n")[..6]);
+        Guid picture = await _ada.PictureAsync("unsaid.png");
+        Guid post = (await _ada.PostAsync(await _ada.CategoryAsync("Unsaid", meadow), "See this", picture: picture)).Id();
+        Assert.True(await IsBlockedAsync(post));
+        await _ada.PutAsync($"media/{picture}", new { altText = "A lamp in a window", focus = (object?)null });
+        Assert.False(await IsBlockedAsync(post));
+        JsonElement act = (await _ada.GetAsync("changes")).EnumerateArray().First(c => c.Text("act") == "Described “unsaid.png”");
+        await _ada.PostAsync($"changes/{act.Id()}/undo");
+        Assert.True(await IsBlockedAsync(post));
+    }
+
+    private async Task<bool> IsBlockedAsync(Guid post) =>
+        (await _ada.GetAsync("posts")).List("posts").Single(p => p.Id() == post).GetProperty("blocked").TryGetProperty("meadow", out _);
+
     private static byte[] Encode(SKEncodedImageFormat format, int width, int height)
     {
         using SKBitmap bitmap = new(width, height);
