@@ -144,6 +144,18 @@ public sealed record PostContent : ContentLayers
     /// <summary>The files that anything of it names.</summary>
     public IEnumerable<Id<MediaFile>> AllFiles() => AllLayers().SelectMany(l => l.Fields.SelectMany(f => f.Files(l.ValueOf(f)))).Distinct();
 
+    /// <summary>The parts of a picture that any of it shows; null among them: all of it.</summary>
+    public IEnumerable<Crop?> CropsOf(Id<MediaFile> media) =>
+        AllLayers()
+            .SelectMany(l =>
+                (l.Get(ContentFields.Pictures)?.All ?? []).Concat(
+                    l.Get(ContentFields.Thread)?.Parts.SelectMany(p => p.Pictures?.All ?? []) ?? []
+                )
+            )
+            .Where(p => p.MediaId == media)
+            .Select(p => p.Crop)
+            .Distinct();
+
     /// <summary>True when the words of any field hold one of those, whatever the letter case.</summary>
     public bool Says(IReadOnlyCollection<string> words) =>
         AllLayers()

@@ -80,8 +80,9 @@ public sealed class StepCalls(
         sending.Files.TryGetValue(upload.MediaId, out MediaFile? file)
             ? await sentFiles.FindAsync(
                 file,
-                upload.Chosen,
+                upload.Chosen.Crop,
                 Formats.PicturesOf(sending.Delivery.Sent!.Fields, sending.Rules)?.MostBytes,
+                sending.Post.Content.CropsOf(file.Id),
                 CancellationToken.None
             )
             : null;

@@ -121,7 +121,7 @@ public sealed partial class DemoPast(
         {
             MediaFile file = life.Media[upload.Key.Media];
             SentFile sent =
-                await sentFiles.FindAsync(file, new(file.Id, Crop: upload.Key.Crop), mostBytes: null, cancellation)
+                await sentFiles.FindAsync(file, upload.Key.Crop, mostBytes: null, along: [], cancellation)
                 ?? throw new InvalidOperationException($"A file can't be read: {file.FileName}.");
             string[] accounts = [.. upload.Select(u => u.Account)];
             Dictionary<string, string> ids = await standIns.AddMediaAsync(accounts, $"{upload.Key}:file", sent, cancellation);

@@ -267,7 +267,7 @@ public static class MediaEndpoints
     {
         if (crop is not null && !crop.FitsIn(file))
             throw ProblemException.BadInput("That part doesn't lie within the picture.");
-        return await sentFiles.FindAsync(file, new(file.Id, Crop: crop), mostBytes: null, cancellation) is { } made
+        return await sentFiles.FindAsync(file, crop, mostBytes: null, along: [], cancellation) is { } made
             ? new(made.Path, made.Kind)
             : null;
     }

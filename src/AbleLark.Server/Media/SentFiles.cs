@@ -16,20 +16,41 @@ public sealed record SentFile(string Path, string Kind, int Width, int Height, d
 /// taken; videos without their notes.</summary>
 public sealed class SentFiles(IFileStore files, Renditions renditions)
 {
-    /// <param name="chosen">Which part of a picture.</param>
+    /// <param name="crop">The part of a picture; null: all.</param>
     /// <param name="mostBytes">Most that the network takes of a picture; null: any.</param>
+    /// <param name="along">Further parts that will be asked for soon: they are made while the picture is open.</param>
     /// <returns>Null: the file is gone, or can't be read here any more.</returns>
-    public async Task<SentFile?> FindAsync(MediaFile file, Picture chosen, long? mostBytes, CancellationToken cancellation)
+    public async Task<SentFile?> FindAsync(
+        MediaFile file,
+        Crop? crop,
+        long? mostBytes,
+        IEnumerable<Crop?> along,
+        CancellationToken cancellation
+    )
     {
         if (FileKinds.IsPicture(file.Kind))
-            return await renditions.GetAsync(file.Hash, new(chosen.Crop, MostBytes: mostBytes), cancellation) is { } made
-                ? Measured(made)
-                : null;
+            return await PictureAsync(file, crop, mostBytes, along, cancellation);
         if (files.Find(MediaStore.KeyOf(file.Hash)) is not { } path)
             return null;
         return file.Kind == FileKinds.Mp4
             ? new(await WithoutNotesAsync(file, path, cancellation), file.Kind, file.Width, file.Height, file.Seconds)
             : new(path, file.Kind, 0, 0, Pages: file.Pages);
+    }
+
+    private async Task<SentFile?> PictureAsync(
+        MediaFile file,
+        Crop? crop,
+        long? mostBytes,
+        IEnumerable<Crop?> along,
+        CancellationToken cancellation
+    )
+    {
+        Recipe[] recipes = [.. along.Prepend(crop).Distinct().Select(c => new Recipe(c))];
+        Rendition? made = (await renditions.GetAllAsync(file.Hash, recipes, cancellation))?[0];
+        // Most networks take it as it comes, and so share it.
+        if (made is not null && new FileInfo(made.Path).Length > mostBytes)
+            made = await renditions.GetAsync(file.Hash, new(crop, MostBytes: mostBytes), cancellation);
+        return made is null ? null : Measured(made);
     }
 
     private static SentFile Measured(Rendition made)

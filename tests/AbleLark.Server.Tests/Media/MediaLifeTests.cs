@@ -1,6 +1,7 @@
 using System.Text;
 using System.Text.Json;
 using System.Text.RegularExpressions;
+using AbleLark.Core.Content;
 using AbleLark.Core.Media;
 using AbleLark.Server.Media;
 using AbleLark.Server.Tests.Fixtures;
@@ -48,37 +49,37 @@ public sealed class MediaLifeTests(TestInstallation installation) : IClassFixtur
         Guid photograph = await SendAsync("p.jpg", SampleFiles.Photograph(900, 600, orientation: 6));
         Guid film = await SendAsync("f.mp4", Mp4File.Of(720, 1280, 9, notes: SampleFiles.Place));
         Guid document = await SendAsync("d.pdf", SampleFiles.Pdf(3));
-        object picture = new
-        {
-            media = photograph,
-            crop = new
+        object cut = new { media = photograph, crop = new Crop(100, 50, 400, 300) };
+        byte[] shown = await OnNetworkAsync(
+            "hearth",
+            new
             {
-                x = 100,
-                y = 50,
-                width = 400,
-                height = 300,
-            },
-        };
-        byte[] shown = await OnNetworkAsync("hearth", new { text = "A picture", pictures = new[] { picture } });
+                common = new { text = "A picture", pictures = new object[] { new { media = photograph } } },
+                networks = new { hearth = new { pictures = new[] { cut } } },
+            }
+        );
         using SKBitmap pixels = SKBitmap.Decode(shown);
+        MediaFile kept = await installation.ReadAsync(db => db.Media.SingleAsync(m => m.FileName == "p.jpg"));
+        // What other networks get of it was made along, while it was open.
+        Assert.Equal(2, installation.Services.GetRequiredService<IFileStore>().List(Renditions.FolderOf(kept.Hash)).Count());
         Assert.Equal((400, 300), (pixels.Width, pixels.Height));
         Assert.DoesNotContain(
             MetadataExtractor.ImageMetadataReader.ReadMetadata(new MemoryStream(shown)),
             d => d.Name.StartsWith("Exif", StringComparison.Ordinal) || d.Name is "GPS" or "XMP"
         );
-        byte[] played = await OnNetworkAsync("hearth", new { text = "A film", video = film });
+        byte[] played = await OnNetworkAsync("hearth", new { common = new { text = "A film", video = film } });
         Assert.Equal(-1, played.AsSpan().IndexOf(Encoding.UTF8.GetBytes(SampleFiles.Place)));
         Assert.Equal(Mp4Reader.Read(new MemoryStream(Mp4File.Of(720, 1280, 9))), Mp4Reader.Read(new MemoryStream(played)));
-        Assert.Equal(SampleFiles.Pdf(3), await OnNetworkAsync("guildhall", new { text = "A document", document }));
+        Assert.Equal(SampleFiles.Pdf(3), await OnNetworkAsync("guildhall", new { common = new { text = "A document", document } }));
     }
 
     private async Task<Guid> SendAsync(string name, byte[] bytes) =>
         (await installation.Ada.UploadAsync("media", HttpMethod.Post, ("file", name, bytes))).Id();
 
     /// <summary>What the network serves on the page of a post.</summary>
-    private async Task<byte[]> OnNetworkAsync(string network, object common)
+    private async Task<byte[]> OnNetworkAsync(string network, object content)
     {
-        (Guid delivery, _) = await installation.DueAsync(new { common }, network);
+        (Guid delivery, _) = await installation.DueAsync(content, network);
         await installation.PassesUntilAsync(delivery, "sent");
         string address = (await installation.Ada.GetAsync($"deliveries/{delivery}")).Text("address");
         using HttpClient http = new();
