@@ -125,7 +125,7 @@ public sealed class Mp4Reader
     private void Movie(Box box)
     {
         if (box.Is("mvhd"u8))
-            _movieSeconds = Length(box, dates: 2);
+            _movieSeconds = Length(box);
         else if (box.Is("mvex"u8))
             _isInPieces = true;
         else if (box.Is("trak"u8))
@@ -141,7 +141,7 @@ public sealed class Mp4Reader
         if (box.Is("tkhd"u8))
             Header(track, box);
         else if (box.Is("mdhd"u8))
-            track.Seconds = Length(box, dates: 2) ?? 0;
+            track.Seconds = Length(box) ?? 0;
         else if (box.Is("hdlr"u8))
             track.Handler = Encoding.Latin1.GetString(At(box, 8, 4));
         else if (box.Is("stsd"u8))
@@ -157,10 +157,10 @@ public sealed class Mp4Reader
     }
 
     /// <summary>Seconds, from a head that gives two dates, the units of a second, and the length in those.</summary>
-    private double? Length(Box box, int dates)
+    private double? Length(Box box)
     {
         bool isLong = At(box, 0, 1)[0] == 1;
-        int at = 4 + (dates * (isLong ? 8 : 4));
+        int at = 4 + (2 * (isLong ? 8 : 4));
         uint units = BinaryPrimitives.ReadUInt32BigEndian(At(box, at, 4));
         ulong length = isLong
             ? BinaryPrimitives.ReadUInt64BigEndian(At(box, at + 4, 8))

@@ -87,7 +87,7 @@ public sealed record MediaSendingView(
 /// <param name="SentTimes">How often it has gone out.</param>
 public sealed record MediaUses(IReadOnlyList<MediaUseView> Posts, IReadOnlyList<MediaSendingView> Sendings, int SentTimes);
 
-/// <summary>Whether anything uses a file.</summary>
+/// <summary>Whether anything uses a file: for looking.</summary>
 public enum MediaUse
 {
     Used,

@@ -36,7 +36,7 @@ internal static class SampleFiles
             m.Set(GValue.GIntType, "orientation", orientation);
             m.Set(GValue.GStrType, "exif-ifd0-ImageDescription", Place);
             m.Set(GValue.GStrType, "exif-ifd3-GPSLatitudeRef", "N");
-            m.Set(GValue.BlobType, "xmp-data", Encoding.UTF8.GetBytes($"<x:xmpmeta xmlns:x='adobe:ns:meta/'>{Place}</x:xmpmeta>"));
+            m.Set(GValue.BlobType, "xmp-data", Encoding.UTF8.GetBytes($"<xmpmeta>{Place}</xmpmeta>"));
         });
         return told.JpegsaveBuffer(q: 95, profile: "srgb");
     }

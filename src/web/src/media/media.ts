@@ -22,9 +22,6 @@ export const sentAddress = (workspace: string, media: string, crop?: Schemas['Cr
 
 export const isPicture = (file: MediaFile) => file.kind.startsWith('image/');
 
-export const sortOf = (file: MediaFile): MediaSort =>
-  file.seconds !== null ? 'video' : file.pages !== null ? 'document' : 'picture';
-
 /** What may be chosen, for the browser's own file field. */
 export const acceptedKinds: Record<MediaSort, string> = {
   picture: 'image/png,image/jpeg,image/webp,image/gif',
