@@ -25,7 +25,7 @@ export async function openBrowser({ port, width = 1280, height = 800 }) {
     return value;
   };
   const { sessionId } = await call('POST', '/session', {
-    capabilities: { alwaysMatch: { browserName: 'chrome', 'goog:chromeOptions': { binary: '/usr/bin/chromium', args } } },
+    capabilities: { alwaysMatch: { browserName: 'chrome', timeouts: { script: 120_000 }, 'goog:chromeOptions': { binary: '/usr/bin/chromium', args } } },
   });
   const at = (method, path, body) => call(method, `/session/${sessionId}${path}`, body);
   const cdp = (cmd, params) => at('POST', '/goog/cdp/execute', { cmd, params });
