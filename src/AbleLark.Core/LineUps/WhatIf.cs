@@ -39,35 +39,38 @@ public sealed record Outlook(
 /// <param name="FirstChange">First date on which anything would be other than it is; null: nothing changes.</param>
 public sealed record WhatIf(Outlook Before, Outlook After, LocalDate? FirstChange, int PlacesThatChange)
 {
-    private sealed record State(HashSet<(Instant At, Id<Channel> Channel, Id<Post>? Post)> Deliveries, Outlook Outlook);
-
     /// <summary>Both states over the same time, from the present on.</summary>
-    public static WhatIf Try(LineUpInput before, LineUpInput after, Instant from, int days)
+    public static WhatIf Try(SharedLineUp before, LineUpInput after, Instant from, int days)
     {
-        Instant until = from + Duration.FromDays(days);
-        // Somebody is dragging and waits: each state on a core of its own.
-        State[] states = new State[2];
-        Parallel.For(0, 2, i => states[i] = Look(i == 0 ? before : after));
-        (State was, State would) = (states[0], states[1]);
+        (LookAhead was, LookAhead would) = (null!, null!);
+        // Somebody is dragging and waits: each state on a core of its own, and what is known of the present one isn't worked out again.
+        Parallel.Invoke(
+            () => was = before.Look(from, days),
+            () => would = LookAhead.Of(after, LineUp.Project(after, from, LookAhead.End(from, days)), from, days)
+        );
         List<Instant> changed =
         [
-            .. was.Deliveries.Except(would.Deliveries).Concat(would.Deliveries.Except(was.Deliveries)).Select(s => s.At).Distinct().Order(),
+            .. was.Going.Except(would.Going).Concat(would.Going.Except(was.Going)).Select(s => s.At).Distinct().Order(),
         ];
-        return new(was.Outlook, would.Outlook, changed.Count == 0 ? null : changed[0].InZone(before.Zone).Date, changed.Count);
-
-        State Look(LineUpInput input)
-        {
-            IReadOnlyList<LineUpPlace> places = LineUp.Project(input, from, until);
-            return new(
-                [
-                    .. places
-                        .Where(p => p.State == PlaceState.Open)
-                        .SelectMany(p => p.Picks.Select(k => (p.Occurrence.At, k.ChannelId, k.PostId))),
-                ],
-                Outlooks.Of(input, places, from, days)
-            );
-        }
+        return new(was.Outlook, would.Outlook, changed.Count == 0 ? null : changed[0].InZone(before.Input.Zone).Date, changed.Count);
     }
+}
+
+/// <summary>What one state sends within a look-ahead, and its sums.</summary>
+/// <param name="Going">What its open places send; null: nothing.</param>
+public sealed record LookAhead(IReadOnlySet<(Instant At, Id<Channel> Channel, Id<Post>? Post)> Going, Outlook Outlook)
+{
+    public static Instant End(Instant from, int days) => from + Duration.FromDays(days);
+
+    /// <param name="places">The places from <paramref name="from"/> to <see cref="End"/>.</param>
+    public static LookAhead Of(LineUpInput input, IReadOnlyList<LineUpPlace> places, Instant from, int days) =>
+        new(
+            places
+                .Where(p => p.State == PlaceState.Open)
+                .SelectMany(p => p.Picks.Select(k => (p.Occurrence.At, k.ChannelId, k.PostId)))
+                .ToHashSet(),
+            Outlooks.Of(input, places, from, days)
+        );
 }
 
 /// <summary>Sums a look-ahead up.</summary>

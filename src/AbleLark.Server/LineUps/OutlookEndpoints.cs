@@ -133,7 +133,7 @@ public static class OutlookEndpoints
             Categories = Categories(before, request),
             Bank = Bank(before, request, workspace, now),
         };
-        WhatIf whatIf = WhatIf.Try(before, after, now, 7 * weeks);
+        WhatIf whatIf = WhatIf.Try(known, after, now, 7 * weeks);
         return new(workspace.PlanStamp, edits.Today, weeks, whatIf.FirstChange, whatIf.PlacesThatChange, whatIf.Before, whatIf.After);
     }
 

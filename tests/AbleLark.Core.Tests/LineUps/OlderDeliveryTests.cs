@@ -1,3 +1,4 @@
+using System.Text.Json;
 using AbleLark.Core.LineUps;
 using NodaTime;
 
@@ -69,6 +70,11 @@ public sealed class OlderDeliveryTests
                     now += Duration.FromMinutes(chance.Next(4) * 400);
                     Instant until = now + Duration.FromHours(chance.Next(-30, 24 * 60));
                     Assert.Equal(Words(LineUp.Project(input, now, until)), Words(shared.Project(now, until)));
+                    int days = 7 * (1 + chance.Next(2));
+                    LookAhead anew = LookAhead.Of(input, LineUp.Project(input, now, LookAhead.End(now, days)), now, days);
+                    LookAhead kept = shared.Look(now, days);
+                    Assert.Equal(JsonSerializer.Serialize(anew.Outlook), JsonSerializer.Serialize(kept.Outlook));
+                    Assert.Equal(anew.Going.Order(), kept.Going.Order());
                 }
             }
         );

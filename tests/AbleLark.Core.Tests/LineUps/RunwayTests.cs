@@ -114,7 +114,7 @@ public sealed class RunwayTests
                 Position = 9,
             }
         );
-        WhatIf whatIf = WhatIf.Try(before, before with { Rotas = [tried] }, _scene.Now, 28);
+        WhatIf whatIf = WhatIf.Try(new SharedLineUp(before), before with { Rotas = [tried] }, _scene.Now, 28);
         CategoryOutlook was = whatIf.Before.Categories.Single(c => c.CategoryId == seldom.Id);
         CategoryOutlook would = whatIf.After.Categories.Single(c => c.CategoryId == seldom.Id);
         Assert.Equal((4, 8), (was.Deliveries, would.Deliveries));
