@@ -25,7 +25,13 @@ Figure.Print(
 );
 
 // What a what-if is in the core: two line-ups and their sums.
-Figure.Print("what-if, usual workspace, 12 weeks", Timing.Median(() => WhatIf.Try(new SharedLineUp(usual), usual, now, 84)), "ms", loop, 100);
+Figure.Print(
+    "what-if, usual workspace, 12 weeks",
+    Timing.Median(() => WhatIf.Try(new SharedLineUp(usual), usual, now, 84)),
+    "ms",
+    loop,
+    100
+);
 
 Large.Run(root, loop);
 

@@ -48,6 +48,7 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
     public DbSet<ApiToken> ApiTokens => Set<ApiToken>();
     public DbSet<Post> Posts => Set<Post>();
     public DbSet<PostVersion> PostVersions => Set<PostVersion>();
+    public DbSet<DeskVisit> DeskVisits => Set<DeskVisit>();
     public DbSet<Approval> Approvals => Set<Approval>();
     public DbSet<MediaFile> Media => Set<MediaFile>();
     public DbSet<LinkCard> LinkCards => Set<LinkCard>();

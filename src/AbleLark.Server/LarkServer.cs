@@ -11,6 +11,7 @@ using AbleLark.Server.Channels;
 using AbleLark.Server.Contacts;
 using AbleLark.Server.Deliveries;
 using AbleLark.Server.Demo;
+using AbleLark.Server.Desk;
 using AbleLark.Server.Health;
 using AbleLark.Server.Hours;
 using AbleLark.Server.Imports;
@@ -179,6 +180,7 @@ public static class LarkServer
         services.AddScoped<LineUpCache>();
         services.AddSingleton(TimeProvider.System);
         services.AddSingleton<LineUpSnapshots>();
+        services.AddSingleton<HashtagCounts>();
         services.AddScoped<Scheduling>();
         services.AddScoped<PutAside>();
         services.AddScoped<Claims>();
@@ -241,6 +243,11 @@ public static class LarkServer
         workspace.MapApprovals();
         workspace.MapPostPlanning();
         workspace.MapPictures();
+        workspace.MapPresence();
+        workspace.MapVersions();
+        workspace.MapWordings();
+        workspace.MapHashtags();
+        workspace.MapWalls();
         workspace.MapMedia();
         workspace.MapUploads();
         workspace.MapLinks();

@@ -69,13 +69,14 @@ public static class Fitting
     }
 
     /// <summary>Mends every wording for one target.</summary>
-    public static FittedContent Fit(PostContent content, Target target, ContentSources sources)
+    /// <param name="only">The one thing that is done; null: whatever is needed.</param>
+    public static FittedContent Fit(PostContent content, Target target, ContentSources sources, Fix? only = null)
     {
         Fitter fitter = new(content, target, sources);
         for (int wording = 0; wording <= content.Wordings.Count; wording++)
         {
             // One after the other: dropping hashtags may spare a cut. Each is tried once, so that this ends.
-            foreach (Fix fix in Enum.GetValues<Fix>())
+            foreach (Fix fix in Enum.GetValues<Fix>().Where(f => only is null || f == only))
             {
                 Finding[] findings =
                 [

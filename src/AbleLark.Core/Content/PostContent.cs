@@ -141,6 +141,23 @@ public sealed record PostContent : ContentLayers
         return layers is PostContent own ? own : this with { Wordings = [.. Wordings.Select((w, i) => i == wording - 1 ? layers : w)] };
     }
 
+    /// <summary>The same without what can't be taken in as it is written: half a web address, a date that is none.</summary>
+    public PostContent WithoutHalfWritten()
+    {
+        ContentLayers own = Whole(this);
+        return new(own.Common, own.Networks, own.Channels, [.. Wordings.Select(Whole)]);
+
+        static ContentLayers Whole(ContentLayers layers) =>
+            new(
+                Taken(layers.Common),
+                layers.Networks.ToDictionary(n => n.Key, n => Taken(n.Value)),
+                layers.Channels.ToDictionary(c => c.Key, c => Taken(c.Value))
+            );
+
+        static FieldValues Taken(FieldValues values) =>
+            values.Fields.Where(f => !values.CanBeTaken(f)).Aggregate(values, (taken, field) => taken.Without(field));
+    }
+
     /// <summary>The files that anything of it names.</summary>
     public IEnumerable<Id<MediaFile>> AllFiles() => AllLayers().SelectMany(l => l.Fields.SelectMany(f => f.Files(l.ValueOf(f)))).Distinct();
 

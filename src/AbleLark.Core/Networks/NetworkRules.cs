@@ -73,6 +73,28 @@ public sealed record ChannelFigure(string Figure, string Name);
 /// <param name="Rules">What is otherwise then, as a JSON merge patch (RFC 7396).</param>
 public sealed record RuleChange(string HoldsFrom, JsonObject Rules);
 
+/// <summary>Of what shape a network's posts are.</summary>
+public enum NetworkLook
+{
+    /// <summary>Text first, with pictures or a link's card below, comments under it.</summary>
+    Pages,
+
+    /// <summary>Short texts, one under the other on a thread.</summary>
+    Notes,
+
+    /// <summary>The picture first, the text below it.</summary>
+    Pictures,
+
+    /// <summary>An upright picture with a title, on a wall.</summary>
+    Pins,
+
+    /// <summary>An upright film, the text upon it.</summary>
+    Clips,
+
+    /// <summary>A picture, dates and a button.</summary>
+    Listings,
+}
+
 /// <summary>What one network allows, read from a data file so that a network can be added without code.</summary>
 /// <param name="Key">Short name in lower case, used in files and addresses.</param>
 /// <param name="HoldsFrom">Date from which these figures hold (ISO 8601).</param>
@@ -87,6 +109,7 @@ public sealed record RuleChange(string HoldsFrom, JsonObject Rules);
 /// <param name="Changes">What will be otherwise, from the day on which that holds.</param>
 /// <param name="TellsFollowersOnline">It tells when an account's followers are online.</param>
 /// <param name="TimesSeen">The figure that counts as `times seen`.</param>
+/// <param name="Look">Of what shape its posts are, for drawing them.</param>
 public sealed record NetworkRules(
     string Key,
     string Name,
@@ -108,7 +131,8 @@ public sealed record NetworkRules(
     MentionRules? Mentions = null,
     IReadOnlyList<ChannelFigure>? PerChannel = null,
     IReadOnlyList<RuleChange>? Changes = null,
-    bool TellsFollowersOnline = true
+    bool TellsFollowersOnline = true,
+    NetworkLook Look = NetworkLook.Pages
 )
 {
     /// <summary>Who can be mentioned on it.</summary>

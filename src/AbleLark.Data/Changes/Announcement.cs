@@ -8,7 +8,7 @@ using Microsoft.EntityFrameworkCore.ChangeTracking;
 namespace AbleLark.Data.Changes;
 
 /// <summary>Tells every server process, with the commit, which views have something new to fetch.</summary>
-internal sealed class Announcement
+public sealed class Announcement
 {
     /// <summary>Name of the PostgreSQL channel on which it is told: `workspace topic topic …`.</summary>
     public const string Channel = "lark";
@@ -46,9 +46,18 @@ internal sealed class Announcement
         }
         foreach ((Id<Workspace> workspace, HashSet<string> topics) in _topics)
         {
-            string payload = $"{workspace} {string.Join(' ', topics)}";
-            await db.Database.ExecuteSqlAsync($"select pg_notify({Channel}, {payload})", cancellation);
+            await TellAsync(db, workspace, string.Join(' ', topics), cancellation);
         }
+    }
+
+    /// <summary>Tells of something that is no row of its own to follow.</summary>
+    public static Task TellAsync(LarkDb db, Id<Workspace> workspace, Topic topic, CancellationToken cancellation) =>
+        TellAsync(db, workspace, WordOf(topic), cancellation);
+
+    private static async Task TellAsync(LarkDb db, Id<Workspace> workspace, string topics, CancellationToken cancellation)
+    {
+        string payload = $"{workspace} {topics}";
+        await db.Database.ExecuteSqlAsync($"select pg_notify({Channel}, {payload})", cancellation);
     }
 
     /// <summary>A topic as it is told.</summary>

@@ -3,6 +3,7 @@ using AbleLark.Core.Links;
 using AbleLark.Core.Media;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
+using AbleLark.Data.People;
 using AbleLark.Data.Posts;
 using Microsoft.EntityFrameworkCore;
 
@@ -47,6 +48,21 @@ internal static class ContentKinds
                 });
                 e.Property(v => v.Content).AsDocument();
                 e.HasOne<Post>().WithMany().HasForeignKey(v => new { v.WorkspaceId, v.PostId });
+            }
+        ),
+        new StoredKind<DeskVisit>(
+            Logged.Not("who has a post open is nothing to undo"),
+            Told.Not("told by the desk itself, when somebody comes, goes, or begins to write"),
+            e =>
+            {
+                e.HasKey(v => new
+                {
+                    v.WorkspaceId,
+                    v.PostId,
+                    v.PersonId,
+                });
+                e.HasOne<Post>().WithMany().HasForeignKey(v => new { v.WorkspaceId, v.PostId }).OnDelete(DeleteBehavior.Cascade);
+                e.HasOne<Person>().WithMany().HasForeignKey(v => v.PersonId).OnDelete(DeleteBehavior.Cascade);
             }
         ),
         new StoredKind<Approval>(

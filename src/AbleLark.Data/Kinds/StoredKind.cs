@@ -17,6 +17,7 @@ public enum Topic
     Results,
     Imports,
     Changes,
+    Desk,
 }
 
 /// <summary>Whether acts on a kind stand in the change log, and so can be undone.</summary>

@@ -1595,6 +1595,37 @@ namespace AbleLark.Data.Migrations
                     b.ToTable("people", (string)null);
                 });
 
+            modelBuilder.Entity("AbleLark.Data.Posts.DeskVisit", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("PostId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("post_id");
+
+                    b.Property<Guid>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
+                    b.Property<bool>("IsWriting")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_writing");
+
+                    b.Property<Instant>("SeenAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("seen_at");
+
+                    b.HasKey("WorkspaceId", "PostId", "PersonId")
+                        .HasName("pk_desk_visits");
+
+                    b.HasIndex("PersonId")
+                        .HasDatabaseName("ix_desk_visits_person_id");
+
+                    b.ToTable("desk_visits", (string)null);
+                });
+
             modelBuilder.Entity("AbleLark.Data.Posts.PostVersion", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
@@ -2048,6 +2079,23 @@ namespace AbleLark.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_memberships_workspaces_workspace_id");
+                });
+
+            modelBuilder.Entity("AbleLark.Data.Posts.DeskVisit", b =>
+                {
+                    b.HasOne("AbleLark.Data.People.Person", null)
+                        .WithMany()
+                        .HasForeignKey("PersonId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_desk_visits_people_person_id");
+
+                    b.HasOne("AbleLark.Core.Posts.Post", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId", "PostId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_desk_visits_posts_workspace_id_post_id");
                 });
 
             modelBuilder.Entity("AbleLark.Data.Posts.PostVersion", b =>

@@ -16,14 +16,14 @@ namespace AbleLark.Server.Hours;
 /// <param name="Hours">All of the week, Monday 00:00 first.</param>
 public sealed record HoursView(string Zone, IReadOnlyList<WeekHour> Hours);
 
-/// <summary>When followers are online, and when posts did well: for one channel, or all together.</summary>
+/// <summary>When followers are online, and when posts did well: for some channels, or all together.</summary>
 public static class HoursEndpoints
 {
     public static void MapHours(this RouteGroupBuilder workspace) => workspace.MapGet("/hours", ShowAsync).Needs(Right.Results);
 
     private static async Task<HoursView> ShowAsync(
         Id<Workspace> workspaceId,
-        Id<Channel>? channel,
+        Id<Channel>[] channel,
         LarkDb db,
         EarnedReader earned,
         BusinessClock clock,
@@ -33,9 +33,9 @@ public static class HoursEndpoints
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         List<Channel> channels = await db
             .Channels.AsNoTracking()
-            .Where(c => c.WorkspaceId == workspaceId && (channel == null || c.Id == channel))
+            .Where(c => c.WorkspaceId == workspaceId && (channel.Length == 0 || channel.Contains(c.Id)))
             .ToListAsync(cancellation);
-        if (channel is not null && channels.Count == 0)
+        if (channels.Count < channel.Distinct().Count())
             throw ProblemException.NotFound("This channel");
         List<Id<Channel>> ids = [.. channels.Select(c => c.Id)];
         var online = await db
@@ -43,7 +43,7 @@ public static class HoursEndpoints
             .Where(a => a.WorkspaceId == workspaceId && ids.Contains(a.ChannelId))
             .Select(a => a.Online)
             .ToListAsync(cancellation);
-        DateTimeZone zone = (channel is null ? null : channels[0].Zone) ?? workspace.Zone;
+        DateTimeZone zone = (channel.Length == 1 ? channels[0].Zone : null) ?? workspace.Zone;
         return new(
             zone.Id,
             WeekHours.Of(

@@ -80,7 +80,11 @@ public static class BookingEndpoints
     )
     {
         (Workspace workspace, SharedLineUp lineUp) = await cache.GetAsync(workspaceId, cancellation);
-        LineUpInput input = lineUp.Input;
+        // What is still being written is shown its place as if it were ready.
+        LineUpInput input = lineUp.Input with
+        {
+            Bank = [.. lineUp.Input.Bank.Select(p => p.Id == id ? p with { Stage = Stage.Ready } : p)],
+        };
         BookingPlan plan = Plan(input, id, kind.Value, await clock.NowAsync(cancellation));
         Dictionary<Id<Post>, string> titles = input.Bank.ToDictionary(p => p.Id, p => p.Title);
         return new(

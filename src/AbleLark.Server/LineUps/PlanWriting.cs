@@ -13,16 +13,6 @@ namespace AbleLark.Server.LineUps;
 /// <summary>What several acts on the line-up write; the caller saves.</summary>
 internal static class PlanWriting
 {
-    /// <summary>The workspace as it is now, locked until the transaction ends: one process at a time schedules or books in it.</summary>
-    public static async Task<Workspace> LockWorkspaceAsync(this LarkDb db, Id<Workspace> id, CancellationToken cancellation)
-    {
-        Workspace workspace = await db
-            .Workspaces.FromSql($"select * from workspaces where id = {id.Value} for update")
-            .SingleAsync(cancellation);
-        await db.Entry(workspace).ReloadAsync(cancellation);
-        return workspace;
-    }
-
     /// <summary>The decision about an occurrence, to be written on; a new one where there was none.</summary>
     public static async Task<Decision> OpenDecisionAsync(
         this LarkDb db,

@@ -66,13 +66,32 @@ public sealed class PostChecking(LarkDb db, NetworkBook networks)
         return (PostChecks.Of(content, networks, channels, sources), files);
     }
 
-    /// <summary>Mends for one network what needs no decision.</summary>
-    /// <exception cref="ProblemException">A file isn't this workspace's, or there is no such network.</exception>
-    public async Task<FittedContent> FitAsync(Id<Workspace> workspace, PostContent content, string network, CancellationToken cancellation)
+    /// <summary>Mends for some networks, or for a channel of one, what needs no decision.</summary>
+    /// <exception cref="ProblemException">A file or the channel isn't this workspace's, or there is no such network.</exception>
+    public async Task<FittedView> FitAsync(Id<Workspace> workspace, FitRequest request, CancellationToken cancellation)
     {
-        if (!networks.Has(network))
-            throw ProblemException.BadInput($"There is no network “{network}”.");
-        return Fitting.Fit(content, networks[network], (await SourcesAsync(workspace, content, cancellation)).Sources);
+        PostContent content = Tidy(request.Content);
+        if (request.Networks.FirstOrDefault(n => !networks.Has(n)) is { } unknown)
+            throw ProblemException.BadInput($"There is no network “{unknown}”.");
+        Target[] targets = [.. request.Networks.Distinct().Select(n => new Target(networks[n]))];
+        if (request.Channel is { } id)
+        {
+            Channel channel =
+                await db.Channels.AsNoTracking().SingleOrDefaultAsync(c => c.WorkspaceId == workspace && c.Id == id, cancellation)
+                ?? throw ProblemException.NotFound("This channel");
+            if (targets.Length != 1 || targets[0].Rules.Key != channel.Network)
+                throw ProblemException.BadInput("A channel is made to fit by itself: name its network, and no other.");
+            targets = [new(networks.For(channel), channel.Id)];
+        }
+        ContentSources sources = (await SourcesAsync(workspace, content, cancellation)).Sources;
+        List<FixView> done = [];
+        foreach (Target target in targets)
+        {
+            FittedContent fitted = Fitting.Fit(content, target, sources, request.Only);
+            content = fitted.Content;
+            done.AddRange(fitted.Done.Select(d => new FixView(target.Rules.Key, d)));
+        }
+        return new(content, done);
     }
 
     private async Task<(ContentSources Sources, IReadOnlyList<MediaFile> Files)> SourcesAsync(
@@ -91,21 +110,30 @@ public sealed class PostChecking(LarkDb db, NetworkBook networks)
 
     /// <param name="approved">Says of a network or channel, by its key, whether all its wordings have approval; null where none is
     /// needed.</param>
-    public static IReadOnlyList<NetworkCheck> Views(PostChecks checks, Func<string, bool?>? approved = null) =>
-        [
-            .. checks.All.Select(c => new NetworkCheck(
-                c.Target.Rules.Key,
-                c.Target.Channel,
-                c.Check.Fits,
-                c.Check.Count.Units,
-                c.Check.Count.Limit,
-                c.Check.Count.OverflowAt,
-                c.Check.Content.Fields.With(ContentFields.Text, TextCounter.Normalise(c.Check.Content.Text)),
-                Formats.Of(c.Check.Content.Fields, c.Target.Rules).ByPerson,
-                c.Check.Count.Parts,
-                [.. c.Check.Findings.Select(f => FindingView.Of(f, c.Target.Rules))],
-                [.. c.Check.Wordings.Select(w => w.Block?.Words)],
-                approved?.Invoke(c.Key)
-            )),
-        ];
+    /// <param name="wording">Which wording is shown; one that isn't there counts as 0, the post's own.</param>
+    public static IReadOnlyList<NetworkCheck> Views(PostChecks checks, Func<string, bool?>? approved = null, int wording = 0) =>
+        [.. checks.All.Select(c => View(c, c.Check.Wordings.ElementAtOrDefault(wording - 1) ?? c.Check, approved?.Invoke(c.Key)))];
+
+    private static NetworkCheck View(TargetCheck of, CheckedContent shown, bool? approved) =>
+        new(
+            of.Target.Rules.Key,
+            of.Target.Channel,
+            shown.Fits,
+            shown.Count.Units,
+            shown.Count.Limit,
+            shown.Count.OverflowAt,
+            shown.Content.Fields.With(ContentFields.Text, TextCounter.Normalise(shown.Content.Text)),
+            Formats.Of(shown.Content.Fields, of.Target.Rules).ByPerson,
+            shown.Count.Parts,
+            [.. shown.Findings.Select(f => FindingView.Of(f, of.Target.Rules))],
+            [.. of.Check.Wordings.Select(w => w.Block?.Words)],
+            approved,
+            [
+                .. (shown.Content.Fields.Get(ContentFields.Thread)?.Parts ?? []).Select(part =>
+                    TextCounter
+                        .Count(part.Text, of.Target.Rules.Text.Measure, of.Target.Rules.Text.Limit, of.Target.Rules.Text.LinkUnits)
+                        .Units
+                ),
+            ]
+        );
 }

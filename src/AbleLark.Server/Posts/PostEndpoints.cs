@@ -35,10 +35,12 @@ public static class PostEndpoints
     }
 
     /// <param name="post">The post that the content would be saved to: then each network says whether it would have approval.</param>
+    /// <param name="wording">Which wording is shown: 0 or null the post's own.</param>
     private static async Task<IReadOnlyList<NetworkCheck>> CheckAsync(
         Id<Workspace> workspaceId,
         PostContent content,
         Guid? post,
+        int? wording,
         HttpContext http,
         LarkDb db,
         PostChecking checking,
@@ -46,28 +48,25 @@ public static class PostEndpoints
     )
     {
         // While somebody types, a link or a date may be half written: it is left out of the check, not refused.
-        FieldValues common = content
-            .Common.Fields.Where(f => !content.Common.CanBeTaken(f))
-            .Aggregate(content.Common, (c, f) => c.Without(f));
-        PostContent tidy = checking.Tidy(content with { Common = common });
+        PostContent tidy = checking.Tidy(content.WithoutHalfWritten());
         var (checks, _) = await checking.CheckAsync(workspaceId, tidy, cancellation);
         if (post is not { } id)
-            return PostChecking.Views(checks);
+            return PostChecking.Views(checks, wording: wording ?? 0);
         Post saved = await FindAsync(workspaceId, new(id), db, cancellation);
         bool asks =
             saved.AsksForApproval
             || (!http.Role().May(Right.Approve) && !saved.Content.Same(tidy))
             || await db.CategoryAsksAsync(saved, cancellation);
-        return PostChecking.Views(checks, asks ? await ApprovedAsync(saved, checks.Hashes(), db, cancellation) : null);
+        return PostChecking.Views(checks, asks ? await ApprovedAsync(saved, checks.Hashes(), db, cancellation) : null, wording ?? 0);
     }
 
-    /// <summary>Makes content fit one network, as far as that needs no decision: nothing is saved.</summary>
-    private static Task<FittedContent> FitAsync(
+    /// <summary>Makes content fit some networks, as far as that needs no decision: nothing is saved.</summary>
+    private static Task<FittedView> FitAsync(
         Id<Workspace> workspaceId,
         FitRequest request,
         PostChecking checking,
         CancellationToken cancellation
-    ) => checking.FitAsync(workspaceId, checking.Tidy(request.Content), request.Network, cancellation);
+    ) => checking.FitAsync(workspaceId, request, cancellation);
 
     private static async Task<Func<string, bool?>> ApprovedAsync(
         Post post,

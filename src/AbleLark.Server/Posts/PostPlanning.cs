@@ -19,6 +19,8 @@ namespace AbleLark.Server.Posts;
 /// <summary>Giving a post an exact time.</summary>
 public static class PostPlanning
 {
+    private static readonly Duration JustNow = Duration.FromMinutes(10);
+
     public static void MapPostPlanning(this RouteGroupBuilder workspace) =>
         workspace.MapPost("/posts/{id}/deliveries", PlanAsync).Needs(Right.Schedule);
 
@@ -33,12 +35,17 @@ public static class PostPlanning
         CancellationToken cancellation
     )
     {
-        Workspace workspace = await db.Workspaces.SingleAsync(w => w.Id == workspaceId, cancellation);
+        await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
+        // Two who press at once, or one who presses twice, are one after the other.
+        Workspace workspace = await db.LockWorkspaceAsync(workspaceId, cancellation);
         Post post = await PostEndpoints.FindAsync(workspaceId, id, db, cancellation);
         Instant now = await clock.NowAsync(cancellation);
-        if (post.Stage != Stage.Ready)
+        if (post.Stage is not (Stage.Ready or Stage.WaitingForApproval))
             throw ProblemException.Conflict($"“{post.Title}” is not ready. Mark it as ready, then give it a time.");
-        Instant at = workspace.ComingInstant(request.Date, request.Time, now);
+        if (request.Date is null != request.Time is null)
+            throw ProblemException.BadInput("Give a date and a time, or neither: then it goes out now.");
+        bool isNow = request.Date is null;
+        Instant at = isNow ? now : workspace.ComingInstant(request.Date!.Value, request.Time!.Value, now);
         Category category = await db.Categories.SingleAsync(c => c.WorkspaceId == workspaceId && c.Id == post.CategoryId, cancellation);
         List<Id<Channel>> wanted = request.Channels is { Count: > 0 } given
             ? await db.KnownChannelsAsync(workspaceId, given, cancellation)
@@ -50,11 +57,15 @@ public static class PostPlanning
         if (channels.Count == 0)
             throw ProblemException.BadInput("Choose at least one channel: neither the post nor its category has any.");
 
-        var act = db.BeginAct(workspaceId, http.PersonId(), now, $"Gave “{post.Title}” a time");
+        var act = db.BeginAct(workspaceId, http.PersonId(), now, isNow ? $"Sent “{post.Title}” at once" : $"Gave “{post.Title}” a time");
         List<string> leftOut = [];
         List<Delivery> planned = [];
+        // Whoever presses twice, or presses again because an answer was lost, sends it once.
+        Instant since = isNow ? at - JustNow : at;
         List<Id<Channel>> there = await db
-            .Deliveries.Where(d => d.WorkspaceId == workspaceId && d.PostId == id && d.At == at && d.State != DeliveryState.Cancelled)
+            .Deliveries.Where(d =>
+                d.WorkspaceId == workspaceId && d.PostId == id && d.At >= since && d.At <= at && d.State != DeliveryState.Cancelled
+            )
             .Select(d => d.ChannelId)
             .ToListAsync(cancellation);
         foreach (Channel channel in channels)
@@ -68,14 +79,21 @@ public static class PostPlanning
             if (channel.Connection == ConnectionState.Disconnected)
                 leftOut.Add($"{channel.Name}: it is disconnected.");
             else if (there.Contains(channel.Id))
-                leftOut.Add($"{channel.Name}: it already goes out there at that time.");
+                leftOut.Add($"{channel.Name}: it {(isNow ? "went out there just now" : "already goes out there at that time")}.");
             else
                 planned.Add(New(workspace, post.Id, channel.Id, at, wording));
         }
         if (planned.Count == 0)
             throw ProblemException.Conflict($"Nothing was planned. {string.Join(" ", leftOut)}");
+        foreach (Delivery delivery in planned)
+            delivery.WaitOrGo(post, channels.Single(c => c.Id == delivery.ChannelId));
+        if (isNow && planned.Exists(d => d.State == DeliveryState.WaitingForApproval))
+            throw ProblemException.Conflict(
+                $"“{post.Title}” waits for approval, so it can't go out now. Ask for approval and give it a time, or have it approved first."
+            );
         db.Deliveries.AddRange(planned);
         await db.SaveChangesAsync(cancellation);
+        await transaction.CommitAsync(cancellation);
         return new([.. planned.Select(View)], leftOut, act.Id.Value);
     }
 

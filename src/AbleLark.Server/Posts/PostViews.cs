@@ -86,6 +86,7 @@ public sealed record PostEdit(
 /// <param name="WordingBlocks">For each wording, what keeps it from this network; null: it can go.</param>
 /// <param name="Approved">True: every wording has approval here. False: some of it waits. Null: none is needed.</param>
 /// <param name="OverflowAt">Place in its text, in UTF-16 units, where the limit falls.</param>
+/// <param name="ThreadUnits">Length of each further part of its thread, counted as the text is.</param>
 public sealed record NetworkCheck(
     string Network,
     Id<Channel>? ChannelId,
@@ -98,11 +99,26 @@ public sealed record NetworkCheck(
     IReadOnlyList<TextPart> Parts,
     IReadOnlyList<FindingView> Findings,
     IReadOnlyList<string?> WordingBlocks,
-    bool? Approved
+    bool? Approved,
+    IReadOnlyList<int> ThreadUnits
 );
 
-/// <param name="Network">Which one it is to fit.</param>
-public sealed record FitRequest(PostContent Content, string Network);
+/// <param name="Networks">Which ones it is to fit.</param>
+/// <param name="Channel">One of a single network's channels, where it has content of its own; null: the network.</param>
+/// <param name="Only">The one thing that is to be done; null: whatever is needed.</param>
+public sealed record FitRequest(
+    PostContent Content,
+    [MaxLength(50, ErrorMessage = "Name each network once.")] IReadOnlyList<string> Networks,
+    Id<Channel>? Channel = null,
+    Fix? Only = null
+);
+
+/// <param name="Network">For which it was done.</param>
+public sealed record FixView(string Network, FixDone Did);
+
+/// <param name="Content">What fits, as far as it can be mended without asking.</param>
+/// <param name="Done">In the order in which it was done; empty: nothing was needed, or nothing could be.</param>
+public sealed record FittedView(PostContent Content, IReadOnlyList<FixView> Done);
 
 /// <param name="Fixes">How it can be mended without asking, the first first; empty: a person has to.</param>
 /// <param name="Item">Which of several it is about, from 0: a picture, a part of a thread; null: all.</param>
@@ -134,8 +150,9 @@ public sealed record PostDelivery(
 );
 
 /// <summary>An exact time for a post, in the workspace's zone.</summary>
+/// <param name="Date">Null, together with the time: now.</param>
 /// <param name="Channels">Empty takes the post's own channels that can take it.</param>
-public sealed record PlanRequest(LocalDate Date, LocalTime Time, IReadOnlyList<Id<Channel>>? Channels);
+public sealed record PlanRequest(LocalDate? Date, LocalTime? Time, IReadOnlyList<Id<Channel>>? Channels);
 
 /// <param name="LeftOut">Channels that can't take the post, and why.</param>
 public sealed record PlanResult(IReadOnlyList<PostDelivery> Planned, IReadOnlyList<string> LeftOut, Guid ChangeSetId);

@@ -32,7 +32,7 @@ function section(load: () => Promise<ComponentType>) {
 const calendar = section(() => import('./lineup/Calendar').then((m) => m.Calendar));
 const rota = section(() => import('./rota/Rota').then((m) => m.Rota));
 const bank = section(() => import('./posts/Bank').then((m) => m.Bank));
-const desk = section(() => import('./posts/PostDesk').then((m) => m.PostDesk));
+const desk = section(() => import('./desk/Desk').then((m) => m.PostDesk));
 const media = section(() => import('./library/MediaPage').then((m) => m.MediaPage));
 const results = section(() => import('./results/Results').then((m) => m.Results));
 const importing = section(() => import('./imports/ImportSheet').then((m) => m.ImportSheet));

@@ -31,6 +31,9 @@ export const limits = {
     offeredFrom: { maxLength: 10 },
     offeredUntil: { maxLength: 10 },
   },
+  FitRequest: {
+    networks: { maxItems: 50 },
+  },
   LinkPictureRequest: {
     address: { maxLength: 2000 },
     picture: { maxLength: 2000 },

@@ -15,6 +15,7 @@ export const refreshes = {
   results: ['results', 'delivery'],
   imports: ['imports'],
   changes: ['changes'],
+  desk: ['presence'],
   clock: ['workspace', 'clock', 'lineUp', 'needs', 'results'],
 } as const satisfies Record<string, readonly string[]>;
 

@@ -1016,6 +1016,7 @@ export interface paths {
             parameters: {
                 query?: {
                     post?: string;
+                    wording?: number;
                 };
                 header?: never;
                 path: {
@@ -1076,7 +1077,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["FittedContent"];
+                        "application/json": components["schemas"]["FittedView"];
                     };
                 };
             };
@@ -1334,6 +1335,258 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/posts/{id}/presence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PresenceRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PresentPerson"][];
+                    };
+                };
+            };
+        };
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/posts/{id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["VersionLine"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/posts/{id}/versions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                    number: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PostContent"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/posts/{id}/wordings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WordingUse"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/hashtags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HashtagUse"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/channels/{id}/wall": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WallPicture"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3203,8 +3456,8 @@ export interface paths {
         };
         get: {
             parameters: {
-                query?: {
-                    channel?: string;
+                query: {
+                    channel: string[];
                 };
                 header?: never;
                 path: {
@@ -4482,13 +4735,14 @@ export interface components {
         };
         FitRequest: {
             content: components["schemas"]["PostContent"];
-            network: string;
+            networks: string[];
+            /** Format: uuid */
+            channel?: null | string;
+            only?: null | components["schemas"]["Fix"];
         };
-        FittedContent: {
-            /** @description What fits, as far as it can be mended without asking. */
+        FittedView: {
             content: components["schemas"]["PostContent"];
-            /** @description In the order in which it was done; empty: nothing was needed, or nothing could be. */
-            done: components["schemas"]["FixDone"][];
+            done: components["schemas"]["FixView"][];
         };
         /**
          * @description How a finding is mended without asking.
@@ -4509,6 +4763,10 @@ export interface components {
             before: string;
             /** @description What is there now, in words. */
             after: string;
+        };
+        FixView: {
+            network: string;
+            did: components["schemas"]["FixDone"];
         };
         /** @description The point of a picture that matters most. */
         FocalPoint: {
@@ -4559,6 +4817,13 @@ export interface components {
              * @description More than this is refused; null: any number.
              */
             most?: null | number;
+        };
+        HashtagUse: {
+            tag: string;
+            /** Format: int32 */
+            posts: number;
+            /** Format: date */
+            lastSent: null | string;
         };
         HoursView: {
             zone: string;
@@ -4825,7 +5090,14 @@ export interface components {
             findings: components["schemas"]["FindingView"][];
             wordingBlocks: string[];
             approved: null | boolean;
+            threadUnits: number[];
         };
+        /**
+         * @description Of what shape a network's posts are.
+         * @default pages
+         * @enum {unknown}
+         */
+        NetworkLook: "pages" | "notes" | "pictures" | "pins" | "clips" | "listings";
         /** @description What one network allows, read from a data file so that a network can be added without code. */
         NetworkRules: {
             /** @description Short name in lower case, used in files and addresses. */
@@ -4877,6 +5149,8 @@ export interface components {
              * @default true
              */
             tellsFollowersOnline: boolean;
+            /** @description Of what shape its posts are, for drawing them. */
+            look?: components["schemas"]["NetworkLook"];
             /** @description Who can be mentioned on it. */
             mentions?: components["schemas"]["MentionRules"];
             /** @description What may differ between its accounts. */
@@ -5042,9 +5316,9 @@ export interface components {
         PlaceState: "open" | "skipped" | "paused" | "replaced";
         PlanRequest: {
             /** Format: date */
-            date: string;
+            date: null | string;
             /** Format: time */
-            time: string;
+            time: null | string;
             channels: null | string[];
         };
         PlanResult: {
@@ -5487,6 +5761,15 @@ export interface components {
             gapDays: null | number;
             sentBack: null | string;
         };
+        PresenceRequest: {
+            isWriting: boolean;
+        };
+        PresentPerson: {
+            /** Format: uuid */
+            personId: string;
+            name: string;
+            isWriting: boolean;
+        };
         PutAsideView: {
             work: components["schemas"]["WorkKind"];
             /** Format: uuid */
@@ -5921,6 +6204,14 @@ export interface components {
             undone: number;
             kept: string[];
         };
+        VersionLine: {
+            /** Format: int32 */
+            number: number;
+            /** Format: date-time */
+            madeAt: string;
+            by: null | string;
+            changed: string;
+        };
         VideoRules: {
             /** @description Media types taken. */
             kinds: string[];
@@ -5947,6 +6238,16 @@ export interface components {
         VocabularyView: {
             fields: components["schemas"]["FieldWords"][];
             figures: components["schemas"]["FigureWords"][];
+        };
+        WallPicture: {
+            /** Format: uuid */
+            deliveryId: string;
+            /** Format: uuid */
+            mediaId: string;
+            crop: null | components["schemas"]["Crop"];
+            altText: null | string;
+            /** Format: date */
+            date: string;
         };
         /** @description One local hour of the week. */
         WeekHour: {
@@ -5994,6 +6295,31 @@ export interface components {
             placesThatChange: number;
             before: components["schemas"]["Outlook"];
             after: components["schemas"]["Outlook"];
+        };
+        WordingDelivery: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            channelId: string;
+            /** Format: date */
+            date: string;
+            /** Format: time */
+            time: string;
+            state: components["schemas"]["DeliveryState"];
+            address: null | string;
+            figures: null | components["schemas"]["FigureSet"];
+        };
+        WordingPlace: {
+            /** Format: uuid */
+            channelId: string;
+            /** Format: local-date-time */
+            at: string;
+        };
+        WordingUse: {
+            /** Format: int32 */
+            wording: number;
+            deliveries: components["schemas"]["WordingDelivery"][];
+            next: components["schemas"]["WordingPlace"][];
         };
         /** @enum {unknown} */
         WorkKind: "scheduling" | "sending" | "figures" | "audiences" | "tidying";

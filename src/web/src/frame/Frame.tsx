@@ -52,8 +52,10 @@ export function Frame({ session }: { session: Session }) {
             ))}
           </nav>
           <div className="ml-auto flex shrink-0 items-center text-sm">
-            <Keys session={session} />
-            <Now demo={session.demo} />
+            <span data-aside className="flex items-center">
+              <Keys session={session} />
+              <Now demo={session.demo} />
+            </span>
             <PersonMenu session={session} />
           </div>
         </div>

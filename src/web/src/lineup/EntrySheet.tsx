@@ -10,7 +10,7 @@ import { PostedForm } from '../deliveries/PostedForm';
 import { entryWord, failed } from '../deliveries/states';
 import { WhenForm } from '../deliveries/WhenForm';
 import { PostLook, Preview } from '../posts/Preview';
-import { type Post, useCheck, usePost } from '../posts/posts';
+import { checkOf, type Post, useCheck, usePost } from '../posts/posts';
 import { FigureList } from '../results/FigureList';
 import { addDays, clock, dayWords } from '../time/dates';
 import { Button } from '../ui/Button';
@@ -95,19 +95,18 @@ function ProjectedLook({ postId, channelId }: { postId: string; channelId: strin
 function LookOn({ post, channelId }: { post: Post; channelId: string }) {
   const channel = useChannel(channelId);
   const checks = useCheck(post.content, post).data;
-  const check =
-    checks?.find((c) => c.channelId === channelId) ??
-    checks?.find((c) => c.channelId === null && c.network === channel?.network);
+  const check = channel && checkOf(checks ?? [], channel);
   if (!check) return null;
   return (
     <section>
       <h3 className="mb-2">As it would look</h3>
-      <Preview check={check} />
+      <Preview check={check} by={channel?.name} />
     </section>
   );
 }
 
 function DeliveryPart({ entry, deliveryId }: { entry: Entry; deliveryId: string }) {
+  const channel = useChannel(entry.channelId);
   const delivery = useDelivery(deliveryId);
   return (
     <>
@@ -127,7 +126,7 @@ function DeliveryPart({ entry, deliveryId }: { entry: Entry; deliveryId: string 
       {delivery.data?.look && (
         <section>
           <h3 className="mb-2">{lookWords(entry)}</h3>
-          <PostLook fields={delivery.data.look.fields} />
+          <PostLook network={channel?.network ?? ''} by={channel?.name} fields={delivery.data.look.fields} />
         </section>
       )}
       {entry.may.includes('countUnder') && delivery.data?.facts && (

@@ -36,14 +36,15 @@ export function DropArea({ onFiles, pastedAnywhere = false, className = '', chil
       }}
       onDragLeave={() => setOver(false)}
       onDrop={(event) => {
-        if (!hasFiles(event)) return;
-        event.preventDefault();
+        // One within this one has taken them.
         setOver(false);
+        if (!hasFiles(event) || event.defaultPrevented) return;
+        event.preventDefault();
         onFiles([...event.dataTransfer.files]);
       }}
       onPaste={(event) => {
         const files = [...event.clipboardData.files];
-        if (pastedAnywhere || files.length === 0) return;
+        if (pastedAnywhere || files.length === 0 || event.defaultPrevented) return;
         event.preventDefault();
         onFiles(files);
       }}

@@ -21,6 +21,12 @@ export function withValue(values: FieldValues, key: FieldKey, value: FieldValue 
   return value === undefined ? others : { ...others, [key]: value };
 }
 
+/** True once it says or shows anything at all. */
+export const hasContent = ({ common, networks, channels }: PostContent): boolean =>
+  [common, ...Object.values(networks), ...Object.values(channels)].some((values) =>
+    Object.values(values).some((value) => (typeof value === 'string' ? value.trim() !== '' : Boolean(value))),
+  );
+
 /** In common there is nothing to inherit: what is blank isn't there. */
 export const withCommon = (content: PostContent, key: FieldKey, value: FieldValue): PostContent => ({
   ...content,
@@ -30,4 +36,53 @@ export const withCommon = (content: PostContent, key: FieldKey, value: FieldValu
 export function withNetwork(content: PostContent, network: string, values: FieldValues): PostContent {
   const { [network]: _, ...others } = content.networks;
   return { ...content, networks: isEmpty(values) ? others : { ...others, [network]: values } };
+}
+
+/** Where something is said: in common, for a network, or for one of its channels; by the post itself (wording 0) or by a wording. */
+export interface Place {
+  wording: number;
+  network?: string | undefined;
+  channel?: string | undefined;
+}
+
+const wordingOf = (content: PostContent, wording: number): Layers =>
+  wording === 0 ? content : (content.wordings[wording - 1] ?? noLayers);
+
+const layerOf = (layers: Layers, { network, channel }: Omit<Place, 'wording'>): FieldValues =>
+  (channel ? layers.channels[channel] : network ? layers.networks[network] : layers.common) ?? {};
+
+/** What is said there and nowhere else. */
+export const saidAt = (content: PostContent, place: Place): FieldValues =>
+  layerOf(wordingOf(content, place.wording), place);
+
+/** What would hold there if nothing were said there. */
+export function inheritedAt(content: PostContent, { wording, network, channel }: Place): FieldValues {
+  const layersOf = (of: number, withOwn: boolean): FieldValues[] => {
+    const layers = wordingOf(content, of);
+    return [
+      ...(withOwn || network || channel ? [layers.common] : []),
+      ...(network && (withOwn || channel) ? [layerOf(layers, { network })] : []),
+      ...(channel && withOwn ? [layerOf(layers, { channel })] : []),
+    ];
+  };
+  // The nearer goes first, and a wording before the post itself.
+  return Object.assign({}, ...(wording > 0 ? layersOf(0, true) : []), ...layersOf(wording, false));
+}
+
+/** The content with other words at one place. */
+export function saying(content: PostContent, place: Place, values: FieldValues): PostContent {
+  const changed = withLayer(wordingOf(content, place.wording), place, values);
+  return place.wording === 0
+    ? { ...content, ...changed }
+    : { ...content, wordings: content.wordings.map((w, i) => (i === place.wording - 1 ? changed : w)) };
+}
+
+function withLayer(layers: Layers, { network, channel }: Omit<Place, 'wording'>, values: FieldValues): Layers {
+  const within = <T extends Record<string, FieldValues>>(all: T, key: string): Record<string, FieldValues> => {
+    const { [key]: _, ...others } = all;
+    return isEmpty(values) ? others : { ...others, [key]: values };
+  };
+  if (channel) return { ...layers, channels: within(layers.channels, channel) };
+  if (network) return { ...layers, networks: within(layers.networks, network) };
+  return { ...layers, common: values };
 }

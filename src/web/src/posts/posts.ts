@@ -1,4 +1,5 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useEffect, useState } from 'react';
 import { api, ask, type Schemas, wordsOf } from '../api/client';
 import { refresh } from '../api/queries';
 import { useTellUndoable } from '../changes/undo';
@@ -56,22 +57,49 @@ export function usePost(postId: string | null) {
   });
 }
 
-/** Count, findings and preview for every network, from the server's own rules; for a saved post also what of it would have approval. */
-export function useCheck(content: PostContent, post: Post | null) {
+/** After the last key; while somebody types on, nothing is asked. */
+const checkAfter = 60;
+
+/**
+ * Count, findings and preview for every network, from the server's own rules; for a saved post also what of it would have approval.
+ * `wording` is the one that is shown.
+ */
+export function useCheck(content: PostContent, post: Post | null, wording = 0) {
   const { id, path } = useWorkspacePath();
-  return useQuery({
-    queryKey: ['check', id, post?.id, post?.version, content],
+  const settled = useSettled(content, checkAfter);
+  const query = useQuery({
+    queryKey: ['check', id, post?.id, post?.version, wording, settled],
     placeholderData: keepPreviousData,
     gcTime: 60_000,
-    queryFn: () =>
+    queryFn: ({ signal }) =>
       ask(
         api.POST('/api/workspaces/{workspaceId}/posts/check', {
-          params: { path, query: post ? { post: post.id } : {} },
-          body: content,
+          params: { path, query: { ...(post && { post: post.id }), ...(wording > 0 && { wording }) } },
+          body: settled,
+          signal,
         }),
       ),
   });
+  return { ...query, isPlaceholderData: query.isPlaceholderData || settled !== content };
 }
+
+/** A value once it has stayed the same for a while. */
+function useSettled<T>(value: T, milliseconds: number): T {
+  const [settled, setSettled] = useState(value);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(value), milliseconds);
+    return () => clearTimeout(timer);
+  }, [value, milliseconds]);
+  return settled;
+}
+
+/** How a channel's content stands: by itself where it has content or figures of its own, else as its network's. */
+export const checkOf = (
+  checks: readonly NetworkCheck[],
+  channel: { id: string; network: string },
+): NetworkCheck | undefined =>
+  checks.find((c) => c.channelId === channel.id) ??
+  checks.find((c) => c.channelId === null && c.network === channel.network);
 
 /** Networks for which saving would withdraw an approval, or begin to need one. */
 export const losesApproval = (post: Post | null, checks: readonly NetworkCheck[]): string[] =>
@@ -171,15 +199,16 @@ export function useApprove() {
   });
 }
 
-/** What booking a place would do. */
-export function useBooking(postId: string, kind: BookingKind) {
+/** What booking a place would do; for a post that is still being written, as if it were ready. */
+export function useBooking(postId: string | null, kind: BookingKind) {
   const { id, path } = useWorkspacePath();
   return useQuery({
     queryKey: ['lineUp', id, 'booking', postId, kind],
+    enabled: postId !== null,
     queryFn: () =>
       ask(
         api.GET('/api/workspaces/{workspaceId}/posts/{id}/booking', {
-          params: { path: { ...path, id: postId }, query: { kind } },
+          params: { path: { ...path, id: postId ?? '' }, query: { kind } },
         }),
       ),
   });

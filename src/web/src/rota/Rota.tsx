@@ -38,7 +38,7 @@ function Laying({ rota, all, onChoose }: { rota: RotaData; all: readonly RotaDat
   const [open, setOpen] = useState<string | 'rota' | null>(null);
   const [tried, setTried] = useState<readonly Draft[] | null>(null);
   const today = useWorkspace().data?.today ?? '';
-  const hours = useHours(only).data?.hours ?? [];
+  const hours = useHours(...(only ? [only] : [])).data?.hours ?? [];
   const landed = (load: Load, place: Place): readonly Draft[] | null => {
     if (load.kind === 'make') return null;
     if (load.kind === 'stretch') return stretched(draft.slots, load.key, load.day, place.day);

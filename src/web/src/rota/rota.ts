@@ -92,14 +92,14 @@ export function useWhatIf(change: Pick<Schemas['WhatIfRequest'], 'rotas' | 'cate
 
 export type WeekHour = Schemas['WeekHour'];
 
-/** When followers are online and when posts did well, for one channel or for all together; by hour from Monday 00:00 on. */
-export function useHours(channel: string) {
+/** When followers are online and when posts did well, for some channels or (none named) for all together; by hour from Monday 00:00 on. */
+export function useHours(...channel: readonly string[]) {
   const { id, path } = useWorkspacePath();
   return useQuery({
     queryKey: ['results', id, 'hours', channel],
     placeholderData: keepPreviousData,
     queryFn: () =>
-      ask(api.GET('/api/workspaces/{workspaceId}/hours', { params: { path, query: channel ? { channel } : {} } })),
+      ask(api.GET('/api/workspaces/{workspaceId}/hours', { params: { path, query: { channel: [...channel] } } })),
   });
 }
 

@@ -73,7 +73,7 @@ export function NoticesProvider({ children }: { children: ReactNode }) {
         ))}
         <Toast.Viewport
           label="Notices ({hotkey})"
-          className="fixed bottom-5 left-5 z-50 flex w-[30rem] flex-col gap-2 outline-none"
+          className="fixed bottom-[calc(1.25rem+var(--foot,0px))] left-5 z-50 flex w-[min(30rem,calc(100vw-2.5rem))] flex-col gap-2 outline-none"
         />
       </Toast.Provider>
     </Context>

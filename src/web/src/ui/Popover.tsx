@@ -7,10 +7,12 @@ interface Props {
   label: string;
   open?: boolean;
   onOpenChange?: (open: boolean) => void;
+  /** Says where the focus goes when it is shut, in place of what opened it. */
+  onCloseAutoFocus?: (event: Event) => void;
 }
 
 /** A small leaf beside what opened it, for a choice or an answer that the view can wait for. */
-export function Popover({ trigger, children, label, ...rest }: Props) {
+export function Popover({ trigger, children, label, onCloseAutoFocus, ...rest }: Props) {
   return (
     <Primitive.Root {...rest}>
       <Primitive.Trigger asChild>{trigger}</Primitive.Trigger>
@@ -20,6 +22,7 @@ export function Popover({ trigger, children, label, ...rest }: Props) {
           align="start"
           sideOffset={4}
           collisionPadding={8}
+          {...(onCloseAutoFocus && { onCloseAutoFocus })}
           className="z-40 rounded-md border border-rule-strong bg-leaf p-3 shadow-lg"
         >
           {children}

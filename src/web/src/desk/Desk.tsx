@@ -1,0 +1,369 @@
+import { useCallback, useRef, useState } from 'react';
+import { Link, useLocation, useNavigate, useParams, useSearchParams } from 'react-router';
+import { limits } from '../api/limits';
+import { type Category, useCategories } from '../categories/categories';
+import { RemoveButton } from '../changes/RemoveButton';
+import { type Network, useNetworks } from '../networks/networks';
+import { hasContent, noLayers, type PostContent } from '../posts/content';
+import { editOf, type NetworkCheck, type Post, type PostEdit, usePost, useRemovePost } from '../posts/posts';
+import { readDate } from '../time/dates';
+import { Button } from '../ui/Button';
+import { Choice } from '../ui/Choice';
+import { Empty, Fetched } from '../ui/States';
+import { useWorkspacePath } from '../workspaces/workspace';
+import { CommonContent } from './CommonContent';
+import type { Standing } from './deskStore';
+import { History } from './History';
+import { OwnFields } from './OwnFields';
+import { PlanSection } from './PlanSection';
+import { Presence } from './Presence';
+import { Previews } from './Previews';
+import { FitReport, ReachLine } from './ReachLine';
+import { RotationPart } from './RotationPart';
+import { useReach } from './reach';
+import { Targets } from './Targets';
+import { type Desk as DeskState, useDesk } from './useDesk';
+import { useFit } from './useFit';
+import { VariantRow } from './VariantRow';
+import { WhenBar } from './WhenBar';
+import { WordingsCompared, WordingTabs } from './Wordings';
+
+/** One post in full: what all channels share, what each network gets, and when it goes out. */
+export function PostDesk() {
+  const { id = 'new' } = useParams();
+  const { to } = useWorkspacePath();
+  const { key: visit } = useLocation();
+  const navigate = useNavigate();
+  const [search] = useSearchParams();
+  // A new post keeps its desk when it gets an address of its own; the next new one has another.
+  const begun = useRef({ visit, created: null as string | null });
+  if (id === 'new' && begun.current.created !== null) begun.current = { visit, created: null };
+  const isNew = id === 'new' || id === begun.current.created;
+  const copied = search.get('copy');
+  const post = usePost(id === 'new' ? null : id);
+  const original = usePost(id === 'new' ? copied : null);
+  const categories = useCategories();
+  const onCreated = useCallback(
+    (newId: string) => {
+      begun.current.created = newId;
+      navigate(to(`posts/${newId}`), { replace: true });
+    },
+    [navigate, to],
+  );
+
+  if (isNew)
+    return (
+      <Fetched query={categories} what="the categories">
+        {(list) => {
+          const first = list.find((c) => c.id === search.get('category')) ?? list[0];
+          if (!first) return <NoCategories />;
+          if (id === 'new' && copied && !original.data)
+            return (
+              <Fetched query={original} what="the post to copy">
+                {() => null}
+              </Fetched>
+            );
+          return (
+            <Desk
+              key={begun.current.visit}
+              post={post.data ?? null}
+              blank={original.data ? copyOf(original.data) : blankEdit(first, search.get('channels'))}
+              name={copied ? `copy of ${copied}` : 'new'}
+              first={whenOf(search)}
+              onCreated={onCreated}
+            />
+          );
+        }}
+      </Fetched>
+    );
+  return (
+    <Fetched query={post} what="the post">
+      {(data) => <Desk key={data.id} post={data} blank={editOf(data)} first={null} onCreated={onCreated} />}
+    </Fetched>
+  );
+}
+
+/** A new post begins as its category says. */
+const blankEdit = (category: Category, channels: string | null): PostEdit => ({
+  title: '',
+  categoryId: category.id,
+  stage: 'draft',
+  lifespan: category.lifespan,
+  inRotation: category.newPostsRotate,
+  channels: channels ? channels.split(',') : null,
+  furtherCategories: [],
+  from: null,
+  to: null,
+  gapDays: null,
+  content: { ...noLayers, common: { text: category.hashtags.map((h) => `#${h}`).join(' ') }, wordings: [] },
+});
+
+const copyOf = (post: Post): PostEdit => ({ ...editOf(post), title: `${post.title} again`, stage: 'draft' });
+
+/** The time at which a post was begun, where it was begun on a calendar. */
+function whenOf(search: URLSearchParams) {
+  const date = readDate(search.get('date'));
+  const time = search.get('time') ?? '';
+  return date ? { date, time: /^\d\d:\d\d$/.test(time) ? time : '09:00' } : null;
+}
+
+function NoCategories() {
+  const { to } = useWorkspacePath();
+  return (
+    <Empty
+      title="A post needs a category first"
+      act={
+        <Link to={to('set-up')} className="link">
+          Name the first category in Set-up
+        </Link>
+      }
+    >
+      Categories are the handful of kinds of post that serve your plan. The rota draws by them, and the results compare
+      them.
+    </Empty>
+  );
+}
+
+interface DeskProps {
+  post: Post | null;
+  blank: PostEdit;
+  /** What a new post is kept under in the browser, until it is saved. */
+  name?: string;
+  first: { date: string; time: string } | null;
+  onCreated: (id: string) => void;
+}
+
+type View = 'compare' | 'previews';
+const views = [
+  { value: 'compare', label: 'Compare' },
+  { value: 'previews', label: 'As it will look' },
+] as const;
+
+function Desk({ post, blank, name, first, onCreated }: DeskProps) {
+  const [chosenWording, setWording] = useState(0);
+  const [view, setView] = useState<View>('compare');
+  const desk = useDesk(post, blank, onCreated, { name, wording: chosenWording });
+  const { edit, change, checks } = desk;
+  const wording = Math.min(chosenWording, edit.content.wordings.length);
+  const networks = useNetworks().data ?? noNetworks;
+  const reach = useReach(edit, checks);
+  const setContent = useCallback((content: PostContent) => change({ content }), [change]);
+  const fit = useFit(edit.content, setContent);
+  const [showsHistory, setShowsHistory] = useState(false);
+  // Those that it goes to; the others only where it goes to none of them.
+  const namesOf = (keys: readonly string[]) => {
+    const used = keys.filter((key) => reach.networks.some((n) => n.key === key));
+    return (used.length > 0 ? used : keys).map((key) => networks.find((n) => n.key === key)?.name ?? key);
+  };
+  // Nothing is wrong yet with what hasn't been begun.
+  const begun = hasContent(edit.content);
+  const shared = checks.filter((c) => c.channelId === null && reach.networks.some((n) => n.key === c.network));
+
+  return (
+    <div data-desk className="flex flex-col gap-4 pb-24">
+      <DeskHead desk={desk} post={post} onHistory={() => setShowsHistory(true)} />
+      <Targets edit={edit} goals={begun ? reach.goals : []} change={change} />
+      <ReachLine reach={reach} isBegun={begun} isBusy={fit.isBusy} onFitAll={(keys) => fit.run({ networks: keys })} />
+      <Alerts desk={desk} post={post} namesOf={namesOf} />
+      {fit.last && <FitReport last={fit.last} networks={networks} onTakeBack={fit.takeBack} onClose={fit.forget} />}
+      <div className="grid grid-cols-[minmax(19rem,24rem)_minmax(0,1fr)] gap-9 max-md:grid-cols-1">
+        <div className="flex flex-col gap-4">
+          <div className="flex min-h-[2.6rem] flex-wrap items-center justify-between gap-x-4 border-ink border-b-[1.5px] pb-1.5">
+            <h2>What all share</h2>
+            <WordingTabs content={edit.content} wording={wording} onChoose={setWording} onChange={setContent} />
+          </div>
+          {wording === 0 ? (
+            <CommonContent
+              content={edit.content}
+              change={setContent}
+              checks={begun ? shared : noChecks}
+              networks={reach.networks}
+              isNew={post === null}
+            />
+          ) : (
+            <section aria-label={`Wording ${wording + 1}`}>
+              <OwnFields
+                content={edit.content}
+                place={{ wording }}
+                networks={reach.networks}
+                name={`wording ${wording + 1}`}
+                from="the post’s"
+                onChange={setContent}
+              />
+            </section>
+          )}
+          <RotationPart edit={edit} change={change} />
+        </div>
+        <div className="flex min-w-0 flex-col gap-6">
+          <section aria-label="What each network gets">
+            <div className="flex items-center justify-between gap-4 border-ink border-b-[1.5px] pb-1.5">
+              <h2>What each network gets</h2>
+              <Choice label="Show the networks to" value={view} options={views} onChange={setView} />
+            </div>
+            {view === 'compare' ? (
+              <ul className="ruled">
+                {reach.networks.map((network) => (
+                  <VariantRow
+                    key={network.key}
+                    network={network}
+                    channels={reach.goals.filter((g) => g.channel.network === network.key).map((g) => g.channel)}
+                    content={edit.content}
+                    wording={wording}
+                    checks={checks}
+                    isBegun={begun}
+                    isFitting={fit.isBusy}
+                    onChange={setContent}
+                    onFit={fit.run}
+                  />
+                ))}
+              </ul>
+            ) : (
+              <Previews reach={reach} checks={checks} />
+            )}
+          </section>
+          {post && (
+            <WordingsCompared
+              postId={post.id}
+              content={edit.content}
+              checks={shared}
+              wording={wording}
+              onChoose={setWording}
+            />
+          )}
+          {post && <PlanSection post={post} />}
+        </div>
+      </div>
+      <WhenBar edit={edit} post={post} hasContent={begun} reach={reach} saveWith={desk.saveWith} first={first} />
+      {post && (
+        <History
+          postId={post.id}
+          content={edit.content}
+          open={showsHistory}
+          onClose={() => setShowsHistory(false)}
+          onRestore={(content) => {
+            setContent(content);
+            setShowsHistory(false);
+          }}
+        />
+      )}
+    </div>
+  );
+}
+
+const noNetworks: readonly Network[] = [];
+const noChecks: readonly NetworkCheck[] = [];
+
+function DeskHead({ desk, post, onHistory }: { desk: DeskState; post: Post | null; onHistory: () => void }) {
+  const { to } = useWorkspacePath();
+  return (
+    <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
+      <Link to={to('bank')} className="link text-sm">
+        ← Bank
+      </Link>
+      <input
+        aria-label="Title, never sent"
+        placeholder="Title, never sent"
+        className="field !w-auto !bg-transparent !text-[1.25rem] min-w-0 flex-1 font-head font-semibold max-sm:basis-full"
+        {...limits.PostEdit.title}
+        value={desk.edit.title}
+        onChange={(e) => desk.change({ title: e.target.value })}
+      />
+      <Presence postId={desk.id} isWriting={desk.standing.kind === 'typing'} />
+      <StandingWords standing={desk.standing} isNew={post === null} />
+      {post && (
+        <>
+          <Button variant="quiet" onClick={onHistory}>
+            Versions
+          </Button>
+          <RemovePost post={post} />
+        </>
+      )}
+    </div>
+  );
+}
+
+/** What a person has to decide or to know before writing on. */
+function Alerts({
+  desk: { standing, ...desk },
+  post,
+  namesOf,
+}: {
+  desk: DeskState;
+  post: Post | null;
+  namesOf: (networks: readonly string[]) => string[];
+}) {
+  return (
+    <>
+      {standing.kind === 'conflict' && (
+        <div role="alert" className="flex flex-wrap items-center gap-3 border-bad border-l-4 bg-bad-wash px-4 py-3">
+          <p className="flex-1">
+            Somebody else saved another version of this post meanwhile. What you typed is still here: keep yours, or
+            take theirs.
+          </p>
+          <Button variant="primary" onClick={desk.keepMine}>
+            Keep mine
+          </Button>
+          <Button onClick={desk.takeTheirs}>Take theirs</Button>
+        </div>
+      )}
+      {standing.kind === 'asks' && (
+        <div role="alert" className="flex flex-wrap items-center gap-3 border-dawn border-l-4 bg-dawn-wash px-4 py-3">
+          <p className="flex-1">
+            {approvalWords(namesOf(standing.networks))} What you typed is kept on this machine until then.
+          </p>
+          <Button variant="primary" onClick={desk.saveAllTheSame}>
+            Save, and ask again
+          </Button>
+          <Button onClick={desk.leaveContent}>Leave it as it was</Button>
+        </div>
+      )}
+      {post?.sentBack && (
+        <p className="border-dawn border-l-4 bg-dawn-wash px-4 py-3" data-sent-back>
+          <b>Sent back:</b> {post.sentBack}
+        </p>
+      )}
+    </>
+  );
+}
+
+const approvalWords = (names: readonly string[]) =>
+  `Saving this withdraws the approval for ${new Intl.ListFormat('en-GB').format(names)}: it waits there until somebody approves it again.`;
+
+function StandingWords({ standing, isNew }: { standing: Standing; isNew: boolean }) {
+  const words = {
+    saved: isNew ? 'Saves itself as you write' : 'Saved',
+    typing: 'Typing …',
+    saving: 'Saving …',
+    failed: standing.kind === 'failed' ? `Not saved. ${standing.words}` : '',
+    conflict: 'Not saved: two versions',
+    asks: 'Not saved yet',
+  }[standing.kind];
+  return (
+    <p
+      role="status"
+      data-standing={standing.kind}
+      className={`text-sm ${standing.kind === 'failed' ? 'text-bad' : 'text-faded'}`}
+    >
+      {words}
+    </p>
+  );
+}
+
+function RemovePost({ post }: { post: Post }) {
+  const { to } = useWorkspacePath();
+  const navigate = useNavigate();
+  const remove = useRemovePost();
+  return (
+    <RemoveButton
+      label="Remove the post"
+      variant="quiet"
+      id={post.id}
+      remove={remove}
+      words={({ cancelled }) => `“${post.title}” is out of the bank.${cancelledWords(cancelled)}`}
+      onDone={() => navigate(to('bank'))}
+    />
+  );
+}
+
+const cancelledWords = (n: number) =>
+  n === 0 ? '' : ` ${n} planned ${n === 1 ? 'delivery is' : 'deliveries are'} cancelled.`;

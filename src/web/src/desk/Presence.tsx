@@ -1,0 +1,54 @@
+import { useQuery } from '@tanstack/react-query';
+import { useEffect, useRef } from 'react';
+import { api, ask } from '../api/client';
+import { useWorkspacePath } from '../workspaces/workspace';
+
+const every = 10_000;
+
+/** Who else has this post open. The page says again and again that it is here, while it is looked at. */
+export function usePresence(postId: string | null, isWriting: boolean) {
+  const { id, path } = useWorkspacePath();
+  const address = `/api/workspaces/${id}/posts/${postId}/presence`;
+  const writing = useRef(isWriting);
+  writing.current = isWriting;
+  const query = useQuery({
+    queryKey: ['presence', id, postId],
+    enabled: postId !== null,
+    refetchInterval: every,
+    retry: false,
+    queryFn: () =>
+      ask(
+        api.POST('/api/workspaces/{workspaceId}/posts/{id}/presence', {
+          params: { path: { ...path, id: postId ?? '' } },
+          body: { isWriting: writing.current },
+        }),
+      ),
+  });
+  const { refetch } = query;
+  const isKnown = query.data !== undefined;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: said at once when writing begins or ends
+  useEffect(() => {
+    if (isKnown) void refetch();
+  }, [isWriting]);
+  useEffect(() => {
+    if (postId === null) return;
+    // Also from a page that is being closed.
+    const go = () => void fetch(address, { method: 'DELETE', keepalive: true }).catch(() => {});
+    addEventListener('pagehide', go);
+    return () => {
+      removeEventListener('pagehide', go);
+      go();
+    };
+  }, [postId, address]);
+  return query.data ?? [];
+}
+
+export function Presence({ postId, isWriting }: { postId: string | null; isWriting: boolean }) {
+  const others = usePresence(postId, isWriting);
+  if (others.length === 0) return null;
+  return (
+    <p role="status" className="border-tide border-l-4 bg-wash px-2.5 py-0.5 text-sm" data-presence>
+      {others.map((o) => `${o.name} ${o.isWriting ? 'is writing here' : 'has this open'}`).join(' · ')}
+    </p>
+  );
+}
