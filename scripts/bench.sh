@@ -59,5 +59,6 @@ run_bench() {
 bench_page() {
   start_demo "$STATE/bench-demo" 0 0
   node scripts/bench.mjs "$DEMO_ADDRESS" "$(free_port 0)" "$WEB/dist"
+  node scripts/bench-desk.mjs "$DEMO_ADDRESS" "$(free_port 0)"
   node scripts/bench-media.mjs "$DEMO_ADDRESS" "$(free_port 0)" "$SERVER_PROCESS"
 }

@@ -30,7 +30,7 @@ public sealed class AccessibilityTests(WebInstallation web) : IClassFixture<WebI
             ("bank", "The bank"),
             ("media", "1 file"),
             ("bank/import", "Import a sheet"),
-            ($"posts/{post}", "When it goes out"),
+            ($"posts/{post}", "Its times"),
             ("results", "What each category earned"),
             ("set-up", "Connect a channel on Jot"),
             ("set-up?part=categories", "Add a category"),

@@ -115,12 +115,15 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
             () => page.Url.Contains("/posts/", StringComparison.Ordinal) && page.Count("[data-standing]") == 1,
             "the post on the desk"
         );
-        TabTo(page, "Set date and time");
-        Type(Keys.Enter);
-        page.See("Only to these");
-        TabTo(page, "Set date and time");
-        Type(Keys.Enter);
-        page.See("Planned on 1 channel for");
+        for (int i = 0; i < 80 && !IsOn("[name=when]"); i++)
+            Type(Keys.Tab);
+        // Into rotation, first free, very next, date and time.
+        Type(Keys.ArrowRight + Keys.ArrowRight + Keys.ArrowRight);
+        page.See("Schedule for");
+        Type(Keys.Control + Keys.Enter);
+        page.See("Scheduled for");
+
+        bool IsOn(string css) => (bool)page.Run("return document.activeElement.matches(arguments[0])", css)!;
     }
 
     [Fact]

@@ -81,7 +81,7 @@ public sealed class Page : IDisposable
     public void Press(string name, int nth = 0)
     {
         Try(
-            () => _driver.FindElements(Named(name)).Where(e => e.Displayed && e.Enabled).ElementAt(nth).Click(),
+            () => Click(_driver.FindElements(Named(name)).Where(e => e.Displayed && e.Enabled).ElementAt(nth)),
             $"something to press named “{name}”"
         );
     }
@@ -93,7 +93,7 @@ public sealed class Page : IDisposable
             $"a menu “{name}”"
         );
 
-    public void PressCss(string css) => Try(() => _driver.FindElements(By.CssSelector(css)).First(e => e.Displayed).Click(), css);
+    public void PressCss(string css) => Try(() => Click(_driver.FindElements(By.CssSelector(css)).First(e => e.Displayed)), css);
 
     /// <summary>Types into the field with this label, in place of what it holds.</summary>
     public void Fill(string label, string text)
@@ -102,7 +102,7 @@ public sealed class Page : IDisposable
             () =>
             {
                 IWebElement field = Field(label);
-                field.Click();
+                Click(field);
                 field.SendKeys(Keys.Control + "a");
                 field.SendKeys(text.Length > 0 ? text : Keys.Delete);
             },
@@ -127,7 +127,7 @@ public sealed class Page : IDisposable
     /// <summary>Ticks the box with this label.</summary>
     public void Tick(string label) =>
         Try(
-            () => _driver.FindElements(By.XPath($"//label[contains(normalize-space(), {Quoted(label)})]")).First(e => e.Displayed).Click(),
+            () => Click(_driver.FindElements(By.XPath($"//label[contains(normalize-space(), {Quoted(label)})]")).First(e => e.Displayed)),
             $"a box labelled “{label}”"
         );
 
@@ -208,6 +208,20 @@ public sealed class Page : IDisposable
         ];
 
     public void Dispose() => _chromium.GiveBack();
+
+    /// <summary>What lies under the page's head or foot is scrolled out of there, as one does by hand; the next try reaches it.</summary>
+    private void Click(IWebElement element)
+    {
+        try
+        {
+            element.Click();
+        }
+        catch (ElementClickInterceptedException)
+        {
+            _driver.ExecuteScript("arguments[0].scrollIntoView({ block: 'center' })", element);
+            throw;
+        }
+    }
 
     private IWebElement Field(string label)
     {

@@ -22,18 +22,17 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
         using Page page = new(_installation.Address);
         page.SignInAs(_installation.Ada);
         page.Go($"/w/harbour/posts/{first}");
-        page.Press("Book a place");
+        page.Tick("First free place");
         page.Until(() => page.Count("[data-booking] li") == 1, "the place it would get");
-        page.Press("Book it");
-        page.See("Booked. Nothing but a person moves it now.");
+        page.PressCss("[data-act]");
+        page.See("Booked: ");
         page.See("Booked into this place.");
 
         page.Go($"/w/harbour/posts/{second}");
-        page.Press("Book a place");
-        page.Press("Very next place");
+        page.Tick("Very next place");
         page.See("“First come” moves on to");
-        page.Press("Book it");
-        page.See("Booked. Nothing but a person moves it now.");
+        page.PressCss("[data-act]");
+        page.See("Booked: ");
         Assert.Equal([second, first], await GivenAsync(channel));
         page.Press("Undo");
         page.See("Taken back.");
@@ -79,12 +78,12 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
         page.SignInAs(_installation.Ada);
         page.Go($"/w/harbour/posts/{post}");
         page.Press("Add a wording");
-        page.Fill("Wording 2", new string('w', 300));
-        page.See("Passed over on Jot.");
-        page.Fill("Wording 2", "The second wording");
-        page.SeeNoMore("Passed over on Jot.");
+        page.Fill("Text for wording 2", new string('w', 300));
+        page.See("Passed over on Jot:");
+        page.Fill("Text for wording 2", "The second wording");
+        page.SeeNoMore("Passed over on Jot:");
         page.Press("Add a wording");
-        page.Press("Remove wording 3");
+        page.Press("Take wording 3 away");
         page.Until(() => page.TextOf("[data-standing]") == "Saved", "it saved");
         JsonElement[] wordings = (await _installation.Ada.GetAsync($"posts/{post}")).GetProperty("content").List("wordings");
         Assert.Equal(["The second wording"], wordings.Select(w => w.GetProperty("common").Text("text")));
@@ -162,10 +161,10 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
         page.See("Name the boat.");
         page.Press("Waits for approval");
         page.See("Sent back: Name the boat.");
-        page.Press("Ready");
+        page.Press("Ask for approval");
         page.SeeNoMore("Sent back: Name the boat.");
         page.Press("Approve");
-        page.See("The rota may draw it.");
+        page.See("Ready: the rota may draw it.");
         Assert.Empty(page.Complaints());
     }
 
@@ -196,7 +195,8 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
         page.SignInAs(_installation.Ada);
         page.Go($"/w/harbour/posts/{post}");
         page.Until(() => page.Count("[data-approved='true']") == 2, "both variants with approval");
-        page.PressCss("[data-network='jot'] button");
+        page.PressCss("[data-network='jot'] button[aria-expanded]");
+        page.PressCss("[aria-label='Say otherwise: text for Jot']");
         page.Fill("Text for Jot", "Read, and changed since");
         page.See("Saving this withdraws the approval for Jot: it waits there until somebody approves it again.");
         Assert.Equal("ready", (await _installation.Ada.GetAsync($"posts/{post}")).Text("stage"));

@@ -153,7 +153,8 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
         page.See("is nothing that networks take.");
         page.Upload("Choose pictures", picture);
         page.See("Add pictures");
-        page.Press("Write its own", nth: 1);
+        page.PressCss("[data-network=jot] button[aria-expanded]");
+        page.PressCss("[aria-label='Say otherwise: text for Jot']");
         page.Fill("Text for Jot", "The almanacs are in: tides, moons and a list of winds. #books");
         // 61 letters, a line break, and a link that takes 23 whatever its length.
         page.Until(
@@ -161,10 +162,12 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
             "the live count"
         );
         page.SeeNoMore("Blocks");
-        page.Press("Ready");
+        page.Press("Put it into rotation");
+        page.See("It is in rotation.");
         page.Until(() => page.TextOf("[data-standing]") == "Saved", "saved by itself");
         page.Go(new Uri(page.Url).AbsolutePath);
         page.See("#books");
+        page.PressCss("[data-network=jot] button[aria-expanded]");
         Assert.StartsWith("The almanacs are in: tides", page.ValueOf("Text for Jot"), StringComparison.Ordinal);
         Assert.Equal("https://harbour.example.org/almanacs", page.ValueOf("Link"));
     }
@@ -220,13 +223,14 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
         page.Fill("Search the bank", "Almanacs");
         page.Until(() => page.Count("main li") == 1, "one post found");
         page.PressCss("main li a");
-        page.Press("Set date and time");
-        page.Tick("Harbour Page");
+        page.Tick("Date and time");
         page.Fill("Date", "tomorrow");
         page.Fill("Time", "7:15");
-        page.Press("Set date and time");
-        page.See("Planned on 1 channel for");
-        page.See("07:15");
+        page.Press("on all two channels");
+        page.Tick("Harbour Page");
+        page.PressCss("[data-act]");
+        page.See("Scheduled for");
+        page.See("07:15 on one channel");
     }
 
     private async Task WatchTheWeekAsync(Page page)

@@ -89,7 +89,7 @@ public static class PostPlanning
             delivery.WaitOrGo(post, channels.Single(c => c.Id == delivery.ChannelId));
         if (isNow && planned.Exists(d => d.State == DeliveryState.WaitingForApproval))
             throw ProblemException.Conflict(
-                $"“{post.Title}” waits for approval, so it can't go out now. Ask for approval and give it a time, or have it approved first."
+                $"“{post.Title}” waits for approval, so it can't go out now. Give it a time, or have it approved first."
             );
         db.Deliveries.AddRange(planned);
         await db.SaveChangesAsync(cancellation);

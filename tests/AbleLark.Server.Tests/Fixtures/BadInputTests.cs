@@ -458,7 +458,7 @@ public sealed class BadInputTests(OwnWorkspaces own) : IClassFixture<OwnWorkspac
         if (text == "mentions")
             Assert.Equal(500, jot.List("findings").Single(f => f.Text("code") == "mentionUnknown").List("spans").Length);
         foreach (string network in new[] { "jot", "doorstep" })
-            await _ada.PostAsync("posts/fit", new { content = TestData.Content(said), network });
+            await _ada.PostAsync("posts/fit", new { content = TestData.Content(said), networks = new[] { network } });
         Guid category = await _ada.CategoryAsync($"Odd {text.Length} {text[0]}");
         JsonElement post = await _ada.PostAsync(category, said);
         Assert.Equal(said.EnumerateRunes().Count(), post.CommonText().EnumerateRunes().Count());
@@ -479,7 +479,7 @@ public sealed class BadInputTests(OwnWorkspaces own) : IClassFixture<OwnWorkspac
     [InlineData("""{"common":{"video":"01a21893-a29e-739f-a8be-f942a00f635f"}}""", "isn't in this workspace")]
     public async Task Content_that_names_what_is_none_is_refused_with_words(string content, string words)
     {
-        using StringContent body = new($$"""{"content":{{content}},"network":"jot"}""", Encoding.UTF8, "application/json");
+        using StringContent body = new($$"""{"content":{{content}},"networks":["jot"]}""", Encoding.UTF8, "application/json");
         (HttpStatusCode status, string said) = await _ada.TroubleAsync(HttpMethod.Post, "posts/fit", body);
         Assert.Equal(HttpStatusCode.BadRequest, status);
         Assert.Contains(words, said, StringComparison.Ordinal);

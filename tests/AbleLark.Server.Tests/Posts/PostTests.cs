@@ -16,18 +16,22 @@ public sealed class PostTests(OwnWorkspaces own) : IClassFixture<OwnWorkspaces>
     public async Task Content_is_made_to_fit_one_network_and_nothing_is_saved()
     {
         string text = string.Join(' ', Enumerable.Repeat("tide", 400));
-        JsonElement fitted = await _ada.PostAsync("posts/fit", new { content = TestData.Content(text), network = "doorstep" });
-        JsonElement done = Assert.Single(fitted.List("done"));
+        JsonElement fitted = await _ada.PostAsync("posts/fit", Wanted(TestData.Content(text)));
+        JsonElement fix = Assert.Single(fitted.List("done"));
+        Assert.Equal("doorstep", fix.Text("network"));
+        JsonElement done = fix.GetProperty("did");
         Assert.Equal(("cutAtAWord", "text", text), (done.Text("fix"), done.Text("field"), done.Text("before")));
         string cut = fitted.GetProperty("content").GetProperty("networks").GetProperty("doorstep").Text("text");
         Assert.Equal(done.Text("after"), cut);
         Assert.InRange(cut.Length, 1490, 1500);
-        JsonElement again = await _ada.PostAsync("posts/fit", new { content = fitted.GetProperty("content"), network = "doorstep" });
+        JsonElement again = await _ada.PostAsync("posts/fit", Wanted(fitted.GetProperty("content")));
         Assert.Empty(again.List("done"));
         Assert.Equal(
             (System.Net.HttpStatusCode.BadRequest, "There is no network “nowhere”."),
-            await _ada.TroubleAsync(HttpMethod.Post, "posts/fit", new { content = TestData.Content("x"), network = "nowhere" })
+            await _ada.TroubleAsync(HttpMethod.Post, "posts/fit", Wanted(TestData.Content("x"), "nowhere"))
         );
+
+        static object Wanted(object content, string network = "doorstep") => new { content, networks = new[] { network } };
     }
 
     [Fact]

@@ -95,15 +95,19 @@ export function ChannelSelect(props: SelectProps) {
 export function ChannelChoice({
   label,
   value,
+  among,
   onChange,
 }: {
   label: string;
   value: readonly string[];
+  /** The ones that are offered; left out: all. */
+  among?: readonly string[];
   onChange: (ids: string[]) => void;
 }) {
   const channels = useChannels();
   // One that is disconnected is offered only to be taken out.
-  const isOffered = (channel: Channel) => channel.connection !== 'disconnected' || value.includes(channel.id);
+  const isOffered = (channel: Channel) =>
+    (among?.includes(channel.id) ?? channel.connection !== 'disconnected') || value.includes(channel.id);
   return (
     <fieldset>
       <legend className="mb-1 text-faded text-sm">{label}</legend>

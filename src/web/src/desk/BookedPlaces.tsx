@@ -7,7 +7,13 @@ import { atWords } from './useAct';
 /** The places that booking would give, and all that it moves, before anything is done. */
 export function BookedPlaces({ postId, plan }: { postId: string; plan: Schemas['BookingView'] }) {
   return (
-    <div className="max-h-40 overflow-y-auto text-sm" data-booking>
+    <section
+      aria-label="Places that it would get"
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: what is longer than its place is scrolled by keys too
+      tabIndex={0}
+      className="max-h-40 overflow-y-auto text-sm"
+      data-booking
+    >
       <ul>
         {plan.moves.map((move) => (
           <Move key={`${move.channelId} ${move.postId}`} move={move} isOwn={move.postId === postId} />
@@ -21,7 +27,7 @@ export function BookedPlaces({ postId, plan }: { postId: string; plan: Schemas['
       {plan.sooner.map((place) => (
         <Sooner key={place.deliveryId} post={{ id: postId }} place={place} />
       ))}
-    </div>
+    </section>
   );
 }
 

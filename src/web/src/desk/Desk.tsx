@@ -1,28 +1,24 @@
 import { useCallback, useRef, useState } from 'react';
 import { Link, useLocation, useNavigate, useParams, useSearchParams } from 'react-router';
-import { limits } from '../api/limits';
 import { type Category, useCategories } from '../categories/categories';
-import { RemoveButton } from '../changes/RemoveButton';
 import { type Network, useNetworks } from '../networks/networks';
 import { hasContent, noLayers, type PostContent } from '../posts/content';
-import { editOf, type NetworkCheck, type Post, type PostEdit, usePost, useRemovePost } from '../posts/posts';
+import { editOf, type NetworkCheck, type Post, type PostEdit, usePost } from '../posts/posts';
 import { readDate } from '../time/dates';
-import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
 import { Empty, Fetched } from '../ui/States';
 import { useWorkspacePath } from '../workspaces/workspace';
 import { CommonContent } from './CommonContent';
-import type { Standing } from './deskStore';
+import { Alerts, DeskHead } from './DeskHead';
 import { History } from './History';
 import { OwnFields } from './OwnFields';
 import { PlanSection } from './PlanSection';
-import { Presence } from './Presence';
 import { Previews } from './Previews';
 import { FitReport, ReachLine } from './ReachLine';
 import { RotationPart } from './RotationPart';
 import { useReach } from './reach';
 import { Targets } from './Targets';
-import { type Desk as DeskState, useDesk } from './useDesk';
+import { useDesk } from './useDesk';
 import { useFit } from './useFit';
 import { VariantRow } from './VariantRow';
 import { WhenBar } from './WhenBar';
@@ -37,7 +33,7 @@ export function PostDesk() {
   const [search] = useSearchParams();
   // A new post keeps its desk when it gets an address of its own; the next new one has another.
   const begun = useRef({ visit, created: null as string | null });
-  if (id === 'new' && begun.current.created !== null) begun.current = { visit, created: null };
+  if (id === 'new' && begun.current.visit !== visit) begun.current = { visit, created: null };
   const isNew = id === 'new' || id === begun.current.created;
   const copied = search.get('copy');
   const post = usePost(id === 'new' ? null : id);
@@ -252,118 +248,3 @@ function Desk({ post, blank, name, first, onCreated }: DeskProps) {
 
 const noNetworks: readonly Network[] = [];
 const noChecks: readonly NetworkCheck[] = [];
-
-function DeskHead({ desk, post, onHistory }: { desk: DeskState; post: Post | null; onHistory: () => void }) {
-  const { to } = useWorkspacePath();
-  return (
-    <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
-      <Link to={to('bank')} className="link text-sm">
-        ← Bank
-      </Link>
-      <input
-        aria-label="Title, never sent"
-        placeholder="Title, never sent"
-        className="field !w-auto !bg-transparent !text-[1.25rem] min-w-0 flex-1 font-head font-semibold max-sm:basis-full"
-        {...limits.PostEdit.title}
-        value={desk.edit.title}
-        onChange={(e) => desk.change({ title: e.target.value })}
-      />
-      <Presence postId={desk.id} isWriting={desk.standing.kind === 'typing'} />
-      <StandingWords standing={desk.standing} isNew={post === null} />
-      {post && (
-        <>
-          <Button variant="quiet" onClick={onHistory}>
-            Versions
-          </Button>
-          <RemovePost post={post} />
-        </>
-      )}
-    </div>
-  );
-}
-
-/** What a person has to decide or to know before writing on. */
-function Alerts({
-  desk: { standing, ...desk },
-  post,
-  namesOf,
-}: {
-  desk: DeskState;
-  post: Post | null;
-  namesOf: (networks: readonly string[]) => string[];
-}) {
-  return (
-    <>
-      {standing.kind === 'conflict' && (
-        <div role="alert" className="flex flex-wrap items-center gap-3 border-bad border-l-4 bg-bad-wash px-4 py-3">
-          <p className="flex-1">
-            Somebody else saved another version of this post meanwhile. What you typed is still here: keep yours, or
-            take theirs.
-          </p>
-          <Button variant="primary" onClick={desk.keepMine}>
-            Keep mine
-          </Button>
-          <Button onClick={desk.takeTheirs}>Take theirs</Button>
-        </div>
-      )}
-      {standing.kind === 'asks' && (
-        <div role="alert" className="flex flex-wrap items-center gap-3 border-dawn border-l-4 bg-dawn-wash px-4 py-3">
-          <p className="flex-1">
-            {approvalWords(namesOf(standing.networks))} What you typed is kept on this machine until then.
-          </p>
-          <Button variant="primary" onClick={desk.saveAllTheSame}>
-            Save, and ask again
-          </Button>
-          <Button onClick={desk.leaveContent}>Leave it as it was</Button>
-        </div>
-      )}
-      {post?.sentBack && (
-        <p className="border-dawn border-l-4 bg-dawn-wash px-4 py-3" data-sent-back>
-          <b>Sent back:</b> {post.sentBack}
-        </p>
-      )}
-    </>
-  );
-}
-
-const approvalWords = (names: readonly string[]) =>
-  `Saving this withdraws the approval for ${new Intl.ListFormat('en-GB').format(names)}: it waits there until somebody approves it again.`;
-
-function StandingWords({ standing, isNew }: { standing: Standing; isNew: boolean }) {
-  const words = {
-    saved: isNew ? 'Saves itself as you write' : 'Saved',
-    typing: 'Typing …',
-    saving: 'Saving …',
-    failed: standing.kind === 'failed' ? `Not saved. ${standing.words}` : '',
-    conflict: 'Not saved: two versions',
-    asks: 'Not saved yet',
-  }[standing.kind];
-  return (
-    <p
-      role="status"
-      data-standing={standing.kind}
-      className={`text-sm ${standing.kind === 'failed' ? 'text-bad' : 'text-faded'}`}
-    >
-      {words}
-    </p>
-  );
-}
-
-function RemovePost({ post }: { post: Post }) {
-  const { to } = useWorkspacePath();
-  const navigate = useNavigate();
-  const remove = useRemovePost();
-  return (
-    <RemoveButton
-      label="Remove the post"
-      variant="quiet"
-      id={post.id}
-      remove={remove}
-      words={({ cancelled }) => `“${post.title}” is out of the bank.${cancelledWords(cancelled)}`}
-      onDone={() => navigate(to('bank'))}
-    />
-  );
-}
-
-const cancelledWords = (n: number) =>
-  n === 0 ? '' : ` ${n} planned ${n === 1 ? 'delivery is' : 'deliveries are'} cancelled.`;

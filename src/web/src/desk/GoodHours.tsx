@@ -28,11 +28,11 @@ export function GoodHours({ channels, date, time, onTime }: Props) {
             <button
               key={h.hour}
               type="button"
-              aria-label={`${at}: ${onlineWords(h.online)}${h.isGood ? ', posts did better than usual' : ''}`}
+              aria-label={`${h.hour} o’clock: ${onlineWords(h.online)}${h.isGood ? ', posts did better than usual' : ''}`}
               aria-pressed={h.hour === chosen}
               title={`${at}, ${onlineWords(h.online)}`}
               onClick={() => onTime(at)}
-              className="group flex h-11 w-6 flex-col justify-end hover:bg-wash"
+              className="group flex h-11 w-[24px] flex-col justify-end hover:bg-wash"
             >
               {h.isGood && (
                 <span className="flex justify-center">

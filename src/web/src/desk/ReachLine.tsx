@@ -2,7 +2,7 @@ import type { Network } from '../networks/networks';
 import { NetworkMark } from '../networks/networks';
 import { Button } from '../ui/Button';
 import { channelCount, type Goal, type Reach } from './reach';
-import { type FitDone, fixWords } from './useFit';
+import { type FitDone, fixedWords } from './useFit';
 import { WordChanges } from './WordChanges';
 
 interface Props {
@@ -72,7 +72,8 @@ export function FitReport({ last, networks, onTakeBack, onClose }: DoneProps) {
           Keep it
         </Button>
       </div>
-      <ul className="ruled mt-1 max-h-56 overflow-y-auto text-sm">
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what is longer than its place is scrolled by keys too */}
+      <ul tabIndex={0} aria-label="What was done" className="ruled mt-1 max-h-56 overflow-y-auto text-sm">
         {last.done.map(({ network, did }, i) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: done in this order, and never changed
           <li key={i} className="grid grid-cols-[7rem_1fr] gap-3 py-1">
@@ -82,7 +83,7 @@ export function FitReport({ last, networks, onTakeBack, onClose }: DoneProps) {
             </span>
             <span className="min-w-0">
               <span className="text-faded">
-                {fixWords[did.fix]}
+                {fixedWords[did.fix]}
                 {did.wording > 0 && `, in wording ${did.wording + 1}`}:{' '}
               </span>
               <WordChanges before={did.before} after={did.after} />

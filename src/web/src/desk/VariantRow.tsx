@@ -97,7 +97,7 @@ export const VariantRow = memo(function VariantRow(props: Props) {
           className="mt-2 grid grid-cols-[minmax(0,1fr)_minmax(0,18.5rem)] gap-6 border-rule border-b pb-4 pl-5 max-md:grid-cols-1"
         >
           <Opened {...props} check={check} />
-          <div className="min-w-0">{check && <Preview check={check} />}</div>
+          <div className="min-w-0">{check && <Preview check={check} by={channels[0]?.name} />}</div>
         </div>
       )}
     </li>
@@ -119,11 +119,6 @@ function Opened({
   const own = channel && checks.find((c) => c.channelId === channel.id);
   return (
     <div className="flex min-w-0 flex-col gap-4">
-      {check && check.approved !== null && (
-        <p className="text-sm" data-approved={check.approved}>
-          {check.approved ? '✓ Has approval' : 'Waits for approval'}
-        </p>
-      )}
       {check?.byPerson && (
         <p className="text-sm" data-by-person>
           {network.name} takes this from a person: when it is due, it waits for you on Today.
@@ -215,6 +210,12 @@ function Verdict({ check }: { check: NetworkCheck }) {
     <span className="whitespace-nowrap text-right text-sm" data-fits={check.fits}>
       {blocks > 0 ? <b className="text-bad">✕ can’t take it</b> : check.byPerson ? '✓ yours to post' : '✓ takes it'}
       {advice > 0 && <span className="text-faded"> · {advice} advice</span>}
+      {check.approved !== null && (
+        <span className={check.approved ? 'text-good' : 'text-dawn'} data-approved={check.approved}>
+          {' · '}
+          {check.approved ? 'approved' : 'waits for approval'}
+        </span>
+      )}
     </span>
   );
 }

@@ -1,17 +1,19 @@
 import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { useCategories } from '../categories/categories';
+import { ChannelChoice } from '../channels/channels';
 import type { Post, PostEdit } from '../posts/posts';
 import { useBooking } from '../posts/posts';
 import { addDays } from '../time/dates';
 import { Button } from '../ui/Button';
 import { DateField } from '../ui/DateField';
 import { FormError } from '../ui/FormError';
+import { Popover } from '../ui/Popover';
 import { TimeField } from '../ui/TimeField';
 import { useWorkspace, useWorkspaceLink, useWorkspacePath } from '../workspaces/workspace';
 import { BookedPlaces } from './BookedPlaces';
 import { GoodHours } from './GoodHours';
-import type { Reach } from './reach';
+import { channelCount, type Reach } from './reach';
 import { ownPlaces, useAct } from './useAct';
 import { actWords, hindrance, type Prospect, type When, type WhenKind, whenWords } from './when';
 
@@ -37,6 +39,7 @@ export function WhenBar({ edit, post, hasContent, reach, saveWith, first }: Prop
   const isReady = edit.stage === 'ready' || edit.stage === 'waitingForApproval';
   const [kind, setKind] = useState<WhenKind>(first ? 'time' : !isReady && !edit.inRotation ? 'time' : 'rotation');
   const [at, setAt] = useState(first);
+  const [only, setOnly] = useState<string[] | null>(null);
   const today = workspace?.today ?? '';
   const { date, time } = at ?? { date: today && addDays(today, 1), time: '09:00' };
   const when: When = kind === 'time' ? { kind, date, time } : { kind };
@@ -46,9 +49,11 @@ export function WhenBar({ edit, post, hasContent, reach, saveWith, first }: Prop
     !rights.includes('approve') ||
     edit.stage === 'waitingForApproval' ||
     categories.some((c) => c.needsApproval && (c.id === edit.categoryId || edit.furtherCategories?.includes(c.id)));
+  const given = kind === 'time' || kind === 'now';
+  const able = reach.able.filter((g) => !given || only === null || only.includes(g.channel.id));
   const prospect: Prospect = {
     when,
-    able: reach.able.length,
+    able: able.length,
     asks,
     places: books && post && booking.data ? ownPlaces(post.id, booking.data) : null,
     isReady,
@@ -56,8 +61,19 @@ export function WhenBar({ edit, post, hasContent, reach, saveWith, first }: Prop
   const act = useAct(saveWith);
   const why = hindrance(prospect, hasContent);
   const may = why === null && !act.isPending && !(kind === 'rotation' && edit.stage === 'ready');
-  const press = () => may && act.mutate(when);
+  const pressed = useRef(false);
+  const press = () => {
+    // Pressed twice before it is drawn as pressed, it is pressed once.
+    if (!may || pressed.current) return;
+    pressed.current = true;
+    act.mutate(
+      { when, only: given && only ? able.map((g) => g.channel.id) : null },
+      { onSettled: () => (pressed.current = false) },
+    );
+  };
   usePressedByKeys(press);
+  // Somebody else may have answered since: then it is no longer as the act left it.
+  const isDone = act.isSuccess && (post === null || post.stage === act.data.post.stage);
   // What is changed after an act is not done with it.
   const { reset } = act;
   const actedOn = useRef<PostEdit | null>(null);
@@ -89,7 +105,7 @@ export function WhenBar({ edit, post, hasContent, reach, saveWith, first }: Prop
           </div>
         </div>
       )}
-      {books && post && booking.data && !act.isSuccess && (
+      {books && post && booking.data && !isDone && (
         <div className="mb-2">
           <BookedPlaces postId={post.id} plan={booking.data} />
         </div>
@@ -123,8 +139,25 @@ export function WhenBar({ edit, post, hasContent, reach, saveWith, first }: Prop
           ))}
         </div>
         <div className="ml-auto flex flex-wrap items-center justify-end gap-x-3 gap-y-1">
-          {act.isSuccess ? (
-            <Afterwards words={act.data.words} post={act.data.post} edit={edit} />
+          {given && !isDone && reach.able.length > 1 && (
+            <Popover
+              label="Only to these"
+              trigger={
+                <button type="button" className="link min-h-6 text-sm">
+                  on {only ? channelCount(able.length) : `all ${channelCount(reach.able.length)}`}
+                </button>
+              }
+            >
+              <ChannelChoice
+                label="Only to these (none ticked: to all of its channels)"
+                among={reach.able.map((g) => g.channel.id)}
+                value={only ?? []}
+                onChange={(ids) => setOnly(ids.length > 0 ? ids : null)}
+              />
+            </Popover>
+          )}
+          {isDone ? (
+            <Afterwards words={act.data?.words ?? ''} post={act.data?.post ?? post} edit={edit} />
           ) : (
             <>
               {(why ?? waitingWords(prospect, edit)) && (

@@ -103,10 +103,11 @@ export class DeskStore {
 
   /** What came from the server by itself: taken over when nothing is typed here, else both are kept until a person chooses. */
   arrived(post: Post) {
-    if (this.#sending || post.version <= this.#version) return;
+    if (post.version <= this.#version) return;
     this.#theirs = post;
-    if (this.#isDirty) this.#phase = { kind: 'conflict' };
-    else this.#adopt(post);
+    // While a save is under way it may be that very save: what comes of it decides.
+    if (this.#sending) return;
+    this.#decide();
     this.#moved();
   }
 
@@ -135,7 +136,7 @@ export class DeskStore {
    */
   async saveWith(part: Partial<PostEdit>): Promise<Post> {
     this.change(part);
-    await this.#sending?.catch(() => {});
+    while (this.#sending) await this.#sending.catch(() => {});
     if (this.#phase.kind === 'conflict')
       throw new Undecided('Somebody else saved another version of this post: choose one of the two first.');
     return this.#send(this.#edit, this.#version);
@@ -147,6 +148,13 @@ export class DeskStore {
 
   get #isDirty() {
     return !sameEdit(this.#edit, this.#saved);
+  }
+
+  /** What becomes of the newest version that somebody else made. */
+  #decide() {
+    if (this.#theirs === null || this.#theirs.version <= this.#version) this.#theirs = null;
+    else if (this.#isDirty) this.#phase = { kind: 'conflict' };
+    else this.#adopt(this.#theirs);
   }
 
   #adopt(post: Post) {
@@ -209,9 +217,9 @@ export class DeskStore {
       this.#id = post.id;
       this.#version = post.version;
       this.#saved = edit;
-      this.#theirs = null;
       this.#phase = { kind: 'calm' };
       this.#sending = null;
+      this.#decide();
       this.#server.onSaved(post);
       if (made) this.#server.onCreated(post.id);
       return post;

@@ -20,7 +20,8 @@ export function useAct(saveWith: (part: Partial<PostEdit>) => Promise<Post>) {
   const client = useQueryClient();
   const tellUndoable = useTellUndoable();
   return useMutation({
-    mutationFn: async (when: When): Promise<Done> => {
+    /** `only`: to these of its channels; null: to all of them. */
+    mutationFn: async ({ when, only }: { when: When; only: string[] | null }): Promise<Done> => {
       if (when.kind === 'draft') return { words: 'Kept as a draft.', post: await saveWith({ stage: 'draft' }) };
       const post = await saveWith({ stage: 'ready', ...(when.kind === 'rotation' && { inRotation: true }) });
       const waits = post.stage === 'waitingForApproval';
@@ -36,8 +37,8 @@ export function useAct(saveWith: (part: Partial<PostEdit>) => Promise<Post>) {
               params: { path: at },
               body:
                 when.kind === 'now'
-                  ? { date: null, time: null, channels: null }
-                  : { date: when.date, time: `${when.time}:00`, channels: null },
+                  ? { date: null, time: null, channels: only }
+                  : { date: when.date, time: `${when.time}:00`, channels: only },
             }),
           );
           const words = `${asked}${plannedWords(given, when.kind === 'now')}`;

@@ -22,6 +22,21 @@ export const fixWords: Record<Fix, string> = {
   cutAtAWord: 'Cut it at a word',
 };
 
+/** The same once it is done. */
+export const fixedWords: Record<Fix, string> = {
+  useHandle: 'Handle of this network',
+  moveLinkToComment: 'Link to the first comment',
+  takeLinkOut: 'Link out of the text',
+  dropHashtags: 'Hashtags dropped',
+  leaveDocumentOut: 'Document left out',
+  leaveVideoOut: 'Video left out',
+  cropToRatio: 'Cropped',
+  leavePictureOut: 'Picture left out',
+  moveHashtagsToComment: 'Hashtags to the first comment',
+  splitIntoThread: 'Split into a thread',
+  cutAtAWord: 'Cut at a word',
+};
+
 export interface FitWanted {
   networks: readonly string[];
   channel?: string | undefined;

@@ -180,7 +180,10 @@ interface ListProps {
 
 function List({ id, suggestions, at, place, onTake }: ListProps) {
   const list = useRef<HTMLDivElement>(null);
-  useEffect(() => list.current?.children[at]?.scrollIntoView({ block: 'nearest' }), [at]);
+  useEffect(() => {
+    // What it returns is no clean-up: newer browsers give a promise.
+    void list.current?.children[at]?.scrollIntoView({ block: 'nearest' });
+  }, [at]);
   return createPortal(
     <div
       ref={list}

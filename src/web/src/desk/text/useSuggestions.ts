@@ -25,7 +25,7 @@ const most = 8;
 export function useContacts() {
   const { id, path } = useWorkspacePath();
   return useQuery({
-    queryKey: ['contacts', id],
+    queryKey: ['posts', id, 'contacts'],
     queryFn: () => ask(api.GET('/api/workspaces/{workspaceId}/contacts', { params: { path } })),
     staleTime: 60_000,
   });
@@ -107,7 +107,7 @@ function useContactSuggestions(trigger: Trigger | null): Suggestion[] {
         }),
       );
       tell(`${account.name} is in the address book now, as ${account.handle} on ${nameOf(network)}.`);
-      await client.invalidateQueries({ queryKey: ['contacts', id] });
+      await client.invalidateQueries({ queryKey: ['posts', id, 'contacts'] });
       return `@{${key}} `;
     },
     onError: (error) => trouble(wordsOf(error)),
