@@ -152,7 +152,9 @@ function Desk({ post, blank, name, first, onCreated }: DeskProps) {
     return (used.length > 0 ? used : keys).map((key) => networks.find((n) => n.key === key)?.name ?? key);
   };
   // Nothing is wrong yet with what hasn't been begun.
-  const begun = hasContent(edit.content);
+  const wasBegun = useRef(false);
+  const begun = hasContent(edit.content) && (wasBegun.current || !desk.isChecking);
+  wasBegun.current = begun;
   const shared = checks.filter((c) => c.channelId === null && reach.networks.some((n) => n.key === c.network));
 
   return (
@@ -191,7 +193,7 @@ function Desk({ post, blank, name, first, onCreated }: DeskProps) {
           <RotationPart edit={edit} change={change} />
         </div>
         <div className="flex min-w-0 flex-col gap-6">
-          <section aria-label="What each network gets">
+          <section aria-label="What each network gets" className="@container">
             <div className="flex items-center justify-between gap-4 border-ink border-b-[1.5px] pb-1.5">
               <h2>What each network gets</h2>
               <Choice label="Show the networks to" value={view} options={views} onChange={setView} />

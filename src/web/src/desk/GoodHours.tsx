@@ -54,7 +54,7 @@ export function GoodHours({ channels, date, time, onTime }: Props) {
           );
         })}
       </div>
-      <figcaption className="text-faded text-sm leading-tight">
+      <figcaption className="max-w-48 text-faded text-sm leading-tight">
         {weekdayWord(date)}: most of their followers are online at{' '}
         {best
           .map((h) => h.hour)

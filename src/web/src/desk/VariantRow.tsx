@@ -35,7 +35,7 @@ export const VariantRow = memo(function VariantRow(props: Props) {
   const ownChannels = channels.filter((c) => !isEmpty(saidAt(content, { ...place, channel: c.id })));
   return (
     <li className="py-2" data-network={network.key}>
-      <div className="grid grid-cols-[9.5rem_10.5rem_1fr_auto] items-center gap-x-4 max-md:grid-cols-2">
+      <div className="grid grid-cols-[9.5rem_10.5rem_1fr_auto] items-center gap-x-4 @max-[34rem]:grid-cols-2">
         <button
           type="button"
           aria-expanded={isOpen}
@@ -94,7 +94,7 @@ export const VariantRow = memo(function VariantRow(props: Props) {
       {isOpen && (
         <div
           id={`variant-${network.key}`}
-          className="mt-2 grid grid-cols-[minmax(0,1fr)_minmax(0,18.5rem)] gap-6 border-rule border-b pb-4 pl-5 max-md:grid-cols-1"
+          className="mt-2 grid grid-cols-[minmax(0,1fr)_minmax(0,18.5rem)] gap-6 border-rule border-b pb-4 pl-5 @max-[34rem]:grid-cols-1"
         >
           <Opened {...props} check={check} />
           <div className="min-w-0">{check && <Preview check={check} by={channels[0]?.name} />}</div>

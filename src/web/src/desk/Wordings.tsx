@@ -164,7 +164,8 @@ function Figures({ figures }: { figures: Schemas['FigureSet'] }) {
   const kinds = useVocabulary().data?.figures ?? [];
   const told = kinds.flatMap(({ key, words }) => {
     const value = figures[key];
-    return value === undefined ? [] : [`${whole(value)} ${words.toLowerCase()}`];
+    // Followers belong to the channel, and noughts make the line long.
+    return !value || key === 'followers' ? [] : [`${whole(value)} ${words.toLowerCase()}`];
   });
   return <span className="block text-faded">{told.join(' · ')}</span>;
 }

@@ -28,7 +28,7 @@ export function Sheet({ open, title, onClose, children }: Props) {
               ✕
             </Dialog.Close>
           </header>
-          <div className="flex-1 overflow-y-auto px-5 py-4">{children}</div>
+          <div className="flex-1 overflow-y-auto px-5 pt-4 pb-[calc(1rem+var(--foot,0px))]">{children}</div>
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>
