@@ -39,6 +39,18 @@ const importing = section(() => import('./imports/ImportSheet').then((m) => m.Im
 const gallery = section(() => import('./gallery/Gallery').then((m) => m.Gallery));
 const setUp = section(() => import('./setup/SetUp').then((m) => m.SetUp));
 
+/** The section that an address opens: its script is fetched at once, while it is still asked who is signed in. */
+const openedFirst: readonly [RegExp, { fetchIt: () => Promise<unknown> }][] = [
+  [/\/calendar$/, calendar],
+  [/\/posts\/[^/]+$/, desk],
+  [/\/rota$/, rota],
+  [/\/bank$/, bank],
+];
+void openedFirst
+  .find(([path]) => path.test(location.pathname))?.[1]
+  .fetchIt()
+  .catch(() => {});
+
 /** Fetches the sections’ scripts one after the other while nothing else is to be done. */
 function useSectionsAhead() {
   useEffect(() => {

@@ -1,5 +1,6 @@
 import { useMemo, useRef, useState } from 'react';
 import { type Schemas, wordsOf } from '../api/client';
+import { useChannels } from '../channels/channels';
 import { CropDialog } from '../media/CropDialog';
 import { DropArea } from '../media/DropArea';
 import type { Network } from '../networks/networks';
@@ -7,7 +8,10 @@ import {
   type FieldKey,
   type FieldValue,
   type FieldValues,
+  type Place,
   type PostContent,
+  saidAt,
+  saying,
   withCommon,
   withValue,
 } from '../posts/content';
@@ -18,7 +22,7 @@ import { useNotices } from '../ui/Notices';
 import { CommonFields } from './CommonFields';
 import { cropPlaces, withCrops } from './crops';
 import { LinkCard } from './LinkCard';
-import { sharedMarks } from './marksOf';
+import { marksOf, nameAmong } from './marksOf';
 import { PicturesField, usePictureUploads } from './PicturesField';
 import { RichText } from './text/RichText';
 
@@ -27,6 +31,8 @@ interface Props {
   change: (content: PostContent) => void;
   /** How the networks that it goes to stand to its content. */
   checks: readonly NetworkCheck[];
+  /** The content that they are of. */
+  checked: PostContent;
   /** Those that it goes to. */
   networks: readonly Network[];
   /** Ready for typing at once. */
@@ -34,7 +40,7 @@ interface Props {
 }
 
 /** What all channels share. */
-export function CommonContent({ content, change, checks, networks, isNew }: Props) {
+export function CommonContent({ content, change, checks, checked, networks, isNew }: Props) {
   const { common } = content;
   const set = (key: FieldKey, value: FieldValue) => change(withCommon(content, key, value));
   const [cropping, setCropping] = useState<string | null>(null);
@@ -44,9 +50,16 @@ export function CommonContent({ content, change, checks, networks, isNew }: Prop
   const pictures = common.pictures ?? noPictures;
   const setPictures = (all: FieldValues['pictures'] & object) => set('pictures', all.length > 0 ? all : null);
   const uploads = usePictureUploads(pictures, setPictures);
-  const sharing = checks.filter((c) => c.channelId === null && content.networks[c.network]?.text === undefined);
   const text = common.text ?? '';
-  const marked = useMemo(() => sharedMarks(text, sharing, networks), [text, sharing, networks]);
+  const marked = useMemo(
+    () =>
+      marksOf(
+        checked.common.text ?? '',
+        checks.filter((c) => checked.networks[c.network]?.text === undefined),
+        nameAmong(networks),
+      ),
+    [checked, checks, networks],
+  );
   return (
     <DropArea onFiles={uploads.add}>
       <section aria-label="Common content" className="flex flex-col gap-4">
@@ -140,15 +153,21 @@ export function CommonContent({ content, change, checks, networks, isNew }: Prop
 
 const noPictures: readonly [] = [];
 
-/** Networks that say it in their own words, which a change of the common text doesn't reach; offered to be taken over there. */
+/** Networks and channels that say it in their own words, which a change of the common text doesn't reach: it can be taken over there. */
 function NotReached({ content, networks, change }: Pick<Props, 'content' | 'networks' | 'change'>) {
   const { tell } = useNotices();
+  const channels = useChannels().data ?? [];
   const first = useRef(content.common.text);
   const latest = useRef(content);
   latest.current = content;
-  const own = networks.filter((n) => content.networks[n.key]?.text !== undefined);
+  const own = [
+    ...networks.map((n) => ({ name: n.name, place: { wording: 0, network: n.key } as Place })),
+    ...channels.map((c) => ({ name: c.name, place: { wording: 0, network: c.network, channel: c.id } as Place })),
+  ].filter(({ place }) => saidAt(content, place).text !== undefined);
   if (own.length === 0 || first.current === content.common.text) return null;
-  const names = new Intl.ListFormat('en-GB').format(own.map((n) => n.name));
+  const names = new Intl.ListFormat('en-GB').format(own.map((o) => o.name));
+  const say = (at: PostContent, textOf: (place: Place) => string | null | undefined) =>
+    own.reduce((c, { place }) => saying(c, place, withValue(saidAt(c, place), 'text', textOf(place))), at);
   return (
     <span className="flex flex-1 flex-wrap items-baseline gap-x-2" data-not-reached>
       {names} {own.length === 1 ? 'has a text of its own' : 'have texts of their own'}.
@@ -156,20 +175,10 @@ function NotReached({ content, networks, change }: Pick<Props, 'content' | 'netw
         variant="quiet"
         className="!px-1.5 !py-0 text-ink underline underline-offset-3"
         onClick={() => {
-          const before = content.networks;
-          const networksNow = Object.fromEntries(
-            Object.entries(before).map(([key, values]) => [key, withValue(values, 'text', undefined)]),
-          );
-          change({ ...content, networks: networksNow });
+          change(say(content, () => undefined));
           tell(`${names} ${own.length === 1 ? 'says' : 'say'} it in the common words now.`, {
             label: 'Undo',
-            run: () => {
-              const now = latest.current;
-              const back = Object.fromEntries(
-                own.map((n) => [n.key, withValue(now.networks[n.key] ?? {}, 'text', before[n.key]?.text)]),
-              );
-              change({ ...now, networks: { ...now.networks, ...back } });
-            },
+            run: () => change(say(latest.current, (place) => saidAt(content, place).text)),
           });
         }}
       >

@@ -175,6 +175,7 @@ function Desk({ post, blank, name, first, onCreated }: DeskProps) {
               content={edit.content}
               change={setContent}
               checks={begun ? shared : noChecks}
+              checked={desk.checked}
               networks={reach.networks}
               isNew={post === null}
             />
@@ -208,6 +209,7 @@ function Desk({ post, blank, name, first, onCreated }: DeskProps) {
                     content={edit.content}
                     wording={wording}
                     checks={checks}
+                    checked={desk.checked}
                     isBegun={begun}
                     isFitting={fit.isBusy}
                     onChange={setContent}

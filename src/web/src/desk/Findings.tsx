@@ -7,10 +7,12 @@ interface Props {
   name: string;
   isBusy: boolean;
   onFix: (fix: Fix) => void;
+  /** Mends all that can be. */
+  onFit: () => void;
 }
 
 /** What keeps a post out, apart from what is only advised; each with what mends it. */
-export function Findings({ check, name, isBusy, onFix }: Props) {
+export function Findings({ check, name, isBusy, onFix, onFit }: Props) {
   if (check.findings.length === 0) return null;
   const sorted = [...check.findings].sort((a, b) => Number(b.blocks) - Number(a.blocks));
   return (
@@ -39,6 +41,13 @@ export function Findings({ check, name, isBusy, onFix }: Props) {
           )}
         </li>
       ))}
+      {sorted.filter((f) => f.fixes.length > 0).length > 1 && (
+        <li>
+          <Button className="!px-2 !py-0.5" aria-label={`Fit this: ${name}`} disabled={isBusy} onClick={onFit}>
+            Fit this
+          </Button>
+        </li>
+      )}
     </ul>
   );
 }

@@ -18,6 +18,8 @@ interface Props {
   content: PostContent;
   wording: number;
   checks: readonly NetworkCheck[];
+  /** The content that they are of. */
+  checked: PostContent;
   /** False: nothing has been written yet, and so nothing is lacking. */
   isBegun: boolean;
   isFitting: boolean;
@@ -69,6 +71,7 @@ export const VariantRow = memo(function VariantRow(props: Props) {
             name={network.name}
             isBusy={isFitting}
             onFix={(only) => onFit({ networks: [network.key], only })}
+            onFit={() => onFit({ networks: [network.key] })}
           />
         </div>
       )}
@@ -86,6 +89,7 @@ export const VariantRow = memo(function VariantRow(props: Props) {
                 name={channel.name}
                 isBusy={isFitting}
                 onFix={(only) => onFit({ networks: [network.key], channel: channel.id, only })}
+                onFit={() => onFit({ networks: [network.key], channel: channel.id })}
               />
             )}
           </div>
@@ -110,6 +114,7 @@ function Opened({
   content,
   wording,
   checks,
+  checked,
   check,
   onChange,
 }: Props & { check: NetworkCheck | undefined }) {
@@ -130,7 +135,7 @@ function Opened({
         networks={[network]}
         name={network.name}
         from={wording === 0 ? 'the common' : 'the wording’s'}
-        marked={check && marksOf(check, network.name)}
+        marked={check && marksOf(saidAt(checked, place).text ?? '', [check], () => network.name)}
         check={check}
         onChange={onChange}
       />
@@ -158,7 +163,10 @@ function Opened({
                 networks={[network]}
                 name={channel.name}
                 from={`${network.name}’s`}
-                marked={own && marksOf(own, channel.name)}
+                marked={
+                  own &&
+                  marksOf(saidAt(checked, { ...place, channel: channel.id }).text ?? '', [own], () => channel.name)
+                }
                 check={own}
                 onChange={onChange}
               />

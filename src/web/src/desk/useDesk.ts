@@ -1,6 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { refresh } from '../api/queries';
+import type { PostContent } from '../posts/content';
 import { losesApproval, type NetworkCheck, type Post, type PostEdit, useCheck, useSavePost } from '../posts/posts';
 import { useWorkspacePath } from '../workspaces/workspace';
 import { DeskStore, type Standing } from './deskStore';
@@ -15,6 +16,8 @@ export interface Desk {
   checks: readonly NetworkCheck[];
   /** True while the checks are of what was there a moment ago. */
   isChecking: boolean;
+  /** The content that they are of. */
+  checked: PostContent;
   /** Saves although that withdraws approvals. */
   saveAllTheSame: () => void;
   /** Puts the content back to what is saved. */
@@ -91,6 +94,7 @@ export function useDesk(
     change: store.change,
     checks: check.data ?? noChecks,
     isChecking: check.isPlaceholderData,
+    checked: check.of ?? edit.content,
     saveAllTheSame: store.saveAllTheSame,
     leaveContent: store.leaveContent,
     keepMine: store.keepMine,

@@ -57,6 +57,11 @@ export function usePost(postId: string | null) {
   });
 }
 
+interface Checked {
+  checks: readonly NetworkCheck[];
+  of: PostContent;
+}
+
 /** After the last key; while somebody types on, nothing is asked. */
 const checkAfter = 60;
 
@@ -67,20 +72,30 @@ const checkAfter = 60;
 export function useCheck(content: PostContent, post: Post | null, wording = 0) {
   const { id, path } = useWorkspacePath();
   const settled = useSettled(content, checkAfter);
-  const query = useQuery({
+  const query = useQuery<Checked>({
     queryKey: ['check', id, post?.id, post?.version, wording, settled],
-    placeholderData: keepPreviousData,
+    // What came with the post is of what is saved: good to look at until what is typed has been checked.
+    placeholderData: (before) =>
+      before ?? (post && wording === 0 ? { checks: post.checks, of: post.content } : undefined),
     gcTime: 60_000,
-    queryFn: ({ signal }) =>
-      ask(
+    queryFn: async ({ signal }) => {
+      const checks = await ask(
         api.POST('/api/workspaces/{workspaceId}/posts/check', {
           params: { path, query: { ...(post && { post: post.id }), ...(wording > 0 && { wording }) } },
           body: settled,
           signal,
         }),
-      ),
+      );
+      return { checks, of: settled };
+    },
   });
-  return { ...query, isPlaceholderData: query.isPlaceholderData || settled !== content };
+  return {
+    data: query.data?.checks,
+    /** The content that they are of: what is there may have been typed on. */
+    of: query.data?.of,
+    isError: query.isError,
+    isPlaceholderData: query.isPlaceholderData || settled !== content,
+  };
 }
 
 /** A value once it has stayed the same for a while. */
