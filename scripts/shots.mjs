@@ -16,7 +16,8 @@ const views = {
   rota: { open: '/w/marram/rota' },
   bank: { open: '/w/marram/bank' },
   media: { open: '/w/marram/media?sort=picture', then: chooseFile },
-  'post-desk': { open: '/w/marram/bank?search=October', then: openFirstPost },
+  'post-desk': { open: '/w/marram/bank?search=Dawn%20walk%20on', then: chooseTime },
+  previews: { open: '/w/marram/bank?search=Dawn%20walk%20on', then: openPreviews },
   crops: { open: '/w/marram/bank?search=Dawn%20walk%20on', then: openCrops },
   import: { open: '/w/marram/bank/import', then: previewSheet },
   results: { open: '/w/marram/results' },
@@ -36,6 +37,18 @@ async function chooseFile(browser) {
   await browser.until(`document.querySelectorAll('[data-media]').length > 10`);
   await browser.click('li:nth-child(4) [data-media]');
   await browser.until(`document.querySelector('[data-sheet] [data-focus-point] img')`);
+}
+
+async function chooseTime(browser) {
+  await openFirstPost(browser);
+  await browser.run(`[...document.querySelectorAll('[role=radiogroup] input')].at(3).click()`);
+  await browser.until(`document.querySelector('[data-good-hours]')`);
+}
+
+async function openPreviews(browser) {
+  await openFirstPost(browser);
+  await browser.clickText('As it will look');
+  await browser.until(`document.querySelectorAll('[data-previews] article').length > 3`);
 }
 
 async function openCrops(browser) {

@@ -1,4 +1,4 @@
-import { useMemo, useRef, useState } from 'react';
+import { useDeferredValue, useMemo, useRef, useState } from 'react';
 import { type Schemas, wordsOf } from '../api/client';
 import { useChannels } from '../channels/channels';
 import { CropDialog } from '../media/CropDialog';
@@ -44,6 +44,8 @@ export function CommonContent({ content, change, checks, checked, networks, isNe
   const { common } = content;
   const set = (key: FieldKey, value: FieldValue) => change(withCommon(content, key, value));
   const [cropping, setCropping] = useState<string | null>(null);
+  // Ready for typing first; what is seldom touched in the first second is drawn right after.
+  const isLower = useDeferredValue(true, isNew);
   const replacement = useReplacement();
   const { tell, trouble } = useNotices();
   const nameOf = (key: string) => networks.find((n) => n.key === key)?.name ?? key;
@@ -88,64 +90,68 @@ export function CommonContent({ content, change, checks, checked, networks, isNe
             foot={<NotReached content={content} networks={networks} change={change} />}
           />
         </div>
-        <PicturesField
-          label="Pictures"
-          value={pictures}
-          uploads={uploads}
-          onChange={setPictures}
-          onCrop={setCropping}
-          onReplace={(picture, by) =>
-            replacement.mutate(
-              { picture, by, content },
-              {
-                onSuccess: (replaced) => {
-                  change(replaced.content);
-                  tell(replacedWords(replaced.crops, nameOf));
-                },
-                onError: (error) => trouble(wordsOf(error)),
-              },
-            )
-          }
-        />
-        {cropping && (
-          <CropDialog
-            media={cropping}
-            places={cropPlaces(
-              content,
-              0,
-              cropping,
-              networks.map((n) => n.key),
-            )}
-            onDone={(crops) => change(withCrops(content, 0, cropping, crops))}
-            onClose={() => setCropping(null)}
-          />
-        )}
-        <div>
-          <Field label="Link">
-            {(id) => (
-              <input
-                id={id}
-                type="url"
-                className="field"
-                placeholder="https://"
-                value={common.link ?? ''}
-                onChange={(e) => set('link', e.target.value || null)}
+        {isLower && (
+          <>
+            <PicturesField
+              label="Pictures"
+              value={pictures}
+              uploads={uploads}
+              onChange={setPictures}
+              onCrop={setCropping}
+              onReplace={(picture, by) =>
+                replacement.mutate(
+                  { picture, by, content },
+                  {
+                    onSuccess: (replaced) => {
+                      change(replaced.content);
+                      tell(replacedWords(replaced.crops, nameOf));
+                    },
+                    onError: (error) => trouble(wordsOf(error)),
+                  },
+                )
+              }
+            />
+            {cropping && (
+              <CropDialog
+                media={cropping}
+                places={cropPlaces(
+                  content,
+                  0,
+                  cropping,
+                  networks.map((n) => n.key),
+                )}
+                onDone={(crops) => change(withCrops(content, 0, cropping, crops))}
+                onClose={() => setCropping(null)}
               />
             )}
-          </Field>
-          {common.link && (
-            <LinkCard
-              link={common.link}
+            <div>
+              <Field label="Link">
+                {(id) => (
+                  <input
+                    id={id}
+                    type="url"
+                    className="field"
+                    placeholder="https://"
+                    value={common.link ?? ''}
+                    onChange={(e) => set('link', e.target.value || null)}
+                  />
+                )}
+              </Field>
+              {common.link && (
+                <LinkCard
+                  link={common.link}
+                  values={common}
+                  onChange={(card) => change({ ...content, common: withAll(common, card) })}
+                />
+              )}
+            </div>
+            <CommonFields
+              networks={networks}
               values={common}
-              onChange={(card) => change({ ...content, common: withAll(common, card) })}
+              onChange={(changed) => change({ ...content, common: withAll(common, changed) })}
             />
-          )}
-        </div>
-        <CommonFields
-          networks={networks}
-          values={common}
-          onChange={(changed) => change({ ...content, common: withAll(common, changed) })}
-        />
+          </>
+        )}
       </section>
     </DropArea>
   );

@@ -1,12 +1,14 @@
-import { useCallback, useRef, useState } from 'react';
+import { useCallback, useDeferredValue, useRef, useState } from 'react';
 import { Link, useLocation, useNavigate, useParams, useSearchParams } from 'react-router';
 import { type Category, useCategories } from '../categories/categories';
+import { useChannels } from '../channels/channels';
 import { type Network, useNetworks } from '../networks/networks';
 import { hasContent, noLayers, type PostContent } from '../posts/content';
 import { editOf, type NetworkCheck, type Post, type PostEdit, usePost } from '../posts/posts';
 import { readDate } from '../time/dates';
 import { Choice } from '../ui/Choice';
 import { Empty, Fetched } from '../ui/States';
+import { useVocabulary } from '../vocabulary/vocabulary';
 import { useWorkspacePath } from '../workspaces/workspace';
 import { CommonContent } from './CommonContent';
 import { Alerts, DeskHead } from './DeskHead';
@@ -39,6 +41,10 @@ export function PostDesk() {
   const post = usePost(id === 'new' ? null : id);
   const original = usePost(id === 'new' ? copied : null);
   const categories = useCategories();
+  // What the desk is made of is fetched beside the post, not after it.
+  useChannels();
+  useNetworks();
+  useVocabulary();
   const onCreated = useCallback(
     (newId: string) => {
       begun.current.created = newId;
@@ -152,6 +158,8 @@ function Desk({ post, blank, name, first, onCreated }: DeskProps) {
     return (used.length > 0 ? used : keys).map((key) => networks.find((n) => n.key === key)?.name ?? key);
   };
   // Nothing is wrong yet with what hasn't been begun.
+  // What lies below the fold is drawn once the rest stands.
+  const isLower = useDeferredValue(true, false);
   const wasBegun = useRef(false);
   const begun = hasContent(edit.content) && (wasBegun.current || !desk.isChecking);
   wasBegun.current = begun;
@@ -191,7 +199,7 @@ function Desk({ post, blank, name, first, onCreated }: DeskProps) {
               />
             </section>
           )}
-          <RotationPart edit={edit} change={change} />
+          {isLower && <RotationPart edit={edit} change={change} />}
         </div>
         <div className="flex min-w-0 flex-col gap-6">
           <section aria-label="What each network gets" className="@container">
@@ -221,7 +229,7 @@ function Desk({ post, blank, name, first, onCreated }: DeskProps) {
               <Previews reach={reach} checks={checks} />
             )}
           </section>
-          {post && (
+          {isLower && post && (
             <WordingsCompared
               postId={post.id}
               content={edit.content}
@@ -230,7 +238,7 @@ function Desk({ post, blank, name, first, onCreated }: DeskProps) {
               onChoose={setWording}
             />
           )}
-          {post && <PlanSection post={post} />}
+          {isLower && post && <PlanSection post={post} />}
         </div>
       </div>
       <WhenBar edit={edit} post={post} hasContent={begun} reach={reach} saveWith={desk.saveWith} first={first} />

@@ -1,9 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { Schemas } from '../api/client';
 import { useWorkspacePath } from '../workspaces/workspace';
 
 const every = 10_000;
+/** What is written comes first. */
+const firstAfter = 800;
 
 /** Who else has this post open. The page says again and again that it is here, while it is looked at. */
 export function usePresence(postId: string | null, isWriting: boolean) {
@@ -11,9 +13,14 @@ export function usePresence(postId: string | null, isWriting: boolean) {
   const address = `/api/workspaces/${id}/posts/${postId}/presence`;
   const writing = useRef(isWriting);
   writing.current = isWriting;
+  const [isHere, setHere] = useState(false);
+  useEffect(() => {
+    const timer = setTimeout(() => setHere(true), firstAfter);
+    return () => clearTimeout(timer);
+  }, []);
   const query = useQuery({
     queryKey: ['presence', id, postId],
-    enabled: postId !== null,
+    enabled: postId !== null && isHere,
     refetchInterval: every,
     retry: false,
     // In its own quiet way: who else is here is no reason to say that the server is away or a session has run out.

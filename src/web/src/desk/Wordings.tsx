@@ -84,7 +84,7 @@ export function WordingsCompared({ postId, content, checks, wording, onChoose }:
   const networks = useNetworks().data ?? [];
   const uses = useQuery({
     queryKey: ['lineUp', id, 'wordings', postId],
-    enabled: rights.includes('results'),
+    enabled: rights.includes('results') && content.wordings.length > 0,
     queryFn: () =>
       ask(api.GET('/api/workspaces/{workspaceId}/posts/{id}/wordings', { params: { path: { ...path, id: postId } } })),
   }).data;

@@ -1,6 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { Upload } from 'tus-js-client';
+import type { Upload } from 'tus-js-client';
 import { api, ask, wordsOf } from '../api/client';
 import { refresh } from '../api/queries';
 import { useWorkspacePath } from '../workspaces/workspace';
@@ -26,6 +26,8 @@ const pieceBytes = 4 * 1024 * 1024;
 interface Going {
   file: File;
   upload: Upload | null;
+  isBegun: boolean;
+  isPaused: boolean;
 }
 
 /**
@@ -71,8 +73,15 @@ export function useUploads(onDone: (file: MediaFile, key: number) => void) {
   const send = useCallback(
     async (key: number) => {
       const one = going.current.get(key);
-      if (!one || one.upload) return;
-      const upload = new Upload(one.file, {
+      if (!one || one.isBegun) return;
+      one.isBegun = true;
+      // Fetched when a first file is sent: most visits send none.
+      const tus = await import('tus-js-client').catch(() => null);
+      if (tus === null) {
+        one.isBegun = false;
+        return set(key, { state: 'failed', trouble: unsent });
+      }
+      const upload = new tus.Upload(one.file, {
         endpoint: `/api/workspaces/${id}/uploads`,
         chunkSize: pieceBytes,
         retryDelays: [0, 1000, 3000, 5000],
@@ -85,7 +94,7 @@ export function useUploads(onDone: (file: MediaFile, key: number) => void) {
       one.upload = upload;
       const [before] = await upload.findPreviousUploads().catch(() => []);
       if (before) upload.resumeFromPreviousUpload(before);
-      if (going.current.has(key)) upload.start();
+      if (going.current.has(key) && !one.isPaused) upload.start();
     },
     [end, id, set],
   );
@@ -101,7 +110,7 @@ export function useUploads(onDone: (file: MediaFile, key: number) => void) {
 
   const add = useCallback((files: readonly File[]) => {
     const added = files.map((file) => ({ key: next.current++, file }));
-    for (const { key, file } of added) going.current.set(key, { file, upload: null });
+    for (const { key, file } of added) going.current.set(key, { file, upload: null, isBegun: false, isPaused: false });
     setLines((all) => [
       ...all,
       ...added.map(
@@ -118,14 +127,17 @@ export function useUploads(onDone: (file: MediaFile, key: number) => void) {
   }, []);
 
   const pause = (key: number) => {
-    void going.current.get(key)?.upload?.abort();
+    const one = going.current.get(key);
+    if (one) one.isPaused = true;
+    void one?.upload?.abort();
     set(key, { state: 'paused' });
   };
 
   const goOn = (key: number) => {
-    const upload = going.current.get(key)?.upload;
+    const one = going.current.get(key);
+    if (one) one.isPaused = false;
     set(key, { state: 'sending', trouble: null });
-    if (upload) upload.start();
+    if (one?.upload) one.upload.start();
     else void send(key);
   };
 

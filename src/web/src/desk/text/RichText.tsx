@@ -1,8 +1,8 @@
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { createPortal } from 'react-dom';
-import { RichTextarea, type RichTextareaHandle } from 'rich-textarea';
 import { EmojiPicker } from './EmojiPicker';
-import { type Mark, type MarkKind, movedMarks, segmentsOf } from './marks';
+import { MarkedField, placeOf } from './MarkedField';
+import { type Mark, movedMarks } from './marks';
 import { type Trigger, triggerAt } from './trigger';
 import { useSuggestions } from './useSuggestions';
 
@@ -29,15 +29,6 @@ interface Props {
   isFirst?: boolean;
 }
 
-const drawn: Record<MarkKind, string> = {
-  part: 'text-dawn',
-  over: 'bg-bad-wash text-bad line-through',
-  block: 'underline decoration-wavy decoration-bad decoration-2 underline-offset-2',
-  advice: 'underline decoration-dotted decoration-rule-strong decoration-2 underline-offset-2',
-};
-
-const lineHeight = 21.75;
-
 /** Plain text, with what networks see in it marked while it is typed; people, hashtags and emoji are found by their first letters. */
 export function RichText({
   id,
@@ -52,11 +43,11 @@ export function RichText({
   onCaret,
   isFirst = false,
 }: Props) {
-  const field = useRef<RichTextareaHandle>(null);
-  const [caret, setCaret] = useState<{ at: number; top: number; left: number } | null>(null);
+  const field = useRef<HTMLTextAreaElement>(null);
+  const [caret, setCaret] = useState<number | null>(null);
   const [closedAt, setClosedAt] = useState<number | null>(null);
   const [chosen, setChosen] = useState(0);
-  const found = useMemo(() => (caret ? triggerAt(value, caret.at) : null), [value, caret]);
+  const found = useMemo(() => (caret === null ? null : triggerAt(value, caret)), [value, caret]);
   const trigger = found && found.start !== closedAt ? found : null;
   const suggestions = useSuggestions(trigger);
   const isOpen = trigger !== null && suggestions.length > 0;
@@ -82,57 +73,25 @@ export function RichText({
     else field.current?.focus();
   };
 
-  const render = useMemo(() => {
-    const marks = marked ? movedMarks(marked.marks, marked.text, value) : [];
-    return (text: string) =>
-      marks.length === 0
-        ? text
-        : segmentsOf(text.length, marks).map((s) =>
-            s.kinds.size === 0 ? (
-              text.slice(s.start, s.end)
-            ) : (
-              <span
-                key={s.start}
-                className={[...s.kinds].map((k) => drawn[k]).join(' ')}
-                title={s.title}
-                data-mark={[...s.kinds].join(' ')}
-              >
-                {text.slice(s.start, s.end)}
-              </span>
-            ),
-          );
-  }, [marked, value]);
+  const marks = useMemo(() => (marked ? movedMarks(marked.marks, marked.text, value) : noMarks), [marked, value]);
 
   return (
     <div className="relative">
-      <RichTextarea
+      <MarkedField
         ref={field}
         id={id}
-        dir="auto"
+        rows={rows}
         value={value}
-        className="field"
-        style={{
-          width: '100%',
-          minHeight: rows * lineHeight + 14,
-          maxHeight: '24rem',
-          caretColor: 'var(--ink)',
-          background: 'var(--leaf)',
-        }}
-        autoHeight
-        rows={1}
+        marks={marks}
         aria-describedby={describedBy}
         aria-autocomplete="list"
         aria-haspopup="listbox"
         aria-controls={isOpen ? `${id}-list` : undefined}
         aria-activedescendant={isOpen ? `${id}-${at}` : undefined}
         onChange={(event) => onChange(event.target.value)}
-        onSelectionChange={(position) => {
-          setCaret(
-            position.focused && position.selectionStart === position.selectionEnd
-              ? { at: position.selectionStart, top: position.top + position.height, left: position.left }
-              : null,
-          );
-          onCaret?.(position.selectionStart);
+        onCaret={(place) => {
+          setCaret(place);
+          if (place !== null) onCaret?.(place);
         }}
         onPaste={(event) => {
           const text = event.clipboardData.getData('text/plain').trim();
@@ -150,9 +109,7 @@ export function RichText({
           event.preventDefault();
           event.stopPropagation();
         }}
-      >
-        {render}
-      </RichTextarea>
+      />
       <div className="flex items-center gap-2 text-faded text-sm">
         <EmojiPicker
           label={`Emoji for ${label}`}
@@ -163,12 +120,20 @@ export function RichText({
         />
         {foot}
       </div>
-      {isOpen && caret && (
-        <List id={id} suggestions={suggestions} at={at} place={caret} onTake={(index) => void take(index, trigger)} />
+      {isOpen && trigger && (
+        <List
+          id={id}
+          suggestions={suggestions}
+          at={at}
+          place={placeOf(field.current, trigger.start)}
+          onTake={(index) => void take(index, trigger)}
+        />
       )}
     </div>
   );
 }
+
+const noMarks: readonly Mark[] = [];
 
 interface ListProps {
   id: string;

@@ -22,12 +22,13 @@ export interface Suggestion {
 
 const most = 8;
 
-export function useContacts() {
+function useContacts(enabled: boolean) {
   const { id, path } = useWorkspacePath();
   return useQuery({
     queryKey: ['posts', id, 'contacts'],
     queryFn: () => ask(api.GET('/api/workspaces/{workspaceId}/contacts', { params: { path } })),
     staleTime: 60_000,
+    enabled,
   });
 }
 
@@ -71,7 +72,7 @@ const usedWords = ({ posts, lastSent }: Schemas['HashtagUse']) =>
 function useContactSuggestions(trigger: Trigger | null): Suggestion[] {
   const { id, path } = useWorkspacePath();
   const typed = trigger?.kind === 'mention' ? trigger.typed.trim() : '';
-  const book = useContacts().data ?? [];
+  const book = useContacts(trigger?.kind === 'mention').data ?? [];
   const networks = useNetworks().data ?? [];
   const channels = useChannels().data ?? [];
   const client = useQueryClient();
