@@ -25,7 +25,7 @@ export function ReachLine({ reach: { goals, able, unable, isKnown }, isBegun, is
   ];
   return (
     <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1" data-reach={`${able.length}/${goals.length}`}>
-      <p role="status" className={unable.length === 0 ? '' : 'font-medium'}>
+      <p aria-live="polite" className={unable.length === 0 ? '' : 'font-medium'}>
         {unable.length === 0
           ? `${goals.length === 1 ? 'Its channel' : `All ${channelCount(goals.length)}`} can take it now.`
           : `${able.length} of ${channelCount(goals.length)} can take it now.`}
