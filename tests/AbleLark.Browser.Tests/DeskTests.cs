@@ -204,6 +204,39 @@ public sealed class DeskTests(WebInstallation web) : IClassFixture<WebInstallati
     }
 
     [Fact]
+    public async Task A_pasted_link_gets_a_field_of_its_own_and_a_pasted_picture_is_sent_up()
+    {
+        (Page page, _) = await NewAsync("pastes", "hearth");
+        using (page)
+        {
+            Fill(page, "Read on");
+            Paste(page, "transfer.setData('text/plain', 'https://harbour.example.org/rope')");
+            page.Until(() => page.ValueOf("Link") == "https://harbour.example.org/rope", "the link in its own field");
+            Assert.Equal("Read on", page.ValueOf("Common text"));
+            page.Press("Into the text instead");
+            page.Until(() => page.ValueOf("Common text") == "Read on https://harbour.example.org/rope", "the link in the text");
+            Paste(
+                page,
+                "transfer.items.add(new File([Uint8Array.from(atob(arguments[0]), (c) => c.charCodeAt(0))], 'pasted.png', { type: 'image/png' }))",
+                Convert.ToBase64String(TestData.Png(610, 430))
+            );
+            page.Until(() => page.Count("[data-picture]") == 1, "the picture");
+        }
+
+        static void Paste(Page page, string fill, string value = "") =>
+            page.Run(
+                $$"""
+                const transfer = new DataTransfer();
+                {{fill}};
+                const field = document.getElementById('common-text');
+                field.focus();
+                field.dispatchEvent(new ClipboardEvent('paste', { clipboardData: transfer, bubbles: true, cancelable: true }));
+                """,
+                value
+            );
+    }
+
+    [Fact]
     public async Task Two_at_one_post_see_each_other_and_a_version_is_put_back_word_by_word()
     {
         Guid category = await _ada.CategoryAsync("Seen");

@@ -120,7 +120,7 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
         // Into rotation, first free, very next, date and time.
         Type(Keys.ArrowRight + Keys.ArrowRight + Keys.ArrowRight);
         page.See("Schedule for");
-        Type(Keys.Control + Keys.Enter);
+        new Actions(page.Driver).KeyDown(Keys.Control).SendKeys(Keys.Enter).KeyUp(Keys.Control).Perform();
         page.See("Scheduled for");
 
         bool IsOn(string css) => (bool)page.Run("return document.activeElement.matches(arguments[0])", css)!;

@@ -28,7 +28,7 @@ public static class VersionEndpoints
     public static void MapVersions(this RouteGroupBuilder workspace)
     {
         workspace.MapGet("/posts/{id}/versions", ListAsync).Needs(Right.Write);
-        workspace.MapGet("/posts/{id}/versions/{number:int}", ShowAsync).Needs(Right.Write);
+        workspace.MapGet("/posts/{id}/versions/{number}", ShowAsync).Needs(Right.Write);
     }
 
     private static async Task<List<VersionLine>> ListAsync(

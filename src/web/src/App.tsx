@@ -1,6 +1,7 @@
 import { type ComponentType, lazy, Suspense, useEffect, useState } from 'react';
 import { Navigate, Route, Routes, useParams, useSearchParams } from 'react-router';
 import { Frame } from './frame/Frame';
+import { NetworksProvider } from './networks/networks';
 import { SignInAgain, SignInPage } from './sessions/SignIn';
 import { type Session, useSession } from './sessions/session';
 import { Today } from './today/Today';
@@ -94,7 +95,7 @@ function SignedIn({ session }: { session: Session }) {
       </div>
     );
   return (
-    <>
+    <NetworksProvider>
       <SignInAgain />
       <Routes>
         <Route path="/w/:slug" element={<InWorkspace session={session} />}>
@@ -114,7 +115,7 @@ function SignedIn({ session }: { session: Session }) {
         <Route path="/" element={<Navigate to={`/w/${first.slug}/today`} replace />} />
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>
-    </>
+    </NetworksProvider>
   );
 }
 

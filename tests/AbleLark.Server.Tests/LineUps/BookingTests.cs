@@ -91,9 +91,16 @@ public sealed class BookingTests(TestInstallation installation) : IClassFixture<
         );
 
         Guid draft = (await _ada.PostAsync(category, "Draft words", stage: "draft")).Id();
+        // What is still being written is shown the place that it would get, and gets none.
+        JsonElement asIf = await _ada.GetAsync($"posts/{draft}/booking?kind=veryNext");
+        Assert.Contains(asIf.List("moves"), m => m.Id("postId") == draft);
         Assert.Equal(
-            "“Draft words” is not ready. Mark it as ready, then give it a place.",
-            (await _ada.TroubleAsync(HttpMethod.Get, $"posts/{draft}/booking?kind=veryNext")).Words
+            (HttpStatusCode.Conflict, "“Draft words” is not ready. Mark it as ready, then give it a place."),
+            await _ada.TroubleAsync(
+                HttpMethod.Post,
+                $"posts/{draft}/booking",
+                new { kind = "veryNext", planStamp = asIf.GetProperty("planStamp") }
+            )
         );
         Assert.Equal(HttpStatusCode.BadRequest, (await _ada.TroubleAsync(HttpMethod.Get, $"posts/{post}/booking?kind=someday")).Status);
         Assert.Equal(

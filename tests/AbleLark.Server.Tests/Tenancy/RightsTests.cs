@@ -62,6 +62,7 @@ public sealed class RightsTests(OwnWorkspaces own) : IClassFixture<OwnWorkspaces
                 .RoutePattern.RawText!.Replace("{workspaceId}", _ada.Workspace.ToString(), StringComparison.Ordinal)
                 .Replace("{id}", Guid.NewGuid().ToString(), StringComparison.Ordinal)
                 .Replace("{slotId}", Guid.NewGuid().ToString(), StringComparison.Ordinal)
+                .Replace("{number}", "1", StringComparison.Ordinal)
                 .Replace("{date}", "2026-03-02", StringComparison.Ordinal);
             foreach (string method in endpoint.Metadata.GetMetadata<HttpMethodMetadata>()!.HttpMethods)
             {

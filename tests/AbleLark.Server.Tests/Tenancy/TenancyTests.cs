@@ -164,6 +164,8 @@ public sealed class TenancyTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
                 parts[i] = ids["slots"].ToString();
             else if (parts[i] == "{date}")
                 parts[i] = "2026-03-02";
+            else if (parts[i] == "{number}")
+                parts[i] = "1";
         }
         return string.Join('/', parts)
             + (

@@ -74,7 +74,7 @@ public sealed class ObservingTests(TestInstallation installation) : IClassFixtur
             "work=\"Sending\"",
         ];
         string metrics = "";
-        for (int i = 0; i < 100 && !names.All(n => metrics.Contains(n, StringComparison.Ordinal)); i++)
+        for (int i = 0; i < 300 && !names.All(n => metrics.Contains(n, StringComparison.Ordinal)); i++)
         {
             await Task.Delay(100);
             metrics = await http.GetStringAsync($"{server.Urls.Single()}/metrics");

@@ -6,13 +6,16 @@ import { useWorkspacePath } from '../workspaces/workspace';
 const every = 10_000;
 /** What is written comes first. */
 const firstAfter = 800;
+/** A pause between two words is writing still. */
+const pause = 5_000;
 
 /** Who else has this post open. The page says again and again that it is here, while it is looked at. */
 export function usePresence(postId: string | null, isWriting: boolean) {
   const { id } = useWorkspacePath();
   const address = `/api/workspaces/${id}/posts/${postId}/presence`;
-  const writing = useRef(isWriting);
-  writing.current = isWriting;
+  const isAtIt = useLingering(isWriting);
+  const writing = useRef(isAtIt);
+  writing.current = isAtIt;
   const [isHere, setHere] = useState(false);
   useEffect(() => {
     const timer = setTimeout(() => setHere(true), firstAfter);
@@ -35,7 +38,7 @@ export function usePresence(postId: string | null, isWriting: boolean) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: said at once when writing begins or ends
   useEffect(() => {
     if (isKnown) void refetch();
-  }, [isWriting]);
+  }, [isAtIt]);
   useEffect(() => {
     if (postId === null) return;
     // Also from a page that is being closed.
@@ -47,6 +50,17 @@ export function usePresence(postId: string | null, isWriting: boolean) {
     };
   }, [postId, address]);
   return query.data ?? [];
+}
+
+/** True as soon as something is, false only when it hasn't been for a while. */
+function useLingering(is: boolean): boolean {
+  const [lingers, setLingers] = useState(is);
+  useEffect(() => {
+    if (is) return setLingers(true);
+    const timer = setTimeout(() => setLingers(false), pause);
+    return () => clearTimeout(timer);
+  }, [is]);
+  return lingers;
 }
 
 export function Presence({ postId, isWriting }: { postId: string | null; isWriting: boolean }) {

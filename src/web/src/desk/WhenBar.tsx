@@ -60,7 +60,7 @@ export function WhenBar({ edit, post, hasContent, reach, saveWith, first }: Prop
   };
   const act = useAct(saveWith);
   const why = hindrance(prospect, hasContent);
-  const may = why === null && !act.isPending && !(kind === 'rotation' && edit.stage === 'ready');
+  const may = why === null && !act.isPending && !(kind === 'rotation' && edit.stage === 'ready' && edit.inRotation);
   const pressed = useRef(false);
   const press = () => {
     // Pressed twice before it is drawn as pressed, it is pressed once.
@@ -78,12 +78,14 @@ export function WhenBar({ edit, post, hasContent, reach, saveWith, first }: Prop
   const { reset } = act;
   const actedOn = useRef<PostEdit | null>(null);
   useEffect(() => {
-    if (act.isSuccess && actedOn.current === null) actedOn.current = edit;
-    else if (actedOn.current !== null && actedOn.current.content !== edit.content) {
-      actedOn.current = null;
-      reset();
-    }
+    if (!act.isSuccess) actedOn.current = null;
+    else if (actedOn.current === null) actedOn.current = edit;
+    else if (changedSince(actedOn.current, edit)) reset();
   }, [act.isSuccess, edit, reset]);
+  const choose = (chosen: { date: string; time: string }) => {
+    setAt(chosen);
+    reset();
+  };
 
   return (
     <section
@@ -93,14 +95,14 @@ export function WhenBar({ edit, post, hasContent, reach, saveWith, first }: Prop
     >
       {kind === 'time' && (
         <div className="mb-2 flex flex-wrap items-end gap-x-4 gap-y-1.5">
-          <DateField aria-label="Date" today={today} value={date} onChange={(d) => setAt({ date: d, time })} />
-          <TimeField aria-label="Time" value={time} onChange={(t) => setAt({ date, time: t })} />
+          <DateField aria-label="Date" today={today} value={date} onChange={(d) => choose({ date: d, time })} />
+          <TimeField aria-label="Time" value={time} onChange={(t) => choose({ date, time: t })} />
           <div className="max-md:hidden">
             <GoodHours
               channels={reach.goals.map((g) => g.channel.id)}
               date={date}
               time={time}
-              onTime={(t) => setAt({ date, time: t })}
+              onTime={(t) => choose({ date, time: t })}
             />
           </div>
         </div>
@@ -181,9 +183,12 @@ export function WhenBar({ edit, post, hasContent, reach, saveWith, first }: Prop
   );
 }
 
+const changedSince = (one: PostEdit, other: PostEdit) =>
+  one.content !== other.content || one.categoryId !== other.categoryId || one.channels !== other.channels;
+
 /** What is so already, where the choice would change nothing. */
-const waitingWords = ({ when }: Prospect, { stage }: PostEdit) =>
-  when.kind === 'rotation' && stage === 'ready'
+const waitingWords = ({ when }: Prospect, { stage, inRotation }: PostEdit) =>
+  when.kind === 'rotation' && stage === 'ready' && inRotation
     ? 'Ready: the rota may draw it.'
     : when.kind === 'rotation' && stage === 'waitingForApproval'
       ? 'It waits for approval.'
@@ -216,6 +221,8 @@ function usePressedByKeys(press: () => void) {
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (event.key !== 'Enter' || !(event.metaKey || event.ctrlKey)) return;
+      // A form or a dialog that is open has an act of its own.
+      if (event.target instanceof Element && event.target.closest('form, [role=dialog]')) return;
       event.preventDefault();
       latest.current();
     };

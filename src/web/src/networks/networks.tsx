@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
+import { createContext, type ReactNode, useContext } from 'react';
 import { api, ask, type Schemas } from '../api/client';
 
 export type Network = Schemas['NetworkRules'];
@@ -11,8 +12,17 @@ export function useNetworks() {
   });
 }
 
+const Known = createContext<readonly Network[]>([]);
+
+/** Asked for once for all that names a network: marks stand by the dozen on every view. */
+export function NetworksProvider({ children }: { children: ReactNode }) {
+  return <Known value={useNetworks().data ?? none}>{children}</Known>;
+}
+
+const none: readonly Network[] = [];
+
 export function useNetwork(key: string): Network | undefined {
-  return useNetworks().data?.find((n) => n.key === key);
+  return useContext(Known).find((n) => n.key === key);
 }
 
 /** A mark is one line in a box of 24 × 24, drawn in the colour of the text around it. */

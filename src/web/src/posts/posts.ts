@@ -74,9 +74,11 @@ export function useCheck(content: PostContent, post: Post | null, wording = 0) {
   const settled = useSettled(content, checkAfter);
   const query = useQuery<Checked>({
     queryKey: ['check', id, post?.id, post?.version, wording, settled],
-    // What came with the post is of what is saved: good to look at until what is typed has been checked.
-    placeholderData: (before) =>
-      before ?? (post && wording === 0 ? { checks: post.checks, of: post.content } : undefined),
+    placeholderData: keepPreviousData,
+    // What came with the post is of what is saved: it isn't asked for again at once.
+    initialData: () =>
+      post && wording === 0 && settled === post.content ? { checks: post.checks, of: settled } : undefined,
+    staleTime: 10_000,
     gcTime: 60_000,
     queryFn: async ({ signal }) => {
       const checks = await ask(
