@@ -217,7 +217,10 @@ public sealed class DeskTests(WebInstallation web) : IClassFixture<WebInstallati
             page.Until(() => page.ValueOf("Common text") == "Read on https://harbour.example.org/rope", "the link in the text");
             Paste(
                 page,
-                "transfer.items.add(new File([Uint8Array.from(atob(arguments[0]), (c) => c.charCodeAt(0))], 'pasted.png', { type: 'image/png' }))",
+                """
+                const bytes = Uint8Array.from(atob(arguments[0]), (c) => c.charCodeAt(0));
+                transfer.items.add(new File([bytes], 'pasted.png', { type: 'image/png' }))
+                """,
                 Convert.ToBase64String(TestData.Png(610, 430))
             );
             page.Until(() => page.Count("[data-picture]") == 1, "the picture");
