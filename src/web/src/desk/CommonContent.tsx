@@ -22,7 +22,7 @@ import { useNotices } from '../ui/Notices';
 import { CommonFields } from './CommonFields';
 import { cropPlaces, withCrops } from './crops';
 import { LinkCard } from './LinkCard';
-import { marksOf, nameAmong } from './marksOf';
+import { marksOf } from './marksOf';
 import { PicturesField, usePictureUploads } from './PicturesField';
 import { RichText } from './text/RichText';
 
@@ -58,9 +58,8 @@ export function CommonContent({ content, change, checks, checked, networks, isNe
       marksOf(
         checked.common.text ?? '',
         checks.filter((c) => checked.networks[c.network]?.text === undefined),
-        nameAmong(networks),
       ),
-    [checked, checks, networks],
+    [checked, checks],
   );
   return (
     <DropArea onFiles={uploads.add}>

@@ -1,10 +1,11 @@
 import { ChannelName } from '../channels/channels';
-import { failed, stateWord } from '../deliveries/states';
+import { failed } from '../deliveries/states';
 import { Answer } from '../posts/Answer';
 import { type Post, useFirstOut } from '../posts/posts';
 import { clock, dayWords } from '../time/dates';
 import { useWorkspaceLink } from '../workspaces/workspace';
 import { Sooner } from './Sooner';
+import { StateLink } from './StateLink';
 import { atWords } from './useAct';
 
 /** When the post goes out, and when it went out. */
@@ -28,13 +29,7 @@ export function PlanSection({ post }: { post: Post }) {
                 {delivery.trouble && <span className="block text-bad">{delivery.trouble}</span>}
               </span>
               <span className={`text-right ${failed(delivery.state) ? 'font-semibold text-bad' : 'text-faded'}`}>
-                {delivery.address ? (
-                  <a className="link" href={delivery.address} target="_blank" rel="noreferrer">
-                    {stateWord(delivery.state)}
-                  </a>
-                ) : (
-                  stateWord(delivery.state)
-                )}
+                <StateLink state={delivery.state} address={delivery.address} />
               </span>
             </li>
           ))}

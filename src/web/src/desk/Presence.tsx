@@ -10,7 +10,7 @@ const firstAfter = 800;
 const pause = 5_000;
 
 /** Who else has this post open. The page says again and again that it is here, while it is looked at. */
-export function usePresence(postId: string | null, isWriting: boolean) {
+function usePresence(postId: string | null, isWriting: boolean) {
   const { id } = useWorkspacePath();
   const address = `/api/workspaces/${id}/posts/${postId}/presence`;
   const isAtIt = useLingering(isWriting);

@@ -135,7 +135,7 @@ function Opened({
         networks={[network]}
         name={network.name}
         from={wording === 0 ? 'the common' : 'the wording’s'}
-        marked={check && marksOf(saidAt(checked, place).text ?? '', [check], () => network.name)}
+        marked={check && marksOf(saidAt(checked, place).text ?? '', [check])}
         check={check}
         onChange={onChange}
       />
@@ -163,10 +163,7 @@ function Opened({
                 networks={[network]}
                 name={channel.name}
                 from={`${network.name}’s`}
-                marked={
-                  own &&
-                  marksOf(saidAt(checked, { ...place, channel: channel.id }).text ?? '', [own], () => channel.name)
-                }
+                marked={own && marksOf(saidAt(checked, { ...place, channel: channel.id }).text ?? '', [own])}
                 check={own}
                 onChange={onChange}
               />

@@ -1,7 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { api, ask, type Schemas } from '../api/client';
 import { ChannelName } from '../channels/channels';
-import { stateWord } from '../deliveries/states';
 import { useNetworks } from '../networks/networks';
 import { inheritedAt, noLayers, type PostContent, saidAt } from '../posts/content';
 import type { NetworkCheck } from '../posts/posts';
@@ -10,6 +9,7 @@ import { shortDay } from '../time/dates';
 import { Button } from '../ui/Button';
 import { useVocabulary } from '../vocabulary/vocabulary';
 import { useWorkspaceLink, useWorkspacePath } from '../workspaces/workspace';
+import { StateLink } from './StateLink';
 import { atWords } from './useAct';
 
 /** Besides the post itself. */
@@ -142,13 +142,7 @@ function Use({ use }: { use: Schemas['WordingUse'] }) {
           <li key={d.id} className="py-0.5">
             <span className="flex flex-wrap items-center gap-x-2">
               {shortDay(d.date)} <ChannelName id={d.channelId} />
-              {d.address ? (
-                <a className="link" href={d.address} target="_blank" rel="noreferrer">
-                  {stateWord(d.state)}
-                </a>
-              ) : (
-                stateWord(d.state)
-              )}
+              <StateLink state={d.state} address={d.address} />
             </span>
             {d.figures && <Figures figures={d.figures} />}
           </li>

@@ -44,7 +44,7 @@ test('what was mended for one network is taken over, and what was typed meanwhil
 test('stretches are cut where marks begin and end, and are the whole text together', () => {
   const found = segmentsOf(10, [
     { start: 2, length: 4, kind: 'part' },
-    { start: 5, length: 5, kind: 'over', title: 'too long' },
+    { start: 5, length: 5, kind: 'over' },
   ]);
   expect(found.map((s) => [s.start, s.end, [...s.kinds].join(' ')])).toEqual([
     [0, 2, ''],

@@ -11,6 +11,8 @@ const settings = { stage: 'draft', content: { ...noLayers, common: {}, wordings:
 const edit = (title: string): PostEdit => ({ ...settings, title });
 const post = (version: number, title: string) => ({ ...settings, id: 'p1', version, title }) as unknown as Post;
 
+const quiet = { onSaved: () => {}, onCreated: () => {}, onOutdated: () => {} };
+
 /** A small generator of our own, so that a failing run can be had again. */
 function chanceOf(seed: number) {
   let state = seed * 2654435761 + 1;
@@ -66,9 +68,7 @@ async function live(seed: number) {
   const server = new Server(chance);
   const store = new DeskStore('w1', null, edit(''), {
     save: server.save,
-    onSaved: () => {},
-    onCreated: () => {},
-    onOutdated: () => {},
+    ...quiet,
   });
   const stop = store.subscribe(() => {});
   let typed = '';
@@ -108,9 +108,7 @@ test('an act saves what was typed up to then, and what is typed meanwhile afterw
   const server = new Server(() => 0);
   const store = new DeskStore('w1', null, edit(''), {
     save: server.save,
-    onSaved: () => {},
-    onCreated: () => {},
-    onOutdated: () => {},
+    ...quiet,
   });
   store.subscribe(() => {});
   store.change({ title: 'First' });
@@ -127,9 +125,7 @@ test("a colleague's version that comes while this one's is refused is the one th
   const server = new Server(() => 0);
   const store = new DeskStore('w1', post(1, 'Read'), edit(''), {
     save: server.save,
-    onSaved: () => {},
-    onCreated: () => {},
-    onOutdated: () => {},
+    ...quiet,
   });
   store.subscribe(() => {});
   server.version = 1;
@@ -148,9 +144,7 @@ test('two acts at once are one after the other', async () => {
   const server = new Server(() => 0);
   const store = new DeskStore('w1', null, edit(''), {
     save: server.save,
-    onSaved: () => {},
-    onCreated: () => {},
-    onOutdated: () => {},
+    ...quiet,
   });
   store.subscribe(() => {});
   store.change({ title: 'Once' });
@@ -162,9 +156,7 @@ test('two acts at once are one after the other', async () => {
 test("an act waits for nobody's decision: with two versions it is refused", async () => {
   const store = new DeskStore('w1', post(1, 'Mine'), edit(''), {
     save: () => Promise.reject(new Problem(412, 'Outdated.')),
-    onSaved: () => {},
-    onCreated: () => {},
-    onOutdated: () => {},
+    ...quiet,
   });
   store.subscribe(() => {});
   store.change({ title: 'Mine, changed' });

@@ -31,7 +31,7 @@ export interface DeskServer {
 const saveAfter = 700;
 const tryAgainAfter = 4000;
 
-export const sameEdit = (a: PostEdit, b: PostEdit) => a === b || JSON.stringify(a) === JSON.stringify(b);
+const sameEdit = (a: PostEdit, b: PostEdit) => a === b || JSON.stringify(a) === JSON.stringify(b);
 
 const isBlank = (edit: PostEdit) =>
   !edit.title.trim() &&
@@ -40,7 +40,7 @@ const isBlank = (edit: PostEdit) =>
 type Phase = { kind: 'calm' | 'saving' | 'conflict' } | { kind: 'failed'; words: string; again: boolean };
 
 /** Somebody else's version stands in the way: a person decides first. */
-export class Undecided extends Error {}
+class Undecided extends Error {}
 
 /**
  * What one post's desk knows: what is typed, what is saved, and how they stand. It saves by itself after a pause, and keeps in the browser

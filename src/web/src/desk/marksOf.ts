@@ -1,4 +1,3 @@
-import type { Network } from '../networks/networks';
 import type { NetworkCheck } from '../posts/posts';
 import type { Mark } from './text/marks';
 import type { MarkedText } from './text/RichText';
@@ -19,25 +18,18 @@ const inWriting = new Set([
  * difference.
  * @param written - The text that the checks are of.
  */
-export function marksOf(
-  written: string,
-  checks: readonly NetworkCheck[],
-  nameOf: (check: NetworkCheck) => string,
-): MarkedText {
+export function marksOf(written: string, checks: readonly NetworkCheck[]): MarkedText {
   const text = written.normalize('NFC');
   const marks = new Map<string, Mark>();
   for (const check of checks) {
     const same = sameUntil(check.content.text ?? '', text);
     const add = (mark: Mark, isSure: boolean) => {
       if (mark.length > 0 && (isSure || mark.start + mark.length <= same))
-        marks.set(`${mark.kind} ${mark.start} ${mark.length} ${mark.title}`, mark);
+        marks.set(`${mark.kind} ${mark.start} ${mark.length}`, mark);
     };
     for (const part of check.parts) add({ start: part.start ?? 0, length: part.length ?? 0, kind: 'part' }, false);
     const limit = check.overflowAt;
-    if (limit !== null && limit <= same) {
-      const title = `Beyond the ${check.limit.toLocaleString('en-GB')} of ${nameOf(check)}`;
-      add({ start: limit, length: text.length - limit, kind: 'over', title }, true);
-    }
+    if (limit !== null && limit <= same) add({ start: limit, length: text.length - limit, kind: 'over' }, true);
     for (const finding of check.findings.filter((f) => f.field === 'text' && f.item === null))
       for (const span of finding.spans ?? [])
         add(
@@ -45,16 +37,12 @@ export function marksOf(
             start: span.start ?? 0,
             length: span.length ?? 0,
             kind: finding.blocks ? 'block' : 'advice',
-            title: `${nameOf(check)}: ${finding.words}`,
           },
           inWriting.has(finding.code),
         );
   }
   return { text, marks: [...marks.values()] };
 }
-
-export const nameAmong = (networks: readonly Network[]) => (check: NetworkCheck) =>
-  networks.find((n) => n.key === check.network)?.name ?? check.network;
 
 function sameUntil(a: string, b: string): number {
   const end = Math.min(a.length, b.length);

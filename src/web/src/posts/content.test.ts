@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { noLayers, withCommon, withNetwork, withValue } from './content';
+import { noLayers, saying, withCommon, withValue } from './content';
 
 const content = { ...noLayers, common: { text: 'a' }, wordings: [] };
 
@@ -13,7 +13,7 @@ test('in common, what is taken away is not there', () => {
 });
 
 test('a network that says nothing of its own has no layer', () => {
-  const own = withNetwork(content, 'jot', { text: 'b' });
+  const own = saying(content, { wording: 0, network: 'jot' }, { text: 'b' });
   expect(own.networks).toEqual({ jot: { text: 'b' } });
-  expect(withNetwork(own, 'jot', {}).networks).toEqual({});
+  expect(saying(own, { wording: 0, network: 'jot' }, {}).networks).toEqual({});
 });

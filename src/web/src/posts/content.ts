@@ -33,11 +33,6 @@ export const withCommon = (content: PostContent, key: FieldKey, value: FieldValu
   common: withValue(content.common, key, value ?? undefined),
 });
 
-export function withNetwork(content: PostContent, network: string, values: FieldValues): PostContent {
-  const { [network]: _, ...others } = content.networks;
-  return { ...content, networks: isEmpty(values) ? others : { ...others, [network]: values } };
-}
-
 /** Where something is said: in common, for a network, or for one of its channels; by the post itself (wording 0) or by a wording. */
 export interface Place {
   wording: number;

@@ -231,24 +231,6 @@ export function useBooking(postId: string | null, kind: BookingKind) {
   });
 }
 
-/** Books what was shown; refused when the plan has changed since. */
-export function useBook(postId: string) {
-  const { id, path } = useWorkspacePath();
-  const client = useQueryClient();
-  const tellUndoable = useTellUndoable();
-  return useMutation({
-    mutationFn: (body: Schemas['BookingRequest']) =>
-      ask(
-        api.POST('/api/workspaces/{workspaceId}/posts/{id}/booking', {
-          params: { path: { ...path, id: postId } },
-          body,
-        }),
-      ),
-    onSuccess: ({ changeSetId }) => tellUndoable('Booked. Nothing but a person moves it now.', changeSetId),
-    onSettled: () => refresh(client, id, ['rota', 'deliveries']),
-  });
-}
-
 /** Gives a scheduled place to another post. */
 export function useTake() {
   const { id, path } = useWorkspacePath();

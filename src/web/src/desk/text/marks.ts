@@ -3,8 +3,6 @@ export interface Mark {
   start: number;
   length: number;
   kind: MarkKind;
-  /** What it says of the stretch, for who points at it. */
-  title?: string | undefined;
 }
 
 /** What networks treat specially; what lies beyond a limit; what blocks; what is only advised against. */
@@ -14,7 +12,6 @@ export interface Segment {
   start: number;
   end: number;
   kinds: ReadonlySet<MarkKind>;
-  title: string | undefined;
 }
 
 /** The stretches of a text that are drawn alike, in order, all of it; marks may overlap. */
@@ -32,11 +29,6 @@ export function segmentsOf(length: number, marks: readonly Mark[]): Segment[] {
       start,
       end,
       kinds: new Set(over.map((m) => m.kind)),
-      title:
-        over
-          .map((m) => m.title)
-          .filter(Boolean)
-          .join('\n') || undefined,
     };
   });
 }
