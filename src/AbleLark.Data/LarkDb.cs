@@ -59,6 +59,8 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
     public DbSet<ChangeSet> ChangeSets => Set<ChangeSet>();
     public DbSet<Change> Changes => Set<Change>();
     public DbSet<ImportRun> ImportRuns => Set<ImportRun>();
+    public DbSet<ImportEdit> ImportEdits => Set<ImportEdit>();
+    public DbSet<ImportedRow> ImportedRows => Set<ImportedRow>();
     public DbSet<Restore> Restores => Set<Restore>();
     public DbSet<WorkFailure> WorkFailures => Set<WorkFailure>();
     public DbSet<BusinessTime> BusinessTimes => Set<BusinessTime>();
@@ -73,6 +75,7 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
     ];
 
     private ChangeSet? _act;
+    private int _firstChange;
 
     /// <summary>The token by which a script acts through this context; null for a person.</summary>
     public Id<ApiToken>? ActingToken { get; set; }
@@ -83,7 +86,15 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
     /// </summary>
     public ChangeSet BeginAct(Id<Workspace> workspace, Guid? person, Instant now, string act)
     {
-        _act = new()
+        _act = ActOf(workspace, person, now, act);
+        _firstChange = 0;
+        ChangeSets.Add(_act);
+        return _act;
+    }
+
+    /// <summary>An act that is written by hand, with <see cref="BulkCopy"/>; see <see cref="GoOnWithAct"/>.</summary>
+    public ChangeSet ActOf(Id<Workspace> workspace, Guid? person, Instant now, string act) =>
+        new()
         {
             WorkspaceId = workspace,
             Id = Id<ChangeSet>.New(),
@@ -92,8 +103,13 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
             At = now,
             Act = act,
         };
-        ChangeSets.Add(_act);
-        return _act;
+
+    /// <summary>What is saved from here on is recorded under an act that is written already.</summary>
+    /// <param name="written">How many of its changes are.</param>
+    public void GoOnWithAct(ChangeSet act, int written)
+    {
+        ChangeSets.Attach(act);
+        (_act, _firstChange) = (act, written);
     }
 
     public override async Task<int> SaveChangesAsync(bool acceptAllChangesOnSuccess, CancellationToken cancellationToken = default)
@@ -145,7 +161,7 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
                 entry.Property(d => d.Revision).CurrentValue++;
             Announcement announcement = Announcement.Of(ChangeTracker);
             if (_act is not null)
-                ChangeRecorder.Record(_act, ChangeTracker);
+                ChangeRecorder.Record(_act, ChangeTracker, _firstChange);
             return announcement;
         }
         finally

@@ -181,6 +181,12 @@ public static class LarkServer
         services.AddSingleton(TimeProvider.System);
         services.AddSingleton<LineUpSnapshots>();
         services.AddSingleton<HashtagCounts>();
+        services.AddSingleton<ImportsInMemory>();
+        services.AddSingleton<Committing>();
+        services.AddScoped<ImportContexts>();
+        services.AddScoped<ImportBooks>();
+        services.AddScoped<ImportStart>();
+        services.AddScoped<ImportCommit>();
         services.AddScoped<Scheduling>();
         services.AddScoped<PutAside>();
         services.AddScoped<Claims>();

@@ -17,4 +17,17 @@ internal static class Repository
             folder = folder.Parent;
         return folder?.FullName ?? throw new InvalidOperationException("The repository's root was not found above the test's folder.");
     }
+
+    public static AbleLark.Core.Media.MediaFile Picture(string name) =>
+        new()
+        {
+            WorkspaceId = default,
+            Id = Id<AbleLark.Core.Media.MediaFile>.New(),
+            Hash = name,
+            FileName = name,
+            Kind = "image/png",
+            Bytes = 1,
+            Width = 800,
+            Height = 600,
+        };
 }

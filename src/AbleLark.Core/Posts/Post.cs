@@ -70,6 +70,12 @@ public sealed class Post : IPlaceable
 
     public PostContent Content { get; set; } = PostContent.Empty;
 
+    /// <summary>For whoever plans and writes; never sent.</summary>
+    public string Notes { get; set; } = "";
+
+    /// <summary>What it is called elsewhere, in a sheet that it came from; unique among the workspace's posts that are there.</summary>
+    public string? OutsideId { get; set; }
+
     /// <summary>Number of the latest version of the content; grows by one with each change.</summary>
     public int Version { get; set; } = 1;
 

@@ -6,11 +6,12 @@ using AbleLark.Data.History;
 using AbleLark.Data.Kinds;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.ChangeTracking;
+using Microsoft.EntityFrameworkCore.Metadata;
 
 namespace AbleLark.Data.Changes;
 
 /// <summary>Writes what an act changes into its change set.</summary>
-internal static class ChangeRecorder
+public static class ChangeRecorder
 {
     private static readonly HashSet<string> Bookkeeping =
     [
@@ -30,7 +31,8 @@ internal static class ChangeRecorder
     /// <summary>True for values that are no person's and follow from others.</summary>
     public static bool IsBookkeeping(string property) => Bookkeeping.Contains(property);
 
-    public static void Record(ChangeSet act, ChangeTracker tracker)
+    /// <param name="first">Number of its first change that isn't written yet.</param>
+    public static void Record(ChangeSet act, ChangeTracker tracker, int first)
     {
         foreach (EntityEntry entry in tracker.Entries().ToList())
         {
@@ -56,7 +58,7 @@ internal static class ChangeRecorder
                 {
                     WorkspaceId = act.WorkspaceId,
                     ChangeSetId = act.Id,
-                    Number = act.Changes.Count,
+                    Number = first + act.Changes.Count,
                     Kind = kind.Value,
                     Entity = kindOfRow,
                     EntityId = EntityId(entry),
@@ -65,6 +67,27 @@ internal static class ChangeRecorder
                 }
             );
         }
+    }
+
+    /// <summary>What the log says of a new row that is written past the context (see <see cref="BulkCopy"/>).</summary>
+    public static Change Added(LarkDb db, ChangeSet act, object row, Guid id, int number)
+    {
+        IEntityType type = db.Model.FindEntityType(row.GetType())!;
+        return new()
+        {
+            WorkspaceId = act.WorkspaceId,
+            ChangeSetId = act.Id,
+            Number = number,
+            Kind = ChangeKind.Added,
+            Entity = StoredKinds.Of(row.GetType())!.Log.Name!,
+            EntityId = id,
+            After = type.GetProperties()
+                .Where(p => !Bookkeeping.Contains(p.Name))
+                .ToDictionary(
+                    p => p.GetColumnName(),
+                    p => JsonSerializer.SerializeToElement(p.GetGetter().GetClrValue(row), p.ClrType, LarkJson.Options)
+                ),
+        };
     }
 
     /// <summary>The name of a value in the log: its column's, which stays whatever the property is called.</summary>

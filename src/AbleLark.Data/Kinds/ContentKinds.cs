@@ -25,6 +25,7 @@ internal static class ContentKinds
                 e.Property(p => p.Lifespan).HasConversion<string>();
                 e.Property(p => p.Version).IsConcurrencyToken();
                 e.HasIndex(p => p.SearchText).HasMethod("gin").HasOperators("gin_trgm_ops");
+                e.HasIndex(p => new { p.WorkspaceId, p.OutsideId }).IsUnique().HasFilter("outside_id is not null and removed_at is null");
                 e.Property(p => p.FurtherCategories).AsDocument();
                 e.Property(p => p.Channels).AsDocument();
                 e.Property(p => p.Content).AsDocument();

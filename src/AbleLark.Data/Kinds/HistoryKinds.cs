@@ -1,9 +1,11 @@
+using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data.Backups;
 using AbleLark.Data.History;
 using AbleLark.Data.Imports;
 using AbleLark.Data.Time;
 using AbleLark.Data.Work;
+using Microsoft.EntityFrameworkCore;
 
 namespace AbleLark.Data.Kinds;
 
@@ -71,7 +73,42 @@ internal static class HistoryKinds
             e =>
             {
                 e.HasKey(i => new { i.WorkspaceId, i.Id });
+                e.Property(i => i.State).HasConversion<string>();
+                e.Property(i => i.Plan).AsDocument();
+                e.HasIndex(i => new { i.WorkspaceId, i.StartedAt });
+                e.HasOne<Workspace>().WithMany().HasForeignKey(i => i.WorkspaceId);
                 e.HasOne<ChangeSet>().WithMany().HasForeignKey(i => new { i.WorkspaceId, i.ChangeSetId });
+            }
+        ),
+        new StoredKind<ImportEdit>(
+            Logged.Not("nothing of it is in the bank yet"),
+            Told.Not("its import is told"),
+            e =>
+            {
+                e.HasKey(r => new
+                {
+                    r.WorkspaceId,
+                    r.ImportId,
+                    r.Row,
+                });
+                e.Property(r => r.Edit).AsDocument();
+                e.HasOne<ImportRun>().WithMany().HasForeignKey(r => new { r.WorkspaceId, r.ImportId }).OnDelete(DeleteBehavior.Cascade);
+            }
+        ),
+        new StoredKind<ImportedRow>(
+            Logged.Not("the report of an act, which is logged"),
+            Told.Not("its import is told"),
+            e =>
+            {
+                e.HasKey(r => new
+                {
+                    r.WorkspaceId,
+                    r.ImportId,
+                    r.Row,
+                });
+                e.Property(r => r.End).HasConversion<string>();
+                e.HasOne<ImportRun>().WithMany().HasForeignKey(r => new { r.WorkspaceId, r.ImportId }).OnDelete(DeleteBehavior.Cascade);
+                e.HasOne<Post>().WithMany().HasForeignKey(r => new { r.WorkspaceId, r.PostId });
             }
         ),
         new StoredKind<BusinessTime>(

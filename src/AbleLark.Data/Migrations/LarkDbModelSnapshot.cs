@@ -858,6 +858,15 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("lifespan");
 
+                    b.Property<string>("Notes")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("notes");
+
+                    b.Property<string>("OutsideId")
+                        .HasColumnType("text")
+                        .HasColumnName("outside_id");
+
                     b.Property<Instant?>("RemovedAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("removed_at");
@@ -906,6 +915,11 @@ namespace AbleLark.Data.Migrations
 
                     b.HasIndex("WorkspaceId", "CategoryId")
                         .HasDatabaseName("ix_posts_workspace_id_category_id");
+
+                    b.HasIndex("WorkspaceId", "OutsideId")
+                        .IsUnique()
+                        .HasDatabaseName("ix_posts_workspace_id_outside_id")
+                        .HasFilter("outside_id is not null and removed_at is null");
 
                     b.ToTable("posts", (string)null);
                 });
@@ -1383,6 +1397,35 @@ namespace AbleLark.Data.Migrations
                     b.ToTable("change_sets", (string)null);
                 });
 
+            modelBuilder.Entity("AbleLark.Data.Imports.ImportEdit", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("ImportId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("import_id");
+
+                    b.Property<int>("Row")
+                        .HasColumnType("integer")
+                        .HasColumnName("row");
+
+                    b.Property<string>("Edit")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("edit");
+
+                    b.Property<int>("Revision")
+                        .HasColumnType("integer")
+                        .HasColumnName("revision");
+
+                    b.HasKey("WorkspaceId", "ImportId", "Row")
+                        .HasName("pk_import_edits");
+
+                    b.ToTable("import_edits", (string)null);
+                });
+
             modelBuilder.Entity("AbleLark.Data.Imports.ImportRun", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
@@ -1393,26 +1436,78 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("id");
 
-                    b.Property<Instant>("At")
+                    b.Property<Instant?>("At")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("at");
 
-                    b.Property<Guid>("ChangeSetId")
+                    b.Property<Guid?>("ChangeSetId")
                         .HasColumnType("uuid")
                         .HasColumnName("change_set_id");
+
+                    b.Property<int>("Changed")
+                        .HasColumnType("integer")
+                        .HasColumnName("changed");
+
+                    b.Property<string>("Delimiter")
+                        .HasColumnType("text")
+                        .HasColumnName("delimiter");
 
                     b.Property<int>("Deliveries")
                         .HasColumnType("integer")
                         .HasColumnName("deliveries");
+
+                    b.Property<string>("Encoding")
+                        .HasColumnType("text")
+                        .HasColumnName("encoding");
 
                     b.Property<string>("FileName")
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("file_name");
 
+                    b.Property<string>("Headers")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("headers");
+
+                    b.Property<string>("Plan")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("plan");
+
+                    b.Property<int>("PlanRevision")
+                        .HasColumnType("integer")
+                        .HasColumnName("plan_revision");
+
                     b.Property<int>("Posts")
                         .HasColumnType("integer")
                         .HasColumnName("posts");
+
+                    b.Property<int>("Revision")
+                        .HasColumnType("integer")
+                        .HasColumnName("revision");
+
+                    b.Property<string>("SheetName")
+                        .HasColumnType("text")
+                        .HasColumnName("sheet_name");
+
+                    b.Property<string>("SourceKey")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("source_key");
+
+                    b.Property<Instant>("StartedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("started_at");
+
+                    b.Property<Guid?>("StartedBy")
+                        .HasColumnType("uuid")
+                        .HasColumnName("started_by");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("state");
 
                     b.Property<Instant?>("TakenBackAt")
                         .HasColumnType("timestamp with time zone")
@@ -1424,7 +1519,47 @@ namespace AbleLark.Data.Migrations
                     b.HasIndex("WorkspaceId", "ChangeSetId")
                         .HasDatabaseName("ix_import_runs_workspace_id_change_set_id");
 
+                    b.HasIndex("WorkspaceId", "StartedAt")
+                        .HasDatabaseName("ix_import_runs_workspace_id_started_at");
+
                     b.ToTable("import_runs", (string)null);
+                });
+
+            modelBuilder.Entity("AbleLark.Data.Imports.ImportedRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("ImportId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("import_id");
+
+                    b.Property<int>("Row")
+                        .HasColumnType("integer")
+                        .HasColumnName("row");
+
+                    b.Property<string>("End")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("end");
+
+                    b.Property<Guid?>("PostId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("post_id");
+
+                    b.Property<string>("Words")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("words");
+
+                    b.HasKey("WorkspaceId", "ImportId", "Row")
+                        .HasName("pk_imported_rows");
+
+                    b.HasIndex("WorkspaceId", "PostId")
+                        .HasDatabaseName("ix_imported_rows_workspace_id_post_id");
+
+                    b.ToTable("imported_rows", (string)null);
                 });
 
             modelBuilder.Entity("AbleLark.Data.People.ApiToken", b =>
@@ -2037,14 +2172,44 @@ namespace AbleLark.Data.Migrations
                         .HasConstraintName("fk_change_sets_workspaces_workspace_id");
                 });
 
+            modelBuilder.Entity("AbleLark.Data.Imports.ImportEdit", b =>
+                {
+                    b.HasOne("AbleLark.Data.Imports.ImportRun", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId", "ImportId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_import_edits_import_runs_workspace_id_import_id");
+                });
+
             modelBuilder.Entity("AbleLark.Data.Imports.ImportRun", b =>
                 {
+                    b.HasOne("AbleLark.Core.Workspaces.Workspace", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_import_runs_workspaces_workspace_id");
+
                     b.HasOne("AbleLark.Data.History.ChangeSet", null)
                         .WithMany()
                         .HasForeignKey("WorkspaceId", "ChangeSetId")
+                        .HasConstraintName("fk_import_runs_change_sets_workspace_id_change_set_id");
+                });
+
+            modelBuilder.Entity("AbleLark.Data.Imports.ImportedRow", b =>
+                {
+                    b.HasOne("AbleLark.Data.Imports.ImportRun", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId", "ImportId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
-                        .HasConstraintName("fk_import_runs_change_sets_workspace_id_change_set_id");
+                        .HasConstraintName("fk_imported_rows_import_runs_workspace_id_import_id");
+
+                    b.HasOne("AbleLark.Core.Posts.Post", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId", "PostId")
+                        .HasConstraintName("fk_imported_rows_posts_workspace_id_post_id");
                 });
 
             modelBuilder.Entity("AbleLark.Data.People.ApiToken", b =>

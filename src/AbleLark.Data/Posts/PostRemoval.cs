@@ -16,6 +16,12 @@ public static class PostRemoval
         List<Delivery> deliveries = await db
             .Deliveries.Where(d => d.WorkspaceId == post.WorkspaceId && d.PostId == post.Id)
             .ToListAsync(cancellation);
+        return TakeOut(post, deliveries, now);
+    }
+
+    /// <param name="deliveries">All of the post's.</param>
+    internal static int TakeOut(Post post, IEnumerable<Delivery> deliveries, Instant now)
+    {
         Delivery[] toCome = [.. deliveries.Where(d => d.State.MayBecome(DeliveryState.Cancelled))];
         foreach (Delivery delivery in toCome)
             delivery.Become(DeliveryState.Cancelled);

@@ -1,12 +1,6 @@
 using AbleLark.Core;
-using AbleLark.Core.Categories;
-using AbleLark.Core.Channels;
-using AbleLark.Core.Content;
-using AbleLark.Core.Deliveries;
 using AbleLark.Core.Imports;
-using AbleLark.Core.Media;
 using AbleLark.Core.Networks;
-using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Changes;
@@ -15,150 +9,240 @@ using AbleLark.Data.Imports;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Checks;
-using AbleLark.Server.Media;
-using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
+using AbleLark.Sheets;
+using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
 namespace AbleLark.Server.Imports;
 
-public sealed record ImportRowView(
-    int Number,
-    string Title,
-    string Text,
-    Id<Category>? CategoryId,
-    string? Link,
-    string? Picture,
-    LocalDateTime? When,
-    bool CanImport,
-    IReadOnlyList<FindingView> Findings,
-    IReadOnlyDictionary<string, IReadOnlyList<FindingView>> NetworkFindings
-);
+/// <param name="PassedOver">Files beside the sheet that were not taken in, each with why.</param>
+public sealed record ImportStarted(Guid Id, bool IsOurs, IReadOnlyList<string> PassedOver);
 
-/// <param name="Ready">Rows that can be imported.</param>
-public sealed record ImportPreview(string FileName, int Ready, IReadOnlyList<ImportRowView> Rows, IReadOnlyList<string> Headers);
+/// <param name="Revision">The import's, as it was looked at.</param>
+public sealed record CommitRequest(int Revision);
 
-public sealed record ImportLine(Guid Id, string FileName, Instant At, int Posts, int Deliveries, Guid ChangeSetId, bool TakenBack);
-
-/// <summary>Reading a sheet of posts into the bank: look first, then commit, and take back with one press.</summary>
+/// <summary>Reading sheets of posts into the bank: begin, say what the columns hold, look at the rows, import, take back.</summary>
 public static class ImportEndpoints
 {
     public static void MapImports(this RouteGroupBuilder workspace)
     {
+        RouteGroupBuilder imports = workspace.MapGroup("/imports");
         workspace.MapGet("/imports", ListAsync).Needs(Right.View);
-        workspace.MapPost("/imports/preview", PreviewAsync).Needs(Right.Write).DisableAntiforgery();
-        workspace.MapPut("/imports/{id}", CommitAsync).Needs(Right.Write).DisableAntiforgery();
-        workspace.MapPost("/imports/{id}/take-back", TakeBackAsync).Needs(Right.Write);
+        workspace
+            .MapPost("/imports", BeginAsync)
+            .Needs(Right.Write)
+            .DisableAntiforgery()
+            .WithMetadata(new RequestSizeLimitAttribute(ImportSource.MostBytes))
+            .WithFormOptions(multipartBodyLengthLimit: ImportSource.MostBytes, valueLengthLimit: SheetLimits.MostBytes);
+        imports.MapGet("/{id}", ShowAsync).Needs(Right.Write);
+        imports.MapDelete("/{id}", DropAsync).Needs(Right.Write);
+        imports.MapGet("/{id}/targets", TargetsAsync).Needs(Right.Write);
+        imports.MapPut("/{id}/source", SourceAsync).Needs(Right.Write);
+        imports.MapPut("/{id}/columns", ColumnsAsync).Needs(Right.Write);
+        imports.MapPost("/{id}/again", AgainAsync).Needs(Right.Write);
+        imports
+            .MapPost("/{id}/media", MediaAsync)
+            .Needs(Right.Write)
+            .DisableAntiforgery()
+            .WithMetadata(new RequestSizeLimitAttribute(ImportSource.MostBytes))
+            .WithFormOptions(multipartBodyLengthLimit: ImportSource.MostBytes);
+        imports.MapPost("/{id}/commit", CommitAsync).Needs(Right.Write);
+        imports.MapDelete("/{id}/commit", CancelAsync).Needs(Right.Write);
+        imports.MapPost("/{id}/take-back", TakeBackAsync).Needs(Right.Write);
+        imports.MapImportRows();
     }
 
-    private static Task<List<ImportLine>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation) =>
-        db
-            .ImportRuns.Where(i => i.WorkspaceId == workspaceId)
-            .OrderByDescending(i => i.At)
-            .Take(50)
-            .Select(i => new ImportLine(i.Id.Value, i.FileName, i.At, i.Posts, i.Deliveries, i.ChangeSetId.Value, i.TakenBackAt != null))
-            .ToListAsync(cancellation);
-
-    /// <summary>Reads the sheet and says what would come of each row; nothing is kept but the pictures.</summary>
-    private static async Task<ImportPreview> PreviewAsync(
-        Id<Workspace> workspaceId,
-        IFormFile sheet,
-        IFormFileCollection pictures,
-        LarkDb db,
-        BusinessClock clock,
-        MediaStore media,
-        NetworkBook networks,
-        CancellationToken cancellation
-    )
+    private static async Task<List<ImportLine>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation)
     {
-        (IReadOnlyList<ImportRow> rows, ImportContext context) = await ImportReading.ReadAsync(
-            workspaceId,
-            sheet,
-            pictures,
-            db,
-            clock,
-            media,
-            networks,
-            cancellation
-        );
-        Dictionary<Id<MediaFile>, string> names = context.Pictures.GroupBy(p => p.Value.Id).ToDictionary(g => g.Key, g => g.First().Key);
-        await db.SaveChangesAsync(cancellation);
-        return new(sheet.FileName, rows.Count(r => r.CanImport), [.. rows.Select(r => View(r, names))], ImportSheet.Headers(networks));
+        var runs = await db
+            .ImportRuns.AsNoTracking()
+            .Where(i => i.WorkspaceId == workspaceId)
+            .OrderByDescending(i => i.At ?? i.StartedAt)
+            .Take(100)
+            .Select(i => new { Run = i, By = db.Users.Where(u => u.Id == i.StartedBy).Select(u => u.Name).FirstOrDefault() })
+            .ToListAsync(cancellation);
+        return [.. runs.Select(r => Line(r.Run, r.By))];
     }
 
-    /// <summary>Imports the rows that can be imported. The caller chooses the id, so that a repeated press imports once.</summary>
-    private static async Task<ImportLine> CommitAsync(
+    /// <summary>Takes in a sheet, or cells that were pasted, and media beside it.</summary>
+    private static async Task<ImportStarted> BeginAsync(
         Id<Workspace> workspaceId,
-        Id<ImportRun> id,
-        IFormFile sheet,
-        IFormFileCollection pictures,
+        IFormFileCollection files,
+        [FromForm] string? pasted,
         HttpContext http,
         LarkDb db,
-        BusinessClock clock,
-        MediaStore media,
-        NetworkBook networks,
+        ImportStart start,
+        ImportBooks books,
         CancellationToken cancellation
     )
     {
-        if (await db.ImportRuns.FindAsync([workspaceId, id], cancellation) is { } before)
-            return Line(before);
-        (IReadOnlyList<ImportRow> rows, ImportContext context) = await ImportReading.ReadAsync(
-            workspaceId,
-            sheet,
-            pictures,
-            db,
-            clock,
-            media,
-            networks,
+        ImportRun run = await start.BeginAsync(workspaceId, files, pasted, http.PersonId(), cancellation);
+        await db.SaveChangesAsync(cancellation);
+        (_, OpenImport open) = await books.GetAsync(workspaceId, run.Id, cancellation);
+        return new(run.Id.Value, IsOurs(run, open), start.PassedOver);
+    }
+
+    private static async Task<ImportView> ShowAsync(
+        Id<Workspace> workspaceId,
+        Id<ImportRun> id,
+        LarkDb db,
+        ImportBooks books,
+        Committing committing,
+        CancellationToken cancellation
+    )
+    {
+        (ImportRun run, OpenImport open) = await books.GetAsync(workspaceId, id, cancellation);
+        string? by = await db.Users.Where(u => u.Id == run.StartedBy).Select(u => u.Name).FirstOrDefaultAsync(cancellation);
+        return ImportShowing.Of(run, open, Line(run, by), IsOurs(run, open), committing);
+    }
+
+    private static bool IsOurs(ImportRun run, OpenImport open) =>
+        new ColumnMatching(open.Context).IsOurs(open.Source.Sheet.Rows, run.Plan.HeaderRow);
+
+    /// <summary>Gives up an import that was begun: nothing of it is in the bank.</summary>
+    private static async Task DropAsync(
+        Id<Workspace> workspaceId,
+        Id<ImportRun> id,
+        LarkDb db,
+        ImportBooks books,
+        ImportsInMemory memory,
+        CancellationToken cancellation
+    )
+    {
+        ImportRun run = await books.RunAsync(workspaceId, id, cancellation);
+        if (run.State != ImportState.Open)
+            throw ProblemException.Conflict("This import is in the bank. Take it back if it isn't wanted.");
+        db.ImportRuns.Remove(run);
+        await db.SaveChangesAsync(cancellation);
+        memory.Forget(workspaceId, id);
+    }
+
+    /// <summary>All that a column can become here.</summary>
+    private static async Task<List<TargetView>> TargetsAsync(
+        Id<Workspace> workspaceId,
+        Id<ImportRun> id,
+        ImportBooks books,
+        CancellationToken cancellation
+    ) => ImportShowing.Targets((await books.GetAsync(workspaceId, id, cancellation)).Open.Context);
+
+    /// <summary>Reads the file in another way. What was changed in rows is dropped, since they may be others.</summary>
+    private static async Task SourceAsync(
+        Id<Workspace> workspaceId,
+        Id<ImportRun> id,
+        SourceEdit edit,
+        LarkDb db,
+        ImportBooks books,
+        ImportStart start,
+        CancellationToken cancellation
+    )
+    {
+        ImportRun run = await FindOpenAsync(workspaceId, id, db, cancellation);
+        SheetReading read = ImportBooks.Read(await books.SourceAsync(run, cancellation), new(edit.Encoding, edit.Delimiter, edit.Sheet));
+        (run.Encoding, run.Delimiter, run.SheetName) = (edit.Encoding, edit.Delimiter, edit.Sheet);
+        await start.PlanAsync(
+            run,
+            read,
+            Math.Min(edit.HeaderRow ?? int.MaxValue, read.Sheet.Rows.Count) is var row && edit.HeaderRow is null ? null : row,
             cancellation
         );
-        ImportRow[] ready = [.. rows.Where(r => r.CanImport)];
-        if (ready.Any(r => r.When is not null) && !http.Role().May(Right.Schedule))
-            throw new ProblemException(
-                StatusCodes.Status403Forbidden,
-                "Rows with a time decide what goes out when, which you may not. Leave the columns of date and time empty, and import again."
-            );
-        await PostEndpoints.RoomAsync(workspaceId, ready.Length, db, cancellation);
-        if (ready.Length == 0)
-            throw ProblemException.BadInput("No row can be imported. Mend the findings in the sheet, then choose it again.");
-
-        Instant now = await clock.NowAsync(cancellation);
-        Workspace workspace = await db.Workspaces.SingleAsync(w => w.Id == workspaceId, cancellation);
-        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, $"Imported {ready.Length} posts from {sheet.FileName}");
-        int deliveries = 0;
-        foreach (ImportRow row in ready)
-        {
-            Post post = NewPost(workspaceId, row, context, needsOthers: !http.Role().May(Right.Approve), now);
-            db.Posts.Add(post);
-            db.PostVersions.Add(
-                new()
-                {
-                    WorkspaceId = workspaceId,
-                    PostId = post.Id,
-                    Number = 1,
-                    Content = post.Content,
-                    MadeAt = now,
-                    MadeBy = http.PersonId(),
-                }
-            );
-            if (row.When is { } when)
-                deliveries += Plan(workspace, post, when, context, now, db);
-        }
-        ImportRun run = new()
-        {
-            WorkspaceId = workspaceId,
-            Id = id,
-            FileName = sheet.FileName,
-            At = now,
-            Posts = ready.Length,
-            Deliveries = deliveries,
-            ChangeSetId = act.Id,
-        };
-        db.ImportRuns.Add(run);
+        run.PlanRevision = ++run.Revision;
+        await db.ImportEdits.Where(e => e.WorkspaceId == workspaceId && e.ImportId == id).ExecuteDeleteAsync(cancellation);
         await db.SaveChangesAsync(cancellation);
-        return Line(run);
+    }
+
+    /// <summary>Says what the columns hold and how their dates are written.</summary>
+    private static async Task ColumnsAsync(
+        Id<Workspace> workspaceId,
+        Id<ImportRun> id,
+        ColumnsEdit edit,
+        LarkDb db,
+        ImportBooks books,
+        CancellationToken cancellation
+    )
+    {
+        ImportRun run = await FindOpenAsync(workspaceId, id, db, cancellation);
+        (_, OpenImport open) = await books.GetAsync(workspaceId, id, cancellation);
+        string?[] targets = [.. run.Plan.Targets];
+        foreach (ColumnChoice choice in edit.Columns)
+        {
+            if (choice.Place < 0 || choice.Place >= targets.Length)
+                throw ProblemException.BadInput($"The sheet has no column {choice.Place + 1}.");
+            if (choice.Target is { } key && open.Context.Targets.Find(key) is null)
+                throw ProblemException.BadInput($"A column can't become “{key}”. Choose one of the fields that are offered.");
+            targets[choice.Place] = choice.Target;
+        }
+        if (targets.OfType<string>().GroupBy(t => t).FirstOrDefault(g => g.Count() > 1) is { } twice)
+            throw ProblemException.BadInput(
+                $"Two columns can't both become “{open.Context.Targets.Find(twice.Key)!.Name}”. Leave one of them out."
+            );
+        run.Plan = new(run.Plan.HeaderRow, targets, edit.Orders, edit.Joins);
+        run.PlanRevision = ++run.Revision;
+        await db.SaveChangesAsync(cancellation);
+    }
+
+    /// <summary>Holds the rows against the workspace as it is now.</summary>
+    private static async Task AgainAsync(Id<Workspace> workspaceId, Id<ImportRun> id, LarkDb db, CancellationToken cancellation)
+    {
+        ImportRun run = await FindOpenAsync(workspaceId, id, db, cancellation);
+        run.PlanRevision = ++run.Revision;
+        await db.SaveChangesAsync(cancellation);
+    }
+
+    /// <summary>Adds media that rows name.</summary>
+    private static async Task<ImportStarted> MediaAsync(
+        Id<Workspace> workspaceId,
+        Id<ImportRun> id,
+        IFormFileCollection files,
+        LarkDb db,
+        ImportStart start,
+        CancellationToken cancellation
+    )
+    {
+        ImportRun run = await FindOpenAsync(workspaceId, id, db, cancellation);
+        foreach (IFormFile file in files)
+        {
+            await using Stream bytes = file.OpenReadStream();
+            await start.AddMediaAsync(workspaceId, file.FileName, bytes, cancellation);
+        }
+        run.PlanRevision = ++run.Revision;
+        await db.SaveChangesAsync(cancellation);
+        return new(id.Value, false, start.PassedOver);
+    }
+
+    /// <summary>Begins to put the rows into the bank; how far it has come is shown with the import.</summary>
+    private static async Task CommitAsync(
+        Id<Workspace> workspaceId,
+        Id<ImportRun> id,
+        CommitRequest request,
+        HttpContext http,
+        LarkDb db,
+        ImportBooks books,
+        Committing committing,
+        CancellationToken cancellation
+    )
+    {
+        ImportRun run = await books.RunAsync(workspaceId, id, cancellation);
+        if (run.State != ImportState.Open)
+            return;
+        if (run.Revision != request.Revision)
+            throw ProblemException.Outdated("Somebody changed rows of this import since you looked. Look at them, then import.");
+        Importer importer = new(http.PersonId(), db.ActingToken, http.Role().May(Right.Approve), http.Role().May(Right.Schedule));
+        committing.Begin(workspaceId, id, request.Revision, importer);
+    }
+
+    private static async Task CancelAsync(
+        Id<Workspace> workspaceId,
+        Id<ImportRun> id,
+        ImportBooks books,
+        Committing committing,
+        CancellationToken cancellation
+    )
+    {
+        await books.RunAsync(workspaceId, id, cancellation);
+        committing.Cancel(workspaceId, id);
     }
 
     private static async Task<UndoResult> TakeBackAsync(
@@ -172,84 +256,46 @@ public static class ImportEndpoints
     )
     {
         ImportRun run = await db.ImportRuns.FindAsync([workspaceId, id], cancellation) ?? throw ProblemException.NotFound("This import");
-        if (run.TakenBackAt is not null)
-            throw ProblemException.Conflict("This import has been taken back already.");
+        if (run.State != ImportState.Imported)
+            throw ProblemException.Conflict(
+                run.State == ImportState.Open ? "This import isn't in the bank." : "This import has been taken back already."
+            );
         ChangeSet act = await db
             .ChangeSets.Include(c => c.Changes)
             .SingleAsync(c => c.WorkspaceId == workspaceId && c.Id == run.ChangeSetId, cancellation);
+        if (run.Deliveries > 0)
+            http.Demand(Right.Schedule);
         Instant now = await clock.NowAsync(cancellation);
         UndoOutcome outcome = await new Undo(
             db,
             now,
             !http.Role().May(Right.Approve),
-            (id, posts) => StalePosts.CheckAsync(id, posts, db, networks, cancellation)
-        ).TakeBackAsync(act, http.PersonId(), cancellation);
-        run.TakenBackAt = now;
+            (workspace, posts) => StalePosts.CheckAsync(workspace, posts, db, networks, cancellation)
+        ).TakeBackAsync(act, http.PersonId(), cancellation, keepsChanged: true);
+        (run.State, run.TakenBackAt) = (ImportState.TakenBack, now);
         await db.SaveChangesAsync(cancellation);
         return new(outcome.Undone, outcome.Kept);
     }
 
-    /// <summary>Begins as its category says: waiting for approval where that is asked for, out of the rotation where new posts stay
-    /// out.</summary>
-    private static Post NewPost(Id<Workspace> workspace, ImportRow row, ImportContext context, bool needsOthers, Instant now)
+    private static async Task<ImportRun> FindOpenAsync(Id<Workspace> workspace, Id<ImportRun> id, LarkDb db, CancellationToken cancellation)
     {
-        Category category = context.Categories.Single(c => c.Id == row.CategoryId);
-        PostChecks checks = PostChecks.Of(row.Content, context.Networks, context.Channels, context.Sources);
-        Post post = new()
-        {
-            WorkspaceId = workspace,
-            Id = Id<Post>.New(),
-            Title = row.Title,
-            CategoryId = row.CategoryId!.Value,
-            // A row with a time of its own goes out then, not by rotation as well.
-            InRotation = row.When is null && category.NewPostsRotate,
-            AddedAt = now,
-            AddedOrder = row.Number,
-            Content = row.Content,
-        };
-        post.Take(checks);
-        post.MakeReady(category.NeedsApproval, asks: needsOthers);
-        return post;
+        ImportRun run = await db.ImportRuns.FindAsync([workspace, id], cancellation) ?? throw ProblemException.NotFound("This import");
+        return run.State == ImportState.Open
+            ? run
+            : throw ProblemException.Conflict("This import is in the bank already. Take it back, or begin another.");
     }
 
-    private static int Plan(Workspace workspace, Post post, LocalDateTime when, ImportContext context, Instant now, LarkDb db)
-    {
-        Category category = context.Categories.Single(c => c.Id == post.CategoryId);
-        Instant at = workspace.ComingInstant(when.Date, when.TimeOfDay, now);
-        Channel[] open =
-        [
-            .. context.Channels.Where(c =>
-                c.Connection != ConnectionState.Disconnected && category.UsualChannels.Contains(c.Id) && post.FitOn(c) is { Fits: true }
-            ),
-        ];
-        db.Deliveries.AddRange(
-            open.Select(c =>
-                PostPlanning.New(
-                    workspace,
-                    post.Id,
-                    c.Id,
-                    at,
-                    state: post.Stage == Stage.WaitingForApproval ? DeliveryState.WaitingForApproval : DeliveryState.Planned
-                )
-            )
-        );
-        return open.Length;
-    }
-
-    private static ImportRowView View(ImportRow row, Dictionary<Id<MediaFile>, string> pictures) =>
+    private static ImportLine Line(ImportRun run, string? by) =>
         new(
-            row.Number,
-            row.Title,
-            (row.Content.Common.Get(ContentFields.Text) ?? ""),
-            row.CategoryId,
-            row.Content.Common.Get(ContentFields.Link),
-            row.Content.Common.Get(ContentFields.Pictures)?.All[0].MediaId is { } p ? pictures.GetValueOrDefault(p) : null,
-            row.When,
-            row.CanImport,
-            [.. row.Findings.Select(f => FindingView.Of(f))],
-            row.NetworkFindings.ToDictionary(f => f.Key, f => (IReadOnlyList<FindingView>)[.. f.Value.Select(n => FindingView.Of(n))])
+            run.Id.Value,
+            run.FileName,
+            run.State,
+            run.StartedAt,
+            by,
+            run.At,
+            run.Posts,
+            run.Changed,
+            run.Deliveries,
+            run.ChangeSetId?.Value
         );
-
-    private static ImportLine Line(ImportRun i) =>
-        new(i.Id.Value, i.FileName, i.At, i.Posts, i.Deliveries, i.ChangeSetId.Value, i.TakenBackAt is not null);
 }

@@ -216,6 +216,7 @@ public static class PostEndpoints
         post.Title = title.Length > 0 ? title : "Untitled";
         bool wasReady = post.Stage == Stage.Ready;
         (post.CategoryId, post.Lifespan, post.InRotation) = (edit.CategoryId, edit.Lifespan, edit.InRotation);
+        post.Notes = edit.Notes ?? post.Notes;
         post.Channels = edit.Channels is null ? null : await db.KnownChannelsAsync(post.WorkspaceId, edit.Channels, cancellation);
         (post.FurtherCategories, post.From, post.To, post.GapDays) = (further, edit.From, edit.To, edit.GapDays);
 
@@ -283,7 +284,9 @@ public static class PostEndpoints
             post.From,
             post.To,
             post.GapDays,
-            post.SentBack
+            post.SentBack,
+            post.Notes,
+            post.OutsideId
         );
     }
 }

@@ -40,6 +40,7 @@ public sealed record PostLine(
 public sealed record PostList(int Total, IReadOnlyList<PostLine> Posts);
 
 /// <param name="Version">Give it back in If-Match when you save.</param>
+/// <param name="OutsideId">What it is called in the sheet that it came from.</param>
 public sealed record PostView(
     Id<Post> Id,
     int Version,
@@ -58,13 +59,16 @@ public sealed record PostView(
     LocalDate? From,
     LocalDate? To,
     int? GapDays,
-    string? SentBack
+    string? SentBack,
+    string Notes,
+    string? OutsideId
 );
 
 /// <param name="Note">What is asked for.</param>
 public sealed record SendBackRequest([MostCharacters(500, "The note")] string Note);
 
 /// <param name="Channels">Null takes the category's usual channels.</param>
+/// <param name="Notes">For whoever plans and writes, never sent; null: they stay as they are.</param>
 public sealed record PostEdit(
     [MostCharacters(NamedAttribute.Longest, "The title")] string Title,
     Id<Category> CategoryId,
@@ -76,7 +80,8 @@ public sealed record PostEdit(
     IReadOnlyList<Id<Category>>? FurtherCategories = null,
     LocalDate? From = null,
     LocalDate? To = null,
-    [Range(1, 730, ErrorMessage = "A repeat gap lies between 1 and 730 days.")] int? GapDays = null
+    [Range(1, 730, ErrorMessage = "A repeat gap lies between 1 and 730 days.")] int? GapDays = null,
+    [MostCharacters(5_000, "The notes")] string? Notes = null
 );
 
 /// <summary>How the content stands with one network, or one channel.</summary>

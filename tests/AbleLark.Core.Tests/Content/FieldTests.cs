@@ -5,7 +5,9 @@ using AbleLark.Core.Imports;
 using AbleLark.Core.Media;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Tests.Imports;
 using CsCheck;
+using NodaTime;
 
 namespace AbleLark.Core.Tests.Content;
 
@@ -84,9 +86,18 @@ public sealed class FieldTests
     [Fact]
     public void It_is_a_column_of_a_sheet()
     {
-        Assert.Contains("mood:jot", ImportSheet.Headers(Repository.Networks, Fields));
-        ImportContext context = new([], [], Repository.Networks, new Dictionary<string, MediaFile>(), new(2026, 1, 1, 0, 0));
-        ImportRow row = ImportSheet.Read("title,text,mood,mood:jot\nA,Tide at nine,calm,wild", context, Fields).Single();
+        ImportContext context = new(
+            [],
+            [],
+            Repository.Networks,
+            new Dictionary<string, MediaFile>(),
+            DateTimeZone.Utc,
+            new(2026, 1, 1, 0, 0)
+        )
+        {
+            Targets = new(Repository.Networks, [], Fields),
+        };
+        ImportRow row = ReadSheet.Rows("title,text,mood,mood:jot\nA,Tide at nine,calm,wild", context).Single();
         Assert.Equal(("calm", "wild"), (row.Content.Common.Get(Mood), row.Content.Networks["jot"].Get(Mood)));
     }
 

@@ -5,6 +5,8 @@ using AbleLark.Core.Findings;
 using AbleLark.Core.Imports;
 using AbleLark.Core.Media;
 using AbleLark.Core.Networks;
+using AbleLark.Core.Tests.Imports;
+using NodaTime;
 
 namespace AbleLark.Core.Tests.Content;
 
@@ -75,14 +77,19 @@ public sealed class NinthNetworkTests
             ContentHash.Of(other.For(Lantern, fields: Fields), Sources)
         );
         Assert.Equal(Files.Select(f => f.Id).Order(), Whole.AllFiles().Order());
+        NetworkBook networks = new([.. Repository.Networks.All, Lantern]);
         ImportContext context = new(
             [],
             [],
-            new([.. Repository.Networks.All, Lantern]),
+            networks,
             new Dictionary<string, MediaFile> { ["night.png"] = Files[1] },
+            DateTimeZone.Utc,
             new(2026, 1, 1, 0, 0)
-        );
-        ImportRow row = ImportSheet.Read("title,text,chapters:lantern,thumbnail\nA,Night,0:00 Dusk,night.png", context, Fields).Single();
+        )
+        {
+            Targets = new(networks, [], Fields),
+        };
+        ImportRow row = ReadSheet.Rows("title,text,chapters:lantern,thumbnail\nA,Night,0:00 Dusk,night.png", context).Single();
         Assert.Equal(
             ("0:00 Dusk", Files[1].Id),
             (row.Content.Networks["lantern"].Get(Chapters), row.Content.Common.Get(Thumbnail)!.MediaId)

@@ -31,7 +31,6 @@ public sealed class BadInputTests(OwnWorkspaces own) : IClassFixture<OwnWorkspac
 
     [Theory]
     [InlineData("media", "file", "POST")]
-    [InlineData("imports/preview", "sheet", "POST")]
     public async Task An_upload_of_50_MB_is_refused_with_the_limit(string path, string field, string method)
     {
         (HttpStatusCode status, string words) = await _ada.TroubleAsync(
@@ -81,22 +80,6 @@ public sealed class BadInputTests(OwnWorkspaces own) : IClassFixture<OwnWorkspac
         );
         Assert.Equal(HttpStatusCode.BadRequest, status);
         Assert.Contains("20,000 × 20,000 pixels", words, StringComparison.Ordinal);
-    }
-
-    [Theory]
-    [InlineData(new byte[] { 0x50, 0x4B, 0x03, 0x04, 0x00, 0x00 }, "is not a text file")]
-    [InlineData(new byte[] { 0xFF, 0xFE, 0x80, 0x81 }, "is not UTF-8 text")]
-    public async Task A_binary_file_as_a_sheet_is_refused_with_what_to_do(byte[] content, string words)
-    {
-        await _ada.CategoryAsync("Any" + Guid.NewGuid().ToString("n")[..6]);
-        (HttpStatusCode status, string said) = await _ada.TroubleAsync(
-            HttpMethod.Post,
-            "imports/preview",
-            ApiClient.Form(("sheet", "posts.xlsx", content))
-        );
-        Assert.Equal(HttpStatusCode.BadRequest, status);
-        Assert.Contains(words, said, StringComparison.Ordinal);
-        Assert.Contains("Save the sheet as CSV (UTF-8)", said, StringComparison.Ordinal);
     }
 
     [Fact]

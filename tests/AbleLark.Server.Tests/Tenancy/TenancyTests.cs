@@ -184,7 +184,7 @@ public sealed class TenancyTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
             && (pattern.EndsWith("/media", StringComparison.Ordinal) || pattern.EndsWith("/poster", StringComparison.Ordinal))
         )
             return ApiClient.Form(("file", "a.png", TestData.Png(4, 4)));
-        if (pattern.Contains("imports", StringComparison.Ordinal))
+        if (pattern.EndsWith("/imports", StringComparison.Ordinal))
             return ApiClient.Form(("sheet", "a.csv", "text,category\nx,Books"u8.ToArray()));
         return JsonContent.Create(new { });
     }
@@ -202,14 +202,9 @@ public sealed class TenancyTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
         Guid post = (await _installation.Ada.PostAsync(category, "A shelf of almanacs", picture: picture)).Id();
         Guid[] deliveries = await _installation.Ada.PlanAsync(_installation, post, 600, channel);
         string csv =
-            "text,category\nOne more,"
+            $"text,category\nOne more {Guid.NewGuid()},"
             + $"{(await _installation.Ada.GetAsync("categories")).EnumerateArray().First(c => c.Id() == category).Text("name")}";
-        Guid import = Guid.NewGuid();
-        await _installation.Ada.UploadAsync(
-            $"imports/{import}",
-            HttpMethod.Put,
-            ("sheet", "books.csv", System.Text.Encoding.UTF8.GetBytes(csv))
-        );
+        Guid import = (await _installation.Ada.ImportAsync(csv)).Id();
         JsonElement change = (await _installation.Ada.GetAsync("changes")).EnumerateArray().First();
         return _ids = new()
         {

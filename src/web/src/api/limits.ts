@@ -9,6 +9,9 @@ export const limits = {
     spacingMinutes: { min: 1, max: 1440 },
     dailyLimit: { min: 1, max: 100 },
   },
+  ColumnsEdit: {
+    columns: { maxItems: 200 },
+  },
   ContactEdit: {
     key: { maxLength: 40 },
     name: { maxLength: 120 },
@@ -50,9 +53,18 @@ export const limits = {
   PostEdit: {
     title: { maxLength: 120 },
     gapDays: { min: 1, max: 730 },
+    notes: { maxLength: 5000 },
+  },
+  ReplaceEdit: {
+    target: { maxItems: 100 },
+    find: { maxItems: 1000 },
+    with: { maxItems: 1000 },
   },
   RotaEdit: {
     name: { maxLength: 120 },
+  },
+  RowsEdit: {
+    fit: { maxItems: 50 },
   },
   SendBackRequest: {
     note: { maxLength: 500 },
@@ -60,6 +72,12 @@ export const limits = {
   SlotEdit: {
     channels: { maxItems: 64 },
     every: { min: 1, max: 366 },
+  },
+  SourceEdit: {
+    encoding: { maxItems: 40 },
+    delimiter: { maxItems: 1 },
+    sheet: { maxItems: 100 },
+    headerRow: { min: 0, max: 100 },
   },
   TokenRequest: {
     name: { maxLength: 120 },

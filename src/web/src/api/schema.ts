@@ -2067,22 +2067,6 @@ export interface paths {
             };
         };
         put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/workspaces/{workspaceId}/imports/preview": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
         post: {
             parameters: {
                 query?: never;
@@ -2095,9 +2079,9 @@ export interface paths {
             requestBody: {
                 content: {
                     "multipart/form-data": {
-                        sheet: components["schemas"]["IFormFile"];
+                        files: components["schemas"]["IFormFileCollection"];
                     } & {
-                        pictures: components["schemas"]["IFormFileCollection"];
+                        pasted?: string;
                     };
                 };
             };
@@ -2108,91 +2092,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ImportPreview"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/workspaces/{workspaceId}/imports/{id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    workspaceId: string;
-                    id: string;
-                };
-                cookie?: never;
-            };
-            requestBody: {
-                content: {
-                    "multipart/form-data": {
-                        sheet: components["schemas"]["IFormFile"];
-                    } & {
-                        pictures: components["schemas"]["IFormFileCollection"];
-                    };
-                };
-            };
-            responses: {
-                /** @description OK */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ImportLine"];
-                    };
-                };
-            };
-        };
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/workspaces/{workspaceId}/imports/{id}/take-back": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    workspaceId: string;
-                    id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description OK */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["UndoResult"];
+                        "application/json": components["schemas"]["ImportStarted"];
                     };
                 };
             };
@@ -3808,6 +3708,472 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/imports/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ImportView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/imports/{id}/targets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TargetView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/imports/{id}/source": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SourceEdit"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/imports/{id}/columns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ColumnsEdit"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/imports/{id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/imports/{id}/media": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "multipart/form-data": {
+                        files: components["schemas"]["IFormFileCollection"];
+                    };
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ImportStarted"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/imports/{id}/commit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["CommitRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/imports/{id}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["UndoResult"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/imports/{id}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: {
+                    status?: components["schemas"]["RowStatus"];
+                    search?: string;
+                    about?: components["schemas"]["RowQuestion"];
+                    from?: number;
+                    count?: number;
+                };
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ImportRows"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["RowsEdit"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RowsChanged"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/imports/{id}/replace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ReplaceEdit"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RowsChanged"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -4072,6 +4438,39 @@ export interface components {
             time: null | string;
             /** Format: uuid */
             without: null | string;
+        };
+        ColumnChoice: {
+            /** Format: int32 */
+            place: number;
+            target: null | string;
+        };
+        ColumnsEdit: {
+            columns: components["schemas"]["ColumnChoice"][];
+            orders: {
+                [key: string]: components["schemas"]["DateOrders"];
+            };
+            joins: null | boolean;
+        };
+        ColumnView: {
+            /** Format: int32 */
+            place: number;
+            letters: string;
+            header: string;
+            target: null | string;
+            basis: components["schemas"]["MatchBasis"];
+            witnesses: string[];
+            /** Format: int32 */
+            filled: number;
+        };
+        CommitProgress: {
+            /** Format: int32 */
+            done: number;
+            /** Format: int32 */
+            total: number;
+        };
+        CommitRequest: {
+            /** Format: int32 */
+            revision: number;
         };
         /** @enum {unknown} */
         ConnectionState: "connected" | "needsReconnection" | "disconnected";
@@ -4469,6 +4868,58 @@ export interface components {
             suggested: null | components["schemas"]["Crop"];
         };
         /** @enum {unknown} */
+        DateDoubt: "severalFit" | "noneFits" | "weekdaysDisagree" | null;
+        /**
+         * @description In which order the numbers of a date stand, or from which epoch its days are counted.
+         * @enum {unknown}
+         */
+        DateOrder: "dayFirst" | "monthFirst" | "yearFirst" | "daysFrom1900" | "daysFrom1904";
+        /** @description How dates of one column are read. */
+        DateOrders: {
+            numbers?: null | components["schemas"]["DateOrder"];
+            days?: null | components["schemas"]["DateOrder"];
+        };
+        DateQuestionView: {
+            target: string;
+            isOfDays: boolean;
+            readings: components["schemas"]["DateReading"][];
+            decided: null | components["schemas"]["DateOrder"];
+            chosen: null | components["schemas"]["DateOrder"];
+            doubt: null | components["schemas"]["DateDoubt"];
+            witnesses: components["schemas"]["DateWitness"][];
+        };
+        /** @description One way to read a column. */
+        DateReading: {
+            order: components["schemas"]["DateOrder"];
+            /**
+             * Format: int32
+             * @description Rows that are no date so.
+             */
+            impossible: number;
+            /**
+             * Format: int32
+             * @description Rows whose weekday is the date's.
+             */
+            weekdaysAgree: number;
+            /**
+             * Format: int32
+             * @description Rows whose weekday is another.
+             */
+            weekdaysDisagree: number;
+            /**
+             * Format: int32
+             * @description Rows that follow the row before in time: it only says which reading is offered first.
+             */
+            inOrder: number;
+        };
+        DateWitness: {
+            /** Format: int32 */
+            row: number;
+            cell: string;
+            weekday: null | string;
+            dates: unknown[];
+        };
+        /** @enum {unknown} */
         DeliveryState: "planned" | "waitingForApproval" | "substitute" | "sending" | "sent" | "refused" | "mayHaveGoneOut" | "postItYourself" | "missed" | "cancelled";
         DeliveryView: {
             /** Format: uuid */
@@ -4524,6 +4975,21 @@ export interface components {
             mostBytes?: null | number;
             /** Format: int32 */
             mostPages?: null | number;
+        };
+        /** @enum {unknown} */
+        DoubleChoice: "leaveOut" | "wording" | "update" | "anyway" | null;
+        DoubleView: {
+            /** Format: uuid */
+            postId: null | string;
+            title: null | string;
+            /** Format: int32 */
+            row: null | number;
+            /** Format: double */
+            likeness: number;
+            isSame: boolean;
+            byId: boolean;
+            choice: null | components["schemas"]["DoubleChoice"];
+            differences: string[];
         };
         Duration: unknown;
         /**
@@ -4714,7 +5180,7 @@ export interface components {
          * @description What was found; put into words by FindingWords.
          * @enum {unknown}
          */
-        FindingCode: "textTooLong" | "nothingToSend" | "tooManyHashtags" | "hashtagsAdvised" | "linkNotClickable" | "linkMissing" | "altTextMissing" | "pictureRatioAdvised" | "pictureTooLow" | "linkNeedsButton" | "buttonLeadsNowhere" | "buttonWithoutVerb" | "datesHalf" | "datesBackwards" | "datesFarApart" | "pictureMissing" | "pictureKind" | "pictureTooHeavy" | "pictureTooNarrow" | "pictureRatio" | "tooManyPictures" | "picturesNotTaken" | "oneKindOfMedia" | "cropOutside" | "videoMissing" | "videoNotTaken" | "videoTooShort" | "videoTooLong" | "videoRatio" | "documentMissing" | "documentNotTaken" | "tooManyPages" | "fileKind" | "fileTooHeavy" | "threadNotTaken" | "tooManyParts" | "partTooLong" | "mentionUnknown" | "peopleNotMentioned" | "pagesNotMentioned" | "mentionWithoutHandle" | "handleGone" | "handleOfAnotherNetwork" | "verbUnknown" | "textFolds" | "fieldMissing" | "fieldTooLong" | "fieldValueUnknown" | "checkedBefore" | "rowTitleMissing" | "rowTextMissing" | "rowCategoryMissing" | "rowCategoryUnknown" | "rowLinkBroken" | "rowPictureUnknown" | "rowDateUnclear" | "rowDateImpossible" | "rowDatePast" | "rowTimeUnclear" | "rowTimeWithoutDate" | "rowDateWithoutTime" | "rowDateFar" | "rowTwice" | "rowCellsTooMany" | "rowNoChannel";
+        FindingCode: "textTooLong" | "nothingToSend" | "tooManyHashtags" | "hashtagsAdvised" | "linkNotClickable" | "linkMissing" | "altTextMissing" | "pictureRatioAdvised" | "pictureTooLow" | "linkNeedsButton" | "buttonLeadsNowhere" | "buttonWithoutVerb" | "datesHalf" | "datesBackwards" | "datesFarApart" | "pictureMissing" | "pictureKind" | "pictureTooHeavy" | "pictureTooNarrow" | "pictureRatio" | "tooManyPictures" | "picturesNotTaken" | "oneKindOfMedia" | "cropOutside" | "videoMissing" | "videoNotTaken" | "videoTooShort" | "videoTooLong" | "videoRatio" | "documentMissing" | "documentNotTaken" | "tooManyPages" | "fileKind" | "fileTooHeavy" | "threadNotTaken" | "tooManyParts" | "partTooLong" | "mentionUnknown" | "peopleNotMentioned" | "pagesNotMentioned" | "mentionWithoutHandle" | "handleGone" | "handleOfAnotherNetwork" | "verbUnknown" | "textFolds" | "fieldMissing" | "fieldTooLong" | "fieldValueUnknown" | "checkedBefore" | "rowTextMissing" | "rowCategoryMissing" | "rowCategoryUnknown" | "rowLinkBroken" | "rowPictureUnknown" | "rowValueRefused" | "rowDateUnclear" | "rowDateImpossible" | "rowDateNoYear" | "rowDatePast" | "rowDateWeekday" | "rowDateFar" | "rowDateYearAway" | "rowDatesBackwards" | "rowTimeUnclear" | "rowTimeWithoutDate" | "rowDateWithoutTime" | "rowTimeOfPlace" | "rowTimeOfHour" | "rowTimeAtNight" | "rowClockForward" | "rowClockBack" | "rowZoneUnknown" | "rowNetworkUnknown" | "rowNetworkNoChannel" | "rowChannelUnknown" | "rowChannelUnclear" | "rowNoChannel" | "rowNowhere" | "rowTooClose" | "rowDayFull" | "rowLifespanUnknown" | "rowGapWrong" | "rowReadOtherwise" | "rowBelongs" | "rowOtherCategory" | "rowPartWithoutTime" | "rowIdTwice" | "rowTwice" | "rowNearRow" | "rowKnown" | "rowNearKnown" | "rowKnownById" | "rowUnchanged";
         FindingView: {
             code: components["schemas"]["FindingCode"];
             blocks: boolean;
@@ -4806,6 +5272,13 @@ export interface components {
             found: components["schemas"]["Found"];
             address?: null | string;
         };
+        GroupView: {
+            /** Format: int32 */
+            first: number;
+            rows: number[];
+            by: string;
+            joined: null | boolean;
+        };
         HashtagRules: {
             /**
              * Format: int32
@@ -4832,43 +5305,109 @@ export interface components {
         /** Format: binary */
         IFormFile: string;
         IFormFileCollection: components["schemas"]["IFormFile"][];
+        ImportCounts: {
+            /** Format: int32 */
+            rows: number;
+            /** Format: int32 */
+            needsYou: number;
+            /** Format: int32 */
+            advice: number;
+            /** Format: int32 */
+            fine: number;
+            /** Format: int32 */
+            leftOut: number;
+            /** Format: int32 */
+            posts: number;
+            /** Format: int32 */
+            changed: number;
+            /** Format: int32 */
+            unchanged: number;
+            /** Format: int32 */
+            deliveries: number;
+            /** Format: int32 */
+            joins: number;
+            /** Format: int32 */
+            doubles: number;
+            /** Format: int32 */
+            offered: number;
+        };
         ImportLine: {
             /** Format: uuid */
             id: string;
             fileName: string;
+            state: components["schemas"]["ImportState"];
             /** Format: date-time */
-            at: string;
+            startedAt: string;
+            startedBy: null | string;
+            /** Format: date-time */
+            at: null | string;
             /** Format: int32 */
             posts: number;
             /** Format: int32 */
+            changed: number;
+            /** Format: int32 */
             deliveries: number;
             /** Format: uuid */
-            changeSetId: string;
-            takenBack: boolean;
+            changeSetId: null | string;
         };
-        ImportPreview: {
-            fileName: string;
+        ImportProgress: {
             /** Format: int32 */
-            ready: number;
+            checked: number;
+            /** Format: int32 */
+            total: number;
+            isSettled: boolean;
+        };
+        ImportRows: {
+            /** Format: int32 */
+            total: number;
+            /** Format: int32 */
+            revision: number;
             rows: components["schemas"]["ImportRowView"][];
-            headers: string[];
         };
         ImportRowView: {
             /** Format: int32 */
             number: number;
+            status: components["schemas"]["RowStatus"];
             title: string;
-            text: string;
             /** Format: uuid */
             categoryId: null | string;
-            link: null | string;
-            picture: null | string;
             /** Format: local-date-time */
             when: null | string;
-            canImport: boolean;
-            findings: components["schemas"]["FindingView"][];
-            networkFindings: {
-                [key: string]: components["schemas"]["FindingView"][];
+            channels: string[];
+            cells: {
+                [key: string]: string;
             };
+            edited: string[];
+            findings: components["schemas"]["FindingView"][];
+            networks: components["schemas"]["NetworkFindings"][];
+            mends: components["schemas"]["RowMend"][];
+            group: null | components["schemas"]["GroupView"];
+            twice: null | components["schemas"]["DoubleView"];
+            isFirst: boolean;
+            isChecked: boolean;
+            fitted: string[];
+        };
+        ImportStarted: {
+            /** Format: uuid */
+            id: string;
+            isOurs: boolean;
+            passedOver: string[];
+        };
+        /** @enum {unknown} */
+        ImportState: "open" | "imported" | "takenBack";
+        ImportView: {
+            line: components["schemas"]["ImportLine"];
+            /** Format: int32 */
+            revision: number;
+            source: components["schemas"]["SourceView"];
+            isOurs: boolean;
+            columns: components["schemas"]["ColumnView"][];
+            questions: components["schemas"]["DateQuestionView"][];
+            joins: null | boolean;
+            progress: components["schemas"]["ImportProgress"];
+            counts: components["schemas"]["ImportCounts"];
+            commit: null | components["schemas"]["CommitProgress"];
+            trouble: null | string;
         };
         /** @enum {unknown} */
         IsoDayOfWeek: "none" | "monday" | "tuesday" | "wednesday" | "thursday" | "friday" | "saturday" | "sunday";
@@ -4967,6 +5506,11 @@ export interface components {
             readAt: null | string;
             trouble: null | string;
         };
+        /**
+         * @description What spoke for a column's target.
+         * @enum {unknown}
+         */
+        MatchBasis: "none" | "header" | "content" | "remembered" | "chosen";
         MediaItem: {
             file: components["schemas"]["MediaView"];
             /** Format: int32 */
@@ -5091,6 +5635,12 @@ export interface components {
             wordingBlocks: string[];
             approved: null | boolean;
             threadUnits: number[];
+        };
+        NetworkFindings: {
+            network: string;
+            /** Format: uuid */
+            channelId: null | string;
+            findings: components["schemas"]["FindingView"][];
         };
         /**
          * @description Of what shape a network's posts are.
@@ -5676,6 +6226,7 @@ export interface components {
             to?: null | string;
             /** Format: int32 */
             gapDays?: null | number;
+            notes?: null | string;
         };
         PostedRequest: {
             address: string;
@@ -5760,6 +6311,8 @@ export interface components {
             /** Format: int32 */
             gapDays: null | number;
             sentBack: null | string;
+            notes: string;
+            outsideId: null | string;
         };
         PresenceRequest: {
             isWriting: boolean;
@@ -5785,6 +6338,12 @@ export interface components {
         ReplacedView: {
             content: components["schemas"]["PostContent"];
             crops: components["schemas"]["CarriedCrop"][];
+        };
+        ReplaceEdit: {
+            which: components["schemas"]["RowChoice"];
+            target: string;
+            find: string;
+            with: string;
         };
         ReplaceRequest: {
             content: components["schemas"]["PostContent"];
@@ -5889,6 +6448,43 @@ export interface components {
             replaces: null | string;
             slots: components["schemas"]["SlotView"][];
         };
+        RowChoice: {
+            rows: null | number[];
+            status?: null | components["schemas"]["RowStatus"];
+            search?: null | string;
+            about?: null | components["schemas"]["RowQuestion"];
+        };
+        RowMend: {
+            target: string;
+            value: string;
+            words: string;
+        };
+        /** @enum {unknown} */
+        RowQuestion: "joins" | "doubles" | "offered" | null;
+        RowsChanged: {
+            /** Format: int32 */
+            count: number;
+            /** Format: int32 */
+            revision: number;
+            changed: number[];
+        };
+        RowsEdit: {
+            which: components["schemas"]["RowChoice"];
+            values: null | {
+                [key: string]: string;
+            };
+            leftOut: null | boolean;
+            joined: null | boolean;
+            ifThere: null | components["schemas"]["DoubleChoice"];
+            takeOffered: boolean;
+            fit: null | string[];
+            reset: boolean;
+        };
+        /**
+         * @description How a row stands.
+         * @enum {unknown}
+         */
+        RowStatus: "needsYou" | "advice" | "fine" | "leftOut";
         /** @description What becomes of the rules on a day. */
         RuleChange: {
             /** @description Date from which it holds (ISO 8601). */
@@ -6100,6 +6696,27 @@ export interface components {
             fillsEveryChannel: boolean;
             nextDates: string[];
         };
+        SourceEdit: {
+            encoding: null | string;
+            delimiter: null | string;
+            sheet: null | string;
+            /** Format: int32 */
+            headerRow: null | number;
+        };
+        SourceView: {
+            encoding: null | string;
+            delimiter: null | string;
+            sheet: null | string;
+            sheets: string[];
+            encodings: string[];
+            delimiters: string[];
+            /** Format: int32 */
+            rows: number;
+            doubts: string[];
+            /** Format: int32 */
+            headerRow: number;
+            top: string[][];
+        };
         /**
          * @description How far a post has come.
          * @enum {unknown}
@@ -6118,6 +6735,11 @@ export interface components {
         TakeRequest: {
             /** Format: uuid */
             postId: string;
+        };
+        TargetView: {
+            key: string;
+            name: string;
+            group: string;
         };
         /**
          * @description What a network counts when it limits the length of a text.

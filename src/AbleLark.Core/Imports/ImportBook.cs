@@ -1,0 +1,189 @@
+using AbleLark.Core.Findings;
+using AbleLark.Core.Posts;
+
+namespace AbleLark.Core.Imports;
+
+/// <summary>
+/// A sheet as it is being worked on: its rows, the posts that they make, and what was found about each. What is quick is worked out at
+/// once for all rows; what takes long (how each post stands with the networks, what is there twice) is asked for bit by bit.
+/// </summary>
+public sealed class ImportBook
+{
+    private readonly ImportPlan _plan;
+    private readonly Dictionary<int, RowEdit> _edits = [];
+    private readonly ImportRow?[] _rows;
+    private readonly Dictionary<int, BookEntry> _byRow = [];
+    private IReadOnlyDictionary<Id<Post>, Post> _posts = new Dictionary<Id<Post>, Post>();
+
+    /// <param name="edits">By number of the row.</param>
+    public ImportBook(
+        IReadOnlyList<string[]> rows,
+        ImportPlan plan,
+        ImportContext context,
+        IReadOnlyDictionary<int, string>? doubts = null,
+        IReadOnlyDictionary<int, RowEdit>? edits = null
+    )
+    {
+        (_plan, Context) = (plan, context);
+        Reader = new(rows, plan, context, doubts);
+        _rows = new ImportRow?[Reader.Count];
+        foreach ((int row, RowEdit edit) in edits ?? new Dictionary<int, RowEdit>())
+            _edits[row] = edit;
+        Parallel.For(
+            0,
+            _rows.Length,
+            i => _rows[i] = Reader.IsBlank(i) && !_edits.ContainsKey(NumberOf(i)) ? null : Reader.Read(i, EditOf(i))
+        );
+        Gather();
+    }
+
+    public ImportContext Context { get; }
+    public RowReader Reader { get; }
+
+    /// <summary>Posts that the sheet makes, in the order of their first rows.</summary>
+    public IReadOnlyList<BookEntry> Entries { get; private set; } = [];
+
+    /// <summary>Rows in which something stands.</summary>
+    public IEnumerable<ImportRow> Rows => _rows.OfType<ImportRow>();
+
+    /// <summary>The post that a row is part of; null: it is blank, or not there.</summary>
+    public BookEntry? EntryOf(int row) => _byRow.GetValueOrDefault(row);
+
+    public RowEdit EditOf(ImportRow row) => _edits.GetValueOrDefault(row.Number, RowEdit.None);
+
+    /// <summary>What a cell holds, changed or not.</summary>
+    public string Cell(ImportRow row, string target) => Reader.Cell(row.Number - Reader.First - 1, target, EditOf(row));
+
+    /// <summary>Takes over what was changed in some rows; whatever doesn't follow from them stays as it was found.</summary>
+    /// <param name="edits">All that is changed in each row, by its number.</param>
+    public void Apply(IReadOnlyDictionary<int, RowEdit> edits)
+    {
+        foreach ((int number, RowEdit edit) in edits)
+        {
+            int place = number - Reader.First - 1;
+            if (place < 0 || place >= _rows.Length)
+                continue;
+            bool sameCells = Same(EditOf(place).Values, edit.Values);
+            if (edit.IsNone)
+                _edits.Remove(number);
+            else
+                _edits[number] = edit;
+            if (!sameCells || _rows[place] is null)
+                _rows[place] = Reader.Read(place, edit);
+        }
+        Gather();
+    }
+
+    /// <summary>Finds out how a post stands with the networks; the rest of the book isn't touched.</summary>
+    public void Check(BookEntry entry)
+    {
+        EntryChecks checks = EntryChecks.Of(entry.Content, entry.Edit.Fitted ?? [], Context);
+        entry.GoesTo = BookEntry.KeysOf(Context.Channels.Where(c => entry.Draft.GoesTo.Contains(c.Id)), checks);
+        entry.Checks = checks;
+    }
+
+    /// <summary>Takes over what is there twice.</summary>
+    /// <param name="doubles">As <see cref="Doubles.Find"/> found them, by the first row's number.</param>
+    /// <param name="posts">The posts of the bank among them that something may be taken over into.</param>
+    public void Take(IReadOnlyDictionary<int, DoubleOf> doubles, IReadOnlyDictionary<Id<Post>, Post> posts)
+    {
+        _posts = posts;
+        foreach (BookEntry entry in Entries)
+        {
+            DoubleOf? before = entry.Twice;
+            entry.Twice = doubles.GetValueOrDefault(entry.Draft.Number);
+            if (before != entry.Twice || entry.Update is not null)
+                WorkOutUpdate(entry);
+        }
+    }
+
+    /// <summary>Looks at the times of all posts beside each other.</summary>
+    public void CheckTimes()
+    {
+        ILookup<int, Finding> found = DraftTimes.Check(Entries.Where(e => !e.IsLeftOut).Select(e => e.Draft), Context);
+        foreach (BookEntry entry in Entries)
+            entry.Times = entry.IsLeftOut ? [] : [.. entry.Draft.Rows.SelectMany(r => found[r.Number]).Distinct()];
+    }
+
+    private void WorkOutUpdate(BookEntry entry)
+    {
+        Post? post = entry.Twice?.Known is { } known ? _posts.GetValueOrDefault(known.Id) : null;
+        PostUpdate? update =
+            post is null ? null
+            : entry.Choice == DoubleChoice.Update ? PostUpdate.Over(post, entry.Draft)
+            : entry.Choice == DoubleChoice.Wording ? PostUpdate.Wording(post, entry.Draft)
+            : null;
+        entry.Differences = update?.DifferencesTo(post!, Context) ?? [];
+        if (update?.Content != entry.Update?.Content)
+            entry.Checks = null;
+        entry.Update = update;
+    }
+
+    /// <summary>Makes posts of rows anew; those whose rows are the same as before stay as they are.</summary>
+    private void Gather()
+    {
+        Dictionary<int, BookEntry> before = Entries.ToDictionary(e => e.Draft.Number);
+        List<BookEntry> entries = [];
+        _byRow.Clear();
+        foreach (RowGroup group in RowGroups.Find(Rows.Where(r => !IsLeftOut(r))))
+        {
+            bool? joined = group.Rows.Count == 1 ? true : EditOf(group.Rows[0]).Joined ?? _plan.Joins ?? (group.IsCertain ? true : null);
+            if (joined == false)
+                foreach (ImportRow row in group.Rows)
+                    Add(group, [row], asks: false, leftOut: false);
+            else
+                Add(group, group.Rows, asks: joined is null, leftOut: false);
+        }
+        foreach (ImportRow row in Rows.Where(IsLeftOut))
+            Add(new([row], []), [row], asks: false, leftOut: true);
+        entries.Sort((a, b) => a.Draft.Number.CompareTo(b.Draft.Number));
+        Entries = entries;
+        FindIdsTwice();
+
+        void Add(RowGroup group, IReadOnlyList<ImportRow> rows, bool asks, bool leftOut)
+        {
+            RowEdit edit = EditOf(rows[0]);
+            BookEntry? old = before.GetValueOrDefault(rows[0].Number);
+            bool sameRows = old is not null && old.Draft.Rows.SequenceEqual(rows, ReferenceEqualityComparer.Instance);
+            BookEntry entry;
+            if (sameRows && old!.AsksToJoin == asks && ReferenceEquals(old.Edit, edit) && old.IsLeftOut == leftOut)
+                entry = old;
+            else
+            {
+                entry = new(group, sameRows ? old!.Draft : ImportDraft.Of(rows, Context), edit, asks, leftOut) { Twice = old?.Twice };
+                WorkOutUpdate(entry);
+                if (sameRows && Equals(old!.Edit.Fitted, edit.Fitted) && entry.Update is null && old.Update is null)
+                    (entry.Checks, entry.GoesTo, entry.Times) = (old.Checks, old.GoesTo, old.Times);
+            }
+            entries.Add(entry);
+            foreach (ImportRow row in rows)
+                _byRow[row.Number] = entry;
+        }
+    }
+
+    private void FindIdsTwice()
+    {
+        Dictionary<string, int> first = new(StringComparer.Ordinal);
+        foreach (BookEntry entry in Entries)
+        {
+            entry.IdTwice = null;
+            if (!entry.IsLeftOut && entry.Draft.First.OutsideId is { } id && !first.TryAdd(id, entry.Draft.Number))
+                entry.IdTwice = new(
+                    FindingCode.RowIdTwice,
+                    Severity.Blocks,
+                    ImportTargets.KeyOf(RowField.OutsideId),
+                    id,
+                    first[id].ToString(System.Globalization.CultureInfo.InvariantCulture)
+                );
+        }
+    }
+
+    private bool IsLeftOut(ImportRow row) => EditOf(row).LeftOut ?? row.IsSummary;
+
+    private int NumberOf(int place) => Reader.First + place + 1;
+
+    private RowEdit EditOf(int place) => _edits.GetValueOrDefault(NumberOf(place), RowEdit.None);
+
+    private static bool Same(IReadOnlyDictionary<string, string> one, IReadOnlyDictionary<string, string> other) =>
+        one.Count == other.Count && one.All(v => other.TryGetValue(v.Key, out string? value) && value == v.Value);
+}

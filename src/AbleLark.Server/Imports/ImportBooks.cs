@@ -1,0 +1,153 @@
+using System.Collections.Concurrent;
+using AbleLark.Core;
+using AbleLark.Core.Imports;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Data.Imports;
+using AbleLark.Server.Media;
+using AbleLark.Server.Problems;
+using AbleLark.Server.Time;
+using AbleLark.Sheets;
+using Microsoft.EntityFrameworkCore;
+
+namespace AbleLark.Server.Imports;
+
+/// <summary>Imports that this process has in memory: a few, the latest used.</summary>
+public sealed class ImportsInMemory(TimeProvider time)
+{
+    private const int Most = 3;
+    private static readonly TimeSpan Idle = TimeSpan.FromMinutes(20);
+
+    private readonly ConcurrentDictionary<(Id<Workspace>, Id<ImportRun>), OpenImport> _open = [];
+    private readonly ConcurrentDictionary<(Id<Workspace>, Id<ImportRun>), SemaphoreSlim> _gates = [];
+
+    public OpenImport? Find(Id<Workspace> workspace, Id<ImportRun> id)
+    {
+        if (!_open.TryGetValue((workspace, id), out OpenImport? open))
+            return null;
+        open.UsedAt = time.GetTimestamp();
+        return open;
+    }
+
+    public void Keep(Id<Workspace> workspace, Id<ImportRun> id, OpenImport open)
+    {
+        open.UsedAt = time.GetTimestamp();
+        if (_open.TryRemove((workspace, id), out OpenImport? before))
+            before.Dispose();
+        _open[(workspace, id)] = open;
+        var others = _open.Where(o => o.Value != open).OrderByDescending(o => o.Value.UsedAt).ToList();
+        foreach (var old in others.Where((o, i) => i >= Most - 1 || time.GetElapsedTime(o.Value.UsedAt) > Idle))
+            Forget(old.Key.Item1, old.Key.Item2);
+    }
+
+    public void Forget(Id<Workspace> workspace, Id<ImportRun> id)
+    {
+        if (_open.TryRemove((workspace, id), out OpenImport? open))
+            open.Dispose();
+    }
+
+    /// <summary>Only one at a time makes an import's book.</summary>
+    public SemaphoreSlim GateOf(Id<Workspace> workspace, Id<ImportRun> id) => _gates.GetOrAdd((workspace, id), _ => new(1));
+}
+
+/// <summary>Gives imports as they are now, whatever process changed them last.</summary>
+public sealed class ImportBooks(
+    LarkDb db,
+    IFileStore files,
+    ImportContexts contexts,
+    BusinessClock clock,
+    ImportsInMemory memory,
+    IServiceScopeFactory scopes
+)
+{
+    public async Task<ImportRun> RunAsync(Id<Workspace> workspace, Id<ImportRun> id, CancellationToken cancellation) =>
+        await db.ImportRuns.AsNoTracking().SingleOrDefaultAsync(r => r.WorkspaceId == workspace && r.Id == id, cancellation)
+        ?? throw ProblemException.NotFound("This import");
+
+    /// <param name="revision">Which is wanted; null: the latest.</param>
+    public async Task<(ImportRun Run, OpenImport Open)> GetAsync(
+        Id<Workspace> workspace,
+        Id<ImportRun> id,
+        CancellationToken cancellation,
+        int? revision = null
+    )
+    {
+        SemaphoreSlim gate = memory.GateOf(workspace, id);
+        await gate.WaitAsync(cancellation);
+        try
+        {
+            ImportRun run = await RunAsync(workspace, id, cancellation);
+            OpenImport? open = memory.Find(workspace, id);
+            run.Revision = revision ?? run.Revision;
+            if (open?.PlanRevision != run.PlanRevision)
+                open = await MakeAsync(run, cancellation);
+            else if (open.Revision < run.Revision)
+            {
+                int known = open.Revision;
+                Dictionary<int, RowEdit> since = await db
+                    .ImportEdits.AsNoTracking()
+                    .Where(e => e.WorkspaceId == workspace && e.ImportId == id && e.Revision > known)
+                    .ToDictionaryAsync(e => e.Row, e => e.Edit, cancellation);
+                open.Apply(since, known, run.Revision);
+            }
+            if (run.State == ImportState.Open)
+                open.Begin();
+            return (run, open);
+        }
+        finally
+        {
+            gate.Release();
+        }
+    }
+
+    /// <summary>An import as it was before the revision that is being written; its row is locked.</summary>
+    public async Task<(ImportRun Run, OpenImport Open)> BeforeAsync(
+        Id<Workspace> workspace,
+        Id<ImportRun> id,
+        int revision,
+        CancellationToken cancellation
+    )
+    {
+        (ImportRun run, OpenImport open) = await GetAsync(workspace, id, cancellation, revision - 1);
+        return (run, open);
+    }
+
+    /// <summary>Reads a sheet as it would be by a choice.</summary>
+    /// <exception cref="ProblemException">It can't be read so.</exception>
+    public static SheetReading Read(byte[] bytes, SheetChoice choice)
+    {
+        try
+        {
+            return ImportSource.Read(bytes, choice);
+        }
+        catch (SheetException e)
+        {
+            throw ProblemException.BadInput(e.Message);
+        }
+    }
+
+    public async Task<byte[]> SourceAsync(ImportRun run, CancellationToken cancellation) =>
+        files.Find(run.SourceKey) is { } path
+            ? await File.ReadAllBytesAsync(path, cancellation)
+            : throw ProblemException.Conflict("The sheet of this import is no longer kept here. Choose the file again.");
+
+    private async Task<OpenImport> MakeAsync(ImportRun run, CancellationToken cancellation)
+    {
+        SheetReading source = Read(await SourceAsync(run, cancellation), new(run.Encoding, run.Delimiter, run.SheetName));
+        ImportContext context = await contexts.ReadAsync(run.WorkspaceId, cancellation);
+        Dictionary<int, RowEdit> edits = await db
+            .ImportEdits.AsNoTracking()
+            .Where(e => e.WorkspaceId == run.WorkspaceId && e.ImportId == run.Id)
+            .ToDictionaryAsync(e => e.Row, e => e.Edit, cancellation);
+        OpenImport open = new OpenImport(
+            run.WorkspaceId,
+            source,
+            new ColumnMatching(context).Match(source.Sheet.Rows, run.Plan.HeaderRow),
+            new ImportBook(source.Sheet.Rows, run.Plan, context, source.Doubts, edits),
+            await clock.NowAsync(cancellation),
+            scopes
+        ).At(run);
+        memory.Keep(run.WorkspaceId, run.Id, open);
+        return open;
+    }
+}

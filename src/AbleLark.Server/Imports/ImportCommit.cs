@@ -1,0 +1,389 @@
+using AbleLark.Core;
+using AbleLark.Core.Categories;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.Imports;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Data.Changes;
+using AbleLark.Data.History;
+using AbleLark.Data.Imports;
+using AbleLark.Data.Kinds;
+using AbleLark.Data.Posts;
+using AbleLark.Server.Posts;
+using AbleLark.Server.Problems;
+using AbleLark.Server.Time;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+using Npgsql;
+
+namespace AbleLark.Server.Imports;
+
+/// <summary>Puts a sheet into the bank: all of it or nothing, in one act.</summary>
+public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory memory, BusinessClock clock)
+{
+    /// <summary>Posts that are written at once.</summary>
+    private const int AtOnce = 1_000;
+
+    private sealed record Bulk(List<Post> Posts, List<PostVersion> Versions, List<Delivery> Deliveries, List<Change> Changes);
+
+    public async Task RunAsync(
+        Id<Workspace> workspaceId,
+        Id<ImportRun> id,
+        int revision,
+        Importer importer,
+        Action<CommitProgress> tell,
+        CancellationToken cancellation
+    )
+    {
+        (ImportRun run, OpenImport open) = await books.GetAsync(workspaceId, id, cancellation);
+        await open.SettleAsync(cancellation);
+        await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
+        run = await LockAsync(workspaceId, id, cancellation);
+        if (run.State != ImportState.Open)
+            return;
+        if (run.Revision != revision || open.Revision != revision)
+            throw ProblemException.Outdated("Somebody changed rows of this import since you looked. Look at them, then import.");
+        Instant now = await clock.NowAsync(cancellation);
+        await CheckBankAsync(run, open, cancellation);
+        Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
+        (BookEntry[] ready, List<ImportedRow> rows) = open.Look(b => Sort(run, b, workspace, now));
+        BookEntry[] news = [.. ready.Where(e => e.Update is null)],
+            updates = [.. ready.Where(e => e.Update is not null && !e.IsUnchanged)];
+        if (ready.Length == 0)
+            throw ProblemException.BadInput("No row can be imported as it is. Look at what needs you first.");
+        if (!importer.MaySchedule && ready.Any(e => e.Draft.Times.Count > 0))
+            throw new ProblemException(
+                StatusCodes.Status403Forbidden,
+                "Rows with a time decide what goes out when, which you may not. Leave the columns of date and time out, and import again."
+            );
+        await PostEndpoints.RoomAsync(workspaceId, news.Length, db, cancellation);
+
+        ChangeSet act = db.ActOf(workspaceId, importer.Person, now, Words(run, news.Length, updates.Length));
+        await db.CopyAsync([act], cancellation);
+        (int deliveries, int changes, int done) = (0, 0, 0);
+        Dictionary<int, Id<Post>> posts = [];
+        tell(new(0, ready.Length));
+        foreach (BookEntry[] chunk in news.Chunk(AtOnce))
+        {
+            Bulk bulk = Make(chunk, workspace, open.Context, act, changes, importer, now);
+            await db.CopyAsync(bulk.Posts, cancellation);
+            await db.CopyAsync(bulk.Versions, cancellation);
+            await db.CopyAsync(bulk.Deliveries, cancellation);
+            await db.CopyAsync(bulk.Changes, cancellation);
+            foreach ((BookEntry entry, Post post) in chunk.Zip(bulk.Posts))
+                posts[entry.Draft.Number] = post.Id;
+            deliveries += bulk.Deliveries.Count;
+            changes += bulk.Changes.Count;
+            tell(new(done += chunk.Length, ready.Length));
+        }
+        await db.CopyAsync([.. rows.Select(r => Report(r, open, posts))], cancellation);
+        // What was there is changed through the context, and the workspace's own row last of all: until then nothing waits for it.
+        db.GoOnWithAct(act, changes);
+        deliveries += await UpdateAsync(updates, run, workspace, open.Context, importer, now, cancellation);
+        (run.State, run.At, run.ChangeSetId) = (ImportState.Imported, now, act.Id);
+        (run.Posts, run.Changed, run.Deliveries) = (news.Length, updates.Length, deliveries);
+        await db.SaveChangesAsync(cancellation);
+        await db.Database.ExecuteSqlAsync(
+            $"update workspaces set plan_stamp = plan_stamp + 1 where id = {workspaceId.Value}",
+            cancellation
+        );
+        foreach (Topic topic in new[] { Topic.Posts, Topic.Deliveries, Topic.Changes })
+            await Announcement.TellAsync(db, workspaceId, topic, cancellation);
+        await transaction.CommitAsync(cancellation);
+        memory.Forget(workspaceId, id);
+    }
+
+    /// <summary>Two who press at once, in whatever process: the second is told, or finds it done.</summary>
+    private async Task<ImportRun> LockAsync(Id<Workspace> workspace, Id<ImportRun> id, CancellationToken cancellation)
+    {
+        try
+        {
+            ImportRun run = await db
+                .ImportRuns.FromSql(
+                    $"select * from import_runs where workspace_id = {workspace.Value} and id = {id.Value} for update nowait"
+                )
+                .SingleAsync(cancellation);
+            // One import after the other in a workspace: the second looks at what the first has brought.
+            await db.Database.ExecuteSqlAsync(
+                $"select pg_advisory_xact_lock(hashtextextended({workspace.ToString()}, 7465))",
+                cancellation
+            );
+            return run;
+        }
+        catch (Exception e) when (e.GetBaseException() is PostgresException { SqlState: PostgresErrorCodes.LockNotAvailable })
+        {
+            throw ProblemException.Conflict("Somebody is importing this, or changing it, at this moment. Look again in a little while.");
+        }
+    }
+
+    /// <summary>Refuses where the workspace has become another since the sheet was held against it.</summary>
+    private async Task CheckBankAsync(ImportRun run, OpenImport open, CancellationToken cancellation)
+    {
+        Instant since = open.ReadAt;
+        bool imported = await db.ImportRuns.AnyAsync(
+            r => r.WorkspaceId == run.WorkspaceId && r.Id != run.Id && (r.At >= since || r.TakenBackAt >= since),
+            cancellation
+        );
+        List<Category> categories = await db
+            .Categories.AsNoTracking()
+            .Where(c => c.WorkspaceId == run.WorkspaceId)
+            .ToListAsync(cancellation);
+        List<Channel> channels = await db.Channels.AsNoTracking().Where(c => c.WorkspaceId == run.WorkspaceId).ToListAsync(cancellation);
+        if (!imported && Shape(categories, channels) == Shape(open.Context.Categories, open.Context.Channels))
+            return;
+        memory.Forget(run.WorkspaceId, run.Id);
+        throw ProblemException.Conflict(
+            imported
+                ? "Something else was imported since you looked at these rows. They have been held against the bank anew: look once more."
+                : "Categories or channels have changed since you looked at these rows. They have been checked anew: look once more."
+        );
+    }
+
+    private static string Shape(IEnumerable<Category> categories, IEnumerable<Channel> channels) =>
+        string.Join(
+            '\n',
+            categories
+                .Select(c => $"{c.Id} {c.NeedsApproval} {c.NewPostsRotate} {c.Lifespan} {string.Join(',', c.UsualChannels.Order())}")
+                .Concat(channels.Select(c => $"{c.Id} {c.Connection} {c.Network}"))
+                .Order(StringComparer.Ordinal)
+        );
+
+    /// <summary>What can be imported, and what becomes of every row.</summary>
+    private static (BookEntry[] Ready, List<ImportedRow> Rows) Sort(ImportRun run, ImportBook book, Workspace workspace, Instant now)
+    {
+        List<BookEntry> ready = [];
+        List<ImportedRow> rows = [];
+        foreach (BookEntry entry in book.Entries)
+        {
+            RowStatus status = entry.Status;
+            if (
+                status is RowStatus.Advice or RowStatus.Fine
+                && entry.Draft.Times.FirstOrDefault(t => !IsToCome(t.Local, workspace, now)) is { } passed
+            )
+                throw ProblemException.Conflict($"The time of row {passed.Row} has passed while you looked. Give it another, then import.");
+            bool goes = status is RowStatus.Advice or RowStatus.Fine;
+            if (goes)
+                ready.Add(entry);
+            string words = string.Join(" ", entry.Findings.Where(f => goes || f.Blocks || entry.IsLeftOut).Select(f => f.Words));
+            RowEnd end =
+                !goes ? (status == RowStatus.LeftOut ? RowEnd.LeftOut : RowEnd.Refused)
+                : entry.Update is null ? RowEnd.Added
+                : entry.IsUnchanged ? RowEnd.Unchanged
+                : entry.Choice == DoubleChoice.Wording ? RowEnd.Wording
+                : RowEnd.Updated;
+            foreach (ImportRow row in entry.Draft.Rows)
+                rows.Add(
+                    new()
+                    {
+                        WorkspaceId = run.WorkspaceId,
+                        ImportId = run.Id,
+                        Row = row.Number,
+                        End = goes && row.Number != entry.Draft.Number ? RowEnd.Joined : end,
+                        PostId = entry.Update is null ? null : entry.Twice?.Known?.Id,
+                        Words = words,
+                    }
+                );
+        }
+        return ([.. ready], rows);
+    }
+
+    private static bool IsToCome(LocalDateTime local, Workspace workspace, Instant now) =>
+        Occurrences.InstantOf(local.Date, local.TimeOfDay, workspace.Zone) is { } at && at > now;
+
+    private static ImportedRow Report(ImportedRow row, OpenImport open, Dictionary<int, Id<Post>> posts) =>
+        open.Look(b => b.EntryOf(row.Row)) is { } entry && posts.TryGetValue(entry.Draft.Number, out Id<Post> post)
+            ? new()
+            {
+                WorkspaceId = row.WorkspaceId,
+                ImportId = row.ImportId,
+                Row = row.Row,
+                End = row.End,
+                PostId = post,
+                Words = row.Words,
+            }
+            : row;
+
+    /// <summary>New posts with what belongs to them, on as many cores as there are.</summary>
+    private Bulk Make(
+        BookEntry[] entries,
+        Workspace workspace,
+        ImportContext context,
+        ChangeSet act,
+        int firstChange,
+        Importer importer,
+        Instant now
+    )
+    {
+        (Post Post, List<Delivery> Deliveries)[] made = new (Post, List<Delivery>)[entries.Length];
+        Parallel.For(
+            0,
+            entries.Length,
+            i =>
+            {
+                Post post = NewPost(entries[i], workspace.Id, importer, now);
+                made[i] = (post, Deliveries(entries[i], post, workspace, context));
+            }
+        );
+        List<(object Row, Guid Id)> logged =
+        [
+            .. made.Select(m => ((object)m.Post, m.Post.Id.Value)),
+            .. made.SelectMany(m => m.Deliveries).Select(d => ((object)d, d.Id.Value)),
+        ];
+        Change[] changes = new Change[logged.Count];
+        Parallel.For(0, logged.Count, i => changes[i] = ChangeRecorder.Added(db, act, logged[i].Row, logged[i].Id, firstChange + i));
+        return new(
+            [.. made.Select(m => m.Post)],
+            [.. made.Select(m => Version(m.Post, importer, now))],
+            [.. made.SelectMany(m => m.Deliveries)],
+            [.. changes]
+        );
+    }
+
+    private static PostVersion Version(Post post, Importer importer, Instant now) =>
+        new()
+        {
+            WorkspaceId = post.WorkspaceId,
+            PostId = post.Id,
+            Number = post.Version,
+            Content = post.Content,
+            MadeAt = now,
+            MadeBy = importer.Person,
+        };
+
+    /// <summary>Begins as its category says: waiting for approval where that is asked for, out of the rotation where new posts stay
+    /// out.</summary>
+    private static Post NewPost(BookEntry entry, Id<Workspace> workspace, Importer importer, Instant now)
+    {
+        ImportDraft draft = entry.Draft;
+        Category category = draft.Category!;
+        EntryChecks checks = entry.Checks!;
+        Post post = new()
+        {
+            WorkspaceId = workspace,
+            Id = Id<Post>.New(),
+            Title = draft.Title,
+            CategoryId = category.Id,
+            FurtherCategories = [.. draft.First.FurtherCategories],
+            Channels = draft.Channels is null ? null : [.. draft.Channels],
+            Lifespan = draft.Lifespan,
+            GapDays = draft.GapDays,
+            From = draft.First.From,
+            To = draft.First.To,
+            // With a time of its own it goes out then, not by rotation as well.
+            InRotation = draft.Times.Count == 0 && category.NewPostsRotate,
+            AddedAt = now,
+            AddedOrder = draft.Number,
+            Notes = draft.First.Notes,
+            OutsideId = draft.First.OutsideId,
+            Content = checks.Content,
+            Fits = checks.Fits.ToDictionary(),
+            Hashes = checks.Hashes,
+            CheckedBy = checks.Rules,
+            SearchText = PostSearch.TextOf(draft.Title, checks.Content),
+            FileIds = [.. checks.Content.AllFiles().Order()],
+        };
+        post.MakeReady(category.NeedsApproval, asks: !importer.MayApprove);
+        return post;
+    }
+
+    private static List<Delivery> Deliveries(BookEntry entry, Post post, Workspace workspace, ImportContext context)
+    {
+        List<Delivery> made = [];
+        foreach (DraftTime time in entry.Draft.Times)
+        {
+            if (Occurrences.InstantOf(time.Local.Date, time.Local.TimeOfDay, workspace.Zone) is not { } at)
+                continue;
+            foreach (Channel channel in context.Channels.Where(c => time.Channels.Contains(c.Id)))
+            {
+                if (channel.Connection == ConnectionState.Disconnected || post.FitOn(channel) is not { FirstWording: { } wording })
+                    continue;
+                Delivery delivery = PostPlanning.New(workspace, post.Id, channel.Id, at, wording);
+                delivery.WaitOrGo(post, channel);
+                made.Add(delivery);
+            }
+        }
+        return made;
+    }
+
+    /// <summary>Posts that were there take over what their rows say.</summary>
+    /// <returns>How many deliveries were planned.</returns>
+    private async Task<int> UpdateAsync(
+        BookEntry[] updates,
+        ImportRun run,
+        Workspace workspace,
+        ImportContext context,
+        Importer importer,
+        Instant now,
+        CancellationToken cancellation
+    )
+    {
+        List<Id<Post>> ids = [.. updates.Select(e => e.Twice!.Known!.Id)];
+        Dictionary<Id<Post>, Post> posts = await db
+            .Posts.Where(p => p.WorkspaceId == workspace.Id && ids.Contains(p.Id) && p.RemovedAt == null)
+            .ToDictionaryAsync(p => p.Id, cancellation);
+        HashSet<(Id<Post>, Id<Channel>, Instant)> planned =
+        [
+            .. (
+                await db
+                    .Deliveries.Where(d => d.WorkspaceId == workspace.Id && ids.Contains(d.PostId) && d.State != DeliveryState.Cancelled)
+                    .Select(d => new
+                    {
+                        d.PostId,
+                        d.ChannelId,
+                        d.At,
+                    })
+                    .ToListAsync(cancellation)
+            ).Select(d => (d.PostId, d.ChannelId, d.At)),
+        ];
+        int deliveries = 0;
+        foreach (BookEntry entry in updates)
+        {
+            if (!posts.TryGetValue(entry.Twice!.Known!.Id, out Post? post) || post.Version != entry.Update!.Version)
+            {
+                memory.Forget(workspace.Id, run.Id);
+                throw ProblemException.Conflict(
+                    $"“{entry.Twice.Known.Title}” was changed since you looked at row {entry.Draft.Number}. Have the rows checked again."
+                );
+            }
+            Take(post, entry, context, importer, now);
+            foreach (Delivery delivery in Deliveries(entry, post, workspace, context))
+            {
+                if (!planned.Add((post.Id, delivery.ChannelId, delivery.At)))
+                    continue;
+                db.Deliveries.Add(delivery);
+                deliveries++;
+            }
+        }
+        await db.ReconsiderAsync(workspace.Id, [.. posts.Values], now, cancellation);
+        return deliveries;
+    }
+
+    private void Take(Post post, BookEntry entry, ImportContext context, Importer importer, Instant now)
+    {
+        PostUpdate update = entry.Update!;
+        EntryChecks checks = entry.Checks!;
+        bool changed = !post.Content.Same(checks.Content);
+        (post.Title, post.CategoryId, post.Lifespan, post.GapDays) = (update.Title, update.CategoryId, update.Lifespan, update.GapDays);
+        (post.From, post.To, post.Notes) = (update.From, update.To, update.Notes);
+        post.FurtherCategories = [.. update.FurtherCategories];
+        post.Channels = update.Channels is null ? null : [.. update.Channels];
+        (post.Fits, post.Hashes, post.CheckedBy) = (checks.Fits.ToDictionary(), checks.Hashes, checks.Rules);
+        if (post.Stage is Stage.Ready or Stage.WaitingForApproval)
+            post.MakeReady(
+                context.Categories.Any(c => c.NeedsApproval && post.HasCategory(c.Id)),
+                asks: (!importer.MayApprove && changed) || post.AsksForApproval
+            );
+        post.Content = checks.Content;
+        post.Version++;
+        if (changed)
+            db.PostVersions.Add(Version(post, importer, now));
+    }
+
+    private static string Words(ImportRun run, int news, int updates) =>
+        updates == 0 ? $"Imported {news} posts from {run.FileName}"
+        : news == 0 ? $"Changed {updates} posts from {run.FileName}"
+        : $"Imported {news} posts and changed {updates} from {run.FileName}";
+}

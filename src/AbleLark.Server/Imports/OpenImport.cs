@@ -1,0 +1,182 @@
+using AbleLark.Core;
+using AbleLark.Core.Imports;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Data.Imports;
+using AbleLark.Sheets;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+
+namespace AbleLark.Server.Imports;
+
+/// <summary>How far the looking at a sheet has come.</summary>
+/// <param name="Checked">Posts that were held against the networks.</param>
+/// <param name="IsSettled">True: all that can be found has been, also what is there twice.</param>
+public sealed record ImportProgress(int Checked, int Total, bool IsSettled);
+
+/// <summary>
+/// An import in this process's memory: the sheet as it was read, the book worked out from it, and the work that goes on behind. It can be
+/// made anew at any time from what the database and the kept file say; any number of processes may have one of the same import.
+/// </summary>
+public sealed class OpenImport(
+    Id<Workspace> workspace,
+    SheetReading source,
+    IReadOnlyList<ColumnMatch> columns,
+    ImportBook book,
+    Instant readAt,
+    IServiceScopeFactory scopes
+) : IDisposable
+{
+    private const int AtOnce = 100;
+
+    private readonly Lock _lock = new();
+    private readonly CancellationTokenSource _stop = new();
+    private Task _work = Task.CompletedTask;
+
+    /// <summary>Grows with each change of the book; what was found for an older one is found again.</summary>
+    private int _state = 1;
+
+    private int _settled;
+
+    public SheetReading Source { get; } = source;
+    public IReadOnlyList<ColumnMatch> Columns { get; } = columns;
+
+    /// <summary>When the workspace was read, in business time.</summary>
+    public Instant ReadAt { get; } = readAt;
+
+    public int Revision { get; private set; }
+    public int PlanRevision { get; private set; }
+
+    /// <summary>Machine time.</summary>
+    public long UsedAt { get; set; }
+
+    public ImportContext Context => book.Context;
+
+    public OpenImport At(ImportRun run)
+    {
+        (Revision, PlanRevision) = (run.Revision, run.PlanRevision);
+        return this;
+    }
+
+    /// <summary>Looks at the book while nobody changes it.</summary>
+    public T Look<T>(Func<ImportBook, T> look)
+    {
+        lock (_lock)
+            return look(book);
+    }
+
+    public ImportProgress Progress => Look(b => new ImportProgress(b.Entries.Count(e => e.Checks is not null), b.Entries.Count, IsSettled));
+
+    private bool IsSettled => _settled == _state;
+
+    /// <summary>Takes over changed rows; posts that these make are checked before it returns.</summary>
+    /// <param name="after">The revision on which they were made; what is there by now goes before it.</param>
+    public void Apply(IReadOnlyDictionary<int, RowEdit> edits, int after, int revision)
+    {
+        lock (_lock)
+        {
+            if (Revision != after)
+                return;
+            book.Apply(edits);
+            // Whoever changed a few rows wants to see them as they are now.
+            foreach (BookEntry entry in edits.Keys.Take(AtOnce).Select(book.EntryOf).OfType<BookEntry>().Distinct())
+            {
+                if (entry.Checks is null)
+                    book.Check(entry);
+            }
+            Revision = revision;
+            _state++;
+        }
+        Begin();
+    }
+
+    /// <summary>Sees to it that the looking goes on until all is found.</summary>
+    public void Begin()
+    {
+        lock (_lock)
+        {
+            if (_work.IsCompleted && !IsSettled)
+                _work = Task.Run(() => WorkAsync(_stop.Token));
+        }
+    }
+
+    /// <summary>Waits until all is found.</summary>
+    public async Task SettleAsync(CancellationToken cancellation)
+    {
+        while (!Look(_ => IsSettled))
+        {
+            Begin();
+            await _work.WaitAsync(cancellation);
+        }
+    }
+
+    private async Task WorkAsync(CancellationToken stop)
+    {
+        while (!stop.IsCancellationRequested)
+        {
+            int state = Look(_ => _state);
+            Check(2 * AtOnce, stop);
+            await FindDoublesAsync(stop);
+            Check(int.MaxValue, stop);
+            lock (_lock)
+            {
+                book.CheckTimes();
+                if (book.Entries.Any(e => e.Checks is null) || state != _state)
+                    continue;
+                _settled = state;
+                return;
+            }
+        }
+    }
+
+    /// <summary>Holds posts against the networks, the first ones first, on as many cores as there are but one.</summary>
+    private void Check(int most, CancellationToken stop)
+    {
+        int done = 0;
+        while (done < most && !stop.IsCancellationRequested)
+        {
+            BookEntry[] next = Look(b => b.Entries.Where(e => e.Checks is null).Take(AtOnce).ToArray());
+            if (next.Length == 0)
+                return;
+            Parallel.ForEach(
+                next,
+                new ParallelOptions { MaxDegreeOfParallelism = Math.Max(1, Environment.ProcessorCount - 1), CancellationToken = stop },
+                book.Check
+            );
+            done += next.Length;
+        }
+    }
+
+    private async Task FindDoublesAsync(CancellationToken stop)
+    {
+        BookEntry[] entries = Look(b => b.Entries.Where(e => !e.IsTakenOut).ToArray());
+        IReadOnlyDictionary<int, DoubleOf> found = Doubles.Find([.. entries.Select(e => e.Draft)], book.Context.Known);
+        // What stays out because it is there already needn't be looked at.
+        HashSet<int> chosen = [.. entries.Where(e => e.Edit.IfThere is not null).Select(e => e.Draft.Number)];
+        List<Id<Post>> ids =
+        [
+            .. found
+                .Where(d => d.Value.Known is not null && (d.Value.ById || !d.Value.IsSame || chosen.Contains(d.Key)))
+                .Select(d => d.Value.Known!.Id)
+                .Distinct(),
+        ];
+        await using AsyncServiceScope scope = scopes.CreateAsyncScope();
+        Dictionary<Id<Post>, Post> posts =
+            ids.Count == 0
+                ? []
+                : await scope
+                    .ServiceProvider.GetRequiredService<LarkDb>()
+                    .Posts.AsNoTracking()
+                    .Where(p => p.WorkspaceId == workspace && ids.Contains(p.Id))
+                    .ToDictionaryAsync(p => p.Id, stop);
+        lock (_lock)
+            book.Take(found, posts);
+    }
+
+    public void Dispose()
+    {
+        _stop.Cancel();
+        _stop.Dispose();
+    }
+}

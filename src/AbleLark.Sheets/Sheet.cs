@@ -1,0 +1,90 @@
+namespace AbleLark.Sheets;
+
+/// <summary>The cells of a sheet as text, whatever file they came in.</summary>
+/// <param name="Rows">By number: the first is row 1. Rows may differ in length; dates are written as ISO 8601, with a time where the
+/// file holds one.</param>
+public sealed record Sheet(IReadOnlyList<string[]> Rows)
+{
+    public int Columns => Rows.Count == 0 ? 0 : Rows.Max(r => r.Length);
+
+    /// <summary>A cell without the space around it; empty where there is none.</summary>
+    /// <param name="row">From 0.</param>
+    /// <param name="column">From 0.</param>
+    public string Cell(int row, int column) => row < Rows.Count && column < Rows[row].Length ? Rows[row][column].Trim() : "";
+
+    /// <summary>A column's name in spreadsheets: A, B, … Z, AA.</summary>
+    public static string Letters(int column)
+    {
+        string letters = "";
+        for (int n = column + 1; n > 0; n = (n - 1) / 26)
+            letters = (char)('A' + ((n - 1) % 26)) + letters;
+        return letters;
+    }
+}
+
+/// <summary>How a file is to be read; what is null is recognised.</summary>
+/// <param name="Encoding">One of <see cref="TextSheets.Encodings"/>.</param>
+/// <param name="Delimiter">One of <see cref="TextSheets.Delimiters"/>.</param>
+/// <param name="SheetName">Which sheet of a workbook.</param>
+public sealed record SheetChoice(string? Encoding = null, string? Delimiter = null, string? SheetName = null);
+
+/// <summary>A sheet as it was read, and how.</summary>
+/// <param name="Encoding">Null: the file is no text.</param>
+/// <param name="Delimiter">Null: the file is no text.</param>
+/// <param name="Names">The workbook's sheets; empty: the file is no workbook.</param>
+/// <param name="Doubts">Rows that were read in a way that somebody should look at: by number, in words.</param>
+public sealed record SheetReading(
+    Sheet Sheet,
+    string? Encoding,
+    string? Delimiter,
+    IReadOnlyList<string> Names,
+    string? Name,
+    IReadOnlyDictionary<int, string> Doubts
+);
+
+/// <summary>A file that can't be read as a sheet; the message says what to do.</summary>
+public sealed class SheetException(string message) : Exception(message);
+
+/// <summary>How much a sheet may hold.</summary>
+public static class SheetLimits
+{
+    /// <summary>Most bytes of a file of text, or of a workbook as it is packed.</summary>
+    public const int MostBytes = 32 * 1024 * 1024;
+
+    /// <summary>Most bytes that a workbook unpacks to.</summary>
+    public const long MostUnpacked = 300L * 1024 * 1024;
+
+    public const int MostRows = 25_000;
+    public const int MostColumns = 200;
+
+    /// <summary>Most UTF-16 units of one cell: more than any field of a post takes.</summary>
+    public const int MostInCell = 110_000;
+
+    internal static string[] Kept(string[] cells, int number)
+    {
+        int columns = cells.Length;
+        while (columns > 0 && string.IsNullOrWhiteSpace(cells[columns - 1]))
+            columns--;
+        if (columns > MostColumns)
+            throw new SheetException(
+                $"Row {number} has {columns:N0} cells; {MostColumns} is the most. Take out the columns that hold nothing for posts."
+            );
+        for (int i = 0; i < columns; i++)
+        {
+            if (cells[i].Length > MostInCell)
+                throw new SheetException(
+                    $"Row {number}, column {Sheet.Letters(i)}: {cells[i].Length:N0} characters in one cell. Is a quotation mark not closed?"
+                );
+        }
+        return columns == cells.Length ? cells : cells[..columns];
+    }
+
+    internal static SheetException TooManyRows() =>
+        new($"The sheet has more than {MostRows:N0} rows, which is the most at once. Split it, and import one part after the other.");
+
+    public static SheetException TooManyBytes(long bytes) =>
+        new(
+            $"The sheet has {bytes / (1024 * 1024)} MB; {MostBytes / (1024 * 1024)} is the most. Take out what holds nothing for posts, "
+                + "or split it."
+        );
+}

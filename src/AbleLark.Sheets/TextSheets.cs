@@ -1,0 +1,150 @@
+using System.Globalization;
+using System.Text;
+using CsvHelper;
+using CsvHelper.Configuration;
+
+namespace AbleLark.Sheets;
+
+/// <summary>Reads and writes sheets as text with delimiters: RFC 4180, and what people have in its place.</summary>
+public static class TextSheets
+{
+    /// <summary>By their names, as they are shown and chosen.</summary>
+    public static IReadOnlyList<string> Encodings { get; } =
+    [TextEncodings.Utf8, TextEncodings.Utf16, TextEncodings.Utf16Big, TextEncodings.Windows];
+
+    public static IReadOnlyList<string> Delimiters { get; } = [",", ";", "\t", "|"];
+
+    /// <summary>Rows that are looked at to find the delimiter.</summary>
+    private const int Sampled = 60;
+
+    private const int SampledUnits = 256 * 1024;
+
+    /// <exception cref="SheetException">It can't be read as a sheet.</exception>
+    public static SheetReading Read(ReadOnlySpan<byte> bytes, SheetChoice choice)
+    {
+        if (bytes.Length > SheetLimits.MostBytes)
+            throw SheetLimits.TooManyBytes(bytes.Length);
+        (string text, string encoding, IReadOnlyList<int> others) = TextEncodings.Read(bytes, choice.Encoding);
+        if (string.IsNullOrWhiteSpace(text))
+            throw new SheetException("The file is empty. Choose the one that holds the posts.");
+        if (text.Contains('\0'))
+            throw new SheetException(
+                "This is no sheet: it holds bytes that no text has. Save it as CSV or as an .xlsx workbook, and choose that file."
+            );
+        SheetReading read = ReadText(text, choice.Delimiter);
+        Dictionary<int, string> doubts = read.Doubts.ToDictionary();
+        foreach (int row in RowsOf(text, others, read.Delimiter!))
+            doubts.TryAdd(row, $"Row {row} isn't written in {encoding} as the rest is; it was read as Windows-1252. Look at its letters.");
+        return read with { Encoding = encoding, Doubts = doubts };
+    }
+
+    /// <summary>Reads cells that were pasted, or a text that is one already.</summary>
+    /// <param name="delimiter">Null: recognised.</param>
+    public static SheetReading ReadText(string text, string? delimiter = null)
+    {
+        if (delimiter is not null && !Delimiters.Contains(delimiter))
+            throw new SheetException("Cells are divided by a comma, a semicolon, a tab or a bar. Choose one of these.");
+        delimiter ??= Recognise(text);
+        List<string[]> rows = [];
+        Dictionary<int, string> doubts = [];
+        using StringReader reader = new(text);
+        using CsvParser parser = new(reader, Format(delimiter));
+        while (parser.Read())
+        {
+            string[] cells = SheetLimits.Kept(parser.Record!, rows.Count + 1);
+            rows.Add(cells);
+            if (rows.Count > SheetLimits.MostRows && cells.Length > 0)
+                throw SheetLimits.TooManyRows();
+            if (IsUnclosed(parser.RawRecord))
+                doubts.TryAdd(
+                    rows.Count,
+                    $"In row {rows.Count} a quotation mark is opened and not closed, so the rest of the file stands in one cell. Close it."
+                );
+        }
+        while (rows.Count > 0 && rows[^1].Length == 0)
+            rows.RemoveAt(rows.Count - 1);
+        return rows.Count == 0
+            ? throw new SheetException("The file holds no cells. Choose the one that holds the posts.")
+            : new(new(rows), null, delimiter, [], null, doubts);
+    }
+
+    /// <summary>Writes rows with commas, CR LF and UTF-8 with a byte order mark, which spreadsheets need to read it as such.</summary>
+    public static byte[] Write(IEnumerable<IReadOnlyList<string>> rows)
+    {
+        using MemoryStream bytes = new();
+        using (StreamWriter text = new(bytes, new UTF8Encoding(encoderShouldEmitUTF8Identifier: true), leaveOpen: true))
+        using (CsvWriter csv = new(text, new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\r\n" }))
+        {
+            foreach (IReadOnlyList<string> row in rows)
+            {
+                foreach (string cell in row)
+                    csv.WriteField(cell);
+                csv.NextRecord();
+            }
+        }
+        return bytes.ToArray();
+    }
+
+    private static CsvConfiguration Format(string delimiter) =>
+        new(CultureInfo.InvariantCulture)
+        {
+            Delimiter = delimiter,
+            HasHeaderRecord = false,
+            BadDataFound = null,
+            IgnoreBlankLines = false,
+        };
+
+    /// <summary>The delimiter by which most rows have the same number of cells, and more than one.</summary>
+    private static string Recognise(string text)
+    {
+        string sample = text.Length > SampledUnits ? text[..SampledUnits] : text;
+        return Delimiters.MaxBy(Evenness)!;
+
+        (double, int) Evenness(string delimiter)
+        {
+            using StringReader reader = new(sample);
+            using CsvParser parser = new(reader, Format(delimiter));
+            List<int> counts = [];
+            while (counts.Count < Sampled && parser.Read())
+            {
+                if (parser.Record!.Any(c => !string.IsNullOrWhiteSpace(c)))
+                    counts.Add(parser.Record!.Length);
+            }
+            var most = counts.Where(c => c > 1).GroupBy(c => c).MaxBy(g => g.Count());
+            return most is null ? (0, 0) : (Math.Round(most.Count() / (double)counts.Count, 1), most.Key);
+        }
+    }
+
+    private static bool IsUnclosed(string record)
+    {
+        int end = record.Length - 1;
+        while (end >= 0 && record[end] is '\r' or '\n')
+            end--;
+        // Quotes come in pairs where all that are opened are closed.
+        return record.Length > 200 && record.AsSpan().Count('"') % 2 == 1 && record.AsSpan(0, end + 1).Contains('\n');
+    }
+
+    /// <summary>The rows in which those lines stand.</summary>
+    private static IEnumerable<int> RowsOf(string text, IReadOnlyList<int> lines, string delimiter)
+    {
+        if (lines.Count == 0)
+            yield break;
+        using StringReader reader = new(text);
+        using CsvParser parser = new(reader, Format(delimiter));
+        (int line, int row, int next) = (1, 0, 0);
+        while (next < lines.Count && parser.Read())
+        {
+            row++;
+            int until = line + Math.Max(1, parser.RawRecord.AsSpan().Count('\n'));
+            bool any = false;
+            while (next < lines.Count && lines[next] < until)
+            {
+                any = true;
+                next++;
+            }
+            line = until;
+            if (any)
+                yield return row;
+        }
+    }
+}

@@ -1,0 +1,226 @@
+using System.Globalization;
+using System.IO.Compression;
+using System.Text.RegularExpressions;
+using ExcelDataReader;
+using ExcelDataReader.Exceptions;
+
+namespace AbleLark.Sheets;
+
+/// <summary>Reads .xlsx workbooks: formulas by the values that they had when it was saved, merged cells in each row that they reach
+/// over, dates of both epochs.</summary>
+public static partial class Workbooks
+{
+    /// <summary>Most sheets of a workbook.</summary>
+    private const int MostSheets = 100;
+
+    /// <summary>A time without a date stands on the first day of an epoch: of 1900, or of 1904.</summary>
+    private const int LastEpoch = 1904;
+
+    /// <summary>True for bytes that begin as a packed file does, which workbooks are.</summary>
+    public static bool IsPacked(ReadOnlySpan<byte> bytes) => bytes.StartsWith("PK\u0003\u0004"u8) || bytes.StartsWith("PK\u0005\u0006"u8);
+
+    /// <summary>True for the workbooks of before 2007.</summary>
+    public static bool IsOld(ReadOnlySpan<byte> bytes) => bytes.StartsWith<byte>([0xD0, 0xCF, 0x11, 0xE0, 0xA1, 0xB1, 0x1A, 0xE1]);
+
+    /// <summary>True for a packed file that is a workbook.</summary>
+    public static bool IsWorkbook(Stream packed)
+    {
+        try
+        {
+            using ZipArchive archive = new(packed, ZipArchiveMode.Read, leaveOpen: true);
+            return archive.Entries.Any(e => e.FullName.Equals("xl/workbook.xml", StringComparison.OrdinalIgnoreCase));
+        }
+        catch (InvalidDataException)
+        {
+            return false;
+        }
+        finally
+        {
+            packed.Position = 0;
+        }
+    }
+
+    /// <exception cref="SheetException">It can't be read, or holds more than is taken in.</exception>
+    public static SheetReading Read(Stream workbook, SheetChoice choice)
+    {
+        if (workbook.Length > SheetLimits.MostBytes)
+            throw SheetLimits.TooManyBytes(workbook.Length);
+        Guard(workbook);
+        try
+        {
+            using IExcelDataReader reader = ExcelReaderFactory.CreateOpenXmlReader(
+                workbook,
+                new ExcelReaderConfiguration { LeaveOpen = true }
+            );
+            return Read(reader, choice);
+        }
+        catch (Exception e) when (e is ExcelReaderException or InvalidDataException or System.Xml.XmlException or FormatException)
+        {
+            throw new SheetException("The workbook is damaged. Open it in a spreadsheet program, save it once more, and choose that file.");
+        }
+    }
+
+    private static SheetReading Read(IExcelDataReader reader, SheetChoice choice)
+    {
+        List<string> names = [];
+        List<string[]>? rows = null;
+        string? name = null;
+        Dictionary<int, string> doubts = [];
+        do
+        {
+            if (names.Count >= MostSheets)
+                throw new SheetException($"The workbook has more than {MostSheets} sheets. Save the one with the posts by itself.");
+            names.Add(reader.Name);
+            // The first sheet that holds anything, unless one is named.
+            if (rows is { Count: > 0 } || (choice.SheetName is { } wanted && wanted != reader.Name))
+                continue;
+            (rows, name) = (Rows(reader, doubts), reader.Name);
+        } while (reader.NextResult());
+        if (choice.SheetName is { } asked && name is null)
+            throw new SheetException($"The workbook has no sheet “{asked}”. It has: {string.Join(", ", names.Select(n => $"“{n}”"))}.");
+        return rows is not { Count: > 0 }
+            ? throw new SheetException(
+                choice.SheetName is { } empty ? $"The sheet “{empty}” is empty. Choose another." : "The workbook holds no cells."
+            )
+            : new(new(rows), null, null, names, name, doubts);
+    }
+
+    private static List<string[]> Rows(IExcelDataReader reader, Dictionary<int, string> doubts)
+    {
+        List<string[]> rows = [];
+        while (reader.Read())
+        {
+            int number = rows.Count + 1;
+            string[] cells = new string[reader.FieldCount];
+            for (int i = 0; i < cells.Length; i++)
+            {
+                cells[i] = Text(reader.GetValue(i));
+                if (ErrorPattern().IsMatch(cells[i]))
+                {
+                    doubts.TryAdd(number, $"Row {number}, column {Sheet.Letters(i)} holds the error of a formula, {cells[i]}. Mend it.");
+                    cells[i] = "";
+                }
+            }
+            cells = SheetLimits.Kept(cells, number);
+            if (number > SheetLimits.MostRows && cells.Length > 0)
+                throw SheetLimits.TooManyRows();
+            // A sheet may say that it has a million rows, all but a few of them empty.
+            if (number <= SheetLimits.MostRows)
+                rows.Add(cells);
+        }
+        Spread(rows, reader.MergeCells ?? []);
+        while (rows.Count > 0 && rows[^1].Length == 0)
+            rows.RemoveAt(rows.Count - 1);
+        return rows;
+    }
+
+    /// <summary>What stands in merged cells stands in each row that they reach over; across, in the first column alone.</summary>
+    private static void Spread(List<string[]> rows, CellRange[] merged)
+    {
+        foreach (CellRange range in merged)
+        {
+            if (range.FromRow >= rows.Count || range.FromColumn >= rows[range.FromRow].Length)
+                continue;
+            string text = rows[range.FromRow][range.FromColumn];
+            for (int row = range.FromRow + 1; row <= Math.Min(range.ToRow, rows.Count - 1); row++)
+            {
+                if (text.Length == 0)
+                    continue;
+                string[] cells = rows[row];
+                if (cells.Length <= range.FromColumn)
+                {
+                    int before = cells.Length;
+                    Array.Resize(ref cells, range.FromColumn + 1);
+                    Array.Fill(cells, "", before, cells.Length - before);
+                    rows[row] = cells;
+                }
+                cells[range.FromColumn] = text;
+            }
+        }
+    }
+
+    private static string Text(object? value) =>
+        value switch
+        {
+            null => "",
+            string text => Escaped().Replace(text, m => ((char)Convert.ToInt32(m.Groups[1].Value, 16)).ToString()),
+            DateTime time when time.Year <= LastEpoch => Time(time.TimeOfDay),
+            DateTime date => Date(date),
+            TimeSpan time => Time(time),
+            double number => number.ToString("0.##########", CultureInfo.InvariantCulture),
+            bool yes => yes ? "yes" : "no",
+            _ => Convert.ToString(value, CultureInfo.InvariantCulture) ?? "",
+        };
+
+    private static string Date(DateTime date)
+    {
+        DateTime rounded = date.AddMinutes(Math.Round(date.TimeOfDay.TotalMinutes) - date.TimeOfDay.TotalMinutes);
+        return rounded.ToString(rounded.TimeOfDay == default ? "yyyy-MM-dd" : "yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture);
+    }
+
+    /// <summary>To the minute, since shares of a day are never quite whole seconds.</summary>
+    private static string Time(TimeSpan time)
+    {
+        int minutes = (int)Math.Round(time.TotalMinutes) % (24 * 60);
+        return TimeSpan.FromMinutes(minutes).ToString("hh\\:mm", CultureInfo.InvariantCulture);
+    }
+
+    /// <summary>Refuses, by the list of what is packed in it, what unpacks to more than is taken in or leans on other files.</summary>
+    private static void Guard(Stream workbook)
+    {
+        try
+        {
+            using ZipArchive archive = new(workbook, ZipArchiveMode.Read, leaveOpen: true);
+            long unpacked = 0;
+            foreach (ZipArchiveEntry entry in archive.Entries)
+            {
+                if (entry.FullName.StartsWith("xl/externalLinks/", StringComparison.OrdinalIgnoreCase))
+                    throw new SheetException(
+                        "The workbook takes cells from other files, which can't be looked at here. Copy the posts as values into a new one."
+                    );
+                if (entry.FullName.Equals("xl/workbook.xml", StringComparison.OrdinalIgnoreCase) || IsRead(entry.FullName))
+                    unpacked += Measure(entry, SheetLimits.MostUnpacked - unpacked);
+            }
+            if (unpacked == 0)
+                throw new SheetException("This is a packed file, but no .xlsx workbook. Save the sheet as .xlsx or CSV.");
+        }
+        catch (InvalidDataException)
+        {
+            throw new SheetException("The workbook is damaged. Open it in a spreadsheet program, save it once more, and choose that file.");
+        }
+        finally
+        {
+            workbook.Position = 0;
+        }
+    }
+
+    private static bool IsRead(string entry) =>
+        entry.StartsWith("xl/worksheets/", StringComparison.OrdinalIgnoreCase)
+        || entry.StartsWith("xl/sharedStrings", StringComparison.OrdinalIgnoreCase)
+        || entry.StartsWith("xl/styles", StringComparison.OrdinalIgnoreCase);
+
+    /// <summary>What an entry truly unpacks to: what its head says may be a lie.</summary>
+    private static long Measure(ZipArchiveEntry entry, long most)
+    {
+        long length = 0;
+        byte[] buffer = new byte[64 * 1024];
+        using Stream stream = entry.Open();
+        while (stream.Read(buffer) is > 0 and int read)
+        {
+            length += read;
+            if (length > most)
+                throw new SheetException(
+                    $"The workbook unpacks to more than {SheetLimits.MostUnpacked / (1024 * 1024)} MB, which is the most. Save the posts "
+                        + "alone, without empty rows below and without pictures, or as CSV."
+                );
+        }
+        return length;
+    }
+
+    [GeneratedRegex(@"^#(?:N/A|REF!|VALUE!|DIV/0!|NAME\?|NUM!|NULL!|GETTING_DATA|SPILL!|CALC!)$")]
+    private static partial Regex ErrorPattern();
+
+    /// <summary>Characters that XML can't hold are written as their number.</summary>
+    [GeneratedRegex("_x([0-9A-Fa-f]{4})_")]
+    private static partial Regex Escaped();
+}
