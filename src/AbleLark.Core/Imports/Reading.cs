@@ -7,7 +7,10 @@ namespace AbleLark.Core.Imports;
 /// <summary>Reads names of what a workspace has.</summary>
 internal sealed class Reading
 {
-    private static readonly string[] Between = [",", ";", "|", "\n", "/", " + ", " & ", " and "];
+    private static readonly string[] Between = [",", ";", "|", "\n"];
+
+    /// <summary>What stands between names only where it isn't part of one.</summary>
+    private static readonly string[] PerhapsBetween = ["/", " + ", " & ", " and "];
 
     private readonly ImportContext _context;
     private readonly Dictionary<string, Category> _categories = new(StringComparer.OrdinalIgnoreCase);
@@ -87,9 +90,14 @@ internal sealed class Reading
 
     public IReadOnlyList<string> CategoryNames(string cell) => Parts(cell, _categories.ContainsKey);
 
-    /// <summary>A cell in its parts; as it stands where that is a name.</summary>
-    private static string[] Parts(string cell, Func<string, bool> isName) =>
-        isName(cell.Trim()) ? [cell.Trim()] : cell.Split(Between, StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
+    /// <summary>A cell in its parts; whatever is a name as it stands isn't parted.</summary>
+    private static string[] Parts(string cell, Func<string, bool> isName)
+    {
+        const StringSplitOptions plain = StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries;
+        return isName(cell.Trim())
+            ? [cell.Trim()]
+            : [.. cell.Split(Between, plain).SelectMany(p => isName(p) ? [p] : p.Split(PerhapsBetween, plain))];
+    }
 
     /// <summary>Letters to be put in, taken out or changed (Levenshtein 1965).</summary>
     private static int Apart(string a, string b)

@@ -53,6 +53,8 @@ public static class ImportEndpoints
         imports.MapDelete("/{id}/commit", CancelAsync).Needs(Right.Write);
         imports.MapPost("/{id}/take-back", TakeBackAsync).Needs(Right.Write);
         imports.MapImportRows();
+        imports.MapImportReports();
+        imports.MapTemplates();
     }
 
     private static async Task<List<ImportLine>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation)

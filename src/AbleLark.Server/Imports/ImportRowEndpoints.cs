@@ -89,7 +89,7 @@ public static class ImportRowEndpoints
                 {
                     Joined = edit.Joined ?? now.Joined,
                     IfThere = edit.IfThere ?? now.IfThere,
-                    Fitted = edit.Fit is { } fit ? [.. (now.Fitted ?? []).Union(fit)] : now.Fitted,
+                    Fitted = Fitted(now, edit.Fit),
                 };
             else if (edit.Joined is not null || edit.IfThere is not null || edit.Fit is not null)
             {
@@ -100,13 +100,22 @@ public static class ImportRowEndpoints
                     {
                         Joined = edit.Joined ?? of.Joined,
                         IfThere = edit.IfThere ?? of.IfThere,
-                        Fitted = edit.Fit is { } also ? [.. (of.Fitted ?? []).Union(also)] : of.Fitted,
+                        Fitted = Fitted(of, edit.Fit),
                     }
                 );
             }
             yield return (row.Number, now);
         }
     }
+
+    /// <param name="more">None takes all back.</param>
+    private static IReadOnlyList<string>? Fitted(RowEdit edit, IReadOnlyList<string>? more) =>
+        more switch
+        {
+            null => edit.Fitted,
+            { Count: 0 } => null,
+            _ => [.. (edit.Fitted ?? []).Union(more)],
+        };
 
     private static Task<RowsChanged> ReplaceAsync(
         Id<Workspace> workspaceId,

@@ -195,7 +195,7 @@ public enum RowQuestion
 /// <summary>What is changed in rows; what is null stays.</summary>
 /// <param name="Values">Cells by target.</param>
 /// <param name="TakeOffered">True: each takes the time that is offered.</param>
-/// <param name="Fit">Networks that their posts are made to fit.</param>
+/// <param name="Fit">Networks that their posts are made to fit; none of them: they are again as they were.</param>
 /// <param name="Reset">True: they are again as the sheet has them, before the rest is done.</param>
 public sealed record RowsEdit(
     RowChoice Which,

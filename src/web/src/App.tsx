@@ -36,7 +36,8 @@ const bank = section(() => import('./posts/Bank').then((m) => m.Bank));
 const desk = section(() => import('./desk/Desk').then((m) => m.PostDesk));
 const media = section(() => import('./library/MediaPage').then((m) => m.MediaPage));
 const results = section(() => import('./results/Results').then((m) => m.Results));
-const importing = section(() => import('./imports/ImportSheet').then((m) => m.ImportSheet));
+const importing = section(() => import('./imports/ImportStart').then((m) => m.ImportStart));
+const anImport = section(() => import('./imports/ImportPage').then((m) => m.ImportPage));
 const gallery = section(() => import('./gallery/Gallery').then((m) => m.Gallery));
 const setUp = section(() => import('./setup/SetUp').then((m) => m.SetUp));
 
@@ -105,6 +106,7 @@ function SignedIn({ session }: { session: Session }) {
           <Route path="rota" element={<rota.Section />} />
           <Route path="bank" element={<bank.Section />} />
           <Route path="bank/import" element={<importing.Section />} />
+          <Route path="bank/import/:id" element={<anImport.Section />} />
           <Route path="media" element={<media.Section />} />
           <Route path="posts/:id" element={<desk.Section />} />
           <Route path="results" element={<results.Section />} />

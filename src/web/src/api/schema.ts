@@ -4174,6 +4174,188 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/imports/{id}/outlook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ImportOutlook"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/imports/{id}/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ReportRow"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/imports/{id}/report.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/imports/template.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/imports/template.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -5350,6 +5532,20 @@ export interface components {
             /** Format: uuid */
             changeSetId: null | string;
         };
+        ImportOutlook: {
+            /** Format: int32 */
+            timed: number;
+            /** Format: int32 */
+            rotating: number;
+            /** Format: int32 */
+            resting: number;
+            /** Format: date */
+            first: null | string;
+            /** Format: date */
+            last: null | string;
+            stock: components["schemas"]["StockView"][];
+            full: string[];
+        };
         ImportProgress: {
             /** Format: int32 */
             checked: number;
@@ -6352,6 +6548,15 @@ export interface components {
             /** Format: uuid */
             by: string;
         };
+        ReportRow: {
+            /** Format: int32 */
+            row: number;
+            end: components["schemas"]["RowEnd"];
+            /** Format: uuid */
+            postId: null | string;
+            title: string;
+            words: string;
+        };
         Rescheduled: {
             /** Format: uuid */
             deliveryId: string;
@@ -6454,6 +6659,8 @@ export interface components {
             search?: null | string;
             about?: null | components["schemas"]["RowQuestion"];
         };
+        /** @enum {unknown} */
+        RowEnd: "added" | "joined" | "wording" | "updated" | "unchanged" | "leftOut" | "refused";
         RowMend: {
             target: string;
             value: string;
@@ -6722,6 +6929,16 @@ export interface components {
          * @enum {unknown}
          */
         Stage: "idea" | "draft" | "waitingForApproval" | "ready";
+        StockView: {
+            /** Format: uuid */
+            categoryId: string;
+            /** Format: int32 */
+            posts: number;
+            /** Format: date */
+            before: null | string;
+            /** Format: date */
+            after: null | string;
+        };
         SwapRequest: {
             /** Format: uuid */
             oneSlot: string;

@@ -1,74 +1,213 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useRef } from 'react';
+import { keepPreviousData, useMutation, useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
 import { api, ask, type Schemas, sendForm } from '../api/client';
 import { refresh } from '../api/queries';
 import { useWorkspacePath } from '../workspaces/workspace';
 
-export type ImportPreview = Schemas['ImportPreview'];
-export type ImportRow = Schemas['ImportRowView'];
+export type ImportView = Schemas['ImportView'];
 export type ImportLine = Schemas['ImportLine'];
+export type ImportRow = Schemas['ImportRowView'];
+export type ImportCounts = Schemas['ImportCounts'];
+export type ColumnView = Schemas['ColumnView'];
+export type DateQuestion = Schemas['DateQuestionView'];
+export type DateOrder = NonNullable<Schemas['DateOrder']>;
+export type TargetView = Schemas['TargetView'];
+export type RowStatus = NonNullable<Schemas['RowStatus']>;
+export type DoubleChoice = NonNullable<Schemas['DoubleChoice']>;
+export type RowsEdit = Schemas['RowsEdit'];
+export type RowChoice = Schemas['RowChoice'];
+export type RowEnd = NonNullable<Schemas['RowEnd']>;
+export type ImportOutlook = Schemas['ImportOutlook'];
 
-export interface Files {
-  sheet: File;
-  pictures: readonly File[];
+/** Which rows are shown. */
+export interface RowFilter {
+  status: RowStatus | '';
+  search: string;
+  about: Schemas['RowQuestion'] | '';
 }
 
-function formOf({ sheet, pictures }: Files): FormData {
-  const form = new FormData();
-  form.append('sheet', sheet);
-  for (const picture of pictures) form.append('pictures', picture);
-  return form;
-}
+/** Rows fetched at once. */
+export const atOnce = 100;
 
-/** What would come of the sheet; nothing is imported yet. */
-export function usePreview() {
-  const { id } = useWorkspacePath();
-  const stop = useRef(new AbortController());
-  const preview = useMutation({
-    mutationFn: (files: Files) => {
-      stop.current = new AbortController();
-      return sendForm<ImportPreview>(
-        'POST',
-        `/api/workspaces/${id}/imports/preview`,
-        formOf(files),
-        stop.current.signal,
-      );
-    },
-  });
-  return {
-    ...preview,
-    cancel: () => {
-      stop.current.abort();
-      preview.reset();
-    },
-  };
-}
-
-/** Imports the rows that can be; the id is the caller's, so that a press repeated imports once. */
-export function useCommitImport() {
-  const { id: workspace } = useWorkspacePath();
-  const client = useQueryClient();
-  return useMutation({
-    mutationFn: ({ id, files }: { id: string; files: Files }) =>
-      sendForm<ImportLine>('PUT', `/api/workspaces/${workspace}/imports/${id}`, formOf(files)),
-    onSuccess: () => refresh(client, workspace, ['imports', 'posts']),
-  });
-}
+const root = '/api/workspaces/{workspaceId}/imports' as const;
 
 export function useImports() {
   const { id, path } = useWorkspacePath();
   return useQuery({
-    queryKey: ['imports', id],
-    queryFn: () => ask(api.GET('/api/workspaces/{workspaceId}/imports', { params: { path } })),
+    queryKey: ['imports', id, 'list'],
+    queryFn: () => ask(api.GET(root, { params: { path } })),
   });
 }
+
+/** An import; asked for again while anything about it is still being found, or it is on its way into the bank. */
+export function useImport(importId: string) {
+  const { id, path } = useWorkspacePath();
+  return useQuery({
+    queryKey: ['imports', id, importId, 'view'],
+    queryFn: () => ask(api.GET(`${root}/{id}`, { params: { path: { ...path, id: importId } } })),
+    refetchInterval: ({ state: { data } }) =>
+      data && data.line.state === 'open' && (!data.progress.isSettled || data.commit) ? 400 : false,
+  });
+}
+
+export function useTargets(importId: string) {
+  const { id, path } = useWorkspacePath();
+  return useQuery({
+    queryKey: ['imports', id, importId, 'targets'],
+    queryFn: () => ask(api.GET(`${root}/{id}/targets`, { params: { path: { ...path, id: importId } } })),
+    staleTime: 60_000,
+  });
+}
+
+/** What the bank would be with the import in it; asked for once all about its rows is found. */
+export function useOutlook(importId: string, revision: number, isSettled: boolean) {
+  const { id, path } = useWorkspacePath();
+  return useQuery({
+    queryKey: ['imports', id, importId, 'outlook', revision],
+    queryFn: () => ask(api.GET(`${root}/{id}/outlook`, { params: { path: { ...path, id: importId } } })),
+    enabled: isSettled,
+    placeholderData: keepPreviousData,
+  });
+}
+
+/** Pages of rows that are looked at.
+ * @param stamp - Grows when any of them may be otherwise. */
+export function useRowPages(importId: string, filter: RowFilter, pages: readonly number[], stamp: string) {
+  const { id, path } = useWorkspacePath();
+  return useQueries({
+    queries: pages.map((page) => ({
+      queryKey: ['imports', id, importId, 'rows', filter, page, stamp],
+      queryFn: () =>
+        ask(
+          api.GET(`${root}/{id}/rows`, {
+            params: {
+              path: { ...path, id: importId },
+              query: {
+                ...(filter.status && { status: filter.status }),
+                ...(filter.search && { search: filter.search }),
+                ...(filter.about && { about: filter.about }),
+                from: page * atOnce,
+                count: atOnce,
+              },
+            },
+          }),
+        ),
+      placeholderData: keepPreviousData,
+    })),
+  });
+}
+
+/** Begins an import with files, or with cells that were pasted. */
+export function useBeginImport() {
+  const { id } = useWorkspacePath();
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: ({ files, pasted }: { files: readonly File[]; pasted?: string }) => {
+      const form = new FormData();
+      for (const file of files) form.append('files', file);
+      if (pasted !== undefined) form.append('pasted', pasted);
+      return sendForm<Schemas['ImportStarted']>('POST', `/api/workspaces/${id}/imports`, form);
+    },
+    onSuccess: () => refresh(client, id, ['imports', 'media']),
+  });
+}
+
+/** Adds files that rows name. */
+export function useAddMedia(importId: string) {
+  const { id } = useWorkspacePath();
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (files: readonly File[]) => {
+      const form = new FormData();
+      for (const file of files) form.append('files', file);
+      return sendForm<Schemas['ImportStarted']>('POST', `/api/workspaces/${id}/imports/${importId}/media`, form);
+    },
+    onSuccess: () => refresh(client, id, ['imports', 'media']),
+  });
+}
+
+/** All that can be done to an import; each act is seen by everybody who looks at it. */
+export function useImportActs(importId: string) {
+  const { id, path } = useWorkspacePath();
+  const client = useQueryClient();
+  const params = { path: { ...path, id: importId } };
+  const again = () => refresh(client, id, ['imports']);
+  return {
+    readAs: useMutation({
+      mutationFn: (body: Schemas['SourceEdit']) => ask(api.PUT(`${root}/{id}/source`, { params, body })),
+      onSuccess: again,
+    }),
+    setColumns: useMutation({
+      mutationFn: (body: Schemas['ColumnsEdit']) => ask(api.PUT(`${root}/{id}/columns`, { params, body })),
+      onSuccess: again,
+    }),
+    checkAgain: useMutation({
+      mutationFn: () => ask(api.POST(`${root}/{id}/again`, { params })),
+      onSuccess: again,
+    }),
+    editRows: useMutation({
+      mutationFn: (body: RowsEdit) => ask(api.POST(`${root}/{id}/rows`, { params, body })),
+      onSuccess: again,
+    }),
+    replace: useMutation({
+      mutationFn: (body: Schemas['ReplaceEdit']) => ask(api.POST(`${root}/{id}/replace`, { params, body })),
+      onSuccess: again,
+    }),
+    commit: useMutation({
+      mutationFn: (revision: number) => ask(api.POST(`${root}/{id}/commit`, { params, body: { revision } })),
+      onSuccess: again,
+    }),
+    cancel: useMutation({
+      mutationFn: () => ask(api.DELETE(`${root}/{id}/commit`, { params })),
+      onSuccess: again,
+    }),
+    drop: useMutation({ mutationFn: () => ask(api.DELETE(`${root}/{id}`, { params })), onSuccess: again }),
+  };
+}
+
+export type ImportActs = ReturnType<typeof useImportActs>;
 
 export function useTakeBack() {
   const { path } = useWorkspacePath();
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (id: string) =>
-      ask(api.POST('/api/workspaces/{workspaceId}/imports/{id}/take-back', { params: { path: { ...path, id } } })),
+    mutationFn: (importId: string) =>
+      ask(api.POST(`${root}/{id}/take-back`, { params: { path: { ...path, id: importId } } })),
     onSuccess: () => client.invalidateQueries(),
+  });
+}
+
+/** A change of rows in which nothing is changed yet. */
+export const noChange = {
+  values: null,
+  leftOut: null,
+  joined: null,
+  ifThere: null,
+  takeOffered: false,
+  fit: null,
+  reset: false,
+} as const satisfies Omit<RowsEdit, 'which'>;
+
+/** Rows by their numbers, and no others. */
+export const theseRows = (rows: readonly number[]): RowChoice => ({
+  rows: [...rows],
+  status: null,
+  search: null,
+  about: null,
+});
+
+/** All rows that a filter shows. */
+export const rowsOf = (filter: RowFilter): RowChoice => ({
+  rows: null,
+  status: filter.status || null,
+  search: filter.search || null,
+  about: filter.about || null,
+});
+
+/** What became of each row: the first thousand. */
+export function useReport(importId: string) {
+  const { id, path } = useWorkspacePath();
+  return useQuery({
+    queryKey: ['imports', id, importId, 'report'],
+    queryFn: () => ask(api.GET(`${root}/{id}/report`, { params: { path: { ...path, id: importId } } })),
   });
 }
