@@ -73,7 +73,7 @@ public static class TextSheets
     {
         using MemoryStream bytes = new();
         using (StreamWriter text = new(bytes, new UTF8Encoding(encoderShouldEmitUTF8Identifier: true), leaveOpen: true))
-        using (CsvWriter csv = new(text, new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\r\n" }))
+        using (CsvWriter csv = new(text, Written))
         {
             foreach (IReadOnlyList<string> row in rows)
             {
@@ -84,6 +84,14 @@ public static class TextSheets
         }
         return bytes.ToArray();
     }
+
+    /// <summary>With a line end of its own it would leave other line ends within cells without quotes.</summary>
+    private static CsvConfiguration Written { get; } =
+        new(CultureInfo.InvariantCulture)
+        {
+            NewLine = "\r\n",
+            ShouldQuote = a => a.Field is { Length: > 0 } f && (f.AsSpan().IndexOfAny("\",\r\n") >= 0 || f[0] == ' ' || f[^1] == ' '),
+        };
 
     private static CsvConfiguration Format(string delimiter) =>
         new(CultureInfo.InvariantCulture)

@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Text.RegularExpressions;
 using DocumentFormat.OpenXml;
 using DocumentFormat.OpenXml.Packaging;
 using DocumentFormat.OpenXml.Spreadsheet;
@@ -13,7 +14,7 @@ namespace AbleLark.Sheets;
 public sealed record SheetColumn(string Header, int Width, IReadOnlyList<string> Choices, bool IsDate = false);
 
 /// <summary>Writes .xlsx workbooks: one sheet of rows, with choices in its columns.</summary>
-public static class WorkbookWriter
+public static partial class WorkbookWriter
 {
     /// <summary>Rows below those that are written in which choices are offered too.</summary>
     private const int RowsAhead = 1_000;
@@ -165,7 +166,9 @@ public static class WorkbookWriter
     /// <summary>Without what XML can't hold: other control characters, and halves of pairs.</summary>
     private static string Clean(string text) =>
         string.Concat(
-            text.EnumerateRunes()
+            EscapePattern()
+                .Replace(text, "_x005F_$1")
+                .EnumerateRunes()
                 .Where(r => r.Value is '\t' or '\n' or '\r' or >= 0x20 && r.Value is not (0xFFFE or 0xFFFF))
                 .Select(r => r.ToString())
         );
@@ -194,4 +197,8 @@ public static class WorkbookWriter
                 Count = 4,
             }
         );
+
+    /// <summary>What would be read as a character's number.</summary>
+    [GeneratedRegex("_(x[0-9A-Fa-f]{4}_)")]
+    private static partial Regex EscapePattern();
 }

@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.IO.Compression;
+using System.Text;
 using System.Text.RegularExpressions;
 using ExcelDataReader;
 using ExcelDataReader.Exceptions;
@@ -10,11 +11,17 @@ namespace AbleLark.Sheets;
 /// over, dates of both epochs.</summary>
 public static partial class Workbooks
 {
+    // The reader asks for an old encoding by name as soon as it is set up.
+    static Workbooks() => Encoding.RegisterProvider(CodePagesEncodingProvider.Instance);
+
     /// <summary>Most sheets of a workbook.</summary>
     private const int MostSheets = 100;
 
     /// <summary>A time without a date stands on the first day of an epoch: of 1900, or of 1904.</summary>
     private const int LastEpoch = 1904;
+
+    /// <summary>From the usual epoch to that of 1904, which the reader doesn't mind.</summary>
+    private const int DaysLater = 1_462;
 
     /// <summary>True for bytes that begin as a packed file does, which workbooks are.</summary>
     public static bool IsPacked(ReadOnlySpan<byte> bytes) => bytes.StartsWith("PK\u0003\u0004"u8) || bytes.StartsWith("PK\u0005\u0006"u8);
@@ -45,14 +52,14 @@ public static partial class Workbooks
     {
         if (workbook.Length > SheetLimits.MostBytes)
             throw SheetLimits.TooManyBytes(workbook.Length);
-        Guard(workbook);
+        int shift = Guard(workbook);
         try
         {
             using IExcelDataReader reader = ExcelReaderFactory.CreateOpenXmlReader(
                 workbook,
                 new ExcelReaderConfiguration { LeaveOpen = true }
             );
-            return Read(reader, choice);
+            return Read(reader, choice, shift);
         }
         catch (Exception e) when (e is ExcelReaderException or InvalidDataException or System.Xml.XmlException or FormatException)
         {
@@ -60,7 +67,7 @@ public static partial class Workbooks
         }
     }
 
-    private static SheetReading Read(IExcelDataReader reader, SheetChoice choice)
+    private static SheetReading Read(IExcelDataReader reader, SheetChoice choice, int shift)
     {
         List<string> names = [];
         List<string[]>? rows = null;
@@ -74,7 +81,7 @@ public static partial class Workbooks
             // The first sheet that holds anything, unless one is named.
             if (rows is { Count: > 0 } || (choice.SheetName is { } wanted && wanted != reader.Name))
                 continue;
-            (rows, name) = (Rows(reader, doubts), reader.Name);
+            (rows, name) = (Rows(reader, shift, doubts), reader.Name);
         } while (reader.NextResult());
         if (choice.SheetName is { } asked && name is null)
             throw new SheetException($"The workbook has no sheet “{asked}”. It has: {string.Join(", ", names.Select(n => $"“{n}”"))}.");
@@ -85,7 +92,7 @@ public static partial class Workbooks
             : new(new(rows), null, null, names, name, doubts);
     }
 
-    private static List<string[]> Rows(IExcelDataReader reader, Dictionary<int, string> doubts)
+    private static List<string[]> Rows(IExcelDataReader reader, int shift, Dictionary<int, string> doubts)
     {
         List<string[]> rows = [];
         while (reader.Read())
@@ -94,7 +101,7 @@ public static partial class Workbooks
             string[] cells = new string[reader.FieldCount];
             for (int i = 0; i < cells.Length; i++)
             {
-                cells[i] = Text(reader.GetValue(i));
+                cells[i] = Text(reader.GetValue(i), shift);
                 if (ErrorPattern().IsMatch(cells[i]))
                 {
                     doubts.TryAdd(number, $"Row {number}, column {Sheet.Letters(i)} holds the error of a formula, {cells[i]}. Mend it.");
@@ -139,13 +146,13 @@ public static partial class Workbooks
         }
     }
 
-    private static string Text(object? value) =>
+    private static string Text(object? value, int shift) =>
         value switch
         {
             null => "",
-            string text => Escaped().Replace(text, m => ((char)Convert.ToInt32(m.Groups[1].Value, 16)).ToString()),
+            string text => text,
             DateTime time when time.Year <= LastEpoch => Time(time.TimeOfDay),
-            DateTime date => Date(date),
+            DateTime date => Date(date.AddDays(shift)),
             TimeSpan time => Time(time),
             double number => number.ToString("0.##########", CultureInfo.InvariantCulture),
             bool yes => yes ? "yes" : "no",
@@ -166,12 +173,13 @@ public static partial class Workbooks
     }
 
     /// <summary>Refuses, by the list of what is packed in it, what unpacks to more than is taken in or leans on other files.</summary>
-    private static void Guard(Stream workbook)
+    /// <returns>Days by which its epoch comes after the usual one.</returns>
+    private static int Guard(Stream workbook)
     {
         try
         {
             using ZipArchive archive = new(workbook, ZipArchiveMode.Read, leaveOpen: true);
-            long unpacked = 0;
+            (long unpacked, int shift) = (0, 0);
             foreach (ZipArchiveEntry entry in archive.Entries)
             {
                 if (entry.FullName.StartsWith("xl/externalLinks/", StringComparison.OrdinalIgnoreCase))
@@ -183,6 +191,12 @@ public static partial class Workbooks
             }
             if (unpacked == 0)
                 throw new SheetException("This is a packed file, but no .xlsx workbook. Save the sheet as .xlsx or CSV.");
+            if (archive.GetEntry("xl/workbook.xml") is { } head)
+            {
+                using StreamReader text = new(head.Open());
+                shift = LaterEpoch().IsMatch(text.ReadToEnd()) ? DaysLater : 0;
+            }
+            return shift;
         }
         catch (InvalidDataException)
         {
@@ -217,10 +231,9 @@ public static partial class Workbooks
         return length;
     }
 
+    [GeneratedRegex("date1904\\s*=\\s*[\"'](?:1|true)[\"']")]
+    private static partial Regex LaterEpoch();
+
     [GeneratedRegex(@"^#(?:N/A|REF!|VALUE!|DIV/0!|NAME\?|NUM!|NULL!|GETTING_DATA|SPILL!|CALC!)$")]
     private static partial Regex ErrorPattern();
-
-    /// <summary>Characters that XML can't hold are written as their number.</summary>
-    [GeneratedRegex("_x([0-9A-Fa-f]{4})_")]
-    private static partial Regex Escaped();
 }

@@ -107,6 +107,9 @@ public enum FindingCode
     RowNearKnown,
     RowKnownById,
     RowUnchanged,
+    RowSendingGone,
+    RowSendingChannel,
+    RowSendingTwice,
 }
 
 /// <summary>A stretch of a text in its normal form C, in UTF-16 units.</summary>

@@ -103,6 +103,9 @@ public static class FindingWords
             FindingCode.RowKnown => "“{0}” in the bank says the same.",
             FindingCode.RowNearKnown => "{1} % the same as “{0}” in the bank.",
             FindingCode.RowKnownById => "“{0}” has this outside id: it takes over what differs.",
+            FindingCode.RowSendingGone => "This sending is no longer to come: it was sent, cancelled or given to another post.",
+            FindingCode.RowSendingChannel => "A sending can't go to another channel. Cancel it, and plan the post there.",
+            FindingCode.RowSendingTwice => "Row {0} says this otherwise for the same post and channel. Say the same in both.",
             FindingCode.RowUnchanged => "“{0}” has this outside id and says just the same: nothing is done.",
             _ => throw new ArgumentOutOfRangeException(nameof(finding), finding.Code, "A finding without words."),
         };

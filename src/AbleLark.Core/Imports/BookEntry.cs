@@ -70,7 +70,16 @@ public sealed class BookEntry(RowGroup group, ImportDraft draft, RowEdit edit, b
     public DoubleOf? Twice { get; internal set; }
 
     /// <summary>What is done with it where it is there already; null: somebody has to say.</summary>
-    public DoubleChoice? Choice => Twice is null ? DoubleChoice.Anyway : Edit.IfThere ?? Twice.Proposed;
+    public DoubleChoice? Choice =>
+        IsOfSendings ? DoubleChoice.Update
+        : Twice is null ? DoubleChoice.Anyway
+        : Edit.IfThere ?? Twice.Proposed;
+
+    /// <summary>True: its rows are sendings of a post of the bank, from a planning sheet.</summary>
+    public bool IsOfSendings { get; internal init; }
+
+    /// <summary>Sendings that get another time.</summary>
+    public IReadOnlyList<SheetMove> Moves { get; internal init; } = [];
 
     /// <summary>What the post of the bank becomes; null: none is changed.</summary>
     public PostUpdate? Update { get; internal set; }
@@ -96,7 +105,7 @@ public sealed class BookEntry(RowGroup group, ImportDraft draft, RowEdit edit, b
     public PostContent Content => Update?.Content ?? Draft.Content;
 
     /// <summary>True: a post of the bank takes it over, and nothing in it changes.</summary>
-    public bool IsUnchanged => Update is not null && Differences.Count == 0 && Choice == DoubleChoice.Update;
+    public bool IsUnchanged => Update is not null && Differences.Count == 0 && Moves.Count == 0 && Choice == DoubleChoice.Update;
 
     public RowStatus Status =>
         IsLeftOut ? RowStatus.LeftOut

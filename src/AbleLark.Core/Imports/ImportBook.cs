@@ -91,7 +91,7 @@ public sealed class ImportBook
         foreach (BookEntry entry in Entries)
         {
             DoubleOf? before = entry.Twice;
-            entry.Twice = doubles.GetValueOrDefault(entry.Draft.Number);
+            entry.Twice = entry.IsOfSendings ? null : doubles.GetValueOrDefault(entry.Draft.Number);
             if (before != entry.Twice || entry.Update is not null)
                 WorkOutUpdate(entry);
         }
@@ -107,6 +107,8 @@ public sealed class ImportBook
 
     private void WorkOutUpdate(BookEntry entry)
     {
+        if (entry.IsOfSendings)
+            return;
         Post? post = entry.Twice?.Known is { } known ? _posts.GetValueOrDefault(known.Id) : null;
         PostUpdate? update =
             post is null ? null
@@ -125,7 +127,17 @@ public sealed class ImportBook
         Dictionary<int, BookEntry> before = Entries.ToDictionary(e => e.Draft.Number);
         List<BookEntry> entries = [];
         _byRow.Clear();
-        foreach (RowGroup group in RowGroups.Find(Rows.Where(r => !IsLeftOut(r))))
+        foreach (
+            var post in Rows.Where(r => r.SendingId is not null && !IsLeftOut(r)).GroupBy(r => SendingOf(r)?.Post.Id.Value ?? Guid.Empty)
+        )
+        {
+            if (post.Key != Guid.Empty)
+                AddSendings([.. post], entries);
+            else
+                foreach (ImportRow row in post)
+                    AddSendings([row], entries);
+        }
+        foreach (RowGroup group in RowGroups.Find(Rows.Where(r => r.SendingId is null && !IsLeftOut(r))))
         {
             bool? joined = group.Rows.Count == 1 ? true : EditOf(group.Rows[0]).Joined ?? _plan.Joins ?? (group.IsCertain ? true : null);
             if (joined == false)
@@ -159,6 +171,67 @@ public sealed class ImportBook
             foreach (ImportRow row in rows)
                 _byRow[row.Number] = entry;
         }
+    }
+
+    private KnownSending? SendingOf(ImportRow row) =>
+        row.SendingId is { } cell && PlanningSheet.SendingOf(cell) is { } id ? Context.Sendings.GetValueOrDefault(id) : null;
+
+    /// <summary>Rows of a planning sheet that are sendings of one post.</summary>
+    private void AddSendings(IReadOnlyList<ImportRow> rows, List<BookEntry> entries)
+    {
+        (ImportRow Row, KnownSending? Sending, IReadOnlySet<SheetCell> Edited)[] all =
+        [
+            .. rows.Select(r => (r, SendingOf(r), PlanningSheet.Edited(r, t => Cell(r, t)))),
+        ];
+        // What wasn't edited is as it was, whatever could be said about it now.
+        ImportRow[] shown =
+        [
+            .. all.Select(a => a.Row with { Findings = [.. a.Row.Findings.Where(f => PlanningSheet.Concerns(f, a.Edited))] }),
+        ];
+        ImportDraft draft = ImportDraft.Of(shown, Context) with { Times = [] };
+        if (all.Any(a => a.Sending is null))
+            draft = draft with
+            {
+                Findings =
+                [
+                    new(
+                        FindingCode.RowSendingGone,
+                        all.Any(a => a.Edited.Count > 0) ? Severity.Blocks : Severity.Advice,
+                        ImportTargets.KeyOf(RowField.SendingId)
+                    ),
+                ],
+            };
+        KnownSending? first = all[0].Sending;
+        PostUpdate? update = null;
+        IReadOnlyList<SheetMove> moves = [];
+        if (first is not null)
+        {
+            (update, moves, IReadOnlyList<Finding> findings) = PlanningSheet.Changes(
+                [.. all.Select(a => (a.Row, a.Sending!, a.Edited))],
+                Context
+            );
+            draft = draft with { Title = first.Post.Title, Findings = findings };
+        }
+        BookEntry entry = new(
+            new(shown, []),
+            draft,
+            EditOf(rows[0]),
+            asksToJoin: false,
+            leftOut: first is null && !draft.AllFindings.Any(f => f.Blocks)
+        )
+        {
+            IsOfSendings = true,
+            Moves = moves,
+            Update = update,
+            Differences =
+            [
+                .. update?.DifferencesTo(first!.Post, Context) ?? [],
+                .. moves.Select(m => PlanningSheet.Words(all.First(a => a.Sending!.Id == m.Id).Sending!, m, Context)),
+            ],
+        };
+        entries.Add(entry);
+        foreach (ImportRow row in rows)
+            _byRow[row.Number] = entry;
     }
 
     private void FindIdsTwice()

@@ -1,6 +1,7 @@
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Content;
+using AbleLark.Core.Deliveries;
 using AbleLark.Core.Media;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
@@ -37,6 +38,9 @@ public sealed record ImportContext(
     /// <summary>What goes out on each channel already.</summary>
     public IReadOnlyDictionary<Id<Channel>, IReadOnlyList<Instant>> Going { get; init; } =
         new Dictionary<Id<Channel>, IReadOnlyList<Instant>>();
+
+    /// <summary>The sendings to come that a planning sheet names.</summary>
+    public IReadOnlyDictionary<Id<Delivery>, KnownSending> Sendings { get; init; } = new Dictionary<Id<Delivery>, KnownSending>();
 
     /// <summary>The posts that there are, for doubles and for what is known by its outside id.</summary>
     public KnownPosts Known { get; init; } = KnownPosts.None;

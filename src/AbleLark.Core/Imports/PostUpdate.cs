@@ -10,6 +10,7 @@ namespace AbleLark.Core.Imports;
 /// <summary>What a post of the bank becomes when a row is taken over into it. What the row doesn't say stays as it is.</summary>
 /// <param name="Version">The post's, as it was looked at.</param>
 public sealed record PostUpdate(
+    Id<Post> PostId,
     string Title,
     Id<Category> CategoryId,
     IReadOnlyList<Id<Category>> FurtherCategories,
@@ -24,8 +25,9 @@ public sealed record PostUpdate(
 )
 {
     /// <summary>The post as it is.</summary>
-    private static PostUpdate Of(Post post) =>
+    internal static PostUpdate Of(Post post) =>
         new(
+            post.Id,
             post.Title,
             post.CategoryId,
             post.FurtherCategories,

@@ -73,7 +73,11 @@ public sealed class RowReader
         }
     }
 
-    private static string Whole(int n) => n.ToString(CultureInfo.InvariantCulture);
+    private ImportTarget[] ContentTargets()
+    {
+        lock (_content)
+            return [.. _content];
+    }
 
     private sealed class Row(RowReader reader, int place, RowEdit edit)
     {
@@ -87,7 +91,7 @@ public sealed class RowReader
         {
             if (reader._doubts.TryGetValue(Number, out string? doubt))
                 Found(FindingCode.RowReadOtherwise, Severity.Advice, "row", doubt);
-            PostContent content = Content();
+            PostContent content = new RowContent(Context, reader._dates, Cell, _findings).Read(reader.ContentTargets());
             string outsideId = Own(RowField.OutsideId),
                 sendingId = Own(RowField.SendingId);
             bool isSummary = IsSummary(content);
@@ -134,91 +138,6 @@ public sealed class RowReader
             !content.AllLayers().Any(l => l.Fields.Any(f => f != ContentFields.Link && f != ContentFields.Text))
             && reader._rows[reader.First + place].FirstOrDefault(c => !string.IsNullOrWhiteSpace(c)) is { } first
             && Sums.Contains(HeaderWords.Plain(first));
-
-        /// <summary>What the columns of each layer hold; an empty cell says nothing.</summary>
-        private PostContent Content()
-        {
-            SortedDictionary<
-                int,
-                (FieldValues Common, Dictionary<string, FieldValues> Networks, Dictionary<Id<Channel>, FieldValues> Channels)
-            > wordings = new() { [0] = (FieldValues.Empty, [], []) };
-            ImportTarget[] targets;
-            lock (reader._content)
-                targets = [.. reader._content];
-            foreach (ImportTarget target in targets)
-            {
-                string cell = Cell(target.Key);
-                if (cell.Length == 0 || Value(target, cell) is not { } value)
-                    continue;
-                Put(target, target.Content!, value);
-            }
-            foreach ((Field field, string part) in LinkOrFiles())
-            {
-                if (Value(Context.Targets.Of(field), part) is { } value)
-                    Put(Context.Targets.Of(field), field, value);
-            }
-            var own = wordings[0];
-            return new(
-                own.Common,
-                own.Networks,
-                own.Channels,
-                [.. wordings.Where(w => w.Key > 0).Select(w => new ContentLayers(w.Value.Common, w.Value.Networks, w.Value.Channels))]
-            );
-
-            void Put(ImportTarget target, Field field, object value)
-            {
-                var layers = wordings.GetValueOrDefault(target.Wording, (FieldValues.Empty, [], []));
-                if (target.Network is { } network)
-                    layers.Networks[network] = layers.Networks.GetValueOrDefault(network, FieldValues.Empty).WithValue(field, value);
-                else if (target.Channel is { } channel)
-                    layers.Channels[channel] = layers.Channels.GetValueOrDefault(channel, FieldValues.Empty).WithValue(field, value);
-                else
-                    layers.Common = layers.Common.WithValue(field, value);
-                wordings[target.Wording] = layers;
-            }
-        }
-
-        private IEnumerable<(Field, string)> LinkOrFiles()
-        {
-            string cell = Own(RowField.LinkOrFiles);
-            if (cell.Length == 0)
-                yield break;
-            string[] parts = cell.Split([';', '\n', ' ', ','], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
-            if (Array.Find(parts, WebAddress.IsValid) is { } link)
-            {
-                yield return (ContentFields.Link, link);
-                string files = string.Join(';', parts.Where(p => !WebAddress.IsValid(p)));
-                if (files.Length > 0)
-                    yield return (ContentFields.Pictures, files);
-            }
-            else
-                yield return (ContentFields.Pictures, cell);
-        }
-
-        private object? Value(ImportTarget target, string cell)
-        {
-            Field field = target.Content!;
-            if (field.Kind == FieldKind.Date)
-            {
-                LocalDate? date = reader._dates.Day(target.Key, cell, _findings);
-                return date?.ToString("uuuu-MM-dd", CultureInfo.InvariantCulture);
-            }
-            (object? value, Finding? trouble) = field.FromCell(cell, Context.Files.GetValueOrDefault);
-            if (trouble is not null)
-            {
-                _findings.Add(trouble with { Field = target.Key });
-                return null;
-            }
-            try
-            {
-                return field.Tidy(value);
-            }
-            catch (FormatException e)
-            {
-                Found(FindingCode.RowValueRefused, Severity.Blocks, target.Key, e.Message);
-                return null;
-            }
-        }
 
         private Category? Category(bool isKnown)
         {

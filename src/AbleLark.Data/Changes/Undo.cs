@@ -36,14 +36,13 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers, Func<Id<Works
     private readonly HashSet<Post> _touched = [];
     private Guid? _person;
     private int _undone;
-    private ILookup<Id<Post>, Delivery> _deliveriesOf = Array.Empty<Delivery>().ToLookup(d => d.PostId);
-    private HashSet<Id<Post>> _changedSince = [];
+    private UndoReach _reach = UndoReach.None;
 
     /// <param name="keepsChanged">True: new posts that somebody has changed since stay, and are named.</param>
     public async Task<UndoOutcome> TakeBackAsync(ChangeSet act, Guid? person, CancellationToken cancellation, bool keepsChanged = false)
     {
         _person = person;
-        await FetchAsync(act, keepsChanged, cancellation);
+        _reach = await UndoReach.FetchAsync(db, act, keepsChanged, cancellation);
         db.BeginAct(act.WorkspaceId, person, now, $"Took back: {act.Act}");
         // What came new goes first, so that what it stood in the place of may come back.
         foreach (Change change in act.Changes.OrderBy(c => c.Kind != ChangeKind.Added).ThenByDescending(c => c.Number))
@@ -78,42 +77,6 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers, Func<Id<Works
         act.UndoneAt = now;
         return new(_undone, [.. _kept.Distinct()]);
     }
-
-    /// <summary>Reads at once what an act of thousands touched, instead of one thing after the other.</summary>
-    private async Task FetchAsync(ChangeSet act, bool keepsChanged, CancellationToken cancellation)
-    {
-        List<Id<Post>> posts = IdsOf<Post>(act, c => true),
-            added = IdsOf<Post>(act, c => c.Kind == ChangeKind.Added);
-        List<Id<Delivery>> deliveries = IdsOf<Delivery>(act, c => true);
-        await db.Posts.Where(p => p.WorkspaceId == act.WorkspaceId && posts.Contains(p.Id)).LoadAsync(cancellation);
-        await db.Deliveries.Where(d => d.WorkspaceId == act.WorkspaceId && deliveries.Contains(d.Id)).LoadAsync(cancellation);
-        _deliveriesOf = (
-            await db.Deliveries.Where(d => d.WorkspaceId == act.WorkspaceId && added.Contains(d.PostId)).ToListAsync(cancellation)
-        ).ToLookup(d => d.PostId);
-        if (!keepsChanged)
-            return;
-        List<Guid> ids = [.. added.Select(p => p.Value), .. deliveries.Select(d => d.Value)];
-        var acts = await db
-            .Changes.Where(c => c.WorkspaceId == act.WorkspaceId && c.ChangeSetId != act.Id && ids.Contains(c.EntityId))
-            .Join(
-                db.ChangeSets.Where(s => s.WorkspaceId == act.WorkspaceId && s.PersonId != null && s.UndoneAt == null),
-                c => c.ChangeSetId,
-                s => s.Id,
-                (c, s) => new { c.EntityId, c.ChangeSetId }
-            )
-            .ToListAsync(cancellation);
-        // Identities of acts grow with the machines' time, which tells more than business time, where that may stand still.
-        HashSet<Guid> changed = [.. acts.Where(c => c.ChangeSetId.Value.CompareTo(act.Id.Value) > 0).Select(c => c.EntityId)];
-        _changedSince = [.. added.Where(p => changed.Contains(p.Value) || _deliveriesOf[p].Any(d => changed.Contains(d.Id.Value)))];
-    }
-
-    private static List<Id<T>> IdsOf<T>(ChangeSet act, Func<Change, bool> which) =>
-        [
-            .. act
-                .Changes.Where(c => StoredKinds.Logged(c.Entity).Type == typeof(T) && which(c))
-                .Select(c => new Id<T>(c.EntityId))
-                .Distinct(),
-        ];
 
     private async Task<object?> FindAsync(Type type, Id<Workspace> workspace, Guid id, CancellationToken cancellation)
     {
@@ -167,7 +130,7 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers, Func<Id<Works
     private void CancelDelivery(Delivery delivery)
     {
         // A post that stays, since somebody changed it, keeps its times.
-        if (delivery.State == DeliveryState.Cancelled || _changedSince.Contains(delivery.PostId))
+        if (delivery.State == DeliveryState.Cancelled || _reach.ChangedSince.Contains(delivery.PostId))
             return;
         if (delivery.State.MayBecome(DeliveryState.Cancelled))
         {
@@ -182,17 +145,17 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers, Func<Id<Works
 
     private void RemovePost(Post post)
     {
-        if (_deliveriesOf[post.Id].Any(d => Out.Contains(d.State)))
+        if (_reach.DeliveriesOf[post.Id].Any(d => Out.Contains(d.State)))
         {
             _kept.Add($"“{post.Title}” has been sent, so it stays in the bank.");
             return;
         }
-        if (_changedSince.Contains(post.Id))
+        if (_reach.ChangedSince.Contains(post.Id))
         {
             _kept.Add($"“{post.Title}” has been changed since, so it stays.");
             return;
         }
-        PostRemoval.TakeOut(post, _deliveriesOf[post.Id], now);
+        PostRemoval.TakeOut(post, _reach.DeliveriesOf[post.Id], now);
         _undone++;
     }
 

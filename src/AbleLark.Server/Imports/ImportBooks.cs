@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using AbleLark.Core;
+using AbleLark.Core.Deliveries;
 using AbleLark.Core.Imports;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -131,10 +132,27 @@ public sealed class ImportBooks(
             ? await File.ReadAllBytesAsync(path, cancellation)
             : throw ProblemException.Conflict("The sheet of this import is no longer kept here. Choose the file again.");
 
+    private Task<IReadOnlyDictionary<Id<Delivery>, KnownSending>> SendingsAsync(
+        ImportRun run,
+        Sheet sheet,
+        int column,
+        ImportContext context,
+        CancellationToken cancellation
+    )
+    {
+        IEnumerable<Id<Delivery>> named = Enumerable
+            .Range(0, sheet.Rows.Count)
+            .Select(row => PlanningSheet.SendingOf(sheet.Cell(row, column)))
+            .OfType<Id<Delivery>>();
+        return Planning.SendingsAsync(run.WorkspaceId, [.. named.Distinct()], context, db, cancellation);
+    }
+
     private async Task<OpenImport> MakeAsync(ImportRun run, CancellationToken cancellation)
     {
         SheetReading source = Read(await SourceAsync(run, cancellation), new(run.Encoding, run.Delimiter, run.SheetName));
         ImportContext context = await contexts.ReadAsync(run.WorkspaceId, cancellation);
+        if (run.Plan.Targets.ToList().IndexOf(ImportTargets.KeyOf(RowField.SendingId)) is >= 0 and var column)
+            context = context with { Sendings = await SendingsAsync(run, source.Sheet, column, context, cancellation) };
         Dictionary<int, RowEdit> edits = await db
             .ImportEdits.AsNoTracking()
             .Where(e => e.WorkspaceId == run.WorkspaceId && e.ImportId == run.Id)

@@ -47,14 +47,14 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
         if (run.Revision != revision || open.Revision != revision)
             throw ProblemException.Outdated("Somebody changed rows of this import since you looked. Look at them, then import.");
         Instant now = await clock.NowAsync(cancellation);
-        await CheckBankAsync(run, open, cancellation);
+        await BankGuard.CheckAsync(run, open, db, memory, cancellation);
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         (BookEntry[] ready, List<ImportedRow> rows) = open.Look(b => Sort(run, b, workspace, now));
         BookEntry[] news = [.. ready.Where(e => e.Update is null)],
             updates = [.. ready.Where(e => e.Update is not null && !e.IsUnchanged)];
         if (ready.Length == 0)
             throw ProblemException.BadInput("No row can be imported as it is. Look at what needs you first.");
-        if (!importer.MaySchedule && ready.Any(e => e.Draft.Times.Count > 0))
+        if (!importer.MaySchedule && ready.Any(e => e.Draft.Times.Count > 0 || e.Moves.Count > 0))
             throw new ProblemException(
                 StatusCodes.Status403Forbidden,
                 "Rows with a time decide what goes out when, which you may not. Leave the columns of date and time out, and import again."
@@ -119,38 +119,6 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
         }
     }
 
-    /// <summary>Refuses where the workspace has become another since the sheet was held against it.</summary>
-    private async Task CheckBankAsync(ImportRun run, OpenImport open, CancellationToken cancellation)
-    {
-        Instant since = open.ReadAt;
-        bool imported = await db.ImportRuns.AnyAsync(
-            r => r.WorkspaceId == run.WorkspaceId && r.Id != run.Id && (r.At >= since || r.TakenBackAt >= since),
-            cancellation
-        );
-        List<Category> categories = await db
-            .Categories.AsNoTracking()
-            .Where(c => c.WorkspaceId == run.WorkspaceId)
-            .ToListAsync(cancellation);
-        List<Channel> channels = await db.Channels.AsNoTracking().Where(c => c.WorkspaceId == run.WorkspaceId).ToListAsync(cancellation);
-        if (!imported && Shape(categories, channels) == Shape(open.Context.Categories, open.Context.Channels))
-            return;
-        memory.Forget(run.WorkspaceId, run.Id);
-        throw ProblemException.Conflict(
-            imported
-                ? "Something else was imported since you looked at these rows. They have been held against the bank anew: look once more."
-                : "Categories or channels have changed since you looked at these rows. They have been checked anew: look once more."
-        );
-    }
-
-    private static string Shape(IEnumerable<Category> categories, IEnumerable<Channel> channels) =>
-        string.Join(
-            '\n',
-            categories
-                .Select(c => $"{c.Id} {c.NeedsApproval} {c.NewPostsRotate} {c.Lifespan} {string.Join(',', c.UsualChannels.Order())}")
-                .Concat(channels.Select(c => $"{c.Id} {c.Connection} {c.Network}"))
-                .Order(StringComparer.Ordinal)
-        );
-
     /// <summary>What can be imported, and what becomes of every row.</summary>
     private static (BookEntry[] Ready, List<ImportedRow> Rows) Sort(ImportRun run, ImportBook book, Workspace workspace, Instant now)
     {
@@ -182,7 +150,7 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
                         ImportId = run.Id,
                         Row = row.Number,
                         End = goes && row.Number != entry.Draft.Number ? RowEnd.Joined : end,
-                        PostId = entry.Update is null ? null : entry.Twice?.Known?.Id,
+                        PostId = entry.Update?.PostId,
                         Words = words,
                     }
                 );
@@ -223,8 +191,8 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
             entries.Length,
             i =>
             {
-                Post post = NewPost(entries[i], workspace.Id, importer, now);
-                made[i] = (post, Deliveries(entries[i], post, workspace, context));
+                Post post = ImportedPosts.NewPost(entries[i], workspace.Id, importer, now);
+                made[i] = (post, ImportedPosts.Deliveries(entries[i], post, workspace, context));
             }
         );
         List<(object Row, Guid Id)> logged =
@@ -236,76 +204,10 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
         Parallel.For(0, logged.Count, i => changes[i] = ChangeRecorder.Added(db, act, logged[i].Row, logged[i].Id, firstChange + i));
         return new(
             [.. made.Select(m => m.Post)],
-            [.. made.Select(m => Version(m.Post, importer, now))],
+            [.. made.Select(m => ImportedPosts.Version(m.Post, importer, now))],
             [.. made.SelectMany(m => m.Deliveries)],
             [.. changes]
         );
-    }
-
-    private static PostVersion Version(Post post, Importer importer, Instant now) =>
-        new()
-        {
-            WorkspaceId = post.WorkspaceId,
-            PostId = post.Id,
-            Number = post.Version,
-            Content = post.Content,
-            MadeAt = now,
-            MadeBy = importer.Person,
-        };
-
-    /// <summary>Begins as its category says: waiting for approval where that is asked for, out of the rotation where new posts stay
-    /// out.</summary>
-    private static Post NewPost(BookEntry entry, Id<Workspace> workspace, Importer importer, Instant now)
-    {
-        ImportDraft draft = entry.Draft;
-        Category category = draft.Category!;
-        EntryChecks checks = entry.Checks!;
-        Post post = new()
-        {
-            WorkspaceId = workspace,
-            Id = Id<Post>.New(),
-            Title = draft.Title,
-            CategoryId = category.Id,
-            FurtherCategories = [.. draft.First.FurtherCategories],
-            Channels = draft.Channels is null ? null : [.. draft.Channels],
-            Lifespan = draft.Lifespan,
-            GapDays = draft.GapDays,
-            From = draft.First.From,
-            To = draft.First.To,
-            // With a time of its own it goes out then, not by rotation as well.
-            InRotation = draft.Times.Count == 0 && category.NewPostsRotate,
-            AddedAt = now,
-            AddedOrder = draft.Number,
-            Notes = draft.First.Notes,
-            OutsideId = draft.First.OutsideId,
-            Content = checks.Content,
-            Fits = checks.Fits.ToDictionary(),
-            Hashes = checks.Hashes,
-            CheckedBy = checks.Rules,
-            SearchText = PostSearch.TextOf(draft.Title, checks.Content),
-            FileIds = [.. checks.Content.AllFiles().Order()],
-        };
-        post.MakeReady(category.NeedsApproval, asks: !importer.MayApprove);
-        return post;
-    }
-
-    private static List<Delivery> Deliveries(BookEntry entry, Post post, Workspace workspace, ImportContext context)
-    {
-        List<Delivery> made = [];
-        foreach (DraftTime time in entry.Draft.Times)
-        {
-            if (Occurrences.InstantOf(time.Local.Date, time.Local.TimeOfDay, workspace.Zone) is not { } at)
-                continue;
-            foreach (Channel channel in context.Channels.Where(c => time.Channels.Contains(c.Id)))
-            {
-                if (channel.Connection == ConnectionState.Disconnected || post.FitOn(channel) is not { FirstWording: { } wording })
-                    continue;
-                Delivery delivery = PostPlanning.New(workspace, post.Id, channel.Id, at, wording);
-                delivery.WaitOrGo(post, channel);
-                made.Add(delivery);
-            }
-        }
-        return made;
     }
 
     /// <summary>Posts that were there take over what their rows say.</summary>
@@ -320,7 +222,7 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
         CancellationToken cancellation
     )
     {
-        List<Id<Post>> ids = [.. updates.Select(e => e.Twice!.Known!.Id)];
+        List<Id<Post>> ids = [.. updates.Select(e => e.Update!.PostId)];
         Dictionary<Id<Post>, Post> posts = await db
             .Posts.Where(p => p.WorkspaceId == workspace.Id && ids.Contains(p.Id) && p.RemovedAt == null)
             .ToDictionaryAsync(p => p.Id, cancellation);
@@ -341,15 +243,18 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
         int deliveries = 0;
         foreach (BookEntry entry in updates)
         {
-            if (!posts.TryGetValue(entry.Twice!.Known!.Id, out Post? post) || post.Version != entry.Update!.Version)
+            if (!posts.TryGetValue(entry.Update!.PostId, out Post? post) || post.Version != entry.Update.Version)
             {
                 memory.Forget(workspace.Id, run.Id);
                 throw ProblemException.Conflict(
-                    $"“{entry.Twice.Known.Title}” was changed since you looked at row {entry.Draft.Number}. Have the rows checked again."
+                    $"“{entry.Update.Title}” was changed since you looked at row {entry.Draft.Number}. Have the rows checked again."
                 );
             }
-            Take(post, entry, context, importer, now);
-            foreach (Delivery delivery in Deliveries(entry, post, workspace, context))
+            // Where only sendings move, the post stays as it is.
+            if (entry.Differences.Count > entry.Moves.Count && ImportedPosts.Take(post, entry, context, importer, now) is { } version)
+                db.PostVersions.Add(version);
+            await MoveAsync(entry, workspace, now, cancellation);
+            foreach (Delivery delivery in ImportedPosts.Deliveries(entry, post, workspace, context))
             {
                 if (!planned.Add((post.Id, delivery.ChannelId, delivery.At)))
                     continue;
@@ -361,25 +266,21 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
         return deliveries;
     }
 
-    private void Take(Post post, BookEntry entry, ImportContext context, Importer importer, Instant now)
+    /// <summary>Sendings of a planning sheet that get another time.</summary>
+    private async Task MoveAsync(BookEntry entry, Workspace workspace, Instant now, CancellationToken cancellation)
     {
-        PostUpdate update = entry.Update!;
-        EntryChecks checks = entry.Checks!;
-        bool changed = !post.Content.Same(checks.Content);
-        (post.Title, post.CategoryId, post.Lifespan, post.GapDays) = (update.Title, update.CategoryId, update.Lifespan, update.GapDays);
-        (post.From, post.To, post.Notes) = (update.From, update.To, update.Notes);
-        post.FurtherCategories = [.. update.FurtherCategories];
-        post.Channels = update.Channels is null ? null : [.. update.Channels];
-        (post.Fits, post.Hashes, post.CheckedBy) = (checks.Fits.ToDictionary(), checks.Hashes, checks.Rules);
-        if (post.Stage is Stage.Ready or Stage.WaitingForApproval)
-            post.MakeReady(
-                context.Categories.Any(c => c.NeedsApproval && post.HasCategory(c.Id)),
-                asks: (!importer.MayApprove && changed) || post.AsksForApproval
-            );
-        post.Content = checks.Content;
-        post.Version++;
-        if (changed)
-            db.PostVersions.Add(Version(post, importer, now));
+        List<Id<Delivery>> ids = [.. entry.Moves.Select(m => m.Id)];
+        List<Delivery> deliveries = await db
+            .Deliveries.Where(d => d.WorkspaceId == workspace.Id && ids.Contains(d.Id))
+            .ToListAsync(cancellation);
+        foreach (SheetMove move in entry.Moves)
+        {
+            if (deliveries.Find(d => d.Id == move.Id) is not { } delivery || !delivery.MayMove())
+                throw ProblemException.Conflict(
+                    $"A sending of “{entry.Update!.Title}” is no longer to come, so it can't be moved. Have the rows checked again."
+                );
+            delivery.MoveTo(workspace.ComingInstant(move.To.Date, move.To.TimeOfDay, now), move.To);
+        }
     }
 
     private static string Words(ImportRun run, int news, int updates) =>

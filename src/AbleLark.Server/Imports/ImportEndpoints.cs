@@ -55,6 +55,7 @@ public static class ImportEndpoints
         imports.MapImportRows();
         imports.MapImportReports();
         imports.MapTemplates();
+        imports.MapPlanning();
     }
 
     private static async Task<List<ImportLine>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation)
@@ -96,9 +97,11 @@ public static class ImportEndpoints
         CancellationToken cancellation
     )
     {
+        // Before the import itself: what is no longer under way then is seen to be in the bank.
+        CommitProgress? commit = committing.ProgressOf(workspaceId, id);
         (ImportRun run, OpenImport open) = await books.GetAsync(workspaceId, id, cancellation);
         string? by = await db.Users.Where(u => u.Id == run.StartedBy).Select(u => u.Name).FirstOrDefaultAsync(cancellation);
-        return ImportShowing.Of(run, open, Line(run, by), IsOurs(run, open), committing);
+        return ImportShowing.Of(run, open, Line(run, by), IsOurs(run, open), commit, committing.TroubleOf(workspaceId, id));
     }
 
     private static bool IsOurs(ImportRun run, OpenImport open) =>

@@ -31,9 +31,9 @@ public static class ImportRowEndpoints
     private static async Task<ImportRows> ListAsync(
         Id<Workspace> workspaceId,
         Id<ImportRun> id,
-        RowStatus? status,
+        QueryWord<RowStatus>? status,
         string? search,
-        RowQuestion? about,
+        QueryWord<RowQuestion>? about,
         int? from,
         int? count,
         ImportBooks books,
@@ -44,7 +44,7 @@ public static class ImportRowEndpoints
         string[] targets = [.. run.Plan.Targets.OfType<string>()];
         return open.Look(book =>
         {
-            ImportRow[] rows = [.. Matching(book, new(null, status, search, about), targets)];
+            ImportRow[] rows = [.. Matching(book, new(null, status?.Value, search, about?.Value), targets)];
             return new ImportRows(
                 rows.Length,
                 run.Revision,

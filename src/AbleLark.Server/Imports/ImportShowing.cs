@@ -18,7 +18,7 @@ internal static class ImportShowing
     private const int TopRows = 8;
     private const int MostDoubts = 20;
 
-    public static ImportView Of(ImportRun run, OpenImport open, ImportLine line, bool isOurs, Committing committing) =>
+    public static ImportView Of(ImportRun run, OpenImport open, ImportLine line, bool isOurs, CommitProgress? commit, string? trouble) =>
         new(
             line,
             run.Revision,
@@ -29,8 +29,8 @@ internal static class ImportShowing
             run.Plan.Joins,
             open.Progress,
             open.Look(Count),
-            committing.ProgressOf(run.WorkspaceId, run.Id),
-            committing.TroubleOf(run.WorkspaceId, run.Id)
+            commit,
+            trouble
         );
 
     private static SourceView Source(ImportRun run, SheetReading read) =>
@@ -115,6 +115,7 @@ internal static class ImportShowing
             unchanged = 0,
             deliveries = 0,
             joins = 0,
+            moved = 0,
             doubles = 0,
             offered = 0;
         foreach (BookEntry entry in book.Entries)
@@ -142,9 +143,10 @@ internal static class ImportShowing
                 changed++;
             else
                 posts++;
+            moved += entry.Moves.Count;
             deliveries += entry.Draft.Times.Sum(t => t.Channels.Count);
         }
-        return new(rows, needs, advice, fine, leftOut, posts, changed, unchanged, deliveries, joins, doubles, offered);
+        return new(rows, needs, advice, fine, leftOut, posts, changed, unchanged, deliveries, joins, doubles, offered, moved);
     }
 
     /// <summary>The time that a row could take; null: none is offered.</summary>
@@ -154,6 +156,8 @@ internal static class ImportShowing
     public static ImportRowView Row(ImportBook book, ImportRow row, IReadOnlyList<string> targets)
     {
         BookEntry entry = book.EntryOf(row.Number)!;
+        // As its post has it: without what was found about cells that nobody edited, where it came back from a planning sheet.
+        row = entry.Draft.Rows.First(r => r.Number == row.Number);
         RowEdit edit = book.EditOf(row);
         bool isFirst = entry.Draft.Number == row.Number;
         IEnumerable<Finding> findings = isFirst
@@ -181,10 +185,13 @@ internal static class ImportShowing
                     entry.AsksToJoin ? null : entry.Draft.Rows.Count > 1
                 )
                 : null,
-            isFirst && entry.Twice is { } twice ? Double(entry, twice) : null,
+            !isFirst ? null
+                : entry.Twice is { } twice ? Double(entry, twice)
+                : null,
             isFirst,
             entry.Checks is not null || entry.IsLeftOut,
-            entry.Edit.Fitted ?? []
+            entry.Edit.Fitted ?? [],
+            entry.IsOfSendings ? entry.Differences : []
         );
     }
 

@@ -76,6 +76,7 @@ public sealed record SourceView(
 /// <param name="Joins">Groups of rows about which somebody has to say whether they are one post.</param>
 /// <param name="Doubles">Posts that are there already or nearly so, about which somebody has to say something.</param>
 /// <param name="Offered">Rows for which a time is offered.</param>
+/// <param name="Moved">Sendings that get another time.</param>
 public sealed record ImportCounts(
     int Rows,
     int NeedsYou,
@@ -88,7 +89,8 @@ public sealed record ImportCounts(
     int Deliveries,
     int Joins,
     int Doubles,
-    int Offered
+    int Offered,
+    int Moved
 );
 
 /// <param name="IsOurs">True for a sheet of a known kind, whose columns nobody has to look at.</param>
@@ -134,6 +136,7 @@ public sealed record NetworkFindings(string Network, Guid? ChannelId, IReadOnlyL
 /// <param name="Edited">Targets whose cells a person changed.</param>
 /// <param name="IsFirst">True: decisions about its post are taken here.</param>
 /// <param name="Channels">Where it goes.</param>
+/// <param name="Differences">What changes, of a row that came back from a planning sheet.</param>
 /// <param name="Mends">What would mend a cell, one press each.</param>
 public sealed record ImportRowView(
     int Number,
@@ -151,7 +154,8 @@ public sealed record ImportRowView(
     DoubleView? Twice,
     bool IsFirst,
     bool IsChecked,
-    IReadOnlyList<string> Fitted
+    IReadOnlyList<string> Fitted,
+    IReadOnlyList<string> Differences
 );
 
 public sealed record ImportRows(int Total, int Revision, IReadOnlyList<ImportRowView> Rows);

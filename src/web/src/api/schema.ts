@@ -4072,9 +4072,9 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
-                    status?: components["schemas"]["RowStatus"];
+                    status?: string;
                     search?: string;
-                    about?: components["schemas"]["RowQuestion"];
+                    about?: string;
                     from?: number;
                     count?: number;
                 };
@@ -4331,6 +4331,82 @@ export interface paths {
         get: {
             parameters: {
                 query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/imports/planning-sheet.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query: {
+                    from: string;
+                    to: string;
+                };
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/imports/planning-sheet.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query: {
+                    from: string;
+                    to: string;
+                };
                 header?: never;
                 path: {
                     workspaceId: string;
@@ -5362,7 +5438,7 @@ export interface components {
          * @description What was found; put into words by FindingWords.
          * @enum {unknown}
          */
-        FindingCode: "textTooLong" | "nothingToSend" | "tooManyHashtags" | "hashtagsAdvised" | "linkNotClickable" | "linkMissing" | "altTextMissing" | "pictureRatioAdvised" | "pictureTooLow" | "linkNeedsButton" | "buttonLeadsNowhere" | "buttonWithoutVerb" | "datesHalf" | "datesBackwards" | "datesFarApart" | "pictureMissing" | "pictureKind" | "pictureTooHeavy" | "pictureTooNarrow" | "pictureRatio" | "tooManyPictures" | "picturesNotTaken" | "oneKindOfMedia" | "cropOutside" | "videoMissing" | "videoNotTaken" | "videoTooShort" | "videoTooLong" | "videoRatio" | "documentMissing" | "documentNotTaken" | "tooManyPages" | "fileKind" | "fileTooHeavy" | "threadNotTaken" | "tooManyParts" | "partTooLong" | "mentionUnknown" | "peopleNotMentioned" | "pagesNotMentioned" | "mentionWithoutHandle" | "handleGone" | "handleOfAnotherNetwork" | "verbUnknown" | "textFolds" | "fieldMissing" | "fieldTooLong" | "fieldValueUnknown" | "checkedBefore" | "rowTextMissing" | "rowCategoryMissing" | "rowCategoryUnknown" | "rowLinkBroken" | "rowPictureUnknown" | "rowValueRefused" | "rowDateUnclear" | "rowDateImpossible" | "rowDateNoYear" | "rowDatePast" | "rowDateWeekday" | "rowDateFar" | "rowDateYearAway" | "rowDatesBackwards" | "rowTimeUnclear" | "rowTimeWithoutDate" | "rowDateWithoutTime" | "rowTimeOfPlace" | "rowTimeOfHour" | "rowTimeAtNight" | "rowClockForward" | "rowClockBack" | "rowZoneUnknown" | "rowNetworkUnknown" | "rowNetworkNoChannel" | "rowChannelUnknown" | "rowChannelUnclear" | "rowNoChannel" | "rowNowhere" | "rowTooClose" | "rowDayFull" | "rowLifespanUnknown" | "rowGapWrong" | "rowReadOtherwise" | "rowBelongs" | "rowOtherCategory" | "rowPartWithoutTime" | "rowIdTwice" | "rowTwice" | "rowNearRow" | "rowKnown" | "rowNearKnown" | "rowKnownById" | "rowUnchanged";
+        FindingCode: "textTooLong" | "nothingToSend" | "tooManyHashtags" | "hashtagsAdvised" | "linkNotClickable" | "linkMissing" | "altTextMissing" | "pictureRatioAdvised" | "pictureTooLow" | "linkNeedsButton" | "buttonLeadsNowhere" | "buttonWithoutVerb" | "datesHalf" | "datesBackwards" | "datesFarApart" | "pictureMissing" | "pictureKind" | "pictureTooHeavy" | "pictureTooNarrow" | "pictureRatio" | "tooManyPictures" | "picturesNotTaken" | "oneKindOfMedia" | "cropOutside" | "videoMissing" | "videoNotTaken" | "videoTooShort" | "videoTooLong" | "videoRatio" | "documentMissing" | "documentNotTaken" | "tooManyPages" | "fileKind" | "fileTooHeavy" | "threadNotTaken" | "tooManyParts" | "partTooLong" | "mentionUnknown" | "peopleNotMentioned" | "pagesNotMentioned" | "mentionWithoutHandle" | "handleGone" | "handleOfAnotherNetwork" | "verbUnknown" | "textFolds" | "fieldMissing" | "fieldTooLong" | "fieldValueUnknown" | "checkedBefore" | "rowTextMissing" | "rowCategoryMissing" | "rowCategoryUnknown" | "rowLinkBroken" | "rowPictureUnknown" | "rowValueRefused" | "rowDateUnclear" | "rowDateImpossible" | "rowDateNoYear" | "rowDatePast" | "rowDateWeekday" | "rowDateFar" | "rowDateYearAway" | "rowDatesBackwards" | "rowTimeUnclear" | "rowTimeWithoutDate" | "rowDateWithoutTime" | "rowTimeOfPlace" | "rowTimeOfHour" | "rowTimeAtNight" | "rowClockForward" | "rowClockBack" | "rowZoneUnknown" | "rowNetworkUnknown" | "rowNetworkNoChannel" | "rowChannelUnknown" | "rowChannelUnclear" | "rowNoChannel" | "rowNowhere" | "rowTooClose" | "rowDayFull" | "rowLifespanUnknown" | "rowGapWrong" | "rowReadOtherwise" | "rowBelongs" | "rowOtherCategory" | "rowPartWithoutTime" | "rowIdTwice" | "rowTwice" | "rowNearRow" | "rowKnown" | "rowNearKnown" | "rowKnownById" | "rowUnchanged" | "rowSendingGone" | "rowSendingChannel" | "rowSendingTwice";
         FindingView: {
             code: components["schemas"]["FindingCode"];
             blocks: boolean;
@@ -5512,6 +5588,8 @@ export interface components {
             doubles: number;
             /** Format: int32 */
             offered: number;
+            /** Format: int32 */
+            moved: number;
         };
         ImportLine: {
             /** Format: uuid */
@@ -5582,6 +5660,7 @@ export interface components {
             isFirst: boolean;
             isChecked: boolean;
             fitted: string[];
+            differences: string[];
         };
         ImportStarted: {
             /** Format: uuid */

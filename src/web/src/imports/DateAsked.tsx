@@ -24,7 +24,10 @@ export function DateAsked({ question, name, isBusy, onAnswer }: Props) {
   if (question.decided !== null && question.chosen === null)
     return (
       <p className="mb-3 text-sm">
-        <b>{name}:</b> {orderWords[question.decided].toLowerCase()}; the column itself leaves no other way.
+        <b>{name}:</b> {orderWords[question.decided].toLowerCase()}
+        {readings.some((r) => r.weekdaysDisagree > 0)
+          ? ', as the weekdays beside it say.'
+          : '; the column itself leaves no other way.'}
       </p>
     );
   return (

@@ -31,7 +31,7 @@ export function RowDetails({ row, view, isBusy, onEdit }: Props) {
   return (
     <aside
       aria-label={`Row ${row.number}`}
-      className="flex max-h-[calc(100vh-15rem)] flex-col gap-3 overflow-y-auto border-rule border-l pl-5"
+      className="flex max-h-[max(22rem,calc(100vh-25rem))] flex-col gap-3 overflow-y-auto border-rule border-l pl-5"
       // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls
       tabIndex={0}
     >

@@ -129,7 +129,7 @@ export function RowGrid({ view, filter, chosen, onChoose, onActive, onCell }: Pr
       aria-label="Rows of the sheet"
       aria-rowcount={size + 1}
       aria-colcount={columns.length + 1}
-      className="h-[calc(100vh-15rem)] min-h-72 overflow-auto border-ink border-y-[1.5px]"
+      className="h-[calc(100vh-25rem)] min-h-88 overflow-auto border-ink border-y-[1.5px]"
       onKeyDown={keys}
       tabIndex={size === 0 ? 0 : -1}
     >
