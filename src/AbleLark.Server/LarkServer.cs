@@ -187,6 +187,7 @@ public static class LarkServer
         services.AddScoped<ImportBooks>();
         services.AddScoped<ImportStart>();
         services.AddScoped<ImportCommit>();
+        services.AddScoped<SheetMaking>();
         services.AddScoped<Scheduling>();
         services.AddScoped<PutAside>();
         services.AddScoped<Claims>();

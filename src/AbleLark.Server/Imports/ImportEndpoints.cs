@@ -56,6 +56,7 @@ public static class ImportEndpoints
         imports.MapImportReports();
         imports.MapTemplates();
         imports.MapPlanning();
+        SheetMaking.MapMaking(imports);
     }
 
     private static async Task<List<ImportLine>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation)

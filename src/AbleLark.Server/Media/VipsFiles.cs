@@ -1,3 +1,4 @@
+using System.Globalization;
 using AbleLark.Core.Media;
 using NetVips;
 
@@ -48,6 +49,20 @@ internal static class VipsFiles
             FileKinds.Gif => Image.Gifload(path, n: -1, access: Enums.Access.Sequential, failOn: Enums.FailOn.Truncated),
             _ => throw new ArgumentOutOfRangeException(nameof(kind), kind, "No picture."),
         };
+
+    /// <summary>The local date on which it was taken, as its camera wrote it; null: none did.</summary>
+    public static DateOnly? TakenOn(string path, string kind)
+    {
+        const string field = "exif-ifd2-DateTimeOriginal";
+        using Image image = Open(path, kind);
+        // “2026:03:25 09:30:00 (2026:03:25 09:30:00, ASCII, 20 components, 20 bytes)”, as EXIF 2.3 writes it and libvips shows it.
+        return
+            image.Contains(field)
+            && image.Get(field) is string { Length: >= 10 } text
+            && DateOnly.TryParseExact(text[..10], "yyyy:MM:dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out DateOnly date)
+            ? date
+            : null;
+    }
 
     /// <summary>Size of one picture, and how many there are.</summary>
     public static (int Width, int Height, int Frames) SizeOf(Image image)

@@ -44,6 +44,11 @@ export const limits = {
   LinkRequest: {
     address: { maxLength: 2000 },
   },
+  MakingRequest: {
+    category: { maxLength: 120 },
+    title: { maxLength: 300 },
+    text: { maxLength: 2000 },
+  },
   MediaRequest: {
     altText: { maxLength: 2000 },
   },

@@ -10,6 +10,7 @@ export function Foretold({ view }: { view: ImportView }) {
   const made = [
     ...(counts.posts > 0 ? [`${count(counts.posts, 'new post')}`] : []),
     ...(counts.changed > 0 ? [`${count(counts.changed, 'post')} of the bank changed`] : []),
+    ...(counts.moved > 0 ? [`${count(counts.moved, 'sending')} moved`] : []),
     ...(counts.unchanged > 0 ? [`${counts.unchanged.toLocaleString('en')} already there, just so`] : []),
     ...(counts.leftOut > 0 ? [`${count(counts.leftOut, 'row')} left out`] : []),
     ...(counts.needsYou > 0

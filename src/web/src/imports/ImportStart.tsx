@@ -10,6 +10,8 @@ import { Progress } from '../ui/Progress';
 import { Fetched } from '../ui/States';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
 import { type ImportLine, useBeginImport, useImports } from './imports';
+import { FromLinks, FromPictures } from './MakeSheet';
+import { PlanningSheet } from './PlanningSheet';
 import { TakeBack } from './TakeBack';
 import { count } from './words';
 
@@ -93,6 +95,9 @@ export function ImportStart() {
             Go on with these cells
           </Button>
         </section>
+        <FromPictures />
+        <FromLinks />
+        <PlanningSheet />
       </div>
       {begin.isPending && <Progress words="Reading the sheet" share={null} />}
       {begin.error && (
@@ -100,12 +105,12 @@ export function ImportStart() {
           {wordsOf(begin.error)}
         </p>
       )}
-      <Begun />
+      <AllImports />
     </DropArea>
   );
 }
 
-function Begun() {
+function AllImports() {
   const imports = useImports();
   return (
     <Fetched query={imports} what="the imports">

@@ -75,6 +75,15 @@ export function RowDetails({ row, view, isBusy, onEdit }: Props) {
           </Button>
         </p>
       )}
+      {row.differences.length > 0 && (
+        <ul aria-label="What changes" className="text-sm">
+          {row.differences.map((difference) => (
+            <li key={difference} className="[overflow-wrap:anywhere]">
+              {difference}
+            </li>
+          ))}
+        </ul>
+      )}
       {row.twice && <Double row={row} isBusy={isBusy} onChoose={(ifThere) => edit({ ifThere })} />}
       {row.findings.length > 0 && (
         <ul className="flex flex-col gap-1 text-sm" aria-label="Findings">

@@ -111,6 +111,16 @@ export function useBeginImport() {
   });
 }
 
+/** Begins an import with a sheet that is made of pictures or of links. */
+export function useMakeImport() {
+  const { id, path } = useWorkspacePath();
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas['MakingRequest']) => ask(api.POST(`${root}/made`, { params: { path }, body })),
+    onSuccess: () => refresh(client, id, ['imports', 'media']),
+  });
+}
+
 /** Adds files that rows name. */
 export function useAddMedia(importId: string) {
   const { id } = useWorkspacePath();
