@@ -3,6 +3,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { openBrowser } from './browser.mjs';
+import { importing } from './importing.mjs';
 
 const [address, port, dist] = process.argv.slice(2);
 const line = (name, value, reference, ratio, target, holds) => console.log(`${name} | ${value} | ${reference} | ${ratio} | ${target} | ${holds ? 'holds' : 'falls short'}`);
@@ -64,8 +65,8 @@ try {
       const [categories, every, [rota], bank] = await Promise.all([get(at + '/categories'), get(at + '/channels'), get(at + '/rotas'), get(at + '/posts')]);
       const channels = every.slice(0, 8);
       const rows = Array.from({ length: 2000 - bank.total }, (_, i) => ['Usual ' + i, 'Note ' + i + ' of a usual workspace', categories[i % categories.length].name].join(','));
-      const form = new FormData(); form.append('sheet', new File(['title,text,category\\n' + rows.join('\\n')], 'usual.csv'));
-      const line = await fetch(at + '/imports/' + crypto.randomUUID(), { method: 'PUT', body: form }).then((r) => r.json());
+      ${importing}
+      const line = await importing(at, 'title,text,category\\n' + rows.join('\\n'));
       try {
         const total = (await get(at + '/posts')).total;
         const slots = Array.from({ length: 60 }, (_, i) => ({ days: [1 + (i % 7)], time: String(7 + (i % 13)).padStart(2, '0') + ':' + (i % 2 ? '30' : '00') + ':00', categories: [categories[i % categories.length].id], channels: [channels[i % channels.length].id, channels[(i + 3) % channels.length].id] }));
@@ -128,8 +129,8 @@ try {
         const day = new Date(monday); day.setUTCDate(day.getUTCDate() + (i % 7));
         return ['Crowd ' + i, 'One of a great many: number ' + i, widest.name, day.toISOString().slice(0, 10), String(6 + Math.floor(i / 7) % 16).padStart(2, '0') + ':' + String(i * 7 % 60).padStart(2, '0')].join(',');
       });
-      const form = new FormData(); form.append('sheet', new File(['title,text,category,date,time\\n' + rows.join('\\n')], 'crowd.csv'));
-      const line = await fetch('/api/workspaces/' + id + '/imports/' + crypto.randomUUID(), { method: 'PUT', body: form }).then((r) => r.json());
+      ${importing}
+      const line = await importing('/api/workspaces/' + id, 'title,text,category,date,time\\n' + rows.join('\\n'));
       return { id, line, week: monday.toISOString().slice(0, 10) };
     })();`);
 

@@ -19,7 +19,8 @@ const views = {
   'post-desk': { open: '/w/marram/bank?search=Dawn%20walk%20on', then: chooseTime },
   previews: { open: '/w/marram/bank?search=Dawn%20walk%20on', then: openPreviews },
   crops: { open: '/w/marram/bank?search=Dawn%20walk%20on', then: openCrops },
-  import: { open: '/w/marram/bank/import', then: previewSheet },
+  'import-columns': { open: '/w/marram/bank/import', then: beginImport },
+  import: { open: '/w/marram/bank/import', then: lookAtRows },
   results: { open: '/w/marram/results' },
   'set-up': { open: '/w/marram/set-up' },
 };
@@ -58,21 +59,35 @@ async function openCrops(browser) {
   await browser.clickText('As suggested');
 }
 
-async function previewSheet(browser) {
+async function beginImport(browser) {
   const rows = [
-    'title,text,text:jot,category,date,time',
-    'Ferry at noon,The noon ferry brings bread and a new bell rope. Come and carry.,,Island life,,',
-    'Two counts of gulls,"Two counters, one harbour: 412 and 409 gulls. We believe the second.",,Sightings,,',
-    'A walk in March,Dawn walk on the north path.,,Walks & stays,03/04/2027,07:00',
-    'No such kind,A row whose category has a slip of the pen.,,Sighting,,',
+    'Plan for the spring;;;;;',
+    'Date;Time;Network;Pillar;Copy;Media',
+    '03/04/2027;07:00;Jot;Walks & stays;Dawn walk on the north path: six of us, and the first chiffchaff.;https://marram.example.org/walks',
+    '03/04/2027;12:30;Hearth;Walks & stays;Six of us walked the north path at dawn, and the first chiffchaff of the year was waiting at the gate.;https://marram.example.org/walks',
+    '05/04/2027;;Hearth;Island life;The noon ferry brings bread and a new bell rope. Come and carry.;',
+    '06/04/2027;09:00;Jot;Sightings;Two counters, one harbour: 412 and 409 gulls. We believe the second.;gulls.png',
+    '07/04/2027;18:00;Hearth;Sighting;A row whose category has a slip of the pen.;',
+    '08/04/2027;18:00;Jot;Field craft;How to tell a sanderling from a dunlin: watch which of them runs with the wave.;',
+    'Total;6;;;;',
   ];
   await browser.run(
-    `const transfer = new DataTransfer(); transfer.items.add(new File([arguments[0]], 'december.csv', { type: 'text/csv' }));
+    `const transfer = new DataTransfer(); transfer.items.add(new File([arguments[0]], 'spring.csv', { type: 'text/csv' }));
      const input = document.querySelector('input[type=file]'); input.files = transfer.files;
      input.dispatchEvent(new Event('change', { bubbles: true }));`,
     rows.join('\n'),
   );
-  await browser.until(`document.querySelector('[data-row]')`);
+  await browser.until(`document.body.innerText.includes('which way round?')`);
+}
+
+async function lookAtRows(browser) {
+  await beginImport(browser);
+  await browser.clickText('Day first');
+  await browser.until(`document.body.innerText.includes('Date: day first')`);
+  await browser.clickText('On to its rows');
+  await browser.until(`document.querySelectorAll('[role=grid] [role=row]').length > 6`);
+  await browser.until(`!document.body.innerText.includes('looking …')`);
+  await browser.click('[data-cell="2 2"]');
 }
 
 mkdirSync(folder, { recursive: true });

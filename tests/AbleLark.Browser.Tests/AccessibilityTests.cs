@@ -12,6 +12,11 @@ public sealed class AccessibilityTests(WebInstallation web) : IClassFixture<WebI
     public async Task No_main_view_breaks_a_rule_in_light_or_dark()
     {
         Guid post = await FillAsync();
+        string category = (await _installation.Ada.GetAsync("categories"))[0].Text("name");
+        Guid import = await _installation.Ada.BeginImportAsync(
+            $"text,category,date,time\nA view of rows,{category},03/04/2027,09:00\nx,No such,,"
+        );
+        Guid done = (await _installation.Ada.ImportAsync($"text,category\nA view of a report,{category}")).Id();
         using Page page = new(_installation.Address);
         // Colours are measured at rest, not half-way from one theme to the other.
         page.ReduceMotion();
@@ -29,7 +34,11 @@ public sealed class AccessibilityTests(WebInstallation web) : IClassFixture<WebI
             ("rota", "The recurring week"),
             ("bank", "The bank"),
             ("media", "1 file"),
-            ("bank/import", "Import a sheet"),
+            ("bank/import", "From files"),
+            ($"bank/import/{import}?step=sheet", "Row that names the columns"),
+            ($"bank/import/{import}?step=columns", "which way round?"),
+            ($"bank/import/{import}?step=rows", "Needs you"),
+            ($"bank/import/{done}", "came into the bank"),
             ($"posts/{post}", "Its times"),
             ("results", "What each category earned"),
             ("set-up", "Connect a channel on Jot"),

@@ -210,8 +210,7 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
         IEnumerable<string> rows = Enumerable
             .Range(0, 150)
             .Select(i => $"Stall {i},Stall number {i} opens,Fair{mark},{day:uuuu-MM-dd},{8 + (i / 15):00}:{i % 15 * 4:00}");
-        byte[] sheet = System.Text.Encoding.UTF8.GetBytes("title,text,category,date,time\n" + string.Join('\n', rows));
-        JsonElement made = await _installation.Ada.UploadAsync($"imports/{Guid.NewGuid()}", HttpMethod.Put, ("sheet", "fair.csv", sheet));
+        JsonElement made = await _installation.Ada.ImportAsync("title,text,category,date,time\n" + string.Join('\n', rows));
         Assert.Equal(300, made.Whole("deliveries"));
         using Page page = await OpenAsync(day);
         page.Until(

@@ -63,6 +63,7 @@ public enum FindingCode
     FieldTooLong,
     FieldValueUnknown,
     CheckedBefore,
+    RowSummary,
     RowTextMissing,
     RowCategoryMissing,
     RowCategoryUnknown,

@@ -58,6 +58,7 @@ public static class FindingWords
             FindingCode.FieldTooLong => "{0}: {1} of {2} on {3}. Shorten it.",
             FindingCode.FieldValueUnknown => "{0}: {2} doesn't know “{1}”. Choose one of: {3}.",
             FindingCode.CheckedBefore => "It did not fit when it was last checked. Save it, and it is checked anew.",
+            FindingCode.RowSummary => "It looks like a sum below the posts, so it is left out.",
             FindingCode.RowTextMissing => "The row has no text and no picture. Fill in one of them.",
             FindingCode.RowCategoryMissing => "The row names no category. Write one of: {0}.",
             FindingCode.RowCategoryUnknown => "There is no category “{0}” here. Write one of: {1}.",

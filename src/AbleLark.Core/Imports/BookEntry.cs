@@ -118,6 +118,13 @@ public sealed class BookEntry(RowGroup group, ImportDraft draft, RowEdit edit, b
     {
         get
         {
+            // Of what is taken out nobody wants to hear.
+            if (IsTakenOut)
+            {
+                if (Draft.First.IsSummary)
+                    yield return new(FindingCode.RowSummary, Severity.Advice, "row");
+                yield break;
+            }
             foreach (Finding finding in Draft.AllFindings)
                 yield return finding;
             foreach (Finding finding in Times)

@@ -18,6 +18,8 @@ public sealed record DoubleOf(KnownPost? Known, int? Row, double Likeness, bool 
     public DoubleChoice? Proposed =>
         ById ? DoubleChoice.Update
         : IsSame ? DoubleChoice.LeaveOut
+        // Rows of one sheet that are nearly the same are a series more often than a slip: it is told, not asked.
+        : Known is null ? DoubleChoice.Anyway
         : null;
 }
 
@@ -62,6 +64,9 @@ public static class Doubles
                 found[draft.Number] = new(null, before.Number, 1, false) { IsSame = true };
             else if (draft.First.Text.Length > 0 && Nearest(draft, sketch) is { } near)
                 found[draft.Number] = near;
+            // A row that stays out itself makes no other a double.
+            if (draft.AllFindings.Any(f => f.Blocks))
+                continue;
             (same.TryGetValue(key, out List<ImportDraft>? all) ? all : same[key] = []).Add(draft);
             Mark(sketch, null, draft);
         }

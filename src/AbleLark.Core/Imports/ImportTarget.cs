@@ -68,6 +68,8 @@ public sealed class ImportTargets
         Common = [.. Rows, .. _fields.Select(f => Of(f)!)];
     }
 
+    private static readonly string[] Keys = [.. Enum.GetNames<RowField>().Select(n => "post." + char.ToLowerInvariant(n[0]) + n[1..])];
+
     public static IReadOnlyList<ImportTarget> Rows { get; } =
     [.. Enum.GetValues<RowField>().Select(f => new ImportTarget(KeyOf(f), NameOf(f), f, null))];
 
@@ -128,7 +130,7 @@ public sealed class ImportTargets
     public string NameOf(Channel channel) =>
         _networks.Has(channel.Network) ? $"{channel.Name} ({_networks[channel.Network].Name})" : channel.Name;
 
-    public static string KeyOf(RowField field) => "post." + char.ToLowerInvariant(field.ToString()[0]) + field.ToString()[1..];
+    public static string KeyOf(RowField field) => Keys[(int)field];
 
     public static string NameOf(RowField field) =>
         field switch

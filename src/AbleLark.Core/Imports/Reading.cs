@@ -93,6 +93,8 @@ internal sealed class Reading
     /// <summary>A cell in its parts; whatever is a name as it stands isn't parted.</summary>
     private static string[] Parts(string cell, Func<string, bool> isName)
     {
+        if (cell.Length == 0)
+            return [];
         const StringSplitOptions plain = StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries;
         return isName(cell.Trim())
             ? [cell.Trim()]

@@ -13,6 +13,8 @@ public sealed class RowReader
 {
     private static readonly string[] Sums = ["total", "totals", "sum", "subtotal", "grand total", "count", "average"];
 
+    private const int MostOfSum = 20;
+
     private readonly ImportContext _context;
     private readonly IReadOnlyList<string[]> _rows;
     private readonly Dictionary<string, int> _columns = [];
@@ -137,6 +139,7 @@ public sealed class RowReader
         private bool IsSummary(PostContent content) =>
             !content.AllLayers().Any(l => l.Fields.Any(f => f != ContentFields.Link && f != ContentFields.Text))
             && reader._rows[reader.First + place].FirstOrDefault(c => !string.IsNullOrWhiteSpace(c)) is { } first
+            && first.Length < MostOfSum
             && Sums.Contains(HeaderWords.Plain(first));
 
         private Category? Category(bool isKnown)

@@ -12,6 +12,20 @@ public static class IdenticalText
     /// </summary>
     public static string Fingerprint(string text)
     {
+        // Most networks get the same words, and each asks in turn.
+        if (text != _lastText)
+            (_lastText, _lastFingerprint) = (text, WorkOut(text));
+        return _lastFingerprint!;
+    }
+
+    [ThreadStatic]
+    private static string? _lastText;
+
+    [ThreadStatic]
+    private static string? _lastFingerprint;
+
+    private static string WorkOut(string text)
+    {
         string normal = TextCounter.Normalise(text);
         StringBuilder folded = new(normal.Length);
         int at = 0;

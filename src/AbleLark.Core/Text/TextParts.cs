@@ -39,6 +39,20 @@ public static partial class TextParts
     /// <summary>All links, hashtags and mentions, in order of place; they never overlap.</summary>
     public static IReadOnlyList<TextPart> Find(string text)
     {
+        // Most networks get the same words, and each asks in turn.
+        if (text != _lastText)
+            (_lastText, _lastParts) = (text, Look(text));
+        return _lastParts!;
+    }
+
+    [ThreadStatic]
+    private static string? _lastText;
+
+    [ThreadStatic]
+    private static IReadOnlyList<TextPart>? _lastParts;
+
+    private static List<TextPart> Look(string text)
+    {
         List<TextPart> parts = [];
         FindLinks(text, parts);
         int links = parts.Count;

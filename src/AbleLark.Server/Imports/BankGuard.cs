@@ -1,10 +1,11 @@
+using AbleLark.Core;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
+using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Imports;
 using AbleLark.Server.Problems;
 using Microsoft.EntityFrameworkCore;
-using NodaTime;
 
 namespace AbleLark.Server.Imports;
 
@@ -14,11 +15,7 @@ internal static class BankGuard
     /// <summary>Refuses where the workspace has become another since the sheet was held against it.</summary>
     public static async Task CheckAsync(ImportRun run, OpenImport open, LarkDb db, ImportsInMemory memory, CancellationToken cancellation)
     {
-        Instant since = open.ReadAt;
-        bool imported = await db.ImportRuns.AnyAsync(
-            r => r.WorkspaceId == run.WorkspaceId && r.Id != run.Id && (r.At >= since || r.TakenBackAt >= since),
-            cancellation
-        );
+        bool imported = open.Imported != await ImportedAsync(run.WorkspaceId, db, cancellation);
         List<Category> categories = await db
             .Categories.AsNoTracking()
             .Where(c => c.WorkspaceId == run.WorkspaceId)
@@ -42,4 +39,16 @@ internal static class BankGuard
                 .Concat(channels.Select(c => $"{c.Id} {c.Connection} {c.Network}"))
                 .Order(StringComparer.Ordinal)
         );
+
+    /// <summary>What stands for all that was imported into a workspace and taken back: by count, since business time may stand
+    /// still.</summary>
+    public static async Task<string> ImportedAsync(Id<Workspace> workspace, LarkDb db, CancellationToken cancellation)
+    {
+        var counts = await db
+            .ImportRuns.Where(r => r.WorkspaceId == workspace && r.State != ImportState.Open)
+            .GroupBy(r => r.State)
+            .Select(g => new { g.Key, Count = g.Count() })
+            .ToListAsync(cancellation);
+        return string.Join(' ', counts.OrderBy(c => c.Key).Select(c => $"{c.Key} {c.Count}"));
+    }
 }

@@ -7,7 +7,6 @@ using AbleLark.Data;
 using AbleLark.Data.Imports;
 using AbleLark.Server.Media;
 using AbleLark.Server.Problems;
-using AbleLark.Server.Time;
 using AbleLark.Sheets;
 using Microsoft.EntityFrameworkCore;
 
@@ -52,14 +51,7 @@ public sealed class ImportsInMemory(TimeProvider time)
 }
 
 /// <summary>Gives imports as they are now, whatever process changed them last.</summary>
-public sealed class ImportBooks(
-    LarkDb db,
-    IFileStore files,
-    ImportContexts contexts,
-    BusinessClock clock,
-    ImportsInMemory memory,
-    IServiceScopeFactory scopes
-)
+public sealed class ImportBooks(LarkDb db, IFileStore files, ImportContexts contexts, ImportsInMemory memory, IServiceScopeFactory scopes)
 {
     public async Task<ImportRun> RunAsync(Id<Workspace> workspace, Id<ImportRun> id, CancellationToken cancellation) =>
         await db.ImportRuns.AsNoTracking().SingleOrDefaultAsync(r => r.WorkspaceId == workspace && r.Id == id, cancellation)
@@ -150,19 +142,25 @@ public sealed class ImportBooks(
     private async Task<OpenImport> MakeAsync(ImportRun run, CancellationToken cancellation)
     {
         SheetReading source = Read(await SourceAsync(run, cancellation), new(run.Encoding, run.Delimiter, run.SheetName));
-        ImportContext context = await contexts.ReadAsync(run.WorkspaceId, cancellation);
+        return await OpenAsync(run, source, await contexts.ReadAsync(run.WorkspaceId, cancellation), cancellation);
+    }
+
+    /// <summary>Takes an import into memory whose sheet has just been read.</summary>
+    public async Task<OpenImport> OpenAsync(ImportRun run, SheetReading source, ImportContext context, CancellationToken cancellation)
+    {
         if (run.Plan.Targets.ToList().IndexOf(ImportTargets.KeyOf(RowField.SendingId)) is >= 0 and var column)
             context = context with { Sendings = await SendingsAsync(run, source.Sheet, column, context, cancellation) };
         Dictionary<int, RowEdit> edits = await db
             .ImportEdits.AsNoTracking()
             .Where(e => e.WorkspaceId == run.WorkspaceId && e.ImportId == run.Id)
             .ToDictionaryAsync(e => e.Row, e => e.Edit, cancellation);
+        string imported = await BankGuard.ImportedAsync(run.WorkspaceId, db, cancellation);
         OpenImport open = new OpenImport(
             run.WorkspaceId,
             source,
             new ColumnMatching(context).Match(source.Sheet.Rows, run.Plan.HeaderRow),
             new ImportBook(source.Sheet.Rows, run.Plan, context, source.Doubts, edits),
-            await clock.NowAsync(cancellation),
+            imported,
             scopes
         ).At(run);
         memory.Keep(run.WorkspaceId, run.Id, open);

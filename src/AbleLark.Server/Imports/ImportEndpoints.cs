@@ -77,15 +77,11 @@ public static class ImportEndpoints
         IFormFileCollection files,
         [FromForm] string? pasted,
         HttpContext http,
-        LarkDb db,
         ImportStart start,
-        ImportBooks books,
         CancellationToken cancellation
     )
     {
-        ImportRun run = await start.BeginAsync(workspaceId, files, pasted, http.PersonId(), cancellation);
-        await db.SaveChangesAsync(cancellation);
-        (_, OpenImport open) = await books.GetAsync(workspaceId, run.Id, cancellation);
+        (ImportRun run, OpenImport open) = await start.BeginAsync(workspaceId, files, pasted, http.PersonId(), cancellation);
         return new(run.Id.Value, IsOurs(run, open), start.PassedOver);
     }
 

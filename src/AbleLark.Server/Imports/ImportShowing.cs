@@ -28,7 +28,7 @@ internal static class ImportShowing
             open.Look(b => Questions(run, open.Source, b)),
             run.Plan.Joins,
             open.Progress,
-            open.Look(Count),
+            open.Counts,
             commit,
             trouble
         );
@@ -103,7 +103,7 @@ internal static class ImportShowing
             read.Sheet.Cell(run.Plan.HeaderRow + place, run.Plan.Targets.ToList().IndexOf(key) is >= 0 and var i ? i : int.MaxValue);
     }
 
-    private static ImportCounts Count(ImportBook book)
+    public static ImportCounts Count(ImportBook book)
     {
         int rows = 0,
             needs = 0,
@@ -160,11 +160,10 @@ internal static class ImportShowing
         row = entry.Draft.Rows.First(r => r.Number == row.Number);
         RowEdit edit = book.EditOf(row);
         bool isFirst = entry.Draft.Number == row.Number;
-        IEnumerable<Finding> findings = isFirst
-            ? row.Findings.Concat(
-                entry.Findings.Where(f => !entry.Draft.Rows.Any(r => r.Findings.Contains(f, ReferenceEqualityComparer.Instance)))
-            )
-            : row.Findings;
+        IEnumerable<Finding> findings =
+            !isFirst ? row.Findings
+            : entry.IsTakenOut ? entry.Findings
+            : row.Findings.Concat(entry.Findings.Where(f => !IsOfRow(f, entry)));
         return new(
             row.Number,
             entry.Status,
@@ -176,7 +175,7 @@ internal static class ImportShowing
             [.. edit.Values.Keys],
             [.. findings.Select(f => FindingView.Of(f))],
             isFirst ? [.. entry.NetworkFindings.Select(f => Network(f.Key, f.Findings, book.Context))] : [],
-            [.. row.Findings.SelectMany(f => Mends(f, book, row))],
+            entry.IsTakenOut ? [] : [.. row.Findings.SelectMany(f => Mends(f, book, row))],
             entry.Group.Rows.Count > 1
                 ? new(
                     entry.Group.Rows[0].Number,
@@ -194,6 +193,9 @@ internal static class ImportShowing
             entry.IsOfSendings ? entry.Differences : []
         );
     }
+
+    private static bool IsOfRow(Finding finding, BookEntry entry) =>
+        entry.Draft.Rows.Any(r => r.Findings.Contains(finding, ReferenceEqualityComparer.Instance));
 
     private static DoubleView Double(BookEntry entry, DoubleOf twice) =>
         new(

@@ -75,6 +75,17 @@ public static class ImportSource
             throw ProblemException.BadInput($"“{fileName}” is damaged and can't be unpacked. Pack it once more.");
         }
         using (archive)
+            return await UnpackAsync(archive, fileName, media, cancellation);
+    }
+
+    private static async Task<(string Name, byte[] Sheet)> UnpackAsync(
+        ZipArchive archive,
+        string fileName,
+        Func<string, Stream, Task> media,
+        CancellationToken cancellation
+    )
+    {
+        try
         {
             ZipArchiveEntry[] entries = [.. archive.Entries.Where(e => e.Name.Length > 0 && !IsHidden(e.FullName))];
             if (entries.Length > MostFiles)
@@ -94,7 +105,7 @@ public static class ImportSource
             byte[] sheet = [];
             foreach (ZipArchiveEntry entry in entries)
             {
-                await using Stream stream = new Bounded(entry.Open(), left, fileName);
+                await using Stream stream = new Bounded(entry.Open(), left);
                 if (entry == sheets[0])
                 {
                     using MemoryStream bytes = new();
@@ -106,6 +117,16 @@ public static class ImportSource
                 left -= ((Bounded)stream).Taken;
             }
             return (sheets[0].Name, sheet);
+        }
+        catch (TooMuchException)
+        {
+            throw ProblemException.BadInput(
+                $"“{fileName}” unpacks to more than {MostUnpacked / (1024 * 1024)} MB, which is the most. Split it."
+            );
+        }
+        catch (InvalidDataException)
+        {
+            throw ProblemException.BadInput($"“{fileName}” is damaged and can't be unpacked. Pack it once more.");
         }
     }
 
@@ -119,8 +140,11 @@ public static class ImportSource
     /// <summary>A pasted text as the bytes of a file.</summary>
     public static byte[] Pasted(string text) => Encoding.UTF8.GetBytes(text);
 
+    /// <summary>No fault of one file among others, which would be passed over.</summary>
+    private sealed class TooMuchException : Exception;
+
     /// <summary>Stops what unpacks to more than is taken in, whatever its head says.</summary>
-    private sealed class Bounded(Stream inner, long most, string fileName) : Stream
+    private sealed class Bounded(Stream inner, long most) : Stream
     {
         public long Taken { get; private set; }
 
@@ -142,11 +166,7 @@ public static class ImportSource
         private int Count(int read)
         {
             Taken += read;
-            return Taken > most
-                ? throw ProblemException.BadInput(
-                    $"“{fileName}” unpacks to more than {MostUnpacked / (1024 * 1024)} MB, which is the most. Split it."
-                )
-                : read;
+            return Taken > most ? throw new TooMuchException() : read;
         }
 
         public override void Flush() { }

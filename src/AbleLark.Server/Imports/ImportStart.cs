@@ -12,8 +12,18 @@ using Microsoft.EntityFrameworkCore;
 
 namespace AbleLark.Server.Imports;
 
+/// <summary>An import that has just been begun.</summary>
+public sealed record OpenedImport(ImportRun Run, OpenImport Open);
+
 /// <summary>Begins imports: takes the files in, and finds out what the columns hold.</summary>
-public sealed class ImportStart(LarkDb db, IFileStore files, MediaStore media, ImportContexts contexts, BusinessClock clock)
+public sealed class ImportStart(
+    LarkDb db,
+    IFileStore files,
+    MediaStore media,
+    ImportContexts contexts,
+    ImportBooks books,
+    BusinessClock clock
+)
 {
     private readonly List<string> _passedOver = [];
 
@@ -27,7 +37,7 @@ public sealed class ImportStart(LarkDb db, IFileStore files, MediaStore media, I
     private const double AlikeHeaders = 0.8;
 
     /// <summary>Takes in a sheet, or a .zip that holds one, and media beside it.</summary>
-    public async Task<ImportRun> BeginAsync(
+    public async Task<OpenedImport> BeginAsync(
         Id<Workspace> workspace,
         IFormFileCollection given,
         string? pasted,
@@ -75,8 +85,8 @@ public sealed class ImportStart(LarkDb db, IFileStore files, MediaStore media, I
         return await BeginAsync(workspace, MediaStore.NameOf(name), sheet, person, cancellation);
     }
 
-    /// <summary>Begins with the bytes of a sheet. The caller saves.</summary>
-    public async Task<ImportRun> BeginAsync(
+    /// <summary>Begins with the bytes of a sheet, and keeps it.</summary>
+    public async Task<OpenedImport> BeginAsync(
         Id<Workspace> workspace,
         string name,
         byte[] sheet,
@@ -101,16 +111,21 @@ public sealed class ImportStart(LarkDb db, IFileStore files, MediaStore media, I
             Revision = 1,
             PlanRevision = 1,
         };
-        await PlanAsync(run, read, null, cancellation);
+        ImportContext context = await PlanAsync(run, read, null, cancellation);
         db.ImportRuns.Add(run);
-        return run;
+        await db.SaveChangesAsync(cancellation);
+        OpenImport open = await books.OpenAsync(run, read, context, cancellation);
+        open.Begin();
+        return new(run, open);
     }
 
     /// <summary>Finds out what the columns hold, from headers, cells, and what was chosen before.</summary>
     /// <param name="headerRow">Null: as it is recognised.</param>
-    public async Task PlanAsync(ImportRun run, SheetReading read, int? headerRow, CancellationToken cancellation)
+    /// <returns>What the sheet was held against.</returns>
+    public async Task<ImportContext> PlanAsync(ImportRun run, SheetReading read, int? headerRow, CancellationToken cancellation)
     {
-        ColumnMatching matching = new(await contexts.ReadAsync(run.WorkspaceId, cancellation));
+        ImportContext context = await contexts.ReadAsync(run.WorkspaceId, cancellation);
+        ColumnMatching matching = new(context);
         int header = headerRow ?? matching.HeaderRow(read.Sheet.Rows);
         string[] headers =
         [
@@ -120,6 +135,7 @@ public sealed class ImportStart(LarkDb db, IFileStore files, MediaStore media, I
         IReadOnlyDictionary<string, string?>? before = header == 0 ? null : await RememberedAsync(run, headers, cancellation);
         IReadOnlyList<ColumnMatch> columns = matching.Match(read.Sheet.Rows, header, before);
         run.Plan = new(header, [.. columns.Select(c => c.Target)], new Dictionary<string, DateOrders>());
+        return context;
     }
 
     private async Task<Dictionary<string, string?>?> RememberedAsync(ImportRun run, string[] headers, CancellationToken cancellation)

@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using AbleLark.Core;
 using AbleLark.Core.Imports;
 using AbleLark.Core.Posts;
@@ -6,7 +7,6 @@ using AbleLark.Data;
 using AbleLark.Data.Imports;
 using AbleLark.Sheets;
 using Microsoft.EntityFrameworkCore;
-using NodaTime;
 
 namespace AbleLark.Server.Imports;
 
@@ -24,11 +24,12 @@ public sealed class OpenImport(
     SheetReading source,
     IReadOnlyList<ColumnMatch> columns,
     ImportBook book,
-    Instant readAt,
+    string imported,
     IServiceScopeFactory scopes
 ) : IDisposable
 {
     private const int AtOnce = 100;
+    private static readonly TimeSpan CountedFor = TimeSpan.FromSeconds(1);
 
     private readonly Lock _lock = new();
     private readonly CancellationTokenSource _stop = new();
@@ -42,8 +43,8 @@ public sealed class OpenImport(
     public SheetReading Source { get; } = source;
     public IReadOnlyList<ColumnMatch> Columns { get; } = columns;
 
-    /// <summary>When the workspace was read, in business time.</summary>
-    public Instant ReadAt { get; } = readAt;
+    /// <summary>What had been imported when the workspace was read; see <see cref="BankGuard"/>.</summary>
+    public string Imported { get; } = imported;
 
     public int Revision { get; private set; }
     public int PlanRevision { get; private set; }
@@ -69,6 +70,22 @@ public sealed class OpenImport(
     public ImportProgress Progress => Look(b => new ImportProgress(b.Entries.Count(e => e.Checks is not null), b.Entries.Count, IsSettled));
 
     private bool IsSettled => _settled == _state;
+
+    private (int State, bool Settled, long At, ImportCounts Counts)? _counted;
+
+    /// <summary>How many rows stand how; while they are being looked at, as they stood a moment ago.</summary>
+    public ImportCounts Counts =>
+        Look(b =>
+        {
+            bool isFresh =
+                _counted is { } kept
+                && kept.State == _state
+                && kept.Settled == IsSettled
+                && (kept.Settled || Stopwatch.GetElapsedTime(kept.At) < CountedFor);
+            if (!isFresh)
+                _counted = (_state, IsSettled, Stopwatch.GetTimestamp(), ImportShowing.Count(b));
+            return _counted!.Value.Counts;
+        });
 
     /// <summary>Takes over changed rows; posts that these make are checked before it returns.</summary>
     /// <param name="after">The revision on which they were made; what is there by now goes before it.</param>

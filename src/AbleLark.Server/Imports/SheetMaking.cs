@@ -58,7 +58,6 @@ public sealed partial class SheetMaking(LarkDb db, MediaStore media, IFileStore 
         Id<Workspace> workspaceId,
         MakingRequest request,
         HttpContext http,
-        LarkDb db,
         SheetMaking making,
         ImportStart start,
         CancellationToken cancellation
@@ -70,14 +69,13 @@ public sealed partial class SheetMaking(LarkDb db, MediaStore media, IFileStore 
         List<IReadOnlyList<string>> rows = ofLinks
             ? await making.OfLinksAsync(workspaceId, request, cancellation)
             : await making.OfMediaAsync(workspaceId, request, cancellation);
-        ImportRun run = await start.BeginAsync(
+        (ImportRun run, _) = await start.BeginAsync(
             workspaceId,
             ofLinks ? $"{rows.Count} links" : $"{rows.Count} pictures",
             TextSheets.Write([Headers, .. rows]),
             http.PersonId(),
             cancellation
         );
-        await db.SaveChangesAsync(cancellation);
         return new(run.Id.Value, true, start.PassedOver);
     }
 

@@ -25,7 +25,7 @@ public static class MediaLimits
     public const long MostRequestBytes = (MostMegabytes + 1) * 1024L * 1024L;
 
     /// <summary>Most bytes of a refused upload that are still read, so that its sender gets to hear the answer.</summary>
-    private const long MostDrainedBytes = 200L * 1024 * 1024;
+    private const long MostDrainedBytes = 256L * 1024 * 1024;
 
     public static long MostBytesOf(string kind) =>
         kind switch

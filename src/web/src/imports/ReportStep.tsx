@@ -15,7 +15,9 @@ export function ReportStep({ view }: { view: ImportView }) {
   const done = [
     ...(line.posts > 0 ? [`${count(line.posts, 'post')} came into the bank`] : []),
     ...(line.changed > 0 ? [`${count(line.changed, 'post')} took something over`] : []),
-    ...(line.deliveries > 0 ? [`${count(line.deliveries, 'delivery', 'deliveries')} were planned`] : []),
+    ...(line.deliveries > 0
+      ? [`${count(line.deliveries, 'delivery', 'deliveries')} ${line.deliveries === 1 ? 'was' : 'were'} planned`]
+      : []),
   ];
   return (
     <>

@@ -49,7 +49,7 @@ export function SelectionBar({ view, filter, chosen, active, onChoose, onEdit }:
       <Button onClick={() => act({ leftOut: false, ifThere: 'anyway' }, (n) => `${count(n, 'row')} brought back.`)}>
         Bring back
       </Button>
-      <Menu label="Category" trigger="Category ▾" triggerClass="border-[1.5px] border-rule-strong bg-leaf">
+      <Menu label="With these:" trigger="Category ▾" triggerClass="border-[1.5px] border-rule-strong bg-leaf">
         {categories.data?.map((category) => (
           <MenuItem
             key={category.id}
@@ -69,7 +69,7 @@ export function SelectionBar({ view, filter, chosen, active, onChoose, onEdit }:
           )
         }
       />
-      <Menu label="Fit" trigger="Fit to ▾" triggerClass="border-[1.5px] border-rule-strong bg-leaf">
+      <Menu label="With these:" trigger="Fit to ▾" triggerClass="border-[1.5px] border-rule-strong bg-leaf">
         <MenuItem
           onSelect={() =>
             act({ fit: (networks.data ?? []).map((n) => n.key) }, (n) => `${count(n, 'row')} made to fit.`)
@@ -116,13 +116,13 @@ function FillDown({ active, onFill }: { active: ImportRow; onFill: (target: stri
   if (cells.length === 0) return null;
   return (
     <Menu
-      label="Fill down"
+      label="With these:"
       trigger={`Fill down from row ${active.number} ▾`}
       triggerClass="border-[1.5px] border-rule-strong bg-leaf"
     >
       {cells.map(([target, value]) => (
         <MenuItem key={target} onSelect={() => onFill(target, value)}>
-          <span className="text-faded">{target.replace('post.', '')}</span>
+          <span className="text-faded">{target.replace('post.', '')}</span>{' '}
           <span className="max-w-64 truncate">{value}</span>
         </MenuItem>
       ))}

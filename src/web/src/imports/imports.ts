@@ -1,7 +1,9 @@
 import { keepPreviousData, useMutation, useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
-import { api, ask, type Schemas, sendForm } from '../api/client';
+import { api, ask, type Schemas, sendForm, wordsOf } from '../api/client';
 import { refresh } from '../api/queries';
+import { useNotices } from '../ui/Notices';
 import { useWorkspacePath } from '../workspaces/workspace';
+import { count } from './words';
 
 export type ImportView = Schemas['ImportView'];
 export type ImportLine = Schemas['ImportLine'];
@@ -179,10 +181,20 @@ export type ImportActs = ReturnType<typeof useImportActs>;
 export function useTakeBack() {
   const { path } = useWorkspacePath();
   const client = useQueryClient();
+  const { tell, trouble } = useNotices();
   return useMutation({
     mutationFn: (importId: string) =>
       ask(api.POST(`${root}/{id}/take-back`, { params: { path: { ...path, id: importId } } })),
-    onSuccess: () => client.invalidateQueries(),
+    onSuccess: ({ kept }) => {
+      const more = kept.length > 4 ? ` And ${count(kept.length - 4, 'more', 'more')}.` : '';
+      tell(
+        kept.length === 0
+          ? 'The import is taken back.'
+          : `The import is taken back, but for this: ${kept.slice(0, 4).join(' ')}${more}`,
+      );
+      return client.invalidateQueries();
+    },
+    onError: (error) => trouble(wordsOf(error)),
   });
 }
 
