@@ -48,6 +48,7 @@ run_bench() {
   if [ "${1:-}" = sending ]; then shift; bench_sending "$@"; return; fi
   if [ "${1:-}" = agreement ]; then bench_agreement; return; fi
   if [ "${1:-}" = page ]; then bench_page; return; fi
+  if [ "${1:-}" = import ]; then start_demo "$STATE/bench-demo" 0 0; bench_import; return; fi
   dotnet "$STATE/bench/AbleLark.Bench.dll" "$ROOT"
   bench_agreement
   bench_videos
@@ -61,4 +62,44 @@ bench_page() {
   node scripts/bench.mjs "$DEMO_ADDRESS" "$(free_port 0)" "$WEB/dist"
   node scripts/bench-desk.mjs "$DEMO_ADDRESS" "$(free_port 0)"
   node scripts/bench-media.mjs "$DEMO_ADDRESS" "$(free_port 0)" "$SERVER_PROCESS"
+  bench_import
+}
+
+# Importing, beside CsvHelper that merely reads the file and a COPY of the same rows into tables with the same indexes (without references).
+bench_import() {
+  step "measuring an import of 20,000 rows"
+  local file="$STATE/bench-import.csv" result="$STATE/bench-import.txt" read commit act posts deliveries copy holds
+  node scripts/bench-import.mjs make "$file"
+  read="$(dotnet "$STATE/bench/AbleLark.Bench.dll" read-sheet "$file")"
+  node scripts/bench-import.mjs run "$DEMO_ADDRESS" "$SERVER_PROCESS" "$file" "$read" "$result"
+  IFS=' ' read -r commit act posts deliveries < "$result"
+  copy="$(copy_again "$act")"
+  holds="$(awk -v a="$commit" -v b="$copy" 'BEGIN { print (a <= 2 * b && a <= 20000) ? "holds" : "falls short" }')"
+  say "import of $posts posts and $deliveries deliveries: commit | $commit ms | COPY of the same rows of all tables $copy ms | $(awk -v a="$commit" -v b="$copy" 'BEGIN { printf "%.2f", a / b }') × | at most 2 × and 20 s | $holds"
+}
+
+# Milliseconds that a COPY takes of all that an act has written.
+copy_again() {
+  local act="$1" table rows total=0 took
+  for table in posts post_versions deliveries changes; do
+    case "$table" in
+      changes) rows="select * from changes where change_set_id = '$act'" ;;
+      posts) rows="select * from posts where id in (select entity_id from changes where change_set_id = '$act')" ;;
+      deliveries) rows="select * from deliveries where id in (select entity_id from changes where change_set_id = '$act')" ;;
+      post_versions) rows="select * from post_versions where post_id in (select entity_id from changes where change_set_id = '$act')" ;;
+    esac
+    took="$(pg psql -h 127.0.0.1 -p "$PG_PORT" -U lark -d lark -qtA 2>&1 <<SQL | sed -n 's/^Time: \([0-9.]*\) ms.*/\1/p' | tail -1
+drop table if exists bench_copy;
+create table bench_copy (like $table including all);
+copy ($rows) to '$PG_DATA/bench-copy.bin' (format binary);
+\timing on
+copy bench_copy from '$PG_DATA/bench-copy.bin' (format binary);
+\timing off
+drop table bench_copy;
+SQL
+)"
+    total="$(awk -v a="$total" -v b="${took:-0}" 'BEGIN { print a + b }')"
+  done
+  rm -f "$PG_DATA/bench-copy.bin"
+  awk -v a="$total" 'BEGIN { printf "%.0f", a }'
 }

@@ -7,6 +7,12 @@ using NodaTime;
 
 // Figures of the Core, each beside a calibration loop of the same run: machines differ, the ratio travels.
 CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
+if (args is ["read-sheet", var file])
+{
+    // Milliseconds that the library takes which reads the cells, and nothing else.
+    Console.WriteLine(Timing.Median(() => SheetReference.Read(file), runs: 5).ToString("0.0", CultureInfo.InvariantCulture));
+    return;
+}
 string root = args.Length > 0 ? args[0] : Directory.GetCurrentDirectory();
 double loop = Timing.Median(Calibration.Run);
 

@@ -14,6 +14,10 @@ public static class BulkCopy
         IEntityType type = db.Model.FindEntityType(typeof(T)) ?? throw new ArgumentException($"{typeof(T).Name} is not stored.");
         var columns = type.GetProperties().Select(p => (Property: p, Column: p.GetColumnName(), Kind: p.GetColumnType())).ToList();
         string names = string.Join(", ", columns.Select(c => $"\"{c.Column}\""));
+        // Documents are written out on all processors before the database is kept waiting.
+        object?[][] values = new object?[rows.Count][];
+        T[] all = [.. rows];
+        Parallel.For(0, all.Length, i => values[i] = [.. columns.Select(c => ValueOf(c.Property, all[i]))]);
         await db.Database.OpenConnectionAsync(cancellation);
         try
         {
@@ -22,18 +26,17 @@ public static class BulkCopy
                 $"copy \"{type.GetTableName()}\" ({names}) from stdin (format binary)",
                 cancellation
             );
-            foreach (T row in rows)
+            foreach (object?[] row in values)
             {
-                await importer.StartRowAsync(cancellation);
-                foreach ((IProperty property, _, string kind) in columns)
+                cancellation.ThrowIfCancellationRequested();
+                // What is written goes to a buffer most of the time: waiting for each value by itself would take longer than writing it.
+                importer.StartRow();
+                for (int i = 0; i < row.Length; i++)
                 {
-                    object? value = property.GetGetter().GetClrValue(row);
-                    if (value is not null && property.GetTypeMapping().Converter is { } converter)
-                        value = converter.ConvertToProvider(value);
-                    if (value is null)
-                        await importer.WriteNullAsync(cancellation);
+                    if (row[i] is { } value)
+                        importer.Write(value, columns[i].Kind);
                     else
-                        await importer.WriteAsync(value, kind, cancellation);
+                        importer.WriteNull();
                 }
             }
             await importer.CompleteAsync(cancellation);
@@ -42,5 +45,11 @@ public static class BulkCopy
         {
             await db.Database.CloseConnectionAsync();
         }
+    }
+
+    private static object? ValueOf(IProperty property, object row)
+    {
+        object? value = property.GetGetter().GetClrValue(row);
+        return value is not null && property.GetTypeMapping().Converter is { } converter ? converter.ConvertToProvider(value) : value;
     }
 }

@@ -26,7 +26,7 @@ public sealed class ImportTests(WebInstallation web) : IClassFixture<WebInstalla
             ;;;;;;
             Date;Time;Network;Pillar;Copy;Media;Remarks
             05/04/{year};09:00;Jot;Shore notes;Sand martins are back at the quarry wall.;https://harbour.example.org/martins;
-            05/04/{year};12:30;Hearth;Shore notes;The sand martins are back at the quarry wall: eleven holes by noon.;https://harbour.example.org/martins;
+            05/04/{year};12:30;Hearth;Shore notes;The sand martins are back at the wall.;https://harbour.example.org/martins;
             06/05/{year};10:00;Hearth;Shore nots;A mistyped pillar;;
             07/05/{year};10:00;Hearth;Shore notes;Light over the reed bed;dusk.png;
             Total;4;;;;;

@@ -66,18 +66,22 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
         (int deliveries, int changes, int done) = (0, 0, 0);
         Dictionary<int, Id<Post>> posts = [];
         tell(new(0, ready.Length));
-        foreach (BookEntry[] chunk in news.Chunk(AtOnce))
+        BookEntry[][] chunks = [.. news.Chunk(AtOnce)];
+        Task<Bulk>? making = chunks.Length == 0 ? null : MakeAsync(chunks[0], 0);
+        for (int i = 0; i < chunks.Length; i++)
         {
-            Bulk bulk = Make(chunk, workspace, open.Context, act, changes, importer, now);
+            Bulk bulk = await making!;
+            changes += bulk.Changes.Count;
+            // The next ones are made while these are written.
+            making = i + 1 < chunks.Length ? MakeAsync(chunks[i + 1], changes) : null;
             await db.CopyAsync(bulk.Posts, cancellation);
             await db.CopyAsync(bulk.Versions, cancellation);
             await db.CopyAsync(bulk.Deliveries, cancellation);
             await db.CopyAsync(bulk.Changes, cancellation);
-            foreach ((BookEntry entry, Post post) in chunk.Zip(bulk.Posts))
+            foreach ((BookEntry entry, Post post) in chunks[i].Zip(bulk.Posts))
                 posts[entry.Draft.Number] = post.Id;
             deliveries += bulk.Deliveries.Count;
-            changes += bulk.Changes.Count;
-            tell(new(done += chunk.Length, ready.Length));
+            tell(new(done += chunks[i].Length, ready.Length));
         }
         await db.CopyAsync([.. rows.Select(r => Report(r, open, posts))], cancellation);
         // What was there is changed through the context, and the workspace's own row last of all: until then nothing waits for it.
@@ -94,6 +98,9 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
             await Announcement.TellAsync(db, workspaceId, topic, cancellation);
         await transaction.CommitAsync(cancellation);
         memory.Forget(workspaceId, id);
+
+        Task<Bulk> MakeAsync(BookEntry[] chunk, int first) =>
+            Task.Run(() => Make(chunk, workspace, open.Context, act, first, importer, now), cancellation);
     }
 
     /// <summary>Two who press at once, in whatever process: the second is told, or finds it done.</summary>

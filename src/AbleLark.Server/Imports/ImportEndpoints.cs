@@ -96,8 +96,12 @@ public static class ImportEndpoints
     {
         // Before the import itself: what is no longer under way then is seen to be in the bank.
         CommitProgress? commit = committing.ProgressOf(workspaceId, id);
-        (ImportRun run, OpenImport open) = await books.GetAsync(workspaceId, id, cancellation);
+        ImportRun run = await books.RunAsync(workspaceId, id, cancellation);
         string? by = await db.Users.Where(u => u.Id == run.StartedBy).Select(u => u.Name).FirstOrDefaultAsync(cancellation);
+        // What is in the bank has a report; its rows needn't be held against anything any more.
+        if (run.State != ImportState.Open)
+            return ImportShowing.Done(run, Line(run, by), commit);
+        (run, OpenImport open) = await books.GetAsync(workspaceId, id, cancellation);
         return ImportShowing.Of(run, open, Line(run, by), IsOurs(run, open), commit, committing.TroubleOf(workspaceId, id));
     }
 

@@ -33,6 +33,22 @@ internal static class ImportShowing
             trouble
         );
 
+    /// <summary>An import that is in the bank, or was.</summary>
+    public static ImportView Done(ImportRun run, ImportLine line, CommitProgress? commit) =>
+        new(
+            line,
+            run.Revision,
+            new(run.Encoding, run.Delimiter, run.SheetName, [], [], [], 0, [], run.Plan.HeaderRow, []),
+            false,
+            [],
+            [],
+            run.Plan.Joins,
+            new(0, 0, IsSettled: true),
+            new(0, 0, 0, 0, 0, line.Posts, line.Changed, 0, line.Deliveries, 0, 0, 0, 0),
+            commit,
+            null
+        );
+
     private static SourceView Source(ImportRun run, SheetReading read) =>
         new(
             read.Encoding,

@@ -29,7 +29,8 @@ public sealed class RowTests
     {
         ImportRow row = Assert.Single(
             Read(
-                "Title,Text,Text for Jot,Jot wording 2,Category,Further categories,Link,Picture,Date,Time,Lifespan,Gap in days,Notes,Outside id"
+                "Title,Text,Text for Jot,Jot wording 2,Category,Further categories,Link,Picture,Date,Time,Lifespan,"
+                    + "Gap in days,Notes,Outside id"
                     + "\nWaxwing,One waxwing.,Waxwing!,Still here,sightings,Rides,https://marram.example.org,DAWN.PNG,2026-03-25,14:30,"
                     + "once,30,ask Wren,W-1"
             )
@@ -132,7 +133,8 @@ public sealed class RowTests
     public void A_column_of_links_and_files_is_sorted_by_what_stands_in_it()
     {
         IReadOnlyList<ImportRow> rows = Read(
-            "Text,Category,Media\na,Sightings,https://marram.example.org/a\nb,Sightings,dawn.png\nc,Sightings,https://marram.example.org dawn.png"
+            "Text,Category,Media\na,Sightings,https://marram.example.org/a\nb,Sightings,dawn.png\n"
+                + "c,Sightings,https://marram.example.org dawn.png"
         );
         Assert.Equal("https://marram.example.org/a", rows[0].Content.Common.Get(ContentFields.Link));
         Assert.Equal(Dawn.Id, rows[1].Content.Common.Get(ContentFields.Pictures)!.All[0].MediaId);

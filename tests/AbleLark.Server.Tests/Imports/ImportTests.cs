@@ -145,7 +145,7 @@ public sealed class ImportTests(TestInstallation installation) : IClassFixture<T
             $"""
             Weekday,Date,Time,Network,Category,Text,Link
             ,5 May {year},09:00,Jot,{name},Avocets are back.,https://marram.example.org/avocets
-            ,5 May {year},12:30,Hearth,{name},The avocets are back on the scrape and we could not be happier.,https://marram.example.org/avocets
+            ,5 May {year},12:30,Hearth,{name},The avocets are back and we could not be happier.,https://marram.example.org/avocets
             """
         );
         JsonElement[] rows = await _ada.ImportRowsAsync(import);

@@ -66,7 +66,8 @@ public sealed class PlanningTests(TestInstallation installation) : IClassFixture
         Guid after = await _ada.CategoryAsync("After", channel);
         LocalDate day = (await installation.NowAsync()).InUtc().Date.PlusDays(200);
         await _ada.ImportAsync(
-            $"title,text,category,date,time\nMoved over,{Guid.NewGuid()},Before,{day:uuuu-MM-dd},10:00\nStays put,{Guid.NewGuid()},Before,{day:uuuu-MM-dd},11:00"
+            $"title,text,category,date,time\nMoved over,{Guid.NewGuid()},Before,{day:uuuu-MM-dd},10:00\n"
+                + $"Stays put,{Guid.NewGuid()},Before,{day:uuuu-MM-dd},11:00"
         );
         List<string[]> sheet = [.. await SheetAsync($"from={day:uuuu-MM-dd}&to={day:uuuu-MM-dd}")];
         sheet[1][5] = "After";

@@ -187,7 +187,10 @@ public sealed class RoughImportTests(TestInstallation installation) : IClassFixt
         )
             await Task.Delay(5);
         await installation.WriteAsync(
-            $"select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid() and state <> 'idle'"
+            $"""
+            select pg_terminate_backend(pid) from pg_stat_activity
+            where datname = current_database() and pid <> pg_backend_pid() and state <> 'idle'
+            """
         );
         view = await EndAsync(import);
         if (view.GetProperty("line").Text("state") == "open")

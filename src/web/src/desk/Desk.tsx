@@ -13,6 +13,7 @@ import { useWorkspacePath } from '../workspaces/workspace';
 import { CommonContent } from './CommonContent';
 import { Alerts, DeskHead } from './DeskHead';
 import { History } from './History';
+import { NotesPart } from './NotesPart';
 import { OwnFields } from './OwnFields';
 import { PlanSection } from './PlanSection';
 import { Previews } from './Previews';
@@ -97,6 +98,7 @@ const blankEdit = (category: Category, channels: string | null): PostEdit => ({
   from: null,
   to: null,
   gapDays: null,
+  notes: '',
   content: { ...noLayers, common: { text: category.hashtags.map((h) => `#${h}`).join(' ') }, wordings: [] },
 });
 
@@ -199,7 +201,12 @@ function Desk({ post, blank, name, first, onCreated }: DeskProps) {
               />
             </section>
           )}
-          {isLower && <RotationPart edit={edit} change={change} />}
+          {isLower && (
+            <>
+              <RotationPart edit={edit} change={change} />
+              <NotesPart edit={edit} change={change} />
+            </>
+          )}
         </div>
         <div className="flex min-w-0 flex-col gap-6">
           <section aria-label="What each network gets" className="@container">

@@ -47,7 +47,8 @@ export function ImportStart() {
         A sheet of posts, however it is laid out. You see each row as the post that it would become before anything is
         in the bank; a sheet that was begun waits here for whoever goes on with it.
       </p>
-      <div className="grid grid-cols-[1fr_1fr] gap-10">
+      <Imports begun />
+      <div className="mt-6 grid grid-cols-[1fr_1fr] gap-10">
         <section aria-labelledby="from-file">
           <h2 id="from-file" className="border-ink border-b-[1.5px] pb-1">
             From files
@@ -105,20 +106,22 @@ export function ImportStart() {
           {wordsOf(begin.error)}
         </p>
       )}
-      <AllImports />
+      <Imports begun={false} />
     </DropArea>
   );
 }
 
-function AllImports() {
+/** Those that were begun stand first: somebody waits for them. */
+function Imports({ begun }: { begun: boolean }) {
   const imports = useImports();
   return (
     <Fetched query={imports} what="the imports">
       {(list) => (
-        <>
-          <Lines title="Begun" lines={list.filter((l) => l.state === 'open')} none="" />
-          <Lines title="In the bank" lines={list.filter((l) => l.state !== 'open')} none="Nothing was imported yet." />
-        </>
+        <Lines
+          title={begun ? 'Begun' : 'In the bank'}
+          lines={list.filter((l) => (l.state === 'open') === begun)}
+          none={begun ? '' : 'Nothing was imported yet.'}
+        />
       )}
     </Fetched>
   );

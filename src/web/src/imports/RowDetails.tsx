@@ -42,7 +42,11 @@ export function RowDetails({ row, view, isBusy, onEdit }: Props) {
         <h2 className="[overflow-wrap:anywhere]">{row.title}</h2>
         <p className="text-sm">{row.categoryId ? <CategoryName id={row.categoryId} /> : 'No category'}</p>
         <p className="text-sm">
-          {row.when ? `${longDay(row.when.slice(0, 10))}, ${clock(row.when.slice(11))}` : 'by rotation'}
+          {row.when
+            ? `${longDay(row.when.slice(0, 10))}, ${clock(row.when.slice(11))}`
+            : (row.cells as Record<string, string>)['post.date']
+              ? 'no time yet'
+              : 'by rotation'}
         </p>
         <ul className="mt-1 flex flex-wrap gap-x-3 text-sm">
           {row.channels.map((id) => (

@@ -196,6 +196,7 @@ export const editOf = (post: Post): PostEdit => ({
   from: post.from,
   to: post.to,
   gapDays: post.gapDays,
+  notes: post.notes,
 });
 
 /** Approves a post in the version that was read. */
