@@ -21,6 +21,15 @@ bench_videos() {
   say "damaged videos, 10,000: read or refused in words | $(sed -n 's/^ *failed: //p' "$log" | tail -1) failed | – | – | 0 failed | $holds"
 }
 
+# Dates of random sheets with a known truth, ten times as many as in the tests.
+bench_dates() {
+  step "reading the dates of 2,000 random sheets"
+  local log="$STATE/bench-dates.log" holds="falls short"
+  dotnet build tests/AbleLark.Core.Tests --nologo -v q > "$log" 2>&1 || { tail -20 "$log"; die "The tests do not build."; }
+  LARK_EFFORT=bench dotnet test --no-build --project tests/AbleLark.Core.Tests --output Detailed --filter-method "*Never_is_a_date_wrong*" > "$log" 2>&1 && holds=holds
+  say "dates of random sheets, 2,000: wrong without a question | $(sed -n 's/^ *failed: //p' "$log" | tail -1) failed | – | – | 0 failed | $holds"
+}
+
 # Sending, measured whole, on a database server of its own that can be killed: bench_sending [throughput|silence|figures|chaos]...
 bench_sending() {
   start_postgres "$STATE/bench-postgres" "-c synchronous_commit=off"
@@ -52,6 +61,7 @@ run_bench() {
   dotnet "$STATE/bench/AbleLark.Bench.dll" "$ROOT"
   bench_agreement
   bench_videos
+  bench_dates
   bench_sending
   bench_page
 }

@@ -80,7 +80,10 @@ public static class DateColumn
         DateOrder[] left = [.. readings.Where(r => r.Impossible == 0).Select(r => r.Order)];
         int[] apart =
         [
-            .. all.Where(c => readings.Select(r => c.Date.In(r.Order)).Distinct().Count() > 1).Select(c => c.Place).Take(Witnesses),
+            .. all.Where(c => readings.Select(r => c.Date.In(r.Order)).Distinct().Count() > 1)
+                .DistinctBy(c => c.Date.Text)
+                .Select(c => c.Place)
+                .Take(Witnesses),
         ];
         (DateOrder? decided, DateDoubt? doubt) = Decide(readings, left, all);
         return new(
