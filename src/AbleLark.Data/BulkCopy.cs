@@ -8,25 +8,34 @@ namespace AbleLark.Data;
 public static class BulkCopy
 {
     /// <remarks>Within the context's transaction, if it has one.</remarks>
-    public static async Task CopyAsync<T>(this LarkDb db, IReadOnlyCollection<T> rows, CancellationToken cancellation)
+    public static Task CopyAsync<T>(this LarkDb db, IReadOnlyCollection<T> rows, CancellationToken cancellation)
+        where T : class => db.CopyAsync(db.Prepare(rows), cancellation);
+
+    /// <summary>Rows as the database takes them: their documents are written out, on all processors, while it need not wait.</summary>
+    public static PreparedRows Prepare<T>(this LarkDb db, IReadOnlyCollection<T> rows)
         where T : class
     {
         IEntityType type = db.Model.FindEntityType(typeof(T)) ?? throw new ArgumentException($"{typeof(T).Name} is not stored.");
-        var columns = type.GetProperties().Select(p => (Property: p, Column: p.GetColumnName(), Kind: p.GetColumnType())).ToList();
-        string names = string.Join(", ", columns.Select(c => $"\"{c.Column}\""));
-        // Documents are written out on all processors before the database is kept waiting.
+        IProperty[] properties = [.. type.GetProperties()];
         object?[][] values = new object?[rows.Count][];
         T[] all = [.. rows];
-        Parallel.For(0, all.Length, i => values[i] = [.. columns.Select(c => ValueOf(c.Property, all[i]))]);
+        Parallel.For(0, all.Length, i => values[i] = [.. properties.Select(p => ValueOf(p, all[i]))]);
+        return new(type.GetTableName()!, [.. properties.Select(p => (p.GetColumnName(), p.GetColumnType()))], values);
+    }
+
+    /// <inheritdoc cref="CopyAsync{T}"/>
+    public static async Task CopyAsync(this LarkDb db, PreparedRows rows, CancellationToken cancellation)
+    {
+        string names = string.Join(", ", rows.Columns.Select(c => $"\"{c.Name}\""));
         await db.Database.OpenConnectionAsync(cancellation);
         try
         {
             NpgsqlConnection connection = (NpgsqlConnection)db.Database.GetDbConnection();
             await using NpgsqlBinaryImporter importer = await connection.BeginBinaryImportAsync(
-                $"copy \"{type.GetTableName()}\" ({names}) from stdin (format binary)",
+                $"copy \"{rows.Table}\" ({names}) from stdin (format binary)",
                 cancellation
             );
-            foreach (object?[] row in values)
+            foreach (object?[] row in rows.Values)
             {
                 cancellation.ThrowIfCancellationRequested();
                 // What is written goes to a buffer most of the time: waiting for each value by itself would take longer than writing it.
@@ -34,7 +43,7 @@ public static class BulkCopy
                 for (int i = 0; i < row.Length; i++)
                 {
                     if (row[i] is { } value)
-                        importer.Write(value, columns[i].Kind);
+                        importer.Write(value, rows.Columns[i].Kind);
                     else
                         importer.WriteNull();
                 }
@@ -53,3 +62,7 @@ public static class BulkCopy
         return value is not null && property.GetTypeMapping().Converter is { } converter ? converter.ConvertToProvider(value) : value;
     }
 }
+
+/// <summary>Rows to be copied into a table.</summary>
+/// <param name="Columns">Names and PostgreSQL's types.</param>
+public sealed record PreparedRows(string Table, IReadOnlyList<(string Name, string Kind)> Columns, IReadOnlyList<object?[]> Values);

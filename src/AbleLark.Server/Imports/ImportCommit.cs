@@ -27,7 +27,8 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
     /// <summary>Posts that are written at once.</summary>
     private const int AtOnce = 1_000;
 
-    private sealed record Bulk(List<Post> Posts, List<PostVersion> Versions, List<Delivery> Deliveries, List<Change> Changes);
+    /// <param name="Tables">In the order in which they are written.</param>
+    private sealed record Bulk(IReadOnlyList<Post> Posts, int Deliveries, int Changes, IReadOnlyList<PreparedRows> Tables);
 
     public async Task RunAsync(
         Id<Workspace> workspaceId,
@@ -71,16 +72,14 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
         for (int i = 0; i < chunks.Length; i++)
         {
             Bulk bulk = await making!;
-            changes += bulk.Changes.Count;
+            changes += bulk.Changes;
             // The next ones are made while these are written.
             making = i + 1 < chunks.Length ? MakeAsync(chunks[i + 1], changes) : null;
-            await db.CopyAsync(bulk.Posts, cancellation);
-            await db.CopyAsync(bulk.Versions, cancellation);
-            await db.CopyAsync(bulk.Deliveries, cancellation);
-            await db.CopyAsync(bulk.Changes, cancellation);
+            foreach (PreparedRows table in bulk.Tables)
+                await db.CopyAsync(table, cancellation);
             foreach ((BookEntry entry, Post post) in chunks[i].Zip(bulk.Posts))
                 posts[entry.Draft.Number] = post.Id;
-            deliveries += bulk.Deliveries.Count;
+            deliveries += bulk.Deliveries;
             tell(new(done += chunks[i].Length, ready.Length));
         }
         await db.CopyAsync([.. rows.Select(r => Report(r, open, posts))], cancellation);
@@ -209,11 +208,18 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
         ];
         Change[] changes = new Change[logged.Count];
         Parallel.For(0, logged.Count, i => changes[i] = ChangeRecorder.Added(db, act, logged[i].Row, logged[i].Id, firstChange + i));
+        Post[] posts = [.. made.Select(m => m.Post)];
+        Delivery[] deliveries = [.. made.SelectMany(m => m.Deliveries)];
         return new(
-            [.. made.Select(m => m.Post)],
-            [.. made.Select(m => ImportedPosts.Version(m.Post, importer, now))],
-            [.. made.SelectMany(m => m.Deliveries)],
-            [.. changes]
+            posts,
+            deliveries.Length,
+            changes.Length,
+            [
+                db.Prepare(posts),
+                db.Prepare<PostVersion>([.. posts.Select(p => ImportedPosts.Version(p, importer, now))]),
+                db.Prepare(deliveries),
+                db.Prepare(changes),
+            ]
         );
     }
 
