@@ -48,7 +48,7 @@ async function run(address, process_, file, readMs, result) {
       const view = await call('GET', `${at}/imports/${id}`);
       most = Math.max(most, megabytes());
       if (view.progress.checked >= 200) first ??= performance.now() - start;
-      if (view.progress.isSettled) return { id, first, all: performance.now() - start, most, revision: view.revision };
+      if (view.progress.isComplete) return { id, first, all: performance.now() - start, most, revision: view.revision };
       await pause(150);
     }
   };
@@ -76,7 +76,7 @@ async function run(address, process_, file, readMs, result) {
   do {
     await pause(100);
     view = await call('GET', `${at}/imports/${one.id}`);
-  } while (!view.progress.isSettled);
+  } while (!view.progress.isComplete);
   const start = performance.now();
   await call('POST', `${at}/imports/${one.id}/commit`, { revision: view.revision });
   do {

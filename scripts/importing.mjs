@@ -1,10 +1,10 @@
 // The steps of an import, to be run in a page or in Node: importing(ADDRESS OF THE WORKSPACE, SHEET) gives its line when it is in the bank.
 async function importingSteps(at, sheet) {
   const get = (path) => fetch(path).then((r) => r.json());
-  const settled = async (id) => {
+  const complete = async (id) => {
     for (;;) {
       const view = await get(`${at}/imports/${id}`);
-      if (view.progress.isSettled) return view;
+      if (view.progress.isComplete) return view;
       await new Promise((done) => setTimeout(done, 100));
     }
   };
@@ -14,9 +14,9 @@ async function importingSteps(at, sheet) {
   // What looks like a post of the bank is wanted all the same.
   const all = { which: { rows: null, status: null, search: null, about: 'doubles' }, values: null, leftOut: null, joined: null, ifThere: 'anyway', takeOffered: false, fit: null, reset: false };
   const headers = { 'content-type': 'application/json' };
-  await settled(id);
+  await complete(id);
   await fetch(`${at}/imports/${id}/rows`, { method: 'POST', headers, body: JSON.stringify(all) });
-  const { revision } = await settled(id);
+  const { revision } = await complete(id);
   await fetch(`${at}/imports/${id}/commit`, { method: 'POST', headers, body: JSON.stringify({ revision }) });
   for (;;) {
     const view = await get(`${at}/imports/${id}`);

@@ -16,6 +16,9 @@ public sealed record SheetColumn(string Header, int Width, IReadOnlyList<string>
 /// <summary>Writes .xlsx workbooks: one sheet of rows, with choices in its columns.</summary>
 public static partial class WorkbookWriter
 {
+    /// <summary>As browsers know such files.</summary>
+    public const string ContentType = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
+
     /// <summary>Rows below those that are written in which choices are offered too.</summary>
     private const int RowsAhead = 1_000;
 

@@ -29,24 +29,6 @@ public static partial class Workbooks
     /// <summary>True for the workbooks of before 2007.</summary>
     public static bool IsOld(ReadOnlySpan<byte> bytes) => bytes.StartsWith<byte>([0xD0, 0xCF, 0x11, 0xE0, 0xA1, 0xB1, 0x1A, 0xE1]);
 
-    /// <summary>True for a packed file that is a workbook.</summary>
-    public static bool IsWorkbook(Stream packed)
-    {
-        try
-        {
-            using ZipArchive archive = new(packed, ZipArchiveMode.Read, leaveOpen: true);
-            return archive.Entries.Any(e => e.FullName.Equals("xl/workbook.xml", StringComparison.OrdinalIgnoreCase));
-        }
-        catch (InvalidDataException)
-        {
-            return false;
-        }
-        finally
-        {
-            packed.Position = 0;
-        }
-    }
-
     /// <exception cref="SheetException">It can't be read, or holds more than is taken in.</exception>
     public static SheetReading Read(Stream workbook, SheetChoice choice)
     {

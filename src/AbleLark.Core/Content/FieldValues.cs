@@ -50,6 +50,10 @@ public sealed class FieldValues : IEquatable<FieldValues>
 
     public FieldValues Without(Field field) => new(_values.Remove(field));
 
+    /// <summary>The same, with whatever another says in its place.</summary>
+    internal FieldValues Under(FieldValues over) =>
+        over.Fields.Aggregate(this, (values, field) => values.WithValue(field, over.ValueOf(field)));
+
     internal FieldValues WithValue(Field field, object? value) => new(_values.SetItem(field, value));
 
     public bool Equals(FieldValues? other) =>

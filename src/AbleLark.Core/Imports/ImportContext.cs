@@ -55,12 +55,10 @@ public sealed class KnownPosts
 {
     private readonly Dictionary<string, KnownPost> _byOutsideId = new(StringComparer.Ordinal);
     private readonly Dictionary<string, KnownPost> _byText = new(StringComparer.Ordinal);
-    private readonly Dictionary<Id<Post>, KnownPost> _byId;
 
     public KnownPosts(IReadOnlyList<KnownPost> all)
     {
         All = all;
-        _byId = all.ToDictionary(p => p.Id);
         foreach (KnownPost post in all)
         {
             if (post.OutsideId is { } id)
@@ -77,6 +75,4 @@ public sealed class KnownPosts
     public KnownPost? WithOutsideId(string id) => _byOutsideId.GetValueOrDefault(id);
 
     public KnownPost? WithText(string fingerprint) => _byText.GetValueOrDefault(fingerprint);
-
-    public KnownPost? With(Id<Post> id) => _byId.GetValueOrDefault(id);
 }

@@ -129,13 +129,10 @@ public sealed record ImportDraft(
                         channels[channel] = channels.GetValueOrDefault(channel, FieldValues.Empty).WithValue(field, own.ValueOf(field));
             }
             foreach ((string network, FieldValues values) in row.Content.Networks)
-                networks[network] = Over(networks.GetValueOrDefault(network, FieldValues.Empty), values);
+                networks[network] = networks.GetValueOrDefault(network, FieldValues.Empty).Under(values);
             foreach ((Id<Channel> channel, FieldValues values) in row.Content.Channels)
-                channels[channel] = Over(channels.GetValueOrDefault(channel, FieldValues.Empty), values);
+                channels[channel] = channels.GetValueOrDefault(channel, FieldValues.Empty).Under(values);
         }
         return new(common, networks, channels, first.Content.Wordings);
-
-        static FieldValues Over(FieldValues under, FieldValues over) =>
-            over.Fields.Aggregate(under, (values, field) => values.WithValue(field, over.ValueOf(field)));
     }
 }

@@ -70,7 +70,7 @@ public sealed record PostUpdate(
             To = row.To ?? post.To,
             Notes = row.Notes.Length > 0 ? row.Notes : post.Notes,
             Content = new(
-                Over(post.Content.Common, draft.Content.Common),
+                post.Content.Common.Under(draft.Content.Common),
                 Over(post.Content.Networks, draft.Content.Networks),
                 Over(post.Content.Channels, draft.Content.Channels),
                 [
@@ -126,10 +126,7 @@ public sealed record PostUpdate(
         : text;
 
     private static ContentLayers Over(ContentLayers under, ContentLayers over) =>
-        new(Over(under.Common, over.Common), Over(under.Networks, over.Networks), Over(under.Channels, over.Channels));
-
-    private static FieldValues Over(FieldValues under, FieldValues over) =>
-        over.Fields.Aggregate(under, (values, field) => values.WithValue(field, over.ValueOf(field)));
+        new(under.Common.Under(over.Common), Over(under.Networks, over.Networks), Over(under.Channels, over.Channels));
 
     private static Dictionary<TKey, FieldValues> Over<TKey>(
         IReadOnlyDictionary<TKey, FieldValues> under,
@@ -139,7 +136,7 @@ public sealed record PostUpdate(
     {
         Dictionary<TKey, FieldValues> all = new(under);
         foreach ((TKey key, FieldValues values) in over)
-            all[key] = Over(all.GetValueOrDefault(key, FieldValues.Empty), values);
+            all[key] = all.GetValueOrDefault(key, FieldValues.Empty).Under(values);
         return all;
     }
 }

@@ -48,10 +48,6 @@ public sealed partial class Committing(IServiceScopeFactory scopes, ILogger<Comm
         return true;
     }
 
-    /// <summary>Waits for the end of what is under way.</summary>
-    public Task WaitAsync(Id<Workspace> workspace, Id<ImportRun> id, CancellationToken cancellation) =>
-        _all.GetValueOrDefault((workspace, id))?.Work.WaitAsync(cancellation) ?? Task.CompletedTask;
-
     public void Cancel(Id<Workspace> workspace, Id<ImportRun> id) => _all.GetValueOrDefault((workspace, id))?.Stop.Cancel();
 
     private async Task RunAsync(Id<Workspace> workspace, Id<ImportRun> id, int revision, Importer importer, Going going)

@@ -93,18 +93,6 @@ public sealed class ImportBooks(LarkDb db, IFileStore files, ImportContexts cont
         }
     }
 
-    /// <summary>An import as it was before the revision that is being written; its row is locked.</summary>
-    public async Task<(ImportRun Run, OpenImport Open)> BeforeAsync(
-        Id<Workspace> workspace,
-        Id<ImportRun> id,
-        int revision,
-        CancellationToken cancellation
-    )
-    {
-        (ImportRun run, OpenImport open) = await GetAsync(workspace, id, cancellation, revision - 1);
-        return (run, open);
-    }
-
     /// <summary>Reads a sheet as it would be by a choice.</summary>
     /// <exception cref="ProblemException">It can't be read so.</exception>
     public static SheetReading Read(byte[] bytes, SheetChoice choice)

@@ -40,7 +40,7 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
     )
     {
         (ImportRun run, OpenImport open) = await books.GetAsync(workspaceId, id, cancellation);
-        await open.SettleAsync(cancellation);
+        await open.CompleteAsync(cancellation);
         await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
         run = await LockAsync(workspaceId, id, cancellation);
         if (run.State != ImportState.Open)
@@ -253,6 +253,10 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
                     .ToListAsync(cancellation)
             ).Select(d => (d.PostId, d.ChannelId, d.At)),
         ];
+        List<Id<Delivery>> moved = [.. updates.SelectMany(e => e.Moves).Select(m => m.Id)];
+        Dictionary<Id<Delivery>, Delivery> moving = await db
+            .Deliveries.Where(d => d.WorkspaceId == workspace.Id && moved.Contains(d.Id))
+            .ToDictionaryAsync(d => d.Id, cancellation);
         int deliveries = 0;
         foreach (BookEntry entry in updates)
         {
@@ -266,7 +270,7 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
             // Where only sendings move, the post stays as it is.
             if (entry.Differences.Count > entry.Moves.Count && ImportedPosts.Take(post, entry, context, importer, now) is { } version)
                 db.PostVersions.Add(version);
-            await MoveAsync(entry, workspace, now, cancellation);
+            Move(entry, moving, workspace, now);
             foreach (Delivery delivery in ImportedPosts.Deliveries(entry, post, workspace, context))
             {
                 if (!planned.Add((post.Id, delivery.ChannelId, delivery.At)))
@@ -280,15 +284,12 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
     }
 
     /// <summary>Sendings of a planning sheet that get another time.</summary>
-    private async Task MoveAsync(BookEntry entry, Workspace workspace, Instant now, CancellationToken cancellation)
+    /// <param name="deliveries">All that any entry moves.</param>
+    private static void Move(BookEntry entry, Dictionary<Id<Delivery>, Delivery> deliveries, Workspace workspace, Instant now)
     {
-        List<Id<Delivery>> ids = [.. entry.Moves.Select(m => m.Id)];
-        List<Delivery> deliveries = await db
-            .Deliveries.Where(d => d.WorkspaceId == workspace.Id && ids.Contains(d.Id))
-            .ToListAsync(cancellation);
         foreach (SheetMove move in entry.Moves)
         {
-            if (deliveries.Find(d => d.Id == move.Id) is not { } delivery || !delivery.MayMove())
+            if (deliveries.GetValueOrDefault(move.Id) is not { } delivery || !delivery.MayMove())
                 throw ProblemException.Conflict(
                     $"A sending of “{entry.Update!.Title}” is no longer to come, so it can't be moved. Have the rows checked again."
                 );

@@ -173,7 +173,7 @@ public static class ImportRowEndpoints
             throw ProblemException.Conflict("This import is in the bank already, so its rows can't be changed. Change the posts.");
         }
         // Its row is locked: nobody else changes it between the reading and the writing.
-        (ImportRun run, OpenImport open) = await books.BeforeAsync(workspaceId, id, revision, cancellation);
+        (ImportRun run, OpenImport open) = await books.GetAsync(workspaceId, id, cancellation, revision - 1);
         string[] targets = [.. run.Plan.Targets.OfType<string>()];
         Dictionary<int, RowEdit> edits = [];
         open.Look(book =>

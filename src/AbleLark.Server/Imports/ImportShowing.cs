@@ -43,7 +43,7 @@ internal static class ImportShowing
             [],
             [],
             run.Plan.Joins,
-            new(0, 0, IsSettled: true),
+            new(0, 0, IsComplete: true),
             new(0, 0, 0, 0, 0, line.Posts, line.Changed, 0, line.Deliveries, 0, 0, 0, 0),
             commit,
             null

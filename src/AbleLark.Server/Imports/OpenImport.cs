@@ -12,8 +12,8 @@ namespace AbleLark.Server.Imports;
 
 /// <summary>How far the looking at a sheet has come.</summary>
 /// <param name="Checked">Posts that were held against the networks.</param>
-/// <param name="IsSettled">True: all that can be found has been, also what is there twice.</param>
-public sealed record ImportProgress(int Checked, int Total, bool IsSettled);
+/// <param name="IsComplete">True: all that can be found has been, also what is there twice.</param>
+public sealed record ImportProgress(int Checked, int Total, bool IsComplete);
 
 /// <summary>
 /// An import in this process's memory: the sheet as it was read, the book worked out from it, and the work that goes on behind. It can be
@@ -38,7 +38,7 @@ public sealed class OpenImport(
     /// <summary>Grows with each change of the book; what was found for an older one is found again.</summary>
     private int _state = 1;
 
-    private int _settled;
+    private int _complete;
 
     public SheetReading Source { get; } = source;
     public IReadOnlyList<ColumnMatch> Columns { get; } = columns;
@@ -67,11 +67,12 @@ public sealed class OpenImport(
             return look(book);
     }
 
-    public ImportProgress Progress => Look(b => new ImportProgress(b.Entries.Count(e => e.Checks is not null), b.Entries.Count, IsSettled));
+    public ImportProgress Progress =>
+        Look(b => new ImportProgress(b.Entries.Count(e => e.Checks is not null), b.Entries.Count, IsComplete));
 
-    private bool IsSettled => _settled == _state;
+    private bool IsComplete => _complete == _state;
 
-    private (int State, bool Settled, long At, ImportCounts Counts)? _counted;
+    private (int State, bool Complete, long At, ImportCounts Counts)? _counted;
 
     /// <summary>How many rows stand how; while they are being looked at, as they stood a moment ago.</summary>
     public ImportCounts Counts =>
@@ -80,10 +81,10 @@ public sealed class OpenImport(
             bool isFresh =
                 _counted is { } kept
                 && kept.State == _state
-                && kept.Settled == IsSettled
-                && (kept.Settled || Stopwatch.GetElapsedTime(kept.At) < CountedFor);
+                && kept.Complete == IsComplete
+                && (kept.Complete || Stopwatch.GetElapsedTime(kept.At) < CountedFor);
             if (!isFresh)
-                _counted = (_state, IsSettled, Stopwatch.GetTimestamp(), ImportShowing.Count(b));
+                _counted = (_state, IsComplete, Stopwatch.GetTimestamp(), ImportShowing.Count(b));
             return _counted!.Value.Counts;
         });
 
@@ -113,15 +114,15 @@ public sealed class OpenImport(
     {
         lock (_lock)
         {
-            if (_work.IsCompleted && !IsSettled)
+            if (_work.IsCompleted && !IsComplete)
                 _work = Task.Run(() => WorkAsync(_stop.Token));
         }
     }
 
     /// <summary>Waits until all is found.</summary>
-    public async Task SettleAsync(CancellationToken cancellation)
+    public async Task CompleteAsync(CancellationToken cancellation)
     {
-        while (!Look(_ => IsSettled))
+        while (!Look(_ => IsComplete))
         {
             Begin();
             await _work.WaitAsync(cancellation);
@@ -141,7 +142,7 @@ public sealed class OpenImport(
                 book.CheckTimes();
                 if (book.Entries.Any(e => e.Checks is null) || state != _state)
                     continue;
-                _settled = state;
+                _complete = state;
                 return;
             }
         }

@@ -17,8 +17,6 @@ namespace AbleLark.Server.Imports;
 /// <summary>Planning sheets: what goes out in a period, to be looked over elsewhere and imported again.</summary>
 public static class Planning
 {
-    private const string WorkbookType = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
-
     public static void MapPlanning(this RouteGroupBuilder imports)
     {
         imports.MapGet("/planning-sheet.csv", CsvAsync).Needs(Right.View);
@@ -58,7 +56,7 @@ public static class Planning
             [.. PlanningSheet.Headers.Select((h, i) => new SheetColumn(h, widths[i], [], IsDate: i == 1))],
             await RowsAsync(workspaceId, from.Value, to.Value, db, contexts, cancellation)
         );
-        return TypedResults.File(sheet, WorkbookType, NameOf(from.Value, to.Value) + ".xlsx");
+        return TypedResults.File(sheet, WorkbookWriter.ContentType, NameOf(from.Value, to.Value) + ".xlsx");
     }
 
     private static string NameOf(LocalDate from, LocalDate to) =>

@@ -14,7 +14,6 @@ namespace AbleLark.Server.Imports;
 /// <summary>Empty sheets of our own kind, with an example filled in.</summary>
 public static class Templates
 {
-    private const string WorkbookType = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
     private const int HalfHours = 48;
 
     public static void MapTemplates(this RouteGroupBuilder imports)
@@ -48,7 +47,11 @@ public static class Templates
     private static async Task<IResult> WorkbookAsync(Id<Workspace> workspace, ImportContexts contexts, CancellationToken cancellation)
     {
         ImportContext context = await contexts.ReadAsync(workspace, cancellation);
-        return TypedResults.File(WorkbookWriter.Write("Posts", Columns(context), Examples(context)), WorkbookType, "posts.xlsx");
+        return TypedResults.File(
+            WorkbookWriter.Write("Posts", Columns(context), Examples(context)),
+            WorkbookWriter.ContentType,
+            "posts.xlsx"
+        );
     }
 
     private static List<SheetColumn> Columns(ImportContext context)

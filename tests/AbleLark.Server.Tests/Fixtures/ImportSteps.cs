@@ -17,12 +17,12 @@ public static class ImportSteps
             (await who.UploadAsync("imports", HttpMethod.Post, files)).Id();
 
         /// <summary>The import when all about it is found.</summary>
-        public async Task<JsonElement> SettledAsync(Guid import)
+        public async Task<JsonElement> CompleteAsync(Guid import)
         {
             while (true)
             {
                 JsonElement view = await who.GetAsync($"imports/{import}");
-                if (view.GetProperty("progress").GetProperty("isSettled").GetBoolean())
+                if (view.GetProperty("progress").GetProperty("isComplete").GetBoolean())
                     return view;
                 await Task.Delay(30);
             }
@@ -30,14 +30,14 @@ public static class ImportSteps
 
         public async Task<JsonElement[]> ImportRowsAsync(Guid import, string query = "")
         {
-            await who.SettledAsync(import);
+            await who.CompleteAsync(import);
             return (await who.GetAsync($"imports/{import}/rows?{query}")).List("rows");
         }
 
         /// <summary>Puts it into the bank; returns the import with what came of it.</summary>
         public async Task<JsonElement> CommitImportAsync(Guid import)
         {
-            JsonElement view = await who.SettledAsync(import);
+            JsonElement view = await who.CompleteAsync(import);
             await who.PostAsync($"imports/{import}/commit", new { revision = view.Whole("revision") });
             while (true)
             {

@@ -117,7 +117,7 @@ public sealed class ImportTests(TestInstallation installation) : IClassFixture<T
         Guid import = await _ada.BeginImportAsync(
             $"text,category,date,time\nAsked a,{name},05/06/{year},9:00\nAsked b,{name},07/08/{year},9:00"
         );
-        JsonElement view = await _ada.SettledAsync(import);
+        JsonElement view = await _ada.CompleteAsync(import);
         JsonElement question = Assert.Single(view.List("questions"));
         Assert.Equal(("severalFit", JsonValueKind.Null), (question.Text("doubt"), question.GetProperty("decided").ValueKind));
         Assert.Equal([$"{year}-06-05", $"{year}-05-06"], question.List("witnesses")[0].List("dates").Take(2).Select(d => d.GetString()));

@@ -31,7 +31,7 @@ public sealed class PlanningTests(TestInstallation installation) : IClassFixture
         Assert.Equal(25, sheet.Count);
 
         Guid asItIs = await _ada.BeginImportAsync(Csv(sheet));
-        JsonElement counts = (await _ada.SettledAsync(asItIs)).GetProperty("counts");
+        JsonElement counts = (await _ada.CompleteAsync(asItIs)).GetProperty("counts");
         Assert.Equal((0, 0, 12, 0), (counts.Whole("posts"), counts.Whole("changed"), counts.Whole("unchanged"), counts.Whole("moved")));
         Assert.True((await _ada.GetAsync($"imports/{asItIs}")).GetProperty("questions").GetArrayLength() == 0);
         await _ada.CommitImportAsync(asItIs);

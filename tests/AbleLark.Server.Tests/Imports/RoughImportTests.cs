@@ -64,7 +64,7 @@ public sealed class RoughImportTests(TestInstallation installation) : IClassFixt
     {
         string name = await CategoryAsync();
         Guid import = await _ada.BeginImportAsync($"text,category\nLeft in peace {Guid.NewGuid()},{name}");
-        await _ada.SettledAsync(import);
+        await _ada.CompleteAsync(import);
         object rows = new { rows = new[] { 2 } };
         (HttpMethod, string, object, string)[] tries =
         [
@@ -141,7 +141,7 @@ public sealed class RoughImportTests(TestInstallation installation) : IClassFixt
         string name = await CategoryAsync();
         string csv = "text,category\n" + string.Join('\n', Enumerable.Range(0, 40).Select(i => $"At once {i} {Guid.NewGuid()},{name}"));
         Guid import = await _ada.BeginImportAsync(csv);
-        int looked = (await _ada.SettledAsync(import)).Whole("revision");
+        int looked = (await _ada.CompleteAsync(import)).Whole("revision");
         await Task.WhenAll(
             Enumerable
                 .Range(0, 20)
@@ -169,7 +169,7 @@ public sealed class RoughImportTests(TestInstallation installation) : IClassFixt
             "title,text,category\n"
             + string.Join('\n', Enumerable.Range(0, 4_000).Select(i => $"Stopped {mark},{Guid.NewGuid()} {i},{name}"));
         Guid import = await _ada.BeginImportAsync(csv);
-        int revision = (await _ada.SettledAsync(import)).Whole("revision");
+        int revision = (await _ada.CompleteAsync(import)).Whole("revision");
         await _ada.PostAsync($"imports/{import}/commit", new { revision });
         await _ada.DeleteAsync($"imports/{import}/commit");
         JsonElement view = await EndAsync(import);

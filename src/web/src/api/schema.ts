@@ -5670,7 +5670,7 @@ export interface components {
             checked: number;
             /** Format: int32 */
             total: number;
-            isSettled: boolean;
+            isComplete: boolean;
         };
         ImportRows: {
             /** Format: int32 */

@@ -6,7 +6,7 @@ import { count, listed } from './words';
 /** In words: what will be made, when it goes out, how far each category's stock lasts then, what is overfilled. */
 export function Foretold({ view }: { view: ImportView }) {
   const { counts } = view;
-  const outlook = useOutlook(view.line.id, view.revision, view.progress.isSettled).data;
+  const outlook = useOutlook(view.line.id, view.revision, view.progress.isComplete).data;
   const made = [
     ...(counts.posts > 0 ? [`${count(counts.posts, 'new post')}`] : []),
     ...(counts.changed > 0 ? [`${count(counts.changed, 'post')} of the bank changed`] : []),

@@ -51,7 +51,7 @@ export function RowGrid({ view, filter, chosen, onChoose, onActive, onCell }: Pr
   const from = Math.floor((shown[0]?.index ?? 0) / atOnce);
   const to = Math.floor((shown.at(-1)?.index ?? 0) / atOnce);
   const pages = useMemo(() => Array.from({ length: to - from + 1 }, (_, i) => from + i), [from, to]);
-  const stamp = `${view.revision} ${view.progress.checked} ${view.progress.isSettled}`;
+  const stamp = `${view.revision} ${view.progress.checked} ${view.progress.isComplete}`;
   const fetched = useRowPages(view.line.id, filter, pages, stamp);
   const rowAt = (index: number): ImportRow | undefined =>
     fetched[Math.floor(index / atOnce) - from]?.data?.rows[index % atOnce];

@@ -98,14 +98,14 @@ export function RowsStep({ view, acts, onColumns }: { view: ImportView; acts: Im
         <span className="ml-auto">
           <Button
             variant="primary"
-            disabled={ready === 0 || !progress.isSettled || !!view.commit || acts.commit.isPending}
+            disabled={ready === 0 || !progress.isComplete || !!view.commit || acts.commit.isPending}
             onClick={() => acts.commit.mutate(view.revision, { onError: (error) => trouble(wordsOf(error)) })}
           >
             {importWords(view)}
           </Button>
         </span>
       </div>
-      {!progress.isSettled && (
+      {!progress.isComplete && (
         <Progress
           words={`${progress.checked.toLocaleString('en')} of ${progress.total.toLocaleString('en')} posts held against the networks and the bank`}
           share={progress.total === 0 ? null : progress.checked / progress.total}

@@ -1,7 +1,6 @@
 // biome-ignore-all lint/suspicious/noArrayIndexKey: rows and cells of a sheet are told apart by their place
 // biome-ignore-all lint/a11y/noNoninteractiveTabindex: what scrolls is reached by keys
 
-import { wordsOf } from '../api/client';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
 import { FormError } from '../ui/FormError';
@@ -129,7 +128,6 @@ export function SourceStep({ view, acts, onNext }: { view: ImportView; acts: Imp
           </tbody>
         </table>
       </section>
-      {acts.readAs.error && <p className="sr-only">{wordsOf(acts.readAs.error)}</p>}
     </>
   );
 }

@@ -47,7 +47,7 @@ export function useImport(importId: string) {
     queryKey: ['imports', id, importId, 'view'],
     queryFn: () => ask(api.GET(`${root}/{id}`, { params: { path: { ...path, id: importId } } })),
     refetchInterval: ({ state: { data } }) =>
-      data && data.line.state === 'open' && (!data.progress.isSettled || data.commit) ? 400 : false,
+      data && data.line.state === 'open' && (!data.progress.isComplete || data.commit) ? 400 : false,
   });
 }
 
@@ -61,12 +61,12 @@ export function useTargets(importId: string) {
 }
 
 /** What the bank would be with the import in it; asked for once all about its rows is found. */
-export function useOutlook(importId: string, revision: number, isSettled: boolean) {
+export function useOutlook(importId: string, revision: number, isComplete: boolean) {
   const { id, path } = useWorkspacePath();
   return useQuery({
     queryKey: ['imports', id, importId, 'outlook', revision],
     queryFn: () => ask(api.GET(`${root}/{id}/outlook`, { params: { path: { ...path, id: importId } } })),
-    enabled: isSettled,
+    enabled: isComplete,
     placeholderData: keepPreviousData,
   });
 }
