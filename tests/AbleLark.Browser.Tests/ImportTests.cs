@@ -72,21 +72,26 @@ public sealed class ImportTests(WebInstallation web) : IClassFixture<WebInstalla
     }
 
     [Fact]
-    public async Task Rows_are_mended_filled_down_and_imported_by_keys_alone()
+    public async Task Cells_become_posts_and_are_taken_back_by_keys_alone()
     {
         Guid hearth = await _installation.ConnectAsync(_installation.Ada, "hearth", "keysh");
         await _installation.Ada.CategoryAsync("Keyed", hearth);
-        Guid import = await _installation.Ada.BeginImportAsync(
-            "Title,Text,Category\nKey one,First words here,Keyed\nKey two,Second thing said,\nKey three,Third of all,"
-        );
         using Page page = new(_installation.Address);
         page.SignInAs(_installation.Ada);
-        page.Go($"/w/harbour/bank/import/{import}?step=rows");
+        page.Go("/w/harbour/bank/import");
+        page.See("Go on with these cells");
+        TabTo(page, "textarea#pasted");
+        Keys_(page, "Title,Text,Category\nKey one,First words here,Keyed\nKey two,Second thing said,\nKey three,Third of all,");
+        TabTo(page, "Go on with these cells");
+        Keys_(page, Keys.Enter);
+        page.See("Its rows");
+        TabTo(page, "Its rows");
+        Keys_(page, Keys.Enter);
         page.See("2 rows that need you.");
         page.Until(() => page.Count("[data-cell='0 0']") == 1, "the rows");
 
         // Into the grid, to the empty category, and typed over.
-        page.Run("document.querySelector(\"[data-cell='0 0']\").focus()");
+        TabTo(page, "[data-cell='0 0']");
         Keys_(page, Keys.ArrowDown, Keys.ArrowRight, Keys.ArrowRight, Keys.ArrowRight);
         page.Until(() => Focused(page) == "1 3", "the focus on the second row's category");
         Keys_(page, "Keyed", Keys.Enter);
@@ -102,14 +107,20 @@ public sealed class ImportTests(WebInstallation web) : IClassFixture<WebInstalla
         page.See("1 row:");
         new Actions(page.Driver).KeyDown(Keys.Control).SendKeys(Keys.Home).KeyUp(Keys.Control).Perform();
         page.Until(() => Focused(page) == "0 0", "the focus back on the first row");
-        page.PressMenu("With these: Fill down from row 2");
-        page.Press("category Keyed");
+        TabTo(page, "With these: Fill down from row 2 ▾");
+        Keys_(page, Keys.Enter);
+        TabTo(page, "category Keyed", Keys.ArrowDown);
+        Keys_(page, Keys.Enter);
         page.See("Filled down over 1 row.");
         page.See("3 new posts.");
-        page.Run("[...document.querySelectorAll('button')].find((b) => b.textContent === 'Import 3 posts').focus()");
+        TabTo(page, "Import 3 posts");
         Keys_(page, Keys.Enter);
         page.See("3 posts came into the bank");
         Assert.Equal(3, (await _installation.Ada.GetAsync("posts?search=Key")).Whole("total"));
+        TabTo(page, "Take it back");
+        Keys_(page, Keys.Enter);
+        page.See("The import is taken back.");
+        Assert.Equal(0, (await _installation.Ada.GetAsync("posts?search=Key")).Whole("total"));
         Assert.Empty(page.Complaints());
     }
 
@@ -124,6 +135,27 @@ public sealed class ImportTests(WebInstallation web) : IClassFixture<WebInstalla
         page.Driver.FindElement(By.XPath($"//*[@role='gridcell'][contains(., '{words}')]"));
 
     private static string? Focused(Page page) => (string?)page.Run("return document.activeElement?.dataset?.cell ?? null");
+
+    /// <summary>Presses Tab, or another key, until the focus is on what bears these words, or is found by this selector.</summary>
+    private static void TabTo(Page page, string wanted, string? key = null)
+    {
+        for (int i = 0; i < 120; i++)
+        {
+            bool there = (bool)
+                page.Run(
+                    $$"""
+                    const [at, wanted] = [document.activeElement, {{JsonSerializer.Serialize(wanted)}}];
+                    let matches = false;
+                    try { matches = at.matches(wanted); } catch { /* words, not a selector */ }
+                    return matches || at.textContent.trim() === wanted;
+                    """
+                )!;
+            if (there)
+                return;
+            Keys_(page, key ?? Keys.Tab);
+        }
+        Assert.Fail($"The focus never came to “{wanted}”.");
+    }
 
     private static void Keys_(Page page, params string[] keys)
     {

@@ -1,3 +1,4 @@
+using System.Text;
 using System.Text.Json;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Posts;
@@ -69,25 +70,52 @@ public static class ChangeRecorder
         }
     }
 
-    /// <summary>What the log says of a new row that is written past the context (see <see cref="BulkCopy"/>).</summary>
-    public static Change Added(LarkDb db, ChangeSet act, object row, Guid id, int number)
+    /// <summary>What the log says of new rows that are written past the context (see <see cref="BulkCopy"/>), in their order.</summary>
+    /// <param name="first">Number of the first one.</param>
+    /// <param name="documents">What is written out already.</param>
+    public static PreparedRows Added(LarkDb db, ChangeSet act, IReadOnlyList<(object Row, Guid Id)> rows, int first, Documents documents)
     {
-        IEntityType type = db.Model.FindEntityType(row.GetType())!;
-        return new()
+        PreparedRows prepared = db.Prepare([
+            .. rows.Select(
+                (r, i) =>
+                    new Change
+                    {
+                        WorkspaceId = act.WorkspaceId,
+                        ChangeSetId = act.Id,
+                        Number = first + i,
+                        Kind = ChangeKind.Added,
+                        Entity = StoredKinds.Of(r.Row.GetType())!.Log.Name!,
+                        EntityId = r.Id,
+                    }
+            ),
+        ]);
+        string after = db.Model.FindEntityType(typeof(Change))!.FindProperty(nameof(Change.After))!.GetColumnName();
+        int place = prepared.Columns.ToList().FindIndex(c => c.Name == after);
+        Parallel.For(0, rows.Count, i => prepared.Values[i][place] = ValuesOf(db, rows[i].Row, documents));
+        return prepared;
+    }
+
+    /// <summary>All values of a row as the log keeps them, as one document.</summary>
+    private static string ValuesOf(LarkDb db, object row, Documents documents)
+    {
+        using MemoryStream text = new();
+        using (Utf8JsonWriter writer = new(text))
         {
-            WorkspaceId = act.WorkspaceId,
-            ChangeSetId = act.Id,
-            Number = number,
-            Kind = ChangeKind.Added,
-            Entity = StoredKinds.Of(row.GetType())!.Log.Name!,
-            EntityId = id,
-            After = type.GetProperties()
-                .Where(p => !Bookkeeping.Contains(p.Name))
-                .ToDictionary(
-                    p => p.GetColumnName(),
-                    p => JsonSerializer.SerializeToElement(p.GetGetter().GetClrValue(row), p.ClrType, LarkJson.Options)
-                ),
-        };
+            writer.WriteStartObject();
+            foreach (IProperty property in db.Model.FindEntityType(row.GetType())!.GetProperties())
+            {
+                if (Bookkeeping.Contains(property.Name))
+                    continue;
+                object? value = property.GetGetter().GetClrValue(row);
+                writer.WritePropertyName(property.GetColumnName());
+                if (value is not null && property.IsDocument())
+                    writer.WriteRawValue(documents.Of(property, value), skipInputValidation: true);
+                else
+                    JsonSerializer.Serialize(writer, value, property.ClrType, LarkJson.Options);
+            }
+            writer.WriteEndObject();
+        }
+        return Encoding.UTF8.GetString(text.GetBuffer(), 0, (int)text.Length);
     }
 
     /// <summary>The name of a value in the log: its column's, which stays whatever the property is called.</summary>

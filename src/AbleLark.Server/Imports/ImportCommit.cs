@@ -206,19 +206,18 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
             .. made.Select(m => ((object)m.Post, m.Post.Id.Value)),
             .. made.SelectMany(m => m.Deliveries).Select(d => ((object)d, d.Id.Value)),
         ];
-        Change[] changes = new Change[logged.Count];
-        Parallel.For(0, logged.Count, i => changes[i] = ChangeRecorder.Added(db, act, logged[i].Row, logged[i].Id, firstChange + i));
+        Documents documents = new();
         Post[] posts = [.. made.Select(m => m.Post)];
         Delivery[] deliveries = [.. made.SelectMany(m => m.Deliveries)];
         return new(
             posts,
             deliveries.Length,
-            changes.Length,
+            logged.Count,
             [
-                db.Prepare(posts),
-                db.Prepare<PostVersion>([.. posts.Select(p => ImportedPosts.Version(p, importer, now))]),
-                db.Prepare(deliveries),
-                db.Prepare(changes),
+                db.Prepare(posts, documents),
+                db.Prepare<PostVersion>([.. posts.Select(p => ImportedPosts.Version(p, importer, now))], documents),
+                db.Prepare(deliveries, documents),
+                ChangeRecorder.Added(db, act, logged, firstChange, documents),
             ]
         );
     }

@@ -31,6 +31,9 @@ public sealed class OpenImport(
     private const int AtOnce = 100;
     private static readonly TimeSpan CountedFor = TimeSpan.FromSeconds(1);
 
+    /// <summary>What concerns all rows is looked for once nobody has changed one for so long.</summary>
+    private static readonly TimeSpan Quiet = TimeSpan.FromMilliseconds(600);
+
     private readonly Lock _lock = new();
     private readonly CancellationTokenSource _stop = new();
     private Task _work = Task.CompletedTask;
@@ -39,6 +42,12 @@ public sealed class OpenImport(
     private int _state = 1;
 
     private int _complete;
+
+    /// <summary>Machine time of the last change of a row.</summary>
+    private long? _changedAt;
+
+    /// <summary>How many wait for all of it.</summary>
+    private int _waiting;
 
     public SheetReading Source { get; } = source;
     public IReadOnlyList<ColumnMatch> Columns { get; } = columns;
@@ -105,6 +114,7 @@ public sealed class OpenImport(
             }
             Revision = revision;
             _state++;
+            _changedAt = Stopwatch.GetTimestamp();
         }
         Begin();
     }
@@ -122,10 +132,18 @@ public sealed class OpenImport(
     /// <summary>Waits until all is found.</summary>
     public async Task CompleteAsync(CancellationToken cancellation)
     {
-        while (!Look(_ => IsComplete))
+        Interlocked.Increment(ref _waiting);
+        try
         {
-            Begin();
-            await _work.WaitAsync(cancellation);
+            while (!Look(_ => IsComplete))
+            {
+                Begin();
+                await _work.WaitAsync(cancellation);
+            }
+        }
+        finally
+        {
+            Interlocked.Decrement(ref _waiting);
         }
     }
 
@@ -135,6 +153,7 @@ public sealed class OpenImport(
         {
             int state = Look(_ => _state);
             Check(2 * AtOnce, stop);
+            await QuietAsync(stop);
             await FindDoublesAsync(stop);
             Check(int.MaxValue, stop);
             lock (_lock)
@@ -146,6 +165,13 @@ public sealed class OpenImport(
                 return;
             }
         }
+    }
+
+    /// <summary>Who types in one cell after the other isn't kept waiting by a look at all of them after each.</summary>
+    private async Task QuietAsync(CancellationToken stop)
+    {
+        while (Volatile.Read(ref _waiting) == 0 && _changedAt is { } at && Stopwatch.GetElapsedTime(at) < Quiet)
+            await Task.Delay(50, stop);
     }
 
     /// <summary>Holds posts against the networks, the first ones first, on as many cores as there are but one.</summary>

@@ -30,7 +30,7 @@ public sealed class KillTests(TestInstallation installation) : IClassFixture<Tes
 
         for (int kills = 0; kills <= Kills; kills++)
         {
-            using Process server = Start();
+            await using ServerProcess server = new(installation);
             int before = await SentAsync();
             Assert.True(before < Posts, $"All were sent after {kills} kills: the test proves too little.");
             // Killed as soon as it has sent a few more, wherever it is then; the last one may finish.
@@ -38,8 +38,7 @@ public sealed class KillTests(TestInstallation installation) : IClassFixture<Tes
             Stopwatch watch = Stopwatch.StartNew();
             while (watch.Elapsed < TimeSpan.FromSeconds(40) && await SentAsync() < until)
                 await Task.Delay(15);
-            server.Kill();
-            await server.WaitForExitAsync();
+            await server.KillAsync();
         }
         Assert.Equal(
             Enumerable.Range(0, Posts).Select(i => $"Killed {i:00}"),
@@ -48,21 +47,4 @@ public sealed class KillTests(TestInstallation installation) : IClassFixture<Tes
     }
 
     private async Task<int> SentAsync() => await installation.ReadAsync(db => db.Deliveries.CountAsync(d => d.State == DeliveryState.Sent));
-
-    /// <summary>The real server program in a process of its own, with short leases.</summary>
-    private Process Start()
-    {
-        ProcessStartInfo start = new("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true };
-        start.ArgumentList.Add(Path.Combine(AppContext.BaseDirectory, "AbleLark.Server.dll"));
-        foreach (string argument in installation.Arguments().Where(a => !a.Contains("BackgroundWork", StringComparison.Ordinal)))
-            start.ArgumentList.Add(argument);
-        start.ArgumentList.Add("--Lark:LeaseSeconds=2");
-        start.ArgumentList.Add("--Lark:NetworkTimeoutSeconds=1");
-        Process process = Process.Start(start)!;
-        process.OutputDataReceived += (_, _) => { };
-        process.ErrorDataReceived += (_, _) => { };
-        process.BeginOutputReadLine();
-        process.BeginErrorReadLine();
-        return process;
-    }
 }

@@ -31,6 +31,14 @@ public sealed class ApiClient : IDisposable
         return new(http, cookies, session.GetProperty("workspaces")[0].Id());
     }
 
+    /// <summary>The same person, signed in, at another server of the installation.</summary>
+    public ApiClient At(string address) =>
+        new(
+            new(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = Cookies }) { BaseAddress = new(address) },
+            Cookies,
+            Workspace
+        );
+
     public string Path(string rest) => $"/api/workspaces/{Workspace}/{rest}";
 
     public Task<JsonElement> GetAsync(string path) => ReadAsync(Http.GetAsync(Path(path)));

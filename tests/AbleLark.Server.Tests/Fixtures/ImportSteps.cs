@@ -39,9 +39,15 @@ public static class ImportSteps
         {
             JsonElement view = await who.CompleteAsync(import);
             await who.PostAsync($"imports/{import}/commit", new { revision = view.Whole("revision") });
+            return await who.EndOfCommitAsync(import);
+        }
+
+        /// <summary>The import once its committing has come to an end, whichever.</summary>
+        public async Task<JsonElement> EndOfCommitAsync(Guid import)
+        {
             while (true)
             {
-                view = await who.GetAsync($"imports/{import}");
+                JsonElement view = await who.GetAsync($"imports/{import}");
                 if (view.GetProperty("commit").ValueKind == JsonValueKind.Null)
                     return view;
                 await Task.Delay(30);

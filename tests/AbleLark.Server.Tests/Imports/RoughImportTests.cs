@@ -172,7 +172,7 @@ public sealed class RoughImportTests(TestInstallation installation) : IClassFixt
         int revision = (await _ada.CompleteAsync(import)).Whole("revision");
         await _ada.PostAsync($"imports/{import}/commit", new { revision });
         await _ada.DeleteAsync($"imports/{import}/commit");
-        JsonElement view = await EndAsync(import);
+        JsonElement view = await _ada.EndOfCommitAsync(import);
         Assert.Equal(
             ("open", "The import was stopped. Nothing of it is in the bank."),
             (view.GetProperty("line").Text("state"), view.Text("trouble"))
@@ -192,7 +192,7 @@ public sealed class RoughImportTests(TestInstallation installation) : IClassFixt
             where datname = current_database() and pid <> pg_backend_pid() and state <> 'idle'
             """
         );
-        view = await EndAsync(import);
+        view = await _ada.EndOfCommitAsync(import);
         if (view.GetProperty("line").Text("state") == "open")
             Assert.Equal(0, (await _ada.GetAsync($"posts?search=Stopped {mark}")).Whole("total"));
         Assert.Equal(4_000, (await _ada.CommitImportAsync(import)).GetProperty("line").Whole("posts"));
@@ -206,17 +206,6 @@ public sealed class RoughImportTests(TestInstallation installation) : IClassFixt
             orders = new Dictionary<string, object>(),
             joins = (bool?)null,
         };
-
-    private async Task<JsonElement> EndAsync(Guid import)
-    {
-        while (true)
-        {
-            JsonElement view = await _ada.GetAsync($"imports/{import}");
-            if (view.GetProperty("commit").ValueKind == JsonValueKind.Null)
-                return view;
-            await Task.Delay(20);
-        }
-    }
 
     private Task<(HttpStatusCode Status, string Words)> BeginAsync((string Name, byte[] Bytes) file) =>
         _ada.TroubleAsync(HttpMethod.Post, "imports", ApiClient.Form(("files", file.Name, file.Bytes)));

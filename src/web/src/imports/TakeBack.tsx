@@ -6,11 +6,11 @@ export function TakeBack({ line }: { line: ImportLine }) {
   const takeBack = useTakeBack();
   return (
     <Button
-      aria-label={`Take it back: ${line.fileName}`}
+      aria-label={`${takeBack.isPending ? 'Taking it back …' : 'Take it back'}: ${line.fileName}`}
       disabled={takeBack.isPending}
       onClick={() => takeBack.mutate(line.id)}
     >
-      Take it back
+      {takeBack.isPending ? 'Taking it back …' : 'Take it back'}
     </Button>
   );
 }

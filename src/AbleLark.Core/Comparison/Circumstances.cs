@@ -1,0 +1,48 @@
+namespace AbleLark.Core.Comparison;
+
+/// <summary>Tells what of a category's figure is due to where and when it goes out.</summary>
+internal static class Circumstances
+{
+    /// <param name="part">What was modelled.</param>
+    /// <param name="rows">Places of its rows among all.</param>
+    /// <returns>For each category of the part, one for each factor, the strongest first.</returns>
+    public static List<Circumstance>[] Of(FairModel model, FairRows part, int[] rows, FairRows all)
+    {
+        List<Circumstance>[] found = [.. Enumerable.Range(0, part.Categories).Select(_ => new List<Circumstance>())];
+        double[] deliveries = new double[part.Categories];
+        foreach (int category in part.Category)
+            deliveries[category]++;
+        for (int factor = 0; factor < part.Others.Count; factor++)
+        {
+            int[] given = all.Others[factor];
+            int levels = FairRows.LevelsOf(given);
+            double[,] times = new double[part.Categories, levels];
+            double[] effects = new double[levels],
+                shares = new double[levels];
+            for (int i = 0; i < rows.Length; i++)
+            {
+                int level = given[rows[i]],
+                    column = model.Design.Of(i)[1 + factor];
+                times[part.Category[i], level]++;
+                shares[level] += 1.0 / rows.Length;
+                effects[level] = column < 0 ? 0 : model.Beta[column];
+            }
+            double mean = Enumerable.Range(0, levels).Sum(l => shares[l] * effects[l]);
+            for (int category = 0; category < part.Categories; category++)
+            {
+                double[] shifts =
+                [
+                    .. Enumerable
+                        .Range(0, levels)
+                        .Select(l => ((times[category, l] / deliveries[category]) - shares[l]) * (effects[l] - mean)),
+                ];
+                double shift = shifts.Sum();
+                int strongest = Enumerable.Range(0, levels).MaxBy(l => shift >= 0 ? shifts[l] : -shifts[l]);
+                found[category].Add(new(factor, strongest, Math.Exp(shift)));
+            }
+        }
+        foreach (List<Circumstance> own in found)
+            own.Sort((a, b) => Math.Abs(Math.Log(b.Ratio)).CompareTo(Math.Abs(Math.Log(a.Ratio))));
+        return found;
+    }
+}
