@@ -1,17 +1,10 @@
 // Figures of importing: node bench-import.mjs make FILE, then node bench-import.mjs run ADDRESS SERVER_PROCESS FILE READ_MS RESULT_FILE
 import { readFileSync, writeFileSync } from 'node:fs';
+import { calibration } from './calibration.mjs';
 
 const [what, ...args] = process.argv.slice(2);
 if (what === 'make') make(args[0]);
 else await run(...args);
-
-/** Machines vary: what a loop of plain sums takes on this one. */
-function loop() {
-  const start = performance.now();
-  let n = 0;
-  for (let i = 0; i < 2e7; i++) n = (n * 31 + i) | 0;
-  return `calibration loop ${(performance.now() - start).toFixed(0)} ms${n === 1 ? ' ' : ''}`;
-}
 
 /** Twenty thousand posts of invented words, a tenth of them with a time. */
 function make(file) {
@@ -66,7 +59,7 @@ async function run(address, process_, file, readMs, result) {
   await pause(3000);
   const idle = megabytes();
   const one = await begin();
-  const reading = `CsvHelper merely reads the file in ${Number(readMs).toFixed(0)} ms, ${loop()}`;
+  const reading = `CsvHelper merely reads the file in ${Number(readMs).toFixed(0)} ms, ${calibration()}`;
   line('import of 20,000 rows: the first 200 checked', `${one.first.toFixed(0)} ms`, reading, `${(one.first / readMs).toFixed(1)} ×`, 'within 1 s', one.first <= 1000);
   line('import of 20,000 rows: all checked', `${(one.all / 1000).toFixed(1)} s`, reading, `${(one.all / readMs).toFixed(0)} ×`, 'within 20 s', one.all <= 20000);
   line('import of 20,000 rows: memory above the idle server', `${(one.most - idle).toFixed(0)} MB`, `idle ${idle.toFixed(0)} MB`, '–', 'at most 100 MB', one.most - idle <= 100);

@@ -1,4 +1,5 @@
 // Figures of media: node bench-media.mjs ADDRESS DRIVER_PORT SERVER_PROCESS
+import { calibration } from './calibration.mjs';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { deflateSync, crc32 } from 'node:zlib';
 import { openBrowser } from './browser.mjs';
@@ -6,11 +7,7 @@ import { openBrowser } from './browser.mjs';
 const [address, port, server] = process.argv.slice(2);
 const line = (name, value, reference, ratio, target, holds) => console.log(`${name} | ${value} | ${reference} | ${ratio} | ${target} | ${holds ? 'holds' : 'falls short'}`);
 
-// Work whose amount never changes: machines differ.
-const loopStart = performance.now();
-let hash = 0n;
-for (let i = 0n; i < 300_000n; i++) hash = ((hash ^ i) * 1099511628211n) & 0xffffffffffffffffn;
-const loop = `calibration loop ${(performance.now() - loopStart).toFixed(0)} ms`;
+const loop = calibration();
 
 const signedIn = await fetch(`${address}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ email: 'wren@marram.example.org', password: 'first light' }) });
 const cookie = signedIn.headers.getSetCookie().map((c) => c.split(';')[0]).join('; ');

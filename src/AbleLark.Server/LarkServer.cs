@@ -176,6 +176,7 @@ public static class LarkServer
         services.AddSingleton<LinkReader>();
         services.AddScoped<PostChecking>();
         services.AddScoped<EarnedReader>();
+        services.AddScoped<MeasuredReader>();
         services.AddScoped<LineUpReader>();
         services.AddScoped<LineUpCache>();
         services.AddSingleton(TimeProvider.System);
@@ -270,6 +271,7 @@ public static class LarkServer
         workspace.MapContacts();
         workspace.MapNeeds();
         workspace.MapResults();
+        workspace.MapCurves();
         workspace.MapHours();
         workspace.MapChanges();
         workspace.MapTokens();

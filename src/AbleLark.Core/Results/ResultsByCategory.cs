@@ -1,75 +1,201 @@
 using AbleLark.Core.Categories;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Comparison;
 using AbleLark.Core.Deliveries;
-using AbleLark.Core.Figures;
+using AbleLark.Core.Posts;
+using NodaTime;
 
 namespace AbleLark.Core.Results;
 
-/// <summary>A sent delivery with what it earned.</summary>
-/// <param name="Figures">Null when nothing has been read for it (or it is too young for the age asked for).</param>
-/// <param name="Offered">Figures that its network offers.</param>
-public sealed record MeasuredDelivery(Id<Delivery> Id, Id<Category> CategoryId, FigureSet? Figures, IReadOnlyCollection<FigureKind> Offered)
-{
-    public double? Engagements => Figures?.Engagements(Offered);
-}
+/// <summary>A sent delivery with what it counts by the measure asked for.</summary>
+/// <param name="CategoryId">The post's main category when it was sent.</param>
+/// <param name="Date">Local, when it was sent.</param>
+/// <param name="Hour">Local.</param>
+/// <param name="Measured">Null when that is missing (or it is too young for the age asked for).</param>
+public sealed record MeasuredDelivery(
+    Id<Delivery> Id,
+    Id<Post> PostId,
+    Id<Category> CategoryId,
+    Id<Channel> ChannelId,
+    LocalDate Date,
+    int Hour,
+    Measured? Measured
+);
+
+/// <summary>What of a category's figure its circumstances explain: one of the three is given.</summary>
+/// <param name="Ratio">What they make of it, all else alike: 1 nothing.</param>
+public sealed record Explanation(Id<Channel>? ChannelId, Daypart? Daypart, bool IsPeriod, double Ratio);
 
 /// <summary>What one category took and what it earned.</summary>
-/// <param name="Deliveries">Deliveries counted: those whose engagements are known.</param>
-/// <param name="LeftOut">Sent deliveries without figures, left out of every other number here.</param>
+/// <param name="Posts">Of the deliveries counted.</param>
+/// <param name="Deliveries">Deliveries counted: those whose measure is known.</param>
+/// <param name="LeftOut">Sent deliveries without it, left out of every other number here.</param>
 /// <param name="ShareOfDeliveries">0 to 1, of all deliveries counted; null when there are none.</param>
-/// <param name="Reach">Sum of reach; null when no delivery has it.</param>
-/// <param name="EngagementRate">Engagements ÷ reach, sum over sum, of deliveries that have both; null without reach.</param>
-/// <param name="ShareOfEngagements">0 to 1; null when nothing was earned at all.</param>
-/// <param name="Index">Share of engagements ÷ share of deliveries: 1 earns what it takes.</param>
+/// <param name="Total">Sum of what its deliveries earned; of a rate, of what stands above the line.</param>
+/// <param name="Rate">Sum over sum; null for counts and when nothing stands below the line.</param>
+/// <param name="Median">Of its deliveries, each by itself; null when there are none.</param>
+/// <param name="ShareOfTotal">0 to 1; null when nothing was earned at all.</param>
+/// <param name="Index">As it stands: share earned ÷ share taken, or rate ÷ rate of all: 1 earns what it takes.</param>
+/// <param name="Adjusted">The same had all gone out on the same channels at the same hours, with its 95 % interval; null: there is
+/// none.</param>
+/// <param name="Compared">Deliveries that the comparison rests on.</param>
+/// <param name="Explanations">The strongest first.</param>
 public sealed record CategoryResult(
     Id<Category> CategoryId,
+    int Posts,
     int Deliveries,
     int LeftOut,
     double? ShareOfDeliveries,
-    double? Reach,
-    double Engagements,
-    double? EngagementRate,
-    double? ShareOfEngagements,
-    double? Index
+    double Total,
+    double? Rate,
+    double? Median,
+    double? ShareOfTotal,
+    double? Index,
+    RatioRange? Adjusted,
+    Verdict Verdict,
+    bool IsLevelAfterAdjusting,
+    int Compared,
+    IReadOnlyList<Explanation> Explanations
+);
+
+/// <summary>Two categories that seem to stand the other way round.</summary>
+/// <param name="Raw">First to second as it stands: below 1.</param>
+/// <param name="Adjusted">First to second, compared fairly: above 1.</param>
+/// <param name="Changes">True: the order changes for sure; false: they are level.</param>
+public sealed record ReversedPair(Id<Category> First, Id<Category> Second, double Raw, RatioRange Adjusted, bool Changes);
+
+/// <summary>Categories compared by what their deliveries earned.</summary>
+/// <param name="Categories">One for each category that was sent, the highest index first.</param>
+/// <param name="Expected">What each delivery counted would have earned by its category, channel and hour; not in it where nothing can be
+/// said.</param>
+public sealed record CategoryComparison(
+    IReadOnlyList<CategoryResult> Categories,
+    IReadOnlyList<ReversedPair> Pairs,
+    IReadOnlyDictionary<Id<Delivery>, double> Expected
 );
 
 /// <summary>Compares categories by what their deliveries earned.</summary>
 public static class ResultsByCategory
 {
-    /// <returns>One row for each category that was sent, the highest index first.</returns>
-    public static IReadOnlyList<CategoryResult> Of(IReadOnlyCollection<MeasuredDelivery> deliveries)
-    {
-        int counted = deliveries.Count(d => d.Engagements is not null);
-        double earned = deliveries.Sum(d => d.Engagements ?? 0);
-        return
-        [
-            .. deliveries
-                .GroupBy(d => d.CategoryId)
-                .Select(g => Row(g.Key, [.. g], counted, earned))
-                .OrderByDescending(r => r.Index ?? -1)
-                .ThenBy(r => r.CategoryId),
-        ];
-    }
+    /// <summary>Of a longer time, what changes with time is told apart.</summary>
+    private const int LongestWithoutPeriods = 56;
+    private const int PeriodDays = 28;
 
-    private static CategoryResult Row(Id<Category> category, IReadOnlyList<MeasuredDelivery> all, int countedInAll, double earnedInAll)
+    public static CategoryComparison Of(IReadOnlyCollection<MeasuredDelivery> deliveries)
     {
-        MeasuredDelivery[] counted = [.. all.Where(d => d.Engagements is not null)];
-        MeasuredDelivery[] withReach = [.. counted.Where(d => d.Figures![FigureKind.Reach] is not null)];
-        double earned = counted.Sum(d => d.Engagements!.Value);
-        double? reach = withReach.Length > 0 ? withReach.Sum(d => d.Figures![FigureKind.Reach]!.Value) : null;
-        double? share = Ratio(counted.Length, countedInAll);
-        double? shareOfEarned = counted.Length > 0 ? Ratio(earned, earnedInAll) : null;
+        MeasuredDelivery[] counted = [.. deliveries.Where(d => d.Measured is not null).OrderBy(d => d.PostId).ThenBy(d => d.Id)];
+        Levels<Id<Category>> categories = new([.. counted.Select(d => d.CategoryId)]);
+        Levels<Id<Channel>> channels = new([.. counted.Select(d => d.ChannelId)]);
+        FairAnswer answer = FairComparison.Of(Rows(counted, categories, channels), Daypart.Merged);
+        ILookup<Id<Category>, MeasuredDelivery> all = deliveries.ToLookup(d => d.CategoryId);
+        double total = counted.Sum(d => d.Measured!.Above);
+        CategoryResult[] rows =
+        [
+            .. all.Select(g =>
+            {
+                MeasuredDelivery[] own = [.. g.Where(d => d.Measured is not null)];
+                return own.Length == 0
+                    ? Nothing(g.Key, g.Count())
+                    : Row(g.Key, own, g.Count(), counted.Length, total, answer.Categories[categories[g.Key]], channels);
+            }),
+        ];
         return new(
-            category,
-            counted.Length,
-            all.Count - counted.Length,
-            share,
-            reach,
-            earned,
-            reach is null ? null : Ratio(withReach.Sum(d => d.Engagements!.Value), reach.Value),
-            shareOfEarned,
-            shareOfEarned is null || share is null ? null : Ratio(shareOfEarned.Value, share.Value)
+            [.. rows.OrderByDescending(r => r.Index ?? -1).ThenBy(r => r.CategoryId)],
+            [
+                .. answer.Pairs.Select(p => new ReversedPair(
+                    categories.Values[p.First],
+                    categories.Values[p.Second],
+                    p.Raw,
+                    p.Adjusted,
+                    p.Changes
+                )),
+            ],
+            Enumerable
+                .Range(0, counted.Length)
+                .Where(i => !double.IsNaN(answer.Expected[i]))
+                .ToDictionary(i => counted[i].Id, i => answer.Expected[i])
         );
     }
 
-    private static double? Ratio(double above, double below) => below > 0 ? above / below : null;
+    private static FairRows Rows(MeasuredDelivery[] counted, Levels<Id<Category>> categories, Levels<Id<Channel>> channels)
+    {
+        Levels<Id<Post>> posts = new([.. counted.Select(d => d.PostId)]);
+        List<int[]> others =
+        [
+            [.. counted.Select(d => channels[d.ChannelId])],
+            [.. counted.Select(d => Daypart.Of(d.Date, d.Hour).Level)],
+        ];
+        if (counted.Length > 0)
+        {
+            LocalDate first = counted.Min(d => d.Date);
+            int[] periods = [.. counted.Select(d => Period.DaysBetween(first, d.Date) / PeriodDays)];
+            if (Period.DaysBetween(first, counted.Max(d => d.Date)) >= LongestWithoutPeriods)
+                others.Add(periods);
+        }
+        return new(
+            [.. counted.Select(d => d.Measured!.Above)],
+            counted.Any(d => d.Measured!.Below is not null) ? [.. counted.Select(d => d.Measured!.Below!.Value)] : null,
+            [.. counted.Select(d => posts[d.PostId])],
+            [.. counted.Select(d => categories[d.CategoryId])],
+            others
+        );
+    }
+
+    private static CategoryResult Row(
+        Id<Category> category,
+        MeasuredDelivery[] own,
+        int sent,
+        int counted,
+        double total,
+        CategoryAnswer answer,
+        Levels<Id<Channel>> channels
+    )
+    {
+        double earned = own.Sum(d => d.Measured!.Above),
+            below = own.Sum(d => d.Measured!.Below ?? 0);
+        return new(
+            category,
+            answer.Posts,
+            own.Length,
+            sent - own.Length,
+            (double)own.Length / counted,
+            earned,
+            below > 0 ? earned / below : null,
+            Median.Of([.. own.Select(d => d.Measured!.Above / (d.Measured!.Below ?? 1))]),
+            total > 0 ? earned / total : null,
+            answer.Raw,
+            answer.Adjusted,
+            answer.Verdict,
+            answer.IsLevelAfterAdjusting,
+            answer.Compared,
+            [
+                .. answer.Circumstances.Select(c => new Explanation(
+                    c.Factor == 0 ? channels.Values[c.Level] : null,
+                    c.Factor == 1 ? Daypart.OfLevel(c.Level) : null,
+                    c.Factor == 2,
+                    c.Ratio
+                )),
+            ]
+        );
+    }
+
+    private static CategoryResult Nothing(Id<Category> category, int sent) =>
+        new(category, 0, 0, sent, 0, 0, null, null, null, null, null, Verdict.TooFew, false, 0, []);
+
+    /// <summary>Values counted from nought, in their order.</summary>
+    private sealed class Levels<T>
+        where T : notnull
+    {
+        private readonly Dictionary<T, int> _places;
+
+        public Levels(IReadOnlyCollection<T> values)
+        {
+            Values = [.. values.Distinct().Order()];
+            _places = Values.Select((v, i) => (v, i)).ToDictionary(x => x.v, x => x.i);
+        }
+
+        public IReadOnlyList<T> Values { get; }
+
+        public int this[T value] => _places[value];
+    }
 }

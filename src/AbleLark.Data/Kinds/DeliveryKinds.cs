@@ -66,6 +66,7 @@ internal static class DeliveryKinds
                 e.HasIndex(d => new { d.State, d.At });
                 e.HasIndex(d => d.NextReadingAt);
                 e.HasIndex(d => new { d.WorkspaceId, d.At });
+                e.HasIndex(d => new { d.WorkspaceId, d.SentAt }).HasFilter("sent_at is not null");
                 e.HasOne<Post>().WithMany().HasForeignKey(d => new { d.WorkspaceId, d.PostId }).OnDelete(DeleteBehavior.Restrict);
                 e.HasOne<Channel>().WithMany().HasForeignKey(d => new { d.WorkspaceId, d.ChannelId }).OnDelete(DeleteBehavior.Restrict);
                 e.HasOne<Delivery>().WithMany().HasForeignKey(d => new { d.WorkspaceId, d.InsteadOf }).OnDelete(DeleteBehavior.Restrict);

@@ -1,114 +1,241 @@
 using AbleLark.Core;
+using AbleLark.Core.Categories;
+using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Figures;
+using AbleLark.Core.Media;
 using AbleLark.Core.Networks;
+using AbleLark.Core.Posts;
 using AbleLark.Core.Results;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Access;
 using AbleLark.Server.Problems;
+using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
 namespace AbleLark.Server.Results;
 
-/// <param name="NotOffered">Parts of engagements that none of the networks offers, by name.</param>
+/// <summary>What an earlier period brought, to hold this one against.</summary>
+/// <param name="PerDay">Total ÷ days; of a rate, the rate.</param>
+/// <param name="Indices">Of each category that was sent then; null: nothing was earned.</param>
+public sealed record EarlierView(
+    LocalDate From,
+    LocalDate To,
+    int Deliveries,
+    double? PerDay,
+    IReadOnlyDictionary<Id<Category>, double?> Indices
+);
+
+/// <param name="Total">Of what was counted; of a rate, of what stands above the line.</param>
+/// <param name="Rate">Sum over sum; null for counts and when nothing stands below the line.</param>
+/// <param name="PerDay">Total ÷ days; of a rate, the rate.</param>
+/// <param name="Lacks">Parts of the measure that some of the networks doesn't tell, and that are left out of its sums.</param>
+/// <param name="NotTold">Networks, by key, that don't tell the measure at all.</param>
 public sealed record ResultsView(
     LocalDate From,
     LocalDate To,
     FigureAge Age,
+    Measure Measure,
+    bool IsRate,
     int Deliveries,
+    int Posts,
     int LeftOut,
-    double Engagements,
-    double? Reach,
+    double Total,
+    double? Rate,
+    double? PerDay,
     IReadOnlyList<CategoryResult> Categories,
-    IReadOnlyList<FigureKind> NotOffered
+    IReadOnlyList<ReversedPair> Pairs,
+    IReadOnlyList<FigureKind> Lacks,
+    IReadOnlyList<string> NotTold,
+    EarlierView Before,
+    EarlierView YearBefore
 );
 
-/// <summary>What the categories earned between two dates.</summary>
+/// <summary>In which order deliveries are listed.</summary>
+public enum DeliverySort
+{
+    /// <summary>Those that did better than such posts do there at that hour.</summary>
+    Best,
+    Worst,
+    Most,
+    Latest,
+}
+
+/// <param name="Value">By the measure; null: missing, and so left out.</param>
+/// <param name="Expected">What such a post earns there at such an hour; null: nothing can be said.</param>
+/// <param name="File">A picture that went with it; null: none.</param>
+public sealed record MeasuredRow(
+    Id<Delivery> Id,
+    Id<Post> PostId,
+    string Title,
+    Id<Category> CategoryId,
+    Id<Channel> ChannelId,
+    LocalDate Date,
+    LocalTime Time,
+    double? Value,
+    double? Expected,
+    Id<MediaFile>? File,
+    string? Address
+);
+
+public sealed record MeasuredRows(int Total, IReadOnlyList<MeasuredRow> Rows);
+
+/// <summary>What the categories earned between two dates, how surely, and by which deliveries.</summary>
 public static class ResultsEndpoints
 {
-    public static void MapResults(this RouteGroupBuilder workspace) => workspace.MapGet("/results", ShowAsync).Needs(Right.Results);
+    private const int LongestDays = 3_700;
+    private const int MostRows = 200;
+
+    public static void MapResults(this RouteGroupBuilder workspace)
+    {
+        workspace.MapGet("/results", ShowAsync).Needs(Right.Results);
+        workspace.MapGet("/results/deliveries", ListAsync).Needs(Right.Results);
+    }
 
     private static async Task<ResultsView> ShowAsync(
         Id<Workspace> workspaceId,
-        QueryDate from,
-        QueryDate to,
-        QueryWord<FigureAge>? age,
-        LarkDb db,
-        NetworkBook networks,
+        [AsParameters] ResultsQuery query,
+        MeasuredReader reader,
         CancellationToken cancellation
     )
     {
-        (LocalDate first, LocalDate last) = (from.Value, to.Value);
-        if (last < first)
-            throw ProblemException.BadInput("The last date lies before the first. Swap them.");
-        var sent = await db
-            .Deliveries.Where(d =>
-                d.WorkspaceId == workspaceId && d.State == DeliveryState.Sent && d.LocalDate >= first && d.LocalDate <= last
-            )
+        ResultsQuestion question = query.Question();
+        (List<MeasuredDelivery> deliveries, IReadOnlyList<NetworkRules> networks) = await reader.ReadAsync(
+            workspaceId,
+            question,
+            cancellation
+        );
+        CategoryComparison comparison = ResultsByCategory.Of(deliveries);
+        Totals totals = Totals.Of(deliveries);
+        MeasureRule measure = question.Measure;
+        return new(
+            question.Period.From,
+            question.Period.To,
+            question.Age,
+            measure.Measure,
+            measure.IsRate,
+            totals.Deliveries,
+            deliveries.Where(d => d.Measured is not null).Select(d => d.PostId).Distinct().Count(),
+            deliveries.Count - totals.Deliveries,
+            totals.Above,
+            totals.Rate,
+            totals.PerDay(question.Period),
+            comparison.Categories,
+            comparison.Pairs,
+            [.. networks.Where(measure.IsOfferedBy).SelectMany(measure.Lacks).Distinct().OrderBy(k => k.Number)],
+            [.. networks.Where(n => !measure.IsOfferedBy(n)).Select(n => n.Key).Order(StringComparer.Ordinal)],
+            await EarlierAsync(question.Period.Before),
+            await EarlierAsync(question.Period.YearBefore)
+        );
+
+        async Task<EarlierView> EarlierAsync(ResultsPeriod period)
+        {
+            (List<MeasuredDelivery> earlier, _) = await reader.ReadAsync(workspaceId, question with { Period = period }, cancellation);
+            Totals then = Totals.Of(earlier);
+            return new(period.From, period.To, then.Deliveries, then.PerDay(period), then.IndexByCategory);
+        }
+    }
+
+    private static async Task<MeasuredRows> ListAsync(
+        Id<Workspace> workspaceId,
+        [AsParameters] ResultsQuery query,
+        Id<Category>? category,
+        QueryWord<DeliverySort>? sort,
+        int? skip,
+        int? take,
+        MeasuredReader reader,
+        LarkDb db,
+        CancellationToken cancellation
+    )
+    {
+        (List<MeasuredDelivery> deliveries, _) = await reader.ReadAsync(workspaceId, query.Question(), cancellation);
+        IReadOnlyDictionary<Id<Delivery>, double> expected = ResultsByCategory.Of(deliveries).Expected;
+        MeasuredDelivery[] own = [.. deliveries.Where(d => category is null || d.CategoryId == category)];
+        DeliverySort by = sort?.Value ?? DeliverySort.Latest;
+        MeasuredDelivery[] page =
+        [
+            .. own.OrderByDescending(Weight)
+                .ThenByDescending(d => d.Date)
+                .ThenByDescending(d => d.Hour)
+                .ThenBy(d => d.Id)
+                .Skip(Math.Max(0, skip ?? 0))
+                .Take(Math.Clamp(take ?? 50, 1, MostRows)),
+        ];
+        List<Id<Delivery>> ids = [.. page.Select(d => d.Id)];
+        var shown = await db
+            .Deliveries.Where(d => d.WorkspaceId == workspaceId && ids.Contains(d.Id))
             .Select(d => new
             {
                 d.Id,
-                d.Facts,
-                PostCategory = db.Posts.Where(p => p.WorkspaceId == workspaceId && p.Id == d.PostId).Select(p => p.CategoryId).First(),
-                Network = db.Channels.Where(c => c.WorkspaceId == workspaceId && c.Id == d.ChannelId).Select(c => c.Network).First(),
+                Title = db.Posts.Where(p => p.WorkspaceId == workspaceId && p.Id == d.PostId).Select(p => p.Title).First(),
+                d.LocalDate,
+                d.LocalTime,
+                d.FileIds,
+                d.Address,
             })
-            .ToListAsync(cancellation);
-        FigureAge wanted = age?.Value ?? FigureAge.Latest;
-        Dictionary<Id<Delivery>, FigureSet> figures = await FiguresAsync(workspaceId, first, last, wanted, db, cancellation);
-        List<MeasuredDelivery> measured =
-        [
-            .. sent.Select(d => new MeasuredDelivery(
-                d.Id,
-                d.Facts?.CategoryId ?? d.PostCategory,
-                figures.GetValueOrDefault(d.Id),
-                Offered(d.Network)
-            )),
-        ];
-        IReadOnlyList<CategoryResult> rows = ResultsByCategory.Of(measured);
-        HashSet<FigureKind> offered = [.. sent.SelectMany(d => Offered(d.Network))];
+            .ToDictionaryAsync(d => d.Id, cancellation);
         return new(
-            first,
-            last,
-            wanted,
-            rows.Sum(r => r.Deliveries),
-            rows.Sum(r => r.LeftOut),
-            rows.Sum(r => r.Engagements),
-            rows.Any(r => r.Reach is not null) ? rows.Sum(r => r.Reach ?? 0) : null,
-            rows,
-            sent.Count == 0 ? [] : [.. FigureKind.Engagements.Where(p => !offered.Contains(p))]
+            own.Length,
+            [
+                .. page.Select(d => new MeasuredRow(
+                    d.Id,
+                    d.PostId,
+                    shown[d.Id].Title,
+                    d.CategoryId,
+                    d.ChannelId,
+                    d.Date,
+                    shown[d.Id].LocalTime,
+                    d.Measured is { } m ? m.Above / (m.Below ?? 1) : null,
+                    Expected(d),
+                    shown[d.Id].FileIds is [var file, ..] ? file : null,
+                    Delivery.Shown(shown[d.Id].Address)
+                )),
+            ]
         );
 
-        IReadOnlyCollection<FigureKind> Offered(string network) => networks.Has(network) ? networks[network].Figures : [];
+        double? Expected(MeasuredDelivery d) => expected.TryGetValue(d.Id, out double mean) ? mean / (d.Measured!.Below ?? 1) : null;
+
+        double Weight(MeasuredDelivery d) =>
+            d.Measured is not { } m
+                ? double.NegativeInfinity
+                : by switch
+                {
+                    DeliverySort.Most => m.Above / (m.Below ?? 1),
+                    DeliverySort.Best => expected.TryGetValue(d.Id, out double mean) ? m.Above / mean : -1,
+                    DeliverySort.Worst => expected.TryGetValue(d.Id, out double mean) ? -m.Above / mean : double.MinValue,
+                    _ => 0,
+                };
     }
 
-    private static async Task<Dictionary<Id<Delivery>, FigureSet>> FiguresAsync(
-        Id<Workspace> workspace,
-        LocalDate from,
-        LocalDate to,
-        FigureAge age,
-        LarkDb db,
-        CancellationToken cancellation
+    /// <summary>What is asked, in the address.</summary>
+    /// <param name="Channel">May stand there several times; none: all channels.</param>
+    public sealed record ResultsQuery(
+        [FromQuery(Name = "from")] QueryDate From,
+        [FromQuery(Name = "to")] QueryDate To,
+        [FromQuery(Name = "age")] QueryWord<FigureAge>? Age,
+        [FromQuery(Name = "measure")] QueryWord<Measure>? Measure,
+        [FromQuery(Name = "channel")] Guid[]? Channel,
+        [FromQuery(Name = "network")] string? Network,
+        [FromQuery(Name = "lifespan")] QueryWord<Lifespan>? Lifespan
     )
     {
-        IQueryable<Delivery> sent = db.Deliveries.Where(d =>
-            d.WorkspaceId == workspace && d.State == DeliveryState.Sent && d.LocalDate >= from && d.LocalDate <= to
-        );
-        if (age == FigureAge.Latest)
+        internal ResultsQuestion Question()
         {
-            return await sent.Join(
-                    db.Readings,
-                    d => new { d.WorkspaceId, d.Id },
-                    r => new { r.WorkspaceId, Id = r.DeliveryId },
-                    (d, r) => r
-                )
-                .Where(r => r.At == db.Readings.Where(o => o.WorkspaceId == r.WorkspaceId && o.DeliveryId == r.DeliveryId).Max(o => o.At))
-                .ToDictionaryAsync(r => r.DeliveryId, r => r.Figures, cancellation);
+            ResultsPeriod period = new(From.Value, To.Value);
+            if (period.To < period.From)
+                throw ProblemException.BadInput("The last date lies before the first. Swap them.");
+            if (period.Days > LongestDays)
+                throw ProblemException.BadInput("Ten years are the most that is compared at once. Choose a shorter time.");
+            return new(
+                period,
+                Age?.Value ?? FigureAges.Compared,
+                MeasureRule.Of(Measure?.Value ?? Core.Results.Measure.Engagements),
+                Channel is { Length: > 0 } channels ? [.. channels.Select(c => new Id<Channel>(c))] : null,
+                string.IsNullOrEmpty(Network) ? null : Network,
+                Lifespan?.Value
+            );
         }
-        int hours = age.Hours();
-        return await sent.Join(db.AgeFigures, d => new { d.WorkspaceId, d.Id }, a => new { a.WorkspaceId, Id = a.DeliveryId }, (d, a) => a)
-            .Where(a => a.AgeHours == hours)
-            .ToDictionaryAsync(a => a.DeliveryId, a => a.Figures, cancellation);
     }
 }

@@ -108,7 +108,7 @@ public sealed class FixtureTests
         Assert.Equal(0.68, raw[0].Raw!.Value / raw[1].Raw!.Value, 0.005);
     }
 
-    /// <summary>NIST Statistical Reference Datasets, Norris (linear regression, lower difficulty); data and certified values from memory.</summary>
+    /// <summary>NIST Statistical Reference Datasets, Norris (linear regression, lower difficulty); data and values from memory.</summary>
     [Fact]
     public void The_equations_are_solved_as_certified_for_Norris()
     {
@@ -161,7 +161,7 @@ public sealed class FixtureTests
         Assert.Equal(1.00211681802045, found[1], 1e-11);
     }
 
-    /// <summary>NIST Statistical Reference Datasets, Longley (higher difficulty); data and certified values from memory.</summary>
+    /// <summary>NIST Statistical Reference Datasets, Longley (higher difficulty); data and values from memory.</summary>
     [Fact]
     public void The_equations_are_solved_as_certified_for_Longley()
     {

@@ -1,5 +1,10 @@
 using AbleLark.Core.Categories;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Comparison;
+using AbleLark.Core.Deliveries;
 using AbleLark.Core.Figures;
+using AbleLark.Core.Networks;
+using AbleLark.Core.Posts;
 using AbleLark.Core.Results;
 using CsCheck;
 using NodaTime;
@@ -10,26 +15,131 @@ public sealed class ResultsTests
 {
     private static readonly Id<Category> A = new(Guid.Parse("00000000-0000-0000-0000-00000000000a"));
     private static readonly Id<Category> B = new(Guid.Parse("00000000-0000-0000-0000-00000000000b"));
+    private static readonly Id<Channel> Page = new(Guid.Parse("00000000-0000-0000-0000-0000000000c1"));
     private static readonly FigureKind[] Offered = [FigureKind.Reach, FigureKind.Likes, FigureKind.Comments];
+    private static readonly LocalDate Day = new(2026, 3, 2);
 
-    // Worked by hand: A took 3 of 4 deliveries and earned 30 of 120 engagements; B took 1 and earned 90.
+    // Worked by hand: A took 3 of 4 deliveries and earned 30 of 120; B took 1 and earned 90.
     [Fact]
     public void The_index_is_the_share_earned_over_the_share_taken()
     {
-        IReadOnlyList<CategoryResult> rows = ResultsByCategory.Of([Of(A, 100, 10), Of(A, 100, 10), Of(A, 200, 10), Of(B, 300, 90)]);
+        IReadOnlyList<CategoryResult> rows = ResultsByCategory.Of([Of(A, 10), Of(A, 12), Of(A, 8), Of(B, 90)]).Categories;
         Assert.Equal([B, A], rows.Select(r => r.CategoryId));
         CategoryResult a = rows[1];
-        Assert.Equal((3, 0.75, 0.25), (a.Deliveries, a.ShareOfDeliveries, a.ShareOfEngagements));
+        Assert.Equal((3, 0.75, 0.25, 30, 10), (a.Deliveries, a.ShareOfDeliveries, a.ShareOfTotal, a.Total, a.Median));
         Assert.Equal(1.0 / 3, a.Index!.Value, 12);
         Assert.Equal(3.0, rows[0].Index!.Value, 12);
-        Assert.Equal(30.0 / 400, a.EngagementRate!.Value, 12);
+        Assert.Equal(Verdict.TooFew, a.Verdict);
+    }
+
+    // Worked by hand: A 30 of 400 is 0.075, B 30 of 100 is 0.3, all 60 of 500 is 0.12.
+    [Fact]
+    public void A_rate_is_sum_over_sum_and_its_index_the_rate_over_that_of_all()
+    {
+        IReadOnlyList<CategoryResult> rows = ResultsByCategory.Of([Of(A, 10, 100), Of(A, 20, 300), Of(B, 30, 100)]).Categories;
+        Assert.Equal((0.3, 2.5), (rows[0].Rate, Math.Round(rows[0].Index!.Value, 12)));
+        Assert.Equal((0.075, 0.625), (rows[1].Rate, Math.Round(rows[1].Index!.Value, 12)));
+        Totals totals = Totals.Of([Of(A, 10, 100), Of(A, 20, 300), Of(B, 30, 100)]);
+        Assert.Equal((0.12, 0.12), (totals.Rate, totals.PerDay(new(Day, Day.PlusDays(6)))));
+        Assert.Equal([0.625, 2.5], totals.IndexByCategory.OrderBy(i => i.Value).Select(i => Math.Round(i.Value!.Value, 12)));
     }
 
     [Fact]
     public void A_delivery_without_figures_is_left_out_above_and_below_and_counted()
     {
-        CategoryResult a = ResultsByCategory.Of([Of(A, 100, 10), new(new(Guid.NewGuid()), A, null, Offered)]).Single();
+        CategoryResult a = ResultsByCategory.Of([Of(A, 10), Of(A, null)]).Categories.Single();
         Assert.Equal((1, 1, 1.0), (a.Deliveries, a.LeftOut, a.ShareOfDeliveries));
+        CategoryResult none = ResultsByCategory.Of([Of(A, null)]).Categories.Single();
+        Assert.Equal((0, 1, null, null), (none.Deliveries, none.LeftOut, none.Index, none.ShareOfTotal));
+    }
+
+    [Fact]
+    public void Nothing_earned_or_nothing_sent_gives_no_figure_rather_than_nought_or_infinity()
+    {
+        CategoryResult a = ResultsByCategory.Of([Of(A, 0), Of(A, 0)]).Categories.Single();
+        Assert.Equal((null, null, null), (a.Index, a.ShareOfTotal, a.Adjusted));
+        Assert.Empty(ResultsByCategory.Of([]).Categories);
+        Assert.Equal((0, null), (Totals.Of([]).Deliveries, Totals.Of([]).Rate));
+    }
+
+    /// <summary>What is told by category adds up to the whole, whatever was sent.</summary>
+    [Fact]
+    public void Sums_by_category_are_the_whole()
+    {
+        Gen.Select(Gen.Int[0, 3], Gen.Int[0, 200], Gen.Int[0, 2], Gen.Int[0, 60], Gen.Int[0, 30])
+            .Array[1, 80]
+            .Sample(
+                given =>
+                {
+                    MeasuredDelivery[] all =
+                    [
+                        .. given.Select(g => new MeasuredDelivery(
+                            Id<Delivery>.New(),
+                            Number<Post>(g.Item5),
+                            Number<Category>(g.Item1),
+                            Number<Channel>(g.Item3),
+                            Day.PlusDays(g.Item4),
+                            g.Item4 % 24,
+                            g.Item2 == 7 ? null : new(g.Item2, null)
+                        )),
+                    ];
+                    CategoryResult[] rows = [.. ResultsByCategory.Of(all).Categories];
+                    Totals totals = Totals.Of(all);
+                    return rows.Sum(r => r.Deliveries + r.LeftOut) == all.Length
+                        && rows.Sum(r => r.Total) == totals.Above
+                        && (totals.Deliveries == 0 || Math.Abs(rows.Sum(r => r.ShareOfDeliveries!.Value) - 1) < 1e-9)
+                        && (totals.Above == 0 || Math.Abs(rows.Sum(r => r.ShareOfTotal ?? 0) - 1) < 1e-9)
+                        && rows.All(r => r.Adjusted is not { } range || (range.Low <= range.Value && double.IsFinite(range.High)));
+                },
+                iter: Effort.Of(200)
+            );
+    }
+
+    [Theory]
+    [InlineData("2026-03-02", "2026-03-08", "2026-02-23", "2026-03-01", "2025-03-03")]
+    [InlineData("2026-03-02", "2026-03-11", "2026-02-16", "2026-02-25", "2025-03-03")]
+    [InlineData("2026-03-01", "2026-03-31", "2026-02-01", "2026-02-28", "2025-03-01")]
+    [InlineData("2026-01-01", "2026-03-31", "2025-10-01", "2025-12-31", "2025-01-01")]
+    public void Months_are_held_against_months_and_other_periods_against_the_same_weekdays(
+        string from,
+        string to,
+        string beforeFrom,
+        string beforeTo,
+        string yearFrom
+    )
+    {
+        ResultsPeriod period = new(Read(from), Read(to));
+        Assert.Equal(new(Read(beforeFrom), Read(beforeTo)), period.Before);
+        Assert.Equal(Read(yearFrom), period.YearBefore.From);
+
+        static LocalDate Read(string text) => NodaTime.Text.LocalDatePattern.Iso.Parse(text).Value;
+    }
+
+    [Fact]
+    public void A_measure_takes_what_a_network_tells_and_leaves_out_what_makes_no_sense()
+    {
+        NetworkRules hearth = Repository.Networks["hearth"];
+        FigureSet figures = FigureSet.Of(
+            (FigureKind.Likes, 10),
+            (FigureKind.Comments, 2),
+            (FigureKind.Shares, 3),
+            (FigureKind.LinkClicks, 5),
+            (FigureKind.Reach, 400),
+            (FigureKind.Impressions, 500)
+        );
+        Assert.Equal(new(20, null), Take(Measure.Engagements, figures));
+        Assert.Equal(new(20, 400), Take(Measure.EngagementRateByReach, figures));
+        Assert.Equal(new(5, 500), Take(Measure.ClickThroughRate, figures));
+        Assert.Equal(new(500, null), Take(Measure.TimesSeen, figures));
+        Assert.Null(Take(Measure.Saves, figures));
+        Assert.Null(Take(Measure.EngagementRateByFollowers, figures));
+        Assert.False(MeasureRule.Of(Measure.Saves).IsOfferedBy(hearth));
+        Assert.Equal([FigureKind.Saves], MeasureRule.Of(Measure.Engagements).Lacks(hearth));
+        Assert.Null(Take(Measure.Likes, FigureSet.Of((FigureKind.Likes, -1))));
+        Assert.Null(Take(Measure.ClickThroughRate, FigureSet.Of((FigureKind.LinkClicks, 3), (FigureKind.Impressions, 0))));
+        Assert.Null(Take(Measure.Engagements, FigureSet.Of((FigureKind.Likes, 10))));
+
+        Measured? Take(Measure measure, FigureSet given) => MeasureRule.Of(measure).Take(given, hearth);
     }
 
     [Fact]
@@ -38,28 +148,6 @@ public sealed class ResultsTests
         Assert.Null(FigureSet.Of((FigureKind.Likes, 5)).Engagements(Offered));
         Assert.Equal(5, FigureSet.Of((FigureKind.Likes, 5)).Engagements([FigureKind.Likes]));
         Assert.Null(FigureSet.Of((FigureKind.Likes, 5)).Engagements([FigureKind.Reach]));
-    }
-
-    [Fact]
-    public void Nothing_below_the_line_gives_no_figure_rather_than_nought()
-    {
-        CategoryResult a = ResultsByCategory
-            .Of([new(new(Guid.NewGuid()), A, FigureSet.Of((FigureKind.Likes, 0)), [FigureKind.Likes])])
-            .Single();
-        Assert.Equal((null, null, null), (a.EngagementRate, a.ShareOfEngagements, a.Reach));
-    }
-
-    [Fact]
-    public void Shares_add_up_to_one()
-    {
-        Gen.Select(Gen.Bool, Gen.Int[1, 1000], Gen.Int[1, 100])
-            .Array[1, 30]
-            .Sample(given =>
-            {
-                IReadOnlyList<CategoryResult> rows = ResultsByCategory.Of([.. given.Select(g => Of(g.Item1 ? A : B, g.Item2, g.Item3))]);
-                return Math.Abs(rows.Sum(r => r.ShareOfDeliveries!.Value) - 1) < 1e-9
-                    && Math.Abs(rows.Sum(r => r.ShareOfEngagements!.Value) - 1) < 1e-9;
-            });
     }
 
     [Fact]
@@ -77,11 +165,8 @@ public sealed class ResultsTests
         Assert.Null(FigureAges.At(sent, readings, Duration.FromDays(7)));
     }
 
-    private static MeasuredDelivery Of(Id<Category> category, double reach, double likes) =>
-        new(
-            new(Guid.NewGuid()),
-            category,
-            FigureSet.Of((FigureKind.Reach, reach), (FigureKind.Likes, likes), (FigureKind.Comments, 0)),
-            Offered
-        );
+    private static MeasuredDelivery Of(Id<Category> category, double? above, double? below = null) =>
+        new(Id<Delivery>.New(), Id<Post>.New(), category, Page, Day, 9, above is null ? null : new(above.Value, below));
+
+    private static Id<T> Number<T>(int number) => new(new Guid(number, 0, 0, new byte[8]));
 }

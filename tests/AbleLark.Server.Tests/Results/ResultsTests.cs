@@ -39,23 +39,30 @@ public sealed class ResultsTests(TestInstallation installation) : IClassFixture<
         JsonElement latest = await ResultsAsync(day, "latest");
         JsonElement[] rows = latest.List("categories");
         Assert.Equal((3, 0), (latest.Whole("deliveries"), latest.Whole("leftOut")));
-        Assert.Equal(1, rows.Sum(r => r.GetProperty("shareOfEngagements").GetDouble()), 9);
+        Assert.Equal(1, rows.Sum(r => r.GetProperty("shareOfTotal").GetDouble()), 9);
         JsonElement row = rows.Single(r => r.Id("categoryId") == first);
         Assert.Equal(2, row.Whole("deliveries"));
         Assert.Equal(
-            row.GetProperty("shareOfEngagements").GetDouble() / row.GetProperty("shareOfDeliveries").GetDouble(),
+            row.GetProperty("shareOfTotal").GetDouble() / row.GetProperty("shareOfDeliveries").GetDouble(),
             row.GetProperty("index").GetDouble(),
             9
         );
+        JsonElement rate = (await ResultsAsync(day, "latest", "&measure=engagementRateByReach"))
+            .List("categories")
+            .Single(r => r.Id("categoryId") == first);
+        JsonElement reach = (await ResultsAsync(day, "latest", "&measure=reach"))
+            .List("categories")
+            .Single(r => r.Id("categoryId") == first);
         Assert.Equal(
-            row.GetProperty("engagements").GetDouble() / row.GetProperty("reach").GetDouble(),
-            row.GetProperty("engagementRate").GetDouble(),
+            row.GetProperty("total").GetDouble() / reach.GetProperty("total").GetDouble(),
+            rate.GetProperty("rate").GetDouble(),
             9
         );
-        Assert.Equal(["saves"], latest.List("notOffered").Select(f => f.GetString()));
+        Assert.All(rows, r => Assert.Equal("tooFew", r.Text("verdict")));
+        Assert.Equal(["saves"], latest.List("lacks").Select(f => f.GetString()));
 
-        double afterADay = (await ResultsAsync(day, "day")).GetProperty("engagements").GetDouble();
-        double afterAWeek = (await ResultsAsync(day, "week")).GetProperty("engagements").GetDouble();
+        double afterADay = (await ResultsAsync(day, "day")).GetProperty("total").GetDouble();
+        double afterAWeek = (await ResultsAsync(day, "week")).GetProperty("total").GetDouble();
         Assert.True(afterADay > 0 && afterADay < afterAWeek, $"{afterADay} after a day, {afterAWeek} after a week");
         Assert.Equal(3, (await ResultsAsync(day, "fourWeeks")).Whole("leftOut"));
     }
@@ -121,6 +128,6 @@ public sealed class ResultsTests(TestInstallation installation) : IClassFixture<
         );
     }
 
-    private Task<JsonElement> ResultsAsync(LocalDate day, string age) =>
-        _ada.GetAsync($"results?from={day:uuuu-MM-dd}&to={day.PlusDays(1):uuuu-MM-dd}&age={age}");
+    private Task<JsonElement> ResultsAsync(LocalDate day, string age, string more = "") =>
+        _ada.GetAsync($"results?from={day:uuuu-MM-dd}&to={day.PlusDays(1):uuuu-MM-dd}&age={age}{more}");
 }

@@ -3318,7 +3318,11 @@ export interface paths {
                 query: {
                     from: string;
                     to: string;
-                    age?: string;
+                    age?: "latest" | "day" | "week" | "fourWeeks";
+                    measure?: "engagements" | "engagementRateByReach" | "engagementRateByImpressions" | "engagementRateByFollowers" | "clickThroughRate" | "timesSeen" | "reach" | "likes" | "comments" | "shares" | "saves" | "linkClicks" | "videoViews";
+                    channel?: string[];
+                    network?: string;
+                    lifespan?: "evergreen" | "once" | "onceAltogether";
                 };
                 header?: never;
                 path: {
@@ -3335,6 +3339,93 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ResultsView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/results/deliveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query: {
+                    from: string;
+                    to: string;
+                    age?: "latest" | "day" | "week" | "fourWeeks";
+                    measure?: "engagements" | "engagementRateByReach" | "engagementRateByImpressions" | "engagementRateByFollowers" | "clickThroughRate" | "timesSeen" | "reach" | "likes" | "comments" | "shares" | "saves" | "linkClicks" | "videoViews";
+                    channel?: string[];
+                    network?: string;
+                    lifespan?: "evergreen" | "once" | "onceAltogether";
+                    category?: string;
+                    sort?: string;
+                    skip?: number;
+                    take?: number;
+                };
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MeasuredRows"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/deliveries/{id}/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DeliveryCurve"];
                     };
                 };
             };
@@ -4589,12 +4680,17 @@ export interface components {
             categoryId: string;
             /**
              * Format: int32
-             * @description Deliveries counted: those whose engagements are known.
+             * @description Of the deliveries counted.
+             */
+            posts: number;
+            /**
+             * Format: int32
+             * @description Deliveries counted: those whose measure is known.
              */
             deliveries: number;
             /**
              * Format: int32
-             * @description Sent deliveries without figures, left out of every other number here.
+             * @description Sent deliveries without it, left out of every other number here.
              */
             leftOut: number;
             /**
@@ -4604,26 +4700,39 @@ export interface components {
             shareOfDeliveries: null | number;
             /**
              * Format: double
-             * @description Sum of reach; null when no delivery has it.
+             * @description Sum of what its deliveries earned; of a rate, of what stands above the line.
              */
-            reach: null | number;
-            /** Format: double */
-            engagements: number;
+            total: number;
             /**
              * Format: double
-             * @description Engagements ÷ reach, sum over sum, of deliveries that have both; null without reach.
+             * @description Sum over sum; null for counts and when nothing stands below the line.
              */
-            engagementRate: null | number;
+            rate: null | number;
+            /**
+             * Format: double
+             * @description Of its deliveries, each by itself; null when there are none.
+             */
+            median: null | number;
             /**
              * Format: double
              * @description 0 to 1; null when nothing was earned at all.
              */
-            shareOfEngagements: null | number;
+            shareOfTotal: null | number;
             /**
              * Format: double
-             * @description Share of engagements ÷ share of deliveries: 1 earns what it takes.
+             * @description As it stands: share earned ÷ share taken, or rate ÷ rate of all: 1 earns what it takes.
              */
             index: null | number;
+            adjusted: null | components["schemas"]["RatioRange"];
+            verdict: components["schemas"]["Verdict"];
+            isLevelAfterAdjusting: boolean;
+            /**
+             * Format: int32
+             * @description Deliveries that the comparison rests on.
+             */
+            compared: number;
+            /** @description The strongest first. */
+            explanations: components["schemas"]["Explanation"][];
         };
         CategoryTry: {
             /** Format: uuid */
@@ -5166,6 +5275,15 @@ export interface components {
             minHeight: null | number;
             suggested: null | components["schemas"]["Crop"];
         };
+        CurvePoint: {
+            /** Format: double */
+            hours: number;
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            value: null | number;
+            figures: components["schemas"]["FigureSet"];
+        };
         /** @enum {unknown} */
         DateDoubt: "severalFit" | "noneFits" | "weekdaysDisagree" | null;
         /**
@@ -5217,6 +5335,16 @@ export interface components {
             cell: string;
             weekday: null | string;
             dates: unknown[];
+        };
+        Daypart: {
+            part?: components["schemas"]["PartOfDay"];
+            isWeekend?: boolean;
+            /** Format: int32 */
+            level?: number;
+        };
+        DeliveryCurve: {
+            points: components["schemas"]["CurvePoint"][];
+            usual: components["schemas"]["UsualPoint"][];
         };
         /** @enum {unknown} */
         DeliveryState: "planned" | "waitingForApproval" | "substitute" | "sending" | "sent" | "refused" | "mayHaveGoneOut" | "postItYourself" | "missed" | "cancelled";
@@ -5291,6 +5419,19 @@ export interface components {
             differences: string[];
         };
         Duration: unknown;
+        EarlierView: {
+            /** Format: date */
+            from: string;
+            /** Format: date */
+            to: string;
+            /** Format: int32 */
+            deliveries: number;
+            /** Format: double */
+            perDay: null | number;
+            indices: {
+                [key: string]: null | number;
+            };
+        };
         /**
          * @description What a person may do with an entry of the line-up.
          * @enum {unknown}
@@ -5298,6 +5439,18 @@ export interface components {
         EntryAct: "move" | "cancel" | "reschedule" | "dismiss" | "sayWhatWasFound" | "sayPosted" | "sendRest" | "countUnder" | "keepPost" | "chooseAnother" | "skipThisOne" | "moveThisOne" | "writeNote" | "backToRotation" | "moveInLine" | "swap";
         /** @enum {unknown} */
         EntryKind: "delivery" | "projected" | "empty";
+        /** @description What of a category's figure its circumstances explain: one of the three is given. */
+        Explanation: {
+            /** Format: uuid */
+            channelId: null | string;
+            daypart: null | components["schemas"]["Daypart"];
+            isPeriod: boolean;
+            /**
+             * Format: double
+             * @description What they make of it, all else alike: 1 nothing.
+             */
+            ratio: number;
+        };
         /**
          * @description How a field is written down and drawn.
          * @enum {unknown}
@@ -5834,6 +5987,44 @@ export interface components {
          * @enum {unknown}
          */
         MatchBasis: "none" | "header" | "content" | "remembered" | "chosen";
+        /**
+         * @description By what deliveries are compared.
+         * @enum {unknown}
+         */
+        Measure: "engagements" | "engagementRateByReach" | "engagementRateByImpressions" | "engagementRateByFollowers" | "clickThroughRate" | "timesSeen" | "reach" | "likes" | "comments" | "shares" | "saves" | "linkClicks" | "videoViews";
+        MeasuredRow: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            postId: string;
+            title: string;
+            /** Format: uuid */
+            categoryId: string;
+            /** Format: uuid */
+            channelId: string;
+            /** Format: date */
+            date: string;
+            /** Format: time */
+            time: string;
+            /** Format: double */
+            value: null | number;
+            /** Format: double */
+            expected: null | number;
+            /** Format: uuid */
+            file: null | string;
+            address: null | string;
+        };
+        MeasuredRows: {
+            /** Format: int32 */
+            total: number;
+            rows: components["schemas"]["MeasuredRow"][];
+        };
+        MeasureWords: {
+            key: components["schemas"]["Measure"];
+            words: string;
+            how: string;
+            isRate: boolean;
+        };
         MediaItem: {
             file: components["schemas"]["MediaView"];
             /** Format: int32 */
@@ -6105,6 +6296,8 @@ export interface components {
             /** Format: int32 */
             empty: number;
         };
+        /** @enum {unknown} */
+        PartOfDay: "night" | "morning" | "midday" | "afternoon" | "evening";
         PassedView: {
             /** Format: uuid */
             id: string;
@@ -6658,6 +6851,18 @@ export interface components {
             count: number;
             words: string;
         };
+        /** @description A ratio with its 95 % interval. */
+        RatioRange: {
+            /**
+             * Format: double
+             * @description 1: the same.
+             */
+            value: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+        };
         ReplacedView: {
             content: components["schemas"]["PostContent"];
             crops: components["schemas"]["CarriedCrop"][];
@@ -6706,16 +6911,42 @@ export interface components {
             /** Format: date */
             to: string;
             age: components["schemas"]["FigureAge"];
+            measure: components["schemas"]["Measure"];
+            isRate: boolean;
             /** Format: int32 */
             deliveries: number;
             /** Format: int32 */
+            posts: number;
+            /** Format: int32 */
             leftOut: number;
             /** Format: double */
-            engagements: number;
+            total: number;
             /** Format: double */
-            reach: null | number;
+            rate: null | number;
+            /** Format: double */
+            perDay: null | number;
             categories: components["schemas"]["CategoryResult"][];
-            notOffered: unknown[];
+            pairs: components["schemas"]["ReversedPair"][];
+            lacks: unknown[];
+            notTold: string[];
+            before: components["schemas"]["EarlierView"];
+            yearBefore: components["schemas"]["EarlierView"];
+        };
+        /** @description Two categories that seem to stand the other way round. */
+        ReversedPair: {
+            /** Format: uuid */
+            first: string;
+            /** Format: uuid */
+            second: string;
+            /**
+             * Format: double
+             * @description First to second as it stands: below 1.
+             */
+            raw: number;
+            /** @description First to second, compared fairly: above 1. */
+            adjusted: components["schemas"]["RatioRange"];
+            /** @description True: the order changes for sure; false: they are level. */
+            changes: boolean;
         };
         /**
          * @description How often a slot comes round.
@@ -7170,6 +7401,19 @@ export interface components {
             undone: number;
             kept: string[];
         };
+        UsualPoint: {
+            /** Format: double */
+            hours: number;
+            /** Format: double */
+            median: number;
+            /** Format: int32 */
+            deliveries: number;
+        };
+        /**
+         * @description What can be said of a category.
+         * @enum {unknown}
+         */
+        Verdict: "tooFew" | "nothing" | "apart" | "onePost" | "noAnswer" | "noClearDifference" | "more" | "less";
         VersionLine: {
             /** Format: int32 */
             number: number;
@@ -7204,6 +7448,7 @@ export interface components {
         VocabularyView: {
             fields: components["schemas"]["FieldWords"][];
             figures: components["schemas"]["FigureWords"][];
+            measures: components["schemas"]["MeasureWords"][];
         };
         WallPicture: {
             /** Format: uuid */

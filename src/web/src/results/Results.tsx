@@ -1,82 +1,24 @@
-import { useSearchParams } from 'react-router';
-import { addDays, longDay, readDate } from '../time/dates';
-import { Choice } from '../ui/Choice';
-import { DateField } from '../ui/DateField';
+import { type Category, useCategories } from '../categories/categories';
+import { useNetworks } from '../networks/networks';
+import { longDay, shortDay } from '../time/dates';
 import { Empty, Fetched } from '../ui/States';
 import { useVocabulary } from '../vocabulary/vocabulary';
-import { useWorkspace } from '../workspaces/workspace';
-import { CategoryBars } from './CategoryBars';
+import { Behind } from './Behind';
+import { CategoryRows } from './CategoryRows';
 import { CategoryTable } from './CategoryTable';
-import { type FigureAge, useResults } from './results';
-import { listWords, whole } from './words';
+import { Filters } from './Filters';
+import { Ribbons } from './Ribbons';
+import { ages, type ResultsView, useQuestion, useResults } from './results';
+import { listWords, measured, times, whole } from './words';
 
-const ages: readonly { value: FigureAge; label: string }[] = [
-  { value: 'latest', label: 'Up to now' },
-  { value: 'day', label: 'After 24 hours' },
-  { value: 'week', label: 'After 7 days' },
-  { value: 'fourWeeks', label: 'After 28 days' },
-];
-
-const spans = [7, 14, 28, 91] as const;
-
-/** What each category took and what it earned, for a period. */
+/** What each category took and what it earned, for a period, and how surely. */
 export function Results() {
-  const [search, setSearch] = useSearchParams();
-  const today = useWorkspace().data?.today ?? null;
-  const to = readDate(search.get('to')) ?? today;
-  const from = readDate(search.get('from')) ?? (to && addDays(to, -27));
-  const age = ages.find((a) => a.value === search.get('age'))?.value ?? 'latest';
-  const results = useResults(from, to, age);
-  const figures = useVocabulary().data?.figures ?? [];
-  const set = (changes: Record<string, string | null>) =>
-    setSearch((before) => {
-      for (const [name, value] of Object.entries(changes)) value ? before.set(name, value) : before.delete(name);
-      return before;
-    });
-
+  const { question, search, set, today } = useQuestion();
+  const results = useResults(question);
   return (
     <>
-      <div className="mb-5 flex flex-wrap items-end gap-x-5 gap-y-2">
-        <h1>What each category earned</h1>
-        {from && to && today && (
-          <>
-            <fieldset className="flex items-center gap-1.5">
-              <legend className="sr-only">Period</legend>
-              <DateField
-                aria-label="From"
-                today={today}
-                className="w-44"
-                value={from}
-                onChange={(date) => set({ from: date })}
-              />
-              <span>to</span>
-              <DateField
-                aria-label="To"
-                today={today}
-                className="w-44"
-                value={to}
-                onChange={(date) => set({ to: date })}
-              />
-              {spans.map((days) => (
-                <button
-                  key={days}
-                  type="button"
-                  className="rounded-md px-1.5 py-0.5 text-sm underline decoration-rule-strong underline-offset-4 hover:bg-wash"
-                  onClick={() => set({ from: addDays(today, 1 - days), to: today })}
-                >
-                  {days} days
-                </button>
-              ))}
-            </fieldset>
-            <Choice
-              label="Figures"
-              value={age}
-              options={ages}
-              onChange={(next) => set({ age: next === 'latest' ? null : next })}
-            />
-          </>
-        )}
-      </div>
+      <h1 className="mb-3">What each category earned</h1>
+      {question && today && <Filters question={question} today={today} set={set} />}
       <Fetched query={results} what="the results">
         {(data) =>
           data.categories.length === 0 ? (
@@ -85,30 +27,95 @@ export function Results() {
             </Empty>
           ) : (
             <>
-              <p className="mb-5 max-w-prose">
-                <b className="font-head text-lg">{data.deliveries}</b> deliveries earned{' '}
-                <b className="font-head text-lg">{whole(data.engagements)}</b> engagements
-                {data.reach !== null && (
-                  <>
-                    {' '}
-                    from a reach of <b className="font-head text-lg">{whole(data.reach)}</b>
-                  </>
-                )}
-                .{data.leftOut > 0 && ` ${data.leftOut} more without these figures are left out.`}
-              </p>
-              <CategoryBars rows={data.categories} />
-              <CategoryTable rows={data.categories} />
-              <p className="mt-3 max-w-prose text-faded text-sm">
-                Engagements are {listWords(figures.filter((f) => f.isEngagement).map((f) => f.words))}.
-                {data.notOffered.length > 0 &&
-                  ` Not offered by these networks, so left out: ${listWords(figures.filter((f) => data.notOffered.includes(f.key)).map((f) => f.words))}.`}{' '}
-                Engagement rate is engagements ÷ reach, sum over sum. Index 1 earns what it takes; small numbers of
-                posts swing widely.
-              </p>
+              <Sum data={data} />
+              {!data.isRate && data.total > 0 && <Ribbons rows={data.categories} />}
+              <CategoryRows data={data} onOpen={(category) => set({ behind: category, delivery: null })} />
+              <Pairs data={data} />
+              <h2 className="mb-2">All figures</h2>
+              <CategoryTable data={data} />
+              <HowItIsCounted data={data} />
             </>
           )
         }
       </Fetched>
+      {question && (
+        <Behind
+          question={question}
+          category={search.get('behind')}
+          delivery={search.get('delivery')}
+          onDelivery={(delivery) => set({ delivery })}
+          onClose={() => set({ behind: null, delivery: null })}
+        />
+      )}
     </>
+  );
+}
+
+function Sum({ data }: { data: ResultsView }) {
+  const measure = useVocabulary().data?.measures.find((m) => m.key === data.measure);
+  const value = measured(data.isRate);
+  const against = (then: ResultsView['before'], what: string) => {
+    if (!then.perDay || data.perDay === null) return null;
+    const change = data.perDay / then.perDay;
+    return `${times(change)} times ${what} (${shortDay(then.from)} to ${shortDay(then.to)})`;
+  };
+  const compared = [against(data.before, 'the period before'), against(data.yearBefore, 'the year before')].filter(
+    (words) => words !== null,
+  );
+  return (
+    <p className="mb-4 max-w-[80ch]">
+      <b className="font-head text-lg">{whole(data.deliveries)}</b> deliveries of{' '}
+      <b className="font-head text-lg">{whole(data.posts)}</b> posts {data.isRate ? 'had an ' : 'earned '}
+      {data.isRate ? (
+        <>
+          {measure?.words} of <b className="font-head text-lg">{value(data.rate)}</b>
+        </>
+      ) : (
+        <>
+          <b className="font-head text-lg">{whole(data.total)}</b> {measure?.words}
+        </>
+      )}
+      {data.age !== 'latest' && ` within ${ages.find((a) => a.value === data.age)?.label} of sending`}
+      {compared.length > 0 && `, ${data.isRate ? '' : 'per day '}${listWords(compared)}`}.
+      {data.leftOut > 0 &&
+        ` ${whole(data.leftOut)} more without these figures${data.age === 'latest' ? '' : ', or still younger,'} are left out.`}
+    </p>
+  );
+}
+
+/** Two that seem to stand the other way round. */
+function Pairs({ data }: { data: ResultsView }) {
+  const categories = useCategories().data ?? [];
+  const name = (id: string) => categories.find((c: Category) => c.id === id)?.name ?? 'a category';
+  const changed = data.pairs.filter((p) => p.changes);
+  if (changed.length === 0) return null;
+  return (
+    <ul className="mb-6 max-w-[80ch] list-none border-dawn border-l-4 pl-4" aria-label="Where the order changes">
+      {changed.map((pair) => (
+        <li key={pair.first + pair.second} className="my-1">
+          <b>{name(pair.first)}</b> earns more than <b>{name(pair.second)}</b> where both go out alike:{' '}
+          {times(pair.adjusted.value)} times as much ({times(pair.adjusted.low)} to {times(pair.adjusted.high)}). As it
+          stands it looks the other way round, {times(1 / pair.raw)} times as much for {name(pair.second)}.
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function HowItIsCounted({ data }: { data: ResultsView }) {
+  const { measures = [], figures = [] } = useVocabulary().data ?? {};
+  const networks = useNetworks().data ?? [];
+  const measure = measures.find((m) => m.key === data.measure);
+  return (
+    <p className="mt-3 max-w-[80ch] text-faded text-sm">
+      {measure && `${measure.words[0]?.toUpperCase()}${measure.words.slice(1)}: ${measure.how}.`}
+      {data.lacks.length > 0 &&
+        ` Some of these networks don’t tell ${listWords(figures.filter((f) => data.lacks.includes(f.key)).map((f) => f.words))}, so that is left out there.`}
+      {data.notTold.length > 0 &&
+        ` Not told, and so left out, by ${listWords(networks.filter((n) => data.notTold.includes(n.key)).map((n) => n.name))}.`}{' '}
+      Ring: as it stands. Disc: compared fairly, had all gone out on the same channels at the same hours, on its 95 %
+      interval. “Fairly sure” is said only where chance alone would do so less than once in twenty times, for all
+      categories together, and the interval leaves out its share.
+    </p>
   );
 }

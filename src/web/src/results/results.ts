@@ -1,20 +1,117 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useSearchParams } from 'react-router';
 import { api, ask, type Schemas } from '../api/client';
-import { useWorkspacePath } from '../workspaces/workspace';
+import { addDays, readDate } from '../time/dates';
+import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
 
 export type FigureAge = Schemas['FigureAge'];
+export type Measure = Schemas['Measure'];
+export type Lifespan = Schemas['Lifespan'];
 export type CategoryResult = Schemas['CategoryResult'];
+export type ResultsView = Schemas['ResultsView'];
+export type MeasuredRow = Schemas['MeasuredRow'];
+export type DeliverySort = 'best' | 'worst' | 'most' | 'latest';
 
-export function useResults(from: string | null, to: string | null, age: FigureAge) {
+/** What results are asked of; it stands in the page's address. */
+export interface Question {
+  from: string;
+  to: string;
+  age: FigureAge;
+  measure: Measure;
+  channel: string[];
+  network: string | null;
+  lifespan: Lifespan | null;
+}
+
+export const ages: readonly { value: FigureAge; label: string }[] = [
+  { value: 'day', label: '24 hours' },
+  { value: 'week', label: '7 days' },
+  { value: 'fourWeeks', label: '28 days' },
+  { value: 'latest', label: 'up to now' },
+];
+
+export const lifespans: readonly { value: Lifespan; label: string }[] = [
+  { value: 'evergreen', label: 'Evergreen posts' },
+  { value: 'once', label: 'Once on each channel' },
+  { value: 'onceAltogether', label: 'Once altogether' },
+];
+
+/** What is asked, from the address, and how to ask something else. A quarter of a year, unless a period is given. */
+export function useQuestion() {
+  const [search, setSearch] = useSearchParams();
+  const today = useWorkspace().data?.today ?? null;
+  const to = readDate(search.get('to')) ?? today;
+  const from = readDate(search.get('from')) ?? (to && addDays(to, -90));
+  const question: Question | null =
+    from && to
+      ? {
+          from,
+          to,
+          age: ages.find((a) => a.value === search.get('age'))?.value ?? 'week',
+          measure: (search.get('measure') as Measure | null) ?? 'engagements',
+          channel: search.getAll('channel'),
+          network: search.get('network'),
+          lifespan: lifespans.find((l) => l.value === search.get('lifespan'))?.value ?? null,
+        }
+      : null;
+  const set = (changes: Record<string, string | readonly string[] | null>, keep = false) =>
+    setSearch(
+      (before) => {
+        for (const [name, value] of Object.entries(changes)) {
+          before.delete(name);
+          for (const one of typeof value === 'string' ? [value] : (value ?? [])) before.append(name, one);
+        }
+        return before;
+      },
+      { replace: keep },
+    );
+  return { question, search, set, today };
+}
+
+const queryOf = ({ network, lifespan, ...question }: Question) => ({
+  ...question,
+  ...(network && { network }),
+  ...(lifespan && { lifespan }),
+});
+
+export function useResults(question: Question | null) {
   const { id, path } = useWorkspacePath();
   return useQuery({
-    queryKey: ['results', id, from, to, age],
-    enabled: from !== null && to !== null,
+    queryKey: ['results', id, question],
+    enabled: question !== null,
     placeholderData: keepPreviousData,
     queryFn: () =>
       ask(
         api.GET('/api/workspaces/{workspaceId}/results', {
-          params: { path, query: { from: from ?? '', to: to ?? '', age } },
+          params: { path, query: queryOf(question as Question) },
+        }),
+      ),
+  });
+}
+
+/** The deliveries behind a figure. */
+export function useMeasured(question: Question, category: string | null, sort: DeliverySort, take: number) {
+  const { id, path } = useWorkspacePath();
+  return useQuery({
+    queryKey: ['results', id, question, 'deliveries', category, sort, take],
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      ask(
+        api.GET('/api/workspaces/{workspaceId}/results/deliveries', {
+          params: { path, query: { ...queryOf(question), ...(category && { category }), sort, take } },
+        }),
+      ),
+  });
+}
+
+export function useCurve(delivery: string) {
+  const { id, path } = useWorkspacePath();
+  return useQuery({
+    queryKey: ['results', id, 'curve', delivery],
+    queryFn: () =>
+      ask(
+        api.GET('/api/workspaces/{workspaceId}/deliveries/{id}/figures', {
+          params: { path: { ...path, id: delivery } },
         }),
       ),
   });

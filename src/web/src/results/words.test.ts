@@ -1,17 +1,75 @@
 import { expect, test } from 'vitest';
-import { index, share, whole } from './words';
+import type { CategoryResult } from './results';
+import { index, inTen, share, times, verdictWords, whole } from './words';
 
-test('what is missing is a dash and never a nought', () => {
-  for (const write of [whole, share, index]) {
-    expect(write(null)).toBe('–');
-    expect(write(undefined)).toBe('–');
-  }
-  expect(whole(0)).toBe('0');
-  expect(share(0)).toBe('0.0%');
+test('what is missing is a dash, what is nought is nought', () => {
+  expect([whole(null), share(undefined), index(null)]).toEqual(['–', '–', '–']);
+  expect([whole(0), share(0), index(0)]).toEqual(['0', '0.0%', '0.00']);
 });
 
-test('figures are written the same way everywhere', () => {
-  expect(whole(12524.4)).toBe('12,524');
-  expect(share(0.19512)).toBe('19.5%');
-  expect(index(2.449)).toBe('2.45');
+test('shares are said as one says them', () => {
+  expect([0.42, 0.15, 0.61, 1, 0.98, 0].map(inTen)).toEqual([
+    '4 in 10',
+    '2 in 10',
+    '6 in 10',
+    'all',
+    'nearly all',
+    'nothing',
+  ]);
+  expect([0.1, 0.0833, 0.04, 0.021, 0.004].map(inTen)).toEqual([
+    '1 in 10',
+    '1 in 12',
+    '1 in 25',
+    '1 in 50',
+    'less than 1 in 100',
+  ]);
+  expect([0.456, 1.38, 12.4].map(times)).toEqual(['0.46', '1.4', '12']);
+});
+
+const row = (given: Partial<CategoryResult>): CategoryResult => ({
+  categoryId: 'c',
+  posts: 34,
+  deliveries: 60,
+  leftOut: 0,
+  shareOfDeliveries: 0.3,
+  total: 900,
+  rate: null,
+  median: 12,
+  shareOfTotal: 0.4,
+  index: 1.33,
+  adjusted: { value: 1.38, low: 1.1, high: 1.7 },
+  verdict: 'more',
+  isLevelAfterAdjusting: false,
+  compared: 60,
+  explanations: [],
+  ...given,
+});
+const words = (given: Partial<CategoryResult>, isRate = false) =>
+  verdictWords(row(given), isRate, (id) => (id === 'large' ? 'the large page' : id));
+
+test('a verdict is one plain sentence, and sure only where the method is', () => {
+  expect(words({})).toBe('Earns about 1.4 times its share; fairly sure, 34 posts.');
+  expect(words({}, true)).toBe('Earns about 1.4 times the usual rate; fairly sure, 34 posts.');
+  expect(words({ verdict: 'tooFew', posts: 1, adjusted: null })).toBe('Too few to tell: 1 post.');
+  expect(words({ verdict: 'nothing', posts: 9 })).toBe('0 in 9 posts.');
+  const unclear = { verdict: 'noClearDifference', posts: 12, adjusted: { value: 1.2, low: 0.8, high: 1.9 } } as const;
+  expect(words(unclear)).toBe('No clear difference: 0.8 to 1.9 times its share, 12 posts.');
+});
+
+test('level after adjusting says what it was due to', () => {
+  const explanations = [
+    { channelId: 'large', daypart: null, isPeriod: false, ratio: 1.9 },
+    { channelId: null, daypart: { part: 'evening', isWeekend: false, level: 8 }, isPeriod: false, ratio: 1.2 },
+    { channelId: null, daypart: null, isPeriod: true, ratio: 0.9 },
+  ] as const;
+  const level = {
+    verdict: 'noClearDifference',
+    isLevelAfterAdjusting: true,
+    index: 2.1,
+    adjusted: { value: 1.02, low: 0.8, high: 1.3 },
+    explanations: [...explanations],
+  } as const;
+  expect(words({ ...level, explanations: [...explanations] })).toBe(
+    'Level after adjusting: it only looked better because it goes out on the large page and in the evening on weekdays (0.8 to 1.3 times its share, 34 posts).',
+  );
 });

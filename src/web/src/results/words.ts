@@ -1,3 +1,6 @@
+import type { Schemas } from '../api/client';
+import type { CategoryResult } from './results';
+
 const number = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 0 });
 const percent = new Intl.NumberFormat('en-GB', {
   style: 'percent',
@@ -5,6 +8,7 @@ const percent = new Intl.NumberFormat('en-GB', {
   maximumFractionDigits: 1,
 });
 const ratio = new Intl.NumberFormat('en-GB', { minimumFractionDigits: 2, maximumFractionDigits: 2 });
+const rough = new Intl.NumberFormat('en-GB', { maximumSignificantDigits: 2 });
 
 /** What is missing is shown as a dash, never as nought. */
 const orDash = (write: (n: number) => string) => (value: number | null | undefined) =>
@@ -14,6 +18,66 @@ export const whole = orDash((n) => number.format(n));
 export const share = orDash((n) => percent.format(n));
 export const index = orDash((n) => ratio.format(n));
 
+/** A ratio as one says it: two digits. */
+export const times = (n: number) => rough.format(n);
+
 const list = new Intl.ListFormat('en-GB', { type: 'conjunction' });
 
 export const listWords = (words: readonly string[]) => list.format(words);
+
+/** A value of a measure: a rate in per cent, a count in whole numbers. */
+export const measured = (isRate: boolean) => (isRate ? share : whole);
+
+/** A share as one says it: 4 in 10, 1 in 25. */
+export function inTen(value: number): string {
+  if (value === 0) return 'nothing';
+  if (value >= 0.975) return value > 0.9995 ? 'all' : 'nearly all';
+  if (value >= 0.145) return `${Math.round(value * 10)} in 10`;
+  const of = 1 / value;
+  return of > 100 ? 'less than 1 in 100' : `1 in ${of < 20 ? Math.round(of) : Math.round(of / 5) * 5}`;
+}
+
+const when = ({ part, isWeekend }: Schemas['Daypart']) =>
+  `${part === 'night' ? 'at night' : part === 'midday' ? 'at midday' : `in the ${part}`}${isWeekend ? ' at weekends' : ' on weekdays'}`;
+
+/** Where and when a category goes out that makes its figure look better, or worse, than it is; null: neither. */
+function circumstances(row: CategoryResult, channelName: (id: string) => string): string | null {
+  if (row.index === null || row.adjusted === null) return null;
+  const looksBetter = row.index > row.adjusted.value;
+  const telling = row.explanations.filter((e) => (looksBetter ? e.ratio > 1.08 : e.ratio < 1 / 1.08)).slice(0, 2);
+  if (telling.length === 0) return null;
+  return telling
+    .map((e) =>
+      e.channelId ? `on ${channelName(e.channelId)}` : e.daypart ? when(e.daypart) : 'at a time when all earned so',
+    )
+    .join(' and ');
+}
+
+/** What can be said of a category, in one plain sentence. */
+export function verdictWords(row: CategoryResult, isRate: boolean, channelName: (id: string) => string): string {
+  const posts = `${row.posts} ${row.posts === 1 ? 'post' : 'posts'}`;
+  const shareOrRate = isRate ? 'the usual rate' : 'its share';
+  switch (row.verdict) {
+    case 'tooFew':
+      return `Too few to tell: ${posts}.`;
+    case 'nothing':
+      return `0 in ${posts}.`;
+    case 'apart':
+      return 'Can’t be compared: it shares no channel or no hour with the others.';
+    case 'onePost':
+      return 'Rests on one post: nothing can be said for sure.';
+    case 'noAnswer':
+      return 'These figures give no answer: too few, or too far apart.';
+    case 'more':
+    case 'less':
+      return `Earns about ${times(row.adjusted?.value ?? 1)} times ${shareOrRate}; fairly sure, ${posts}.`;
+    case 'noClearDifference': {
+      if (row.adjusted === null) return `No clear difference, ${posts}.`;
+      const range = `${times(row.adjusted.low)} to ${times(row.adjusted.high)} times ${shareOrRate}, ${posts}`;
+      if (!row.isLevelAfterAdjusting) return `No clear difference: ${range}.`;
+      const seemed = (row.index ?? 1) > row.adjusted.value ? 'better' : 'worse';
+      const because = circumstances(row, channelName);
+      return `Level after adjusting: it only looked ${seemed}${because ? ` because it goes out ${because}` : ''} (${range}).`;
+    }
+  }
+}

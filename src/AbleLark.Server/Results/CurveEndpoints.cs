@@ -1,0 +1,89 @@
+using AbleLark.Core;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.Figures;
+using AbleLark.Core.Networks;
+using AbleLark.Core.Results;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Server.Access;
+using AbleLark.Server.Problems;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+
+namespace AbleLark.Server.Results;
+
+/// <param name="Hours">After sending.</param>
+/// <param name="Value">Engagements by then; null: a part of them is missing.</param>
+public sealed record CurvePoint(double Hours, Instant At, double? Value, FigureSet Figures);
+
+/// <param name="Hours">After sending.</param>
+/// <param name="Median">Of what the channel's other deliveries had earned by then.</param>
+public sealed record UsualPoint(double Hours, double Median, int Deliveries);
+
+/// <param name="Points">Each reading, in order of time.</param>
+/// <param name="Usual">What is usual on its channel, for each age that is kept.</param>
+public sealed record DeliveryCurve(IReadOnlyList<CurvePoint> Points, IReadOnlyList<UsualPoint> Usual);
+
+/// <summary>What one delivery earned as time went by, with what is usual on its channel behind it.</summary>
+public static class CurveEndpoints
+{
+    /// <summary>What is usual is what the latest ones earned.</summary>
+    private const int Latest = 200;
+
+    public static void MapCurves(this RouteGroupBuilder workspace) =>
+        workspace.MapGet("/deliveries/{id}/figures", ShowAsync).Needs(Right.Results);
+
+    private static async Task<DeliveryCurve> ShowAsync(
+        Id<Workspace> workspaceId,
+        Id<Delivery> id,
+        LarkDb db,
+        NetworkBook networks,
+        CancellationToken cancellation
+    )
+    {
+        Delivery delivery =
+            await db.Deliveries.AsNoTracking().SingleOrDefaultAsync(d => d.WorkspaceId == workspaceId && d.Id == id, cancellation)
+            ?? throw ProblemException.NotFound("This delivery isn't there any more.");
+        string network = await db
+            .Channels.Where(c => c.WorkspaceId == workspaceId && c.Id == delivery.ChannelId)
+            .Select(c => c.Network)
+            .SingleAsync(cancellation);
+        if (delivery.SentAt is not { } sentAt || !networks.Has(network))
+            return new([], []);
+        MeasureRule measure = MeasureRule.Of(Measure.Engagements);
+        var readings = await db
+            .Readings.Where(r => r.WorkspaceId == workspaceId && r.DeliveryId == id)
+            .OrderBy(r => r.At)
+            .Select(r => new { r.At, r.Figures })
+            .ToListAsync(cancellation);
+        var others = await db
+            .Deliveries.Where(d => d.WorkspaceId == workspaceId && d.ChannelId == delivery.ChannelId && d.Id != id && d.SentAt != null)
+            .OrderByDescending(d => d.SentAt)
+            .Take(Latest)
+            .Join(
+                db.AgeFigures,
+                d => new { d.WorkspaceId, d.Id },
+                a => new { a.WorkspaceId, Id = a.DeliveryId },
+                (d, a) => new { a.AgeHours, a.Figures }
+            )
+            .ToListAsync(cancellation);
+        return new(
+            [
+                .. readings.Select(r => new CurvePoint(
+                    (r.At - sentAt).TotalHours,
+                    r.At,
+                    measure.Take(r.Figures, networks[network])?.Above,
+                    r.Figures
+                )),
+            ],
+            [
+                .. others
+                    .Select(o => (o.AgeHours, measure.Take(o.Figures, networks[network])?.Above))
+                    .Where(o => o.Above is not null)
+                    .GroupBy(o => o.AgeHours)
+                    .OrderBy(g => g.Key)
+                    .Select(g => new UsualPoint(g.Key, Median.Of([.. g.Select(o => o.Above!.Value)]), g.Count())),
+            ]
+        );
+    }
+}
