@@ -15,6 +15,11 @@ if (args is ["read-sheet", var file])
 }
 string root = args.Length > 0 ? args[0] : Directory.GetCurrentDirectory();
 double loop = Timing.Median(Calibration.Run);
+if (args is [_, "comparison"])
+{
+    Comparing.Run(loop);
+    return;
+}
 
 // The first figure must not pay for code that is not yet compiled in full.
 LineUpInput usual = Usual.AsRead(Usual.Workspace(root));
@@ -40,6 +45,8 @@ Figure.Print(
 );
 
 Large.Run(root, loop);
+
+Comparing.Run(loop);
 
 Checking.Run(root, loop);
 

@@ -11,7 +11,8 @@ namespace AbleLark.Sheets;
 /// <param name="Width">In characters.</param>
 /// <param name="Choices">What its cells may hold, to be chosen from; empty: anything.</param>
 /// <param name="IsDate">True: its cells hold dates as ISO 8601 writes them, and become dates of the spreadsheet.</param>
-public sealed record SheetColumn(string Header, int Width, IReadOnlyList<string> Choices, bool IsDate = false);
+/// <param name="IsNumber">True: its cells hold numbers with a point, and become numbers of the spreadsheet.</param>
+public sealed record SheetColumn(string Header, int Width, IReadOnlyList<string> Choices, bool IsDate = false, bool IsNumber = false);
 
 /// <summary>Writes .xlsx workbooks: one sheet of rows, with choices in its columns.</summary>
 public static partial class WorkbookWriter
@@ -77,7 +78,10 @@ public static partial class WorkbookWriter
                         Max = (uint)i + 1,
                         Width = c.Width,
                         CustomWidth = true,
-                        Style = c.IsDate ? DateStyle : TextStyle,
+                        Style =
+                            c.IsDate ? DateStyle
+                            : c.IsNumber ? 0
+                            : TextStyle,
                     }
             )
         );
@@ -155,7 +159,9 @@ public static partial class WorkbookWriter
                 CellValue = new(date.ToDateTime(default).ToOADate().ToString(CultureInfo.InvariantCulture)),
                 StyleIndex = DateStyle,
             };
-        return Text(cell, TextStyle);
+        return column.IsNumber && double.TryParse(cell, NumberStyles.Float, CultureInfo.InvariantCulture, out _)
+            ? new() { CellValue = new(cell) }
+            : Text(cell, TextStyle);
     }
 
     private static Cell Text(string text, uint style) =>

@@ -279,13 +279,26 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
     {
         page.Press("Results");
         page.See("What each category earned");
-        page.Until(() => page.Count("tbody tr") == 2, "a row for each category");
+        page.Press("up to now");
+        page.Until(() => page.Count("tr[data-category]") == 2, "a row for each category");
         string[] Column(string name) =>
             [.. page.Driver.FindElements(OpenQA.Selenium.By.CssSelector($"td[data-column='{name}']")).Select(e => e.Text)];
         Assert.All(Column("Deliveries"), n => Assert.True(int.Parse(n) > 0));
-        Assert.Equal(100, Column("Share of engagements").Sum(s => double.Parse(s.TrimEnd('%'))), 0.11);
-        Assert.Equal(100, Column("Share of deliveries").Sum(s => double.Parse(s.TrimEnd('%'))), 0.11);
-        Assert.All(Column("Index"), i => Assert.True(double.Parse(i) > 0));
+        Assert.Equal(100, Column("Brings").Sum(s => double.Parse(s.TrimEnd('%'))), 0.11);
+        Assert.Equal(100, Column("Takes").Sum(s => double.Parse(s.TrimEnd('%'))), 0.11);
+        Assert.All(Column("As it stands"), i => Assert.True(double.Parse(i) > 0));
+        page.See("Too few to tell");
+
+        // From a figure to a delivery behind it, and back.
+        page.PressCss("tr[data-category] button");
+        page.See("Latest first");
+        page.PressCss("[data-delivery]");
+        page.See("What it earned");
+        page.See("As it went out");
+        page.Press("← All of them");
+        page.Until(() => page.Count("[data-delivery]") > 0, "the deliveries behind it");
+        page.PressCss("[data-sheet] [aria-label=Close]");
+        page.Until(() => page.Count("[data-sheet]") == 0, "the results alone");
     }
 
     private string Sheet(string name, string csv)

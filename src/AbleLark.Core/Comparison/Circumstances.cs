@@ -3,6 +3,9 @@ namespace AbleLark.Core.Comparison;
 /// <summary>Tells what of a category's figure is due to where and when it goes out.</summary>
 internal static class Circumstances
 {
+    /// <summary>Where it goes out more than others do is named rather than where it seldom does, if it explains as much as this.</summary>
+    private const double Telling = 0.4;
+
     /// <param name="part">What was modelled.</param>
     /// <param name="rows">Places of its rows among all.</param>
     /// <returns>For each category of the part, one for each factor, the strongest first.</returns>
@@ -30,15 +33,15 @@ internal static class Circumstances
             double mean = Enumerable.Range(0, levels).Sum(l => shares[l] * effects[l]);
             for (int category = 0; category < part.Categories; category++)
             {
-                double[] shifts =
-                [
-                    .. Enumerable
-                        .Range(0, levels)
-                        .Select(l => ((times[category, l] / deliveries[category]) - shares[l]) * (effects[l] - mean)),
-                ];
-                double shift = shifts.Sum();
-                int strongest = Enumerable.Range(0, levels).MaxBy(l => shift >= 0 ? shifts[l] : -shifts[l]);
-                found[category].Add(new(factor, strongest, Math.Exp(shift)));
+                double[] more = [.. Enumerable.Range(0, levels).Select(l => (times[category, l] / deliveries[category]) - shares[l])];
+                double[] shifts = [.. more.Select((m, l) => m * (effects[l] - mean))];
+                double shift = shifts.Sum(),
+                    sign = shift < 0 ? -1 : 1;
+                int strongest = Enumerable.Range(0, levels).MaxBy(l => sign * shifts[l]);
+                int often = Enumerable.Range(0, levels).Where(l => more[l] > 0).DefaultIfEmpty(strongest).MaxBy(l => sign * shifts[l]);
+                if (sign * shifts[often] >= Telling * Math.Abs(shift))
+                    strongest = often;
+                found[category].Add(new(factor, strongest, more[strongest] < 0, Math.Exp(shift)));
             }
         }
         foreach (List<Circumstance> own in found)

@@ -40,8 +40,9 @@ public sealed record RatioRange(double Value, double Low, double High)
 /// <summary>What of a category's figure its circumstances explain: where and when it goes out.</summary>
 /// <param name="Factor">Place of the factor: 0 channel, 1 daypart, 2 period.</param>
 /// <param name="Level">The level that explains most, as it was given.</param>
+/// <param name="IsSeldom">True: because it is seldom there; false: because it is there more often than the others.</param>
 /// <param name="Ratio">What this factor makes of the category's figure, all else alike: 1 nothing.</param>
-public sealed record Circumstance(int Factor, int Level, double Ratio);
+public sealed record Circumstance(int Factor, int Level, bool IsSeldom, double Ratio);
 
 /// <param name="Category">Its level, as it was given.</param>
 /// <param name="Compared">Its deliveries that the comparison rests on.</param>
@@ -74,6 +75,18 @@ public sealed record PairAnswer(int First, int Second, double Raw, RatioRange Ad
     public bool Changes => Adjusted.Low > 1;
 }
 
+/// <summary>What a level of another factor makes of a delivery, all else alike.</summary>
+/// <param name="Factor">Place of the factor: 0 channel, 1 daypart, 2 period.</param>
+/// <param name="Level">As it was given; of coarser levels, one of those that it stands for.</param>
+/// <param name="Ratio">To the delivery-weighted mean; null: it can't be told.</param>
+public sealed record LevelAnswer(int Factor, int Level, RatioRange? Ratio);
+
 /// <summary>A comparison of categories.</summary>
+/// <param name="Levels">What channels and dayparts make of a delivery; empty unless asked for.</param>
 /// <param name="Expected">What the model expects of each row; not a number where it says nothing of it.</param>
-public sealed record FairAnswer(IReadOnlyList<CategoryAnswer> Categories, IReadOnlyList<PairAnswer> Pairs, double[] Expected);
+public sealed record FairAnswer(
+    IReadOnlyList<CategoryAnswer> Categories,
+    IReadOnlyList<PairAnswer> Pairs,
+    double[] Expected,
+    IReadOnlyList<LevelAnswer> Levels
+);

@@ -19,14 +19,18 @@ public static class FairComparison
     /// Coarser levels of the second factor, one after the other, for when there are too few posts for the finer ones: each maps a level as
     /// given to a coarser one.
     /// </param>
-    public static FairAnswer Of(FairRows rows, IReadOnlyList<Func<int, int>>? merged = null, int seed = 1)
+    /// <param name="seed">Of the dealing out.</param>
+    /// <param name="withLevels">True: what channels and dayparts make of a delivery is told, too.</param>
+    public static FairAnswer Of(FairRows rows, IReadOnlyList<Func<int, int>>? merged = null, int seed = 1, bool withLevels = false)
     {
-        Run run = new(rows, merged ?? [], seed);
+        Run run = new(rows, merged ?? [], seed, withLevels);
         return run.Answer();
     }
 
-    private sealed class Run(FairRows all, IReadOnlyList<Func<int, int>> merged, int seed)
+    private sealed class Run(FairRows all, IReadOnlyList<Func<int, int>> merged, int seed, bool withLevels)
     {
+        private readonly List<LevelAnswer> _levels = [];
+
         private readonly CategoryAnswer[] _answers = Raw(all);
         private readonly List<PairAnswer> _pairs = [];
         private readonly double[] _expected = [.. Enumerable.Repeat(double.NaN, all.Length)];
@@ -38,7 +42,7 @@ public static class FairComparison
             int[] parts = Comparable.Parts(all, chosen);
             foreach (int part in parts.Where(p => p >= 0).Distinct().Order())
                 Compare([.. chosen.Select((c, row) => c && parts[all.Category[row]] == part)]);
-            return new(_answers, _pairs, _expected);
+            return new(_answers, _pairs, _expected, _levels);
         }
 
         /// <summary>Compares the categories of rows that hang together.</summary>
@@ -155,6 +159,8 @@ public static class FairComparison
                     Circumstances = circumstances[c],
                 };
             }
+            if (withLevels)
+                _levels.AddRange(Levels.Of(model, part, rows, all));
             foreach (((int first, int second), Estimate? estimate) in reversed.Zip(estimates.Skip(categories.Length)))
             {
                 if (estimate is not null)

@@ -23,8 +23,9 @@ public sealed record MeasuredDelivery(
 );
 
 /// <summary>What of a category's figure its circumstances explain: one of the three is given.</summary>
+/// <param name="IsSeldom">True: because it seldom goes out there or then; false: because it does so more often than the others.</param>
 /// <param name="Ratio">What they make of it, all else alike: 1 nothing.</param>
-public sealed record Explanation(Id<Channel>? ChannelId, Daypart? Daypart, bool IsPeriod, double Ratio);
+public sealed record Explanation(Id<Channel>? ChannelId, Daypart? Daypart, bool IsPeriod, bool IsSeldom, double Ratio);
 
 /// <summary>What one category took and what it earned.</summary>
 /// <param name="Posts">Of the deliveries counted.</param>
@@ -68,10 +69,14 @@ public sealed record ReversedPair(Id<Category> First, Id<Category> Second, doubl
 /// <param name="Categories">One for each category that was sent, the highest index first.</param>
 /// <param name="Expected">What each delivery counted would have earned by its category, channel and hour; not in it where nothing can be
 /// said.</param>
+/// <param name="Channels">What each channel makes of a delivery, all else alike, to the mean of all; empty unless asked for.</param>
+/// <param name="Dayparts">The same of dayparts; of merged ones, by one that they stand for.</param>
 public sealed record CategoryComparison(
     IReadOnlyList<CategoryResult> Categories,
     IReadOnlyList<ReversedPair> Pairs,
-    IReadOnlyDictionary<Id<Delivery>, double> Expected
+    IReadOnlyDictionary<Id<Delivery>, double> Expected,
+    IReadOnlyDictionary<Id<Channel>, RatioRange> Channels,
+    IReadOnlyDictionary<Daypart, RatioRange> Dayparts
 );
 
 /// <summary>Compares categories by what their deliveries earned.</summary>
@@ -81,12 +86,14 @@ public static class ResultsByCategory
     private const int LongestWithoutPeriods = 56;
     private const int PeriodDays = 28;
 
-    public static CategoryComparison Of(IReadOnlyCollection<MeasuredDelivery> deliveries)
+    /// <param name="deliveries">All that were sent, those whose measure isn't known too.</param>
+    /// <param name="withLevels">True: what channels and dayparts make of a delivery is told, too.</param>
+    public static CategoryComparison Of(IReadOnlyCollection<MeasuredDelivery> deliveries, bool withLevels = false)
     {
         MeasuredDelivery[] counted = [.. deliveries.Where(d => d.Measured is not null).OrderBy(d => d.PostId).ThenBy(d => d.Id)];
         Levels<Id<Category>> categories = new([.. counted.Select(d => d.CategoryId)]);
         Levels<Id<Channel>> channels = new([.. counted.Select(d => d.ChannelId)]);
-        FairAnswer answer = FairComparison.Of(Rows(counted, categories, channels), Daypart.Merged);
+        FairAnswer answer = FairComparison.Of(Rows(counted, categories, channels), Daypart.Merged, withLevels: withLevels);
         ILookup<Id<Category>, MeasuredDelivery> all = deliveries.ToLookup(d => d.CategoryId);
         double total = counted.Sum(d => d.Measured!.Above);
         CategoryResult[] rows =
@@ -113,8 +120,12 @@ public static class ResultsByCategory
             Enumerable
                 .Range(0, counted.Length)
                 .Where(i => !double.IsNaN(answer.Expected[i]))
-                .ToDictionary(i => counted[i].Id, i => answer.Expected[i])
+                .ToDictionary(i => counted[i].Id, i => answer.Expected[i]),
+            LevelsOf(0).ToDictionary(l => channels.Values[l.Level], l => l.Ratio!),
+            LevelsOf(1).ToDictionary(l => Daypart.OfLevel(l.Level), l => l.Ratio!)
         );
+
+        IEnumerable<LevelAnswer> LevelsOf(int factor) => answer.Levels.Where(l => l.Factor == factor && l.Ratio is not null);
     }
 
     private static FairRows Rows(MeasuredDelivery[] counted, Levels<Id<Category>> categories, Levels<Id<Channel>> channels)
@@ -173,6 +184,7 @@ public static class ResultsByCategory
                     c.Factor == 0 ? channels.Values[c.Level] : null,
                     c.Factor == 1 ? Daypart.OfLevel(c.Level) : null,
                     c.Factor == 2,
+                    c.IsSeldom,
                     c.Ratio
                 )),
             ]

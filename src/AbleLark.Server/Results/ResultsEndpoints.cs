@@ -10,8 +10,6 @@ using AbleLark.Core.Results;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Access;
-using AbleLark.Server.Problems;
-using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
@@ -85,13 +83,14 @@ public sealed record MeasuredRows(int Total, IReadOnlyList<MeasuredRow> Rows);
 /// <summary>What the categories earned between two dates, how surely, and by which deliveries.</summary>
 public static class ResultsEndpoints
 {
-    private const int LongestDays = 3_700;
     private const int MostRows = 200;
 
     public static void MapResults(this RouteGroupBuilder workspace)
     {
         workspace.MapGet("/results", ShowAsync).Needs(Right.Results);
         workspace.MapGet("/results/deliveries", ListAsync).Needs(Right.Results);
+        workspace.MapGroups();
+        workspace.MapResultTables();
     }
 
     private static async Task<ResultsView> ShowAsync(
@@ -207,35 +206,5 @@ public static class ResultsEndpoints
                     DeliverySort.Worst => expected.TryGetValue(d.Id, out double mean) ? -m.Above / mean : double.MinValue,
                     _ => 0,
                 };
-    }
-
-    /// <summary>What is asked, in the address.</summary>
-    /// <param name="Channel">May stand there several times; none: all channels.</param>
-    public sealed record ResultsQuery(
-        [FromQuery(Name = "from")] QueryDate From,
-        [FromQuery(Name = "to")] QueryDate To,
-        [FromQuery(Name = "age")] QueryWord<FigureAge>? Age,
-        [FromQuery(Name = "measure")] QueryWord<Measure>? Measure,
-        [FromQuery(Name = "channel")] Guid[]? Channel,
-        [FromQuery(Name = "network")] string? Network,
-        [FromQuery(Name = "lifespan")] QueryWord<Lifespan>? Lifespan
-    )
-    {
-        internal ResultsQuestion Question()
-        {
-            ResultsPeriod period = new(From.Value, To.Value);
-            if (period.To < period.From)
-                throw ProblemException.BadInput("The last date lies before the first. Swap them.");
-            if (period.Days > LongestDays)
-                throw ProblemException.BadInput("Ten years are the most that is compared at once. Choose a shorter time.");
-            return new(
-                period,
-                Age?.Value ?? FigureAges.Compared,
-                MeasureRule.Of(Measure?.Value ?? Core.Results.Measure.Engagements),
-                Channel is { Length: > 0 } channels ? [.. channels.Select(c => new Id<Channel>(c))] : null,
-                string.IsNullOrEmpty(Network) ? null : Network,
-                Lifespan?.Value
-            );
-        }
     }
 }

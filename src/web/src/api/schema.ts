@@ -3400,6 +3400,99 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/results/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query: {
+                    from: string;
+                    to: string;
+                    age?: "latest" | "day" | "week" | "fourWeeks";
+                    measure?: "engagements" | "engagementRateByReach" | "engagementRateByImpressions" | "engagementRateByFollowers" | "clickThroughRate" | "timesSeen" | "reach" | "likes" | "comments" | "shares" | "saves" | "linkClicks" | "videoViews";
+                    channel?: string[];
+                    network?: string;
+                    lifespan?: "evergreen" | "once" | "onceAltogether";
+                    by: string;
+                    skip?: number;
+                    take?: number;
+                };
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["GroupRows"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/results/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query: {
+                    from: string;
+                    to: string;
+                    age?: "latest" | "day" | "week" | "fourWeeks";
+                    measure?: "engagements" | "engagementRateByReach" | "engagementRateByImpressions" | "engagementRateByFollowers" | "clickThroughRate" | "timesSeen" | "reach" | "likes" | "comments" | "shares" | "saves" | "linkClicks" | "videoViews";
+                    channel?: string[];
+                    network?: string;
+                    lifespan?: "evergreen" | "once" | "onceAltogether";
+                    table: string;
+                    format?: string;
+                };
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspaceId}/deliveries/{id}/figures": {
         parameters: {
             query?: never;
@@ -4585,6 +4678,17 @@ export interface components {
             /** Format: int32 */
             lookUps: number;
         };
+        BesideUsual: {
+            /**
+             * Format: double
+             * @description 1: as usual.
+             */
+            ratio: number;
+            /** Format: double */
+            low: null | number;
+            /** Format: double */
+            high: null | number;
+        };
         /**
          * @description Which place a post gets instead of waiting for its turn.
          * @enum {unknown}
@@ -5445,6 +5549,8 @@ export interface components {
             channelId: null | string;
             daypart: null | components["schemas"]["Daypart"];
             isPeriod: boolean;
+            /** @description True: because it seldom goes out there or then; false: because it does so more often than the others. */
+            isSeldom: boolean;
             /**
              * Format: double
              * @description What they make of it, all else alike: 1 nothing.
@@ -5723,6 +5829,38 @@ export interface components {
         FoundRequest: {
             found: components["schemas"]["Found"];
             address?: null | string;
+        };
+        GroupRow: {
+            name: string;
+            /** Format: uuid */
+            channelId: null | string;
+            daypart: null | components["schemas"]["Daypart"];
+            /** Format: uuid */
+            postId: null | string;
+            /** Format: uuid */
+            file: null | string;
+            /** Format: int32 */
+            wording: null | number;
+            hashtag: null | string;
+            /** Format: int32 */
+            posts: number;
+            /** Format: int32 */
+            deliveries: number;
+            /** Format: int32 */
+            leftOut: number;
+            /** Format: double */
+            total: number;
+            /** Format: double */
+            rate: null | number;
+            /** Format: double */
+            median: null | number;
+            besideUsual: null | components["schemas"]["BesideUsual"];
+            makes: null | components["schemas"]["RatioRange"];
+        };
+        GroupRows: {
+            /** Format: int32 */
+            total: number;
+            rows: components["schemas"]["GroupRow"][];
         };
         GroupView: {
             /** Format: int32 */

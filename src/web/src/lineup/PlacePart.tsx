@@ -1,14 +1,12 @@
 import { useState } from 'react';
-import { wordsOf } from '../api/client';
 import { limits } from '../api/limits';
 import { useCategory, useDraw } from '../categories/categories';
 import { WhenForm } from '../deliveries/WhenForm';
-import { editOf, usePost, useSavePost } from '../posts/posts';
+import { useChangePost, usePost } from '../posts/posts';
 import { addDays, clock, dayWords } from '../time/dates';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
 import { Menu, MenuItem, MenuText } from '../ui/Menu';
-import { useNotices } from '../ui/Notices';
 import { Fetched } from '../ui/States';
 import { useWorkspace } from '../workspaces/workspace';
 import { type Entry, type EntryAct, useLineUp } from './lineup';
@@ -171,20 +169,17 @@ function Candidates({ entry, onChoose }: { entry: Entry; onChoose: (postId: stri
 
 function LeaveOut({ postId }: { postId: string }) {
   const post = usePost(postId);
-  const save = useSavePost();
-  const { tell, trouble } = useNotices();
+  const change = useChangePost();
   return (
     <MenuItem
       disabled={!post.data}
       onSelect={() => {
         if (post.data)
-          save.mutate(
-            { id: postId, version: post.data.version, edit: { ...editOf(post.data), inRotation: false } },
-            {
-              onSuccess: () => tell('Left out of the rotation, until its desk lets it in again.'),
-              onError: (error) => trouble(wordsOf(error)),
-            },
-          );
+          change.mutate({
+            post: post.data,
+            change: { inRotation: false },
+            words: 'Left out of the rotation, until its desk lets it in again.',
+          });
       }}
     >
       Leave it out of the rotation

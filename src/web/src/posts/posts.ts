@@ -144,6 +144,23 @@ export function useSavePost() {
   });
 }
 
+/** Changes something about a post from outside its desk, and says so. */
+export function useChangePost() {
+  const { id: workspace } = useWorkspacePath();
+  const client = useQueryClient();
+  const save = useSavePost();
+  const { tell, trouble } = useNotices();
+  return useMutation({
+    mutationFn: ({ post, change }: { post: Post; change: Partial<PostEdit>; words: string }) =>
+      save.mutateAsync({ id: post.id, version: post.version, edit: { ...editOf(post), ...change } }),
+    onSuccess: (_, { words }) => {
+      tell(words);
+      return refresh(client, workspace, ['posts']);
+    },
+    onError: (error) => trouble(wordsOf(error)),
+  });
+}
+
 export function useRemovePost() {
   const { id, path } = useWorkspacePath();
   const client = useQueryClient();

@@ -3,8 +3,9 @@ import { Link } from 'react-router';
 import { useCategory } from '../categories/categories';
 import { ChannelName, useChannel } from '../channels/channels';
 import { useDelivery } from '../deliveries/deliveries';
+import { mediaAddress } from '../media/media';
 import { PostLook } from '../posts/Preview';
-import { clock, dayWords } from '../time/dates';
+import { clock, dayWords, shortDay } from '../time/dates';
 import { Button } from '../ui/Button';
 import { Select } from '../ui/Select';
 import { Sheet } from '../ui/Sheet';
@@ -13,13 +14,14 @@ import { useVocabulary } from '../vocabulary/vocabulary';
 import { useWorkspacePath } from '../workspaces/workspace';
 import { Curve } from './Curve';
 import { FigureList } from './FigureList';
+import { PostActs } from './PostActs';
 import { type DeliverySort, type MeasuredRow, type Question, useCurve, useMeasured } from './results';
 import { measured, times } from './words';
 
 const sorts: readonly { value: DeliverySort; label: string }[] = [
   { value: 'latest', label: 'Latest first' },
-  { value: 'best', label: 'Better than such posts do there, first' },
-  { value: 'worst', label: 'Worse than such posts do there, first' },
+  { value: 'best', label: 'Best beside the usual first' },
+  { value: 'worst', label: 'Worst beside the usual first' },
   { value: 'most', label: 'Most first' },
 ];
 
@@ -65,6 +67,7 @@ function List({
       <Fetched query={rows} what="the deliveries">
         {(data) => (
           <>
+            <p className="mb-1 text-faded text-sm">Usual: what such posts earn on that channel at such an hour.</p>
             <ul className="list-none">
               {data.rows.map((row) => (
                 <Line key={row.id} row={row} question={question} onChoose={() => onChoose(row.id)} />
@@ -87,7 +90,7 @@ function besideUsual(row: MeasuredRow): string {
   if (row.value === null) return 'no figures, left out';
   if (row.expected === null || row.expected <= 0) return '';
   const ratio = row.value / row.expected;
-  return ratio > 1.15 || ratio < 1 / 1.15 ? `${times(ratio)} × such posts there then` : 'as such posts do there then';
+  return ratio > 1.15 || ratio < 1 / 1.15 ? `${times(ratio)} × usual` : 'as usual';
 }
 
 function Line({ row, question, onChoose }: { row: MeasuredRow; question: Question; onChoose: () => void }) {
@@ -103,7 +106,7 @@ function Line({ row, question, onChoose }: { row: MeasuredRow; question: Questio
       >
         {row.file ? (
           <img
-            src={`/api/workspaces/${id}/media/${row.file}/small`}
+            src={mediaAddress(id, row.file, 160)}
             alt=""
             loading="lazy"
             className="size-10 rounded-sm bg-wash object-cover"
@@ -115,7 +118,7 @@ function Line({ row, question, onChoose }: { row: MeasuredRow; question: Questio
           <span className="block truncate font-semibold">{row.title}</span>
           <span className="flex gap-2 text-faded text-sm">
             <span className="whitespace-nowrap">
-              {dayWords(row.date)}, {clock(row.time)}
+              {shortDay(row.date)}, {clock(row.time)}
             </span>
             <ChannelName id={row.channelId} className="min-w-0" />
           </span>
@@ -158,6 +161,7 @@ function OneDelivery({ id, onBack }: { id: string; onBack: () => void }) {
             <Link to={to(`posts/${data.postId}`)} className="link">
               Open the post
             </Link>
+            <PostActs id={data.postId} title={data.title} />
           </div>
           {data.why && (
             <div>

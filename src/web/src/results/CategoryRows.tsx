@@ -1,6 +1,6 @@
 import { CategoryName } from '../categories/categories';
 import { useChannels } from '../channels/channels';
-import { Balance, BalanceHead } from './Balance';
+import { BalanceHead, CategoryBalance } from './Balance';
 import type { ResultsView } from './results';
 import { inTen, measured, verdictWords, whole } from './words';
 
@@ -23,7 +23,7 @@ export function CategoryRows({ data, onOpen }: Props) {
           </th>
           <th scope="col" className="w-[27%] py-1 font-semibold">
             <span className="sr-only">As it stands, and compared fairly</span>
-            <BalanceHead />
+            <BalanceHead middleWord={data.isRate ? 'as usual' : 'its share'} />
           </th>
           <th scope="col" className="py-1 pl-6 font-semibold">
             What can be said
@@ -47,7 +47,7 @@ export function CategoryRows({ data, onOpen }: Props) {
               </div>
             </th>
             <td className="py-2">
-              <Balance row={row} />
+              <CategoryBalance row={row} />
             </td>
             <td className="py-2 pl-6 leading-snug">{verdictWords(row, data.isRate, channelName)}</td>
             <td className="py-2 pl-4 text-right">

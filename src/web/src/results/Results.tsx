@@ -2,52 +2,114 @@ import { type Category, useCategories } from '../categories/categories';
 import { useNetworks } from '../networks/networks';
 import { longDay, shortDay } from '../time/dates';
 import { Empty, Fetched } from '../ui/States';
+import { Tabs } from '../ui/Tabs';
 import { useVocabulary } from '../vocabulary/vocabulary';
+import { useWorkspacePath } from '../workspaces/workspace';
 import { Behind } from './Behind';
 import { CategoryRows } from './CategoryRows';
 import { CategoryTable } from './CategoryTable';
 import { Filters } from './Filters';
+import { Groups } from './Groups';
 import { Ribbons } from './Ribbons';
-import { ages, type ResultsView, useQuestion, useResults } from './results';
+import {
+  ages,
+  type Question,
+  type ResultsBy,
+  type ResultsView,
+  tableAddress,
+  useQuestion,
+  useResults,
+} from './results';
 import { listWords, measured, times, whole } from './words';
 
-/** What each category took and what it earned, for a period, and how surely. */
+const views: readonly { value: 'category' | ResultsBy; label: string }[] = [
+  { value: 'category', label: 'By category' },
+  { value: 'channel', label: 'By channel' },
+  { value: 'daypart', label: 'By time of day' },
+  { value: 'post', label: 'Posts' },
+  { value: 'wording', label: 'Wordings' },
+  { value: 'hashtag', label: 'Hashtags' },
+];
+
+/** What was earned in a period, by what, and how surely. */
 export function Results() {
   const { question, search, set, today } = useQuestion();
-  const results = useResults(question);
+  const view = views.find((v) => v.value === search.get('by'))?.value ?? 'category';
   return (
     <>
       <h1 className="mb-3">What each category earned</h1>
-      {question && today && <Filters question={question} today={today} set={set} />}
-      <Fetched query={results} what="the results">
-        {(data) =>
-          data.categories.length === 0 ? (
-            <Empty title={`Nothing was sent between ${longDay(data.from)} and ${longDay(data.to)}`}>
-              Results appear an hour after the first sending: they are pulled in from the networks.
-            </Empty>
-          ) : (
-            <>
-              <Sum data={data} />
-              {!data.isRate && data.total > 0 && <Ribbons rows={data.categories} />}
-              <CategoryRows data={data} onOpen={(category) => set({ behind: category, delivery: null })} />
-              <Pairs data={data} />
-              <h2 className="mb-2">All figures</h2>
-              <CategoryTable data={data} />
-              <HowItIsCounted data={data} />
-            </>
-          )
-        }
-      </Fetched>
-      {question && (
-        <Behind
-          question={question}
-          category={search.get('behind')}
-          delivery={search.get('delivery')}
-          onDelivery={(delivery) => set({ delivery })}
-          onClose={() => set({ behind: null, delivery: null })}
-        />
+      {question && today && (
+        <>
+          <Filters question={question} today={today} set={set} />
+          <Tabs
+            label="Results"
+            value={view}
+            tabs={views.map((v) => ({
+              ...v,
+              content:
+                v.value === 'category' ? (
+                  <ByCategory question={question} onOpen={(category) => set({ behind: category, delivery: null })} />
+                ) : (
+                  <Groups question={question} by={v.value} />
+                ),
+            }))}
+            onChange={(next) => set({ by: next === 'category' ? null : next, behind: null, delivery: null })}
+          />
+          <TakeOut question={question} table={view} />
+          <Behind
+            question={question}
+            category={search.get('behind')}
+            delivery={search.get('delivery')}
+            onDelivery={(delivery) => set({ delivery })}
+            onClose={() => set({ behind: null, delivery: null })}
+          />
+        </>
       )}
     </>
+  );
+}
+
+/** The table as it is shown, and all deliveries behind it, as sheets. */
+function TakeOut({ question, table }: { question: Question; table: string }) {
+  const { id } = useWorkspacePath();
+  const link = (what: string, format: 'csv' | 'xlsx', words: string) => (
+    <a className="link" href={tableAddress(id, question, what, format)} download>
+      {words}
+    </a>
+  );
+  return (
+    <p className="mt-4 flex gap-4 text-sm">
+      <span className="text-faded">Take it out:</span>
+      {link(table, 'xlsx', 'this table as .xlsx')}
+      {link(table, 'csv', 'as .csv')}
+      {link('delivery', 'xlsx', 'all deliveries as .xlsx')}
+      {link('delivery', 'csv', 'as .csv (deliveries)')}
+    </p>
+  );
+}
+
+function ByCategory({ question, onOpen }: { question: Question; onOpen: (category: string) => void }) {
+  const results = useResults(question);
+  return (
+    <Fetched query={results} what="the results">
+      {(data) =>
+        data.categories.length === 0 ? (
+          <Empty title={`Nothing was sent between ${longDay(data.from)} and ${longDay(data.to)}`}>
+            Results appear an hour after the first sending: they are pulled in from the networks.
+          </Empty>
+        ) : (
+          <>
+            <Sum data={data} />
+            {!data.isRate && data.total > 0 && <Ribbons rows={data.categories} />}
+            <CategoryRows data={data} onOpen={onOpen} />
+            <Pairs data={data} />
+            <h2 className="mb-2">All figures</h2>
+            <CategoryTable data={data} />
+            <HowItIsCounted data={data} />
+          </>
+        )
+      }
+    </Fetched>
   );
 }
 

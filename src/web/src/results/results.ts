@@ -36,6 +36,9 @@ export const lifespans: readonly { value: Lifespan; label: string }[] = [
   { value: 'onceAltogether', label: 'Once altogether' },
 ];
 
+export type GroupRow = Schemas['GroupRow'];
+export type ResultsBy = 'channel' | 'daypart' | 'post' | 'wording' | 'hashtag';
+
 /** What is asked, from the address, and how to ask something else. A quarter of a year, unless a period is given. */
 export function useQuestion() {
   const [search, setSearch] = useSearchParams();
@@ -102,6 +105,29 @@ export function useMeasured(question: Question, category: string | null, sort: D
         }),
       ),
   });
+}
+
+/** Deliveries put together by what they have in common. */
+export function useGroups(question: Question, by: ResultsBy, take: number) {
+  const { id, path } = useWorkspacePath();
+  return useQuery({
+    queryKey: ['results', id, question, 'groups', by, take],
+    placeholderData: (before, query) => (query?.queryKey[4] === by ? before : undefined),
+    queryFn: () =>
+      ask(
+        api.GET('/api/workspaces/{workspaceId}/results/groups', {
+          params: { path, query: { ...queryOf(question), by, take } },
+        }),
+      ),
+  });
+}
+
+/** Where a table comes as a sheet, as it was asked for. */
+export function tableAddress(workspace: string, question: Question, table: string, format: 'csv' | 'xlsx') {
+  const query = new URLSearchParams({ table, format });
+  for (const [name, value] of Object.entries(queryOf(question)))
+    for (const one of Array.isArray(value) ? value : [String(value)]) query.append(name, one);
+  return `/api/workspaces/${workspace}/results/table?${query}`;
 }
 
 export function useCurve(delivery: string) {

@@ -58,9 +58,15 @@ test('a verdict is one plain sentence, and sure only where the method is', () =>
 
 test('level after adjusting says what it was due to', () => {
   const explanations = [
-    { channelId: 'large', daypart: null, isPeriod: false, ratio: 1.9 },
-    { channelId: null, daypart: { part: 'evening', isWeekend: false, level: 8 }, isPeriod: false, ratio: 1.2 },
-    { channelId: null, daypart: null, isPeriod: true, ratio: 0.9 },
+    { channelId: 'large', daypart: null, isPeriod: false, isSeldom: false, ratio: 1.9 },
+    {
+      channelId: null,
+      daypart: { part: 'evening', isWeekend: false, level: 8 },
+      isPeriod: false,
+      isSeldom: false,
+      ratio: 1.2,
+    },
+    { channelId: null, daypart: null, isPeriod: true, isSeldom: false, ratio: 0.9 },
   ] as const;
   const level = {
     verdict: 'noClearDifference',

@@ -40,6 +40,10 @@ export function inTen(value: number): string {
 const when = ({ part, isWeekend }: Schemas['Daypart']) =>
   `${part === 'night' ? 'at night' : part === 'midday' ? 'at midday' : `in the ${part}`}${isWeekend ? ' at weekends' : ' on weekdays'}`;
 
+/** Part of the week, as it heads a line. */
+export const daypartWords = ({ part, isWeekend }: Schemas['Daypart']) =>
+  `${isWeekend ? 'Weekend' : 'Weekday'}, ${part}`;
+
 /** Where and when a category goes out that makes its figure look better, or worse, than it is; null: neither. */
 function circumstances(row: CategoryResult, channelName: (id: string) => string): string | null {
   if (row.index === null || row.adjusted === null) return null;
@@ -47,9 +51,14 @@ function circumstances(row: CategoryResult, channelName: (id: string) => string)
   const telling = row.explanations.filter((e) => (looksBetter ? e.ratio > 1.08 : e.ratio < 1 / 1.08)).slice(0, 2);
   if (telling.length === 0) return null;
   return telling
-    .map((e) =>
-      e.channelId ? `on ${channelName(e.channelId)}` : e.daypart ? when(e.daypart) : 'at a time when all earned so',
-    )
+    .map((e) => {
+      const where = e.channelId
+        ? `on ${channelName(e.channelId)}`
+        : e.daypart
+          ? when(e.daypart)
+          : 'in weeks like these';
+      return e.isSeldom ? `seldom ${where}` : where;
+    })
     .join(' and ');
 }
 

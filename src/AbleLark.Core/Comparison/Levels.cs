@@ -1,0 +1,49 @@
+namespace AbleLark.Core.Comparison;
+
+/// <summary>Tells what channels and dayparts make of a delivery, all else alike.</summary>
+internal static class Levels
+{
+    /// <param name="part">What was modelled.</param>
+    /// <param name="rows">Places of its rows among all.</param>
+    public static IEnumerable<LevelAnswer> Of(FairModel model, FairRows part, int[] rows, FairRows all)
+    {
+        List<(int Factor, int Level)> asked = [];
+        List<double[]> contrasts = [];
+        List<double> values = [];
+        for (int factor = 0; factor < Math.Min(2, part.Others.Count); factor++)
+        {
+            // By the model's own levels, which may be coarser than those given.
+            int count = FairRows.LevelsOf(part.Others[factor]);
+            double[] shares = new double[count];
+            int[] columns = [.. Enumerable.Repeat(-1, count)];
+            int[] given = new int[count];
+            for (int i = 0; i < rows.Length; i++)
+            {
+                int level = part.Others[factor][i];
+                shares[level] += 1.0 / rows.Length;
+                columns[level] = model.Design.Of(i)[1 + factor];
+                given[level] = all.Others[factor][rows[i]];
+            }
+            double[] effects = [.. columns.Select(c => c < 0 ? 1 : Math.Exp(model.Beta[c]))];
+            double mean = shares.Zip(effects, (f, e) => f * e).Sum();
+            for (int level = 0; level < count; level++)
+            {
+                double[] contrast = new double[model.Design.Columns];
+                for (int other = 0; other < count; other++)
+                {
+                    if (columns[other] >= 0)
+                        contrast[columns[other]] = (other == level ? 1 : 0) - (shares[other] * effects[other] / mean);
+                }
+                asked.Add((factor, given[level]));
+                contrasts.Add(contrast);
+                values.Add(Math.Log(effects[level] / mean));
+            }
+        }
+        if (contrasts.Count == 0)
+            return [];
+        return asked.Zip(
+            ClusteredErrors.Of(model, contrasts).Zip(values, (e, v) => e is null ? null : RatioRange.Of(e with { Value = v })),
+            (a, range) => new LevelAnswer(a.Factor, a.Level, range)
+        );
+    }
+}
