@@ -45,6 +45,7 @@ export function Groups({ question, by }: { question: Question; by: ResultsBy }) 
   const groups = useGroups(question, by, take);
   const isRate = useVocabulary().data?.measures.find((m) => m.key === question.measure)?.isRate ?? false;
   const head = heads[by];
+  const single = by === 'post' || by === 'wording';
   const value = measured(isRate);
   return (
     <Fetched query={groups} what="the results">
@@ -65,7 +66,7 @@ export function Groups({ question, by }: { question: Question; by: ResultsBy }) 
                     <span className="sr-only">Beside the usual</span>
                     <BalanceHead middleWord="as usual" />
                   </th>
-                  {['Posts', 'Deliveries', isRate ? 'Rate' : 'Total', 'Median'].map((name) => (
+                  {[...(single ? [] : ['Posts']), 'Deliveries', isRate ? 'Rate' : 'Total', 'Median'].map((name) => (
                     <th key={name} scope="col" className="py-1 pl-4 text-right font-semibold">
                       {name}
                     </th>
@@ -90,7 +91,7 @@ export function Groups({ question, by }: { question: Question; by: ResultsBy }) 
                     <td>
                       <Balance figures={{ adjusted: figuresOf(row) }} colour="var(--dawn)" />
                     </td>
-                    <td className="pl-4 text-right font-head">{whole(row.posts)}</td>
+                    {!single && <td className="pl-4 text-right font-head">{whole(row.posts)}</td>}
                     <td className="pl-4 text-right font-head">{whole(row.deliveries)}</td>
                     <td className="pl-4 text-right font-head">{isRate ? value(row.rate) : whole(row.total)}</td>
                     <td className="pl-4 text-right font-head">{value(row.median)}</td>

@@ -22,28 +22,28 @@ import {
 } from './results';
 import { listWords, measured, times, whole } from './words';
 
-const views: readonly { value: 'category' | ResultsBy; label: string }[] = [
-  { value: 'category', label: 'By category' },
-  { value: 'channel', label: 'By channel' },
-  { value: 'daypart', label: 'By time of day' },
-  { value: 'post', label: 'Posts' },
-  { value: 'wording', label: 'Wordings' },
-  { value: 'hashtag', label: 'Hashtags' },
+const views: readonly { value: 'category' | ResultsBy; label: string; title: string }[] = [
+  { value: 'category', label: 'By category', title: 'What each category earned' },
+  { value: 'channel', label: 'By channel', title: 'What each channel makes of a post' },
+  { value: 'daypart', label: 'By time of day', title: 'When posts do well' },
+  { value: 'post', label: 'Posts', title: 'How each post did' },
+  { value: 'wording', label: 'Wordings', title: 'Which wording did better' },
+  { value: 'hashtag', label: 'Hashtags', title: 'What comes with which hashtag' },
 ];
 
 /** What was earned in a period, by what, and how surely. */
 export function Results() {
   const { question, search, set, today } = useQuestion();
-  const view = views.find((v) => v.value === search.get('by'))?.value ?? 'category';
+  const view = views.find((v) => v.value === search.get('by')) ?? (views[0] as (typeof views)[number]);
   return (
     <>
-      <h1 className="mb-3">What each category earned</h1>
+      <h1 className="mb-3">{view.title}</h1>
       {question && today && (
         <>
           <Filters question={question} today={today} set={set} />
           <Tabs
             label="Results"
-            value={view}
+            value={view.value}
             tabs={views.map((v) => ({
               ...v,
               content:
@@ -55,7 +55,7 @@ export function Results() {
             }))}
             onChange={(next) => set({ by: next === 'category' ? null : next, behind: null, delivery: null })}
           />
-          <TakeOut question={question} table={view} />
+          <TakeOut question={question} table={view.value} />
           <Behind
             question={question}
             category={search.get('behind')}
