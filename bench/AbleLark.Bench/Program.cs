@@ -15,6 +15,11 @@ if (args is ["read-sheet", var file])
 }
 string root = args.Length > 0 ? args[0] : Directory.GetCurrentDirectory();
 double loop = Timing.Median(Calibration.Run);
+if (args is [_, "comparison-speed"])
+{
+    Comparing.Speed(loop);
+    return;
+}
 if (args is [_, "comparison"])
 {
     Comparing.Run(loop);

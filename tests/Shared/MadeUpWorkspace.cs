@@ -38,7 +38,7 @@ internal sealed record MadeUpWorkspace(FairRows Rows, double[] Effects)
     {
         int channels = 4 + chance.Next(5);
         // From the smallest to the largest page: a factor of twenty.
-        double[] channelEffects = [.. Enumerable.Range(0, channels).Select(c => (3.0 * c / (channels - 1)) + 2.5 + (0.2 * Normal(chance)))];
+        double[] channelEffects = [.. Enumerable.Range(0, channels).Select(c => (3.0 * c / (channels - 1)) + 3 + (0.2 * Normal(chance)))];
         double[] daypartEffects = [.. Enumerable.Range(0, Dayparts).Select(d => (0.12 * (d - 4.5)) + (0.1 * Normal(chance)))];
         List<double> counts = [];
         List<int> posts = [],
@@ -53,7 +53,7 @@ internal sealed record MadeUpWorkspace(FairRows Rows, double[] Effects)
             for (int i = 0; i < sizes[category]; i++, post++)
             {
                 double own = postDeviation * Normal(chance);
-                int deliveries = 1 + chance.Next(4);
+                int deliveries = 2 + chance.Next(3);
                 HashSet<int> to = [];
                 while (to.Count < Math.Min(deliveries, channels))
                     to.Add(Draw(toChannels));

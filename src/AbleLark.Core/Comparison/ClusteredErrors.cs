@@ -1,3 +1,4 @@
+using MathNet.Numerics.Distributions;
 using MathNet.Numerics.LinearAlgebra;
 using MathNet.Numerics.LinearAlgebra.Double;
 
@@ -11,95 +12,223 @@ public sealed record Estimate(double Value, double Error, double Freedom)
 {
     /// <summary>Half the width of its interval on the log scale.</summary>
     /// <param name="confidence">0 to 1.</param>
-    public double HalfWidth(double confidence = 0.95) =>
-        MathNet.Numerics.Distributions.StudentT.InvCDF(0, 1, Freedom, 0.5 + (confidence / 2)) * Error;
+    public double HalfWidth(double confidence = 0.95) => StudentT.InvCDF(0, 1, Freedom, 0.5 + (confidence / 2)) * Error;
 }
 
 /// <summary>
 /// Errors that hold with few posts of unequal weight: the change that leaving out each post would make (CR3), with Satterthwaite's degrees
 /// of freedom. Each post is solved in its own columns alone.
 /// </summary>
-public static class ClusteredErrors
+public sealed class ClusteredErrors
 {
     private const double Singular = 1e-8;
+    private const int Parts = 8;
+
+    private readonly FairModel _model;
+    private readonly IReadOnlyList<double[]> _contrasts;
+    private readonly int _columns;
+    private readonly int _count;
+    private readonly Matrix<double> _inverse;
+    private readonly double[] _inverseValues;
+
+    /// <summary>𝓘⁻¹c, contrast after contrast.</summary>
+    private readonly double[][] _pulled;
+    private readonly double[] _squares;
+    private readonly double[] _leverage;
+    private readonly double[] _excess;
+    private readonly bool[] _rests;
+
+    /// <summary>Σyy′, for each contrast: each pair of columns on one side of the diagonal or the other.</summary>
+    private readonly double[][] _outer;
+
+    private double[] _table = [];
+
+    private ClusteredErrors(FairModel model, IReadOnlyList<double[]> contrasts, Matrix<double> inverse)
+    {
+        (_model, _contrasts, _columns, _count) = (model, contrasts, model.Design.Columns, contrasts.Count);
+        _inverse = inverse;
+        _inverseValues = inverse.ToColumnMajorArray();
+        _pulled = [.. contrasts.Select(c => (inverse * DenseVector.OfArray(c)).ToArray())];
+        (_squares, _leverage, _excess, _rests) = (new double[_count], new double[_count], new double[_count], new bool[_count]);
+        _outer = [.. contrasts.Select(_ => new double[_columns * _columns])];
+    }
 
     /// <param name="contrasts">Weights of the columns, one array for each question.</param>
     /// <returns>In the order of the contrasts; null: it rests on one post.</returns>
     public static Estimate?[] Of(FairModel model, IReadOnlyList<double[]> contrasts)
     {
-        FairDesign design = model.Design;
-        int columns = design.Columns,
-            count = contrasts.Count;
         Matrix<double> inverse = model.Information.Inverse();
-        Matrix<double> asked = DenseMatrix.OfColumnArrays(contrasts);
-        Matrix<double> pulled = inverse * asked;
-        double[] squares = new double[count],
-            leverage = new double[count],
-            excess = new double[count];
-        bool[] rests = new bool[count];
-        Matrix<double>[] outer = [.. contrasts.Select(_ => DenseMatrix.Create(columns, columns, 0))];
-        PostScore score = new(model);
-        for (int post = 0; post < design.Rows.Posts; post++)
-        {
-            score.Look(post);
-            int[] own = [.. score.Own];
-            Matrix<double> information = DenseMatrix.Create(own.Length, own.Length, (i, j) => score.Information[i, j]);
-            Matrix<double> within = DenseMatrix.Create(own.Length, own.Length, (i, j) => inverse[own[i], own[j]]);
-            Matrix<double> mine = DenseMatrix.Create(own.Length, count, (i, k) => pulled[own[i], k]);
-            Matrix<double> right = DenseMatrix.Create(own.Length, 1 + count, 0);
-            right.SetColumn(0, [.. own.Select(c => score.Score[c])]);
-            right.SetSubMatrix(0, 1, information * mine);
-            var factors = (DenseMatrix.CreateIdentity(own.Length) - (information * within)).LU();
-            if (Math.Abs(factors.Determinant) < Singular)
+        // Parts that are always the same, added up in their order: the sums are the same however many processors there are.
+        ClusteredErrors[] parts = [.. Enumerable.Range(0, Parts).Select(_ => new ClusteredErrors(model, contrasts, inverse))];
+        int posts = model.Design.Rows.Posts;
+        Parallel.For(
+            0,
+            Parts,
+            part =>
             {
-                RestingOn(model, own, information, asked, rests);
-                continue;
-            }
-            Matrix<double> solved = factors.Solve(right);
-            Vector<double> x = solved.Column(0);
-            for (int k = 0; k < count; k++)
-            {
-                Vector<double> y = solved.Column(1 + k),
-                    m = mine.Column(k);
-                double change = m * x,
-                    a = m * y,
-                    h = y * (within * y);
-                squares[k] += change * change;
-                leverage[k] += a;
-                excess[k] += (a * a) - (h * h);
-                for (int i = 0; i < own.Length; i++)
+                PostShare share = new(model);
+                for (int post = posts * part / Parts; post < posts * (part + 1) / Parts; post++)
                 {
-                    for (int j = 0; j < own.Length; j++)
-                        outer[k][own[i], own[j]] += y[i] * y[j];
+                    share.Look(post);
+                    parts[part].Add(share);
                 }
             }
+        );
+        for (int part = 1; part < Parts; part++)
+            parts[0].Add(parts[part]);
+        return [.. Enumerable.Range(0, contrasts.Count).Select(parts[0].Estimate)];
+    }
+
+    private void Add(ClusteredErrors other)
+    {
+        for (int k = 0; k < _count; k++)
+        {
+            _squares[k] += other._squares[k];
+            _leverage[k] += other._leverage[k];
+            _excess[k] += other._excess[k];
+            _rests[k] |= other._rests[k];
+            for (int i = 0; i < _outer[k].Length; i++)
+                _outer[k][i] += other._outer[k][i];
         }
-        return
-        [
-            .. Enumerable
-                .Range(0, count)
-                .Select(k =>
+    }
+
+    /// <summary>Solves (I − J·M)[x, y] = [u, J·M·c] in the post's own columns.</summary>
+    private void Add(PostShare share)
+    {
+        int n = share.Own.Count,
+            wide = n + 1 + _count;
+        if (_table.Length < n * wide)
+            _table = new double[n * wide];
+        double[] table = _table;
+        for (int i = 0; i < n; i++)
+        {
+            int row = i * wide;
+            for (int j = 0; j < n; j++)
+            {
+                double product = 0;
+                for (int l = 0; l < n; l++)
+                    product += share.Information[(i * n) + l] * _inverseValues[(share.Own[j] * _columns) + share.Own[l]];
+                table[row + j] = (i == j ? 1 : 0) - product;
+            }
+            table[row + n] = share.Score[i];
+            for (int k = 0; k < _count; k++)
+            {
+                double product = 0;
+                for (int l = 0; l < n; l++)
+                    product += share.Information[(i * n) + l] * _pulled[k][share.Own[l]];
+                table[row + n + 1 + k] = product;
+            }
+        }
+        if (!Solve(table, n, wide))
+        {
+            RestOn(share);
+            return;
+        }
+        Span<double> y = stackalloc double[n];
+        for (int k = 0; k < _count; k++)
+        {
+            double change = 0,
+                a = 0,
+                h = 0;
+            double[] pulled = _pulled[k],
+                outer = _outer[k];
+            for (int i = 0; i < n; i++)
+            {
+                double p = pulled[share.Own[i]];
+                y[i] = table[(i * wide) + n + 1 + k];
+                change += p * table[(i * wide) + n];
+                a += p * y[i];
+            }
+            for (int j = 0; j < n; j++)
+            {
+                int column = share.Own[j] * _columns;
+                double row = 0;
+                for (int i = 0; i < j; i++)
                 {
-                    if (rests[k])
-                        return null;
-                    Matrix<double> product = inverse * outer[k];
-                    double trace = (product * product).Trace();
-                    double value = 0;
-                    for (int c = 0; c < columns; c++)
-                        value += contrasts[k][c] * model.Beta[c];
-                    return new Estimate(value, Math.Sqrt(squares[k]), leverage[k] * leverage[k] / (excess[k] + trace));
-                }),
-        ];
+                    int place = column + share.Own[i];
+                    row += y[i] * _inverseValues[place];
+                    outer[place] += y[i] * y[j];
+                }
+                int own = column + share.Own[j];
+                h += y[j] * ((2 * row) + (y[j] * _inverseValues[own]));
+                outer[own] += y[j] * y[j];
+            }
+            _squares[k] += change * change;
+            _leverage[k] += a;
+            _excess[k] += (a * a) - (h * h);
+        }
+    }
+
+    /// <summary>Gauss's elimination with the largest pivot of each column. False: singular.</summary>
+    /// <param name="table">Rows of <paramref name="wide"/>; the first <paramref name="n"/> columns are the matrix, the others become
+    /// the answers.</param>
+    private static bool Solve(double[] table, int n, int wide)
+    {
+        double determinant = 1;
+        for (int column = 0; column < n; column++)
+        {
+            int pivot = column;
+            for (int row = column + 1; row < n; row++)
+            {
+                if (Math.Abs(table[(row * wide) + column]) > Math.Abs(table[(pivot * wide) + column]))
+                    pivot = row;
+            }
+            determinant *= table[(pivot * wide) + column];
+            if (!(Math.Abs(determinant) >= Singular))
+                return false;
+            Span<double> own = table.AsSpan(column * wide, wide);
+            if (pivot != column)
+            {
+                Span<double> other = table.AsSpan(pivot * wide, wide);
+                for (int i = column; i < wide; i++)
+                    (own[i], other[i]) = (other[i], own[i]);
+            }
+            double scale = 1 / own[column];
+            for (int i = column; i < wide; i++)
+                own[i] *= scale;
+            for (int row = 0; row < n; row++)
+            {
+                Span<double> other = table.AsSpan(row * wide, wide);
+                double times = other[column];
+                if (row == column || times == 0)
+                    continue;
+                for (int i = column; i < wide; i++)
+                    other[i] -= times * own[i];
+            }
+        }
+        return true;
+    }
+
+    private Estimate? Estimate(int k)
+    {
+        if (_rests[k])
+            return null;
+        // What stands for i before j in a post's own order may stand on either side: both halves together are the whole.
+        Matrix<double> halves = new DenseMatrix(_columns, _columns, _outer[k]);
+        Matrix<double> whole = halves + halves.Transpose();
+        whole.SetDiagonal(halves.Diagonal());
+        Matrix<double> product = _inverse * whole;
+        double trace = 0;
+        for (int i = 0; i < _columns; i++)
+        {
+            for (int j = 0; j < _columns; j++)
+                trace += product[i, j] * product[j, i];
+        }
+        double value = 0;
+        for (int c = 0; c < _columns; c++)
+            value += _contrasts[k][c] * _model.Beta[c];
+        return new(value, Math.Sqrt(_squares[k]), _leverage[k] * _leverage[k] / (_excess[k] + trace));
     }
 
     /// <summary>Marks what could not be told without this post: without it, some coefficients are free.</summary>
-    private static void RestingOn(FairModel model, int[] own, Matrix<double> information, Matrix<double> asked, bool[] rests)
+    private void RestOn(PostShare share)
     {
-        Matrix<double> left = model.Information.Clone();
-        for (int i = 0; i < own.Length; i++)
+        int n = share.Own.Count;
+        Matrix<double> left = _model.Information.Clone();
+        for (int i = 0; i < n; i++)
         {
-            for (int j = 0; j < own.Length; j++)
-                left[own[i], own[j]] -= information[i, j];
+            for (int j = 0; j < n; j++)
+                left[share.Own[i], share.Own[j]] -= share.Information[(i * n) + j];
         }
         var parts = left.Evd(Symmetricity.Symmetric);
         double largest = parts.EigenValues.Real().Maximum();
@@ -108,29 +237,30 @@ public static class ClusteredErrors
             if (parts.EigenValues[v].Real > Singular * largest)
                 continue;
             Vector<double> direction = parts.EigenVectors.Column(v);
-            for (int k = 0; k < rests.Length; k++)
-                rests[k] |= Math.Abs(direction * asked.Column(k)) > 1e-6;
+            for (int k = 0; k < _count; k++)
+                _rests[k] |= Math.Abs(direction * DenseVector.OfArray(_contrasts[k])) > 1e-6;
         }
     }
 
     /// <summary>What one post says: its share of the information and of the score, in its own columns.</summary>
-    private sealed class PostScore(FairModel model)
+    private sealed class PostShare(FairModel model)
     {
+        private readonly int[] _places = new int[model.Design.Columns];
         private readonly double[] _sums = new double[model.Design.Columns];
+        private readonly double[] _scores = new double[model.Design.Columns];
 
+        /// <summary>Columns that its deliveries take part in.</summary>
         public List<int> Own { get; } = [];
 
-        /// <summary>u by column of the design; only those of <see cref="Own"/> are this post's.</summary>
-        public double[] Score { get; } = new double[model.Design.Columns];
+        /// <summary>u by place in <see cref="Own"/>.</summary>
+        public double[] Score { get; private set; } = [];
 
-        /// <summary>J by place in <see cref="Own"/>.</summary>
-        public double[,] Information { get; private set; } = new double[0, 0];
+        /// <summary>J by places in <see cref="Own"/>, row after row.</summary>
+        public double[] Information { get; private set; } = [];
 
         public void Look(int post)
         {
             FairDesign design = model.Design;
-            foreach (int column in Own)
-                (_sums[column], Score[column]) = (0, 0);
             Own.Clear();
             (int from, int to) = (design.Rows.Starts[post], design.Rows.Starts[post + 1]);
             double weight = 0,
@@ -146,13 +276,16 @@ public static class ClusteredErrors
                     if (column < 0)
                         continue;
                     if (_sums[column] == 0)
+                    {
+                        _places[column] = Own.Count;
                         Own.Add(column);
+                    }
                     _sums[column] += w;
-                    Score[column] += we;
+                    _scores[column] += we;
                 }
             }
-            double kappa = model.Spread.TauSquared / (1 + (model.Spread.TauSquared * weight));
-            Information = new double[Own.Count, Own.Count];
+            int n = Own.Count;
+            Information = new double[n * n];
             for (int row = from; row < to; row++)
             {
                 ReadOnlySpan<int> columns = design.Of(row);
@@ -160,20 +293,23 @@ public static class ClusteredErrors
                 {
                     if (a < 0)
                         continue;
-                    int i = Own.IndexOf(a);
                     foreach (int b in columns)
                     {
                         if (b >= 0)
-                            Information[i, Own.IndexOf(b)] += model.Weights[row];
+                            Information[(_places[a] * n) + _places[b]] += model.Weights[row];
                     }
                 }
             }
-            for (int i = 0; i < Own.Count; i++)
+            double kappa = model.Spread.TauSquared / (1 + (model.Spread.TauSquared * weight));
+            Score = new double[n];
+            for (int i = 0; i < n; i++)
             {
-                Score[Own[i]] -= kappa * _sums[Own[i]] * residual;
-                for (int j = 0; j < Own.Count; j++)
-                    Information[i, j] -= kappa * _sums[Own[i]] * _sums[Own[j]];
+                Score[i] = _scores[Own[i]] - (kappa * _sums[Own[i]] * residual);
+                for (int j = 0; j < n; j++)
+                    Information[(i * n) + j] -= kappa * _sums[Own[i]] * _sums[Own[j]];
             }
+            foreach (int column in Own)
+                (_sums[column], _scores[column]) = (0, 0);
         }
     }
 }

@@ -15,12 +15,17 @@ public sealed record Spread(double Alpha, double TauSquared);
 public sealed class FairModel
 {
     private const int MostSteps = 50;
+    private const int Parts = 8;
     private const double LongestStep = 2;
     private const double SmallestStep = 1e-10;
-    private const double SmallestChange = 1e-11;
+
+    /// <summary>Before the effects are known as well as this, the variation is nothing to go by.</summary>
+    private const double RoughStep = 0.1;
+    private const double SmallestChange = 1e-9;
 
     private readonly int _rounds;
     private readonly double[] _information;
+    private readonly Part[] _parts;
 
     private FairModel(FairDesign design, int rounds)
     {
@@ -28,6 +33,7 @@ public sealed class FairModel
         int n = design.Rows.Length;
         (Beta, Means, Residuals, Weights) = (design.Beginning(), new double[n], new double[n], new double[n]);
         _information = new double[design.Columns * design.Columns];
+        _parts = [.. Enumerable.Range(0, Parts).Select(_ => new Part(design.Columns))];
     }
 
     public FairDesign Design { get; }
@@ -53,8 +59,8 @@ public sealed class FairModel
     public bool IsConverged { get; private set; }
 
     /// <param name="given">Variation that is known; null: estimated from the rows.</param>
-    /// <param name="rounds">In how many rounds, at most, the variation and the effects are found in turn.</param>
-    public static FairModel Fit(FairDesign design, Spread? given = null, int rounds = 30)
+    /// <param name="rounds">How many steps, at most, are made of the effects and of the variation in turn.</param>
+    public static FairModel Fit(FairDesign design, Spread? given = null, int rounds = 60)
     {
         FairModel model = new(design, rounds);
         model.Run(given);
@@ -63,19 +69,28 @@ public sealed class FairModel
 
     private void Run(Spread? given)
     {
-        Spread = given ?? Spread;
-        IsConverged = Solve();
         if (given is not null)
-            return;
-        for (int round = 0; round < _rounds && IsConverged; round++)
         {
+            Spread = given;
+            IsConverged = Solve();
+            return;
+        }
+        // One step of each in turn: far from the end, neither needs to be known exactly.
+        double[] score = new double[Beta.Length];
+        for (int round = 0; round < _rounds; round++)
+        {
+            double step = Step(score);
+            if (!double.IsFinite(step))
+                return;
+            if (step > RoughStep)
+                continue;
             Spread next = Moments();
             double change = Math.Abs(next.Alpha - Spread.Alpha) + Math.Abs(next.TauSquared - Spread.TauSquared);
             Spread = next;
-            IsConverged = Solve();
-            if (change < SmallestChange)
-                return;
+            if (change < SmallestChange && step < SmallestStep)
+                break;
         }
+        IsConverged = Solve();
     }
 
     /// <summary>Finds the coefficients for the variation as it is.</summary>
@@ -84,15 +99,10 @@ public sealed class FairModel
         double[] score = new double[Beta.Length];
         for (int i = 0; i < MostSteps; i++)
         {
-            Look(score);
-            Vector<double> step = NormalEquations.Solve(Information, DenseVector.OfArray(score));
-            double longest = step.AbsoluteMaximum();
-            if (!double.IsFinite(longest))
+            double step = Step(score);
+            if (!double.IsFinite(step))
                 return false;
-            double cap = longest > LongestStep ? LongestStep / longest : 1;
-            for (int column = 0; column < Beta.Length; column++)
-                Beta[column] += cap * step[column];
-            if (longest < SmallestStep)
+            if (step < SmallestStep)
             {
                 Look(score);
                 return true;
@@ -101,55 +111,92 @@ public sealed class FairModel
         return false;
     }
 
+    /// <summary>One step of Fisher's scoring; returns how far the coefficient moved that moved most.</summary>
+    private double Step(double[] score)
+    {
+        Look(score);
+        Vector<double> step = NormalEquations.Solve(Information, DenseVector.OfArray(score));
+        double longest = step.AbsoluteMaximum();
+        if (!double.IsFinite(longest))
+            return longest;
+        double cap = longest > LongestStep ? LongestStep / longest : 1;
+        for (int column = 0; column < Beta.Length; column++)
+            Beta[column] += cap * step[column];
+        return longest;
+    }
+
     /// <summary>Means, residuals, weights, information and score for the coefficients as they are.</summary>
     private void Look(double[] score)
     {
-        FairRows rows = Design.Rows;
-        double alpha = Spread.Alpha,
-            tauSquared = Spread.TauSquared;
-        int columns = Beta.Length;
+        int posts = Design.Rows.Posts;
+        Parallel.For(0, Parts, part => _parts[part].Look(this, posts * part / Parts, posts * (part + 1) / Parts));
         Array.Clear(_information);
         Array.Clear(score);
-        double[] sums = new double[columns];
-        List<int> touched = [];
-        for (int post = 0; post < rows.Posts; post++)
+        // In their order: the sums are the same however many processors there are.
+        foreach (Part part in _parts)
         {
-            (int from, int to) = (rows.Starts[post], rows.Starts[post + 1]);
-            double weight = 0,
-                residual = 0;
-            for (int row = from; row < to; row++)
+            for (int i = 0; i < score.Length; i++)
+                score[i] += part.Score[i];
+            for (int i = 0; i < _information.Length; i++)
+                _information[i] += part.Information[i];
+        }
+    }
+
+    /// <summary>Sums over some of the posts.</summary>
+    private sealed class Part(int columns)
+    {
+        private readonly double[] _sums = new double[columns];
+        private readonly List<int> _touched = [];
+
+        public double[] Score { get; } = new double[columns];
+        public double[] Information { get; } = new double[columns * columns];
+
+        public void Look(FairModel model, int first, int end)
+        {
+            FairRows rows = model.Design.Rows;
+            double alpha = model.Spread.Alpha,
+                tauSquared = model.Spread.TauSquared;
+            Array.Clear(Information);
+            Array.Clear(Score);
+            for (int post = first; post < end; post++)
             {
-                ReadOnlySpan<int> own = Design.Of(row);
-                double predicted = 0;
-                foreach (int column in own)
-                    predicted += column < 0 ? 0 : Beta[column];
-                double mean = Math.Exp(predicted) * (rows.Exposure?[row] ?? 1),
-                    w = mean / (1 + (alpha * mean)),
-                    e = (rows.Counts[row] - mean) / mean;
-                (Means[row], Residuals[row], Weights[row]) = (mean, e, w);
-                weight += w;
-                residual += w * e;
-                foreach (int column in own)
+                (int from, int to) = (rows.Starts[post], rows.Starts[post + 1]);
+                double weight = 0,
+                    residual = 0;
+                for (int row = from; row < to; row++)
                 {
-                    if (column < 0)
-                        continue;
-                    score[column] += w * e;
-                    if (sums[column] == 0)
-                        touched.Add(column);
-                    sums[column] += w;
+                    ReadOnlySpan<int> own = model.Design.Of(row);
+                    double predicted = 0;
+                    foreach (int column in own)
+                        predicted += column < 0 ? 0 : model.Beta[column];
+                    double mean = Math.Exp(predicted) * (rows.Exposure?[row] ?? 1),
+                        w = mean / (1 + (alpha * mean)),
+                        e = (rows.Counts[row] - mean) / mean;
+                    (model.Means[row], model.Residuals[row], model.Weights[row]) = (mean, e, w);
+                    weight += w;
+                    residual += w * e;
+                    foreach (int column in own)
+                    {
+                        if (column < 0)
+                            continue;
+                        Score[column] += w * e;
+                        if (_sums[column] == 0)
+                            _touched.Add(column);
+                        _sums[column] += w;
+                    }
                 }
+                model.Design.AddProducts(Information, model.Weights, from, to);
+                double kappa = tauSquared / (1 + (tauSquared * weight));
+                foreach (int a in _touched)
+                {
+                    Score[a] -= kappa * _sums[a] * residual;
+                    foreach (int b in _touched)
+                        Information[(b * columns) + a] -= kappa * _sums[a] * _sums[b];
+                }
+                foreach (int column in _touched)
+                    _sums[column] = 0;
+                _touched.Clear();
             }
-            Design.AddProducts(_information, Weights, from, to);
-            double kappa = tauSquared / (1 + (tauSquared * weight));
-            foreach (int a in touched)
-            {
-                score[a] -= kappa * sums[a] * residual;
-                foreach (int b in touched)
-                    _information[(b * columns) + a] -= kappa * sums[a] * sums[b];
-            }
-            foreach (int column in touched)
-                sums[column] = 0;
-            touched.Clear();
         }
     }
 

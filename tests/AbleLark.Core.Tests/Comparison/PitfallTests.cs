@@ -176,7 +176,13 @@ public sealed class PitfallTests
             for (int i = 0; i < 2; i++)
             {
                 int channel = chance.Next(3);
-                yield return new(post, post % categories, channel, chance.Next(4), Math.Round(20 * Math.Exp(channel + chance.NextDouble())));
+                yield return new(
+                    post,
+                    post % categories,
+                    channel,
+                    chance.Next(4),
+                    Math.Round(20 * Math.Exp(channel + chance.NextDouble()))
+                );
             }
         }
     }
