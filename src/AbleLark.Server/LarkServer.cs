@@ -176,6 +176,7 @@ public static class LarkServer
         services.AddSingleton<LinkReader>();
         services.AddScoped<PostChecking>();
         services.AddScoped<EarnedReader>();
+        services.AddScoped<FigureKeeping>();
         services.AddScoped<MeasuredReader>();
         services.AddScoped<ResultsGroups>();
         services.AddScoped<LineUpReader>();

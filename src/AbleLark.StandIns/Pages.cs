@@ -207,7 +207,7 @@ internal static class Pages
             + $"{Said("wall", " · on the wall “{0}”")}{Said("visibility", " · for {0}")}</small>{Said("title", "<h3>{0}</h3>")}"
             + $"{Said("offeredFrom", "<p><b>{0}")}{Said("offeredUntil", " to {0}</b></p>")}"
             + $"{Said("contentWarning", "<p><b>{0}</b></p>")}<p>{E(post.Text)}</p>{card}"
-            + $"{pictures}<small>{r.Likes} likes · {r.Comments} comments · {r.Shares} shares</small></article>";
+            + $"{pictures}<small>{r.Likes} likes · {r.Comments ?? 0} comments · {r.Shares} shares</small></article>";
     }
 
     private static string Shown(ShownMedia media)

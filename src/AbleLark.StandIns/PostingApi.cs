@@ -44,7 +44,7 @@ internal static class PostingApi
         api.MapPost("/media", AddMediaAsync).AddEndpointFilter(TroubleAsync);
         api.MapPost("/posts", AddPostAsync).AddEndpointFilter(TroubleAsync);
         api.MapGet("/posts", RecentAsync);
-        api.MapGet("/posts/{id}/figures", FiguresAsync);
+        api.MapGet("/posts/figures", FiguresAsync);
         api.MapDelete("/posts/{id}", DeleteAsync);
         api.MapGet("/accounts", FindAsync);
         api.MapPost("/revoke", RevokeAsync);
@@ -241,14 +241,20 @@ internal static class PostingApi
         return Results.Json(posts.Select(p => Described(http, p, account)));
     }
 
-    private static async Task<IResult> FiguresAsync(string network, string id, HttpContext http, Store store, StandInNetworks networks)
+    /// <summary>What up to fifty posts of the account have earned so far; posts that aren't there are passed over.</summary>
+    private static async Task<IResult> FiguresAsync(string network, string ids, HttpContext http, Store store, StandInNetworks networks)
     {
         Account account = AccountOf(http);
         await Task.Delay((await store.MannersAsync(network)).LatencyMilliseconds, http.RequestAborted);
-        RemotePost? post = await store.PostAsync(id);
-        if (post is null || post.AccountId != account.Id)
-            return Refused(404, "There is no such post.");
-        return Results.Json(Audience.React(networks.ByKey[network], account, post, await store.NowAsync()));
+        string[] asked = ids.Split(',', StringSplitOptions.RemoveEmptyEntries);
+        if (asked.Length > PageLength)
+            return Refused(400, $"At most {PageLength} posts at once.");
+        Instant now = await store.NowAsync();
+        return Results.Json(
+            (await store.PostsAsync(asked))
+                .Where(p => p.AccountId == account.Id)
+                .ToDictionary(p => p.Id, p => Audience.React(networks.ByKey[network], account, p, now))
+        );
     }
 
     /// <summary>Takes a post away, with all that stands under it.</summary>

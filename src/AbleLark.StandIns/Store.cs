@@ -234,6 +234,9 @@ public sealed partial class Store(NpgsqlDataSource source)
     /// <summary>Ends one connection for good.</summary>
     public Task EndTokenAsync(string access) => ExecuteAsync("delete from stand_ins.tokens where access = $1", access);
 
+    public Task<IReadOnlyList<RemotePost>> PostsAsync(string[] ids) =>
+        PostsAsync($"select {PostColumns} from stand_ins.posts where id = any($1)", [ids]);
+
     public async Task<RemotePost?> PostAsync(string id) =>
         await PostsAsync($"select {PostColumns} from stand_ins.posts where id = $1", id) is [var post] ? post : null;
 

@@ -2,18 +2,15 @@ using NodaTime;
 
 namespace AbleLark.Core.Figures;
 
-/// <summary>When a delivery's figures are read: often while it is young, then ever more rarely.</summary>
+/// <summary>When a delivery's figures are read: each hour of its first day, each day of its first fortnight, then each week up to its
+/// twelfth.</summary>
 public static class ReadingTimes
 {
     private static readonly Duration[] Ages =
     [
-        Duration.FromHours(1),
-        Duration.FromHours(6),
-        Duration.FromHours(24),
-        Duration.FromDays(3),
-        Duration.FromDays(7),
-        Duration.FromDays(14),
-        Duration.FromDays(28),
+        .. Enumerable.Range(1, 24).Select(h => Duration.FromHours(h)),
+        .. Enumerable.Range(2, 13).Select(d => Duration.FromDays(d)),
+        .. Enumerable.Range(3, 10).Select(w => Duration.FromDays(7 * w)),
     ];
 
     /// <summary>The first reading after <paramref name="now"/>; null after the last.</summary>

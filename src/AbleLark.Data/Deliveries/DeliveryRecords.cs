@@ -16,6 +16,12 @@ public sealed class Reading
     public required Instant At { get; init; }
 
     public required FigureSet Figures { get; init; }
+
+    /// <summary>Why it is kept but not counted; null: it counts.</summary>
+    public FigureDoubt? Doubt { get; init; }
+
+    /// <summary>The person who wrote it down; null: the network told it.</summary>
+    public Guid? EnteredBy { get; init; }
 }
 
 /// <summary>What a delivery had earned at a certain age.</summary>

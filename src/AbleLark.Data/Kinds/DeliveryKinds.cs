@@ -95,6 +95,7 @@ internal static class DeliveryKinds
                     r.At,
                 });
                 e.Property(r => r.Figures).AsDocument();
+                e.Property(r => r.Doubt).HasConversion<string>();
                 e.HasOne<Delivery>().WithMany().HasForeignKey(r => new { r.WorkspaceId, r.DeliveryId });
             }
         ),

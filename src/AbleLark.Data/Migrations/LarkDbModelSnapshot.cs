@@ -1304,6 +1304,14 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("at");
 
+                    b.Property<string>("Doubt")
+                        .HasColumnType("text")
+                        .HasColumnName("doubt");
+
+                    b.Property<Guid?>("EnteredBy")
+                        .HasColumnType("uuid")
+                        .HasColumnName("entered_by");
+
                     b.Property<string>("Figures")
                         .IsRequired()
                         .HasColumnType("jsonb")

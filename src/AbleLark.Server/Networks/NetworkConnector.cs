@@ -90,7 +90,17 @@ public interface INetworkProtocol
     /// <param name="most">Read back no further than this many posts.</param>
     Task<NetworkAnswer<PostedList>> PostedSinceAsync(string network, string token, Instant since, int most, CancellationToken cancellation);
 
-    Task<NetworkAnswer<FigureSet>> FiguresAsync(string network, string token, string postId, CancellationToken cancellation);
+    /// <summary>What posts have earned so far, by their identity on the network; those that are gone aren't in it.</summary>
+    /// <param name="postIds">At most <see cref="MostFigures"/>.</param>
+    Task<NetworkAnswer<Dictionary<string, FigureSet>>> FiguresAsync(
+        string network,
+        string token,
+        IReadOnlyCollection<string> postIds,
+        CancellationToken cancellation
+    );
+
+    /// <summary>Posts whose figures are asked for in one call.</summary>
+    const int MostFigures = 50;
 }
 
 /// <summary>Speaks to each network in its protocol.</summary>
@@ -159,6 +169,10 @@ public sealed class NetworkConnector(NetworkBook networks, IEnumerable<INetworkP
     ) => For(network).PostedSinceAsync(network, token, since, most, cancellation);
 
     /// <inheritdoc cref="INetworkProtocol.FiguresAsync"/>
-    public Task<NetworkAnswer<FigureSet>> FiguresAsync(string network, string token, string postId, CancellationToken cancellation) =>
-        For(network).FiguresAsync(network, token, postId, cancellation);
+    public Task<NetworkAnswer<Dictionary<string, FigureSet>>> FiguresAsync(
+        string network,
+        string token,
+        IReadOnlyCollection<string> postIds,
+        CancellationToken cancellation
+    ) => For(network).FiguresAsync(network, token, postIds, cancellation);
 }

@@ -131,11 +131,16 @@ public sealed class PlainProtocol(HttpClient http, IOptions<LarkSettings> settin
         }
     }
 
-    public Task<NetworkAnswer<FigureSet>> FiguresAsync(string network, string token, string postId, CancellationToken cancellation) =>
-        SendAsync<FigureSet>(
+    public Task<NetworkAnswer<Dictionary<string, FigureSet>>> FiguresAsync(
+        string network,
+        string token,
+        IReadOnlyCollection<string> postIds,
+        CancellationToken cancellation
+    ) =>
+        SendAsync<Dictionary<string, FigureSet>>(
             HttpMethod.Get,
             network,
-            $"posts/{Uri.EscapeDataString(postId)}/figures",
+            $"posts/figures?ids={string.Join(',', postIds.Select(Uri.EscapeDataString))}",
             token,
             null,
             null,

@@ -96,12 +96,12 @@ public sealed partial class FigurePull(IServiceScopeFactory scopes, IOptions<Lar
 }
 
 /// <summary>Reads the figures of one channel's deliveries.</summary>
-public sealed class ChannelFigures(LarkDb db, NetworkConnector connector, ChannelTokens tokens)
+public sealed class ChannelFigures(LarkDb db, NetworkConnector connector, ChannelTokens tokens, FigureKeeping keeping)
 {
-    private const int AtOnce = 50;
     private static readonly Duration TryAgainAfter = Duration.FromHours(1);
 
-    /// <summary>Reads what is due; returns the network's silence in words, or null, and whether there may be more to read.</summary>
+    /// <summary>Reads what is due, many in one call; returns the network's silence in words, or null, and whether there may be more to
+    /// read.</summary>
     /// <param name="hold">For so long no other process reads the same ones.</param>
     public async Task<(string? Silence, bool More)> ReadDueAsync(
         Id<Workspace> workspace,
@@ -116,18 +116,56 @@ public sealed class ChannelFigures(LarkDb db, NetworkConnector connector, Channe
             return (null, false);
         Channel channel = await db.Channels.SingleAsync(c => c.WorkspaceId == workspace && c.Id == id, stopping);
         NetworkAnswer<string> token = await tokens.GetAsync(channel, renew: false, stopping);
-        string? silence = null;
+        NetworkAnswer<Dictionary<string, FigureSet>> answer = token.IsOk
+            ? await connector.FiguresAsync(channel.Network, token.Value!, [.. due.Select(d => d.RemoteId!)], stopping)
+            : new(token.Kind, Reason: token.Reason);
+        // What can't be had is tried again while the deliveries are young enough to have another.
         foreach (Delivery delivery in due)
+            delivery.NextReadingAt =
+                answer.IsOk || answer.Kind == AnswerKind.Refused ? ReadingTimes.Next(delivery.SentAt!.Value, now) : now + TryAgainAfter;
+        (Delivery Delivery, FigureSet Figures)[] read =
+        [
+            .. due.Where(d => answer.Value?.ContainsKey(d.RemoteId!) == true).Select(d => (d, answer.Value![d.RemoteId!])),
+        ];
+        try
         {
-            stopping.ThrowIfCancellationRequested();
-            if (silence is not null)
-                delivery.NextReadingAt = now + TryAgainAfter;
-            else
-                silence = await ReadAsync(delivery, channel, token, now, stopping);
-            // One by one: a reading that can't be kept takes no other with it.
+            await keeping.KeepAsync(read, now, by: null, stopping);
             await db.SaveChangesAsync(stopping);
         }
-        return (silence, due.Count == AtOnce);
+        catch (DbUpdateException) when (read.Length > 1)
+        {
+            await KeepOneByOneAsync(workspace, read, now, stopping);
+        }
+        return (answer.Kind is AnswerKind.Lost or AnswerKind.Busy ? answer.Reason : null, due.Count == INetworkProtocol.MostFigures);
+    }
+
+    /// <summary>A reading that can't be kept takes no other with it.</summary>
+    private async Task KeepOneByOneAsync(
+        Id<Workspace> workspace,
+        (Delivery Delivery, FigureSet Figures)[] read,
+        Instant now,
+        CancellationToken stopping
+    )
+    {
+        DbUpdateException? trouble = null;
+        foreach ((Delivery delivery, FigureSet figures) in read)
+        {
+            db.ChangeTracker.Clear();
+            Delivery again = await db.Deliveries.SingleAsync(d => d.WorkspaceId == workspace && d.Id == delivery.Id, stopping);
+            again.NextReadingAt = ReadingTimes.Next(again.SentAt!.Value, now);
+            await keeping.KeepAsync([(again, figures)], now, by: null, stopping);
+            try
+            {
+                await db.SaveChangesAsync(stopping);
+            }
+            catch (DbUpdateException e)
+            {
+                trouble ??= e;
+            }
+        }
+        db.ChangeTracker.Clear();
+        if (trouble is not null)
+            throw trouble;
     }
 
     /// <summary>Deliveries are claimed by putting their next reading off: whoever comes meanwhile finds them not due.</summary>
@@ -146,7 +184,7 @@ public sealed class ChannelFigures(LarkDb db, NetworkConnector connector, Channe
                 where (workspace_id, id) in (
                   select workspace_id, id from deliveries where workspace_id = {workspace.Value} and channel_id = {channel.Value} and
                       next_reading_at <= {now}
-                  order by next_reading_at limit {AtOnce} for update skip locked)
+                  order by next_reading_at limit {INetworkProtocol.MostFigures} for update skip locked)
                 returning id
                 """
             )
@@ -156,75 +194,5 @@ public sealed class ChannelFigures(LarkDb db, NetworkConnector connector, Channe
             .Deliveries.Where(d => d.WorkspaceId == workspace && ids.Contains(d.Id))
             .OrderBy(d => d.SentAt)
             .ToListAsync(cancellation);
-    }
-
-    /// <summary>One reading. Returns the network's silence in words, or null.</summary>
-    private async Task<string?> ReadAsync(
-        Delivery delivery,
-        Channel channel,
-        NetworkAnswer<string> token,
-        Instant now,
-        CancellationToken cancellation
-    )
-    {
-        NetworkAnswer<FigureSet> answer = token.IsOk
-            ? await connector.FiguresAsync(channel.Network, token.Value!, delivery.RemoteId!, cancellation)
-            : new(token.Kind, Reason: token.Reason);
-        if (!answer.IsOk)
-        {
-            // A reading that can't be had is tried again while the delivery is young enough to have another.
-            delivery.NextReadingAt =
-                answer.Kind == AnswerKind.Refused ? ReadingTimes.Next(delivery.SentAt!.Value, now) : now + TryAgainAfter;
-            return answer.Kind is AnswerKind.Lost or AnswerKind.Busy ? answer.Reason : null;
-        }
-        db.Readings.Add(
-            new()
-            {
-                WorkspaceId = delivery.WorkspaceId,
-                DeliveryId = delivery.Id,
-                At = now,
-                Figures = answer.Value!,
-            }
-        );
-        delivery.NextReadingAt = ReadingTimes.Next(delivery.SentAt!.Value, now);
-        await KeepAgesAsync(delivery, new(now, answer.Value!), cancellation);
-        return null;
-    }
-
-    /// <summary>Keeps what the delivery had earned at each age it has now passed.</summary>
-    private async Task KeepAgesAsync(Delivery delivery, FigureReading latest, CancellationToken cancellation)
-    {
-        Duration age = latest.At - delivery.SentAt!.Value;
-        if (age < Duration.FromHours(FigureAges.Kept[0].Hours()))
-            return;
-        List<int> kept = await db
-            .AgeFigures.Where(a => a.WorkspaceId == delivery.WorkspaceId && a.DeliveryId == delivery.Id)
-            .Select(a => a.AgeHours)
-            .ToListAsync(cancellation);
-        IReadOnlyList<int> wanted = FigureAges.Due(age, kept);
-        if (wanted.Count == 0)
-            return;
-        List<FigureReading> readings =
-        [
-            .. await db
-                .Readings.Where(r => r.WorkspaceId == delivery.WorkspaceId && r.DeliveryId == delivery.Id && r.At < latest.At)
-                .OrderBy(r => r.At)
-                .Select(r => new FigureReading(r.At, r.Figures))
-                .ToListAsync(cancellation),
-            latest,
-        ];
-        foreach (int hours in wanted)
-        {
-            if (FigureAges.At(delivery.SentAt.Value, readings, Duration.FromHours(hours)) is { } figures)
-                db.AgeFigures.Add(
-                    new()
-                    {
-                        WorkspaceId = delivery.WorkspaceId,
-                        DeliveryId = delivery.Id,
-                        AgeHours = hours,
-                        Figures = figures,
-                    }
-                );
-        }
     }
 }

@@ -99,7 +99,8 @@ public sealed class MeasuredReader(LarkDb db, NetworkBook networks)
                 join posts p on p.workspace_id = d.workspace_id and p.id = d.post_id
                 left join lateral (
                     select figures from readings r
-                    where r.workspace_id = d.workspace_id and r.delivery_id = d.id order by r.at desc limit 1) r on true
+                    where r.workspace_id = d.workspace_id and r.delivery_id = d.id and r.doubt is null
+                    order by r.at desc limit 1) r on true
                 where d.workspace_id = {workspace.Value} and d.state = 'Sent' and d.sent_at >= {from} and d.sent_at < {to}
                     and d.channel_id = any ({channels}) and ({lifespan}::text is null or p.lifespan = {lifespan})
                 """

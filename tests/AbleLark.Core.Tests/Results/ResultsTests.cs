@@ -165,6 +165,61 @@ public sealed class ResultsTests
         Assert.Null(FigureAges.At(sent, readings, Duration.FromDays(7)));
     }
 
+    [Fact]
+    public void Readings_that_fall_or_make_no_sense_are_doubted()
+    {
+        Instant sent = Instant.FromUtc(2026, 3, 1, 9, 0);
+        FigureReading before = new(sent + Duration.FromHours(2), Likes(100));
+        Assert.Null(Doubt(Likes(130)));
+        Assert.Null(Doubt(Likes(95)));
+        Assert.Equal(FigureDoubt.Fell, Doubt(Likes(60)));
+        Assert.Equal(FigureDoubt.Absurd, Doubt(Likes(-1)));
+        Assert.Equal(FigureDoubt.Absurd, Doubt(Likes(1e15)));
+        Assert.Equal(FigureDoubt.Absurd, Doubt(Likes(double.NaN)));
+        Assert.Equal(FigureDoubt.TooEarly, FigureDoubts.Of(sent, null, new(sent - Duration.FromHours(1), Likes(3))));
+        // Followers may go, and a handful of likes may be taken back.
+        Assert.Null(Doubt(FigureSet.Of((FigureKind.Followers, 3))));
+        Assert.Null(FigureDoubts.Of(sent, new(before.At, Likes(6)), new(sent + Duration.FromHours(3), Likes(2))));
+
+        FigureDoubt? Doubt(FigureSet figures) => FigureDoubts.Of(sent, before, new(sent + Duration.FromHours(3), figures));
+        static FigureSet Likes(double likes) => FigureSet.Of((FigureKind.Likes, likes), (FigureKind.Followers, 500));
+    }
+
+    [Fact]
+    public void Readings_are_hourly_then_daily_then_weekly_and_end()
+    {
+        Instant sent = Instant.FromUtc(2026, 3, 1, 9, 0);
+        Duration[] ages = [.. ReadingTimes.Until(sent, sent + Duration.FromDays(400)).Select(at => at - sent)];
+        Assert.Equal(ages.Order(), ages);
+        Assert.Equal(Duration.FromHours(1), ages[0]);
+        Assert.Contains(Duration.FromHours(24), ages);
+        Assert.Contains(Duration.FromDays(7), ages);
+        Assert.Contains(Duration.FromDays(28), ages);
+        Assert.Equal(Duration.FromDays(84), ages[^1]);
+        Assert.Null(ReadingTimes.Next(sent, sent + Duration.FromDays(84)));
+        Assert.Equal(sent + Duration.FromHours(5), ReadingTimes.Next(sent, sent + Duration.FromHours(4)));
+    }
+
+    [Fact]
+    public void Groups_are_held_against_what_such_deliveries_earn()
+    {
+        MeasuredDelivery[] all = [Of(A, 10), Of(A, 30), Of(A, 50), Of(B, 20), Of(B, 40), Of(B, null)];
+        Dictionary<Id<Delivery>, double> expected = all.Where(d => d.Measured is not null).ToDictionary(d => d.Id, _ => 20.0);
+        GroupResult<Id<Category>>[] groups = [.. ResultsByGroup.Of(all, d => d.CategoryId, expected).OrderBy(g => g.Key)];
+        Assert.Equal((3, 3, 0, 90, 30, 1.5), Told(groups[0]));
+        Assert.Equal((2, 2, 1, 60, 30, 1.5), Told(groups[1]));
+        GroupResult<string> tagged = ResultsByGroup.OfSeveral<string>(all, d => d.CategoryId == A ? ["sea", "birds"] : ["sea"], expected)[
+            0
+        ];
+        Assert.Equal(("sea", 5, 150), (tagged.Key, tagged.Posts, tagged.Total));
+        Assert.InRange(tagged.BesideUsual!.Low!.Value, 0.5, 1.5);
+        Assert.InRange(tagged.BesideUsual!.High!.Value, 1.5, 2.5);
+        Assert.Null(ResultsByGroup.Of(all, d => d.CategoryId, new Dictionary<Id<Delivery>, double>())[0].BesideUsual);
+
+        static (int, int, int, double, double?, double) Told(GroupResult<Id<Category>> g) =>
+            (g.Posts, g.Deliveries, g.LeftOut, g.Total, g.Median, Math.Round(g.BesideUsual!.Ratio, 9));
+    }
+
     private static MeasuredDelivery Of(Id<Category> category, double? above, double? below = null) =>
         new(Id<Delivery>.New(), Id<Post>.New(), category, Page, Day, 9, above is null ? null : new(above.Value, below));
 

@@ -1,5 +1,8 @@
+using System.Net;
+using System.Text;
 using System.Text.Json;
 using AbleLark.Server.Tests.Fixtures;
+using AbleLark.Sheets;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
@@ -126,6 +129,143 @@ public sealed class ResultsTests(TestInstallation installation) : IClassFixture<
             "Only what was sent counts under a category; this delivery is planned.",
             (await _ben.TroubleAsync(HttpMethod.Post, $"deliveries/{planned}/category", new { categoryId = after })).Words
         );
+    }
+
+    [Fact]
+    public async Task Every_figure_opens_the_deliveries_behind_it_in_groups_lists_and_sheets()
+    {
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "behind", followers: 30_000);
+        Guid category = await _ada.CategoryAsync("Behind it", channel);
+        for (int i = 0; i < 3; i++)
+            await _ada.PlanAsync(installation, (await _ada.PostAsync(category, $"=Behind {i} #tagged")).Id(), 5 + i, channel);
+        await installation.MoveOnAsync(Duration.FromMinutes(10));
+        await installation.PassAsync();
+        LocalDate day = (await installation.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
+        await installation.MoveOnAsync(Duration.FromHours(30));
+        await installation.PassAsync();
+        string asked = $"from={day:uuuu-MM-dd}&to={day:uuuu-MM-dd}&age=latest&channel={channel}";
+
+        JsonElement list = await _ada.GetAsync($"results/deliveries?{asked}&category={category}&sort=most&take=2");
+        Assert.Equal((3, 2), (list.Whole("total"), list.List("rows").Length));
+        double[] values = [.. list.List("rows").Select(r => r.GetProperty("value").GetDouble())];
+        Assert.Equal(values.OrderDescending(), values);
+        double total = (await _ada.GetAsync($"results?{asked}")).GetProperty("total").GetDouble();
+        foreach ((string by, int rows) in new[] { ("channel", 1), ("daypart", 1), ("post", 3), ("wording", 0), ("hashtag", 1) })
+        {
+            JsonElement[] groups = (await _ada.GetAsync($"results/groups?{asked}&by={by}")).List("rows");
+            Assert.Equal(rows, groups.Length);
+            if (rows > 0)
+                Assert.Equal(total, groups.Sum(g => g.GetProperty("total").GetDouble()), 6);
+        }
+        JsonElement curve = await _ada.GetAsync($"deliveries/{list.List("rows")[0].Id()}/figures");
+        double[] grown = [.. curve.List("points").Select(p => p.GetProperty("value").GetDouble())];
+        Assert.Equal(grown.Order(), grown);
+        Assert.True(grown[^1] > 0);
+
+        foreach (string table in new[] { "category", "channel", "daypart", "post", "wording", "hashtag", "delivery" })
+        {
+            byte[] csv = await _ada.GetBytesAsync($"results/table?{asked}&table={table}");
+            byte[] workbook = await _ada.GetBytesAsync($"results/table?{asked}&table={table}&format=xlsx");
+            string[][] read = [.. TextSheets.Read(csv, new()).Sheet.Rows];
+            string[][] other = [.. Workbooks.Read(new MemoryStream(workbook), new()).Sheet.Rows];
+            Assert.Equal(read.Length, other.Length);
+            Assert.Equal(read[0], other[0]);
+        }
+        // What a spreadsheet would take for a formula is words.
+        string posts = Encoding.UTF8.GetString(await _ada.GetBytesAsync($"results/table?{asked}&table=post"));
+        Assert.Contains("'=Behind 0", posts, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Figures_written_down_by_hand_count_and_wrong_ones_are_told()
+    {
+        Guid channel = await installation.ConnectAsync(_ben, "hearth", "byhand", followers: 900);
+        Guid category = await _ben.CategoryAsync("By hand" + Guid.NewGuid().ToString("n")[..5], channel);
+        Guid post = (await _ben.PostAsync(category, "Counted by a person")).Id();
+        Guid delivery = (await _ben.PlanAsync(installation, post, 5, channel))[0];
+        string path = $"deliveries/{delivery}/figures";
+        Assert.Equal(
+            "It isn't sent yet, so it has earned nothing.",
+            (await _ben.TroubleAsync(HttpMethod.Post, path, new { figures = new { likes = 3 } })).Words
+        );
+        await installation.MoveOnAsync(Duration.FromMinutes(6));
+        await installation.SendDueAsync();
+        LocalDate day = (await installation.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
+        await installation.MoveOnAsync(Duration.FromDays(14));
+        object figures = new
+        {
+            reach = 1_000,
+            impressions = 1_500,
+            likes = 100,
+            comments = 20,
+            shares = 8,
+            linkClicks = 0,
+        };
+        JsonElement curve = await _ben.PostAsync(path, new { figures });
+        JsonElement point = Assert.Single(curve.List("points"));
+        Assert.Equal((128, true), (point.GetProperty("value").GetDouble(), point.GetProperty("byHand").GetBoolean()));
+        // A fortnight after sending: half of it by the seventh day.
+        Assert.Equal(64, await TotalAsync(), 0.1);
+        // Written down once more: the later one counts.
+        await _ben.PostAsync(
+            path,
+            new
+            {
+                figures = new
+                {
+                    likes = 200,
+                    comments = 40,
+                    shares = 16,
+                    linkClicks = 0,
+                },
+            }
+        );
+        Assert.Equal(2, (await _ben.GetAsync(path)).List("points").Length);
+        Assert.Equal(
+            256,
+            (await _ben.GetAsync($"results?from={day:uuuu-MM-dd}&to={day:uuuu-MM-dd}&age=latest&channel={channel}"))
+                .GetProperty("total")
+                .GetDouble()
+        );
+
+        foreach (object wrong in new object[] { new { }, new { likes = -1 }, new { likes = 1e12 } })
+            Assert.Equal(HttpStatusCode.BadRequest, (await _ben.TroubleAsync(HttpMethod.Post, path, new { figures = wrong })).Status);
+        Assert.Equal(
+            HttpStatusCode.BadRequest,
+            (await _ben.TroubleAsync(HttpMethod.Post, path, new { figures = new { likes = "many" } })).Status
+        );
+        Assert.Equal(2, (await _ben.GetAsync(path)).List("points").Length);
+
+        async Task<double> TotalAsync() =>
+            (await _ben.GetAsync($"results?from={day:uuuu-MM-dd}&to={day:uuuu-MM-dd}&channel={channel}")).GetProperty("total").GetDouble();
+    }
+
+    [Theory]
+    [InlineData("results?from=2026-03-02&to=2026-03-01", "lies before the first")]
+    [InlineData("results?from=1990-01-01&to=2026-03-01", "Ten years are the most")]
+    [InlineData("results?from=2026-03-01&to=2026-03-32", "")]
+    [InlineData("results?from=2026-03-01&to=2026-03-02&measure=luck", "")]
+    [InlineData("results/groups?from=2026-03-01&to=2026-03-02&by=moon", "")]
+    [InlineData("results/groups?from=2026-03-01&to=2026-03-02", "")]
+    [InlineData("results/table?from=2026-03-01&to=2026-03-02&table=moon", "")]
+    [InlineData("results/deliveries?from=2026-03-01&to=2026-03-02&category=no", "")]
+    public async Task What_is_asked_wrongly_is_told(string path, string words)
+    {
+        (HttpStatusCode status, string said) = await _ada.TroubleAsync(HttpMethod.Get, path);
+        Assert.Equal(HttpStatusCode.BadRequest, status);
+        Assert.Contains(words, said, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_period_without_deliveries_is_an_answer()
+    {
+        string asked = "from=2001-01-01&to=2001-12-31";
+        JsonElement view = await _ben.GetAsync($"results?{asked}");
+        Assert.Empty(view.List("categories"));
+        Assert.Equal(0, view.Whole("deliveries"));
+        Assert.Empty((await _ben.GetAsync($"results/groups?{asked}&by=hashtag")).List("rows"));
+        Assert.Empty((await _ben.GetAsync($"results/deliveries?{asked}&skip=-5&take=100000")).List("rows"));
+        Assert.Equal(HttpStatusCode.NotFound, (await _ben.TroubleAsync(HttpMethod.Get, $"deliveries/{Guid.NewGuid()}/figures")).Status);
     }
 
     private Task<JsonElement> ResultsAsync(LocalDate day, string age, string more = "") =>

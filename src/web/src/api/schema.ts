@@ -3524,7 +3524,33 @@ export interface paths {
             };
         };
         put?: never;
-        post?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["EnteredFigures"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DeliveryCurve"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -5387,6 +5413,8 @@ export interface components {
             /** Format: double */
             value: null | number;
             figures: components["schemas"]["FigureSet"];
+            doubt: null | components["schemas"]["FigureDoubt"];
+            byHand: boolean;
         };
         /** @enum {unknown} */
         DateDoubt: "severalFit" | "noneFits" | "weekdaysDisagree" | null;
@@ -5535,6 +5563,9 @@ export interface components {
             indices: {
                 [key: string]: null | number;
             };
+        };
+        EnteredFigures: {
+            figures: components["schemas"]["FigureSet"];
         };
         /**
          * @description What a person may do with an entry of the line-up.
@@ -5696,6 +5727,8 @@ export interface components {
          * @enum {unknown}
          */
         FigureAge: "latest" | "day" | "week" | "fourWeeks";
+        /** @enum {unknown} */
+        FigureDoubt: "fell" | "absurd" | "tooEarly" | null;
         /**
          * @description A kind of figure that networks tell about what was sent. One more is one more declaration here: it is kept, read and shown from then
          *     on, and counted where a network's file says that the network offers it.

@@ -13,6 +13,7 @@ import { Fetched } from '../ui/States';
 import { useVocabulary } from '../vocabulary/vocabulary';
 import { useWorkspacePath } from '../workspaces/workspace';
 import { Curve } from './Curve';
+import { EnterFigures } from './EnterFigures';
 import { FigureList } from './FigureList';
 import { PostActs } from './PostActs';
 import { type DeliverySort, type MeasuredRow, type Question, useCurve, useMeasured } from './results';
@@ -151,6 +152,7 @@ function OneDelivery({ id, onBack }: { id: string; onBack: () => void }) {
           </div>
           {curve.data && <Curve curve={curve.data} />}
           {data.figures && <FigureList figures={data.figures} at={data.figuresAt} />}
+          {data.state === 'sent' && <EnterFigures id={id} known={data.figures} />}
           <div className="flex flex-wrap gap-4">
             {data.address && (
               <a href={data.address} target="_blank" rel="noreferrer" className="link">

@@ -6,9 +6,19 @@ const width = 360;
 const height = 130;
 const foot = 20;
 
+const doubts: Record<NonNullable<Schemas['FigureDoubt']>, string> = {
+  fell: 'fell',
+  absurd: 'absurd',
+  tooEarly: 'before its sending',
+};
+
 /** What a delivery earned as time went by; behind it, dotted, what is usual on its channel. Early hours are given room. */
 export function Curve({ curve }: { curve: Schemas['DeliveryCurve'] }) {
-  const points = curve.points.filter((p) => p.value !== null) as { hours: number; value: number }[];
+  const points = curve.points.filter((p) => p.value !== null && p.doubt === null) as { hours: number; value: number }[];
+  const doubtful = curve.points.filter((p) => p.value !== null && p.doubt !== null) as {
+    hours: number;
+    value: number;
+  }[];
   if (points.length === 0) return null;
   const hours = Math.max(...points.map((p) => p.hours), ...curve.usual.map((u) => u.hours));
   const most = Math.max(1, ...points.map((p) => p.value), ...curve.usual.map((u) => u.median));
@@ -43,6 +53,14 @@ export function Curve({ curve }: { curve: Schemas['DeliveryCurve'] }) {
         {points.map((p) => (
           <circle key={p.hours} cx={x(p.hours)} cy={y(p.value)} r={3} className="fill-dawn" />
         ))}
+        {doubtful.map((p) => (
+          <path
+            key={p.hours}
+            d={`M${x(p.hours) - 3} ${y(Math.min(p.value, most)) - 3} l6 6 m0 -6 l-6 6`}
+            className="stroke-faded"
+            strokeWidth={1.5}
+          />
+        ))}
         <text x={x(last.hours) + 6} y={y(last.value) + 4} className="fill-ink font-head font-semibold text-[13px]">
           {whole(last.value)}
         </text>
@@ -72,7 +90,11 @@ export function Curve({ curve }: { curve: Schemas['DeliveryCurve'] }) {
             {curve.points.map((p) => (
               <tr key={p.at}>
                 <td className="text-left">{p.hours < 48 ? `${whole(p.hours)} h` : `${whole(p.hours / 24)} days`}</td>
-                <td>{whole(p.value)}</td>
+                <td>
+                  {p.doubt && <span className="text-faded">{doubts[p.doubt]}, not counted: </span>}
+                  {p.byHand && <span className="text-faded">by hand: </span>}
+                  {whole(p.value)}
+                </td>
                 <td>{whole(curve.usual.find((u) => Math.abs(u.hours - p.hours) < 2)?.median)}</td>
               </tr>
             ))}

@@ -1,6 +1,7 @@
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useSearchParams } from 'react-router';
 import { api, ask, type Schemas } from '../api/client';
+import { refresh } from '../api/queries';
 import { addDays, readDate } from '../time/dates';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
 
@@ -140,5 +141,21 @@ export function useCurve(delivery: string) {
           params: { path: { ...path, id: delivery } },
         }),
       ),
+  });
+}
+
+/** Keeps figures that a person wrote down, as of now. */
+export function useEnterFigures(delivery: string) {
+  const { id, path } = useWorkspacePath();
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (figures: Record<string, number>) =>
+      ask(
+        api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/figures', {
+          params: { path: { ...path, id: delivery } },
+          body: { figures },
+        }),
+      ),
+    onSuccess: () => refresh(client, id, ['results', 'deliveries']),
   });
 }
