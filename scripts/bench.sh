@@ -58,6 +58,7 @@ run_bench() {
   if [ "${1:-}" = agreement ]; then bench_agreement; return; fi
   if [ "${1:-}" = page ]; then bench_page; return; fi
   if [ "${1:-}" = import ]; then start_demo "$STATE/bench-demo" 0 0; bench_import; return; fi
+  if [ "${1:-}" = results ]; then start_demo "$STATE/bench-demo" 0 0; dotnet "$STATE/bench/AbleLark.Bench.dll" "$ROOT" comparison; bench_results; return; fi
   dotnet "$STATE/bench/AbleLark.Bench.dll" "$ROOT"
   bench_agreement
   bench_videos
@@ -73,6 +74,41 @@ bench_page() {
   node scripts/bench-desk.mjs "$DEMO_ADDRESS" "$(free_port 0)"
   node scripts/bench-media.mjs "$DEMO_ADDRESS" "$(free_port 0)" "$SERVER_PROCESS"
   bench_import
+  bench_results
+}
+
+# Views of results, over a year of many deliveries: those of the demo, many times over, each with a post of its own for every four.
+bench_results() {
+  step "measuring results over 20,000 deliveries"
+  multiply_past 20000
+  node scripts/bench-results.mjs "$DEMO_ADDRESS" "$(sql "select count(*) from deliveries where sent_at > now() - interval '364 days'")"
+  forget_copies
+}
+
+sql() { pg psql -h 127.0.0.1 -p "$PG_PORT" -U lark -d lark -qtA -c "$1"; }
+
+multiply_past() {
+  pg psql -h 127.0.0.1 -p "$PG_PORT" -U lark -d lark -qtA > /dev/null <<SQL
+set session_replication_role = replica;
+create temp table sent as select d.*, row_number() over (order by d.sent_at) as place from deliveries d where d.state = 'Sent'
+    and exists (select 1 from age_figures a where a.delivery_id = d.id and a.age_hours = 168);
+create temp table copies as select gen_random_uuid() as copy, s.id, s.workspace_id, s.post_id, (s.place + n * 7919) / 4 as batch, n
+    from sent s, generate_series(1, (select $1 / greatest(1, count(*)) from sent)) n;
+create temp table posts_copied as select distinct on (post_id, batch) gen_random_uuid() as copy, post_id, batch from copies;
+insert into posts select (jsonb_populate_record(p, jsonb_build_object('id', c.copy, 'notes', 'bench copy', 'outside_id', null, 'in_rotation', false))).*
+    from posts_copied c join posts p on p.id = c.post_id;
+insert into deliveries select (jsonb_populate_record(d, jsonb_build_object('id', c.copy, 'post_id', p.copy, 'origin_id', c.copy, 'why', 'bench copy',
+    'next_reading_at', null, 'sent_at', d.sent_at - interval '1 second' * c.n, 'instead_of', null))).*
+    from copies c join deliveries d on d.id = c.id join posts_copied p on p.post_id = c.post_id and p.batch = c.batch;
+insert into age_figures select a.workspace_id, c.copy, a.age_hours, a.figures from copies c join age_figures a on a.delivery_id = c.id;
+analyze deliveries; analyze age_figures; analyze posts;
+SQL
+}
+
+forget_copies() {
+  sql "set session_replication_role = replica;
+    delete from age_figures where delivery_id in (select id from deliveries where why = 'bench copy');
+    delete from deliveries where why = 'bench copy'; delete from posts where notes = 'bench copy'" > /dev/null
 }
 
 # Importing, beside CsvHelper that merely reads the file and a COPY of the same rows into tables with the same indexes (without references).

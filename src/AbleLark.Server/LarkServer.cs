@@ -274,6 +274,7 @@ public static class LarkServer
         workspace.MapNeeds();
         workspace.MapResults();
         workspace.MapCurves();
+        workspace.MapActivity();
         workspace.MapHours();
         workspace.MapChanges();
         workspace.MapTokens();

@@ -295,6 +295,7 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
         page.PressCss("[data-delivery]");
         page.See("What it earned");
         page.See("As it went out");
+        Assert.Empty(Axe.Broken(page, "a delivery behind a figure"));
         page.Press("← All of them");
         page.Until(() => page.Count("[data-delivery]") > 0, "the deliveries behind it");
         page.PressCss("[data-sheet] [aria-label=Close]");

@@ -22,7 +22,7 @@ public static class CategoryTest
     public static double[] Of(FairModel alone, int seed = 1, int mostDealt = MostDealt)
     {
         (double[] z, double[][] a) = PostScores(alone);
-        return [.. z.Length > mostDealt ? a.Select(own => Normal(own, z)) : Dealt(a, z, seed)];
+        return z.Length > mostDealt ? [.. a.Select(own => Normal(own, z))] : Dealt(a, z, seed);
     }
 
     /// <summary>Holm's correction: what each probability is worth where several are looked at. In the order given.</summary>
@@ -111,7 +111,10 @@ public static class CategoryTest
         double Scale(int post) => Math.Sqrt(weights[post] * (1 + (alone.Spread.TauSquared * weights[post])));
     }
 
-    private static double[] Dealt(double[][] a, double[] z, int seed)
+    /// <summary>How often sums of products are at least as large, either way, when z is dealt out anew.</summary>
+    /// <param name="a">Weights of the posts, for each question.</param>
+    /// <param name="z">Residuals of the posts.</param>
+    public static double[] Dealt(double[][] a, double[] z, int seed)
     {
         double[] seen = [.. a.Select(own => Math.Abs(Sum(own, z)))];
         int[] asLarge = new int[a.Length];

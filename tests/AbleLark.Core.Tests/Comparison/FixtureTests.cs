@@ -199,6 +199,22 @@ public sealed class FixtureTests
             Assert.Equal(1, value / expected, 1e-6);
     }
 
+    /// <summary>`reference.json`: Holm's correction by statsmodels, permutations by scipy, written by `reference.py`, versions in it.</summary>
+    [Fact]
+    public void Corrections_and_permutations_are_those_of_other_programs()
+    {
+        JsonElement reference = JsonDocument.Parse(File.ReadAllText(Path.Combine(Folder, "reference.json"))).RootElement;
+        foreach (JsonElement holm in reference.GetProperty("holm").EnumerateArray())
+            Close(Numbers(holm, "corrected"), CategoryTest.Holm(Numbers(holm, "given")));
+        foreach (JsonElement exact in reference.GetProperty("permutation").EnumerateArray())
+        {
+            // All ways there, some of them here: within four standard errors of the share.
+            double p = exact.GetProperty("p").GetDouble();
+            double dealt = CategoryTest.Dealt([Numbers(exact, "a")], Numbers(exact, "z"), seed: 1)[0];
+            Assert.Equal(p, dealt, 4 * Math.Sqrt((p * (1 - p)) / CategoryTest.Deals) + (1.0 / CategoryTest.Deals));
+        }
+    }
+
     private static double[] LeastSquares(double[][] x, double[] y)
     {
         var matrix = MathNet.Numerics.LinearAlgebra.Double.DenseMatrix.OfRowArrays(x);

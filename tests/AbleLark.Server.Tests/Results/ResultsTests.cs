@@ -162,6 +162,12 @@ public sealed class ResultsTests(TestInstallation installation) : IClassFixture<
         Assert.Equal(grown.Order(), grown);
         Assert.True(grown[^1] > 0);
 
+        JsonElement activity = (await _ada.GetAsync($"results/activity?from={day:uuuu-MM-dd}&to={day:uuuu-MM-dd}"))
+            .EnumerateArray()
+            .Single(a => a.Id("channelId") == channel);
+        Assert.Equal((3, 3), (activity.GetProperty("sent").Whole("successes"), activity.GetProperty("sent").Whole("of")));
+        Assert.Equal(0, activity.Whole("missed"));
+
         foreach (string table in new[] { "category", "channel", "daypart", "post", "wording", "hashtag", "delivery" })
         {
             byte[] csv = await _ada.GetBytesAsync($"results/table?{asked}&table={table}");
@@ -249,6 +255,7 @@ public sealed class ResultsTests(TestInstallation installation) : IClassFixture<
     [InlineData("results/groups?from=2026-03-01&to=2026-03-02", "")]
     [InlineData("results/table?from=2026-03-01&to=2026-03-02&table=moon", "")]
     [InlineData("results/deliveries?from=2026-03-01&to=2026-03-02&category=no", "")]
+    [InlineData("results/activity?from=2026-03-02&to=2026-03-01", "lies before the first")]
     public async Task What_is_asked_wrongly_is_told(string path, string words)
     {
         (HttpStatusCode status, string said) = await _ada.TroubleAsync(HttpMethod.Get, path);

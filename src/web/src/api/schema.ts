@@ -3557,6 +3557,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/results/activity": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query: {
+                    from: string;
+                    to: string;
+                };
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ActivityRow"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspaceId}/hours": {
         parameters: {
             query?: never;
@@ -4690,6 +4730,22 @@ export interface components {
         ActDone: {
             /** Format: uuid */
             changeSetId: string;
+        };
+        ActivityRow: {
+            /** Format: uuid */
+            channelId: string;
+            /** Format: int32 */
+            planned: number;
+            /** Format: int32 */
+            waiting: number;
+            /** Format: int32 */
+            refused: number;
+            /** Format: int32 */
+            missed: number;
+            /** Format: int32 */
+            cancelled: number;
+            sent: components["schemas"]["Wilson"];
+            onTime: components["schemas"]["Wilson"];
         };
         /** @enum {unknown} */
         AttemptEnd: "done" | "refused" | "busy" | "lost" | "absent" | null;
@@ -7677,6 +7733,28 @@ export interface components {
             placesThatChange: number;
             before: components["schemas"]["Outlook"];
             after: components["schemas"]["Outlook"];
+        };
+        /** @description A true proportion with its interval after E. B. Wilson (1927). */
+        Wilson: {
+            /** Format: int32 */
+            of: number;
+            /** Format: int32 */
+            successes: number;
+            /**
+             * Format: double
+             * @description 0 to 1; null of nothing.
+             */
+            share: null | number;
+            /**
+             * Format: double
+             * @description Of the 95 % interval, 0 to 1.
+             */
+            low: null | number;
+            /**
+             * Format: double
+             * @description Of the 95 % interval, 0 to 1.
+             */
+            high: null | number;
         };
         WordingDelivery: {
             /** Format: uuid */

@@ -5,6 +5,7 @@ import { Empty, Fetched } from '../ui/States';
 import { Tabs } from '../ui/Tabs';
 import { useVocabulary } from '../vocabulary/vocabulary';
 import { useWorkspacePath } from '../workspaces/workspace';
+import { Activity } from './Activity';
 import { Behind } from './Behind';
 import { CategoryRows } from './CategoryRows';
 import { CategoryTable } from './CategoryTable';
@@ -22,13 +23,14 @@ import {
 } from './results';
 import { listWords, measured, times, whole } from './words';
 
-const views: readonly { value: 'category' | ResultsBy; label: string; title: string }[] = [
+const views: readonly { value: 'category' | 'activity' | ResultsBy; label: string; title: string }[] = [
   { value: 'category', label: 'By category', title: 'What each category earned' },
   { value: 'channel', label: 'By channel', title: 'What each channel makes of a post' },
   { value: 'daypart', label: 'By time of day', title: 'When posts do well' },
   { value: 'post', label: 'Posts', title: 'How each post did' },
   { value: 'wording', label: 'Wordings', title: 'Which wording did better' },
   { value: 'hashtag', label: 'Hashtags', title: 'What comes with which hashtag' },
+  { value: 'activity', label: 'Activity', title: 'What went out' },
 ];
 
 /** What was earned in a period, by what, and how surely. */
@@ -49,13 +51,15 @@ export function Results() {
               content:
                 v.value === 'category' ? (
                   <ByCategory question={question} onOpen={(category) => set({ behind: category, delivery: null })} />
+                ) : v.value === 'activity' ? (
+                  <Activity question={question} />
                 ) : (
                   <Groups question={question} by={v.value} />
                 ),
             }))}
             onChange={(next) => set({ by: next === 'category' ? null : next, behind: null, delivery: null })}
           />
-          <TakeOut question={question} table={view.value} />
+          {view.value !== 'activity' && <TakeOut question={question} table={view.value} />}
           <Behind
             question={question}
             category={search.get('behind')}

@@ -123,6 +123,19 @@ export function useGroups(question: Question, by: ResultsBy, take: number) {
   });
 }
 
+export type ActivityRow = Schemas['ActivityRow'];
+
+/** What was to go out in the period, and what became of it. */
+export function useActivity({ from, to }: Question) {
+  const { id, path } = useWorkspacePath();
+  return useQuery({
+    queryKey: ['results', id, 'activity', from, to],
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      ask(api.GET('/api/workspaces/{workspaceId}/results/activity', { params: { path, query: { from, to } } })),
+  });
+}
+
 /** Where a table comes as a sheet, as it was asked for. */
 export function tableAddress(workspace: string, question: Question, table: string, format: 'csv' | 'xlsx') {
   const query = new URLSearchParams({ table, format });

@@ -1,0 +1,32 @@
+// Figures of results over HTTP: node bench-results.mjs ADDRESS DELIVERIES
+import { calibration } from './calibration.mjs';
+
+const [address, deliveries] = process.argv.slice(2);
+const loop = calibration();
+const signedIn = await fetch(`${address}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ email: 'wren@marram.example.org', password: 'first light' }) });
+const cookie = signedIn.headers.getSetCookie().map((c) => c.split(';')[0]).join('; ');
+const ask = async (path) => {
+  const start = performance.now();
+  const answer = await fetch(address + path, { headers: { cookie } });
+  const text = await answer.text();
+  if (!answer.ok) throw new Error(`${path}: ${text}`);
+  return { took: performance.now() - start, said: JSON.parse(text) };
+};
+const { said: session } = await ask('/api/session');
+const workspace = `/api/workspaces/${session.workspaces.find((w) => w.slug === 'marram').id}`;
+const { said: now } = await ask(workspace);
+const to = now.today;
+const from = new Date(Date.parse(to) - 363 * 864e5).toISOString().slice(0, 10);
+const views = [
+  ['by category', `results?from=${from}&to=${to}`],
+  ['by category, a rate', `results?from=${from}&to=${to}&measure=engagementRateByReach`],
+  ['deliveries behind it', `results/deliveries?from=${from}&to=${to}&sort=best&take=50`],
+  ...['channel', 'daypart', 'post', 'wording', 'hashtag'].map((by) => [`by ${by}`, `results/groups?from=${from}&to=${to}&by=${by}`]),
+];
+for (const [name, path] of views) {
+  const cold = (await ask(`${workspace}/${path}`)).took;
+  const times = [];
+  for (let i = 0; i < 7; i++) times.push((await ask(`${workspace}/${path}`)).took);
+  const warm = times.toSorted((a, b) => a - b)[3];
+  console.log(`results ${name}, ${deliveries} deliveries | ${warm.toFixed(0)} ms, first ${cold.toFixed(0)} ms | ${loop} | – | under 300 ms, first under 700 ms | ${warm < 300 && cold < 700 ? 'holds' : 'falls short'}`);
+}
