@@ -88,7 +88,7 @@ bench_results() {
 sql() { pg psql -h 127.0.0.1 -p "$PG_PORT" -U lark -d lark -qtA -c "$1"; }
 
 multiply_past() {
-  pg psql -h 127.0.0.1 -p "$PG_PORT" -U lark -d lark -qtA > /dev/null <<SQL
+  pg psql -h 127.0.0.1 -p "$PG_PORT" -U lark -d lark -v ON_ERROR_STOP=1 -qtA > /dev/null <<SQL
 set session_replication_role = replica;
 create temp table sent as select d.*, row_number() over (order by d.sent_at) as place from deliveries d where d.state = 'Sent'
     and exists (select 1 from age_figures a where a.delivery_id = d.id and a.age_hours = 168);

@@ -177,6 +177,7 @@ public static class LarkServer
         services.AddScoped<PostChecking>();
         services.AddScoped<EarnedReader>();
         services.AddScoped<FigureKeeping>();
+        services.AddSingleton<Comparisons>();
         services.AddScoped<MeasuredReader>();
         services.AddScoped<ResultsGroups>();
         services.AddScoped<LineUpReader>();

@@ -76,7 +76,7 @@ public static class GroupEndpoints
 }
 
 /// <summary>Puts deliveries together by what they have in common.</summary>
-public sealed class ResultsGroups(LarkDb db, MeasuredReader reader)
+public sealed class ResultsGroups(LarkDb db, MeasuredReader reader, Comparisons comparisons)
 {
     private const int AtOnce = 5_000;
 
@@ -89,7 +89,7 @@ public sealed class ResultsGroups(LarkDb db, MeasuredReader reader)
     )
     {
         (List<MeasuredDelivery> deliveries, _) = await reader.ReadAsync(workspace, question, cancellation);
-        CategoryComparison comparison = ResultsByCategory.Of(deliveries, withLevels: by is ResultsBy.Channel or ResultsBy.Daypart);
+        CategoryComparison comparison = comparisons.Of(deliveries, withLevels: by is ResultsBy.Channel or ResultsBy.Daypart);
         IReadOnlyList<GroupRow> rows = by switch
         {
             ResultsBy.Channel => await ByChannelAsync(workspace, deliveries, comparison, cancellation),

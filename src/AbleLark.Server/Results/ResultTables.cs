@@ -57,6 +57,7 @@ public static class ResultTables
         QueryWord<ResultsTable> table,
         QueryWord<SheetFormat>? format,
         MeasuredReader reader,
+        Comparisons comparisons,
         ResultsGroups groups,
         LarkDb db,
         CancellationToken cancellation
@@ -65,8 +66,8 @@ public static class ResultTables
         ResultsQuestion question = query.Question();
         (SheetColumn[] columns, List<IReadOnlyList<string>> rows) = table.Value switch
         {
-            ResultsTable.Category => await CategoriesAsync(workspaceId, question, reader, db, cancellation),
-            ResultsTable.Delivery => await DeliveriesAsync(workspaceId, question, reader, db, cancellation),
+            ResultsTable.Category => await CategoriesAsync(workspaceId, question, reader, comparisons, db, cancellation),
+            ResultsTable.Delivery => await DeliveriesAsync(workspaceId, question, reader, comparisons, db, cancellation),
             var other => Groups(await groups.OfAsync(workspaceId, question, Enum.Parse<ResultsBy>(other.ToString()), cancellation), other),
         };
         string name = $"results-by-{table.Value.ToString().ToLowerInvariant()}-{LocalDatePattern.Iso.Format(question.Period.To)}";
@@ -86,6 +87,7 @@ public static class ResultTables
         Id<Workspace> workspace,
         ResultsQuestion question,
         MeasuredReader reader,
+        Comparisons comparisons,
         LarkDb db,
         CancellationToken cancellation
     )
@@ -110,7 +112,7 @@ public static class ResultTables
                 Words("Verdict"),
             ],
             [
-                .. ResultsByCategory
+                .. comparisons
                     .Of(deliveries)
                     .Categories.Select(r =>
                         (IReadOnlyList<string>)
@@ -161,12 +163,13 @@ public static class ResultTables
         Id<Workspace> workspace,
         ResultsQuestion question,
         MeasuredReader reader,
+        Comparisons comparisons,
         LarkDb db,
         CancellationToken cancellation
     )
     {
         (List<MeasuredDelivery> deliveries, _) = await reader.ReadAsync(workspace, question, cancellation);
-        IReadOnlyDictionary<Id<Core.Deliveries.Delivery>, double> expected = ResultsByCategory.Of(deliveries).Expected;
+        IReadOnlyDictionary<Id<Core.Deliveries.Delivery>, double> expected = comparisons.Of(deliveries).Expected;
         Dictionary<Id<Category>, string> categories = await CategoryNamesAsync(workspace, db, cancellation);
         Dictionary<Id<Channel>, string> channels = await db
             .Channels.Where(c => c.WorkspaceId == workspace)

@@ -97,6 +97,7 @@ public static class ResultsEndpoints
         Id<Workspace> workspaceId,
         [AsParameters] ResultsQuery query,
         MeasuredReader reader,
+        Comparisons comparisons,
         CancellationToken cancellation
     )
     {
@@ -106,7 +107,7 @@ public static class ResultsEndpoints
             question,
             cancellation
         );
-        CategoryComparison comparison = ResultsByCategory.Of(deliveries);
+        CategoryComparison comparison = comparisons.Of(deliveries);
         Totals totals = Totals.Of(deliveries);
         MeasureRule measure = question.Measure;
         return new(
@@ -145,12 +146,13 @@ public static class ResultsEndpoints
         int? skip,
         int? take,
         MeasuredReader reader,
+        Comparisons comparisons,
         LarkDb db,
         CancellationToken cancellation
     )
     {
         (List<MeasuredDelivery> deliveries, _) = await reader.ReadAsync(workspaceId, query.Question(), cancellation);
-        IReadOnlyDictionary<Id<Delivery>, double> expected = ResultsByCategory.Of(deliveries).Expected;
+        IReadOnlyDictionary<Id<Delivery>, double> expected = comparisons.Of(deliveries).Expected;
         MeasuredDelivery[] own = [.. deliveries.Where(d => category is null || d.CategoryId == category)];
         DeliverySort by = sort?.Value ?? DeliverySort.Latest;
         MeasuredDelivery[] page =

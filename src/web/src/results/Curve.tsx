@@ -50,9 +50,8 @@ export function Curve({ curve }: { curve: Schemas['DeliveryCurve'] }) {
           <path d={line(usual)} className="fill-none stroke-faded" strokeWidth={1.5} strokeDasharray="3 3" />
         )}
         <path d={line(points)} className="fill-none stroke-dawn" strokeWidth={2.5} />
-        {points.map((p) => (
-          <circle key={p.hours} cx={x(p.hours)} cy={y(p.value)} r={3} className="fill-dawn" />
-        ))}
+        {points.length <= 12 &&
+          points.map((p) => <circle key={p.hours} cx={x(p.hours)} cy={y(p.value)} r={3} className="fill-dawn" />)}
         {doubtful.map((p) => (
           <path
             key={p.hours}

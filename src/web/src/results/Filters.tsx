@@ -15,10 +15,12 @@ interface Props {
   question: Question;
   today: string;
   set: ReturnType<typeof useQuestion>['set'];
+  /** True: nothing but the period matters. */
+  onlyPeriod: boolean;
 }
 
 /** When, by what, of what: all in the page's address. */
-export function Filters({ question, today, set }: Props) {
+export function Filters({ question, today, set, onlyPeriod }: Props) {
   const measures = useVocabulary().data?.measures ?? [];
   const networks = useNetworks().data ?? [];
   const channels = useChannels().data ?? [];
@@ -53,60 +55,64 @@ export function Filters({ question, today, set }: Props) {
           </button>
         ))}
       </fieldset>
-      <div className="w-52">
-        <Select
-          aria-label="By what"
-          value={question.measure}
-          options={measures.map((m) => ({ value: m.key, label: m.words }))}
-          onChange={(measure) => set({ measure: measure === 'engagements' ? null : measure })}
-        />
-      </div>
-      <div className="flex items-center gap-1.5">
-        <span className="text-faded">earned after</span>
-        <Choice
-          label="Earned after"
-          value={question.age}
-          options={ages}
-          onChange={(age) => set({ age: age === 'week' ? null : age })}
-        />
-      </div>
-      <Popover
-        label="Channels"
-        trigger={
-          <Button>
-            {question.channel.length === 0
-              ? 'All channels ▾'
-              : `${question.channel.length} of ${channels.length} channels ▾`}
-          </Button>
-        }
-      >
-        <ChannelChoice
-          label="Only these channels"
-          value={question.channel}
-          among={channels.map((c) => c.id)}
-          onChange={(ids) => set({ channel: ids }, true)}
-        />
-      </Popover>
-      {used.length > 1 && (
-        <div className="w-36">
-          <Select
-            aria-label="Network"
-            value={question.network ?? ''}
-            none="All networks"
-            options={used.map((n) => ({ value: n.key, label: n.name }))}
-            onChange={(network) => set({ network: network || null })}
-          />
-        </div>
+      {!onlyPeriod && (
+        <>
+          <div className="w-52">
+            <Select
+              aria-label="By what"
+              value={question.measure}
+              options={measures.map((m) => ({ value: m.key, label: m.words }))}
+              onChange={(measure) => set({ measure: measure === 'engagements' ? null : measure })}
+            />
+          </div>
+          <div className="flex items-center gap-1.5">
+            <span className="text-faded">earned after</span>
+            <Choice
+              label="Earned after"
+              value={question.age}
+              options={ages}
+              onChange={(age) => set({ age: age === 'week' ? null : age })}
+            />
+          </div>
+          <Popover
+            label="Channels"
+            trigger={
+              <Button>
+                {question.channel.length === 0
+                  ? 'All channels ▾'
+                  : `${question.channel.length} of ${channels.length} channels ▾`}
+              </Button>
+            }
+          >
+            <ChannelChoice
+              label="Only these channels"
+              value={question.channel}
+              among={channels.map((c) => c.id)}
+              onChange={(ids) => set({ channel: ids }, true)}
+            />
+          </Popover>
+          {used.length > 1 && (
+            <div className="w-36">
+              <Select
+                aria-label="Network"
+                value={question.network ?? ''}
+                none="All networks"
+                options={used.map((n) => ({ value: n.key, label: n.name }))}
+                onChange={(network) => set({ network: network || null })}
+              />
+            </div>
+          )}
+          <div className="w-44">
+            <Select
+              aria-label="Lifespan"
+              value={question.lifespan ?? ''}
+              none="All posts"
+              options={lifespans}
+              onChange={(lifespan) => set({ lifespan: lifespan || null })}
+            />
+          </div>
+        </>
       )}
-      <div className="w-44">
-        <Select
-          aria-label="Lifespan"
-          value={question.lifespan ?? ''}
-          none="All posts"
-          options={lifespans}
-          onChange={(lifespan) => set({ lifespan: lifespan || null })}
-        />
-      </div>
     </div>
   );
 }

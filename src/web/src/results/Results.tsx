@@ -42,7 +42,7 @@ export function Results() {
       <h1 className="mb-3">{view.title}</h1>
       {question && today && (
         <>
-          <Filters question={question} today={today} set={set} />
+          <Filters question={question} today={today} set={set} onlyPeriod={view.value === 'activity'} />
           <Tabs
             label="Results"
             value={view.value}
