@@ -277,17 +277,19 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
 
     private static void Compare(Page page)
     {
+        page.ReduceMotion();
         page.Press("Results");
         page.See("What each category earned");
         page.Press("up to now");
         page.Until(() => page.Count("tr[data-category]") == 2, "a row for each category");
         string[] Column(string name) =>
             [.. page.Driver.FindElements(OpenQA.Selenium.By.CssSelector($"td[data-column='{name}']")).Select(e => e.Text)];
-        Assert.All(Column("Deliveries"), n => Assert.True(int.Parse(n) > 0));
+        page.Until(() => Column("Deliveries").All(n => int.Parse(n) > 0), "figures of both");
         Assert.Equal(100, Column("Brings").Sum(s => double.Parse(s.TrimEnd('%'))), 0.11);
         Assert.Equal(100, Column("Takes").Sum(s => double.Parse(s.TrimEnd('%'))), 0.11);
         Assert.All(Column("As it stands"), i => Assert.True(double.Parse(i) > 0));
         page.See("Too few to tell");
+        Assert.Empty(Axe.Broken(page, "results by category"));
 
         // From a figure to a delivery behind it, and back.
         page.PressCss("tr[data-category] button");

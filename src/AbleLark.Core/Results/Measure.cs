@@ -26,6 +26,11 @@ public enum Measure
 /// <param name="Below">What that is put in relation to, above 0; null for a count.</param>
 public sealed record Measured(double Above, double? Below);
 
+/// <summary>Of which figures, by their kinds' numbers, a measure is made on some network.</summary>
+/// <param name="Above">Added up; none: the network doesn't tell it.</param>
+/// <param name="Below">Null: nothing stands below the line.</param>
+public sealed record MeasureParts(int[] Above, int? Below);
+
 /// <summary>How a measure is taken of figures. One more is one more declaration here.</summary>
 /// <param name="Words">Its name on screens.</param>
 /// <param name="How">What it is, in a few words.</param>
@@ -73,18 +78,35 @@ public sealed record MeasureRule(Measure Measure, string Words, string How)
         IsEngagements ? FigureKind.Engagements.Where(k => !network.Figures.Contains(k)) : NoKinds;
 
     /// <summary>What these figures count; null: some of them is missing, below nought, or there is nothing below the line.</summary>
-    public Measured? Take(FigureSet figures, NetworkRules network)
+    public Measured? Take(FigureSet figures, NetworkRules network) => Take(figures.ByNumber(), PartsOn(network));
+
+    /// <summary>What the measure is made of on that network.</summary>
+    public MeasureParts PartsOn(NetworkRules network) =>
+        new(
+            IsTimesSeen ? [network.TimesSeen.Number]
+                : IsEngagements ? [.. FigureKind.Engagements.Where(network.Figures.Contains).Select(k => k.Number)]
+                : network.Figures.Contains(AboveLine!) ? [AboveLine!.Number]
+                : [],
+            BelowLine?.Number
+        );
+
+    /// <inheritdoc cref="Take(FigureSet, NetworkRules)"/>
+    /// <param name="figures">By the kinds' numbers, the first at index 0; see <see cref="FigureSet.ByNumber"/>.</param>
+    /// <param name="parts">See <see cref="PartsOn"/>.</param>
+    public static Measured? Take(double?[] figures, MeasureParts parts)
     {
-        double? above =
-            IsTimesSeen ? figures[network.TimesSeen]
-            : IsEngagements ? figures.Engagements(network.Figures)
-            : network.Figures.Contains(AboveLine!) ? figures[AboveLine!]
-            : null;
-        double? below = BelowLine is null ? null : figures[BelowLine];
-        return above is not { } earned || !(earned >= 0) || !double.IsFinite(earned) ? null
-            : BelowLine is null ? new(earned, null)
-            : below is > 0 && double.IsFinite(below.Value) ? new(earned, below)
-            : null;
+        if (parts.Above.Length == 0)
+            return null;
+        double above = 0;
+        foreach (int number in parts.Above)
+        {
+            if (number > figures.Length || figures[number - 1] is not { } value || !(value >= 0) || !double.IsFinite(value))
+                return null;
+            above += value;
+        }
+        if (parts.Below is not { } place)
+            return new(above, null);
+        return place <= figures.Length && figures[place - 1] is { } below and > 0 && double.IsFinite(below) ? new(above, below) : null;
     }
 
     private static MeasureRule Count(Measure measure, FigureKind kind) => new(measure, kind.Words, kind.Words) { AboveLine = kind };

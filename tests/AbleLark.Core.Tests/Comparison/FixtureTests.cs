@@ -199,7 +199,8 @@ public sealed class FixtureTests
             Assert.Equal(1, value / expected, 1e-6);
     }
 
-    /// <summary>`reference.json`: Holm's correction by statsmodels, permutations by scipy, written by `reference.py`, versions in it.</summary>
+    /// <summary>`reference.json`: Holm's correction by statsmodels, permutations by scipy; written by `reference.py`, versions in
+    /// it.</summary>
     [Fact]
     public void Corrections_and_permutations_are_those_of_other_programs()
     {
