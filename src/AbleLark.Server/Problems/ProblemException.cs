@@ -97,9 +97,12 @@ public static partial class ProblemWords
             return $"The content can't be read at “{path}”. Check the value there.";
         Match value = ValuePattern().Match(exception.Message);
         if (value.Success)
-            return $"“{value.Groups["value"].Value}” is not a value that “{value.Groups["name"].Value}” can have.";
+            return $"“{value.Groups["value"].Value}” is not a value that “{NameOf(value)}” can have.";
         Match missing = MissingPattern().Match(exception.Message);
-        return missing.Success ? $"“{missing.Groups["name"].Value}” is missing." : null;
+        return missing.Success ? $"“{NameOf(missing)}” is missing." : null;
+
+        // Some are properties in the code; in addresses all begin small.
+        static string NameOf(Match match) => JsonNamingPolicy.CamelCase.ConvertName(match.Groups["name"].Value);
     }
 
     // The framework names what it could not bind only in its message.
