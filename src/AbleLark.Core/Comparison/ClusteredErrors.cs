@@ -10,9 +10,8 @@ namespace AbleLark.Core.Comparison;
 /// <param name="Freedom">Degrees of freedom (Satterthwaite).</param>
 public sealed record Estimate(double Value, double Error, double Freedom)
 {
-    /// <summary>Half the width of its interval on the log scale.</summary>
-    /// <param name="confidence">0 to 1.</param>
-    public double HalfWidth(double confidence = 0.95) => StudentT.InvCDF(0, 1, Freedom, 0.5 + (confidence / 2)) * Error;
+    /// <summary>Half the width of its 95 % interval on the log scale.</summary>
+    public double HalfWidth => StudentT.InvCDF(0, 1, Freedom, 0.975) * Error;
 }
 
 /// <summary>

@@ -32,7 +32,7 @@ public sealed record RatioRange(double Value, double Low, double High)
 
     internal static RatioRange Of(Estimate estimate)
     {
-        double half = estimate.HalfWidth();
+        double half = estimate.HalfWidth;
         return new(Math.Exp(estimate.Value), Math.Exp(estimate.Value - half), Math.Exp(estimate.Value + half));
     }
 }

@@ -52,17 +52,17 @@ public sealed class FairDesign
         Columns--;
     }
 
-    /// <summary>Σ w·xx′ over rows, columns × columns.</summary>
-    /// <param name="weights">Of each row; null: each counts once.</param>
-    public Matrix<double> Products(double[]? weights = null)
+    /// <summary>Σ xx′ over all rows, columns × columns.</summary>
+    public Matrix<double> Products()
     {
         double[] sum = new double[Columns * Columns];
-        AddProducts(sum, weights, 0, Rows.Length);
+        AddProducts(sum, null, 0, Rows.Length);
         return new DenseMatrix(Columns, Columns, sum);
     }
 
-    /// <inheritdoc cref="Products"/>
+    /// <summary>Adds Σ w·xx′ over some rows.</summary>
     /// <param name="sum">Column after column.</param>
+    /// <param name="weights">Of each row; null: each counts once.</param>
     internal void AddProducts(double[] sum, double[]? weights, int from, int to)
     {
         for (int row = from; row < to; row++)

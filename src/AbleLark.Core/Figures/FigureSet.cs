@@ -20,16 +20,6 @@ public sealed class FigureSet : IEquatable<FigureSet>
     /// <summary>What isn't missing, in the order in which it is shown.</summary>
     public IEnumerable<(FigureKind Kind, double Value)> All => FigureKind.All.Where(_values.ContainsKey).Select(k => (k, _values[k]));
 
-    /// <summary>
-    /// The sum of what counts as engagements, as far as the network offers it. Null when a part that is offered was not fetched, or none
-    /// is offered.
-    /// </summary>
-    public double? Engagements(IReadOnlyCollection<FigureKind> offered)
-    {
-        FigureKind[] parts = [.. FigureKind.Engagements.Where(offered.Contains)];
-        return parts.Length == 0 || parts.Any(p => this[p] is null) ? null : parts.Sum(p => this[p]);
-    }
-
     /// <summary>Each figure taken <paramref name="share"/> (0 to 1) of the way to <paramref name="later"/>'s; missing where either
     /// is.</summary>
     public FigureSet Towards(FigureSet later, double share) =>

@@ -231,7 +231,12 @@ internal sealed class PastLife(
                     _earned.Add(
                         (
                             at,
-                            new(delivery.PostId, delivery.ChannelId, sentAt, earned.Engagements(Networks[sending.Channel.Network].Figures))
+                            new(
+                                delivery.PostId,
+                                delivery.ChannelId,
+                                sentAt,
+                                MeasureRule.Of(Measure.Engagements).Take(earned, Networks[sending.Channel.Network])?.Above
+                            )
                         )
                     );
             }

@@ -21,10 +21,11 @@ public sealed class EarnedReader(LarkDb db, NetworkBook networks)
         CancellationToken cancellation
     )
     {
-        Dictionary<Id<Channel>, HashSet<FigureKind>> offered = channels
+        MeasureRule measure = MeasureRule.Of(Measure.Engagements);
+        Dictionary<Id<Channel>, NetworkRules> rules = channels
             .Where(c => networks.Has(c.Network))
-            .ToDictionary(c => c.Id, c => networks[c.Network].Figures.ToHashSet());
-        List<Id<Channel>> ids = [.. offered.Keys];
+            .ToDictionary(c => c.Id, c => networks[c.Network]);
+        List<Id<Channel>> ids = [.. rules.Keys];
         var figures = await db
             .AgeFigures.Where(f => f.WorkspaceId == workspace && f.AgeHours == AgeHours)
             .Join(
@@ -42,6 +43,9 @@ public sealed class EarnedReader(LarkDb db, NetworkBook networks)
             )
             .Where(x => ids.Contains(x.ChannelId) && x.SentAt != null)
             .ToListAsync(cancellation);
-        return [.. figures.Select(f => new Earned(f.PostId, f.ChannelId, f.SentAt!.Value, f.Figures.Engagements(offered[f.ChannelId])))];
+        return
+        [
+            .. figures.Select(f => new Earned(f.PostId, f.ChannelId, f.SentAt!.Value, measure.Take(f.Figures, rules[f.ChannelId])?.Above)),
+        ];
     }
 }
