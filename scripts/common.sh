@@ -149,7 +149,7 @@ build_web() {
 }
 
 build_server() {
-  local print; print="$(print_of src/AbleLark.Core src/AbleLark.Data src/AbleLark.Server src/AbleLark.StandIns networks Directory.Build.props Directory.Packages.props)"
+  local print; print="$(print_of src/AbleLark.Core src/AbleLark.Data src/AbleLark.Sheets src/AbleLark.Server src/AbleLark.StandIns networks Directory.Build.props Directory.Packages.props)"
   if [ -e "$STATE/server/AbleLark.Server.dll" ] && unchanged server "$print"; then return; fi
   step "building the server and the stand-in networks"
   # The stand-ins share no code with the rest, so both are built at once.

@@ -1,17 +1,22 @@
+using System.Collections.Concurrent;
 using AbleLark.Core.Findings;
 using AbleLark.Core.Posts;
 
 namespace AbleLark.Core.Imports;
 
 /// <summary>
-/// A sheet as it is being worked on: its rows, the posts that they make, and what was found about each. What is quick is worked out at
-/// once for all rows; what takes long (how each post stands with the networks, what is there twice) is asked for bit by bit.
+/// A sheet as it is being worked on: its rows, the posts that they make, and what was found about each. The first rows are read at once;
+/// the others, and what takes long (how each post stands with the networks, what is there twice), are asked for bit by bit.
 /// </summary>
 public sealed class ImportBook
 {
+    /// <summary>Rows that a book begins with: more than anybody sees before the rest is read.</summary>
+    public const int FirstRows = 1000;
+
     private readonly ImportPlan _plan;
-    private readonly Dictionary<int, RowEdit> _edits = [];
+    private readonly ConcurrentDictionary<int, RowEdit> _edits = [];
     private readonly ImportRow?[] _rows;
+    private readonly bool[] _isRead;
     private readonly Dictionary<int, BookEntry> _byRow = [];
     private IReadOnlyDictionary<Id<Post>, Post> _posts = new Dictionary<Id<Post>, Post>();
 
@@ -29,12 +34,9 @@ public sealed class ImportBook
         _rows = new ImportRow?[Reader.Count];
         foreach ((int row, RowEdit edit) in edits ?? new Dictionary<int, RowEdit>())
             _edits[row] = edit;
-        Parallel.For(
-            0,
-            _rows.Length,
-            i => _rows[i] = Reader.IsBlank(i) && !_edits.ContainsKey(NumberOf(i)) ? null : Reader.Read(i, EditOf(i))
-        );
-        Gather();
+        _isRead = new bool[Reader.Count];
+        Filled = Enumerable.Range(0, Reader.Count).Count(HoldsAnything);
+        TakeRows(Read(0, Math.Min(FirstRows, Reader.Count)));
     }
 
     public ImportContext Context { get; }
@@ -43,8 +45,40 @@ public sealed class ImportBook
     /// <summary>Posts that the sheet makes, in the order of their first rows.</summary>
     public IReadOnlyList<BookEntry> Entries { get; private set; } = [];
 
-    /// <summary>Rows in which something stands.</summary>
+    /// <summary>True once all rows are read.</summary>
+    public bool IsWhole { get; private set; }
+
+    /// <summary>In how many rows something stands, read or not.</summary>
+    public int Filled { get; }
+
+    /// <summary>Rows that are read and in which something stands.</summary>
     public IEnumerable<ImportRow> Rows => _rows.OfType<ImportRow>();
+
+    /// <summary>Reads the rows that a book doesn't begin with. Others may look at it and change it meanwhile.</summary>
+    /// <returns>What <see cref="TakeRows"/> takes.</returns>
+    public IReadOnlyList<(int Place, ImportRow? Row)> ReadRest() => IsWhole ? [] : Read(FirstRows, _rows.Length);
+
+    /// <summary>Takes over rows that were read. Those that were changed since then stay as they are.</summary>
+    public void TakeRows(IReadOnlyList<(int Place, ImportRow? Row)> rows)
+    {
+        foreach ((int place, ImportRow? row) in rows)
+        {
+            if (_isRead[place])
+                continue;
+            (_rows[place], _isRead[place]) = (row, true);
+        }
+        IsWhole = Array.TrueForAll(_isRead, r => r);
+        Gather();
+    }
+
+    private (int Place, ImportRow? Row)[] Read(int from, int to)
+    {
+        (int Place, ImportRow? Row)[] rows = new (int, ImportRow?)[to - from];
+        Parallel.For(from, to, i => rows[i - from] = (i, HoldsAnything(i) ? Reader.Read(i, EditOf(i)) : null));
+        return rows;
+    }
+
+    private bool HoldsAnything(int place) => !Reader.IsBlank(place) || _edits.ContainsKey(NumberOf(place));
 
     /// <summary>The post that a row is part of; null: it is blank, or not there.</summary>
     public BookEntry? EntryOf(int row) => _byRow.GetValueOrDefault(row);
@@ -65,11 +99,11 @@ public sealed class ImportBook
                 continue;
             bool sameCells = Same(EditOf(place).Values, edit.Values);
             if (edit.IsNone)
-                _edits.Remove(number);
+                _edits.TryRemove(number, out _);
             else
                 _edits[number] = edit;
             if (!sameCells || _rows[place] is null)
-                _rows[place] = Reader.Read(place, edit);
+                (_rows[place], _isRead[place]) = (Reader.Read(place, edit), true);
         }
         Gather();
     }

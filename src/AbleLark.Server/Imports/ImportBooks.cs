@@ -130,11 +130,19 @@ public sealed class ImportBooks(LarkDb db, IFileStore files, ImportContexts cont
     private async Task<OpenImport> MakeAsync(ImportRun run, CancellationToken cancellation)
     {
         SheetReading source = Read(await SourceAsync(run, cancellation), new(run.Encoding, run.Delimiter, run.SheetName));
-        return await OpenAsync(run, source, await contexts.ReadAsync(run.WorkspaceId, cancellation), cancellation);
+        ImportContext context = await contexts.ReadAsync(run.WorkspaceId, cancellation);
+        IReadOnlyList<ColumnMatch> columns = new ColumnMatching(context).Match(source.Sheet.Rows, run.Plan.HeaderRow);
+        return await OpenAsync(run, source, context, columns, cancellation);
     }
 
     /// <summary>Takes an import into memory whose sheet has just been read.</summary>
-    public async Task<OpenImport> OpenAsync(ImportRun run, SheetReading source, ImportContext context, CancellationToken cancellation)
+    public async Task<OpenImport> OpenAsync(
+        ImportRun run,
+        SheetReading source,
+        ImportContext context,
+        IReadOnlyList<ColumnMatch> columns,
+        CancellationToken cancellation
+    )
     {
         if (run.Plan.Targets.ToList().IndexOf(ImportTargets.KeyOf(RowField.SendingId)) is >= 0 and var column)
             context = context with { Sendings = await SendingsAsync(run, source.Sheet, column, context, cancellation) };
@@ -146,7 +154,7 @@ public sealed class ImportBooks(LarkDb db, IFileStore files, ImportContexts cont
         OpenImport open = new OpenImport(
             run.WorkspaceId,
             source,
-            new ColumnMatching(context).Match(source.Sheet.Rows, run.Plan.HeaderRow),
+            columns,
             new ImportBook(source.Sheet.Rows, run.Plan, context, source.Doubts, edits),
             imported,
             scopes

@@ -42,19 +42,21 @@ public static class ImportRowEndpoints
     {
         (ImportRun run, OpenImport open) = await books.GetAsync(workspaceId, id, cancellation);
         string[] targets = [.. run.Plan.Targets.OfType<string>()];
-        return open.Look(book =>
+        RowChoice which = new(null, status?.Value, search, about?.Value);
+        (int before, int shown) = (Math.Max(0, from ?? 0), Math.Clamp(count ?? MostShown, 1, MostShown));
+        // The first rows are there before all are read; which of all match is known only then.
+        bool isOfFirst = status is null && about is null && string.IsNullOrWhiteSpace(search);
+        return open.Glance(b => isOfFirst && before + shown <= b.Rows.Count() ? Shown(b) : null) ?? open.Look(Shown);
+
+        ImportRows Shown(ImportBook book)
         {
-            ImportRow[] rows = [.. Matching(book, new(null, status?.Value, search, about?.Value), targets)];
-            return new ImportRows(
-                rows.Length,
+            ImportRow[] rows = [.. Matching(book, which, targets)];
+            return new(
+                book.IsWhole ? rows.Length : book.Filled,
                 run.Revision,
-                [
-                    .. rows.Skip(Math.Max(0, from ?? 0))
-                        .Take(Math.Clamp(count ?? MostShown, 1, MostShown))
-                        .Select(r => ImportShowing.Row(book, r, targets)),
-                ]
+                [.. rows.Skip(before).Take(shown).Select(r => ImportShowing.Row(book, r, targets))]
             );
-        });
+        }
     }
 
     private static Task<RowsChanged> EditAsync(

@@ -25,7 +25,7 @@ internal static class ImportShowing
             Source(run, open.Source),
             isOurs,
             Columns(run, open),
-            open.Look(b => Questions(run, open.Source, b)),
+            open.Glance(b => Questions(run, open.Source, b)),
             run.Plan.Joins,
             open.Progress,
             open.Counts,

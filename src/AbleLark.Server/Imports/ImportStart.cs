@@ -111,18 +111,23 @@ public sealed class ImportStart(
             Revision = 1,
             PlanRevision = 1,
         };
-        ImportContext context = await PlanAsync(run, read, null, cancellation);
+        (ImportContext context, IReadOnlyList<ColumnMatch> columns) = await PlanAsync(run, read, null, cancellation);
         db.ImportRuns.Add(run);
         await db.SaveChangesAsync(cancellation);
-        OpenImport open = await books.OpenAsync(run, read, context, cancellation);
+        OpenImport open = await books.OpenAsync(run, read, context, columns, cancellation);
         open.Begin();
         return new(run, open);
     }
 
     /// <summary>Finds out what the columns hold, from headers, cells, and what was chosen before.</summary>
     /// <param name="headerRow">Null: as it is recognised.</param>
-    /// <returns>What the sheet was held against.</returns>
-    public async Task<ImportContext> PlanAsync(ImportRun run, SheetReading read, int? headerRow, CancellationToken cancellation)
+    /// <returns>What the sheet was held against, and its columns.</returns>
+    public async Task<(ImportContext Context, IReadOnlyList<ColumnMatch> Columns)> PlanAsync(
+        ImportRun run,
+        SheetReading read,
+        int? headerRow,
+        CancellationToken cancellation
+    )
     {
         ImportContext context = await contexts.ReadAsync(run.WorkspaceId, cancellation);
         ColumnMatching matching = new(context);
@@ -135,7 +140,7 @@ public sealed class ImportStart(
         IReadOnlyDictionary<string, string?>? before = header == 0 ? null : await RememberedAsync(run, headers, cancellation);
         IReadOnlyList<ColumnMatch> columns = matching.Match(read.Sheet.Rows, header, before);
         run.Plan = new(header, [.. columns.Select(c => c.Target)], new Dictionary<string, DateOrders>());
-        return context;
+        return (context, columns);
     }
 
     private async Task<Dictionary<string, string?>?> RememberedAsync(ImportRun run, string[] headers, CancellationToken cancellation)

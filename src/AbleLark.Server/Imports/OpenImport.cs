@@ -69,15 +69,28 @@ public sealed class OpenImport(
         return this;
     }
 
-    /// <summary>Looks at the book while nobody changes it.</summary>
-    public T Look<T>(Func<ImportBook, T> look)
+    /// <summary>Looks at the whole book while nobody changes it.</summary>
+    public T Look<T>(Func<ImportBook, T> look) =>
+        Glance(b =>
+        {
+            if (!b.IsWhole)
+                b.TakeRows(b.ReadRest());
+            return look(b);
+        });
+
+    /// <summary>Looks at as much of the book as is read, while nobody changes it.</summary>
+    public T Glance<T>(Func<ImportBook, T> look)
     {
         lock (_lock)
             return look(book);
     }
 
     public ImportProgress Progress =>
-        Look(b => new ImportProgress(b.Entries.Count(e => e.Checks is not null), b.Entries.Count, IsComplete));
+        Glance(b => new ImportProgress(
+            b.Entries.Count(e => e.Checks is not null),
+            b.IsWhole ? b.Entries.Count : Math.Max(b.Entries.Count, b.Filled),
+            IsComplete
+        ));
 
     private bool IsComplete => _complete == _state;
 
@@ -85,7 +98,7 @@ public sealed class OpenImport(
 
     /// <summary>How many rows stand how; while they are being looked at, as they stood a moment ago.</summary>
     public ImportCounts Counts =>
-        Look(b =>
+        Glance(b =>
         {
             bool isFresh =
                 _counted is { } kept
@@ -135,7 +148,7 @@ public sealed class OpenImport(
         Interlocked.Increment(ref _waiting);
         try
         {
-            while (!Look(_ => IsComplete))
+            while (!Glance(_ => IsComplete))
             {
                 Begin();
                 await _work.WaitAsync(cancellation);
@@ -151,8 +164,9 @@ public sealed class OpenImport(
     {
         while (!stop.IsCancellationRequested)
         {
-            int state = Look(_ => _state);
             Check(2 * AtOnce, stop);
+            ReadRest();
+            int state = Glance(_ => _state);
             await QuietAsync(stop);
             await FindDoublesAsync(stop);
             Check(int.MaxValue, stop);
@@ -164,6 +178,19 @@ public sealed class OpenImport(
                 _complete = state;
                 return;
             }
+        }
+    }
+
+    /// <summary>Reads beside whoever looks at the first rows.</summary>
+    private void ReadRest()
+    {
+        IReadOnlyList<(int, ImportRow?)> rest = book.ReadRest();
+        if (rest.Count == 0)
+            return;
+        lock (_lock)
+        {
+            book.TakeRows(rest);
+            _state++;
         }
     }
 
@@ -180,7 +207,7 @@ public sealed class OpenImport(
         int done = 0;
         while (done < most && !stop.IsCancellationRequested)
         {
-            BookEntry[] next = Look(b => b.Entries.Where(e => e.Checks is null).Take(AtOnce).ToArray());
+            BookEntry[] next = Glance(b => b.Entries.Where(e => e.Checks is null).Take(AtOnce).ToArray());
             if (next.Length == 0)
                 return;
             Parallel.ForEach(

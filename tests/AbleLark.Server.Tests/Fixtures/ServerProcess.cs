@@ -9,7 +9,7 @@ public sealed class ServerProcess : IAsyncDisposable
 {
     private readonly Process _process;
 
-    public ServerProcess(TestInstallation installation)
+    public ServerProcess(TestInstallation installation, params string[] more)
     {
         using (TcpListener free = new(IPAddress.Loopback, 0))
         {
@@ -23,6 +23,8 @@ public sealed class ServerProcess : IAsyncDisposable
         start.ArgumentList.Add($"--urls={Address}");
         start.ArgumentList.Add("--Lark:LeaseSeconds=2");
         start.ArgumentList.Add("--Lark:NetworkTimeoutSeconds=1");
+        foreach (string argument in more)
+            start.ArgumentList.Add(argument);
         _process = Process.Start(start)!;
         _process.OutputDataReceived += (_, _) => { };
         _process.ErrorDataReceived += (_, _) => { };

@@ -60,10 +60,10 @@ public sealed class ObservingTests(TestInstallation installation) : IClassFixtur
     public async Task Metrics_are_served_where_that_is_asked_for_and_only_there()
     {
         using HttpClient http = new();
-        await using WebApplication server = await installation.StartServerAsync(
-            "--Lark:PrometheusMetrics=true",
-            "--Lark:BackgroundWork=true"
-        );
+        // In a process of its own: whoever listens for a meter hears those of all servers of a process, and no longer hears any of them
+        // once one is stopped.
+        await using ServerProcess server = new(installation, "--Lark:PrometheusMetrics=true");
+        await server.AnswersAsync();
         // Each loop tells of itself when it has passed; whichever is first, the others follow.
         string[] names =
         [
@@ -77,7 +77,7 @@ public sealed class ObservingTests(TestInstallation installation) : IClassFixtur
         for (int i = 0; i < 300 && !names.All(n => metrics.Contains(n, StringComparison.Ordinal)); i++)
         {
             await Task.Delay(100);
-            metrics = await http.GetStringAsync($"{server.Urls.Single()}/metrics");
+            metrics = await http.GetStringAsync($"{server.Address}/metrics");
         }
         Assert.All(names, n => Assert.Contains(n, metrics, StringComparison.Ordinal));
         Assert.DoesNotContain("lark_pass", await http.GetStringAsync($"{installation.Address}/healthz"), StringComparison.Ordinal);
