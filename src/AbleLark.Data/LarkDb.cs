@@ -54,6 +54,7 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
     public DbSet<LinkCard> LinkCards => Set<LinkCard>();
     public DbSet<Delivery> Deliveries => Set<Delivery>();
     public DbSet<DeliveryAttempt> DeliveryAttempts => Set<DeliveryAttempt>();
+    public DbSet<OutsidePost> OutsidePosts => Set<OutsidePost>();
     public DbSet<Reading> Readings => Set<Reading>();
     public DbSet<AgeFigures> AgeFigures => Set<AgeFigures>();
     public DbSet<ChangeSet> ChangeSets => Set<ChangeSet>();

@@ -20,6 +20,7 @@ using AbleLark.Server.Links;
 using AbleLark.Server.Live;
 using AbleLark.Server.Media;
 using AbleLark.Server.Networks;
+using AbleLark.Server.Outside;
 using AbleLark.Server.Pauses;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
@@ -200,15 +201,19 @@ public static class LarkServer
         services.AddScoped<Sending>();
         services.AddScoped<ChannelFigures>();
         services.AddScoped<ChannelAudienceReading>();
+        services.AddScoped<OutsideLook>();
+        services.AddScoped<OutsideCounting>();
         AddWork<SchedulingWork>(services);
         AddWork<SendingLoop>(services);
         AddWork<FigurePull>(services);
         AddWork<AudiencePull>(services);
+        AddWork<OutsidePull>(services);
         AddWork<MediaTidying>(services);
         services.AddScoped<BackgroundPass>();
         services.AddScoped<DemoClock>();
         services.AddSingleton<StandInControl>();
         services.AddScoped<DemoPast>();
+        services.AddScoped<DemoOutside>();
         services.AddScoped<DemoData>();
     }
 
@@ -226,6 +231,7 @@ public static class LarkServer
         services.AddHostedService<BackgroundLoop<SendingLoop>>();
         services.AddHostedService<BackgroundLoop<FigurePull>>();
         services.AddHostedService<BackgroundLoop<AudiencePull>>();
+        services.AddHostedService<BackgroundLoop<OutsidePull>>();
         services.AddHostedService<BackgroundLoop<MediaTidying>>();
         if (settings.Demo)
             services.AddHostedService<DemoClockLoop>();
@@ -275,6 +281,7 @@ public static class LarkServer
         workspace.MapNeeds();
         workspace.MapResults();
         workspace.MapCurves();
+        workspace.MapOutside();
         workspace.MapActivity();
         workspace.MapHours();
         workspace.MapChanges();

@@ -2,6 +2,7 @@ using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Content;
 using AbleLark.Core.Findings;
+using AbleLark.Core.Posts;
 using NodaTime;
 
 namespace AbleLark.Core.Imports;
@@ -28,8 +29,6 @@ public sealed record ImportDraft(
     IReadOnlyList<Finding> Findings
 )
 {
-    private const int LongestTitle = 120;
-
     private string? _doubleKey;
 
     /// <summary>See <see cref="Doubles.KeyOf"/>.</summary>
@@ -97,12 +96,8 @@ public sealed record ImportDraft(
         string title = rows.Select(r => r.Title).FirstOrDefault(t => t.Length > 0) ?? "";
         if (title.Length == 0)
             title = content.AllLayers().Select(l => l.Get(ContentFields.Text)).FirstOrDefault(t => !string.IsNullOrWhiteSpace(t)) ?? "";
-        title = title.Trim().Split('\n')[0].Trim();
-        if (title.Length <= LongestTitle)
-            return title.Length == 0 ? $"Row {rows[0].Number}" : title;
-        int cut = LongestTitle - 1;
-        // Never half of a pair of surrogates.
-        return title[..(char.IsHighSurrogate(title[cut - 1]) ? cut - 1 : cut)].TrimEnd() + "…";
+        title = PostTitle.Of(title);
+        return title.Length == 0 ? $"Row {rows[0].Number}" : title;
     }
 
     /// <summary>The first row's content in common, and for the networks of each further row whatever that says otherwise.</summary>

@@ -5,12 +5,22 @@ namespace AbleLark.Core.LineUps;
 
 /// <summary>When anything goes to one channel, whatever it is: for spacing, for the daily limit, and for whose turn it is among
 /// accounts.</summary>
-internal sealed class ChannelDiary(Channel channel, DateTimeZone workspaceZone)
+internal sealed class ChannelDiary
 {
-    private readonly DateTimeZone _zone = channel.Zone ?? workspaceZone;
-    private readonly long _spacing = channel.Spacing is { } spacing ? spacing.BclCompatibleTicks : 0;
+    private readonly Channel _channel;
+    private readonly DateTimeZone _zone;
+    private readonly long _spacing;
     private readonly List<long> _turns = [];
     private readonly Dictionary<LocalDate, int> _perDay = [];
+
+    /// <summary>Begins with what was posted on the channel itself.</summary>
+    public ChannelDiary(Channel channel, LineUpInput input)
+    {
+        (_channel, _zone) = (channel, channel.Zone ?? input.Zone);
+        _spacing = channel.Spacing is { } spacing ? spacing.BclCompatibleTicks : 0;
+        foreach ((_, Instant at) in input.Outside.Where(o => o.Channel == channel.Id))
+            Add(at);
+    }
 
     /// <summary>When anything last went, or is planned to go, to the channel; the beginning of time if nothing did.</summary>
     public long Last { get; private set; } = TurnHistory.Never;
@@ -24,7 +34,7 @@ internal sealed class ChannelDiary(Channel channel, DateTimeZone workspaceZone)
             int place = _turns.BinarySearch(ticks);
             _turns.Insert(place < 0 ? ~place : place, ticks);
         }
-        if (channel.DailyLimit is not null)
+        if (_channel.DailyLimit is not null)
         {
             LocalDate date = at.InZone(_zone).Date;
             _perDay[date] = _perDay.GetValueOrDefault(date) + 1;
@@ -44,6 +54,6 @@ internal sealed class ChannelDiary(Channel channel, DateTimeZone workspaceZone)
             if ((place < _turns.Count && _turns[place] - ticks < _spacing) || (place > 0 && ticks - _turns[place - 1] < _spacing))
                 return ReasonCode.TooClose;
         }
-        return channel.DailyLimit is { } limit && _perDay.GetValueOrDefault(at.InZone(_zone).Date) >= limit ? ReasonCode.DayFull : null;
+        return _channel.DailyLimit is { } limit && _perDay.GetValueOrDefault(at.InZone(_zone).Date) >= limit ? ReasonCode.DayFull : null;
     }
 }

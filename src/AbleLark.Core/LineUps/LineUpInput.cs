@@ -28,6 +28,9 @@ public sealed record LineUpInput(
     /// <summary>Deliveries before <see cref="OlderDeliveries.Before"/> the first instant that is asked about, summed up.</summary>
     public OlderDeliveries Older { get; init; } = OlderDeliveries.None;
 
+    /// <summary>When posts were made on channels themselves that aren't deliveries: for spacing and the daily limit.</summary>
+    public IReadOnlyList<(Id<Channel> Channel, Instant At)> Outside { get; init; } = [];
+
     public IReadOnlyList<Decision> Decisions { get; init; } = [];
     public IReadOnlyList<Pause> Pauses { get; init; } = [];
     public IReadOnlyList<LineMove> Moves { get; init; } = [];

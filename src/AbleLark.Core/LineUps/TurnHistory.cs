@@ -58,7 +58,7 @@ internal sealed class TurnHistory
         (_firstOfPost, _lastOfPost) = (Filled(_posts, long.MaxValue), Filled(_posts, Never));
         _versions = new int[_posts];
         _texts = new(bank);
-        _diaries = [.. bank.Channels.Select(c => new ChannelDiary(c, input.Zone))];
+        _diaries = [.. bank.Channels.Select(c => new ChannelDiary(c, input))];
         foreach (LineUpDelivery d in input.Deliveries.Where(d => d.At >= from && d.State.IsTurn()))
             List(bank.ChannelNumber(d.ChannelId), d.PostId);
         foreach (GivenTurn turn in given)

@@ -15,4 +15,7 @@ public sealed class ChannelAudience
     public List<double> Online { get; set; } = [];
 
     public required Instant ReadAt { get; set; }
+
+    /// <summary>When posts made on the channel itself were last looked for; null: never.</summary>
+    public Instant? LookedAt { get; set; }
 }

@@ -121,6 +121,25 @@ internal static class DeliveryKinds
                 e.HasOne<Delivery>().WithMany().HasForeignKey(r => new { r.WorkspaceId, r.DeliveryId });
             }
         ),
+        new StoredKind<OutsidePost>(
+            Logged.Not("found on the network, by nobody's act"),
+            Told.Under(Topic.Results, e => e.State == EntityState.Added),
+            e =>
+            {
+                e.HasKey(o => new { o.WorkspaceId, o.Id });
+                e.HasIndex(o => new
+                    {
+                        o.WorkspaceId,
+                        o.ChannelId,
+                        o.RemoteId,
+                    })
+                    .IsUnique();
+                e.HasIndex(o => new { o.WorkspaceId, o.PostedAt });
+                e.Property(o => o.Readings).AsDocument();
+                e.Property(o => o.Media).AsDocument();
+                e.HasOne<Channel>().WithMany().HasForeignKey(o => new { o.WorkspaceId, o.ChannelId });
+            }
+        ),
     ];
 
     /// <summary>A sending that goes well leaves the line-up as it was: its turn was counted when it was planned.</summary>

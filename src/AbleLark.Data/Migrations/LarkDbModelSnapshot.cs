@@ -470,6 +470,77 @@ namespace AbleLark.Data.Migrations
                     b.ToTable("delivery_attempts", (string)null);
                 });
 
+            modelBuilder.Entity("AbleLark.Core.Deliveries.OutsidePost", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Address")
+                        .HasColumnType("text")
+                        .HasColumnName("address");
+
+                    b.Property<Guid>("ChannelId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("channel_id");
+
+                    b.Property<Guid?>("DeliveryId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("delivery_id");
+
+                    b.Property<bool>("LeftOut")
+                        .HasColumnType("boolean")
+                        .HasColumnName("left_out");
+
+                    b.Property<string>("Link")
+                        .HasColumnType("text")
+                        .HasColumnName("link");
+
+                    b.Property<string>("Media")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("media");
+
+                    b.Property<Instant?>("NextReadingAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("next_reading_at");
+
+                    b.Property<Instant>("PostedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("posted_at");
+
+                    b.Property<string>("Readings")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("readings");
+
+                    b.Property<string>("RemoteId")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("remote_id");
+
+                    b.Property<string>("Text")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("text");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_outside_posts");
+
+                    b.HasIndex("WorkspaceId", "PostedAt")
+                        .HasDatabaseName("ix_outside_posts_workspace_id_posted_at");
+
+                    b.HasIndex("WorkspaceId", "ChannelId", "RemoteId")
+                        .IsUnique()
+                        .HasDatabaseName("ix_outside_posts_workspace_id_channel_id_remote_id");
+
+                    b.ToTable("outside_posts", (string)null);
+                });
+
             modelBuilder.Entity("AbleLark.Core.LineUps.LineMove", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
@@ -1219,6 +1290,10 @@ namespace AbleLark.Data.Migrations
                     b.Property<Guid>("ChannelId")
                         .HasColumnType("uuid")
                         .HasColumnName("channel_id");
+
+                    b.Property<Instant?>("LookedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("looked_at");
 
                     b.Property<string>("Online")
                         .IsRequired()
@@ -2009,6 +2084,16 @@ namespace AbleLark.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_delivery_attempts_deliveries_workspace_id_delivery_id");
+                });
+
+            modelBuilder.Entity("AbleLark.Core.Deliveries.OutsidePost", b =>
+                {
+                    b.HasOne("AbleLark.Core.Channels.Channel", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId", "ChannelId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_outside_posts_channels_workspace_id_channel_id");
                 });
 
             modelBuilder.Entity("AbleLark.Core.LineUps.LineMove", b =>

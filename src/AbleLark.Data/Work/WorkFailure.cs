@@ -11,6 +11,7 @@ public enum WorkKind
     Sending,
     Figures,
     Audiences,
+    Outside,
     Tidying,
 }
 

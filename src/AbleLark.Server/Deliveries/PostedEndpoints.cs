@@ -75,6 +75,17 @@ public static class PostedEndpoints
         var act = db.BeginAct(workspaceId, http.PersonId(), now, "Posted a delivery themselves");
         delivery.Freeze(post, channel, rules, sources, version);
         delivery.WasPosted(address, found?.Id, found?.At(now) ?? now, post, channel, workspace.Zone);
+        // Found there before it was said whose it is.
+        db.OutsidePosts.RemoveRange(
+            await db
+                .OutsidePosts.Where(o =>
+                    o.WorkspaceId == workspaceId
+                    && o.ChannelId == channel.Id
+                    && o.DeliveryId == null
+                    && (o.Address == address || (found != null && o.RemoteId == found.Id))
+                )
+                .ToListAsync(cancellation)
+        );
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value);
     }

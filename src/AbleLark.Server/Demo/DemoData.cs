@@ -35,7 +35,8 @@ public sealed class DemoData(
     PostChecking checking,
     IClock machine,
     StandInControl standIns,
-    DemoPast past
+    DemoPast past,
+    DemoOutside outside
 )
 {
     public const string Email = "wren@marram.example.org";
@@ -101,6 +102,8 @@ public sealed class DemoData(
         await db.SaveChangesAsync(cancellation);
         IReadOnlyList<Delivery> given = await AddExactTimesAsync(marram, channels["obs"], channels["moves"], now, cancellation);
         await past.LiveAsync(marram, given, start, now - left, cancellation);
+        Channel page = channels.Values.First(c => c.Network == "hearth");
+        await outside.AddAsync(marram, page, categories["Sightings"], wren.Id, now - left, cancellation);
     }
 
     private Workspace AddWorkspace(string slug, string name, string zone, Person planner)

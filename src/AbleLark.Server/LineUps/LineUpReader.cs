@@ -55,6 +55,16 @@ public sealed class LineUpReader(LarkDb db, NetworkBook networks, EarnedReader e
         )
         {
             Older = await OlderAsync(id, before, cancellation),
+            Outside =
+            [
+                .. (
+                    await db
+                        .OutsidePosts.AsNoTracking()
+                        .Where(o => o.WorkspaceId == id && o.DeliveryId == null && o.PostedAt >= before)
+                        .Select(o => new { o.ChannelId, o.PostedAt })
+                        .ToListAsync(cancellation)
+                ).Select(o => (o.ChannelId, o.PostedAt)),
+            ],
             Decisions = await db.Decisions.AsNoTracking().Where(d => d.WorkspaceId == id).ToListAsync(cancellation),
             Pauses = await db.Pauses.AsNoTracking().Where(p => p.WorkspaceId == id).ToListAsync(cancellation),
             Moves = await db.LineMoves.AsNoTracking().Where(m => m.WorkspaceId == id).ToListAsync(cancellation),

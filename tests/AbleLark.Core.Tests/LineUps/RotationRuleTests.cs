@@ -50,6 +50,24 @@ public sealed class RotationRuleTests
         );
     }
 
+    [Fact]
+    public void What_was_posted_on_the_channel_itself_keeps_its_distance_and_counts_towards_the_day()
+    {
+        (Channel first, Channel second, _) = TwoChannels(posts: 4);
+        first.Spacing = Duration.FromHours(2);
+        second.DailyLimit = 1;
+        _scene.Outside.Add((first.Id, _scene.At(Scene.Monday, new(8, 30))));
+        _scene.Outside.Add((second.Id, _scene.At(Scene.Monday.PlusDays(1), new(7, 0))));
+        LineUpPlace[] days = [.. _scene.Project(3)];
+        Assert.Equal(
+            [(ReasonCode.TooClose, null), (null, ReasonCode.DayFull), (null, null)],
+            days.Select(d => (Kept(d, first), Kept(d, second)))
+        );
+
+        static ReasonCode? Kept(LineUpPlace place, Channel channel) =>
+            place.Picks.Single(p => p.ChannelId == channel.Id) is { PostId: null } pick ? pick.Reason.Code : null;
+    }
+
     // ---- Rings
 
     [Fact]

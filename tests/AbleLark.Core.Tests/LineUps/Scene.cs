@@ -61,6 +61,7 @@ internal sealed class Scene
     public List<Decision> Decisions { get; } = [];
     public List<Pause> Pauses { get; } = [];
     public List<LineMove> Moves { get; } = [];
+    public List<(Id<Channel>, Instant)> Outside { get; } = [];
     public Dictionary<(Id<Post>, Id<Channel>), double> Scores { get; } = [];
 
     public Rota Rota => _rota;
@@ -241,6 +242,7 @@ internal sealed class Scene
             Pauses = Pauses,
             Moves = Moves,
             Scores = Scores,
+            Outside = Outside,
         };
 
     public IReadOnlyList<LineUpPlace> Project(int days = 7) => LineUp.Project(Input(), Now, At(Monday.PlusDays(days), LocalTime.Midnight));

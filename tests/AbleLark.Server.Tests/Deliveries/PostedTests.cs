@@ -32,7 +32,7 @@ public sealed class PostedTests(TestInstallation installation) : IClassFixture<T
         foreach ((string given, string words) in wrong)
             Assert.Equal((HttpStatusCode.BadRequest, words), await SayAsync(delivery, given));
 
-        string address = await PostByHandAsync("jig", handle, "Upright at the slip");
+        string address = await installation.PostByHandAsync("jig", handle, "Upright at the slip");
         await _ada.PostAsync($"deliveries/{delivery}/posted", new { address });
         JsonElement sent = await _ada.GetAsync($"deliveries/{delivery}");
         Assert.Equal(("sent", address, "Upright at the slip"), (sent.Text("state"), sent.Text("address"), Said(sent)));
@@ -117,12 +117,4 @@ public sealed class PostedTests(TestInstallation installation) : IClassFixture<T
         _ada.TroubleAsync(HttpMethod.Post, $"deliveries/{delivery}/posted", new { address });
 
     private static string Said(JsonElement delivery) => delivery.GetProperty("look").GetProperty("fields").Text("text");
-
-    private async Task<string> PostByHandAsync(string network, string handle, string text)
-    {
-        using HttpClient person = new(new HttpClientHandler { AllowAutoRedirect = false });
-        using FormUrlEncodedContent form = new(new Dictionary<string, string> { ["text"] = text });
-        using HttpResponseMessage posted = await person.PostAsync($"{installation.NetworksAddress}/{network}/{handle}", form);
-        return posted.Headers.Location!.ToString();
-    }
 }

@@ -235,6 +235,15 @@ public sealed class TestInstallation : IAsyncLifetime
         return await read(db);
     }
 
+    /// <summary>A person posts on the network itself, on its page; returns the post's address.</summary>
+    public async Task<string> PostByHandAsync(string network, string handle, string text)
+    {
+        using HttpClient person = new(new HttpClientHandler { AllowAutoRedirect = false });
+        using FormUrlEncodedContent form = new(new Dictionary<string, string> { ["text"] = text });
+        using HttpResponseMessage posted = await person.PostAsync($"{NetworksAddress}/{network}/{handle}", form);
+        return posted.Headers.Location!.ToString();
+    }
+
     /// <summary>Orders a fault on the stand-in networks.</summary>
     public async Task OrderAsync(string kind, int times = 1, string? account = null)
     {

@@ -3557,6 +3557,125 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/outside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OutsideView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/outside/{id}/count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["CountOutside"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ActDone"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/outside/{id}/left-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["LeaveOutside"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspaceId}/results/activity": {
         parameters: {
             query?: never;
@@ -5413,6 +5532,12 @@ export interface components {
                 };
             };
         };
+        CountOutside: {
+            /** Format: uuid */
+            categoryId: null | string;
+            /** Format: uuid */
+            postId: null | string;
+        };
         CountUnderRequest: {
             /** Format: uuid */
             categoryId: string;
@@ -6117,6 +6242,9 @@ export interface components {
             step: string;
             words: string;
         };
+        LeaveOutside: {
+            leftOut: boolean;
+        };
         /**
          * @description How often a post may go out.
          * @enum {unknown}
@@ -6522,6 +6650,32 @@ export interface components {
             clashes: components["schemas"]["Clash"][];
             /** Format: int32 */
             empty: number;
+        };
+        OutsideView: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            channelId: string;
+            text: string;
+            link: null | string;
+            media: string[];
+            address: null | string;
+            /** Format: date-time */
+            postedAt: string;
+            /** Format: date */
+            date: string;
+            /** Format: time */
+            time: string;
+            /** Format: double */
+            engagements: null | number;
+            leftOut: boolean;
+            /** Format: uuid */
+            deliveryId: null | string;
+            /** Format: uuid */
+            postId: null | string;
+            /** Format: uuid */
+            samePostId: null | string;
+            samePostTitle: null | string;
         };
         /** @enum {unknown} */
         PartOfDay: "night" | "morning" | "midday" | "afternoon" | "evening";
@@ -7782,7 +7936,7 @@ export interface components {
             next: components["schemas"]["WordingPlace"][];
         };
         /** @enum {unknown} */
-        WorkKind: "scheduling" | "sending" | "figures" | "audiences" | "tidying";
+        WorkKind: "scheduling" | "sending" | "figures" | "audiences" | "outside" | "tidying";
         WorkspaceEdit: {
             name: string;
             zone: string;

@@ -8,6 +8,7 @@ const titles: Record<PutAsideNeed['work'], string> = {
   sending: 'Sending waits',
   figures: 'Figures can’t be read',
   audiences: 'Followers online can’t be read',
+  outside: 'What is posted on the channel itself can’t be read',
   tidying: 'Old files aren’t cleared',
 };
 
