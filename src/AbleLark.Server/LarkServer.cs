@@ -201,6 +201,7 @@ public static class LarkServer
         services.AddScoped<Sending>();
         services.AddScoped<ChannelFigures>();
         services.AddScoped<ChannelAudienceReading>();
+        services.AddScoped<GoodHours>();
         services.AddScoped<OutsideLook>();
         services.AddScoped<OutsideCounting>();
         AddWork<SchedulingWork>(services);
@@ -282,6 +283,9 @@ public static class LarkServer
         workspace.MapResults();
         workspace.MapCurves();
         workspace.MapOutside();
+        workspace.MapMix();
+        workspace.MapFigureSheets();
+        workspace.MapFollowers();
         workspace.MapActivity();
         workspace.MapHours();
         workspace.MapChanges();

@@ -84,9 +84,11 @@ public sealed record LevelAnswer(int Factor, int Level, RatioRange? Ratio);
 /// <summary>A comparison of categories.</summary>
 /// <param name="Levels">What channels and dayparts make of a delivery; empty unless asked for.</param>
 /// <param name="Expected">What the model expects of each row; not a number where it says nothing of it.</param>
+/// <param name="AtAnyHour">The same, had it gone out at no hour in particular.</param>
 public sealed record FairAnswer(
     IReadOnlyList<CategoryAnswer> Categories,
     IReadOnlyList<PairAnswer> Pairs,
     double[] Expected,
+    double[] AtAnyHour,
     IReadOnlyList<LevelAnswer> Levels
 );

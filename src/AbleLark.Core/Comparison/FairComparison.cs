@@ -34,6 +34,7 @@ public static class FairComparison
         private readonly CategoryAnswer[] _answers = Raw(all);
         private readonly List<PairAnswer> _pairs = [];
         private readonly double[] _expected = [.. Enumerable.Repeat(double.NaN, all.Length)];
+        private readonly double[] _atAnyHour = [.. Enumerable.Repeat(double.NaN, all.Length)];
 
         public FairAnswer Answer()
         {
@@ -42,7 +43,7 @@ public static class FairComparison
             int[] parts = Comparable.Parts(all, chosen);
             foreach (int part in parts.Where(p => p >= 0).Distinct().Order())
                 Compare([.. chosen.Select((c, row) => c && parts[all.Category[row]] == part)]);
-            return new(_answers, _pairs, _expected, _levels);
+            return new(_answers, _pairs, _expected, _atAnyHour, _levels);
         }
 
         /// <summary>Compares the categories of rows that hang together.</summary>
@@ -118,8 +119,9 @@ public static class FairComparison
                     Tell(category, Verdict.NoAnswer);
                 return;
             }
+            double[] hours = Levels.SecondOf(model, part);
             for (int i = 0; i < rows.Length; i++)
-                _expected[rows[i]] = model.Means[i];
+                (_expected[rows[i]], _atAnyHour[rows[i]]) = (model.Means[i], model.Means[i] / hours[i]);
 
             double[] shares = new double[categories.Length];
             foreach (int category in part.Category)

@@ -3,6 +3,22 @@ namespace AbleLark.Core.Comparison;
 /// <summary>Tells what channels and dayparts make of a delivery, all else alike.</summary>
 internal static class Levels
 {
+    /// <summary>What the level of the second of the other factors makes of each row, to the mean of all rows; 1 where the model is without
+    /// it.</summary>
+    public static double[] SecondOf(FairModel model, FairRows part)
+    {
+        if (part.Others.Count < 2)
+            return [.. Enumerable.Repeat(1.0, part.Length)];
+        double[] effects =
+        [
+            .. Enumerable
+                .Range(0, part.Length)
+                .Select(i => model.Design.Of(i)[2] is >= 0 and var column ? Math.Exp(model.Beta[column]) : 1),
+        ];
+        double mean = effects.Average();
+        return [.. effects.Select(e => e / mean)];
+    }
+
     /// <param name="part">What was modelled.</param>
     /// <param name="rows">Places of its rows among all.</param>
     public static IEnumerable<LevelAnswer> Of(FairModel model, FairRows part, int[] rows, FairRows all)

@@ -12,6 +12,7 @@ namespace AbleLark.Core.Results;
 /// <param name="Date">Local, when it was sent.</param>
 /// <param name="Hour">Local.</param>
 /// <param name="Measured">Null when that is missing (or it is too young for the age asked for).</param>
+/// <param name="SentAt">For other zones; comparisons don't look at it.</param>
 public sealed record MeasuredDelivery(
     Id<Delivery> Id,
     Id<Post> PostId,
@@ -19,7 +20,8 @@ public sealed record MeasuredDelivery(
     Id<Channel> ChannelId,
     LocalDate Date,
     int Hour,
-    Measured? Measured
+    Measured? Measured,
+    Instant SentAt = default
 );
 
 /// <summary>What of a category's figure its circumstances explain: one of the three is given.</summary>
@@ -40,7 +42,7 @@ public sealed record Explanation(Id<Channel>? ChannelId, Daypart? Daypart, bool 
 /// <param name="Adjusted">The same had all gone out on the same channels at the same hours, with its 95 % interval; null: there is
 /// none.</param>
 /// <param name="Compared">Deliveries that the comparison rests on.</param>
-/// <param name="Explanations">The strongest first.</param>
+/// <param name="Explanations">What makes it look better, or worse, than it is, the strongest first; two at most.</param>
 public sealed record CategoryResult(
     Id<Category> CategoryId,
     int Posts,
@@ -69,12 +71,14 @@ public sealed record ReversedPair(Id<Category> First, Id<Category> Second, doubl
 /// <param name="Categories">One for each category that was sent, the highest index first.</param>
 /// <param name="Expected">What each delivery counted would have earned by its category, channel and hour; not in it where nothing can be
 /// said.</param>
+/// <param name="AtAnyHour">The same, had it gone out at no hour in particular.</param>
 /// <param name="Channels">What each channel makes of a delivery, all else alike, to the mean of all; empty unless asked for.</param>
 /// <param name="Dayparts">The same of dayparts; of merged ones, by one that they stand for.</param>
 public sealed record CategoryComparison(
     IReadOnlyList<CategoryResult> Categories,
     IReadOnlyList<ReversedPair> Pairs,
     IReadOnlyDictionary<Id<Delivery>, double> Expected,
+    IReadOnlyDictionary<Id<Delivery>, double> AtAnyHour,
     IReadOnlyDictionary<Id<Channel>, RatioRange> Channels,
     IReadOnlyDictionary<Daypart, RatioRange> Dayparts
 );
@@ -85,6 +89,10 @@ public static class ResultsByCategory
     /// <summary>Of a longer time, what changes with time is told apart.</summary>
     private const int LongestWithoutPeriods = 56;
     private const int PeriodDays = 28;
+
+    /// <summary>What explains less of a figure isn't worth a word.</summary>
+    private const double LeastTelling = 1.08;
+    private const int MostTelling = 2;
 
     /// <param name="deliveries">All that were sent, those whose measure isn't known too.</param>
     /// <param name="withLevels">True: what channels and dayparts make of a delivery is told, too.</param>
@@ -117,13 +125,14 @@ public static class ResultsByCategory
                     p.Changes
                 )),
             ],
-            Enumerable
-                .Range(0, counted.Length)
-                .Where(i => !double.IsNaN(answer.Expected[i]))
-                .ToDictionary(i => counted[i].Id, i => answer.Expected[i]),
+            ByDelivery(answer.Expected),
+            ByDelivery(answer.AtAnyHour),
             LevelsOf(0).ToDictionary(l => channels.Values[l.Level], l => l.Ratio!),
             LevelsOf(1).ToDictionary(l => Daypart.OfLevel(l.Level), l => l.Ratio!)
         );
+
+        Dictionary<Id<Delivery>, double> ByDelivery(double[] values) =>
+            Enumerable.Range(0, counted.Length).Where(i => !double.IsNaN(values[i])).ToDictionary(i => counted[i].Id, i => values[i]);
 
         IEnumerable<LevelAnswer> LevelsOf(int factor) => answer.Levels.Where(l => l.Factor == factor && l.Ratio is not null);
     }
@@ -180,15 +189,23 @@ public static class ResultsByCategory
             answer.IsLevelAfterAdjusting,
             answer.Compared,
             [
-                .. answer.Circumstances.Select(c => new Explanation(
-                    c.Factor == 0 ? channels.Values[c.Level] : null,
-                    c.Factor == 1 ? Daypart.OfLevel(c.Level) : null,
-                    c.Factor == 2,
-                    c.IsSeldom,
-                    c.Ratio
-                )),
+                .. Telling(answer)
+                    .Select(c => new Explanation(
+                        c.Factor == 0 ? channels.Values[c.Level] : null,
+                        c.Factor == 1 ? Daypart.OfLevel(c.Level) : null,
+                        c.Factor == 2,
+                        c.IsSeldom,
+                        c.Ratio
+                    )),
             ]
         );
+    }
+
+    /// <summary>What makes its figure look better, or worse, than it is.</summary>
+    private static IEnumerable<Circumstance> Telling(CategoryAnswer answer)
+    {
+        bool looksBetter = answer.Raw > answer.Adjusted?.Value;
+        return answer.Circumstances.Where(c => looksBetter ? c.Ratio > LeastTelling : c.Ratio < 1 / LeastTelling).Take(MostTelling);
     }
 
     private static CategoryResult Nothing(Id<Category> category, int sent) =>

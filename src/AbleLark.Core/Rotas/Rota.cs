@@ -35,6 +35,23 @@ public sealed class Rota
     public List<Slot> Slots { get; init; } = [];
 
     public bool HoldsOn(LocalDate date) => !(date < From) && !(date > To);
+
+    /// <summary>Another like it, in which a slot draws from one category alone: for trying.</summary>
+    public Rota Giving(Id<Slot> slot, Id<Category> category) =>
+        new()
+        {
+            WorkspaceId = WorkspaceId,
+            Id = Id,
+            Name = Name,
+            Zone = Zone,
+            From = From,
+            To = To,
+            Rank = Rank,
+            Replaces = Replaces,
+            RemovedAt = RemovedAt,
+            Version = Version,
+            Slots = [.. Slots.Select(s => s.Id == slot ? s.Giving(category) : s)],
+        };
 }
 
 /// <summary>How often a slot comes round.</summary>
@@ -94,6 +111,13 @@ public sealed class Slot
 
     /// <summary>Set when it was ended; its scheduled deliveries stay.</summary>
     public Instant? RemovedAt { get; set; }
+
+    internal Slot Giving(Id<Category> category)
+    {
+        Slot other = (Slot)MemberwiseClone();
+        (other.Categories, other.IsPool, other.Order) = ([category], false, null);
+        return other;
+    }
 
     /// <summary>True when it comes round on this date, windows apart.</summary>
     public bool ComesRoundOn(LocalDate date)

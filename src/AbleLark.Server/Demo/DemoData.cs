@@ -102,8 +102,7 @@ public sealed class DemoData(
         await db.SaveChangesAsync(cancellation);
         IReadOnlyList<Delivery> given = await AddExactTimesAsync(marram, channels["obs"], channels["moves"], now, cancellation);
         await past.LiveAsync(marram, given, start, now - left, cancellation);
-        Channel page = channels.Values.First(c => c.Network == "hearth");
-        await outside.AddAsync(marram, page, categories["Sightings"], wren.Id, now - left, cancellation);
+        await outside.AddAsync(marram, channels["page"], categories["Sightings"], now - left, cancellation);
     }
 
     private Workspace AddWorkspace(string slug, string name, string zone, Person planner)

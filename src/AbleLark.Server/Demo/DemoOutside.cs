@@ -20,14 +20,7 @@ public sealed class DemoOutside(LarkDb db, StandInControl standIns, OutsideLook 
         ("Hide 3 is open again. Thank you to everybody who carried planks.", 3),
     ];
 
-    public async Task AddAsync(
-        Workspace workspace,
-        Channel channel,
-        Category category,
-        Guid? person,
-        Instant now,
-        CancellationToken cancellation
-    )
+    public async Task AddAsync(Workspace workspace, Channel channel, Category category, Instant now, CancellationToken cancellation)
     {
         await standIns.PostAsync(
             [
@@ -47,6 +40,6 @@ public sealed class DemoOutside(LarkDb db, StandInControl standIns, OutsideLook 
             .OutsidePosts.Where(o => o.WorkspaceId == workspace.Id)
             .OrderBy(o => o.PostedAt)
             .FirstAsync(cancellation);
-        await counting.CountAsync(first, new(category.Id, null), person, now, cancellation);
+        await counting.CountAsync(first, new(category.Id, null), person: null, now, cancellation);
     }
 }

@@ -14,7 +14,8 @@ namespace AbleLark.Server.Hours;
 
 /// <param name="Zone">In which the hours are read.</param>
 /// <param name="Hours">All of the week, Monday 00:00 first.</param>
-public sealed record HoursView(string Zone, IReadOnlyList<WeekHour> Hours);
+/// <param name="Basis">What posts at an hour are held against.</param>
+public sealed record HoursView(string Zone, IReadOnlyList<WeekHour> Hours, HourBasis Basis);
 
 /// <summary>When followers are online, and when posts did well: for some channels, or all together.</summary>
 public static class HoursEndpoints
@@ -25,7 +26,7 @@ public static class HoursEndpoints
         Id<Workspace> workspaceId,
         Id<Channel>[] channel,
         LarkDb db,
-        EarnedReader earned,
+        GoodHours good,
         BusinessClock clock,
         CancellationToken cancellation
     )
@@ -43,15 +44,13 @@ public static class HoursEndpoints
             .Where(a => a.WorkspaceId == workspaceId && ids.Contains(a.ChannelId))
             .Select(a => a.Online)
             .ToListAsync(cancellation);
+        (HourBasis basis, IReadOnlyList<HourResult> results) = await good.OfAsync(workspace, cancellation);
+        HourResult[] own = [.. results.Where(r => ids.Contains(r.ChannelId))];
         DateTimeZone zone = (channel.Length == 1 ? channels[0].Zone : null) ?? workspace.Zone;
         return new(
             zone.Id,
-            WeekHours.Of(
-                [.. online.Where(o => o.Count > 0)],
-                await earned.ReadAsync(workspaceId, channels, cancellation),
-                zone,
-                await clock.NowAsync(cancellation)
-            )
+            WeekHours.Of([.. online.Where(o => o.Count > 0)], own, zone, await clock.NowAsync(cancellation)),
+            own.Length == 0 ? HourBasis.None : basis
         );
     }
 }

@@ -13,9 +13,9 @@ using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Posts;
+using AbleLark.Server.Hours;
 using AbleLark.Server.LineUps;
 using AbleLark.Server.Problems;
-using AbleLark.Server.Results;
 using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -23,7 +23,7 @@ using NodaTime;
 namespace AbleLark.Server.Imports;
 
 /// <summary>Reads what the rows of a sheet are held against.</summary>
-public sealed class ImportContexts(LarkDb db, NetworkBook networks, BusinessClock clock, LineUpCache lineUps, EarnedReader earned)
+public sealed class ImportContexts(LarkDb db, NetworkBook networks, BusinessClock clock, LineUpCache lineUps, GoodHours good)
 {
     public async Task<ImportContext> ReadAsync(Id<Workspace> workspaceId, CancellationToken cancellation)
     {
@@ -132,7 +132,7 @@ public sealed class ImportContexts(LarkDb db, NetworkBook networks, BusinessCloc
         var online = (
             await db.ChannelAudiences.AsNoTracking().Where(a => a.WorkspaceId == workspace.Id).ToListAsync(cancellation)
         ).ToDictionary(a => a.ChannelId, a => a.Online);
-        List<Earned> all = await earned.ReadAsync(workspace.Id, channels, cancellation);
+        IReadOnlyList<HourResult> all = (await good.OfAsync(workspace, cancellation)).Results;
         Dictionary<LocalDate, IReadOnlyList<Occurrence>> places = [];
         Dictionary<string, IReadOnlyList<WeekHour>> hours = [];
         Lock shared = new();
@@ -155,7 +155,7 @@ public sealed class ImportContexts(LarkDb db, NetworkBook networks, BusinessCloc
                 if (!hours.TryGetValue(key, out IReadOnlyList<WeekHour>? week))
                     hours[key] = week = WeekHours.Of(
                         [.. to.Select(c => online.GetValueOrDefault(c.Id)).OfType<List<double>>().Where(o => o.Count > 0)],
-                        all.Where(e => to.Any(c => c.Id == e.ChannelId)),
+                        all.Where(r => to.Any(c => c.Id == r.ChannelId)),
                         workspace.Zone,
                         now
                     );

@@ -48,7 +48,7 @@ public sealed class OutsideCounting(LarkDb db, NetworkBook networks, PostCheckin
         await db.SaveChangesAsync(cancellation);
         foreach (FigureReading reading in readings)
         {
-            await keeping.KeepAsync([(delivery, reading.Figures)], reading.At, by: null, cancellation);
+            await keeping.KeepAsync([(delivery, reading.Figures)], reading.At, cancellation);
             await db.SaveChangesAsync(cancellation);
         }
         return act;

@@ -64,16 +64,10 @@ public static class CurveEndpoints
             throw ProblemException.BadInput("Write at least one figure.");
         if (entered.Figures.All.FirstOrDefault(f => !(f.Value >= 0) || f.Value > MostEntered) is { Kind: not null } wrong)
             throw ProblemException.BadInput($"Write {wrong.Kind.Words} as a number from 0 to 10,000,000,000.");
-        await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
-        // Each at an instant of its own, also while business time stands still.
-        Instant? last = await db
-            .Readings.Where(r => r.WorkspaceId == workspaceId && r.DeliveryId == id)
-            .MaxAsync(r => (Instant?)r.At, cancellation);
-        Instant at = last >= now ? last.Value + Duration.FromMilliseconds(1) : now;
-        if (at <= sentAt)
+        if (now <= sentAt)
             throw ProblemException.Conflict("It has only just been sent. Write its figures down a little later.");
-        await keeping.KeepAsync([(delivery, entered.Figures)], at, http.PersonId(), cancellation);
-        await db.SaveChangesAsync(cancellation);
+        await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
+        await keeping.EnterAsync([(delivery, entered.Figures, now)], http.PersonId(), cancellation);
         await transaction.CommitAsync(cancellation);
         return await ShowAsync(workspaceId, id, db, networks, cancellation);
     }

@@ -129,7 +129,7 @@ public sealed class ChannelFigures(LarkDb db, NetworkConnector connector, Channe
         ];
         try
         {
-            await keeping.KeepAsync(read, now, by: null, stopping);
+            await keeping.KeepAsync(read, now, stopping);
             await db.SaveChangesAsync(stopping);
         }
         catch (DbUpdateException) when (read.Length > 1)
@@ -153,7 +153,7 @@ public sealed class ChannelFigures(LarkDb db, NetworkConnector connector, Channe
             db.ChangeTracker.Clear();
             Delivery again = await db.Deliveries.SingleAsync(d => d.WorkspaceId == workspace && d.Id == delivery.Id, stopping);
             again.NextReadingAt = ReadingTimes.Next(again.SentAt!.Value, now);
-            await keeping.KeepAsync([(again, figures)], now, by: null, stopping);
+            await keeping.KeepAsync([(again, figures)], now, stopping);
             try
             {
                 await db.SaveChangesAsync(stopping);

@@ -64,7 +64,7 @@ public sealed class MeasuredReader(LarkDb db, NetworkBook networks)
                 select d.id, d.post_id, coalesce((d.facts ->> 'categoryId')::uuid, p.category_id), d.channel_id,
                     coalesce((d.facts ->> 'date')::date, d.local_date),
                     coalesce((d.facts ->> 'hour')::int, extract(hour from d.local_time)::int),
-                    a.figures
+                    a.figures, d.sent_at
                 from deliveries d
                 join posts p on p.workspace_id = d.workspace_id and p.id = d.post_id
                 {(isLatest ? LatestFigures : FiguresAtAge)}
@@ -99,7 +99,8 @@ public sealed class MeasuredReader(LarkDb db, NetworkBook networks)
                         new(channel),
                         row.GetFieldValue<LocalDate>(4),
                         row.GetInt32(5),
-                        figures is null ? null : MeasureRule.Take(figures, parts[channel])
+                        figures is null ? null : MeasureRule.Take(figures, parts[channel]),
+                        row.GetFieldValue<Instant>(7)
                     )
                 );
             }

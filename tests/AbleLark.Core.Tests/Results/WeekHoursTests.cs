@@ -1,4 +1,7 @@
+using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.Posts;
 using AbleLark.Core.Results;
 using NodaTime;
 
@@ -39,24 +42,75 @@ public sealed class WeekHoursTests
     }
 
     [Fact]
-    public void What_was_earned_is_read_against_the_channel_s_own_median_and_few_deliveries_say_little()
+    public void An_hour_with_few_deliveries_says_little()
+    {
+        Instant monday = Instant.FromUtc(2026, 1, 12, 9, 30);
+        HourResult[] results =
+        [
+            new(default, monday, 3),
+            new(default, monday + Duration.FromHours(1), 1),
+            new(default, monday + Duration.FromHours(1), 1),
+        ];
+        IReadOnlyList<WeekHour> hours = WeekHours.Of([], results, DateTimeZone.Utc, Winter);
+        // One delivery of three times the usual, among five that are thought middling: (3 + 5) / 6.
+        Assert.Equal((8 / 6.0, 1), (hours[9].Earned!.Value, hours[9].Deliveries));
+        Assert.Equal((1.0, 2), (hours[10].Earned!.Value, hours[10].Deliveries));
+    }
+
+    [Fact]
+    public void With_too_few_posts_to_compare_the_channel_s_own_median_is_the_measure()
     {
         Id<Channel> small = Id<Channel>.New();
         Id<Channel> large = Id<Channel>.New();
-        Instant monday = Instant.FromUtc(2026, 1, 12, 9, 30);
-        List<Earned> earned =
+        MeasuredDelivery[] sent =
         [
-            .. Enumerable.Range(1, 9).Select(i => new Earned(default, small, monday + Duration.FromHours(i), 10)),
-            .. Enumerable.Range(1, 9).Select(i => new Earned(default, large, monday + Duration.FromHours(i), 1000)),
+            .. new double?[] { 10, 10, 30, null }.Select(e => Sent(small, e)),
+            .. new double?[] { 1000, 1000, 2000 }.Select(e => Sent(large, e)),
         ];
-        earned.Add(new(default, small, monday, 30));
-        // A missing figure is missing, not nought.
-        earned.Add(new(default, small, monday, null));
-        IReadOnlyList<WeekHour> hours = WeekHours.Of([], earned, DateTimeZone.Utc, Winter);
-        // One delivery of three times the median, among five that are thought middling: (3 + 5) / 6.
-        Assert.Equal((8 / 6.0, 1), (hours[9].Earned!.Value, hours[9].Deliveries));
-        // A channel a hundred times as large counts for no more than the small one.
-        Assert.Equal((1.0, 2), (hours[10].Earned!.Value, hours[10].Deliveries));
+        (HourBasis basis, IReadOnlyList<HourResult> results) = WeekHours.ResultsOf(sent, ResultsByCategory.Of(sent));
+        Assert.Equal(HourBasis.Median, basis);
+        // A missing figure is missing, not nought; a large channel counts for no more than a small one.
+        Assert.Equal([1, 1, 3, 1, 1, 2], results.Select(r => r.Ratio));
+        Assert.Equal(HourBasis.None, WeekHours.ResultsOf([], ResultsByCategory.Of([])).Basis);
+
+        static MeasuredDelivery Sent(Id<Channel> channel, double? earned) =>
+            new(Id<Delivery>.New(), Id<Post>.New(), default, channel, new(2026, 1, 12), 9, earned is { } e ? new(e, null) : null);
+    }
+
+    [Fact]
+    public void What_an_hour_makes_of_posts_is_told_apart_from_their_category_and_channel()
+    {
+        // Mornings make it double; the strong category goes out in the mornings more often.
+        Random chance = new(5);
+        Id<Category>[] categories = [Id<Category>.New(), Id<Category>.New()];
+        Id<Channel>[] channels = [Id<Channel>.New(), Id<Channel>.New()];
+        List<MeasuredDelivery> sent = [];
+        for (int i = 0; i < 400; i++)
+        {
+            int category = i % 2,
+                channel = i / 2 % 2;
+            bool early = chance.NextDouble() < (category == 0 ? 0.7 : 0.3);
+            double mean = 100 * (category == 0 ? 3 : 1) * (channel == 0 ? 10 : 1) * (early ? 2 : 1);
+            LocalDate date = new LocalDate(2026, 1, 5).PlusDays(i % 5);
+            int hour = early ? 8 : 20;
+            sent.Add(
+                new(
+                    Id<Delivery>.New(),
+                    Id<Post>.New(),
+                    categories[category],
+                    channels[channel],
+                    date,
+                    hour,
+                    new(Math.Round(mean * (0.8 + (0.4 * chance.NextDouble()))), null),
+                    date.At(new(hour, 0)).InUtc().ToInstant()
+                )
+            );
+        }
+        (HourBasis basis, IReadOnlyList<HourResult> results) = WeekHours.ResultsOf(sent, ResultsByCategory.Of(sent));
+        Assert.Equal(HourBasis.Comparison, basis);
+        double Mean(int hour) => results.Where(r => r.SentAt.InUtc().Hour == hour).Average(r => r.Ratio);
+        Assert.Equal(2, Mean(8) / Mean(20), 0.1);
+        Assert.InRange(Mean(8), 1.2, 1.5);
     }
 
     [Fact]

@@ -3676,6 +3676,175 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/results/mix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query: {
+                    from: string;
+                    to: string;
+                    age?: "latest" | "day" | "week" | "fourWeeks";
+                    measure?: "engagements" | "engagementRateByReach" | "engagementRateByImpressions" | "engagementRateByFollowers" | "clickThroughRate" | "timesSeen" | "reach" | "likes" | "comments" | "shares" | "saves" | "linkClicks" | "videoViews";
+                    channel?: string[];
+                    network?: string;
+                    lifespan?: "evergreen" | "once" | "onceAltogether";
+                };
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MixView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/results/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: {
+                    tryOnly?: boolean;
+                };
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "multipart/form-data": {
+                        sheet: components["schemas"]["IFormFile"];
+                    };
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FigureSheetReport"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/results/figures/forget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ForgetFigures"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/results/followers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query: {
+                    from: string;
+                    to: string;
+                };
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChannelFollowers"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspaceId}/results/activity": {
         parameters: {
             query?: never;
@@ -5036,7 +5205,7 @@ export interface components {
              * @description Deliveries that the comparison rests on.
              */
             compared: number;
-            /** @description The strongest first. */
+            /** @description What makes it look better, or worse, than it is, the strongest first; two at most. */
             explanations: components["schemas"]["Explanation"][];
         };
         CategoryTry: {
@@ -5093,6 +5262,11 @@ export interface components {
             figure: string;
             /** @description What it is called on screens. */
             name: string;
+        };
+        ChannelFollowers: {
+            /** Format: uuid */
+            channelId: string;
+            points: components["schemas"]["FollowerPoint"][];
         };
         ChannelOutlook: {
             /** Format: uuid */
@@ -5748,6 +5922,12 @@ export interface components {
         EnteredFigures: {
             figures: components["schemas"]["FigureSet"];
         };
+        EnteredReading: {
+            /** Format: uuid */
+            deliveryId: string;
+            /** Format: date-time */
+            at: string;
+        };
         /**
          * @description What a person may do with an entry of the line-up.
          * @enum {unknown}
@@ -5937,6 +6117,19 @@ export interface components {
             /** Format: double */
             followers?: number;
         };
+        FigureSheetReport: {
+            isTaken: boolean;
+            readings: components["schemas"]["EnteredReading"][];
+            troubles: components["schemas"]["FigureTrouble"][];
+        };
+        FigureTrouble: {
+            /**
+             * Format: int32
+             * @description From 1; 0: the sheet as a whole.
+             */
+            row: number;
+            words: string;
+        };
         FigureView: {
             figure: string;
             name: string;
@@ -6019,6 +6212,15 @@ export interface components {
              */
             y: number;
         };
+        FollowerPoint: {
+            /** Format: date */
+            date: string;
+            /** Format: int32 */
+            followers: number;
+        };
+        ForgetFigures: {
+            readings: components["schemas"]["EnteredReading"][];
+        };
         /** @description One format that a network offers. With rules for pictures and for a video, it is one of the two. */
         FormatRules: {
             format: components["schemas"]["PostFormat"];
@@ -6056,6 +6258,8 @@ export interface components {
             /** Format: int32 */
             wording: null | number;
             hashtag: null | string;
+            /** Format: uuid */
+            categoryId: null | string;
             /** Format: int32 */
             posts: number;
             /** Format: int32 */
@@ -6102,9 +6306,15 @@ export interface components {
             /** Format: date */
             lastSent: null | string;
         };
+        /**
+         * @description What a delivery's result is held against to tell what its hour made of it.
+         * @enum {unknown}
+         */
+        HourBasis: "none" | "median" | "comparison";
         HoursView: {
             zone: string;
             hours: components["schemas"]["WeekHour"][];
+            basis: components["schemas"]["HourBasis"];
         };
         /** Format: binary */
         IFormFile: string;
@@ -6460,6 +6670,36 @@ export interface components {
             people: boolean;
             /** @default true */
             pages: boolean;
+        };
+        /** @description A slot that could be given from a category that earns less than its share to one that earns more. */
+        MixMove: {
+            /** Format: uuid */
+            rotaId: string;
+            /** Format: uuid */
+            slotId: string;
+            from: components["schemas"]["MixShare"];
+            to: components["schemas"]["MixShare"];
+        };
+        /** @description A category's share of all deliveries to come, before and after a change. */
+        MixShare: {
+            /** Format: uuid */
+            categoryId: string;
+            /** Format: double */
+            before: number;
+            /** Format: double */
+            after: number;
+            /**
+             * Format: double
+             * @description That the plan gives it; null: none was set.
+             */
+            target: null | number;
+        };
+        MixView: {
+            move: components["schemas"]["MixMove"];
+            days: number[];
+            /** Format: time */
+            time: string;
+            channels: string[];
         };
         MorePosts: {
             /** Format: uuid */
@@ -7853,8 +8093,8 @@ export interface components {
             online: null | number;
             /**
              * Format: double
-             * @description What deliveries sent in it earned at seven days, as a ratio to their channel's median, drawn towards 1 where they
-             *                 are few; null without any.
+             * @description What deliveries sent in it earned, as a ratio to what they would have at no hour in particular, drawn towards 1
+             *                 where they are few; null without any.
              */
             earned: null | number;
             /** Format: int32 */

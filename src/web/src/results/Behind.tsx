@@ -16,7 +16,7 @@ import { Curve } from './Curve';
 import { EnterFigures } from './EnterFigures';
 import { FigureList } from './FigureList';
 import { PostActs } from './PostActs';
-import { type DeliverySort, type MeasuredRow, type Question, useCurve, useMeasured } from './results';
+import { type DeliverySort, type MeasuredRow, type Question, useCurve, useForgetFigures, useMeasured } from './results';
 import { measured, times } from './words';
 
 const sorts: readonly { value: DeliverySort; label: string }[] = [
@@ -137,6 +137,7 @@ function OneDelivery({ id, onBack }: { id: string; onBack: () => void }) {
   const { to } = useWorkspacePath();
   const delivery = useDelivery(id);
   const curve = useCurve(id);
+  const forget = useForgetFigures();
   return (
     <Fetched query={delivery} what="the delivery">
       {(data) => (
@@ -150,7 +151,7 @@ function OneDelivery({ id, onBack }: { id: string; onBack: () => void }) {
               {dayWords(data.date)}, {clock(data.time)} <ChannelName id={data.channelId} />
             </p>
           </div>
-          {curve.data && <Curve curve={curve.data} />}
+          {curve.data && <Curve curve={curve.data} onForget={(at) => forget.mutate([{ deliveryId: id, at }])} />}
           {data.figures && <FigureList figures={data.figures} at={data.figuresAt} />}
           {data.state === 'sent' && <EnterFigures id={id} known={data.figures} />}
           <div className="flex flex-wrap gap-4">

@@ -13,7 +13,7 @@ const doubts: Record<NonNullable<Schemas['FigureDoubt']>, string> = {
 };
 
 /** What a delivery earned as time went by; behind it, dotted, what is usual on its channel. Early hours are given room. */
-export function Curve({ curve }: { curve: Schemas['DeliveryCurve'] }) {
+export function Curve({ curve, onForget }: { curve: Schemas['DeliveryCurve']; onForget: (at: string) => void }) {
   const points = curve.points.filter((p) => p.value !== null && p.doubt === null) as { hours: number; value: number }[];
   const doubtful = curve.points.filter((p) => p.value !== null && p.doubt !== null) as {
     hours: number;
@@ -91,7 +91,15 @@ export function Curve({ curve }: { curve: Schemas['DeliveryCurve'] }) {
                 <td className="text-left">{p.hours < 48 ? `${whole(p.hours)} h` : `${whole(p.hours / 24)} days`}</td>
                 <td>
                   {p.doubt && <span className="text-faded">{doubts[p.doubt]}, not counted: </span>}
-                  {p.byHand && <span className="text-faded">by hand: </span>}
+                  {p.byHand && (
+                    <span className="text-faded">
+                      by hand (
+                      <button type="button" className="link min-h-6" onClick={() => onForget(p.at)}>
+                        take back
+                      </button>
+                      ):{' '}
+                    </span>
+                  )}
                   {whole(p.value)}
                 </td>
                 <td>{whole(curve.usual.find((u) => Math.abs(u.hours - p.hours) < 2)?.median)}</td>

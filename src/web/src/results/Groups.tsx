@@ -37,6 +37,11 @@ const heads: Record<ResultsBy, { title: string; what: string; empty: string }> =
     what: 'What went out with it, beside what such posts earn there then; the bar is a 95 % interval, from five posts on.',
     empty: 'Nothing went out with a hashtag in this time.',
   },
+  anyCategory: {
+    title: 'Category',
+    what: 'A delivery stands under its main category and under each further one, so the sum is more than all. A count: nothing is compared.',
+    empty: 'Nothing was sent in this time.',
+  },
 };
 
 /** Deliveries put together by channel, hour, post, wording or hashtag, the best first. */
@@ -46,6 +51,7 @@ export function Groups({ question, by }: { question: Question; by: ResultsBy }) 
   const isRate = useVocabulary().data?.measures.find((m) => m.key === question.measure)?.isRate ?? false;
   const head = heads[by];
   const single = by === 'post' || by === 'wording';
+  const compares = by !== 'anyCategory';
   const value = measured(isRate);
   return (
     <Fetched query={groups} what="the results">
@@ -62,10 +68,12 @@ export function Groups({ question, by }: { question: Question; by: ResultsBy }) 
                   <th scope="col" className="w-[34%] py-1 pr-4 font-semibold">
                     {head.title}
                   </th>
-                  <th scope="col" className="w-[27%] py-1 font-semibold">
-                    <span className="sr-only">Beside the usual</span>
-                    <BalanceHead middleWord="as usual" />
-                  </th>
+                  {compares && (
+                    <th scope="col" className="w-[27%] py-1 font-semibold">
+                      <span className="sr-only">Beside the usual</span>
+                      <BalanceHead middleWord="as usual" />
+                    </th>
+                  )}
                   {[...(single ? [] : ['Posts']), 'Deliveries', isRate ? 'Rate' : 'Total', 'Median'].map((name) => (
                     <th key={name} scope="col" className="py-1 pl-4 text-right font-semibold">
                       {name}
@@ -81,16 +89,18 @@ export function Groups({ question, by }: { question: Question; by: ResultsBy }) 
               <tbody>
                 {data.rows.map((row) => (
                   <tr
-                    key={row.name + row.postId + row.channelId}
+                    key={row.name + row.postId + row.channelId + row.categoryId}
                     className="border-rule border-b"
                     data-group={row.name}
                   >
                     <th scope="row" className="py-1.5 pr-4 font-normal">
                       <Name row={row} />
                     </th>
-                    <td>
-                      <Balance figures={{ adjusted: figuresOf(row) }} colour="var(--dawn)" />
-                    </td>
+                    {compares && (
+                      <td>
+                        <Balance figures={{ adjusted: figuresOf(row) }} colour="var(--dawn)" />
+                      </td>
+                    )}
                     {!single && <td className="pl-4 text-right font-head">{whole(row.posts)}</td>}
                     <td className="pl-4 text-right font-head">{whole(row.deliveries)}</td>
                     <td className="pl-4 text-right font-head">{isRate ? value(row.rate) : whole(row.total)}</td>

@@ -1,3 +1,5 @@
+import { useState } from 'react';
+import { Link } from 'react-router';
 import { type Category, useCategories } from '../categories/categories';
 import { useNetworks } from '../networks/networks';
 import { longDay, shortDay } from '../time/dates';
@@ -9,8 +11,13 @@ import { Activity } from './Activity';
 import { Behind } from './Behind';
 import { CategoryRows } from './CategoryRows';
 import { CategoryTable } from './CategoryTable';
+import { FigureSheets } from './FigureSheets';
 import { Filters } from './Filters';
+import { Followers } from './Followers';
 import { Groups } from './Groups';
+import { HoursWeek } from './HoursWeek';
+import { Mix } from './Mix';
+import { Outside, useUncounted } from './Outside';
 import { Ribbons } from './Ribbons';
 import {
   ages,
@@ -23,7 +30,7 @@ import {
 } from './results';
 import { listWords, measured, times, whole } from './words';
 
-const views: readonly { value: 'category' | 'activity' | ResultsBy; label: string; title: string }[] = [
+const views: readonly { value: 'category' | 'activity' | 'outside' | ResultsBy; label: string; title: string }[] = [
   { value: 'category', label: 'By category', title: 'What each category earned' },
   { value: 'channel', label: 'By channel', title: 'What each channel makes of a post' },
   { value: 'daypart', label: 'By time of day', title: 'When posts do well' },
@@ -31,6 +38,7 @@ const views: readonly { value: 'category' | 'activity' | ResultsBy; label: strin
   { value: 'wording', label: 'Wordings', title: 'Which wording did better' },
   { value: 'hashtag', label: 'Hashtags', title: 'What comes with which hashtag' },
   { value: 'activity', label: 'Activity', title: 'What went out' },
+  { value: 'outside', label: 'Made outside', title: 'What was posted on the channels themselves' },
 ];
 
 /** What was earned in a period, by what, and how surely. */
@@ -53,13 +61,24 @@ export function Results() {
                   <ByCategory question={question} onOpen={(category) => set({ behind: category, delivery: null })} />
                 ) : v.value === 'activity' ? (
                   <Activity question={question} />
+                ) : v.value === 'outside' ? (
+                  <Outside />
                 ) : (
-                  <Groups question={question} by={v.value} />
+                  <>
+                    <Groups question={question} by={v.value} />
+                    {v.value === 'daypart' && <HoursWeek />}
+                    {v.value === 'channel' && <Followers question={question} />}
+                  </>
                 ),
             }))}
             onChange={(next) => set({ by: next === 'category' ? null : next, behind: null, delivery: null })}
           />
-          {view.value !== 'activity' && <TakeOut question={question} table={view.value} />}
+          {view.value !== 'activity' && view.value !== 'outside' && (
+            <>
+              <TakeOut question={question} table={view.value} />
+              <FigureSheets />
+            </>
+          )}
           <Behind
             question={question}
             category={search.get('behind')}
@@ -104,11 +123,14 @@ function ByCategory({ question, onOpen }: { question: Question; onOpen: (categor
         ) : (
           <>
             <Sum data={data} />
+            <Uncounted />
             {!data.isRate && data.total > 0 && <Ribbons rows={data.categories} />}
             <CategoryRows data={data} onOpen={onOpen} />
             <Pairs data={data} />
+            <Mix question={question} />
             <h2 className="mb-2">All figures</h2>
             <CategoryTable data={data} />
+            <AnyCategory question={question} />
             <HowItIsCounted data={data} />
           </>
         )
@@ -146,6 +168,33 @@ function Sum({ data }: { data: ResultsView }) {
       {data.leftOut > 0 &&
         ` ${whole(data.leftOut)} more without these figures${data.age === 'latest' ? '' : ', or still younger,'} are left out.`}
     </p>
+  );
+}
+
+/** What was posted on the channels themselves, and still counts nowhere. */
+function Uncounted() {
+  const { to } = useWorkspacePath();
+  const count = useUncounted();
+  if (count === 0) return null;
+  return (
+    <p className="-mt-2 mb-4">
+      {count === 1 ? 'One post was' : `${count} posts were`} made on the channels themselves and{' '}
+      {count === 1 ? 'counts' : 'count'} nowhere yet.{' '}
+      <Link className="link" to={to('results?by=outside')}>
+        Say of which category
+      </Link>
+    </p>
+  );
+}
+
+/** A count, not a comparison: a delivery stands under each of its post's categories. */
+function AnyCategory({ question }: { question: Question }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <details className="mt-3" onToggle={(event) => setOpen(event.currentTarget.open)}>
+      <summary className="cursor-pointer text-faded">A count by any category, further ones too</summary>
+      <div className="mt-2">{open && <Groups question={question} by="anyCategory" />}</div>
+    </details>
   );
 }
 

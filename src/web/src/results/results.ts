@@ -1,8 +1,9 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useSearchParams } from 'react-router';
-import { api, ask, type Schemas } from '../api/client';
+import { api, ask, type Schemas, sendForm, wordsOf } from '../api/client';
 import { refresh } from '../api/queries';
 import { addDays, readDate } from '../time/dates';
+import { useNotices } from '../ui/Notices';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
 
 export type FigureAge = Schemas['FigureAge'];
@@ -38,7 +39,7 @@ export const lifespans: readonly { value: Lifespan; label: string }[] = [
 ];
 
 export type GroupRow = Schemas['GroupRow'];
-export type ResultsBy = 'channel' | 'daypart' | 'post' | 'wording' | 'hashtag';
+export type ResultsBy = 'channel' | 'daypart' | 'post' | 'wording' | 'hashtag' | 'anyCategory';
 
 /** What is asked, from the address, and how to ask something else. A quarter of a year, unless a period is given. */
 export function useQuestion() {
@@ -170,5 +171,74 @@ export function useEnterFigures(delivery: string) {
         }),
       ),
     onSuccess: () => refresh(client, id, ['results', 'deliveries']),
+  });
+}
+
+/** Takes back figures that people wrote down. */
+export function useForgetFigures() {
+  const { id, path } = useWorkspacePath();
+  const client = useQueryClient();
+  const { tell, trouble } = useNotices();
+  return useMutation({
+    mutationFn: (readings: readonly Schemas['EnteredReading'][]) =>
+      ask(
+        api.POST('/api/workspaces/{workspaceId}/results/figures/forget', {
+          params: { path },
+          body: { readings: [...readings] },
+        }),
+      ),
+    onSuccess: () => tell('Taken back.'),
+    onError: (error) => trouble(wordsOf(error)),
+    onSettled: () => refresh(client, id, ['results', 'deliveries']),
+  });
+}
+
+/** A sheet of figures: looked at, then taken in. */
+export function useFigureSheet() {
+  const { id } = useWorkspacePath();
+  const client = useQueryClient();
+  const { tell } = useNotices();
+  const forget = useForgetFigures();
+  const send = (tryOnly: boolean) => (sheet: File) => {
+    const form = new FormData();
+    form.append('sheet', sheet);
+    const path = `/api/workspaces/${id}/results/figures?tryOnly=${tryOnly}`;
+    return sendForm<Schemas['FigureSheetReport']>('POST', path, form);
+  };
+  const look = useMutation({ mutationFn: send(true) });
+  const take = useMutation({
+    mutationFn: send(false),
+    onSuccess: ({ readings }) => {
+      tell(`Took in ${readings.length === 1 ? 'the figures of one post' : `figures of ${readings.length} posts`}.`, {
+        label: 'Undo',
+        run: () => forget.mutate(readings),
+      });
+      return refresh(client, id, ['results', 'deliveries']);
+    },
+  });
+  return { look, take };
+}
+
+export type ChannelFollowers = Schemas['ChannelFollowers'];
+
+export function useFollowers({ from, to }: Question) {
+  const { id, path } = useWorkspacePath();
+  return useQuery({
+    queryKey: ['results', id, 'followers', from, to],
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      ask(api.GET('/api/workspaces/{workspaceId}/results/followers', { params: { path, query: { from, to } } })),
+  });
+}
+
+export type MixView = Schemas['MixView'];
+
+/** Slots that results would give to another category. */
+export function useMix(question: Question) {
+  const { id, path } = useWorkspacePath();
+  return useQuery({
+    queryKey: ['results', id, question, 'mix'],
+    queryFn: () =>
+      ask(api.GET('/api/workspaces/{workspaceId}/results/mix', { params: { path, query: queryOf(question) } })),
   });
 }

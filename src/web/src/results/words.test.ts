@@ -66,7 +66,6 @@ test('level after adjusting says what it was due to', () => {
       isSeldom: false,
       ratio: 1.2,
     },
-    { channelId: null, daypart: null, isPeriod: true, isSeldom: false, ratio: 0.9 },
   ] as const;
   const level = {
     verdict: 'noClearDifference',

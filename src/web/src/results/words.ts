@@ -47,10 +47,8 @@ export const daypartWords = ({ part, isWeekend }: Schemas['Daypart']) =>
 /** Where and when a category goes out that makes its figure look better, or worse, than it is; null: neither. */
 function circumstances(row: CategoryResult, channelName: (id: string) => string): string | null {
   if (row.index === null || row.adjusted === null) return null;
-  const looksBetter = row.index > row.adjusted.value;
-  const telling = row.explanations.filter((e) => (looksBetter ? e.ratio > 1.08 : e.ratio < 1 / 1.08)).slice(0, 2);
-  if (telling.length === 0) return null;
-  return telling
+  if (row.explanations.length === 0) return null;
+  return row.explanations
     .map((e) => {
       const where = e.channelId
         ? `on ${channelName(e.channelId)}`

@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { ChannelSelect, useChannels } from '../channels/channels';
 import { Button } from '../ui/Button';
@@ -8,7 +8,7 @@ import { Select } from '../ui/Select';
 import { Sheet } from '../ui/Sheet';
 import { Empty, Fetched } from '../ui/States';
 import { useWorkspace } from '../workspaces/workspace';
-import { channelCopied, type Draft, dayCopied, moved, newSlot, span, stretched } from './draft';
+import { channelCopied, type Draft, dayCopied, given, moved, newSlot, span, stretched } from './draft';
 import { EffectBar, EffectTable, useEffectOf } from './Effect';
 import { RotaForm } from './RotaForm';
 import { type Rota as RotaData, useHours, useRotas, useSaveRota, type WeekHour } from './rota';
@@ -60,6 +60,14 @@ function Laying({ rota, all, onChoose }: { rota: RotaData; all: readonly RotaDat
       else draft.set(landed(load, place));
     },
   });
+  useWish((wish) => {
+    if (wish.kind === 'make') {
+      setOnly(wish.channel ?? '');
+      const slot = newSlot([wish.day], wish.time, wish.channel ? [wish.channel] : []);
+      draft.set([...draft.slots, slot]);
+      setOpen(slot.key);
+    } else draft.set(given(draft.slots, wish.slot, wish.category));
+  });
   const shown = tried ?? draft.slots;
   const asked = useEffectOf({ rota, draft, tried: shown });
   const chosen = draft.slots.find((slot) => slot.key === open);
@@ -106,6 +114,29 @@ function Laying({ rota, all, onChoose }: { rota: RotaData; all: readonly RotaDat
       </Sheet>
     </>
   );
+}
+
+type Wish =
+  | { kind: 'make'; day: number; time: string; channel: string | null }
+  | { kind: 'give'; slot: string; category: string };
+
+/** What another view asks to be laid out here, once: it stands in the address and leaves it. */
+function useWish(grant: (wish: Wish) => void) {
+  const [search, setSearch] = useSearchParams();
+  const isGranted = useRef(false);
+  useEffect(() => {
+    const [hour, slot, category] = [search.get('make'), search.get('slot'), search.get('give')];
+    if (isGranted.current || (hour === null && category === null)) return;
+    isGranted.current = true;
+    const at = Number(hour);
+    if (slot && category) grant({ kind: 'give', slot, category });
+    else if (hour !== null && at >= 0 && at < 168) {
+      const time = `${String(at % 24).padStart(2, '0')}:00:00`;
+      grant({ kind: 'make', day: 1 + Math.floor(at / 24), time, channel: search.get('channel') });
+    }
+    const rota = search.get('rota');
+    setSearch(rota ? { rota } : {}, { replace: true });
+  }, [search, setSearch, grant]);
 }
 
 /** What the ground of the week says. */

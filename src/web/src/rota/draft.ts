@@ -31,6 +31,10 @@ export const span = (from: number, to: number) =>
 const change = (slots: readonly Draft[], key: string, how: (slot: Draft) => Draft) =>
   slots.map((slot) => (slot.key === key ? how(slot) : slot));
 
+/** Lets a slot draw from one category alone. */
+export const given = (slots: readonly Draft[], key: string, category: string) =>
+  change(slots, key, (slot) => ({ ...slot, categories: [category], isPool: false }));
+
 /** Takes one of a slot's days to another day, and all of it to another time. */
 export const moved = (slots: readonly Draft[], key: string, from: number, to: number, time: string) =>
   change(slots, key, (slot) => ({
