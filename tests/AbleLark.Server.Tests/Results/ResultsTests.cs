@@ -150,7 +150,17 @@ public sealed class ResultsTests(TestInstallation installation) : IClassFixture<
         double[] values = [.. list.List("rows").Select(r => r.GetProperty("value").GetDouble())];
         Assert.Equal(values.OrderDescending(), values);
         double total = (await _ada.GetAsync($"results?{asked}")).GetProperty("total").GetDouble();
-        foreach ((string by, int rows) in new[] { ("channel", 1), ("daypart", 1), ("post", 3), ("wording", 0), ("hashtag", 1) })
+        foreach (
+            (string by, int rows) in new[]
+            {
+                ("channel", 1),
+                ("daypart", 1),
+                ("post", 3),
+                ("wording", 0),
+                ("hashtag", 1),
+                ("anyCategory", 1),
+            }
+        )
         {
             JsonElement[] groups = (await _ada.GetAsync($"results/groups?{asked}&by={by}")).List("rows");
             Assert.Equal(rows, groups.Length);
@@ -167,6 +177,13 @@ public sealed class ResultsTests(TestInstallation installation) : IClassFixture<
             .Single(a => a.Id("channelId") == channel);
         Assert.Equal((3, 3), (activity.GetProperty("sent").Whole("successes"), activity.GetProperty("sent").Whole("of")));
         Assert.Equal(0, activity.Whole("missed"));
+
+        JsonElement followers = (await _ada.GetAsync($"results/followers?from={day:uuuu-MM-dd}&to={day:uuuu-MM-dd}"))
+            .EnumerateArray()
+            .Single(f => f.Id("channelId") == channel);
+        Assert.Equal(30_000, followers.List("points").Single(p => p.Text("date") == $"{day:uuuu-MM-dd}").Whole("followers"));
+        // Nothing is surely more or less: nothing is advised.
+        Assert.Equal(0, (await _ada.GetAsync($"results/mix?{asked}")).GetArrayLength());
 
         foreach (string table in new[] { "category", "channel", "daypart", "post", "wording", "hashtag", "delivery" })
         {
@@ -256,6 +273,9 @@ public sealed class ResultsTests(TestInstallation installation) : IClassFixture<
     [InlineData("results/table?from=2026-03-01&to=2026-03-02&table=moon", "")]
     [InlineData("results/deliveries?from=2026-03-01&to=2026-03-02&category=no", "")]
     [InlineData("results/activity?from=2026-03-02&to=2026-03-01", "lies before the first")]
+    [InlineData("results/followers?from=2026-03-02&to=2026-03-01", "lies before the first")]
+    [InlineData("results/followers?from=2026-03-02", "")]
+    [InlineData("results/mix?from=2026-03-02&to=2026-03-01", "lies before the first")]
     public async Task What_is_asked_wrongly_is_told(string path, string words)
     {
         (HttpStatusCode status, string said) = await _ada.TroubleAsync(HttpMethod.Get, path);

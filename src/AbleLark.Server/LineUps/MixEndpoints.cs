@@ -7,11 +7,11 @@ using AbleLark.Core.Results;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Server.Access;
-using AbleLark.Server.LineUps;
+using AbleLark.Server.Results;
 using AbleLark.Server.Time;
 using NodaTime;
 
-namespace AbleLark.Server.Results;
+namespace AbleLark.Server.LineUps;
 
 /// <param name="Days">Weekdays, Monday 1; empty for a slot that comes round by days.</param>
 public sealed record MixView(MixMove Move, IReadOnlyList<int> Days, LocalTime Time, IReadOnlyList<Id<Channel>> Channels);

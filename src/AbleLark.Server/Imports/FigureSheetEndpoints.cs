@@ -6,15 +6,15 @@ using AbleLark.Core.Networks;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Access;
-using AbleLark.Server.Imports;
 using AbleLark.Server.Problems;
+using AbleLark.Server.Results;
 using AbleLark.Server.Time;
 using AbleLark.Sheets;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
-namespace AbleLark.Server.Results;
+namespace AbleLark.Server.Imports;
 
 /// <param name="At">When it counts as read.</param>
 public sealed record EnteredReading(Id<Delivery> DeliveryId, Instant At);
