@@ -214,7 +214,7 @@ public static class LarkServer
         services.AddScoped<DemoClock>();
         services.AddSingleton<StandInControl>();
         services.AddScoped<DemoPast>();
-        services.AddScoped<DemoOutside>();
+        services.AddScoped<DemoAfterPast>();
         services.AddScoped<DemoData>();
     }
 

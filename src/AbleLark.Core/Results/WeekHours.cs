@@ -10,13 +10,12 @@ namespace AbleLark.Core.Results;
 public sealed record WeekHour(IsoDayOfWeek Day, int Hour, double? Online, double? Earned, int Deliveries)
 {
     private const int FewestDeliveries = 3;
-    private const double Good = 1.15;
 
     /// <summary>True when enough deliveries went out in it for what they earned to be told.</summary>
     public bool HasEnough => Deliveries >= FewestDeliveries;
 
     /// <summary>True for an hour whose deliveries did clearly better than the usual.</summary>
-    public bool IsGood => HasEnough && Earned >= Good;
+    public bool IsGood => HasEnough && Earned >= Usual.Apart;
 }
 
 /// <summary>What a delivery's result is held against to tell what its hour made of it.</summary>

@@ -36,7 +36,7 @@ public sealed class DemoData(
     IClock machine,
     StandInControl standIns,
     DemoPast past,
-    DemoOutside outside
+    DemoAfterPast afterPast
 )
 {
     public const string Email = "wren@marram.example.org";
@@ -102,7 +102,7 @@ public sealed class DemoData(
         await db.SaveChangesAsync(cancellation);
         IReadOnlyList<Delivery> given = await AddExactTimesAsync(marram, channels["obs"], channels["moves"], now, cancellation);
         await past.LiveAsync(marram, given, start, now - left, cancellation);
-        await outside.AddAsync(marram, channels["page"], categories["Sightings"], now - left, cancellation);
+        await afterPast.AddAsync(marram, channels["page"], categories["Sightings"], now - left, cancellation);
     }
 
     private Workspace AddWorkspace(string slug, string name, string zone, Person planner)

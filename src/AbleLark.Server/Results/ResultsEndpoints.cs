@@ -7,6 +7,7 @@ using AbleLark.Core.Media;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Results;
+using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Access;
@@ -63,7 +64,9 @@ public enum DeliverySort
 
 /// <param name="Value">By the measure; null: missing, and so left out.</param>
 /// <param name="Expected">What such a post earns there at such an hour; null: nothing can be said.</param>
+/// <param name="TimesUsual">How many times that it earned; null: much as usual, or nothing can be said.</param>
 /// <param name="File">A picture that went with it; null: none.</param>
+/// <param name="MadeOutside">True: somebody posted it on the network itself.</param>
 public sealed record MeasuredRow(
     Id<Delivery> Id,
     Id<Post> PostId,
@@ -74,8 +77,10 @@ public sealed record MeasuredRow(
     LocalTime Time,
     double? Value,
     double? Expected,
+    double? TimesUsual,
     Id<MediaFile>? File,
-    string? Address
+    string? Address,
+    bool MadeOutside
 );
 
 public sealed record MeasuredRows(int Total, IReadOnlyList<MeasuredRow> Rows);
@@ -175,6 +180,7 @@ public static class ResultsEndpoints
                 d.LocalTime,
                 d.FileIds,
                 d.Address,
+                d.OriginKind,
             })
             .ToDictionaryAsync(d => d.Id, cancellation);
         return new(
@@ -190,8 +196,10 @@ public static class ResultsEndpoints
                     shown[d.Id].LocalTime,
                     d.Measured is { } m ? m.Above / (m.Below ?? 1) : null,
                     Expected(d),
+                    d.Measured is { } known ? Usual.TimesOf(known.Above / (known.Below ?? 1), Expected(d)) : null,
                     shown[d.Id].FileIds is [var file, ..] ? file : null,
-                    Delivery.Shown(shown[d.Id].Address)
+                    Delivery.Shown(shown[d.Id].Address),
+                    shown[d.Id].OriginKind == OriginKind.Outside
                 )),
             ]
         );

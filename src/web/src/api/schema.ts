@@ -6575,9 +6575,12 @@ export interface components {
             value: null | number;
             /** Format: double */
             expected: null | number;
+            /** Format: double */
+            timesUsual: null | number;
             /** Format: uuid */
             file: null | string;
             address: null | string;
+            madeOutside: boolean;
         };
         MeasuredRows: {
             /** Format: int32 */

@@ -90,8 +90,7 @@ function List({
 function besideUsual(row: MeasuredRow): string {
   if (row.value === null) return 'no figures, left out';
   if (row.expected === null || row.expected <= 0) return '';
-  const ratio = row.value / row.expected;
-  return ratio > 1.15 || ratio < 1 / 1.15 ? `${times(ratio)} × usual` : 'as usual';
+  return row.timesUsual === null ? 'as usual' : `${times(row.timesUsual)} × usual`;
 }
 
 function Line({ row, question, onChoose }: { row: MeasuredRow; question: Question; onChoose: () => void }) {
@@ -122,6 +121,7 @@ function Line({ row, question, onChoose }: { row: MeasuredRow; question: Questio
               {shortDay(row.date)}, {clock(row.time)}
             </span>
             <ChannelName id={row.channelId} className="min-w-0" />
+            {row.madeOutside && <span className="whitespace-nowrap">made outside</span>}
           </span>
         </span>
         <span className="text-right">

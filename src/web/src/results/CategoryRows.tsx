@@ -59,6 +59,9 @@ export function CategoryRows({ data, onOpen }: Props) {
               >
                 {whole(row.deliveries)}
               </button>
+              {row.adjusted && row.compared < row.deliveries && (
+                <div className="text-faded text-sm">{row.compared} of them compared</div>
+              )}
               {row.leftOut > 0 && <div className="text-faded text-sm">{row.leftOut} left out</div>}
             </td>
           </tr>

@@ -90,7 +90,7 @@ const worth = (h: WeekHour) => (h.hasEnough ? (h.earned ?? 1) : 1) * (h.online ?
 const wordsOf = (h: WeekHour) =>
   [
     h.isGood && h.earned !== null && `${times(h.earned)} times the usual, ${whole(h.deliveries)} deliveries`,
-    h.online !== null && `${Math.round(h.online * 100)} % of the most followers online`,
+    h.online !== null && `followers online: ${Math.round(h.online * 100)} % of the most`,
   ]
     .filter(Boolean)
     .join('; ');

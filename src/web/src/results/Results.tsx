@@ -50,7 +50,9 @@ export function Results() {
       <h1 className="mb-3">{view.title}</h1>
       {question && today && (
         <>
-          <Filters question={question} today={today} set={set} onlyPeriod={view.value === 'activity'} />
+          {view.value !== 'outside' && (
+            <Filters question={question} today={today} set={set} onlyPeriod={view.value === 'activity'} />
+          )}
           <Tabs
             label="Results"
             value={view.value}
