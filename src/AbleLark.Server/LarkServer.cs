@@ -180,6 +180,7 @@ public static class LarkServer
         services.AddScoped<FigureKeeping>();
         services.AddSingleton<Comparisons>();
         services.AddScoped<MeasuredReader>();
+        services.AddScoped<TotalsReader>();
         services.AddScoped<ResultsGroups>();
         services.AddScoped<LineUpReader>();
         services.AddScoped<LineUpCache>();

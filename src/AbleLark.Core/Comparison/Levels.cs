@@ -41,9 +41,15 @@ internal static class Levels
                 given[level] = all.Others[factor][rows[i]];
             }
             double[] effects = [.. columns.Select(c => c < 0 ? 1 : Math.Exp(model.Beta[c]))];
+            // A level whose column was dropped can't be told from others; the first has none by design.
+            bool[] isTold = [.. columns.Select((c, level) => level == 0 || c >= 0)];
+            double told = shares.Where((_, level) => isTold[level]).Sum();
+            shares = [.. shares.Select((f, level) => isTold[level] ? f / told : 0)];
             double mean = shares.Zip(effects, (f, e) => f * e).Sum();
             for (int level = 0; level < count; level++)
             {
+                if (!isTold[level])
+                    continue;
                 double[] contrast = new double[model.Design.Columns];
                 for (int other = 0; other < count; other++)
                 {

@@ -85,6 +85,12 @@ public sealed record MeasuredRow(
 
 public sealed record MeasuredRows(int Total, IReadOnlyList<MeasuredRow> Rows);
 
+/// <param name="Deliveries">Those whose measure is known.</param>
+/// <param name="LeftOut">Those whose measure isn't.</param>
+/// <param name="Total">Sum; of a rate, of what stands above the line.</param>
+/// <param name="Index">Share earned ÷ share taken, or rate ÷ rate of all, as it stands; null: nothing was earned at all.</param>
+public sealed record CategoryTotal(Id<Category> CategoryId, int Deliveries, int LeftOut, double Total, double? Rate, double? Index);
+
 /// <summary>What the categories earned between two dates, how surely, and by which deliveries.</summary>
 public static class ResultsEndpoints
 {
@@ -94,6 +100,7 @@ public static class ResultsEndpoints
     {
         workspace.MapGet("/results", ShowAsync).Needs(Right.Results);
         workspace.MapGet("/results/deliveries", ListAsync).Needs(Right.Results);
+        workspace.MapGet("/results/totals", SumAsync).Needs(Right.Results);
         workspace.MapGroups();
         workspace.MapResultTables();
     }
@@ -102,6 +109,7 @@ public static class ResultsEndpoints
         Id<Workspace> workspaceId,
         [AsParameters] ResultsQuery query,
         MeasuredReader reader,
+        TotalsReader sums,
         Comparisons comparisons,
         CancellationToken cancellation
     )
@@ -113,7 +121,7 @@ public static class ResultsEndpoints
             cancellation
         );
         CategoryComparison comparison = comparisons.Of(deliveries);
-        Totals totals = Totals.Of(deliveries);
+        Totals totals = Totals.Of(Totals.SumsOf(deliveries));
         MeasureRule measure = question.Measure;
         return new(
             question.Period.From,
@@ -123,7 +131,7 @@ public static class ResultsEndpoints
             measure.IsRate,
             totals.Deliveries,
             deliveries.Where(d => d.Measured is not null).Select(d => d.PostId).Distinct().Count(),
-            deliveries.Count - totals.Deliveries,
+            totals.LeftOut,
             totals.Above,
             totals.Rate,
             totals.PerDay(question.Period),
@@ -137,10 +145,34 @@ public static class ResultsEndpoints
 
         async Task<EarlierView> EarlierAsync(ResultsPeriod period)
         {
-            (List<MeasuredDelivery> earlier, _) = await reader.ReadAsync(workspaceId, question with { Period = period }, cancellation);
-            Totals then = Totals.Of(earlier);
+            Totals then = Totals.Of(await sums.ReadAsync(workspaceId, question with { Period = period }, cancellation));
             return new(period.From, period.To, then.Deliveries, then.PerDay(period), then.IndexByCategory);
         }
+    }
+
+    /// <summary>Sums by category alone, quick over any number of deliveries.</summary>
+    private static async Task<List<CategoryTotal>> SumAsync(
+        Id<Workspace> workspaceId,
+        [AsParameters] ResultsQuery query,
+        TotalsReader sums,
+        CancellationToken cancellation
+    )
+    {
+        IReadOnlyList<CategorySum> all = await sums.ReadAsync(workspaceId, query.Question(), cancellation);
+        Totals totals = Totals.Of(all);
+        return
+        [
+            .. all.OrderByDescending(s => s.Above)
+                .ThenBy(s => s.CategoryId)
+                .Select(s => new CategoryTotal(
+                    s.CategoryId,
+                    s.Deliveries,
+                    s.LeftOut,
+                    s.Above,
+                    s.Rate,
+                    totals.IndexByCategory[s.CategoryId]
+                )),
+        ];
     }
 
     private static async Task<MeasuredRows> ListAsync(

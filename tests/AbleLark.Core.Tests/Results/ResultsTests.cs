@@ -38,7 +38,7 @@ public sealed class ResultsTests
         IReadOnlyList<CategoryResult> rows = ResultsByCategory.Of([Of(A, 10, 100), Of(A, 20, 300), Of(B, 30, 100)]).Categories;
         Assert.Equal((0.3, 2.5), (rows[0].Rate, Math.Round(rows[0].Index!.Value, 12)));
         Assert.Equal((0.075, 0.625), (rows[1].Rate, Math.Round(rows[1].Index!.Value, 12)));
-        Totals totals = Totals.Of([Of(A, 10, 100), Of(A, 20, 300), Of(B, 30, 100)]);
+        Totals totals = Totals.Of(Totals.SumsOf([Of(A, 10, 100), Of(A, 20, 300), Of(B, 30, 100)]));
         Assert.Equal((0.12, 0.12), (totals.Rate, totals.PerDay(new(Day, Day.PlusDays(6)))));
         Assert.Equal([0.625, 2.5], totals.IndexByCategory.OrderBy(i => i.Value).Select(i => Math.Round(i.Value!.Value, 12)));
     }
@@ -83,7 +83,7 @@ public sealed class ResultsTests
                         )),
                     ];
                     CategoryResult[] rows = [.. ResultsByCategory.Of(all).Categories];
-                    Totals totals = Totals.Of(all);
+                    Totals totals = Totals.Of(Totals.SumsOf(all));
                     return rows.Sum(r => r.Deliveries + r.LeftOut) == all.Length
                         && rows.Sum(r => r.Total) == totals.Above
                         && (totals.Deliveries == 0 || Math.Abs(rows.Sum(r => r.ShareOfDeliveries!.Value) - 1) < 1e-9)

@@ -81,7 +81,31 @@ public sealed class WeekHoursTests
     public void What_an_hour_makes_of_posts_is_told_apart_from_their_category_and_channel()
     {
         // Mornings make it double; the strong category goes out in the mornings more often.
-        Random chance = new(5);
+        List<MeasuredDelivery> sent = Sent(new Random(5));
+        (HourBasis basis, IReadOnlyList<HourResult> results) = WeekHours.ResultsOf(sent, ResultsByCategory.Of(sent));
+        Assert.Equal(HourBasis.Comparison, basis);
+        double Mean(int hour) => results.Where(r => r.SentAt.InUtc().Hour == hour).Average(r => r.Ratio);
+        Assert.Equal(2, Mean(8) / Mean(20), 0.1);
+        Assert.InRange(Mean(8), 1.2, 1.5);
+    }
+
+    [Fact]
+    public void What_a_channel_makes_of_posts_isn_t_told_where_it_can_t_be_told_from_its_hours()
+    {
+        List<MeasuredDelivery> sent = Sent(new Random(6));
+        Id<Channel> apart = Id<Channel>.New();
+        // Goes out at weekends alone, and nothing else does: either the channel or the hour may be the reason.
+        for (int i = 0; i < 30; i++)
+            sent.Add(One(sent[i % 2].CategoryId, apart, new(2026, 1, 10), 13, 7));
+        CategoryComparison comparison = ResultsByCategory.Of(sent, withLevels: true);
+        Daypart weekend = Daypart.Of(new(2026, 1, 10), 13);
+        Assert.True(comparison.Channels.ContainsKey(apart) != comparison.Dayparts.ContainsKey(weekend));
+        double[] told = [.. comparison.Channels.Where(c => c.Key != apart).Select(c => c.Value.Value).Order()];
+        Assert.Equal(10, told[1] / told[0], 1.0);
+    }
+
+    private static List<MeasuredDelivery> Sent(Random chance)
+    {
         Id<Category>[] categories = [Id<Category>.New(), Id<Category>.New()];
         Id<Channel>[] channels = [Id<Channel>.New(), Id<Channel>.New()];
         List<MeasuredDelivery> sent = [];
@@ -91,27 +115,30 @@ public sealed class WeekHoursTests
                 channel = i / 2 % 2;
             bool early = chance.NextDouble() < (category == 0 ? 0.7 : 0.3);
             double mean = 100 * (category == 0 ? 3 : 1) * (channel == 0 ? 10 : 1) * (early ? 2 : 1);
-            LocalDate date = new LocalDate(2026, 1, 5).PlusDays(i % 5);
-            int hour = early ? 8 : 20;
             sent.Add(
-                new(
-                    Id<Delivery>.New(),
-                    Id<Post>.New(),
+                One(
                     categories[category],
                     channels[channel],
-                    date,
-                    hour,
-                    new(Math.Round(mean * (0.8 + (0.4 * chance.NextDouble()))), null),
-                    date.At(new(hour, 0)).InUtc().ToInstant()
+                    new LocalDate(2026, 1, 5).PlusDays(i % 5),
+                    early ? 8 : 20,
+                    Math.Round(mean * (0.8 + (0.4 * chance.NextDouble())))
                 )
             );
         }
-        (HourBasis basis, IReadOnlyList<HourResult> results) = WeekHours.ResultsOf(sent, ResultsByCategory.Of(sent));
-        Assert.Equal(HourBasis.Comparison, basis);
-        double Mean(int hour) => results.Where(r => r.SentAt.InUtc().Hour == hour).Average(r => r.Ratio);
-        Assert.Equal(2, Mean(8) / Mean(20), 0.1);
-        Assert.InRange(Mean(8), 1.2, 1.5);
+        return sent;
     }
+
+    private static MeasuredDelivery One(Id<Category> category, Id<Channel> channel, LocalDate date, int hour, double earned) =>
+        new(
+            Id<Delivery>.New(),
+            Id<Post>.New(),
+            category,
+            channel,
+            date,
+            hour,
+            new(earned, null),
+            date.At(new(hour, 0)).InUtc().ToInstant()
+        );
 
     [Fact]
     public void The_middle_of_an_even_number_lies_between_the_two_in_the_middle()

@@ -167,6 +167,20 @@ public sealed class ResultsTests(TestInstallation installation) : IClassFixture<
             if (rows > 0)
                 Assert.Equal(total, groups.Sum(g => g.GetProperty("total").GetDouble()), 6);
         }
+        // Summed by the database it is the same, of counts and rates, at an age or as last read.
+        string all = $"from={day.PlusDays(-400):uuuu-MM-dd}&to={day:uuuu-MM-dd}";
+        foreach (
+            string more in new[] { "&age=latest", "&age=day", "&age=day&measure=engagementRateByReach", "&age=week&measure=timesSeen" }
+        )
+        {
+            JsonElement[] sums = [.. (await _ada.GetAsync($"results/totals?{all}{more}")).EnumerateArray()];
+            JsonElement view = await _ada.GetAsync($"results?{all}{more}");
+            Assert.Equal(view.GetProperty("total").GetDouble(), sums.Sum(s => s.GetProperty("total").GetDouble()), 6);
+            Assert.Equal(view.Whole("deliveries"), sums.Sum(s => s.Whole("deliveries")));
+            Assert.Equal(view.Whole("leftOut"), sums.Sum(s => s.Whole("leftOut")));
+            foreach (JsonElement row in view.List("categories"))
+                Assert.Equal(Index(row), Index(sums.Single(s => s.Id("categoryId") == row.Id("categoryId"))), 9);
+        }
         JsonElement curve = await _ada.GetAsync($"deliveries/{list.List("rows")[0].Id()}/figures");
         double[] grown = [.. curve.List("points").Select(p => p.GetProperty("value").GetDouble())];
         Assert.Equal(grown.Order(), grown);
@@ -198,6 +212,9 @@ public sealed class ResultsTests(TestInstallation installation) : IClassFixture<
         string posts = Encoding.UTF8.GetString(await _ada.GetBytesAsync($"results/table?{asked}&table=post"));
         Assert.Contains("'=Behind 0", posts, StringComparison.Ordinal);
     }
+
+    private static double Index(JsonElement row) =>
+        row.GetProperty("index") is { ValueKind: JsonValueKind.Number } index ? index.GetDouble() : -1;
 
     [Fact]
     public async Task Figures_written_down_by_hand_count_and_wrong_ones_are_told()

@@ -3400,6 +3400,51 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/results/totals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query: {
+                    from: string;
+                    to: string;
+                    age?: "latest" | "day" | "week" | "fourWeeks";
+                    measure?: "engagements" | "engagementRateByReach" | "engagementRateByImpressions" | "engagementRateByFollowers" | "clickThroughRate" | "timesSeen" | "reach" | "likes" | "comments" | "shares" | "saves" | "linkClicks" | "videoViews";
+                    channel?: string[];
+                    network?: string;
+                    lifespan?: "evergreen" | "once" | "onceAltogether";
+                };
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CategoryTotal"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspaceId}/results/groups": {
         parameters: {
             query?: never;
@@ -5207,6 +5252,20 @@ export interface components {
             compared: number;
             /** @description What makes it look better, or worse, than it is, the strongest first; two at most. */
             explanations: components["schemas"]["Explanation"][];
+        };
+        CategoryTotal: {
+            /** Format: uuid */
+            categoryId: string;
+            /** Format: int32 */
+            deliveries: number;
+            /** Format: int32 */
+            leftOut: number;
+            /** Format: double */
+            total: number;
+            /** Format: double */
+            rate: null | number;
+            /** Format: double */
+            index: null | number;
         };
         CategoryTry: {
             /** Format: uuid */

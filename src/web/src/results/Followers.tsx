@@ -6,6 +6,8 @@ import { whole } from './words';
 
 const width = 240;
 const height = 54;
+/** A change of less than this share isn't drawn as a steep one. */
+const flattest = 1.04;
 
 /** How each channel's followers have grown, each on a scale of its own. */
 export function Followers({ question }: { question: Question }) {
@@ -70,7 +72,8 @@ function Line({ channel: { channelId, points }, question }: { channel: ChannelFo
   const [first, last] = ends(points);
   const counts = points.map((p) => p.followers);
   const x = scaleLinear([0, Math.max(1, daysBetween(question.from, question.to))], [3, width - 3]);
-  const y = scaleLinear([Math.min(...counts), Math.max(...counts, Math.min(...counts) + 1)], [height - 6, 6]);
+  const least = Math.min(...counts);
+  const y = scaleLinear([least, Math.max(...counts, least * flattest)], [height - 6, 6]);
   const at = (p: Point) => `${x(daysBetween(question.from, p.date))} ${y(p.followers)}`;
   return (
     <figure>
