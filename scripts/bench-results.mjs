@@ -1,7 +1,7 @@
-// Figures of results over HTTP: node bench-results.mjs ADDRESS DELIVERIES
+// Figures of results over HTTP: node bench-results.mjs ADDRESS DELIVERIES [MS], where MS is what a plain sum takes: then of the totals alone.
 import { calibration } from './calibration.mjs';
 
-const [address, deliveries] = process.argv.slice(2);
+const [address, deliveries, byHand] = process.argv.slice(2);
 const loop = calibration();
 const signedIn = await fetch(`${address}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ email: 'wren@marram.example.org', password: 'first light' }) });
 const cookie = signedIn.headers.getSetCookie().map((c) => c.split(';')[0]).join('; ');
@@ -17,11 +17,19 @@ const workspace = `/api/workspaces/${session.workspaces.find((w) => w.slug === '
 const { said: now } = await ask(workspace);
 const to = now.today;
 const from = new Date(Date.parse(to) - 363 * 864e5).toISOString().slice(0, 10);
+if (byHand) {
+  const times = [];
+  for (let i = 0; i < 8; i++) times.push((await ask(`${workspace}/results/totals?from=${from}&to=${to}`)).took);
+  const middle = times.slice(1).toSorted((a, b) => a - b)[3];
+  const ratio = middle / Number(byHand);
+  console.log(`results, totals by category of ${deliveries} deliveries | ${middle.toFixed(0)} ms | a plain sum in SQL ${Number(byHand).toFixed(0)} ms, ${loop} | ${ratio.toFixed(2)} × | at most 3 × | ${ratio <= 3 ? 'holds' : 'falls short'}`);
+  process.exit();
+}
 const views = [
   ['by category', `results?from=${from}&to=${to}`],
   ['by category, a rate', `results?from=${from}&to=${to}&measure=engagementRateByReach`],
   ['deliveries behind it', `results/deliveries?from=${from}&to=${to}&sort=best&take=50`],
-  ...['channel', 'daypart', 'post', 'wording', 'hashtag'].map((by) => [`by ${by}`, `results/groups?from=${from}&to=${to}&by=${by}`]),
+  ...['channel', 'daypart', 'post', 'wording', 'hashtag', 'anyCategory'].map((by) => [`by ${by}`, `results/groups?from=${from}&to=${to}&by=${by}`]),
 ];
 for (const [name, path] of views) {
   const cold = (await ask(`${workspace}/${path}`)).took;

@@ -35,6 +35,7 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
         await WatchTheWeekAsync(page);
         await MendTheFailureAsync(page);
         Compare(page);
+        await CountMoreAsync(page);
         Assert.Empty(page.Complaints());
     }
 
@@ -298,10 +299,45 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
         page.See("What it earned");
         page.See("As it went out");
         Assert.Empty(Axe.Broken(page, "a delivery behind a figure"));
+        page.Press("Write figures down by hand");
+        page.Fill("likes", "4321");
+        page.Press("Keep these figures");
+        page.PressCss("[data-sheet] summary");
+        page.See("by hand");
+        page.Press("take back");
+        page.See("Taken back.");
+        page.SeeNoMore("by hand (");
         page.Press("← All of them");
         page.Until(() => page.Count("[data-delivery]") > 0, "the deliveries behind it");
         page.PressCss("[data-sheet] [aria-label=Close]");
         page.Until(() => page.Count("[data-sheet]") == 0, "the results alone");
+    }
+
+    /// <summary>What was posted there without us, figures from a sheet, and when posts do well.</summary>
+    private async Task CountMoreAsync(Page page)
+    {
+        await _installation.PostByHandAsync("hearth", "harbour", "Seen from the quay, posted on the page itself.");
+        await _installation.WriteAsync($"update channel_audiences set looked_at = null");
+        page.Press("Made outside");
+        page.See("Seen from the quay", TimeSpan.FromSeconds(30));
+        Assert.Empty(Axe.Broken(page, "posts made outside"));
+        string category = (await _installation.Ada.GetAsync("categories"))[0].Text("name")!;
+        page.Choose("Of which category is it?", category);
+        page.See("Counts as a post of the bank.");
+
+        Delivery sent = await _installation.ReadAsync(db => db.Deliveries.FirstAsync(d => d.Address != null && d.SentAt != null));
+        page.Press("By time of day");
+        page.See("Good hours");
+        page.Upload("Take figures in from a sheet", Sheet("figures.csv", $"Address,Likes\n{sent.Address},77\nhttps://no.example.org/1,1\n"));
+        page.See("Row 3: Nothing that was sent is");
+        Assert.Empty(Axe.Broken(page, "a sheet of figures"));
+        page.Press("Take in 1");
+        page.See("Took in the figures of one post.");
+        page.Press("Undo");
+        page.See("Taken back.");
+        page.Press("By channel");
+        page.See("As they were whenever something went out there");
+        Assert.Empty(Axe.Broken(page, "results by channel"));
     }
 
     private string Sheet(string name, string csv)
