@@ -328,7 +328,10 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
         Delivery sent = await _installation.ReadAsync(db => db.Deliveries.FirstAsync(d => d.Address != null && d.SentAt != null));
         page.Press("By time of day");
         page.See("Good hours");
-        page.Upload("Take figures in from a sheet", Sheet("figures.csv", $"Address,Likes\n{sent.Address},77\nhttps://no.example.org/1,1\n"));
+        page.Upload(
+            "Take figures in from a sheet",
+            Sheet("figures.csv", $"Address,Likes\n{sent.Address},77\nhttps://no.example.org/1,1\n")
+        );
         page.See("Row 3: Nothing that was sent is");
         Assert.Empty(Axe.Broken(page, "a sheet of figures"));
         page.Press("Take in 1");

@@ -35,29 +35,21 @@ public static class ResultsByGroup
     /// <summary>How often posts are drawn anew.</summary>
     private const int Draws = 499;
 
-    /// <param name="key">What a delivery counts under.</param>
+    /// <param name="keys">What a delivery counts under, each once; several, or none.</param>
     /// <param name="expected">What such a delivery earns there then, by delivery; see <see cref="CategoryComparison"/>.</param>
+    /// <param name="withIntervals">True: what they earned beside the usual is told with its interval.</param>
     public static IReadOnlyList<GroupResult<TKey>> Of<TKey>(
         IEnumerable<MeasuredDelivery> deliveries,
-        Func<MeasuredDelivery, TKey> key,
-        IReadOnlyDictionary<Id<Delivery>, double> expected
-    )
-        where TKey : notnull => [.. deliveries.GroupBy(key).Select(g => Row(g.Key, [.. g], expected, withInterval: false))];
-
-    /// <summary>With intervals.</summary>
-    /// <param name="keys">What a delivery counts under, each once; several, or none.</param>
-    /// <inheritdoc cref="Of{TKey}"/>
-    public static IReadOnlyList<GroupResult<TKey>> OfSeveral<TKey>(
-        IEnumerable<MeasuredDelivery> deliveries,
         Func<MeasuredDelivery, IEnumerable<TKey>> keys,
-        IReadOnlyDictionary<Id<Delivery>, double> expected
+        IReadOnlyDictionary<Id<Delivery>, double> expected,
+        bool withIntervals = false
     )
         where TKey : notnull =>
         [
             .. deliveries
                 .SelectMany(d => keys(d).Select(key => (key, d)))
                 .GroupBy(x => x.key, x => x.d)
-                .Select(g => Row(g.Key, [.. g], expected, withInterval: true)),
+                .Select(g => Row(g.Key, [.. g], expected, withIntervals)),
         ];
 
     private static GroupResult<TKey> Row<TKey>(

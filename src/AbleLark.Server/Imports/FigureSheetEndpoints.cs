@@ -44,7 +44,7 @@ public static class FigureSheetEndpoints
     /// <param name="tryOnly">True: nothing is taken in yet.</param>
     private static async Task<FigureSheetReport> TakeAsync(
         Id<Workspace> workspaceId,
-        IFormFile sheet,
+        IFormFileCollection files,
         bool? tryOnly,
         HttpContext http,
         LarkDb db,
@@ -54,6 +54,8 @@ public static class FigureSheetEndpoints
         CancellationToken cancellation
     )
     {
+        if (files is not [var sheet])
+            throw ProblemException.BadInput("Choose one sheet at a time: .csv, .tsv or .xlsx.");
         using MemoryStream bytes = new();
         await sheet.CopyToAsync(bytes, cancellation);
         FigureSheet read = FigureSheet.Read(ImportBooks.Read(bytes.ToArray(), new()).Sheet.Rows);

@@ -25,31 +25,31 @@ public enum ResultsBy
     AnyCategory,
 }
 
-/// <summary>What deliveries that have something in common earned; of channel, daypart, post and hashtag those are given that they
-/// share.</summary>
+/// <summary>What deliveries that have something in common earned. Of channel, daypart, post, wording, hashtag and category, those are given
+/// that they share.</summary>
+/// <param name="Key">By which its deliveries are asked for.</param>
 /// <param name="Name">In words.</param>
-/// <param name="File">A picture of the post.</param>
-/// <param name="Wording">Number of the wording: 0 the post's own.</param>
-/// <param name="BesideUsual">What they earned to what such posts earn there then; null where nothing can be said.</param>
-/// <param name="Makes">Of channels and dayparts: what going out there, or then, makes of a delivery, all else alike.</param>
-public sealed record GroupRow(
-    string Name,
-    Id<Channel>? ChannelId,
-    Daypart? Daypart,
-    Id<Post>? PostId,
-    Id<MediaFile>? File,
-    int? Wording,
-    string? Hashtag,
-    Id<Category>? CategoryId,
-    int Posts,
-    int Deliveries,
-    int LeftOut,
-    double Total,
-    double? Rate,
-    double? Median,
-    BesideUsual? BesideUsual,
-    RatioRange? Makes
-);
+public sealed record GroupRow(string Key, string Name, int Posts, int Deliveries, int LeftOut, double Total, double? Rate, double? Median)
+{
+    public Id<Channel>? ChannelId { get; init; }
+    public Daypart? Daypart { get; init; }
+    public Id<Post>? PostId { get; init; }
+
+    /// <summary>A picture of the post.</summary>
+    public Id<MediaFile>? File { get; init; }
+
+    /// <summary>Number of the wording: 0 the post's own.</summary>
+    public int? Wording { get; init; }
+
+    public string? Hashtag { get; init; }
+    public Id<Category>? CategoryId { get; init; }
+
+    /// <summary>What they earned to what such posts earn there then; null where nothing can be said.</summary>
+    public BesideUsual? BesideUsual { get; init; }
+
+    /// <summary>Of channels and dayparts: what going out there, or then, makes of a delivery, all else alike.</summary>
+    public RatioRange? Makes { get; init; }
+}
 
 /// <param name="Total">Groups that there are, of which these are some.</param>
 public sealed record GroupRows(int Total, IReadOnlyList<GroupRow> Rows);

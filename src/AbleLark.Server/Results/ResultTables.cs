@@ -23,7 +23,9 @@ public enum ResultsTable
     Post,
     Wording,
     Hashtag,
+    AnyCategory,
     Delivery,
+    Activity,
 }
 
 public enum SheetFormat
@@ -68,6 +70,7 @@ public static class ResultTables
         {
             ResultsTable.Category => await CategoriesAsync(workspaceId, question, reader, comparisons, db, cancellation),
             ResultsTable.Delivery => await DeliveriesAsync(workspaceId, question, reader, comparisons, db, cancellation),
+            ResultsTable.Activity => await ActivityAsync(workspaceId, question, db, cancellation),
             var other => Groups(await groups.OfAsync(workspaceId, question, Enum.Parse<ResultsBy>(other.ToString()), cancellation), other),
         };
         string name = $"results-by-{table.Value.ToString().ToLowerInvariant()}-{LocalDatePattern.Iso.Format(question.Period.To)}";
@@ -139,7 +142,7 @@ public static class ResultTables
 
     private static (SheetColumn[] Columns, List<IReadOnlyList<string>> Rows) Groups(IReadOnlyList<GroupRow> groups, ResultsTable table) =>
         (
-            [Words(table.ToString()), .. GroupColumns],
+            [Words(table == ResultsTable.AnyCategory ? "Any category" : table.ToString()), .. GroupColumns],
             [
                 .. groups.Select(g =>
                     (IReadOnlyList<string>)
@@ -204,6 +207,55 @@ public static class ResultTables
                                 Number(expected.TryGetValue(d.Id, out double mean) ? mean / (d.Measured!.Below ?? 1) : null),
                             ]
                     ),
+            ]
+        );
+    }
+
+    private static async Task<(SheetColumn[] Columns, List<IReadOnlyList<string>> Rows)> ActivityAsync(
+        Id<Workspace> workspace,
+        ResultsQuestion question,
+        LarkDb db,
+        CancellationToken cancellation
+    )
+    {
+        Dictionary<Id<Channel>, string> channels = await db
+            .Channels.Where(c => c.WorkspaceId == workspace)
+            .ToDictionaryAsync(c => c.Id, c => c.Name, cancellation);
+        return (
+            [
+                Words("Channel"),
+                Figure("To come"),
+                Figure("Sent"),
+                Figure("Refused"),
+                Figure("Missed"),
+                Figure("Waits for you"),
+                Figure("Cancelled"),
+                Figure("Went out"),
+                Figure("From"),
+                Figure("To"),
+                Figure("On time"),
+                Figure("From (on time)"),
+                Figure("To (on time)"),
+            ],
+            [
+                .. (await ActivityEndpoints.OfAsync(workspace, question.Period, db, cancellation)).Select(r =>
+                    (IReadOnlyList<string>)
+                        [
+                            channels.GetValueOrDefault(r.ChannelId, ""),
+                            Number(r.Planned),
+                            Number(r.Sent.Successes),
+                            Number(r.Refused),
+                            Number(r.Missed),
+                            Number(r.Waiting),
+                            Number(r.Cancelled),
+                            Number(r.Sent.Share),
+                            Number(r.Sent.Low),
+                            Number(r.Sent.High),
+                            Number(r.OnTime.Share),
+                            Number(r.OnTime.Low),
+                            Number(r.OnTime.High),
+                        ]
+                ),
             ]
         );
     }

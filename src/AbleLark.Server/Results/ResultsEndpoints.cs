@@ -11,6 +11,7 @@ using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Access;
+using AbleLark.Server.Problems;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
@@ -179,19 +180,27 @@ public static class ResultsEndpoints
         Id<Workspace> workspaceId,
         [AsParameters] ResultsQuery query,
         Id<Category>? category,
+        QueryWord<ResultsBy>? by,
+        string? key,
         QueryWord<DeliverySort>? sort,
         int? skip,
         int? take,
         MeasuredReader reader,
         Comparisons comparisons,
+        ResultsGroups groups,
         LarkDb db,
         CancellationToken cancellation
     )
     {
+        if (by is null != key is null)
+            throw ProblemException.BadInput("Say both by what and which: `by` and `key`, as a group's row gives it.");
         (List<MeasuredDelivery> deliveries, _) = await reader.ReadAsync(workspaceId, query.Question(), cancellation);
         IReadOnlyDictionary<Id<Delivery>, double> expected = comparisons.Of(deliveries).Expected;
-        MeasuredDelivery[] own = [.. deliveries.Where(d => category is null || d.CategoryId == category)];
-        DeliverySort by = sort?.Value ?? DeliverySort.Latest;
+        List<MeasuredDelivery> behind = by is null
+            ? deliveries
+            : await groups.BehindAsync(workspaceId, deliveries, by.Value.Value, key!, cancellation);
+        MeasuredDelivery[] own = [.. behind.Where(d => category is null || d.CategoryId == category)];
+        DeliverySort order = sort?.Value ?? DeliverySort.Latest;
         MeasuredDelivery[] page =
         [
             .. own.OrderByDescending(Weight)
@@ -241,7 +250,7 @@ public static class ResultsEndpoints
         double Weight(MeasuredDelivery d) =>
             d.Measured is not { } m
                 ? double.NegativeInfinity
-                : by switch
+                : order switch
                 {
                     DeliverySort.Most => m.Above / (m.Below ?? 1),
                     DeliverySort.Best => expected.TryGetValue(d.Id, out double mean) ? m.Above / mean : -1,

@@ -1,3 +1,4 @@
+using System.Globalization;
 using AbleLark.Core;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
@@ -27,83 +28,152 @@ public sealed class ResultsGroups(LarkDb db, MeasuredReader reader, Comparisons 
     )
     {
         (List<MeasuredDelivery> deliveries, _) = await reader.ReadAsync(workspace, question, cancellation);
-        CategoryComparison comparison = comparisons.Of(deliveries, withLevels: by is ResultsBy.Channel or ResultsBy.Daypart);
-        IReadOnlyList<GroupRow> rows = by switch
-        {
-            ResultsBy.Channel => await ByChannelAsync(workspace, deliveries, comparison, cancellation),
-            ResultsBy.Daypart => ByDaypart(deliveries, comparison),
-            ResultsBy.Post => await ByPostAsync(workspace, deliveries, comparison, cancellation),
-            ResultsBy.Wording => await ByWordingAsync(workspace, deliveries, comparison, cancellation),
-            ResultsBy.AnyCategory => await ByAnyCategoryAsync(workspace, deliveries, comparison, cancellation),
-            _ => await ByHashtagAsync(workspace, deliveries, comparison, cancellation),
-        };
+        bool ofLevels = by is ResultsBy.Channel or ResultsBy.Daypart;
+        CategoryComparison comparison = comparisons.Of(deliveries, withLevels: ofLevels);
+        Func<MeasuredDelivery, IEnumerable<string>> keys = await KeysAsync(workspace, deliveries, by, cancellation);
+        IReadOnlyList<GroupResult<string>> groups = ResultsByGroup.Of(
+            deliveries,
+            keys,
+            comparison.Expected,
+            withIntervals: by == ResultsBy.Hashtag
+        );
+        Func<GroupRow, GroupRow> name = await NamesAsync(workspace, [.. groups.Select(g => g.Key)], by, comparison, cancellation);
         return
         [
-            .. rows.OrderByDescending(r => r.Makes?.Value ?? r.BesideUsual?.Ratio ?? -1)
+            .. groups
+                .Select(g =>
+                    name(
+                        new(g.Key, "", g.Posts, g.Deliveries, g.LeftOut, g.Total, g.Rate, g.Median)
+                        {
+                            // What is told of channels and hours is what they make; of a count by any category, nothing.
+                            BesideUsual = ofLevels || by == ResultsBy.AnyCategory ? null : g.BesideUsual,
+                        }
+                    )
+                )
+                .OrderByDescending(r => r.Makes?.Value ?? r.BesideUsual?.Ratio ?? -1)
                 .ThenByDescending(r => r.Deliveries)
                 .ThenBy(r => r.Name, StringComparer.OrdinalIgnoreCase),
         ];
     }
 
-    private async Task<IReadOnlyList<GroupRow>> ByChannelAsync(
+    /// <summary>The deliveries behind a group.</summary>
+    /// <param name="key">As the group's row names it.</param>
+    public async Task<List<MeasuredDelivery>> BehindAsync(
         Id<Workspace> workspace,
         List<MeasuredDelivery> deliveries,
+        ResultsBy by,
+        string key,
+        CancellationToken cancellation
+    )
+    {
+        Func<MeasuredDelivery, IEnumerable<string>> keys = await KeysAsync(workspace, deliveries, by, cancellation);
+        return [.. deliveries.Where(d => keys(d).Contains(key))];
+    }
+
+    /// <summary>What each delivery counts under, each once; several, or none.</summary>
+    private async Task<Func<MeasuredDelivery, IEnumerable<string>>> KeysAsync(
+        Id<Workspace> workspace,
+        List<MeasuredDelivery> deliveries,
+        ResultsBy by,
+        CancellationToken cancellation
+    )
+    {
+        switch (by)
+        {
+            case ResultsBy.Channel:
+                return d => [d.ChannelId.ToString()];
+            case ResultsBy.Daypart:
+                return d => [Daypart.Of(d.Date, d.Hour).Level.ToString(CultureInfo.InvariantCulture)];
+            case ResultsBy.Post:
+                return d => [d.PostId.ToString()];
+            case ResultsBy.Wording:
+                Dictionary<Id<Delivery>, int> wordings = await WordingsAsync(workspace, deliveries, cancellation);
+                HashSet<Id<Post>> several =
+                [
+                    .. deliveries
+                        .GroupBy(d => d.PostId)
+                        .Where(g => g.Select(d => wordings[d.Id]).Distinct().Skip(1).Any())
+                        .Select(g => g.Key),
+                ];
+                return d => several.Contains(d.PostId) ? [$"{d.PostId}:{wordings[d.Id]}"] : [];
+            case ResultsBy.AnyCategory:
+                ILookup<Id<Delivery>, string> further = await FurtherAsync(workspace, deliveries, cancellation);
+                return d => further[d.Id].Prepend(d.CategoryId.ToString()).Distinct();
+            default:
+                ILookup<Id<Delivery>, string> tags = await TagsAsync(workspace, deliveries, cancellation);
+                return d => tags[d.Id];
+        }
+    }
+
+    /// <summary>Says of a group what its key stands for.</summary>
+    private async Task<Func<GroupRow, GroupRow>> NamesAsync(
+        Id<Workspace> workspace,
+        string[] keys,
+        ResultsBy by,
         CategoryComparison comparison,
         CancellationToken cancellation
     )
     {
-        Dictionary<Id<Channel>, string> names = await db
-            .Channels.Where(c => c.WorkspaceId == workspace)
-            .ToDictionaryAsync(c => c.Id, c => c.Name, cancellation);
-        return
-        [
-            .. ResultsByGroup
-                .Of(deliveries, d => d.ChannelId, comparison.Expected)
-                .Select(g =>
-                    Row(g, names[g.Key]) with
+        switch (by)
+        {
+            case ResultsBy.Channel:
+                Dictionary<Id<Channel>, string> channels = await db
+                    .Channels.Where(c => c.WorkspaceId == workspace)
+                    .ToDictionaryAsync(c => c.Id, c => c.Name, cancellation);
+                return row =>
+                {
+                    Id<Channel> id = IdOf<Channel>(row.Key);
+                    return row with { Name = channels[id], ChannelId = id, Makes = comparison.Channels.GetValueOrDefault(id) };
+                };
+            case ResultsBy.Daypart:
+                return row =>
+                {
+                    Daypart part = Daypart.OfLevel(int.Parse(row.Key, CultureInfo.InvariantCulture));
+                    return row with
                     {
-                        ChannelId = g.Key,
-                        BesideUsual = null,
-                        Makes = comparison.Channels.GetValueOrDefault(g.Key),
-                    }
-                ),
-        ];
+                        Name = $"{part.Part}, {(part.IsWeekend ? "weekend" : "weekday")}",
+                        Daypart = part,
+                        Makes = comparison.Dayparts.GetValueOrDefault(part),
+                    };
+                };
+            case ResultsBy.AnyCategory:
+                Dictionary<Id<Category>, string> categories = await db
+                    .Categories.Where(c => c.WorkspaceId == workspace)
+                    .ToDictionaryAsync(c => c.Id, c => c.Name, cancellation);
+                return row =>
+                {
+                    Id<Category> id = IdOf<Category>(row.Key);
+                    return row with { Name = categories.GetValueOrDefault(id, "A category that is gone"), CategoryId = id };
+                };
+            case ResultsBy.Hashtag:
+                return row => row with { Name = "#" + row.Key, Hashtag = row.Key };
+            default:
+                Dictionary<Id<Post>, (string Title, Id<MediaFile>? File)> posts = await PostsAsync(
+                    workspace,
+                    [.. keys.Select(k => IdOf<Post>(k.Split(':')[0])).Distinct()],
+                    cancellation
+                );
+                return row =>
+                {
+                    string[] parts = row.Key.Split(':');
+                    Id<Post> id = IdOf<Post>(parts[0]);
+                    int? wording = parts.Length > 1 ? int.Parse(parts[1], CultureInfo.InvariantCulture) : null;
+                    string said = wording switch
+                    {
+                        null => "",
+                        0 => ": its own wording",
+                        _ => $": wording {wording + 1}",
+                    };
+                    return row with { Name = posts[id].Title + said, PostId = id, File = posts[id].File, Wording = wording };
+                };
+        }
     }
 
-    private static IReadOnlyList<GroupRow> ByDaypart(List<MeasuredDelivery> deliveries, CategoryComparison comparison) =>
-        [
-            .. ResultsByGroup
-                .Of(deliveries, d => Daypart.Of(d.Date, d.Hour), comparison.Expected)
-                .Select(g =>
-                    Row(g, $"{g.Key.Part}, {(g.Key.IsWeekend ? "weekend" : "weekday")}") with
-                    {
-                        Daypart = g.Key,
-                        BesideUsual = null,
-                        Makes = comparison.Dayparts.GetValueOrDefault(g.Key),
-                    }
-                ),
-        ];
+    private static Id<T> IdOf<T>(string key) => new(Guid.Parse(key));
 
-    private async Task<IReadOnlyList<GroupRow>> ByPostAsync(
+    private async Task<Dictionary<Id<Delivery>, int>> WordingsAsync(
         Id<Workspace> workspace,
         List<MeasuredDelivery> deliveries,
-        CategoryComparison comparison,
-        CancellationToken cancellation
-    )
-    {
-        IReadOnlyList<GroupResult<Id<Post>>> groups = ResultsByGroup.Of(deliveries, d => d.PostId, comparison.Expected);
-        Dictionary<Id<Post>, (string Title, Id<MediaFile>? File)> posts = await PostsAsync(
-            workspace,
-            [.. groups.Select(g => g.Key)],
-            cancellation
-        );
-        return [.. groups.Select(g => Row(g, posts[g.Key].Title) with { PostId = g.Key, File = posts[g.Key].File })];
-    }
-
-    private async Task<IReadOnlyList<GroupRow>> ByWordingAsync(
-        Id<Workspace> workspace,
-        List<MeasuredDelivery> deliveries,
-        CategoryComparison comparison,
         CancellationToken cancellation
     )
     {
@@ -117,106 +187,79 @@ public sealed class ResultsGroups(LarkDb db, MeasuredReader reader, Comparisons 
             foreach (var delivery in some)
                 wordings[delivery.Id] = delivery.Wording;
         }
-        HashSet<Id<Post>> several =
-        [
-            .. deliveries.GroupBy(d => d.PostId).Where(g => g.Select(d => wordings[d.Id]).Distinct().Skip(1).Any()).Select(g => g.Key),
-        ];
-        IReadOnlyList<GroupResult<(Id<Post> Post, int Wording)>> groups = ResultsByGroup.Of(
-            deliveries.Where(d => several.Contains(d.PostId)),
-            d => (Post: d.PostId, Wording: wordings[d.Id]),
-            comparison.Expected
-        );
-        var posts = await PostsAsync(workspace, [.. several], cancellation);
-        return
-        [
-            .. groups.Select(g =>
-                Row(g, $"{posts[g.Key.Post].Title}: {(g.Key.Wording == 0 ? "its own wording" : $"wording {g.Key.Wording + 1}")}") with
-                {
-                    PostId = g.Key.Post,
-                    File = posts[g.Key.Post].File,
-                    Wording = g.Key.Wording,
-                }
-            ),
-        ];
+        return wordings;
     }
 
-    /// <summary>A count: nothing is compared, since a delivery stands under each of its post's categories.</summary>
-    private async Task<IReadOnlyList<GroupRow>> ByAnyCategoryAsync(
+    /// <summary>Further categories as they were at sending.</summary>
+    private Task<ILookup<Id<Delivery>, string>> FurtherAsync(
         Id<Workspace> workspace,
         List<MeasuredDelivery> deliveries,
-        CategoryComparison comparison,
         CancellationToken cancellation
-    )
-    {
-        Dictionary<Id<Category>, string> names = await db
-            .Categories.Where(c => c.WorkspaceId == workspace)
-            .ToDictionaryAsync(c => c.Id, c => c.Name, cancellation);
-        Dictionary<Id<Delivery>, Id<Category>[]> further = [];
-        foreach (Guid[] ids in deliveries.Select(d => d.Id.Value).Chunk(AtOnce))
-        {
-            List<FurtherCategory> some = await db
-                .Database.SqlQuery<FurtherCategory>(
-                    $"""
-                    select d.id, f.category::uuid as category
-                    from deliveries d, jsonb_array_elements_text(d.facts -> 'further') as f (category)
-                    where d.workspace_id = {workspace.Value} and d.id = any ({ids})
-                    """
-                )
-                .ToListAsync(cancellation);
-            foreach (var one in some.GroupBy(s => s.Id))
-                further[new(one.Key)] = [.. one.Select(s => new Id<Category>(s.Category))];
-        }
-        return
-        [
-            .. ResultsByGroup
-                .OfSeveral<Id<Category>>(
-                    deliveries,
-                    d => [.. new[] { d.CategoryId }.Union(further.GetValueOrDefault(d.Id, []))],
-                    comparison.Expected
-                )
-                .Select(g =>
-                    Row(g, names.GetValueOrDefault(g.Key, "A category that is gone")) with
-                    {
-                        CategoryId = g.Key,
-                        BesideUsual = null,
-                    }
-                ),
-        ];
-    }
-
-    private sealed record FurtherCategory(Guid Id, Guid Category);
-
-    private async Task<IReadOnlyList<GroupRow>> ByHashtagAsync(
-        Id<Workspace> workspace,
-        List<MeasuredDelivery> deliveries,
-        CategoryComparison comparison,
-        CancellationToken cancellation
-    )
-    {
-        Dictionary<Id<Delivery>, string[]> tags = [];
-        foreach (Guid[] ids in deliveries.Select(d => d.Id.Value).Chunk(AtOnce))
-        {
-            List<SentText> texts = await db
-                .Database.SqlQuery<SentText>(
-                    $"""
-                    select id, sent #>> array['fields', 'text'] as text, sent #>> array['fields', 'firstComment'] as comment
-                    from deliveries
-                    where workspace_id = {workspace.Value} and id = any ({ids}) and sent::text like '%#%'
-                    """
-                )
-                .ToListAsync(cancellation);
-            foreach (SentText sent in texts)
-                tags[new(sent.Id)] = [.. TagsOf($"{sent.Text}\n{sent.Comment}")];
-        }
-        IReadOnlyList<GroupResult<string>> groups = ResultsByGroup.OfSeveral(
+    ) =>
+        LookUpAsync(
             deliveries,
-            d => tags.GetValueOrDefault(d.Id, []),
-            comparison.Expected
+            async ids =>
+                (
+                    await db
+                        .Database.SqlQuery<FurtherCategory>(
+                            $"""
+                            select d.id, f.category
+                            from deliveries d, jsonb_array_elements_text(d.facts -> 'further') as f (category)
+                            where d.workspace_id = {workspace.Value} and d.id = any ({ids})
+                            """
+                        )
+                        .ToListAsync(cancellation)
+                ).Select(f => (f.Id, f.Category))
         );
-        return [.. groups.Select(g => Row(g, "#" + g.Key) with { Hashtag = g.Key })];
+
+    private sealed record FurtherCategory(Guid Id, string Category);
+
+    private Task<ILookup<Id<Delivery>, string>> TagsAsync(
+        Id<Workspace> workspace,
+        List<MeasuredDelivery> deliveries,
+        CancellationToken cancellation
+    )
+    {
+        // A post says the same each time that it comes round.
+        Dictionary<string, string[]> known = new(StringComparer.Ordinal);
+        return LookUpAsync(
+            deliveries,
+            async ids =>
+                (
+                    await db
+                        .Database.SqlQuery<SentText>(
+                            $"""
+                            select id, words from (
+                                select id,
+                                    concat_ws(' ', sent #>> array['fields', 'text'], sent #>> array['fields', 'firstComment']) as words
+                                from deliveries where workspace_id = {workspace.Value} and id = any ({ids})) said
+                            where words like '%#%'
+                            """
+                        )
+                        .ToListAsync(cancellation)
+                ).SelectMany(s => Known(s.Words).Select(tag => (s.Id, tag)))
+        );
+
+        string[] Known(string words)
+        {
+            if (!known.TryGetValue(words, out string[]? tags))
+                known[words] = tags = [.. TagsOf(words)];
+            return tags;
+        }
     }
 
-    private sealed record SentText(Guid Id, string? Text, string? Comment);
+    private static async Task<ILookup<Id<Delivery>, string>> LookUpAsync(
+        List<MeasuredDelivery> deliveries,
+        Func<Guid[], Task<IEnumerable<(Guid Id, string Value)>>> ask
+    )
+    {
+        List<(Guid Id, string Value)> all = [];
+        foreach (Guid[] ids in deliveries.Select(d => d.Id.Value).Chunk(AtOnce))
+            all.AddRange(await ask(ids));
+        return all.ToLookup(a => new Id<Delivery>(a.Id), a => a.Value);
+    }
+
+    private sealed record SentText(Guid Id, string Words);
 
     /// <summary>In small letters: networks make no difference.</summary>
     private static IEnumerable<string> TagsOf(string text)
@@ -246,24 +289,4 @@ public sealed class ResultsGroups(LarkDb db, MeasuredReader reader, Comparisons 
             .ToListAsync(cancellation);
         return posts.ToDictionary(p => p.Id, p => (p.Title, p.FileIds is [var file, ..] ? (Id<MediaFile>?)file : null));
     }
-
-    private static GroupRow Row<TKey>(GroupResult<TKey> g, string name) =>
-        new(
-            name,
-            null,
-            null,
-            null,
-            null,
-            null,
-            null,
-            null,
-            g.Posts,
-            g.Deliveries,
-            g.LeftOut,
-            g.Total,
-            g.Rate,
-            g.Median,
-            g.BesideUsual,
-            null
-        );
 }

@@ -207,16 +207,19 @@ public sealed class ResultsTests
     {
         MeasuredDelivery[] all = [Of(A, 10), Of(A, 30), Of(A, 50), Of(B, 20), Of(B, 40), Of(B, null)];
         Dictionary<Id<Delivery>, double> expected = all.Where(d => d.Measured is not null).ToDictionary(d => d.Id, _ => 20.0);
-        GroupResult<Id<Category>>[] groups = [.. ResultsByGroup.Of(all, d => d.CategoryId, expected).OrderBy(g => g.Key)];
+        GroupResult<Id<Category>>[] groups = [.. ResultsByGroup.Of<Id<Category>>(all, d => [d.CategoryId], expected).OrderBy(g => g.Key)];
         Assert.Equal((3, 3, 0, 90, 30, 1.5), Told(groups[0]));
         Assert.Equal((2, 2, 1, 60, 30, 1.5), Told(groups[1]));
-        GroupResult<string> tagged = ResultsByGroup.OfSeveral<string>(all, d => d.CategoryId == A ? ["sea", "birds"] : ["sea"], expected)[
-            0
-        ];
+        GroupResult<string> tagged = ResultsByGroup.Of<string>(
+            all,
+            d => d.CategoryId == A ? ["sea", "birds"] : ["sea"],
+            expected,
+            withIntervals: true
+        )[0];
         Assert.Equal(("sea", 5, 150), (tagged.Key, tagged.Posts, tagged.Total));
         Assert.InRange(tagged.BesideUsual!.Low!.Value, 0.5, 1.5);
         Assert.InRange(tagged.BesideUsual!.High!.Value, 1.5, 2.5);
-        Assert.Null(ResultsByGroup.Of(all, d => d.CategoryId, new Dictionary<Id<Delivery>, double>())[0].BesideUsual);
+        Assert.Null(ResultsByGroup.Of<Id<Category>>(all, d => [d.CategoryId], new Dictionary<Id<Delivery>, double>())[0].BesideUsual);
 
         static (int, int, int, double, double?, double) Told(GroupResult<Id<Category>> g) =>
             (g.Posts, g.Deliveries, g.LeftOut, g.Total, g.Median, Math.Round(g.BesideUsual!.Ratio, 9));

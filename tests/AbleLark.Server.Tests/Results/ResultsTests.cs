@@ -166,6 +166,14 @@ public sealed class ResultsTests(TestInstallation installation) : IClassFixture<
             Assert.Equal(rows, groups.Length);
             if (rows > 0)
                 Assert.Equal(total, groups.Sum(g => g.GetProperty("total").GetDouble()), 6);
+            foreach (JsonElement group in groups)
+            {
+                string key = Uri.EscapeDataString(group.Text("key")!);
+                Assert.Equal(
+                    group.Whole("deliveries"),
+                    (await _ada.GetAsync($"results/deliveries?{asked}&by={by}&key={key}")).Whole("total")
+                );
+            }
         }
         // Summed by the database it is the same, of counts and rates, at an age or as last read.
         string all = $"from={day.PlusDays(-400):uuuu-MM-dd}&to={day:uuuu-MM-dd}";
@@ -199,7 +207,9 @@ public sealed class ResultsTests(TestInstallation installation) : IClassFixture<
         // Nothing is surely more or less: nothing is advised.
         Assert.Equal(0, (await _ada.GetAsync($"results/mix?{asked}")).GetArrayLength());
 
-        foreach (string table in new[] { "category", "channel", "daypart", "post", "wording", "hashtag", "delivery" })
+        foreach (
+            string table in new[] { "category", "channel", "daypart", "post", "wording", "hashtag", "anyCategory", "delivery", "activity" }
+        )
         {
             byte[] csv = await _ada.GetBytesAsync($"results/table?{asked}&table={table}");
             byte[] workbook = await _ada.GetBytesAsync($"results/table?{asked}&table={table}&format=xlsx");
@@ -289,6 +299,7 @@ public sealed class ResultsTests(TestInstallation installation) : IClassFixture<
     [InlineData("results/groups?from=2026-03-01&to=2026-03-02", "")]
     [InlineData("results/table?from=2026-03-01&to=2026-03-02&table=moon", "")]
     [InlineData("results/deliveries?from=2026-03-01&to=2026-03-02&category=no", "")]
+    [InlineData("results/deliveries?from=2026-03-01&to=2026-03-02&by=post", "Say both by what and which")]
     [InlineData("results/activity?from=2026-03-02&to=2026-03-01", "lies before the first")]
     [InlineData("results/followers?from=2026-03-02&to=2026-03-01", "lies before the first")]
     [InlineData("results/followers?from=2026-03-02", "")]

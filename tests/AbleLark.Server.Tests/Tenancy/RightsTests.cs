@@ -358,6 +358,7 @@ public sealed class RightsTests(OwnWorkspaces own) : IClassFixture<OwnWorkspaces
     private static HttpContent BodyFor(string method, string path) =>
         path.EndsWith("/media", StringComparison.Ordinal)
         || (method == "POST" && path.EndsWith("/imports", StringComparison.Ordinal))
+        || path.EndsWith("/results/figures", StringComparison.Ordinal)
         || (method == "POST" && path.EndsWith("/poster", StringComparison.Ordinal))
             ? ApiClient.Form(("x", "x.txt", "x"u8.ToArray()))
             : new StringContent("{}", Encoding.UTF8, "application/json");

@@ -3369,6 +3369,8 @@ export interface paths {
                     network?: string;
                     lifespan?: "evergreen" | "once" | "onceAltogether";
                     category?: string;
+                    by?: string;
+                    key?: string;
                     sort?: string;
                     skip?: number;
                     take?: number;
@@ -3789,7 +3791,7 @@ export interface paths {
             requestBody: {
                 content: {
                     "multipart/form-data": {
-                        sheet: components["schemas"]["IFormFile"];
+                        files: components["schemas"]["IFormFileCollection"];
                     };
                 };
             };
@@ -6306,19 +6308,8 @@ export interface components {
             address?: null | string;
         };
         GroupRow: {
+            key: string;
             name: string;
-            /** Format: uuid */
-            channelId: null | string;
-            daypart: null | components["schemas"]["Daypart"];
-            /** Format: uuid */
-            postId: null | string;
-            /** Format: uuid */
-            file: null | string;
-            /** Format: int32 */
-            wording: null | number;
-            hashtag: null | string;
-            /** Format: uuid */
-            categoryId: null | string;
             /** Format: int32 */
             posts: number;
             /** Format: int32 */
@@ -6331,8 +6322,20 @@ export interface components {
             rate: null | number;
             /** Format: double */
             median: null | number;
-            besideUsual: null | components["schemas"]["BesideUsual"];
-            makes: null | components["schemas"]["RatioRange"];
+            /** Format: uuid */
+            channelId?: null | string;
+            daypart?: null | components["schemas"]["Daypart"];
+            /** Format: uuid */
+            postId?: null | string;
+            /** Format: uuid */
+            file?: null | string;
+            /** Format: int32 */
+            wording?: null | number;
+            hashtag?: null | string;
+            /** Format: uuid */
+            categoryId?: null | string;
+            besideUsual?: null | components["schemas"]["BesideUsual"];
+            makes?: null | components["schemas"]["RatioRange"];
         };
         GroupRows: {
             /** Format: int32 */

@@ -16,7 +16,15 @@ import { Curve } from './Curve';
 import { EnterFigures } from './EnterFigures';
 import { FigureList } from './FigureList';
 import { PostActs } from './PostActs';
-import { type DeliverySort, type MeasuredRow, type Question, useCurve, useForgetFigures, useMeasured } from './results';
+import {
+  type BehindWhat,
+  type DeliverySort,
+  type MeasuredRow,
+  type Question,
+  useCurve,
+  useForgetFigures,
+  useMeasured,
+} from './results';
 import { measured, times } from './words';
 
 const sorts: readonly { value: DeliverySort; label: string }[] = [
@@ -28,38 +36,30 @@ const sorts: readonly { value: DeliverySort; label: string }[] = [
 
 interface Props {
   question: Question;
-  category: string | null;
+  what: BehindWhat | null;
   delivery: string | null;
   onDelivery: (id: string | null) => void;
   onClose: () => void;
 }
 
 /** The deliveries behind a figure, beside it; and one of them with all that is known of it. */
-export function Behind({ question, category, delivery, onDelivery, onClose }: Props) {
-  const name = useCategory(category)?.name;
+export function Behind({ question, what, delivery, onDelivery, onClose }: Props) {
+  const name = useCategory(what?.by === 'category' ? what.key : null)?.name;
   return (
-    <Sheet open={category !== null} title={name ? `Behind ${name}` : 'Behind this figure'} onClose={onClose}>
+    <Sheet open={what !== null} title={name ? `Behind ${name}` : 'Behind this figure'} onClose={onClose}>
       {delivery ? (
         <OneDelivery id={delivery} onBack={() => onDelivery(null)} />
       ) : (
-        category && <List question={question} category={category} onChoose={onDelivery} />
+        what && <List question={question} what={what} onChoose={onDelivery} />
       )}
     </Sheet>
   );
 }
 
-function List({
-  question,
-  category,
-  onChoose,
-}: {
-  question: Question;
-  category: string;
-  onChoose: (id: string) => void;
-}) {
+function List({ question, what, onChoose }: { question: Question; what: BehindWhat; onChoose: (id: string) => void }) {
   const [sort, setSort] = useState<DeliverySort>('latest');
   const [take, setTake] = useState(40);
-  const rows = useMeasured(question, category, sort, take);
+  const rows = useMeasured(question, what, sort, take);
   return (
     <>
       <div className="mb-2">

@@ -8,7 +8,7 @@ import { useVocabulary } from '../vocabulary/vocabulary';
 import { useWorkspacePath } from '../workspaces/workspace';
 import { Balance, BalanceHead } from './Balance';
 import { PostActs } from './PostActs';
-import { type GroupRow, type Question, type ResultsBy, useGroups } from './results';
+import { type BehindWhat, type GroupRow, type Question, type ResultsBy, useGroups } from './results';
 import { daypartWords, measured, whole } from './words';
 
 const heads: Record<ResultsBy, { title: string; what: string; empty: string }> = {
@@ -45,7 +45,15 @@ const heads: Record<ResultsBy, { title: string; what: string; empty: string }> =
 };
 
 /** Deliveries put together by channel, hour, post, wording or hashtag, the best first. */
-export function Groups({ question, by }: { question: Question; by: ResultsBy }) {
+export function Groups({
+  question,
+  by,
+  onOpen,
+}: {
+  question: Question;
+  by: ResultsBy;
+  onOpen: (what: BehindWhat) => void;
+}) {
   const [take, setTake] = useState(50);
   const groups = useGroups(question, by, take);
   const isRate = useVocabulary().data?.measures.find((m) => m.key === question.measure)?.isRate ?? false;
@@ -88,11 +96,7 @@ export function Groups({ question, by }: { question: Question; by: ResultsBy }) 
               </thead>
               <tbody>
                 {data.rows.map((row) => (
-                  <tr
-                    key={row.name + row.postId + row.channelId + row.categoryId}
-                    className="border-rule border-b"
-                    data-group={row.name}
-                  >
+                  <tr key={row.key} className="border-rule border-b" data-group={row.name}>
                     <th scope="row" className="py-1.5 pr-4 font-normal">
                       <Name row={row} />
                     </th>
@@ -102,7 +106,16 @@ export function Groups({ question, by }: { question: Question; by: ResultsBy }) 
                       </td>
                     )}
                     {!single && <td className="pl-4 text-right font-head">{whole(row.posts)}</td>}
-                    <td className="pl-4 text-right font-head">{whole(row.deliveries)}</td>
+                    <td className="pl-4 text-right">
+                      <button
+                        type="button"
+                        className="link min-h-6 font-head"
+                        aria-label={`${row.deliveries} deliveries: open them`}
+                        onClick={() => onOpen({ by, key: row.key })}
+                      >
+                        {whole(row.deliveries)}
+                      </button>
+                    </td>
                     <td className="pl-4 text-right font-head">{isRate ? value(row.rate) : whole(row.total)}</td>
                     <td className="pl-4 text-right font-head">{value(row.median)}</td>
                     {by === 'post' && (
@@ -125,7 +138,7 @@ export function Groups({ question, by }: { question: Question; by: ResultsBy }) 
 }
 
 const figuresOf = ({ makes, besideUsual }: GroupRow) =>
-  makes ?? (besideUsual && { value: besideUsual.ratio, low: besideUsual.low, high: besideUsual.high });
+  makes ?? (besideUsual ? { value: besideUsual.ratio, low: besideUsual.low, high: besideUsual.high } : null);
 
 function Name({ row }: { row: GroupRow }) {
   const { id, to } = useWorkspacePath();

@@ -21,6 +21,7 @@ import { Outside, useUncounted } from './Outside';
 import { Ribbons } from './Ribbons';
 import {
   ages,
+  type BehindWhat,
   type Question,
   type ResultsBy,
   type ResultsView,
@@ -44,6 +45,7 @@ const views: readonly { value: 'category' | 'activity' | 'outside' | ResultsBy; 
 /** What was earned in a period, by what, and how surely. */
 export function Results() {
   const { question, search, set, today } = useQuestion();
+  const open = (what: BehindWhat) => set({ behind: `${what.by} ${what.key}`, delivery: null });
   const view = views.find((v) => v.value === search.get('by')) ?? (views[0] as (typeof views)[number]);
   return (
     <>
@@ -60,14 +62,14 @@ export function Results() {
               ...v,
               content:
                 v.value === 'category' ? (
-                  <ByCategory question={question} onOpen={(category) => set({ behind: category, delivery: null })} />
+                  <ByCategory question={question} onOpen={open} />
                 ) : v.value === 'activity' ? (
                   <Activity question={question} />
                 ) : v.value === 'outside' ? (
                   <Outside />
                 ) : (
                   <>
-                    <Groups question={question} by={v.value} />
+                    <Groups question={question} by={v.value} onOpen={open} />
                     {v.value === 'daypart' && <HoursWeek />}
                     {v.value === 'channel' && <Followers question={question} />}
                   </>
@@ -75,15 +77,11 @@ export function Results() {
             }))}
             onChange={(next) => set({ by: next === 'category' ? null : next, behind: null, delivery: null })}
           />
-          {view.value !== 'activity' && view.value !== 'outside' && (
-            <>
-              <TakeOut question={question} table={view.value} />
-              <FigureSheets />
-            </>
-          )}
+          {view.value !== 'outside' && <TakeOut question={question} table={view.value} />}
+          {view.value !== 'outside' && view.value !== 'activity' && <FigureSheets />}
           <Behind
             question={question}
-            category={search.get('behind')}
+            what={behindOf(search.get('behind'))}
             delivery={search.get('delivery')}
             onDelivery={(delivery) => set({ delivery })}
             onClose={() => set({ behind: null, delivery: null })}
@@ -93,6 +91,11 @@ export function Results() {
     </>
   );
 }
+
+const behindOf = (written: string | null): BehindWhat | null => {
+  const [by, ...key] = (written ?? '').split(' ');
+  return by && key.length > 0 ? { by: by as BehindWhat['by'], key: key.join(' ') } : null;
+};
 
 /** The table as it is shown, and all deliveries behind it, as sheets. */
 function TakeOut({ question, table }: { question: Question; table: string }) {
@@ -113,7 +116,7 @@ function TakeOut({ question, table }: { question: Question; table: string }) {
   );
 }
 
-function ByCategory({ question, onOpen }: { question: Question; onOpen: (category: string) => void }) {
+function ByCategory({ question, onOpen }: { question: Question; onOpen: (what: BehindWhat) => void }) {
   const results = useResults(question);
   return (
     <Fetched query={results} what="the results">
@@ -127,12 +130,12 @@ function ByCategory({ question, onOpen }: { question: Question; onOpen: (categor
             <Sum data={data} />
             <Uncounted />
             {!data.isRate && data.total > 0 && <Ribbons rows={data.categories} />}
-            <CategoryRows data={data} onOpen={onOpen} />
+            <CategoryRows data={data} onOpen={(key) => onOpen({ by: 'category', key })} />
             <Pairs data={data} />
             <Mix question={question} />
             <h2 className="mb-2">All figures</h2>
             <CategoryTable data={data} />
-            <AnyCategory question={question} />
+            <AnyCategory question={question} onOpen={onOpen} />
             <HowItIsCounted data={data} />
           </>
         )
@@ -190,12 +193,12 @@ function Uncounted() {
 }
 
 /** A count, not a comparison: a delivery stands under each of its post's categories. */
-function AnyCategory({ question }: { question: Question }) {
+function AnyCategory({ question, onOpen }: { question: Question; onOpen: (what: BehindWhat) => void }) {
   const [open, setOpen] = useState(false);
   return (
     <details className="mt-3" onToggle={(event) => setOpen(event.currentTarget.open)}>
       <summary className="cursor-pointer text-faded">A count by any category, further ones too</summary>
-      <div className="mt-2">{open && <Groups question={question} by="anyCategory" />}</div>
+      <div className="mt-2">{open && <Groups question={question} by="anyCategory" onOpen={onOpen} />}</div>
     </details>
   );
 }

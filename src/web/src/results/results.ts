@@ -94,16 +94,23 @@ export function useResults(question: Question | null) {
   });
 }
 
+/** What a figure is of: a main category, or a group by its key. */
+export interface BehindWhat {
+  by: ResultsBy | 'category';
+  key: string;
+}
+
 /** The deliveries behind a figure. */
-export function useMeasured(question: Question, category: string | null, sort: DeliverySort, take: number) {
+export function useMeasured(question: Question, { by, key }: BehindWhat, sort: DeliverySort, take: number) {
   const { id, path } = useWorkspacePath();
+  const of = by === 'category' ? { category: key } : { by, key };
   return useQuery({
-    queryKey: ['results', id, question, 'deliveries', category, sort, take],
+    queryKey: ['results', id, question, 'deliveries', by, key, sort, take],
     placeholderData: keepPreviousData,
     queryFn: () =>
       ask(
         api.GET('/api/workspaces/{workspaceId}/results/deliveries', {
-          params: { path, query: { ...queryOf(question), ...(category && { category }), sort, take } },
+          params: { path, query: { ...queryOf(question), ...of, sort, take } },
         }),
       ),
   });
