@@ -72,7 +72,13 @@ public static class RowGroups
         foreach (ImportRow row in rows)
         {
             bool isForSome = row.Networks.Count > 0 || row.Channels is { Count: > 0 };
-            (Kinship By, string Value)[] signs = isForSome ? [.. Signs(row)] : [];
+            // What goes to all of its category's channels is a post by itself.
+            if (!isForSome)
+            {
+                groups.Add(new(row));
+                continue;
+            }
+            (Kinship By, string Value)[] signs = [.. Signs(row)];
             Growing? group = null;
             Kinship by = default;
             foreach ((Kinship kind, string value) in signs)
@@ -82,12 +88,7 @@ public static class RowGroups
                 if (group is not null)
                     break;
             }
-            if (
-                group is null
-                && isForSome
-                && row is { Date: { } day, Text.Length: > 0 }
-                && byDay.TryGetValue(day, out List<Growing>? there)
-            )
+            if (group is null && row is { Date: { } day, Text.Length: > 0 } && byDay.TryGetValue(day, out List<Growing>? there))
             {
                 TextSketch sketch = row.Sketch;
                 (group, by) = (
@@ -98,7 +99,7 @@ public static class RowGroups
             if (group is null)
             {
                 groups.Add(group = new(row));
-                if (isForSome && row.Date is { } date)
+                if (row.Date is { } date)
                     (byDay.TryGetValue(date, out List<Growing>? ofDay) ? ofDay : byDay[date] = []).Add(group);
             }
             else

@@ -21,7 +21,7 @@ public sealed class LoopBook : IDisposable
 
     private readonly IClock _machine;
     private readonly ConcurrentDictionary<WorkKind, LoopState> _loops = new();
-    private readonly ConcurrentDictionary<WorkKind, int> _aside = new();
+    private readonly ConcurrentDictionary<WorkKind, int> _aside = new(Enum.GetValues<WorkKind>().Select(w => KeyValuePair.Create(w, 0)));
     private readonly Meter _meter = new(MeterName);
     private readonly Histogram<double> _passSeconds;
     private readonly Counter<long> _failures;

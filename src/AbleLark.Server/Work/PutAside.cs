@@ -25,7 +25,10 @@ public sealed class PutAside(LarkDb db, IClock machine, LoopBook book)
     public async Task<List<T>> WithoutAsync<T>(WorkKind work, List<T> due, Func<T, Guid> subject, CancellationToken cancellation)
     {
         if (due.Count == 0)
+        {
+            book.PutAside(work, 0);
             return due;
+        }
         Instant now = machine.Now();
         HashSet<Guid> aside =
         [

@@ -18,16 +18,17 @@ public sealed class OutsidePostTests(TestInstallation installation) : IClassFixt
         await _ada.PlanAsync(installation, (await _ada.PostAsync(category, "From here")).Id(), 5, channel);
         string address = await installation.PostByHandAsync("hearth", "outside-counts", "Open day at the hide\nCome along.");
         LocalDate day = (await installation.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
+        await PassAfterAsync(Duration.FromMinutes(6));
         for (int i = 0; i < 3; i++)
             await PassAfterAsync(Duration.FromDays(4));
 
         JsonElement found = Assert.Single(await ListAsync(channel));
         Assert.Equal((address, "Open day at the hide\nCome along."), (found.Text("address"), found.Text("text")));
         Assert.True(found.GetProperty("engagements").GetDouble() > 0);
-        Assert.Equal(1, (await ResultsAsync(day)).Whole("deliveries"));
+        Assert.Equal(1, (await ResultsAsync(day, channel)).Whole("deliveries"));
 
         await _ada.PostAsync($"outside/{found.Id()}/count", new { categoryId = category, postId = (Guid?)null });
-        JsonElement results = await ResultsAsync(day);
+        JsonElement results = await ResultsAsync(day, channel);
         Assert.Equal((2, 0), (results.Whole("deliveries"), results.Whole("leftOut")));
         JsonElement counted = Assert.Single(await ListAsync(channel));
         JsonElement delivery = await _ada.GetAsync($"deliveries/{counted.Text("deliveryId")}");
@@ -93,7 +94,8 @@ public sealed class OutsidePostTests(TestInstallation installation) : IClassFixt
     private async Task<JsonElement[]> ListAsync(Guid channel) =>
         [.. (await _ada.GetAsync("outside")).EnumerateArray().Where(o => o.Id("channelId") == channel)];
 
-    private Task<JsonElement> ResultsAsync(LocalDate day) => _ada.GetAsync($"results?from={day:uuuu-MM-dd}&to={day:uuuu-MM-dd}&age=week");
+    private Task<JsonElement> ResultsAsync(LocalDate day, Guid channel) =>
+        _ada.GetAsync($"results?from={day:uuuu-MM-dd}&to={day:uuuu-MM-dd}&age=week&channel={channel}");
 
     private async Task<HttpStatusCode> CountAsync(Guid id, Guid? category, Guid? post) =>
         (await _ada.TroubleAsync(HttpMethod.Post, $"outside/{id}/count", new { categoryId = category, postId = post })).Status;
