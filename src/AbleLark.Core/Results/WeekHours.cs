@@ -14,6 +14,9 @@ public sealed record WeekHour(IsoDayOfWeek Day, int Hour, double? Online, double
     /// <summary>True when enough deliveries went out in it for what they earned to be told.</summary>
     public bool HasEnough => Deliveries >= FewestDeliveries;
 
+    /// <summary>By which hours are ranked: what it makes of posts, where that can be told, times the followers who are there.</summary>
+    public double Worth => (HasEnough ? Earned ?? 1 : 1) * (Online ?? 1);
+
     /// <summary>True for an hour whose deliveries did clearly better than the usual.</summary>
     public bool IsGood => HasEnough && Earned >= Usual.Apart;
 }

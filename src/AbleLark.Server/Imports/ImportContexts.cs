@@ -159,8 +159,7 @@ public sealed class ImportContexts(LarkDb db, NetworkBook networks, BusinessCloc
                         workspace.Zone,
                         now
                     );
-                WeekHour? best = week.Where(h => h.Day == date.DayOfWeek && (h.HasEnough || h.Online is not null))
-                    .MaxBy(h => (h.HasEnough ? h.Earned ?? 1 : 1) * (h.Online ?? 1));
+                WeekHour? best = week.Where(h => h.Day == date.DayOfWeek && (h.HasEnough || h.Online is not null)).MaxBy(h => h.Worth);
                 return best is null ? null : new(new LocalTime(best.Hour, 0), Place: false);
             }
         };

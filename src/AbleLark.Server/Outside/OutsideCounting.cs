@@ -2,7 +2,6 @@ using AbleLark.Core;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
-using AbleLark.Core.Figures;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
@@ -43,14 +42,9 @@ public sealed class OutsideCounting(LarkDb db, NetworkBook networks, PostCheckin
         ChangeSet act = db.BeginAct(workspace.Id, person, now, $"Counted a post made on {name} itself as “{post.Title}”");
         Delivery delivery = outside.AsDelivery(post, channel, name, workspace.Zone);
         db.Deliveries.Add(delivery);
-        IReadOnlyList<FigureReading> readings = outside.Readings;
+        keeping.TakeOver(delivery, outside.Readings);
         (outside.DeliveryId, outside.Readings, outside.NextReadingAt, outside.LeftOut) = (delivery.Id, [], null, false);
         await db.SaveChangesAsync(cancellation);
-        foreach (FigureReading reading in readings)
-        {
-            await keeping.KeepAsync([(delivery, reading.Figures)], reading.At, cancellation);
-            await db.SaveChangesAsync(cancellation);
-        }
         return act;
     }
 

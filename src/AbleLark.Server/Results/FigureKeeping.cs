@@ -48,6 +48,30 @@ public sealed class FigureKeeping(LarkDb db)
         }
     }
 
+    /// <summary>What was read of a delivery before it was one. Saves nothing yet.</summary>
+    /// <param name="readings">In order of time; there are no others.</param>
+    public void TakeOver(Delivery delivery, IReadOnlyList<FigureReading> readings)
+    {
+        List<FigureReading> counting = [];
+        foreach (FigureReading reading in readings)
+        {
+            FigureDoubt? doubt = FigureDoubts.Of(delivery.SentAt!.Value, counting.LastOrDefault(), reading);
+            db.Readings.Add(
+                new()
+                {
+                    WorkspaceId = delivery.WorkspaceId,
+                    DeliveryId = delivery.Id,
+                    At = reading.At,
+                    Figures = reading.Figures,
+                    Doubt = doubt,
+                }
+            );
+            if (doubt is null)
+                counting.Add(reading);
+        }
+        AddAges(delivery, counting, []);
+    }
+
     /// <summary>What a person read and wrote down of deliveries of one workspace; a better witness than what stood there. Saves.</summary>
     /// <returns>When each counts as read: no two readings of a delivery at one instant.</returns>
     public async Task<IReadOnlyList<Instant>> EnterAsync(
@@ -145,7 +169,7 @@ public sealed class FigureKeeping(LarkDb db)
 
     /// <param name="readings">In order of time.</param>
     /// <param name="kept">Ages that are there already.</param>
-    private void AddAges(Delivery delivery, IReadOnlyList<FigureReading> readings, IReadOnlyCollection<int> kept)
+    private void AddAges(Delivery delivery, List<FigureReading> readings, IReadOnlyCollection<int> kept)
     {
         if (readings.Count == 0)
             return;

@@ -28,12 +28,11 @@ public sealed class TotalsReader(LarkDb db, NetworkBook networks, MeasuredReader
             .Channels.Where(c => c.WorkspaceId == workspace)
             .Select(c => new { c.Id, c.Network })
             .ToListAsync(cancellation);
-        // What the measure is made of is the same on most networks.
         var parts = channels
             .Where(c => networks.Has(c.Network))
             .Where(c => question.Channels?.Contains(c.Id) != false && (question.Network is null || c.Network == question.Network))
-            .GroupBy(c => question.Measure.PartsOn(networks[c.Network]) is var p ? (string.Join(',', p.Above), p.Below) : default)
-            .Select(g => (Parts: question.Measure.PartsOn(networks[g.First().Network]), Channels: g.Select(c => c.Id.Value).ToArray()))
+            .GroupBy(c => c.Network)
+            .Select(g => (Parts: question.Measure.PartsOn(networks[g.Key]), Channels: g.Select(c => c.Id.Value).ToArray()))
             .ToList();
         if (parts.Count == 0)
             return [];

@@ -8166,6 +8166,11 @@ export interface components {
             deliveries: number;
             /** @description True when enough deliveries went out in it for what they earned to be told. */
             hasEnough?: boolean;
+            /**
+             * Format: double
+             * @description By which hours are ranked: what it makes of posts, where that can be told, times the followers who are there.
+             */
+            worth?: number;
             /** @description True for an hour whose deliveries did clearly better than the usual. */
             isGood?: boolean;
         };

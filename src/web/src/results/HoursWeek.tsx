@@ -26,7 +26,7 @@ export function HoursWeek() {
   const slotAt = (hour: WeekHour) => to(`rota?make=${view.hours.indexOf(hour)}${channel ? `&channel=${channel}` : ''}`);
   const good = [...view.hours]
     .filter((h) => h.isGood || (view.basis === 'none' && h.online !== null))
-    .sort((a, b) => worth(b) - worth(a))
+    .sort((a, b) => (b.worth ?? 0) - (a.worth ?? 0))
     .slice(0, best);
   return (
     <section className="mt-8">
@@ -84,8 +84,6 @@ export function HoursWeek() {
     </section>
   );
 }
-
-const worth = (h: WeekHour) => (h.hasEnough ? (h.earned ?? 1) : 1) * (h.online ?? 1);
 
 const wordsOf = (h: WeekHour) =>
   [
