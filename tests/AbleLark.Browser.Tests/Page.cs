@@ -189,6 +189,13 @@ public sealed class Page : IDisposable
 
     public string TextOf(string css) => Try(() => _driver.FindElement(By.CssSelector(css)).Text, css);
 
+    /// <summary>The words of all of these at one moment, however often the page draws them anew.</summary>
+    public IReadOnlyList<string> TextsOf(string css) =>
+        [
+            .. ((IEnumerable<object>)Run("return [...document.querySelectorAll(arguments[0])].map((e) => e.innerText.trim())", css)!)
+                .Cast<string>(),
+        ];
+
     public string ValueOf(string label) => Try(() => Field(label).GetDomProperty("value") ?? "", label);
 
     public string Text() => (string)Run("return document.body.innerText")!;

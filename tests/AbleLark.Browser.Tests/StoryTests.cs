@@ -283,8 +283,8 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
         page.See("What each category earned");
         page.Press("up to now");
         page.Until(() => page.Count("tr[data-category]") == 2, "a row for each category");
-        string[] Column(string name) =>
-            [.. page.Driver.FindElements(OpenQA.Selenium.By.CssSelector($"td[data-column='{name}']")).Select(e => e.Text)];
+        page.Until(() => page.Count("[aria-busy=true]") == 0, "the figures up to now");
+        IReadOnlyList<string> Column(string name) => page.TextsOf($"td[data-column='{name}']");
         page.Until(() => Column("Deliveries").All(n => int.Parse(n) > 0), "figures of both");
         Assert.Equal(100, Column("Brings").Sum(s => double.Parse(s.TrimEnd('%'))), 0.11);
         Assert.Equal(100, Column("Takes").Sum(s => double.Parse(s.TrimEnd('%'))), 0.11);

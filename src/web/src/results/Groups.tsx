@@ -3,7 +3,7 @@ import { Link } from 'react-router';
 import { ChannelName } from '../channels/channels';
 import { mediaAddress } from '../media/media';
 import { Button } from '../ui/Button';
-import { Empty, Fetched } from '../ui/States';
+import { Empty, Fetched, Renewing } from '../ui/States';
 import { useVocabulary } from '../vocabulary/vocabulary';
 import { useWorkspacePath } from '../workspaces/workspace';
 import { Balance, BalanceHead } from './Balance';
@@ -67,7 +67,7 @@ export function Groups({
         data.rows.length === 0 ? (
           <Empty title={head.empty}>Choose a longer time, or other channels.</Empty>
         ) : (
-          <>
+          <Renewing renewing={groups.isPlaceholderData}>
             <p className="mb-3 max-w-[80ch] text-faded">{head.what}</p>
             <table className="w-full table-fixed text-left">
               <caption className="sr-only">Results by {head.title.toLowerCase()}</caption>
@@ -130,7 +130,7 @@ export function Groups({
                 More of {data.total}
               </Button>
             )}
-          </>
+          </Renewing>
         )
       }
     </Fetched>

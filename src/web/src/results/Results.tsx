@@ -3,7 +3,7 @@ import { Link } from 'react-router';
 import { type Category, useCategories } from '../categories/categories';
 import { useNetworks } from '../networks/networks';
 import { longDay, shortDay } from '../time/dates';
-import { Empty, Fetched } from '../ui/States';
+import { Empty, Fetched, Renewing } from '../ui/States';
 import { Tabs } from '../ui/Tabs';
 import { useVocabulary } from '../vocabulary/vocabulary';
 import { useWorkspacePath } from '../workspaces/workspace';
@@ -126,7 +126,7 @@ function ByCategory({ question, onOpen }: { question: Question; onOpen: (what: B
             Results appear an hour after the first sending: they are pulled in from the networks.
           </Empty>
         ) : (
-          <>
+          <Renewing renewing={results.isPlaceholderData}>
             <Sum data={data} />
             <Uncounted />
             {!data.isRate && data.total > 0 && <Ribbons rows={data.categories} />}
@@ -137,7 +137,7 @@ function ByCategory({ question, onOpen }: { question: Question; onOpen: (what: B
             <CategoryTable data={data} />
             <AnyCategory question={question} onOpen={onOpen} />
             <HowItIsCounted data={data} />
-          </>
+          </Renewing>
         )
       }
     </Fetched>

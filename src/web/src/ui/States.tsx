@@ -52,3 +52,12 @@ export function Fetched<T>({
   if (query.error) return <Failed error={query.error} retry={() => void query.refetch()} />;
   return <Waiting what={what} />;
 }
+
+/** What is shown while the answer to another question is under way: the old one, faded, and said to be so. */
+export function Renewing({ renewing, children }: { renewing: boolean; children: ReactNode }) {
+  return (
+    <div aria-busy={renewing} className="aria-busy:opacity-50">
+      {children}
+    </div>
+  );
+}
