@@ -31,10 +31,16 @@ const views = [
   ['deliveries behind it', `results/deliveries?from=${from}&to=${to}&sort=best&take=50`],
   ...['channel', 'daypart', 'post', 'wording', 'hashtag', 'anyCategory'].map((by) => [`by ${by}`, `results/groups?from=${from}&to=${to}&by=${by}`]),
 ];
+const middle = (times) => times.toSorted((a, b) => a - b)[times.length >> 1];
+const later = new Date(Date.parse(from) + 30 * 864e5).toISOString().slice(0, 10);
 for (const [name, path] of views) {
+  // Code that runs for the first time is compiled first, and anew once it has run often: that is paid before, on a shorter period.
+  const begun = (await ask(`${workspace}/${path.replace(from, later)}`)).took;
+  for (let i = 0; i < 20; i++) await ask(`${workspace}/${path.replace(from, later)}`);
   const cold = (await ask(`${workspace}/${path}`)).took;
   const times = [];
   for (let i = 0; i < 7; i++) times.push((await ask(`${workspace}/${path}`)).took);
-  const warm = times.toSorted((a, b) => a - b)[3];
-  console.log(`results ${name}, ${deliveries} deliveries | ${warm.toFixed(0)} ms, first ${cold.toFixed(0)} ms | ${loop} | – | under 300 ms, first under 700 ms | ${warm < 300 && cold < 700 ? 'holds' : 'falls short'}`);
+  const warm = middle(times);
+  const figures = `${warm.toFixed(0)} ms, asked for the first time ${cold.toFixed(0)} ms, by a server just started ${begun.toFixed(0)} ms`;
+  console.log(`results ${name}, ${deliveries} deliveries | ${figures} | ${loop} | – | under 300 ms, first under 700 ms | ${warm < 300 && cold < 700 ? 'holds' : 'falls short'}`);
 }

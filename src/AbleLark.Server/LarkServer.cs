@@ -181,8 +181,10 @@ public static class LarkServer
         services.AddSingleton<Comparisons>();
         services.AddScoped<MeasuredReader>();
         services.AddScoped<TotalsReader>();
+        services.AddSingleton<SentTags>();
         services.AddScoped<ResultsGroups>();
         services.AddScoped<LineUpReader>();
+        services.AddScoped<PlanActs>();
         services.AddScoped<LineUpCache>();
         services.AddSingleton(TimeProvider.System);
         services.AddSingleton<LineUpSnapshots>();
@@ -273,6 +275,8 @@ public static class LarkServer
         workspace.MapImports();
         workspace.MapLineUp();
         workspace.MapOccurrences();
+        workspace.MapPlanActs();
+        workspace.MapDensity();
         workspace.MapBooking();
         workspace.MapOutlook();
         workspace.MapDeliveries();

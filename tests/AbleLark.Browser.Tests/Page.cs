@@ -192,8 +192,9 @@ public sealed class Page : IDisposable
     /// <summary>The words of all of these at one moment, however often the page draws them anew.</summary>
     public IReadOnlyList<string> TextsOf(string css) =>
         [
-            .. ((IEnumerable<object>)Run("return [...document.querySelectorAll(arguments[0])].map((e) => e.innerText.trim())", css)!)
-                .Cast<string>(),
+            .. (
+                (IEnumerable<object>)Run("return [...document.querySelectorAll(arguments[0])].map((e) => e.innerText.trim())", css)!
+            ).Cast<string>(),
         ];
 
     public string ValueOf(string label) => Try(() => Field(label).GetDomProperty("value") ?? "", label);

@@ -199,7 +199,7 @@ public static class DeliveryStates
     public static bool MayMove(this Delivery delivery) =>
         delivery.State is DeliveryState.Planned or DeliveryState.WaitingForApproval or DeliveryState.Substitute;
 
-    /// <summary>Gives it another time, as the same delivery of its occurrence.</summary>
+    /// <summary>Gives it another time, as the same delivery of its occurrence. One at an exact time comes from that time.</summary>
     /// <param name="local">In the workspace's zone.</param>
     /// <exception cref="InvalidOperationException">It has begun to be sent, or ended.</exception>
     public static void MoveTo(this Delivery delivery, Instant at, LocalDateTime local)
@@ -207,6 +207,8 @@ public static class DeliveryStates
         if (!delivery.MayMove())
             throw new InvalidOperationException($"A delivery that is {delivery.State} can't be moved.");
         (delivery.At, delivery.LocalDate, delivery.LocalTime) = (at, local.Date, local.TimeOfDay);
+        if (delivery.OriginKind == OriginKind.ExactTime)
+            delivery.ComeFrom(Origin.ExactTime(delivery.PostId, local));
     }
 
     /// <summary>A person says that it isn't on the network: it goes once more, at once, under the same key.</summary>

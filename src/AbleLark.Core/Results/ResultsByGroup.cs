@@ -59,25 +59,33 @@ public static class ResultsByGroup
         bool withInterval
     )
     {
-        MeasuredDelivery[] counted = [.. all.Where(d => d.Measured is not null)];
-        double above = counted.Sum(d => d.Measured!.Above),
-            below = counted.Sum(d => d.Measured!.Below ?? 0);
-        (Id<Post> Post, double Earned, double Expected)[] posts =
-        [
-            .. counted
-                .Where(d => expected.ContainsKey(d.Id))
-                .GroupBy(d => d.PostId)
-                .Select(g => (g.Key, g.Sum(d => d.Measured!.Above), g.Sum(d => expected[d.Id]))),
-        ];
+        double above = 0,
+            below = 0;
+        List<double> each = new(all.Length);
+        HashSet<Id<Post>> posts = [];
+        // In order of posts, so that the same ones are always drawn.
+        SortedDictionary<Id<Post>, (double Earned, double Expected)> compared = [];
+        foreach (MeasuredDelivery delivery in all)
+        {
+            if (delivery.Measured is not { } measured)
+                continue;
+            (above, below) = (above + measured.Above, below + (measured.Below ?? 0));
+            each.Add(measured.Above / (measured.Below ?? 1));
+            posts.Add(delivery.PostId);
+            if (!expected.TryGetValue(delivery.Id, out double usual))
+                continue;
+            (double earned, double sum) = compared.GetValueOrDefault(delivery.PostId);
+            compared[delivery.PostId] = (earned + measured.Above, sum + usual);
+        }
         return new(
             key,
-            counted.Select(d => d.PostId).Distinct().Count(),
-            counted.Length,
-            all.Length - counted.Length,
+            posts.Count,
+            each.Count,
+            all.Length - each.Count,
             above,
             below > 0 ? above / below : null,
-            counted.Length == 0 ? null : Median.Of([.. counted.Select(d => d.Measured!.Above / (d.Measured!.Below ?? 1))]),
-            posts.Length == 0 ? null : Beside([.. posts.OrderBy(p => p.Post).Select(p => (p.Earned, p.Expected))], withInterval)
+            each.Count == 0 ? null : Median.Of([.. each]),
+            compared.Count == 0 ? null : Beside([.. compared.Values], withInterval)
         );
     }
 

@@ -46,7 +46,7 @@ public abstract class HasOrigin
     public required Origin Origin
     {
         get => new(OriginKind, OriginId, OriginDate, OriginTime);
-        init => (OriginKind, OriginId, OriginDate, OriginTime) = (value.Kind, value.Id, value.Date, value.Time);
+        init => ComeFrom(value);
     }
 
     /// <summary>The parts of <see cref="Origin"/>, as they are kept and asked for.</summary>
@@ -55,4 +55,7 @@ public abstract class HasOrigin
     public Guid OriginId { get; private set; }
     public LocalDate OriginDate { get; private set; }
     public LocalTime? OriginTime { get; private set; }
+
+    internal void ComeFrom(Origin origin) =>
+        (OriginKind, OriginId, OriginDate, OriginTime) = (origin.Kind, origin.Id, origin.Date, origin.Time);
 }

@@ -48,6 +48,7 @@ public sealed record OriginView(OriginKind Kind, Guid Id, LocalDate Date, LocalT
 /// <param name="IsMoved">True when a person moved the occurrence.</param>
 /// <param name="May">What the person who asks may do with it.</param>
 /// <param name="Revision">Of its delivery; give it back in If-Match when you act on it.</param>
+/// <param name="Findings">How many findings stand against its post on the channel, of what is to come.</param>
 public sealed record LineUpEntry(
     string Key,
     EntryKind Kind,
@@ -74,7 +75,8 @@ public sealed record LineUpEntry(
     bool IsPicked = false,
     bool IsMoved = false,
     string? Note = null,
-    int? Revision = null
+    int? Revision = null,
+    int Findings = 0
 );
 
 /// <param name="ScheduledThrough">Last local date that is scheduled as a whole.</param>
@@ -119,14 +121,16 @@ public static class LineUpEndpoints
         IReadOnlyList<LineUpPlace> places = lineUp.Project(now, workspace.StartOf(last.PlusDays(1)));
         List<ShownDelivery> shown = await DeliveriesAsync(db, workspace, first, last, cancellation);
 
-        // Ended slots too: their deliveries stay.
-        Dictionary<Id<Slot>, Id<Rota>> rotas = await db
-            .Slots.Where(s => s.WorkspaceId == workspaceId)
-            .Select(s => new { s.Id, s.RotaId })
-            .ToDictionaryAsync(s => s.Id, s => s.RotaId, cancellation);
+        Dictionary<Id<Slot>, Id<Rota>> rotas = await db.RotasOfSlotsAsync(workspaceId, cancellation);
         bool mayPlan = http.Role().May(Right.Schedule);
         Dictionary<Id<Post>, LineUpPost> bank = lineUp.Input.Bank.ToDictionary(p => p.Id);
-        IEnumerable<LineUpEntry> deliveries = shown.Select(d => Entry(d, d.Origin.SlotId is { } slot ? rotas[slot] : null, mayPlan));
+        Dictionary<Id<Channel>, Channel> channels = lineUp.Input.Channels.ToDictionary(c => c.Id);
+        IEnumerable<LineUpEntry> deliveries = shown.Select(d =>
+            Entry(d, d.Origin.SlotId is { } slot ? rotas[slot] : null, mayPlan) with
+            {
+                Findings = d.State is DeliveryState.Planned or DeliveryState.WaitingForApproval ? FindingsOf(d.PostId, d.ChannelId) : 0,
+            }
+        );
         IEnumerable<LineUpEntry> projected =
             from place in places
             from pick in place.Picks
@@ -140,7 +144,7 @@ public static class LineUpEndpoints
                 mayPlan
             )
             where entry.Date >= first
-            select entry;
+            select pick.PostId is { } post ? entry with { Findings = FindingsOf(post, pick.ChannelId) } : entry;
         return new(
             now,
             workspace.DateOf(now),
@@ -148,6 +152,11 @@ public static class LineUpEndpoints
             workspace.ScheduledThrough,
             [.. deliveries.Concat(projected).OrderBy(e => e.At).ThenBy(e => e.Key, StringComparer.Ordinal)]
         );
+
+        int FindingsOf(Id<Post> post, Id<Channel> channel) =>
+            bank.TryGetValue(post, out LineUpPost? found) && channels.TryGetValue(channel, out Channel? on)
+                ? found.FitOn(on)?.Findings.Count ?? 0
+                : 0;
     }
 
     /// <summary>What is shown of a delivery.</summary>
@@ -178,18 +187,9 @@ public static class LineUpEndpoints
         CancellationToken cancellation
     )
     {
-        // By instant for the index; a day more on each side, should the workspace have moved to another zone.
-        (Instant begin, Instant end) = (workspace.StartOf(first.PlusDays(-1)), workspace.StartOf(last.PlusDays(2)));
         return (
-            from d in db.Deliveries
+            from d in Shown(db, workspace, first, last)
             join post in db.Posts on new { d.WorkspaceId, d.PostId } equals new { post.WorkspaceId, PostId = post.Id }
-            where
-                d.WorkspaceId == workspace.Id
-                && d.At >= begin
-                && d.At < end
-                && d.LocalDate >= first
-                && d.LocalDate <= last
-                && d.State != DeliveryState.Cancelled
             select new ShownDelivery(
                 d.Id,
                 d.At,
@@ -210,6 +210,32 @@ public static class LineUpEndpoints
             )
         ).ToListAsync(cancellation);
     }
+
+    /// <summary>Deliveries of a time, but for cancelled ones.</summary>
+    internal static IQueryable<Delivery> Shown(LarkDb db, Workspace workspace, LocalDate first, LocalDate last)
+    {
+        // By instant for the index; a day more on each side, should the workspace have moved to another zone.
+        (Instant begin, Instant end) = (workspace.StartOf(first.PlusDays(-1)), workspace.StartOf(last.PlusDays(2)));
+        return db.Deliveries.Where(d =>
+            d.WorkspaceId == workspace.Id
+            && d.At >= begin
+            && d.At < end
+            && d.LocalDate >= first
+            && d.LocalDate <= last
+            && d.State != DeliveryState.Cancelled
+        );
+    }
+
+    /// <summary>To which rota each slot belongs; ended ones too, whose deliveries stay.</summary>
+    internal static Task<Dictionary<Id<Slot>, Id<Rota>>> RotasOfSlotsAsync(
+        this LarkDb db,
+        Id<Workspace> workspace,
+        CancellationToken cancellation
+    ) =>
+        db
+            .Slots.Where(s => s.WorkspaceId == workspace)
+            .Select(s => new { s.Id, s.RotaId })
+            .ToDictionaryAsync(s => s.Id, s => s.RotaId, cancellation);
 
     private static string WhyOf(ShownDelivery d) =>
         d.Why ?? (d.IsRescheduled ? "Rescheduled by a person." : "Date and time set by a person.");

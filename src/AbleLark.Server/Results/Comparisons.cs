@@ -1,4 +1,5 @@
 using System.Buffers.Binary;
+using System.Globalization;
 using System.Security.Cryptography;
 using AbleLark.Core.Results;
 
@@ -34,11 +35,13 @@ public sealed class Comparisons
         return answer.Value;
     }
 
+    /// <summary>The same for the same deliveries in whatever order: the sum, modulo 2^128, of each one's hash.</summary>
     private static string KeyOf(IReadOnlyCollection<MeasuredDelivery> deliveries)
     {
-        using IncrementalHash hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
+        UInt128 sum = 0;
         Span<byte> row = stackalloc byte[96];
-        foreach (MeasuredDelivery d in deliveries.OrderBy(d => d.Id))
+        Span<byte> hash = stackalloc byte[SHA256.HashSizeInBytes];
+        foreach (MeasuredDelivery d in deliveries)
         {
             row.Clear();
             d.Id.Value.TryWriteBytes(row);
@@ -49,8 +52,12 @@ public sealed class Comparisons
             BinaryPrimitives.WriteInt32LittleEndian(row[68..], d.Hour);
             BinaryPrimitives.WriteDoubleLittleEndian(row[72..], d.Measured?.Above ?? double.NaN);
             BinaryPrimitives.WriteDoubleLittleEndian(row[80..], d.Measured?.Below ?? double.NaN);
-            hash.AppendData(row);
+            SHA256.HashData(row, hash);
+            unchecked
+            {
+                sum += BinaryPrimitives.ReadUInt128LittleEndian(hash);
+            }
         }
-        return Convert.ToHexString(hash.GetHashAndReset());
+        return string.Create(CultureInfo.InvariantCulture, $"{deliveries.Count} {sum:x}");
     }
 }

@@ -61,7 +61,7 @@ public static class GroupEndpoints
 
     public static void MapGroups(this RouteGroupBuilder workspace) => workspace.MapGet("/results/groups", ShowAsync).Needs(Right.Results);
 
-    private static async Task<GroupRows> ShowAsync(
+    private static Task<GroupRows> ShowAsync(
         Id<Workspace> workspaceId,
         [AsParameters] ResultsQuery query,
         QueryWord<ResultsBy> by,
@@ -69,9 +69,6 @@ public static class GroupEndpoints
         int? take,
         ResultsGroups groups,
         CancellationToken cancellation
-    )
-    {
-        IReadOnlyList<GroupRow> all = await groups.OfAsync(workspaceId, query.Question(), by.Value, cancellation);
-        return new(all.Count, [.. all.Skip(Math.Max(0, skip ?? 0)).Take(Math.Clamp(take ?? 100, 1, MostRows))]);
-    }
+    ) =>
+        groups.OfAsync(workspaceId, query.Question(), by.Value, Math.Max(0, skip ?? 0), Math.Clamp(take ?? 100, 1, MostRows), cancellation);
 }

@@ -71,7 +71,19 @@ public static class ResultTables
             ResultsTable.Category => await CategoriesAsync(workspaceId, question, reader, comparisons, db, cancellation),
             ResultsTable.Delivery => await DeliveriesAsync(workspaceId, question, reader, comparisons, db, cancellation),
             ResultsTable.Activity => await ActivityAsync(workspaceId, question, db, cancellation),
-            var other => Groups(await groups.OfAsync(workspaceId, question, Enum.Parse<ResultsBy>(other.ToString()), cancellation), other),
+            var other => Groups(
+                (
+                    await groups.OfAsync(
+                        workspaceId,
+                        question,
+                        Enum.Parse<ResultsBy>(other.ToString()),
+                        skip: 0,
+                        take: int.MaxValue,
+                        cancellation
+                    )
+                ).Rows,
+                other
+            ),
         };
         string name = $"results-by-{table.Value.ToString().ToLowerInvariant()}-{LocalDatePattern.Iso.Format(question.Period.To)}";
         return format?.Value == SheetFormat.Xlsx

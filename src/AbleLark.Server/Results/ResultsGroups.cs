@@ -15,20 +15,25 @@ using Microsoft.EntityFrameworkCore;
 namespace AbleLark.Server.Results;
 
 /// <summary>Puts deliveries together by what they have in common.</summary>
-public sealed class ResultsGroups(LarkDb db, MeasuredReader reader, Comparisons comparisons)
+public sealed class ResultsGroups(LarkDb db, MeasuredReader reader, Comparisons comparisons, SentTags sentTags)
 {
     private const int AtOnce = 5_000;
 
     /// <summary>The best first, by how they did beside the usual.</summary>
-    public async Task<IReadOnlyList<GroupRow>> OfAsync(
+    /// <param name="skip">How many of them are passed over.</param>
+    /// <param name="take">How many are named and given at most.</param>
+    public async Task<GroupRows> OfAsync(
         Id<Workspace> workspace,
         ResultsQuestion question,
         ResultsBy by,
+        int skip,
+        int take,
         CancellationToken cancellation
     )
     {
         (List<MeasuredDelivery> deliveries, _) = await reader.ReadAsync(workspace, question, cancellation);
         bool ofLevels = by is ResultsBy.Channel or ResultsBy.Daypart;
+        bool compares = !ofLevels && by != ResultsBy.AnyCategory;
         CategoryComparison comparison = comparisons.Of(deliveries, withLevels: ofLevels);
         Func<MeasuredDelivery, IEnumerable<string>> keys = await KeysAsync(workspace, deliveries, by, cancellation);
         IReadOnlyList<GroupResult<string>> groups = ResultsByGroup.Of(
@@ -37,23 +42,31 @@ public sealed class ResultsGroups(LarkDb db, MeasuredReader reader, Comparisons 
             comparison.Expected,
             withIntervals: by == ResultsBy.Hashtag
         );
-        Func<GroupRow, GroupRow> name = await NamesAsync(workspace, [.. groups.Select(g => g.Key)], by, comparison, cancellation);
-        return
+        GroupRow[] page =
         [
             .. groups
-                .Select(g =>
-                    name(
-                        new(g.Key, "", g.Posts, g.Deliveries, g.LeftOut, g.Total, g.Rate, g.Median)
-                        {
-                            // What is told of channels and hours is what they make; of a count by any category, nothing.
-                            BesideUsual = ofLevels || by == ResultsBy.AnyCategory ? null : g.BesideUsual,
-                        }
-                    )
-                )
-                .OrderByDescending(r => r.Makes?.Value ?? r.BesideUsual?.Ratio ?? -1)
-                .ThenByDescending(r => r.Deliveries)
-                .ThenBy(r => r.Name, StringComparer.OrdinalIgnoreCase),
+                .OrderByDescending(g => Makes(g.Key)?.Value ?? (compares ? g.BesideUsual?.Ratio : null) ?? -1)
+                .ThenByDescending(g => g.Deliveries)
+                .ThenBy(g => g.Key, StringComparer.Ordinal)
+                .Skip(skip)
+                .Take(take)
+                .Select(g => new GroupRow(g.Key, "", g.Posts, g.Deliveries, g.LeftOut, g.Total, g.Rate, g.Median)
+                {
+                    // What is told of channels and hours is what they make; of a count by any category, nothing.
+                    BesideUsual = compares ? g.BesideUsual : null,
+                    Makes = Makes(g.Key),
+                }),
         ];
+        Func<GroupRow, GroupRow> name = await NamesAsync(workspace, [.. page.Select(g => g.Key)], by, cancellation);
+        return new(groups.Count, [.. page.Select(name)]);
+
+        RatioRange? Makes(string key) =>
+            by switch
+            {
+                ResultsBy.Channel => comparison.Channels.GetValueOrDefault(IdOf<Channel>(key)),
+                ResultsBy.Daypart => comparison.Dayparts.GetValueOrDefault(DaypartOf(key)),
+                _ => null,
+            };
     }
 
     /// <summary>The deliveries behind a group.</summary>
@@ -110,7 +123,6 @@ public sealed class ResultsGroups(LarkDb db, MeasuredReader reader, Comparisons 
         Id<Workspace> workspace,
         string[] keys,
         ResultsBy by,
-        CategoryComparison comparison,
         CancellationToken cancellation
     )
     {
@@ -123,18 +135,13 @@ public sealed class ResultsGroups(LarkDb db, MeasuredReader reader, Comparisons 
                 return row =>
                 {
                     Id<Channel> id = IdOf<Channel>(row.Key);
-                    return row with { Name = channels[id], ChannelId = id, Makes = comparison.Channels.GetValueOrDefault(id) };
+                    return row with { Name = channels[id], ChannelId = id };
                 };
             case ResultsBy.Daypart:
                 return row =>
                 {
-                    Daypart part = Daypart.OfLevel(int.Parse(row.Key, CultureInfo.InvariantCulture));
-                    return row with
-                    {
-                        Name = $"{part.Part}, {(part.IsWeekend ? "weekend" : "weekday")}",
-                        Daypart = part,
-                        Makes = comparison.Dayparts.GetValueOrDefault(part),
-                    };
+                    Daypart part = DaypartOf(row.Key);
+                    return row with { Name = $"{part.Part}, {(part.IsWeekend ? "weekend" : "weekday")}", Daypart = part };
                 };
             case ResultsBy.AnyCategory:
                 Dictionary<Id<Category>, string> categories = await db
@@ -168,6 +175,8 @@ public sealed class ResultsGroups(LarkDb db, MeasuredReader reader, Comparisons 
                 };
         }
     }
+
+    private static Daypart DaypartOf(string key) => Daypart.OfLevel(int.Parse(key, CultureInfo.InvariantCulture));
 
     private static Id<T> IdOf<T>(string key) => new(Guid.Parse(key));
 
@@ -214,7 +223,7 @@ public sealed class ResultsGroups(LarkDb db, MeasuredReader reader, Comparisons 
 
     private sealed record FurtherCategory(Guid Id, string Category);
 
-    private Task<ILookup<Id<Delivery>, string>> TagsAsync(
+    private async Task<ILookup<Id<Delivery>, string>> TagsAsync(
         Id<Workspace> workspace,
         List<MeasuredDelivery> deliveries,
         CancellationToken cancellation
@@ -222,23 +231,32 @@ public sealed class ResultsGroups(LarkDb db, MeasuredReader reader, Comparisons 
     {
         // A post says the same each time that it comes round.
         Dictionary<string, string[]> known = new(StringComparer.Ordinal);
-        return LookUpAsync(
-            deliveries,
-            async ids =>
-                (
-                    await db
-                        .Database.SqlQuery<SentText>(
-                            $"""
-                            select id, words from (
-                                select id,
-                                    concat_ws(' ', sent #>> array['fields', 'text'], sent #>> array['fields', 'firstComment']) as words
-                                from deliveries where workspace_id = {workspace.Value} and id = any ({ids})) said
-                            where words like '%#%'
-                            """
-                        )
-                        .ToListAsync(cancellation)
-                ).SelectMany(s => Known(s.Words).Select(tag => (s.Id, tag)))
-        );
+        Dictionary<Guid, string[]> tags = deliveries
+            .Select(d => (d.Id.Value, Tags: sentTags.Of(d.Id.Value)))
+            .Where(d => d.Tags is not null)
+            .ToDictionary(d => d.Value, d => d.Tags!);
+        foreach (Guid[] ids in deliveries.Select(d => d.Id.Value).Where(d => !tags.ContainsKey(d)).Chunk(AtOnce))
+        {
+            List<SentText> texts = await db
+                .Database.SqlQuery<SentText>(
+                    $"""
+                    select words, array_agg(id) as ids from (
+                        select id,
+                            concat_ws(' ', sent #>> array['fields', 'text'], sent #>> array['fields', 'firstComment']) as words
+                        from deliveries where workspace_id = {workspace.Value} and id = any ({ids})) said
+                    where words like '%#%'
+                    group by words
+                    """
+                )
+                .ToListAsync(cancellation);
+            foreach (Guid id in ids)
+                tags[id] = [];
+            foreach (SentText text in texts)
+            foreach (Guid id in text.Ids)
+                tags[id] = Known(text.Words);
+            sentTags.Keep(ids.Select(id => (id, tags[id])));
+        }
+        return deliveries.SelectMany(d => tags[d.Id.Value].Select(tag => (d.Id, tag))).ToLookup(t => t.Id, t => t.tag);
 
         string[] Known(string words)
         {
@@ -259,7 +277,7 @@ public sealed class ResultsGroups(LarkDb db, MeasuredReader reader, Comparisons 
         return all.ToLookup(a => new Id<Delivery>(a.Id), a => a.Value);
     }
 
-    private sealed record SentText(Guid Id, string Words);
+    private sealed record SentText(string Words, Guid[] Ids);
 
     /// <summary>In small letters: networks make no difference.</summary>
     private static IEnumerable<string> TagsOf(string text)

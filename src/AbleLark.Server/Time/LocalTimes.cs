@@ -10,19 +10,25 @@ namespace AbleLark.Server.Time;
 public static class LocalTimes
 {
     /// <summary>The instant of a local time that is still to come.</summary>
-    public static Instant ComingInstant(this Workspace workspace, LocalDate date, LocalTime time, Instant now)
+    public static Instant ComingInstant(this Workspace workspace, LocalDate date, LocalTime time, Instant now) =>
+        workspace.WhyNot(date + time, now, out Instant at) is { } why ? throw ProblemException.BadInput(why) : at;
+
+    /// <summary>Why nothing can be planned for a local time; null when it can.</summary>
+    /// <param name="at">Its instant then.</param>
+    public static string? WhyNot(this Workspace workspace, LocalDateTime local, Instant now, out Instant at)
     {
+        (LocalDate date, LocalTime time, at) = (local.Date, local.TimeOfDay, default);
         if (!DateBounds.Contains(date, workspace.DateOf(now)))
-            throw ProblemException.BadInput(DateBounds.Words(date, workspace.DateOf(now)));
+            return DateBounds.Words(date, workspace.DateOf(now));
         if (date < workspace.DateOf(now))
-            throw ProblemException.BadInput($"{Words(date)} has passed. Choose a time to come.");
-        Instant at =
-            Occurrences.InstantOf(date, time, workspace.Zone)
-            ?? throw ProblemException.BadInput($"{Words(date)} did not happen in {workspace.Zone.Id}. Choose another date.");
-        if (at <= now)
-            throw ProblemException.BadInput($"{Words(date)}, {time:HH:mm} has passed. Choose a time to come.");
-        return at;
+            return $"{Words(date)} has passed. Choose a time to come.";
+        if (Occurrences.InstantOf(date, time, workspace.Zone) is not { } coming)
+            return $"{Words(date)} did not happen in {workspace.Zone.Id}. Choose another date.";
+        at = coming;
+        return at <= now ? $"{Words(local)} has passed. Choose a time to come." : null;
     }
+
+    public static string Words(LocalDateTime local) => $"{Words(local.Date)}, {local.TimeOfDay:HH:mm}";
 
     private static string Words(LocalDate date) => date.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
 }

@@ -1,0 +1,193 @@
+using AbleLark.Core;
+using AbleLark.Core.Categories;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.LineUps;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Server.Access;
+using AbleLark.Server.Problems;
+using AbleLark.Server.Time;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+
+namespace AbleLark.Server.LineUps;
+
+/// <summary>A week of one category.</summary>
+/// <param name="Week">Its Monday, local.</param>
+/// <param name="CategoryId">Null: a place that is kept free.</param>
+/// <param name="Sent">Deliveries that went out.</param>
+/// <param name="Coming">What is planned, waits, or would be sent as things stand.</param>
+/// <param name="Stopped">What was refused or missed, or may have gone out.</param>
+/// <param name="Empty">Places with nothing to send.</param>
+public sealed record WeekDensity(LocalDate Week, Id<Category>? CategoryId, int Sent, int Coming, int Stopped, int Empty);
+
+/// <summary>How a long time is filled.</summary>
+public sealed record DensityView(LocalDate From, LocalDate To, IReadOnlyList<WeekDensity> Weeks);
+
+/// <summary>What is asked of a long time; what isn't named takes all.</summary>
+/// <param name="Text">Posts whose title has it, in capitals or not.</param>
+public sealed record DensityQuery(
+    [FromQuery(Name = "from")] QueryDate From,
+    [FromQuery(Name = "to")] QueryDate To,
+    [FromQuery(Name = "channels")] Guid[]? Channels,
+    [FromQuery(Name = "categories")] Guid[]? Categories,
+    [FromQuery(Name = "rotas")] Guid[]? Rotas,
+    [FromQuery(Name = "text")] string? Text
+);
+
+/// <summary>A year at a glance: counts by week and category alone, quick over any number of deliveries.</summary>
+public static class DensityEndpoints
+{
+    private const int MostDays = 400;
+
+    public static void MapDensity(this RouteGroupBuilder workspace) => workspace.MapGet("/line-up/density", ShowAsync).Needs(Right.View);
+
+    private static async Task<DensityView> ShowAsync(
+        Id<Workspace> workspaceId,
+        [AsParameters] DensityQuery query,
+        LarkDb db,
+        BusinessClock clock,
+        LineUpCache cache,
+        CancellationToken cancellation
+    )
+    {
+        (LocalDate first, LocalDate last) = (query.From.Value, query.To.Value);
+        if (last < first)
+            throw ProblemException.BadInput("The last date lies before the first. Swap them.");
+        if (NodaTime.Period.DaysBetween(first, last) >= MostDays)
+            throw ProblemException.BadInput($"{MostDays} days is the most at once. Ask for a shorter time.");
+        (Workspace workspace, SharedLineUp lineUp) = await cache.GetAsync(workspaceId, cancellation);
+        Dictionary<Id<Slot>, Id<Rota>> rotas = await db.RotasOfSlotsAsync(workspaceId, cancellation);
+        var counts = new Dictionary<(LocalDate Week, Id<Category>? Category), int[]>();
+        foreach (var some in await DeliveriesAsync(query, workspace, rotas, db, cancellation))
+            Count(some.Date, some.CategoryId, (int)KindOf(some.State), some.Count);
+
+        HashSet<Id<Channel>>? channels = query.Channels is { Length: > 0 } c ? [.. c.Select(id => new Id<Channel>(id))] : null;
+        Dictionary<Id<Post>, LineUpPost> bank = lineUp.Input.Bank.ToDictionary(p => p.Id);
+        Instant now = await clock.NowAsync(cancellation);
+        foreach (LineUpPlace place in lineUp.Project(now, workspace.StartOf(last.PlusDays(1))))
+        {
+            LocalDate date = place.Occurrence.At.InZone(workspace.Zone).Date;
+            if (date < first || !IsOf(query.Rotas, place.Occurrence.Rota.Id.Value))
+                continue;
+            foreach (Pick pick in place.Picks)
+            {
+                if (
+                    pick.Scheduled is not null && pick.Scheduled.State != DeliveryState.Cancelled
+                    || channels?.Contains(pick.ChannelId) == false
+                )
+                    continue;
+                LineUpPost? post = pick.PostId is { } id ? bank[id] : null;
+                Id<Category>? category = post?.CategoryId ?? Runways.CategoryOf(place.Occurrence, pick, bank);
+                if (Says(post?.Title, query.Text) && IsOf(query.Categories, category?.Value))
+                    Count(date, category, (int)(post is null ? Kind.Empty : Kind.Coming), 1);
+            }
+        }
+        return new(
+            first,
+            last,
+            [
+                .. counts
+                    .OrderBy(x => x.Key.Week)
+                    .ThenBy(x => x.Key.Category)
+                    .Select(x => new WeekDensity(x.Key.Week, x.Key.Category, x.Value[0], x.Value[1], x.Value[2], x.Value[3])),
+            ]
+        );
+
+        void Count(LocalDate date, Id<Category>? category, int kind, int more)
+        {
+            (LocalDate, Id<Category>?) key = (date.PlusDays(1 - (int)date.DayOfWeek), category);
+            if (!counts.TryGetValue(key, out int[]? of))
+                counts[key] = of = new int[4];
+            of[kind] += more;
+        }
+    }
+
+    private enum Kind
+    {
+        Sent,
+        Coming,
+        Stopped,
+        Empty,
+    }
+
+    private static Kind KindOf(DeliveryState state) =>
+        state switch
+        {
+            DeliveryState.Sent => Kind.Sent,
+            DeliveryState.Refused or DeliveryState.Missed or DeliveryState.MayHaveGoneOut => Kind.Stopped,
+            _ => Kind.Coming,
+        };
+
+    private static bool IsOf(Guid[]? wanted, Guid? id) => wanted is not { Length: > 0 } || (id is { } known && wanted.Contains(known));
+
+    private static bool Says(string? title, string? text) =>
+        string.IsNullOrWhiteSpace(text) || title?.Contains(text.Trim(), StringComparison.OrdinalIgnoreCase) == true;
+
+    private static async Task<List<(LocalDate Date, Id<Category> CategoryId, DeliveryState State, int Count)>> DeliveriesAsync(
+        DensityQuery query,
+        Workspace workspace,
+        Dictionary<Id<Slot>, Id<Rota>> rotas,
+        LarkDb db,
+        CancellationToken cancellation
+    )
+    {
+        (LocalDate first, LocalDate last) = (query.From.Value, query.To.Value);
+        var found = LineUpEndpoints
+            .Shown(db, workspace, first, last)
+            .Join(
+                db.Posts,
+                d => new { d.WorkspaceId, d.PostId },
+                p => new { p.WorkspaceId, PostId = p.Id },
+                (d, p) =>
+                    new
+                    {
+                        Delivery = d,
+                        p.CategoryId,
+                        p.Title,
+                    }
+            );
+        if (query.Channels is { Length: > 0 } given)
+        {
+            Id<Channel>[] channels = [.. given.Select(c => new Id<Channel>(c))];
+            found = found.Where(f => channels.Contains(f.Delivery.ChannelId));
+        }
+        if (query.Categories is { Length: > 0 } of)
+        {
+            Id<Category>[] categories = [.. of.Select(c => new Id<Category>(c))];
+            found = found.Where(f => categories.Contains(f.CategoryId));
+        }
+        if (query.Rotas is { Length: > 0 })
+        {
+            Guid[] slots = [.. rotas.Where(r => IsOf(query.Rotas, r.Value.Value)).Select(r => r.Key.Value)];
+            found = found.Where(f => f.Delivery.OriginKind == OriginKind.Place && slots.Contains(f.Delivery.OriginId));
+        }
+        if (!string.IsNullOrWhiteSpace(query.Text))
+        {
+            string text = query.Text.Trim().ToLowerInvariant();
+#pragma warning disable CA1862, CA1304, CA1311 // Translated into SQL.
+            found = found.Where(f => f.Title.ToLower().Contains(text));
+#pragma warning restore CA1862, CA1304, CA1311
+        }
+        var groups = await found
+            .GroupBy(f => new
+            {
+                f.Delivery.LocalDate,
+                f.CategoryId,
+                f.Delivery.State,
+            })
+            .Select(g => new
+            {
+                g.Key.LocalDate,
+                g.Key.CategoryId,
+                g.Key.State,
+                Count = g.Count(),
+            })
+            .ToListAsync(cancellation);
+        return [.. groups.Select(g => (g.LocalDate, g.CategoryId, g.State, g.Count))];
+    }
+}

@@ -1,0 +1,110 @@
+using AbleLark.Core;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.Rotas;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Data.History;
+using AbleLark.Server.Access;
+using AbleLark.Server.Problems;
+using AbleLark.Server.Time;
+using NodaTime;
+
+namespace AbleLark.Server.LineUps;
+
+/// <summary>What may be done with several deliveries and places as one.</summary>
+public enum PlanAct
+{
+    /// <summary>Each goes out so much later, or earlier, by the clock of its zone.</summary>
+    Shift,
+
+    /// <summary>Each post once more, so much later or earlier, at an exact time.</summary>
+    Copy,
+
+    /// <summary>Deliveries are cancelled, places skipped.</summary>
+    Cancel,
+
+    /// <summary>Their posts wait for approval from now on.</summary>
+    AskForApproval,
+}
+
+/// <param name="Revision">The one that was looked at; whatever was changed since is left alone. Null: any.</param>
+public sealed record ChosenDelivery(Id<Delivery> Id, int? Revision = null);
+
+/// <summary>An occurrence that may still change.</summary>
+/// <param name="Date">Its original date.</param>
+public sealed record ChosenPlace(Id<Slot> SlotId, LocalDate Date);
+
+/// <param name="Days">To shift or copy by; below nought: earlier.</param>
+/// <param name="Minutes">Beside the days, by the clock.</param>
+public sealed record PlanActRequest(
+    PlanAct Act,
+    IReadOnlyList<ChosenDelivery> Deliveries,
+    IReadOnlyList<ChosenPlace> Places,
+    int Days = 0,
+    int Minutes = 0
+)
+{
+    internal bool IsForward => (Days * 1440L) + Minutes > 0;
+
+    internal LocalDateTime From(LocalDateTime local) => local.PlusDays(Days).PlusMinutes(Minutes);
+}
+
+/// <param name="Done">With how many deliveries and places; for approval, posts.</param>
+/// <param name="LeftOut">What it wasn't done with, and why.</param>
+/// <param name="Remarks">What is otherwise than asked for, though it was done.</param>
+public sealed record PlanActResult(int Done, IReadOnlyList<string> LeftOut, IReadOnlyList<string> Remarks, Guid ChangeSetId);
+
+/// <summary>Several deliveries and places, moved, copied or cancelled in one act, which is undone as one.</summary>
+public static class PlanActEndpoints
+{
+    private const int Most = 5_000;
+
+    /// <summary>How far anything is shifted or copied at once.</summary>
+    private const int MostDays = 366;
+
+    public static void MapPlanActs(this RouteGroupBuilder workspace) => workspace.MapPost("/line-up/acts", DoAsync).Needs(Right.Schedule);
+
+    private static async Task<PlanActResult> DoAsync(
+        Id<Workspace> workspaceId,
+        PlanActRequest request,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        PlanActs acts,
+        CancellationToken cancellation
+    )
+    {
+        int chosen = request.Deliveries.Count + request.Places.Count;
+        if (chosen == 0)
+            throw ProblemException.BadInput("Choose at least one delivery or place.");
+        if (chosen > Most)
+            throw ProblemException.BadInput($"That is more than {Most} at once. Do it in parts.");
+        if (request.Act is PlanAct.Shift or PlanAct.Copy)
+        {
+            if (request is { Days: 0, Minutes: 0 })
+                throw ProblemException.BadInput("Say by how many days or minutes.");
+            if (Math.Abs(request.Days) > MostDays || Math.Abs(request.Minutes) >= 1440)
+                throw ProblemException.BadInput("Up to a year of days, and less than a day of minutes, at once.");
+        }
+        await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
+        // Two who move the same week are one after the other; the second finds what the first has changed.
+        Workspace workspace = await db.LockWorkspaceAsync(workspaceId, cancellation);
+        Instant now = await clock.NowAsync(cancellation);
+        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, Words(request));
+        int done = await acts.DoAsync(workspace, request, now, cancellation);
+        if (done == 0)
+            throw ProblemException.Conflict($"Nothing was changed. {string.Join(" ", acts.LeftOut.Take(5))}");
+        await db.SaveChangesAsync(cancellation);
+        await transaction.CommitAsync(cancellation);
+        return new(done, acts.LeftOut, [.. acts.Remarks.Distinct()], act.Id.Value);
+    }
+
+    private static string Words(PlanActRequest request) =>
+        request.Act switch
+        {
+            PlanAct.Shift => "Moved what was chosen in the calendar",
+            PlanAct.Copy => "Copied what was chosen in the calendar",
+            PlanAct.Cancel => "Cancelled what was chosen in the calendar",
+            _ => "Asked for approval of what was chosen in the calendar",
+        };
+}

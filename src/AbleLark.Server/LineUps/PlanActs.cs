@@ -1,0 +1,338 @@
+using AbleLark.Core;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.LineUps;
+using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Data.Posts;
+using AbleLark.Server.Deliveries;
+using AbleLark.Server.Posts;
+using AbleLark.Server.Problems;
+using AbleLark.Server.Time;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+
+namespace AbleLark.Server.LineUps;
+
+/// <summary>What is done with several deliveries and places at once. What can't be done with one of them is said, and the rest is done;
+/// the caller saves.</summary>
+public sealed class PlanActs(LarkDb db, LineUpReader reader)
+{
+    private readonly List<string> _leftOut = [];
+    private readonly List<string> _remarks = [];
+    private Dictionary<Id<Channel>, Channel> _channels = [];
+    private Dictionary<Id<Post>, Post> _posts = [];
+    private Workspace _workspace = null!;
+    private Instant _now;
+
+    public IReadOnlyList<string> LeftOut => _leftOut;
+
+    /// <summary>What is otherwise than one might think, though it was done.</summary>
+    public IReadOnlyList<string> Remarks => _remarks;
+
+    /// <returns>How many deliveries and places it was done with.</returns>
+    public async Task<int> DoAsync(Workspace workspace, PlanActRequest request, Instant now, CancellationToken cancellation)
+    {
+        (_workspace, _now) = (workspace, now);
+        _channels = await db.Channels.Where(c => c.WorkspaceId == workspace.Id).ToDictionaryAsync(c => c.Id, cancellation);
+        List<Delivery> deliveries = await DeliveriesAsync(request, cancellation);
+        List<LineUpPlace> places = await PlacesAsync(request, cancellation);
+        List<Id<Post>> ids =
+        [
+            .. deliveries.Select(d => d.PostId).Concat(places.SelectMany(p => p.Picks).Select(p => p.PostId).OfType<Id<Post>>()).Distinct(),
+        ];
+        _posts = await db.Posts.Where(p => p.WorkspaceId == workspace.Id && ids.Contains(p.Id)).ToDictionaryAsync(p => p.Id, cancellation);
+        return request.Act switch
+        {
+            PlanAct.Shift => await ShiftAsync(deliveries, request, cancellation) + await ShiftAsync(places, request, cancellation),
+            PlanAct.Copy => await CopyAsync(deliveries, places, request, cancellation),
+            PlanAct.Cancel => Cancel(deliveries) + await SkipAsync(places, cancellation),
+            PlanAct.AskForApproval => await AskAsync(cancellation),
+            var other => throw new ArgumentOutOfRangeException(nameof(request), other, "An act that nobody wrote."),
+        };
+    }
+
+    private async Task<List<Delivery>> DeliveriesAsync(PlanActRequest request, CancellationToken cancellation)
+    {
+        Dictionary<Id<Delivery>, int?> wanted = request
+            .Deliveries.GroupBy(t => t.Id)
+            .ToDictionary(g => g.Key, g => g.Select(t => t.Revision).FirstOrDefault(r => r is not null));
+        List<Id<Delivery>> ids = [.. wanted.Keys];
+        List<Delivery> found = await db
+            .Deliveries.Where(d => d.WorkspaceId == _workspace.Id && ids.Contains(d.Id))
+            .OrderBy(d => d.At)
+            .ToListAsync(cancellation);
+        if (found.Count < ids.Count)
+            throw ProblemException.NotFound("One of these deliveries");
+        foreach (Delivery d in found.Where(d => wanted[d.Id] is { } revision && revision != d.Revision))
+            _leftOut.Add($"{Where(d)}: somebody else changed it since you looked; it is {DeliveryEndpoints.Words(d.State)} now.");
+        return [.. found.Where(d => wanted[d.Id] is not { } revision || revision == d.Revision)];
+    }
+
+    /// <summary>The occurrences as the line-up would fill them now.</summary>
+    private async Task<List<LineUpPlace>> PlacesAsync(PlanActRequest request, CancellationToken cancellation)
+    {
+        if (request.Places.Count == 0)
+            return [];
+        LineUpInput input = await reader.ReadAsync(_workspace, cancellation);
+        // A moved occurrence may stand elsewhere than its date says: so far as anything can be looked up.
+        LocalDate last = request.Places.Max(p => p.Date).PlusDays(WorkspaceLimits.LineUpDays);
+        HashSet<Origin> wanted = [.. request.Places.Select(p => Origin.Place(p.SlotId, p.Date))];
+        List<LineUpPlace> found =
+        [
+            .. LineUp.Project(input, _now, _workspace.StartOf(last)).Where(p => wanted.Contains(p.Occurrence.Origin)),
+        ];
+        foreach (LineUpPlace place in found.Where(p => p.IsScheduled))
+            _leftOut.Add($"{Where(place)}: it is scheduled already, so choose its deliveries.");
+        int gone = wanted.Count - found.Count;
+        if (gone > 0)
+            _leftOut.Add(
+                gone == 1 ? "One place has passed, or is no longer there." : $"{gone} places have passed, or are no longer there."
+            );
+        return [.. found.Where(p => !p.IsScheduled)];
+    }
+
+    /// <summary>Each stays the same delivery of its occurrence. What follows it (a substitute) goes along.</summary>
+    private async Task<int> ShiftAsync(List<Delivery> deliveries, PlanActRequest request, CancellationToken cancellation)
+    {
+        List<(Delivery Delivery, LocalDateTime To, Instant At)> moves = [];
+        foreach (Delivery delivery in deliveries)
+        {
+            if (!EntryActs.Of(delivery).Contains(EntryAct.Move))
+                _leftOut.Add($"{Where(delivery)}: it is {DeliveryEndpoints.Words(delivery.State)}.");
+            else if (_channels[delivery.ChannelId].Connection == ConnectionState.Disconnected)
+                _leftOut.Add($"{Where(delivery)}: the channel is disconnected.");
+            else if (Time(Where(delivery), delivery.LocalDate + delivery.LocalTime, request) is { } time)
+                moves.Add((delivery, time.To, time.At));
+        }
+        HashSet<Id<Delivery>> moving = [.. moves.Select(m => m.Delivery.Id)];
+        HashSet<(Id<Post>, Id<Channel>, Instant)> taken = await TakenAsync(
+            [.. moves.Select(m => m.Delivery.PostId)],
+            moves.Select(m => m.At),
+            moving,
+            cancellation
+        );
+        ILookup<(Origin, Id<Channel>), Delivery> substitutes = await SubstitutesAsync(deliveries, cancellation);
+        int done = 0;
+        // The foremost first: where it stays, whatever comes up behind it finds its time taken.
+        foreach (var move in request.IsForward ? moves.OrderByDescending(m => m.At) : moves.OrderBy(m => m.At))
+        {
+            Delivery delivery = move.Delivery;
+            if (!taken.Add((delivery.PostId, delivery.ChannelId, move.At)))
+            {
+                _leftOut.Add($"{Where(delivery)}: the post already goes out there at that time.");
+                taken.Add((delivery.PostId, delivery.ChannelId, delivery.At));
+                continue;
+            }
+            foreach (Delivery substitute in substitutes[(delivery.Origin, delivery.ChannelId)])
+                substitute.MoveTo(move.At, move.To);
+            delivery.MoveTo(move.At, move.To);
+            done++;
+        }
+        return done;
+    }
+
+    private async Task<ILookup<(Origin, Id<Channel>), Delivery>> SubstitutesAsync(List<Delivery> deliveries, CancellationToken cancellation)
+    {
+        List<Guid> slots = [.. deliveries.Where(d => d.OriginKind == OriginKind.Place).Select(d => d.OriginId).Distinct()];
+        List<LocalDate> dates = [.. deliveries.Select(d => d.OriginDate).Distinct()];
+        return (
+            await db
+                .Deliveries.Where(d =>
+                    d.WorkspaceId == _workspace.Id
+                    && d.State == DeliveryState.Substitute
+                    && d.OriginKind == OriginKind.Place
+                    && slots.Contains(d.OriginId)
+                    && dates.Contains(d.OriginDate)
+                )
+                .ToListAsync(cancellation)
+        ).ToLookup(d => (d.Origin, d.ChannelId));
+    }
+
+    /// <summary>A place that may still change moves as an occurrence, on all its channels, and their posts are picked for it.</summary>
+    private async Task<int> ShiftAsync(List<LineUpPlace> places, PlanActRequest request, CancellationToken cancellation)
+    {
+        int done = 0;
+        foreach (LineUpPlace place in places)
+        {
+            if (!May(place, EntryAct.MoveThisOne))
+                continue;
+            LocalDateTime local = place.Occurrence.At.InZone(place.Occurrence.Rota.Zone).LocalDateTime;
+            LocalDateTime to = request.From(local);
+            if (Occurrences.InstantOf(to.Date, to.TimeOfDay, place.Occurrence.Rota.Zone) is not { } at || at <= _now)
+            {
+                _leftOut.Add($"{Where(place)}: {LocalTimes.Words(to)} has passed.");
+                continue;
+            }
+            Decision decision = await db.OpenDecisionAsync(_workspace.Id, place.Occurrence.Origin, cancellation);
+            decision.PickAsProjected(place);
+            decision.MovedTo = to;
+            done++;
+        }
+        return done;
+    }
+
+    /// <summary>Each post once more, at an exact time.</summary>
+    private async Task<int> CopyAsync(
+        List<Delivery> deliveries,
+        List<LineUpPlace> places,
+        PlanActRequest request,
+        CancellationToken cancellation
+    )
+    {
+        List<(Id<Post> Post, Id<Channel> Channel, int? Wording, LocalDateTime From, string Where)> sources =
+        [
+            .. deliveries.Select(d => (d.PostId, d.ChannelId, (int?)d.Wording, d.LocalDate + d.LocalTime, Where(d))),
+            .. from place in places
+            from pick in place.Picks
+            where pick.PostId is not null
+            select (
+                pick.PostId!.Value,
+                pick.ChannelId,
+                (int?)null,
+                place.Occurrence.At.InZone(_workspace.Zone).LocalDateTime,
+                Where(place)
+            ),
+        ];
+        List<Delivery> copies = [];
+        foreach (var source in sources)
+        {
+            Channel channel = _channels[source.Channel];
+            Post post = _posts[source.Post];
+            string where = $"{source.Where}, {channel.Name}";
+            if (post.RemovedAt is not null || post.Stage is not (Stage.Ready or Stage.WaitingForApproval))
+                _leftOut.Add($"{where}: “{post.Title}” is not ready.");
+            else if (channel.Connection == ConnectionState.Disconnected)
+                _leftOut.Add($"{where}: the channel is disconnected.");
+            else if (WordingOf(post, channel, source.Wording) is not { } wording)
+                _leftOut.Add($"{where}: {post.FitOn(channel)?.Block?.Words ?? "the post was never checked for it."}");
+            else if (Time(where, source.From, request) is { } time)
+                copies.Add(PostPlanning.New(_workspace, post.Id, channel.Id, time.At, wording));
+        }
+        HashSet<(Id<Post>, Id<Channel>, Instant)> taken = await TakenAsync(
+            [.. copies.Select(c => c.PostId)],
+            copies.Select(c => c.At),
+            [],
+            cancellation
+        );
+        int done = 0;
+        foreach (Delivery copy in copies)
+        {
+            if (!taken.Add((copy.PostId, copy.ChannelId, copy.At)))
+            {
+                _leftOut.Add($"{Where(copy)}: the post already goes out there at that time.");
+                continue;
+            }
+            copy.WaitOrGo(_posts[copy.PostId], _channels[copy.ChannelId]);
+            db.Deliveries.Add(copy);
+            done++;
+        }
+        return done;
+    }
+
+    /// <summary>The same wording, while that can go.</summary>
+    private static int? WordingOf(Post post, Channel channel, int? wording) =>
+        post.FitOn(channel) is not { } fit ? null
+        : wording is { } same && fit.BlockOf(same) is null ? same
+        : fit.FirstWording;
+
+    private int Cancel(List<Delivery> deliveries)
+    {
+        int done = 0;
+        foreach (Delivery delivery in deliveries)
+        {
+            if (!EntryActs.Of(delivery).Contains(EntryAct.Cancel))
+            {
+                _leftOut.Add($"{Where(delivery)}: it is {DeliveryEndpoints.Words(delivery.State)}.");
+                continue;
+            }
+            delivery.Become(DeliveryState.Cancelled);
+            done++;
+        }
+        return done;
+    }
+
+    private async Task<int> SkipAsync(List<LineUpPlace> places, CancellationToken cancellation)
+    {
+        int done = 0;
+        foreach (LineUpPlace place in places)
+        {
+            if (!May(place, EntryAct.SkipThisOne))
+                continue;
+            Decision decision = await db.OpenDecisionAsync(_workspace.Id, place.Occurrence.Origin, cancellation);
+            decision.IsSkipped = true;
+            done++;
+        }
+        return done;
+    }
+
+    /// <summary>The posts wait for approval from now on, wherever they go.</summary>
+    private async Task<int> AskAsync(CancellationToken cancellation)
+    {
+        List<Post> asked = [.. _posts.Values.Where(p => p is { Stage: Stage.Ready, RemovedAt: null })];
+        foreach (Post post in asked)
+            post.AskForApproval();
+        await db.ReconsiderAsync(_workspace.Id, asked, _now, cancellation);
+        foreach (Post post in _posts.Values.Where(p => p.Stage != Stage.WaitingForApproval).OrderBy(p => p.Title))
+            _leftOut.Add(
+                asked.Contains(post)
+                    ? $"“{post.Title}” has approval already for all that it says."
+                    : $"“{post.Title}” is not ready, so there is nothing to approve yet."
+            );
+        return asked.Count(p => p.Stage == Stage.WaitingForApproval);
+    }
+
+    private bool May(LineUpPlace place, EntryAct act)
+    {
+        if (place.Picks.Any(p => EntryActs.Of(place, p).Contains(act)))
+            return true;
+        _leftOut.Add($"{Where(place)}: it is {place.State.ToString().ToLowerInvariant()}.");
+        return false;
+    }
+
+    /// <summary>When something goes out that is planned for another time; null, with the reason said, when it can't.</summary>
+    private (LocalDateTime To, Instant At)? Time(string where, LocalDateTime from, PlanActRequest request)
+    {
+        LocalDateTime to = request.From(from);
+        if (_workspace.WhyNot(to, _now, out Instant at) is { } why)
+        {
+            _leftOut.Add($"{where}: {why}");
+            return null;
+        }
+        LocalDateTime real = at.InZone(_workspace.Zone).LocalDateTime;
+        if (real != to)
+            _remarks.Add($"The clocks change: there is no {LocalTimes.Words(to)}, so it goes out at {real.TimeOfDay:HH:mm}.");
+        return (real, at);
+    }
+
+    /// <summary>What goes out at these times already, but for what moves.</summary>
+    private async Task<HashSet<(Id<Post>, Id<Channel>, Instant)>> TakenAsync(
+        IReadOnlyCollection<Id<Post>> posts,
+        IEnumerable<Instant> times,
+        HashSet<Id<Delivery>> moving,
+        CancellationToken cancellation
+    )
+    {
+        List<Instant> all = [.. times.Distinct()];
+        List<Id<Post>> ids = [.. posts.Distinct()];
+        var there = await db
+            .Deliveries.Where(d =>
+                d.WorkspaceId == _workspace.Id && ids.Contains(d.PostId) && all.Contains(d.At) && d.State != DeliveryState.Cancelled
+            )
+            .Select(d => new
+            {
+                d.Id,
+                d.PostId,
+                d.ChannelId,
+                d.At,
+            })
+            .ToListAsync(cancellation);
+        return [.. there.Where(d => !moving.Contains(d.Id)).Select(d => (d.PostId, d.ChannelId, d.At))];
+    }
+
+    private string Where(Delivery d) => $"{LocalTimes.Words(d.LocalDate + d.LocalTime)}, {_channels[d.ChannelId].Name}";
+
+    private string Where(LineUpPlace place) => LocalTimes.Words(place.Occurrence.At.InZone(_workspace.Zone).LocalDateTime);
+}

@@ -1,0 +1,125 @@
+using System.Globalization;
+using AbleLark.Core;
+using AbleLark.Core.Figures;
+using AbleLark.Core.Networks;
+using AbleLark.Core.Results;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+using Npgsql;
+
+namespace AbleLark.Server.Results;
+
+/// <summary>Which sent deliveries a question is about: said once, for whoever reads them and whoever sums them in the database.</summary>
+/// <param name="Channels">With the rules of their networks, of those that are known here.</param>
+internal sealed record MeasuredQuery(
+    Id<Workspace> Workspace,
+    ResultsQuestion Question,
+    DateTimeZone Zone,
+    IReadOnlyDictionary<Guid, NetworkRules> Channels
+)
+{
+    /// <summary>SQL for the category that a delivery counts under. Its post is asked only where nothing was kept with it.</summary>
+    public const string Category = """
+        coalesce((d.facts ->> 'categoryId')::uuid,
+            (select p.category_id from posts p where p.workspace_id = d.workspace_id and p.id = d.post_id))
+        """;
+
+    private const string FiguresAtAge =
+        "left join age_figures a on a.workspace_id = d.workspace_id and a.delivery_id = d.id and a.age_hours = @age";
+
+    /// <summary>The latest reading of each that counts, however old it was then.</summary>
+    private const string LatestFigures = """
+        left join lateral (
+            select figures::text from readings r
+            where r.workspace_id = d.workspace_id and r.delivery_id = d.id and r.doubt is null
+            order by r.at desc limit 1) a on true
+        """;
+
+    /// <summary>SQL for what stands above and below the line, of figures at an age. As <see cref="MeasureRule.Take(double?[],
+    /// MeasureParts)"/>: nothing where a part is missing, below nought or beyond all numbers.</summary>
+    public string Measured =>
+        $"{Cases(p => Sum(p.Above))} as above, {(Question.Measure.IsRate ? Cases(p => Below(p.Below)) : "1::float8")} as below";
+
+    public bool IsLatest => Question.Age == FigureAge.Latest;
+
+    public static async Task<MeasuredQuery> OfAsync(
+        Id<Workspace> workspace,
+        ResultsQuestion question,
+        LarkDb db,
+        NetworkBook networks,
+        CancellationToken cancellation
+    )
+    {
+        DateTimeZone zone = await db.Workspaces.Where(w => w.Id == workspace).Select(w => w.Zone).SingleAsync(cancellation);
+        var channels = await db
+            .Channels.Where(c => c.WorkspaceId == workspace)
+            .Select(c => new { c.Id, c.Network })
+            .ToListAsync(cancellation);
+        return new(
+            workspace,
+            question,
+            zone,
+            channels
+                .Where(c => networks.Has(c.Network))
+                .Where(c => question.Channels?.Contains(c.Id) != false && (question.Network is null || c.Network == question.Network))
+                .ToDictionary(c => c.Id.Value, c => networks[c.Network])
+        );
+    }
+
+    /// <param name="columns">SQL over the delivery `d` and its figures `a`: numbers by place, or the latest ones as a document.</param>
+    public NpgsqlCommand Select(string columns, NpgsqlConnection connection)
+    {
+        NpgsqlCommand command = connection.CreateCommand();
+        command.CommandText = $"""
+            select {columns}
+            from deliveries d
+            {(IsLatest ? LatestFigures : FiguresAtAge)}
+            where d.workspace_id = @workspace and d.state = 'Sent' and d.sent_at >= @from and d.sent_at < @to
+                and d.channel_id = any (@channels)
+            """;
+        command.Parameters.AddWithValue("workspace", Workspace.Value);
+        command.Parameters.AddWithValue("from", Zone.AtStartOfDay(Question.Period.From).ToInstant());
+        command.Parameters.AddWithValue("to", Zone.AtStartOfDay(Question.Period.To.PlusDays(1)).ToInstant());
+        command.Parameters.AddWithValue("channels", Channels.Keys.ToArray());
+        if (!IsLatest)
+            command.Parameters.AddWithValue("age", Question.Age.Hours());
+        if (Question.Lifespan is { } lifespan)
+        {
+            command.CommandText +=
+                " and exists (select 1 from posts p where p.workspace_id = d.workspace_id and p.id = d.post_id and p.lifespan = @lifespan)";
+            command.Parameters.AddWithValue("lifespan", lifespan.ToString());
+        }
+        return command;
+    }
+
+    private string Cases(Func<MeasureParts, string> of)
+    {
+        List<(string Sql, Guid[] Channels)> cases =
+        [
+            .. Channels
+                .GroupBy(c => of(Question.Measure.PartsOn(c.Value)), c => c.Key, StringComparer.Ordinal)
+                .Select(g => (g.Key, g.ToArray())),
+        ];
+        return cases.Count switch
+        {
+            0 => "null::float8",
+            1 => cases[0].Sql,
+            _ => $"case {string.Join(' ', cases.Select(c => $"when d.channel_id in ({Ids(c.Channels)}) then {c.Sql}"))} end",
+        };
+    }
+
+    private static string Ids(Guid[] channels) => string.Join(", ", channels.Select(c => $"'{c}'::uuid"));
+
+    private static string Sum(int[] numbers) =>
+        numbers.Length == 0
+            ? "null::float8"
+            : $"case when {string.Join(" and ", numbers.Select(n => $"{Figure(n)} >= 0 and {Figure(n)} < 'Infinity'"))} "
+                + $"then {string.Join(" + ", numbers.Select(Figure))} end";
+
+    private static string Below(int? number) =>
+        number is { } n ? $"case when {Figure(n)} > 0 and {Figure(n)} < 'Infinity' then {Figure(n)} end" : "1::float8";
+
+    private static string Figure(int number) => $"a.figures[{number.ToString(CultureInfo.InvariantCulture)}]";
+}
