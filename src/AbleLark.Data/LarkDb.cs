@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Calendars;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Contacts;
@@ -36,6 +37,9 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
     public DbSet<Membership> Memberships => Set<Membership>();
     public DbSet<Channel> Channels => Set<Channel>();
     public DbSet<Contact> Contacts => Set<Contact>();
+    public DbSet<ChannelGroup> ChannelGroups => Set<ChannelGroup>();
+    public DbSet<SavedFilter> SavedFilters => Set<SavedFilter>();
+    public DbSet<CalendarNote> CalendarNotes => Set<CalendarNote>();
     public DbSet<ChannelSecret> ChannelSecrets => Set<ChannelSecret>();
     public DbSet<Category> Categories => Set<Category>();
     public DbSet<Rota> Rotas => Set<Rota>();

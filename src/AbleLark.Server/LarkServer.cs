@@ -5,6 +5,7 @@ using AbleLark.Core.Deliveries;
 using AbleLark.Data;
 using AbleLark.Data.People;
 using AbleLark.Server.Access;
+using AbleLark.Server.Calendars;
 using AbleLark.Server.Categories;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Channels;
@@ -284,6 +285,9 @@ public static class LarkServer
         workspace.MapRest();
         workspace.MapPosted();
         workspace.MapContacts();
+        workspace.MapChannelGroups();
+        workspace.MapSavedFilters();
+        workspace.MapNotes();
         workspace.MapNeeds();
         workspace.MapResults();
         workspace.MapCurves();

@@ -9,6 +9,7 @@ public enum Topic
 {
     Workspace,
     Channels,
+    Calendar,
     Categories,
     Rota,
     Posts,

@@ -24,6 +24,70 @@ namespace AbleLark.Data.Migrations
             NpgsqlModelBuilderExtensions.HasPostgresExtension(modelBuilder, "pg_trgm");
             NpgsqlModelBuilderExtensions.UseIdentityByDefaultColumns(modelBuilder);
 
+            modelBuilder.Entity("AbleLark.Core.Calendars.CalendarNote", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<LocalDate>("Date")
+                        .HasColumnType("date")
+                        .HasColumnName("date");
+
+                    b.Property<string>("Span")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("span");
+
+                    b.Property<string>("Text")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("text");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_calendar_notes");
+
+                    b.HasIndex("WorkspaceId", "Date", "Span")
+                        .IsUnique()
+                        .HasDatabaseName("ix_calendar_notes_workspace_id_date_span");
+
+                    b.ToTable("calendar_notes", (string)null);
+                });
+
+            modelBuilder.Entity("AbleLark.Core.Calendars.SavedFilter", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<string>("Query")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("query");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_saved_filters");
+
+                    b.HasIndex("WorkspaceId", "Name")
+                        .IsUnique()
+                        .HasDatabaseName("ix_saved_filters_workspace_id_name");
+
+                    b.ToTable("saved_filters", (string)null);
+                });
+
             modelBuilder.Entity("AbleLark.Core.Categories.Category", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
@@ -171,6 +235,36 @@ namespace AbleLark.Data.Migrations
                         .HasDatabaseName("ix_channels_workspace_id_network_account");
 
                     b.ToTable("channels", (string)null);
+                });
+
+            modelBuilder.Entity("AbleLark.Core.Channels.ChannelGroup", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Channels")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("channels");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_channel_groups");
+
+                    b.HasIndex("WorkspaceId", "Name")
+                        .IsUnique()
+                        .HasDatabaseName("ix_channel_groups_workspace_id_name");
+
+                    b.ToTable("channel_groups", (string)null);
                 });
 
             modelBuilder.Entity("AbleLark.Core.Contacts.Contact", b =>
@@ -2023,6 +2117,26 @@ namespace AbleLark.Data.Migrations
                     b.ToTable("person_tokens", (string)null);
                 });
 
+            modelBuilder.Entity("AbleLark.Core.Calendars.CalendarNote", b =>
+                {
+                    b.HasOne("AbleLark.Core.Workspaces.Workspace", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_calendar_notes_workspaces_workspace_id");
+                });
+
+            modelBuilder.Entity("AbleLark.Core.Calendars.SavedFilter", b =>
+                {
+                    b.HasOne("AbleLark.Core.Workspaces.Workspace", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_saved_filters_workspaces_workspace_id");
+                });
+
             modelBuilder.Entity("AbleLark.Core.Categories.Category", b =>
                 {
                     b.HasOne("AbleLark.Core.Workspaces.Workspace", null)
@@ -2041,6 +2155,16 @@ namespace AbleLark.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_channels_workspaces_workspace_id");
+                });
+
+            modelBuilder.Entity("AbleLark.Core.Channels.ChannelGroup", b =>
+                {
+                    b.HasOne("AbleLark.Core.Workspaces.Workspace", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_channel_groups_workspaces_workspace_id");
                 });
 
             modelBuilder.Entity("AbleLark.Core.Contacts.Contact", b =>

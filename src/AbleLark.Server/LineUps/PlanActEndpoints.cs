@@ -83,7 +83,7 @@ public static class PlanActEndpoints
         {
             if (request is { Days: 0, Minutes: 0 })
                 throw ProblemException.BadInput("Say by how many days or minutes.");
-            if (Math.Abs(request.Days) > MostDays || Math.Abs(request.Minutes) >= 1440)
+            if (request.Days is < -MostDays or > MostDays || request.Minutes is <= -1440 or >= 1440)
                 throw ProblemException.BadInput("Up to a year of days, and less than a day of minutes, at once.");
         }
         await using var transaction = await db.Database.BeginTransactionAsync(cancellation);

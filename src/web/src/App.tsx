@@ -30,7 +30,7 @@ function section(load: () => Promise<ComponentType>) {
   return { Section, fetchIt };
 }
 
-const calendar = section(() => import('./lineup/Calendar').then((m) => m.Calendar));
+const calendar = section(() => import('./calendar/Calendar').then((m) => m.Calendar));
 const rota = section(() => import('./rota/Rota').then((m) => m.Rota));
 const bank = section(() => import('./posts/Bank').then((m) => m.Bank));
 const desk = section(() => import('./desk/Desk').then((m) => m.PostDesk));

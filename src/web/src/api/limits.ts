@@ -9,6 +9,9 @@ export const limits = {
     spacingMinutes: { min: 1, max: 1440 },
     dailyLimit: { min: 1, max: 100 },
   },
+  ChannelGroupEdit: {
+    name: { maxLength: 120 },
+  },
   ColumnsEdit: {
     columns: { maxItems: 200 },
   },
@@ -52,6 +55,9 @@ export const limits = {
   MediaRequest: {
     altText: { maxLength: 2000 },
   },
+  NoteEdit: {
+    text: { maxLength: 2000 },
+  },
   OccurrenceEdit: {
     note: { maxLength: 500 },
   },
@@ -70,6 +76,10 @@ export const limits = {
   },
   RowsEdit: {
     fit: { maxItems: 50 },
+  },
+  SavedFilterEdit: {
+    name: { maxLength: 120 },
+    query: { maxLength: 2000 },
   },
   SendBackRequest: {
     note: { maxLength: 500 },

@@ -6,7 +6,8 @@ import type { QueryClient } from '@tanstack/react-query';
  */
 export const refreshes = {
   workspace: ['workspace', 'lineUp'],
-  channels: ['channels', 'lineUp', 'needs', 'runway'],
+  channels: ['channels', 'channelGroups', 'lineUp', 'needs', 'runway'],
+  calendar: ['calendar'],
   categories: ['categories', 'lineUp', 'results', 'runway'],
   rota: ['rota', 'lineUp', 'runway'],
   posts: ['posts', 'post', 'categories', 'lineUp', 'results', 'runway', 'media'],

@@ -2348,6 +2348,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/line-up/acts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PlanActRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlanActResult"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/line-up/density": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query: {
+                    from: string;
+                    to: string;
+                    channels?: string[];
+                    categories?: string[];
+                    rotas?: string[];
+                    text?: string;
+                };
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DensityView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspaceId}/posts/{id}/booking": {
         parameters: {
             query?: never;
@@ -3148,6 +3233,297 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/channel-groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChannelGroupView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ChannelGroupEdit"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChannelGroupView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/channel-groups/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ChannelGroupEdit"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChannelGroupView"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ActDone"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/calendar/filters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedFilterView"][];
+                    };
+                };
+            };
+        };
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SavedFilterEdit"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedFilterView"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/calendar/filters/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ActDone"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/calendar/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query: {
+                    from: string;
+                    to: string;
+                };
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["NoteView"][];
+                    };
+                };
+            };
+        };
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["NoteEdit"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["NoteSaved"];
+                    };
+                };
+            };
+        };
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -5329,6 +5705,16 @@ export interface components {
             channelId: string;
             points: components["schemas"]["FollowerPoint"][];
         };
+        ChannelGroupEdit: {
+            name: string;
+            channels: string[];
+        };
+        ChannelGroupView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            channels: string[];
+        };
         ChannelOutlook: {
             /** Format: uuid */
             channelId: string;
@@ -5358,6 +5744,18 @@ export interface components {
             /** Format: int32 */
             dailyLimit: null | number;
             figures: components["schemas"]["FigureView"][];
+        };
+        ChosenDelivery: {
+            /** Format: uuid */
+            id: string;
+            /** Format: int32 */
+            revision?: null | number;
+        };
+        ChosenPlace: {
+            /** Format: uuid */
+            slotId: string;
+            /** Format: date */
+            date: string;
         };
         /** @description Deliveries that are in each other's way, again and again for the same reason. */
         Clash: {
@@ -5932,6 +6330,13 @@ export interface components {
             now: string;
             /** Format: date-time */
             target: null | string;
+        };
+        DensityView: {
+            /** Format: date */
+            from: string;
+            /** Format: date */
+            to: string;
+            weeks: components["schemas"]["WeekDensity"][];
         };
         Disconnected: {
             /** Format: int32 */
@@ -6568,6 +6973,11 @@ export interface components {
             note?: null | string;
             /** Format: int32 */
             revision?: null | number;
+            /**
+             * Format: int32
+             * @default 0
+             */
+            findings: number;
         };
         LineUpView: {
             /** Format: date-time */
@@ -6885,6 +7295,32 @@ export interface components {
             channelId: string;
             why: string;
         };
+        NoteEdit: {
+            /** Format: date */
+            date: string;
+            span: components["schemas"]["NoteSpan"];
+            text: string;
+        };
+        NoteSaved: {
+            note: null | components["schemas"]["NoteView"];
+            /** Format: uuid */
+            changeSetId: null | string;
+        };
+        /**
+         * @description For how long a note holds.
+         * @enum {unknown}
+         */
+        NoteSpan: "day" | "week" | "month";
+        NoteView: {
+            /** Format: uuid */
+            id: string;
+            /** Format: date */
+            date: string;
+            /** Format: date */
+            last: string;
+            span: components["schemas"]["NoteSpan"];
+            text: string;
+        };
         OccurrenceEdit: {
             /** @default false */
             isFreed: boolean;
@@ -7066,6 +7502,31 @@ export interface components {
          * @enum {unknown}
          */
         PlaceState: "open" | "skipped" | "paused" | "replaced";
+        /** @enum {unknown} */
+        PlanAct: "shift" | "copy" | "cancel" | "askForApproval";
+        PlanActRequest: {
+            act: components["schemas"]["PlanAct"];
+            deliveries: components["schemas"]["ChosenDelivery"][];
+            places: components["schemas"]["ChosenPlace"][];
+            /**
+             * Format: int32
+             * @default 0
+             */
+            days: number;
+            /**
+             * Format: int32
+             * @default 0
+             */
+            minutes: number;
+        };
+        PlanActResult: {
+            /** Format: int32 */
+            done: number;
+            leftOut: string[];
+            remarks: string[];
+            /** Format: uuid */
+            changeSetId: string;
+        };
         PlanRequest: {
             /** Format: date */
             date: null | string;
@@ -7800,6 +8261,16 @@ export interface components {
             runways: components["schemas"]["Runway"][];
             shortages: components["schemas"]["Shortages"];
         };
+        SavedFilterEdit: {
+            name: string;
+            query: string;
+        };
+        SavedFilterView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            query: string;
+        };
         ScheduledPlaceView: {
             /** Format: uuid */
             deliveryId: string;
@@ -8145,6 +8616,20 @@ export interface components {
             altText: null | string;
             /** Format: date */
             date: string;
+        };
+        WeekDensity: {
+            /** Format: date */
+            week: string;
+            /** Format: uuid */
+            categoryId: null | string;
+            /** Format: int32 */
+            sent: number;
+            /** Format: int32 */
+            coming: number;
+            /** Format: int32 */
+            stopped: number;
+            /** Format: int32 */
+            empty: number;
         };
         /** @description One local hour of the week. */
         WeekHour: {

@@ -1,6 +1,6 @@
 import { entryForm, failed } from '../deliveries/states';
+import { cardKey } from '../lineup/cards';
 import type { Entry } from '../lineup/lineup';
-import { cardKey } from './cards';
 
 /** By what a calendar is narrowed; each may hold several choices, of which one has to be met. */
 export const facets = ['category', 'channel', 'group', 'state', 'rota', 'approval', 'finding'] as const;

@@ -7,6 +7,7 @@ import { Select } from '../ui/Select';
 import { useWorkspacePath } from '../workspaces/workspace';
 
 export type Channel = Schemas['ChannelView'];
+export type ChannelGroup = Schemas['ChannelGroupView'];
 
 export function useChannels() {
   const { id, path } = useWorkspacePath();
@@ -18,6 +19,15 @@ export function useChannels() {
 
 export function useChannel(id: string): Channel | undefined {
   return useChannels().data?.find((c) => c.id === id);
+}
+
+/** Channels that are chosen together. */
+export function useChannelGroups() {
+  const { id, path } = useWorkspacePath();
+  return useQuery({
+    queryKey: ['channelGroups', id],
+    queryFn: () => ask(api.GET('/api/workspaces/{workspaceId}/channel-groups', { params: { path } })),
+  });
 }
 
 /** Sends the browser to the network's consent page. */
@@ -112,6 +122,11 @@ export function ChannelChoice({
     <fieldset>
       <legend className="mb-1 text-faded text-sm">{label}</legend>
       {channels.data?.length === 0 && <p className="text-sm">No channels yet. Connect one in Set-up.</p>}
+      <GroupsToTick
+        offered={(channels.data ?? []).filter(isOffered).map((c) => c.id)}
+        value={value}
+        onChange={onChange}
+      />
       <div className="flex flex-col gap-0.5">
         {channels.data?.filter(isOffered).map((channel) => (
           <label key={channel.id} className="flex items-center gap-2 rounded-md px-1 py-1 hover:bg-wash">
@@ -129,5 +144,45 @@ export function ChannelChoice({
         ))}
       </div>
     </fieldset>
+  );
+}
+
+/** Groups that tick all of their channels, or take them out. */
+function GroupsToTick({
+  offered,
+  value,
+  onChange,
+}: {
+  offered: readonly string[];
+  value: readonly string[];
+  onChange: (ids: string[]) => void;
+}) {
+  const groups = (useChannelGroups().data ?? [])
+    .map((group) => ({ ...group, channels: group.channels.filter((c) => offered.includes(c)) }))
+    .filter((group) => group.channels.length > 0);
+  if (groups.length === 0) return null;
+  return (
+    <div className="mb-1 flex flex-wrap gap-1">
+      {groups.map(({ id, name, channels }) => {
+        const all = channels.every((c) => value.includes(c));
+        return (
+          <button
+            key={id}
+            type="button"
+            aria-pressed={all}
+            className="min-h-6 rounded-md border border-rule-strong px-2 text-sm hover:bg-wash aria-pressed:bg-ink aria-pressed:text-paper"
+            onClick={() =>
+              onChange(
+                all
+                  ? value.filter((c) => !channels.includes(c))
+                  : [...value, ...channels.filter((c) => !value.includes(c))],
+              )
+            }
+          >
+            {name}
+          </button>
+        );
+      })}
+    </div>
   );
 }

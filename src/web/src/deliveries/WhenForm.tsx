@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { GoodHours } from '../rota/GoodHours';
 import { Button } from '../ui/Button';
 import { DateField } from '../ui/DateField';
 import { Field } from '../ui/Field';
@@ -12,11 +13,13 @@ interface Props {
   act: string;
   busy: boolean;
   error: unknown;
+  /** Their good hours stand beside the time. */
+  channels: readonly string[];
   onSubmit: (when: { date: string; time: string }) => void;
 }
 
 /** A date and a time in the workspace's zone. */
-export function WhenForm({ today, date: firstDate, time: firstTime, act, busy, error, onSubmit }: Props) {
+export function WhenForm({ today, date: firstDate, time: firstTime, act, busy, error, channels, onSubmit }: Props) {
   const [date, setDate] = useState(firstDate);
   const [time, setTime] = useState(firstTime);
   return (
@@ -33,6 +36,7 @@ export function WhenForm({ today, date: firstDate, time: firstTime, act, busy, e
         </Field>
         <Field label="Time">{(id) => <TimeField id={id} value={time} onChange={setTime} />}</Field>
       </div>
+      <GoodHours narrow channels={channels} date={date} time={time} onTime={setTime} />
       <FormError error={error} />
       <div>
         <Button type="submit" variant="primary" disabled={busy}>

@@ -17,14 +17,30 @@ import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
 import { Sheet } from '../ui/Sheet';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
+import { CardPart } from './CardPart';
+import { cardKey } from './cards';
 import type { Entry } from './lineup';
 import { canMove } from './moving';
 import { PlacePart } from './PlacePart';
 
-/** One entry beside the calendar: what, when, where, why, and what can be done about it. */
-export function EntrySheet({ entry, onClose }: { entry: Entry | undefined; onClose: () => void }) {
+interface Props {
+  /** All that is shown. */
+  entries: readonly Entry[];
+  /** Key of the one that is open. */
+  chosen: string | null;
+  onChoose: (key: string) => void;
+  onClose: () => void;
+}
+
+/** One entry beside the calendar: what, when, where, why, and what can be done about it, on its channel or on all of them. */
+export function EntrySheet({ entries, chosen, onChoose, onClose }: Props) {
+  const entry = entries.find((e) => e.key === chosen);
+  const siblings = entry ? entries.filter((e) => cardKey(e) === cardKey(entry)) : [];
   return (
     <Sheet open={entry !== undefined} title={entry?.title ?? 'Nothing to send'} onClose={onClose}>
+      {entry && siblings.length > 1 && (
+        <CardPart key={`of ${cardKey(entry)}`} entry={entry} siblings={siblings} onChoose={onChoose} />
+      )}
       {entry && <Details key={entry.key} entry={entry} />}
     </Sheet>
   );
@@ -174,6 +190,7 @@ function Move({ entry, deliveryId }: { entry: Entry; deliveryId: string }) {
           act="Set date and time"
           busy={reschedule.isPending}
           error={reschedule.error}
+          channels={[entry.channelId]}
           onSubmit={(when) => reschedule.mutate(when, { onSuccess: () => setOpen(false) })}
         />
       ) : (

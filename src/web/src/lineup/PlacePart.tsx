@@ -78,6 +78,7 @@ export function PlacePart({ entry }: { entry: Entry }) {
           act="Move it there"
           busy={decide.isPending}
           error={decide.error}
+          channels={[entry.channelId]}
           onSubmit={(when) => {
             act(`Moved to ${dayWords(when.date)}, ${clock(when.time)}.`, {
               movedTo: `${when.date}T${clock(when.time)}:00`,

@@ -2,15 +2,15 @@ import type { KeyboardEvent, RefCallback } from 'react';
 import { wordsOf } from '../api/client';
 import type { DraggedPost } from '../posts/postDrag';
 import { useGiveTime } from '../posts/posts';
-import { addDays, clock } from '../time/dates';
+import { addDays, clock, dayWords } from '../time/dates';
 import { draggable, droppable, useDragging } from '../ui/dragging';
 import { useNotices } from '../ui/Notices';
 import { useWorkspace } from '../workspaces/workspace';
-import type { Entry, EntryAct } from './lineup';
-import { useMoveEntry } from './moveEntry';
+import { canShift, minutesOf, shiftBetween, usePlanAct, useReschedule } from './acts';
+import type { Entry } from './lineup';
 
-/** What is under way: a delivery to another time, or a post from the bank to its first. */
-type Dragged = { kind: 'delivery'; entry: Entry } | DraggedPost;
+/** What is under way: a post at its time, on all its channels, or a post from the bank to its first. */
+type Dragged = { kind: 'delivery'; entry: Entry; entries: readonly Entry[] } | DraggedPost;
 
 /** Where it may land: a day, perhaps at a time, perhaps only for one channel. */
 interface Place {
@@ -22,11 +22,8 @@ interface Place {
 /** A post dropped on a day without a time of its own gets this one. */
 const usualTime = '09:00:00';
 
-/** Acts by which an entry gets another date and time. */
-const moves: readonly EntryAct[] = ['move', 'reschedule', 'moveThisOne'];
-
 /** What sends nothing is moved from its sheet alone. */
-export const canMove = (entry: Entry) => entry.postId !== null && entry.may.some((act) => moves.includes(act));
+export const canMove = (entry: Entry) => canShift(entry) || (entry.postId !== null && entry.may.includes('reschedule'));
 
 /** Listens for cards and posts that are dragged, in every view. */
 export function useMovingByHand() {
@@ -37,16 +34,16 @@ export function useMovingByHand() {
       const dragged = load as Dragged;
       return dragged.kind === 'post' ? dragged.title : `${clock(dragged.entry.time)} ${dragged.entry.title}`;
     },
-    land: (load, place) => land(load as Dragged, place as Place),
+    land: (load, place, copies) => land(load as Dragged, place as Place, copies),
   });
 }
 
 function useLanding() {
-  const move = useMoveEntry();
   const give = useGiveTime();
+  const move = useMoving();
   const today = useWorkspace().data?.today ?? '';
   const { trouble } = useNotices();
-  return (dragged: Dragged, place: Place) => {
+  return (dragged: Dragged, place: Place, copies: boolean) => {
     if (place.date < today) {
       trouble('That day has passed. Drop it on a day to come.');
       return;
@@ -63,26 +60,47 @@ function useLanding() {
       );
       return;
     }
-    const { entry } = dragged;
-    const time = place.time ?? entry.time;
+    const { entry, entries } = dragged;
     if (place.channelId && place.channelId !== entry.channelId) {
       trouble('A delivery keeps its channel. To send the post elsewhere too, open it and give it a time there.');
       return;
     }
-    if (place.date !== entry.date || time !== entry.time) move.mutate({ entry, date: place.date, time });
+    move(entry, entries, place.date, place.time ?? entry.time, copies);
+  };
+}
+
+/** Gives a post at a time, on all its channels, another date and time, or sends it once more then. */
+export function useMoving() {
+  const plan = usePlanAct();
+  const reschedule = useReschedule();
+  return (entry: Entry, entries: readonly Entry[], date: string, time: string, copies = false) => {
+    if (date === entry.date && time === entry.time) return;
+    const to = `${dayWords(date)}, ${clock(time)}`;
+    const movable = copies ? entries.filter((e) => e.postId) : entries.filter(canShift);
+    if (movable.length > 0)
+      plan.mutate({
+        act: copies ? 'copy' : 'shift',
+        entries: movable,
+        ...shiftBetween(entry, date, time),
+        words: () => `${copies ? 'Copied' : 'Moved'} to ${to}.`,
+      });
+    else if (entry.may.includes('reschedule')) reschedule.mutate({ entry, date, time, words: `Moved to ${to}.` });
   };
 }
 
 /** A day of the four-week strip, or any place that only says a date. */
 export const dropDay = (date: string) => droppable({ date } satisfies Place);
 
+/** An hour of a day. */
+export const dropTime = (date: string, time: string) => droppable({ date, time } satisfies Place);
+
 /** A cell of a lane; with a channel it takes only that channel's deliveries. */
 export const dropCell = (date: string, channelId: string | undefined) =>
   droppable((channelId ? { date, channelId } : { date }) satisfies Place);
 
-/** A card that can be dragged; an empty place that can be dropped on. */
-export const cardDrag = (entry: Entry): RefCallback<HTMLElement> => {
-  const drag = draggable(canMove(entry) ? ({ kind: 'delivery', entry } satisfies Dragged) : undefined);
+/** A card that can be dragged, with all its channels; an empty place that can be dropped on. */
+export const cardDrag = (entry: Entry, entries: readonly Entry[]): RefCallback<HTMLElement> => {
+  const drag = draggable(entries.some(canMove) ? ({ kind: 'delivery', entry, entries } satisfies Dragged) : undefined);
   const place: Place = { date: entry.date, time: entry.time, channelId: entry.channelId };
   const drop = droppable(entry.kind === 'empty' ? place : undefined);
   return (node) => {
@@ -91,29 +109,33 @@ export const cardDrag = (entry: Entry): RefCallback<HTMLElement> => {
   };
 };
 
-/** The keyboard's way of dragging a card: Alt with an arrow moves it by a day or by half an hour. For the element around the cards. */
-export function useMovingByKeys(entries: readonly Entry[]) {
-  const move = useMoveEntry();
+/**
+ * The keyboard's way of dragging a card: Alt with an arrow moves it by a day or by half an hour, with Shift as well it is copied. For the
+ * element around the cards.
+ * @param siblings - All that goes out with an entry.
+ */
+export function useMovingByKeys(siblings: (key: string) => readonly Entry[]) {
+  const move = useMoving();
   const today = useWorkspace().data?.today ?? '';
   return (event: KeyboardEvent) => {
     if (!event.altKey) return;
     const key = (event.target as Element).closest('[data-entry]')?.getAttribute('data-entry');
+    const entries = key ? siblings(key) : [];
     const entry = entries.find((e) => e.key === key);
-    if (!entry || !canMove(entry)) return;
+    if (!entry || !(event.shiftKey ? entry.postId : entries.some(canMove))) return;
     const day = { ArrowLeft: -1, ArrowRight: 1 }[event.key] ?? 0;
     const minutes = { ArrowUp: -30, ArrowDown: 30 }[event.key] ?? 0;
     if (day === 0 && minutes === 0) return;
     event.preventDefault();
     const date = addDays(entry.date, day);
     const time = day !== 0 ? entry.time : shifted(entry.time, minutes);
-    if (time && date >= today) move.mutate({ entry, date, time });
+    if (time && date >= today) move(entry, entries, date, time, event.shiftKey);
   };
 }
 
 /** The time some minutes on, within the same day; null beyond it. */
 function shifted(time: string, minutes: number): string | null {
-  const [hour = 0, minute = 0] = time.split(':').map(Number);
-  const total = hour * 60 + minute + minutes;
+  const total = minutesOf(time) + minutes;
   if (total < 0 || total >= 24 * 60) return null;
   return `${String(Math.floor(total / 60)).padStart(2, '0')}:${String(total % 60).padStart(2, '0')}:00`;
 }

@@ -7,6 +7,7 @@ import { useNotices } from '../ui/Notices';
 import { Sheet } from '../ui/Sheet';
 import { Fetched } from '../ui/States';
 import { ChannelForm } from './ChannelForm';
+import { ChannelGroupsSection } from './ChannelGroupsSection';
 import { PauseButton } from './PauseButton';
 
 export function ChannelsSection() {
@@ -45,6 +46,7 @@ export function ChannelsSection() {
           </Button>
         ))}
       </div>
+      <ChannelGroupsSection />
       <Sheet open={open !== null} title={open?.name ?? ''} onClose={() => setOpen(null)}>
         {open && <ChannelForm key={open.id} channel={open} onDone={() => setOpen(null)} />}
       </Sheet>

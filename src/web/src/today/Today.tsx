@@ -151,6 +151,7 @@ function NeedLine({ need }: { need: Need }) {
             act="Set date and time"
             busy={reschedule.isPending}
             error={reschedule.error}
+            channels={[need.channelId]}
             onSubmit={(when) => reschedule.mutate(when)}
           />
         ) : (
@@ -188,7 +189,7 @@ function NextUp() {
           ) : (
             <>
               <LineUpList entries={entries} chosen={chosen} onChoose={setChosen} />
-              <EntrySheet entry={entries.find((e) => e.key === chosen)} onClose={() => setChosen(null)} />
+              <EntrySheet entries={entries} chosen={chosen} onChoose={setChosen} onClose={() => setChosen(null)} />
             </>
           )
         }

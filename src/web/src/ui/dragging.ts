@@ -35,7 +35,8 @@ interface Hand {
   takes: (load: unknown) => boolean;
   /** What is shown under the pointer. */
   words: (load: unknown) => string;
-  land: (load: unknown, place: unknown) => void;
+  /** @param copies - True: a modifier key was held as it fell. */
+  land: (load: unknown, place: unknown, copies: boolean) => void;
   /** Told whenever what is under the pointer changes; null over nothing, and at the end. */
   hover?: (load: unknown, place: unknown) => void;
 }
@@ -78,14 +79,14 @@ export function useDragging(hand: Hand) {
     const keep = (event: TouchEvent) => {
       if (drag && event.cancelable) event.preventDefault();
     };
-    const end = (isDropped: boolean) => {
+    const end = (isDropped: boolean, copies = false) => {
       stir();
       const ended = drag;
       drag = null;
       const place = ended?.end();
-      if (ended && isDropped && place !== undefined) latest.current.land(loads.get(ended.source), place);
+      if (ended && isDropped && place !== undefined) latest.current.land(loads.get(ended.source), place, copies);
     };
-    const up = () => end(true);
+    const up = (event: PointerEvent) => end(true, event.ctrlKey || event.metaKey || event.altKey);
     const cancel = () => end(false);
     const key = (event: KeyboardEvent) => event.key === 'Escape' && cancel();
     addEventListener('pointerdown', down);

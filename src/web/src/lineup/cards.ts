@@ -1,4 +1,4 @@
-import type { Entry } from '../lineup/lineup';
+import type { Entry } from './lineup';
 
 /** One post at one time, or one place with nothing to send: what it does on each channel is an entry of its own. */
 export interface PostTime {

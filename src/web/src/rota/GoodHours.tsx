@@ -1,6 +1,6 @@
-import { useHours } from '../rota/rota';
-import { Buoy } from '../rota/Shore';
 import { weekdayOf, weekdayWord } from '../time/dates';
+import { useHours } from './rota';
+import { Buoy } from './Shore';
 
 const width = 24;
 
@@ -9,10 +9,12 @@ interface Props {
   date: string;
   time: string;
   onTime: (time: string) => void;
+  /** True: two halves of the day, one above the other. */
+  narrow?: boolean;
 }
 
 /** The day of a date, hour by hour, as a shore: the higher the land, the more followers of these channels are online. */
-export function GoodHours({ channels, date, time, onTime }: Props) {
+export function GoodHours({ channels, date, time, onTime, narrow = false }: Props) {
   const week = useHours(...channels).data?.hours ?? [];
   const day = week.slice((weekdayOf(date) - 1) * width, weekdayOf(date) * width);
   if (day.length < width || day.every((h) => h.online === null && !h.isGood))
@@ -20,8 +22,8 @@ export function GoodHours({ channels, date, time, onTime }: Props) {
   const chosen = Number(time.slice(0, 2));
   const best = [...day].sort((a, b) => (b.online ?? 0) - (a.online ?? 0)).slice(0, 2);
   return (
-    <figure className="flex items-end gap-3" data-good-hours>
-      <div className="flex items-end">
+    <figure className={`flex gap-3 ${narrow ? 'flex-col' : 'items-end'}`} data-good-hours>
+      <div className={`flex items-end ${narrow ? 'w-[288px] flex-wrap' : ''}`}>
         {day.map((h) => {
           const at = `${String(h.hour).padStart(2, '0')}:00`;
           return (

@@ -2,9 +2,10 @@ import { CategoryName } from '../categories/categories';
 import { useChannels } from '../channels/channels';
 import { StateMark } from '../deliveries/StateMark';
 import { entryForm, entryWord, failed } from '../deliveries/states';
+import { cardsOf } from '../lineup/cards';
+import type { Entry } from '../lineup/lineup';
 import { NetworkMark } from '../networks/networks';
 import { clock, dayWords } from '../time/dates';
-import type { Entry } from './lineup';
 
 interface Props {
   entries: readonly Entry[];
@@ -57,19 +58,14 @@ export function TideTable({ entries, chosen, onChoose }: Props) {
               {dayWords(day)}
             </th>
           </tr>
-          {lines(ofDay).map((line) => (
-            <Line key={line[0]?.key} line={line} channels={channels} chosen={chosen} onChoose={onChoose} />
+          {cardsOf(ofDay).map(({ key, entries: line }) => (
+            <Line key={key} line={line} channels={channels} chosen={chosen} onChoose={onChoose} />
           ))}
         </tbody>
       ))}
     </table>
   );
 }
-
-/** Entries of one occurrence or exact time that send the same post, or nothing. */
-const lines = (entries: readonly Entry[]) => [
-  ...Map.groupBy(entries, (e) => `${e.time}|${e.origin.id}|${e.postId ?? ''}`).values(),
-];
 
 interface LineProps {
   line: readonly Entry[];

@@ -1,0 +1,222 @@
+import { useCallback, useMemo, useRef, useState } from 'react';
+import { useSearchParams } from 'react-router';
+import { useCategories } from '../categories/categories';
+import { useChannelGroups, useChannels } from '../channels/channels';
+import { cardKey, cardsOf } from '../lineup/cards';
+import { EntrySheet } from '../lineup/EntrySheet';
+import type { Entry } from '../lineup/lineup';
+import { useLineUp } from '../lineup/lineup';
+import { useMovingByKeys } from '../lineup/moving';
+import { longDay, readDate } from '../time/dates';
+import { Failed, Renewing, Waiting } from '../ui/States';
+import { useWorkspace, useWorkspaceLink } from '../workspaces/workspace';
+import { ChosenBar } from './ChosenBar';
+import { DayHours } from './DayHours';
+import { FilterBar } from './FilterBar';
+import { type Facet, facets, isFiltered, passes, readFilters } from './filters';
+import { Head, Looks, NothingPlanned } from './Head';
+import { Lanes } from './Lanes';
+import { type CardPart, cardParts, type Look, LookContext, usualParts } from './look';
+import { MonthNote, useNotes } from './Notes';
+import { PostList } from './PostList';
+import { readView, spanOf } from './spans';
+import { TideTable } from './TideTable';
+import { WeeksGrid } from './WeeksGrid';
+import { Year } from './Year';
+
+/** Facets that a count by week and category can be narrowed by. */
+const yearFacets: readonly Facet[] = ['category', 'channel', 'group', 'rota'];
+
+/** Everything that narrows a view is kept in the address bar, so that it can be sent to a colleague. */
+export function Calendar() {
+  const [search, setSearch] = useSearchParams();
+  const today = useWorkspace().data?.today ?? null;
+  const view = readView(search.get('view'));
+  const on = readDate(search.get('on') ?? search.get('week')) ?? today;
+  const span = on && today ? spanOf(view, on, today) : null;
+  const isYear = view === 'year';
+  const lineUp = useLineUp(isYear ? null : (span?.from ?? null), isYear ? null : (span?.to ?? null));
+  const notes = useNotes(span?.from ?? null, span?.to ?? null).data ?? [];
+  const lanes = search.get('lanes') === 'category' ? 'category' : 'channel';
+  const filters = useMemo(() => readFilters(search), [search]);
+  const groups = useGroupsOf();
+  const categories = useById(useCategories().data);
+  const channels = useById(useChannels().data);
+  const open = search.get('entry');
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const [isChoosing, setChoosing] = useState(false);
+  const mayPlan = useWorkspaceLink().rights.includes('schedule');
+
+  const set = useStable((changes: Record<string, string | null>) =>
+    setSearch(
+      (before) => {
+        for (const [name, value] of Object.entries(changes)) value ? before.set(name, value) : before.delete(name);
+        return before;
+      },
+      { replace: 'entry' in changes },
+    ),
+  );
+  const filterBy = (facet: Facet | 'text', values: readonly string[]) => set({ [facet]: values.join(',') || null });
+
+  const entries = useMemo(() => (isYear ? [] : (lineUp.data?.entries ?? [])), [isYear, lineUp.data]);
+  const isShown = useCallback((entry: Entry) => passes(entry, filters, groups), [filters, groups]);
+  const cards = useMemo(() => cardsOf(entries), [entries]);
+  const shown = useMemo(() => cards.filter((c) => c.entries.some(isShown)), [cards, isShown]);
+  const byKey = useMemo(() => new Map(cards.map((c) => [c.key, c])), [cards]);
+  const moveByKeys = useMovingByKeys((key) => {
+    const entry = entries.find((e) => e.key === key);
+    return (entry && byKey.get(cardKey(entry))?.entries) ?? [];
+  });
+  const parts = search.get('card');
+
+  if (lineUp.error && !lineUp.data) return <Failed error={lineUp.error} retry={() => void lineUp.refetch()} />;
+  if (!today || !on || !span || (!isYear && !lineUp.data)) return <Waiting what="the calendar" />;
+
+  const look: Look = {
+    today,
+    parts: new Set(
+      parts === null
+        ? usualParts
+        : (parts.split(' ').filter((p) => cardParts.some((c) => c.value === p)) as CardPart[]),
+    ),
+    categories,
+    channels,
+    notes,
+    isShown,
+    open,
+    onOpen: (key) => set({ entry: key }),
+    chosen,
+    isChoosing,
+    onChoose: (keys) => setChosen((before) => toggled(before, keys)),
+    begin: (date, more = {}) => {
+      if (date < today || !mayPlan) return null;
+      const query = new URLSearchParams({
+        date,
+        ...(more.time && { time: more.time }),
+        ...((more.channel ?? filters.channel[0]) && { channels: more.channel ?? filters.channel.join(',') }),
+        ...((more.category ?? filters.category[0]) && { category: more.category ?? filters.category[0] ?? '' }),
+      });
+      return `posts/new?${query}`;
+    },
+  };
+  const shownChannels =
+    filters.channel.length === 0 && filters.group.length === 0
+      ? null
+      : [...channels.keys()].filter(
+          (id) =>
+            (filters.channel.length === 0 || filters.channel.includes(id)) &&
+            (filters.group.length === 0 || (groups.get(id) ?? []).some((g) => filters.group.includes(g))),
+        );
+  return (
+    <LookContext.Provider value={look}>
+      <Head
+        view={view}
+        span={span}
+        today={today}
+        lanes={lanes}
+        isChoosing={isChoosing}
+        onView={(next) => set({ view: next === 'lanes' ? null : next })}
+        onDate={(date) => set({ week: null, on: date })}
+        onLanes={(next) => set({ lanes: next === 'category' ? next : null })}
+        onChoosing={setChoosing}
+        mayPlan={mayPlan}
+      />
+      <div className="mb-4 flex flex-wrap items-center gap-x-4 gap-y-2 print:hidden">
+        <FilterBar
+          entries={entries}
+          filters={filters}
+          groups={groups}
+          among={isYear ? yearFacets : facets}
+          onChange={filterBy}
+          onClear={() => set(Object.fromEntries([...facets, 'text'].map((f) => [f, null])))}
+        />
+        <Looks parts={look.parts} onParts={(next) => set({ card: [...next].join(' ') || '-' })} />
+      </div>
+      {view === 'month' && (
+        <div className="-mt-2 mb-2">
+          <MonthNote month={on.slice(0, 7)} />
+        </div>
+      )}
+      <Renewing renewing={!isYear && lineUp.isPlaceholderData}>
+        {/* biome-ignore lint/a11y/noStaticElementInteractions: listens for the cards in it, which are buttons */}
+        <div onKeyDown={moveByKeys} data-view={view}>
+          {!isYear && entries.length === 0 && <NothingPlanned />}
+          {!isYear && entries.length > 0 && shown.length === 0 && isFiltered(filters) && (
+            <p className="mb-4 text-faded">Nothing in this time meets all of what is chosen above.</p>
+          )}
+          {view === 'lanes' && (
+            <Lanes
+              monday={span.from}
+              cards={shown}
+              lanes={lanes}
+              only={lanes === 'channel' ? (shownChannels ?? []) : filters.category}
+            />
+          )}
+          {view === 'list' && (
+            <TideTable entries={shown.flatMap((c) => c.entries.filter(isShown))} chosen={open} onChoose={look.onOpen} />
+          )}
+          {view === 'fortnight' && <WeeksGrid from={span.from} to={span.to} month={null} cards={shown} />}
+          {view === 'month' && <WeeksGrid from={span.from} to={span.to} month={on.slice(0, 7)} cards={shown} />}
+          {view === 'day' && <DayHours day={span.from} cards={shown} channels={shownChannels ?? []} />}
+          {view === 'posts' && <PostList cards={shown} />}
+          {isYear && <Year from={span.from} to={span.to} today={today} filters={filters} channels={shownChannels} />}
+        </div>
+      </Renewing>
+      {lineUp.data && !isYear && (
+        <p className="mt-3 text-faded text-sm">
+          <Sum entries={shown.flatMap((c) => c.entries.filter(isShown))} cards={shown.length} /> Times are those of{' '}
+          {lineUp.data.zone}.
+          {lineUp.data.scheduledThrough &&
+            ` Scheduled through ${longDay(lineUp.data.scheduledThrough)}; later places may still change.`}
+        </p>
+      )}
+      <EntrySheet entries={entries} chosen={open} onChoose={look.onOpen} onClose={() => set({ entry: null })} />
+      <ChosenBar
+        cards={[...chosen].flatMap((key) => byKey.get(key) ?? [])}
+        onClear={() => {
+          setChosen(new Set());
+          setChoosing(false);
+        }}
+      />
+    </LookContext.Provider>
+  );
+}
+
+/** What is shown, counted: the same however it is looked at. */
+function Sum({ entries, cards }: { entries: readonly Entry[]; cards: number }) {
+  const full = entries.filter((e) => e.kind !== 'empty').length;
+  const empty = entries.length - full;
+  return (
+    <span data-sum={`${full} ${empty}`}>
+      {full} {full === 1 ? 'delivery' : 'deliveries'} on {cards} {cards === 1 ? 'card' : 'cards'}
+      {empty > 0 && `, ${empty} empty`}.
+    </span>
+  );
+}
+
+/** Takes keys in; where all of them are in already, takes them out. */
+function toggled(before: ReadonlySet<string>, keys: readonly string[]): ReadonlySet<string> {
+  const next = new Set(before);
+  const all = keys.every((k) => before.has(k));
+  for (const key of keys) all ? next.delete(key) : next.add(key);
+  return next;
+}
+
+const useById = <T extends { id: string }>(list: readonly T[] | undefined) =>
+  useMemo(() => new Map((list ?? []).map((item) => [item.id, item])), [list]);
+
+/** In which groups each channel is. */
+function useGroupsOf(): ReadonlyMap<string, readonly string[]> {
+  const groups = useChannelGroups().data;
+  return useMemo(() => {
+    const pairs = (groups ?? []).flatMap((g) => g.channels.map((channel) => ({ channel, group: g.id })));
+    return new Map([...Map.groupBy(pairs, (p) => p.channel)].map(([channel, of]) => [channel, of.map((p) => p.group)]));
+  }, [groups]);
+}
+
+/** The same function from one rendering to the next, doing what the latest would. */
+function useStable<T extends unknown[]>(act: (...given: T) => void): (...given: T) => void {
+  const latest = useRef(act);
+  latest.current = act;
+  return useCallback((...given: T) => latest.current(...given), []);
+}

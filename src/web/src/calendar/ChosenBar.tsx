@@ -1,0 +1,141 @@
+import { useState } from 'react';
+import { canShift, usePlanAct } from '../lineup/acts';
+import type { PostTime } from '../lineup/cards';
+import { Button } from '../ui/Button';
+import { Menu, MenuItem, MenuText } from '../ui/Menu';
+import { Popover } from '../ui/Popover';
+import { useWorkspaceLink } from '../workspaces/workspace';
+
+const steps = [
+  { days: 1, label: 'A day later' },
+  { days: 7, label: 'A week later' },
+  { days: 14, label: 'A fortnight later' },
+  { days: 28, label: 'Four weeks later' },
+  { days: -1, label: 'A day earlier' },
+  { days: -7, label: 'A week earlier' },
+] as const;
+
+interface Props {
+  cards: readonly PostTime[];
+  onClear: () => void;
+}
+
+/** What can be done with the chosen posts as one: each act is undone as one. */
+export function ChosenBar({ cards, onClear }: Props) {
+  const plan = usePlanAct();
+  const mayPlan = useWorkspaceLink().rights.includes('schedule');
+  if (cards.length === 0) return null;
+  const entries = cards.flatMap((c) => c.entries);
+  const count = cards.length === 1 ? 'One post' : `${cards.length} posts`;
+  const act = (what: Parameters<typeof plan.mutate>[0]) => plan.mutate(what, { onSuccess: onClear });
+  const by = (days: number, minutes = 0) => {
+    const words = [
+      days !== 0 && `${Math.abs(days)} ${Math.abs(days) === 1 ? 'day' : 'days'}`,
+      minutes !== 0 && `${Math.abs(minutes)} minutes`,
+    ]
+      .filter(Boolean)
+      .join(' and ');
+    return `${words} ${days < 0 || (days === 0 && minutes < 0) ? 'earlier' : 'later'}`;
+  };
+  const shift = (days: number, minutes = 0) =>
+    act({
+      act: 'shift',
+      entries: entries.filter(canShift),
+      days,
+      minutes,
+      words: () => `${count} moved ${by(days, minutes)}.`,
+    });
+  const copy = (days: number) =>
+    act({ act: 'copy', entries: entries.filter((e) => e.postId), days, words: () => `${count} copied ${by(days)}.` });
+  return (
+    <section
+      aria-label="Chosen posts"
+      data-chosen={cards.length}
+      className="fixed inset-x-0 bottom-0 z-20 flex flex-wrap items-center gap-2 border-ink border-t-[1.5px] bg-paper px-6 py-2 print:hidden"
+    >
+      <b className="mr-1 font-head">{count} chosen</b>
+      {mayPlan && (
+        <>
+          <Menu label="The chosen posts:" trigger="Move ▾" triggerClass="border-[1.5px] border-rule-strong bg-leaf">
+            <MenuText>All of them</MenuText>
+            {steps.map((s) => (
+              <MenuItem key={s.days} onSelect={() => shift(s.days)}>
+                {s.label}
+              </MenuItem>
+            ))}
+            <MenuItem onSelect={() => shift(0, 60)}>An hour later</MenuItem>
+            <MenuItem onSelect={() => shift(0, -60)}>An hour earlier</MenuItem>
+          </Menu>
+          <ByDays act="Move by days" onDo={shift} />
+          <Menu label="The chosen posts:" trigger="Copy ▾" triggerClass="border-[1.5px] border-rule-strong bg-leaf">
+            <MenuText>All of them once more</MenuText>
+            {steps
+              .filter((s) => s.days > 0)
+              .map((s) => (
+                <MenuItem key={s.days} onSelect={() => copy(s.days)}>
+                  {s.label}
+                </MenuItem>
+              ))}
+          </Menu>
+          <Button
+            disabled={plan.isPending}
+            onClick={() =>
+              act({ act: 'cancel', entries: entries.filter(mayStop), words: (done) => `${done} cancelled or skipped.` })
+            }
+          >
+            Cancel them
+          </Button>
+          <Button
+            disabled={plan.isPending}
+            onClick={() =>
+              act({
+                act: 'askForApproval',
+                entries: entries.filter((e) => e.postId),
+                words: (done) => `${done === 1 ? 'One post waits' : `${done} posts wait`} for approval.`,
+              })
+            }
+          >
+            Ask for approval
+          </Button>
+        </>
+      )}
+      <Button variant="quiet" className="ml-auto" onClick={onClear}>
+        Choose none
+      </Button>
+    </section>
+  );
+}
+
+const mayStop = (entry: PostTime['entries'][0]) => entry.may.includes('cancel') || entry.may.includes('skipThisOne');
+
+function ByDays({ act, onDo }: { act: string; onDo: (days: number) => void }) {
+  const [days, setDays] = useState(7);
+  const [open, setOpen] = useState(false);
+  return (
+    <Popover label={act} open={open} onOpenChange={setOpen} trigger={<Button>By days …</Button>}>
+      <form
+        className="flex items-end gap-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          setOpen(false);
+          onDo(days);
+        }}
+      >
+        <label className="text-sm">
+          Days later; below nought, earlier
+          <input
+            type="number"
+            className="field mt-1 w-28"
+            min={-366}
+            max={366}
+            value={days}
+            onChange={(event) => setDays(event.target.valueAsNumber || 0)}
+          />
+        </label>
+        <Button type="submit" variant="primary" disabled={days === 0}>
+          {act}
+        </Button>
+      </form>
+    </Popover>
+  );
+}

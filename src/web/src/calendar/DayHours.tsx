@@ -1,0 +1,69 @@
+import { Fragment } from 'react';
+import { Link } from 'react-router';
+import type { PostTime } from '../lineup/cards';
+import { dropTime } from '../lineup/moving';
+import { useHours } from '../rota/rota';
+import { Shore } from '../rota/Shore';
+import { weekdayOf } from '../time/dates';
+import { useWorkspacePath } from '../workspaces/workspace';
+import { useLook } from './look';
+import { PostCard } from './PostCard';
+
+const hours = Array.from({ length: 24 }, (_, hour) => hour);
+
+/** A day by the hour, with the shore of its good hours along the edge. */
+export function DayHours({
+  day,
+  cards,
+  channels,
+}: {
+  day: string;
+  cards: readonly PostTime[];
+  channels: readonly string[];
+}) {
+  const { begin } = useLook();
+  const { to } = useWorkspacePath();
+  const week = useHours(...channels).data?.hours ?? [];
+  const shore = week.slice((weekdayOf(day) - 1) * 24, weekdayOf(day) * 24);
+  const byHour = Map.groupBy(cards, (c) => Number(c.time.slice(0, 2)));
+  return (
+    <div className="grid grid-cols-[3rem_1.4rem_1fr] border-ink border-y-[1.5px]">
+      {hours.map((hour) => {
+        const at = `${String(hour).padStart(2, '0')}:00`;
+        const of = byHour.get(hour) ?? [];
+        const write = begin(day, { time: at });
+        return (
+          <Fragment key={hour}>
+            <span
+              className={`border-rule border-t pt-0.5 pr-2 text-right font-head text-sm ${of.length > 0 ? 'font-semibold' : 'text-faded'}`}
+            >
+              {at}
+            </span>
+            <span className="relative border-rule border-t">
+              <Shore hour={shore[hour]} before={shore[hour - 1]} after={shore[hour + 1]} />
+            </span>
+            <div
+              ref={dropTime(day, `${at}:00`)}
+              data-cell={day}
+              data-hour={hour}
+              className="group grid min-h-7 grid-cols-[repeat(auto-fill,minmax(15rem,1fr))] items-start gap-1 border-rule border-t border-l p-0.5 data-over:bg-dawn-wash"
+            >
+              {of.map((card) => (
+                <PostCard key={card.key} card={card} />
+              ))}
+              {write && (
+                <Link
+                  to={to(write)}
+                  aria-label={`Write a post for ${at}`}
+                  className="inline-flex min-h-6 items-center px-2 text-faded text-sm opacity-0 focus-visible:opacity-100 group-hover:opacity-100 print:hidden"
+                >
+                  + write a post for {at}
+                </Link>
+              )}
+            </div>
+          </Fragment>
+        );
+      })}
+    </div>
+  );
+}

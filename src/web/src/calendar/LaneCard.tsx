@@ -1,0 +1,59 @@
+import { edgeOf, Monogram } from '../categories/categories';
+import { entryEdge, entryWord, failed, mayChange } from '../deliveries/states';
+import type { PostTime } from '../lineup/cards';
+import type { Entry } from '../lineup/lineup';
+import { cardDrag } from '../lineup/moving';
+import { clock, dayWords } from '../time/dates';
+import { useLook } from './look';
+
+interface Props {
+  entry: Entry;
+  /** The post at its time on all its channels. */
+  card: PostTime | undefined;
+}
+
+/** One entry in the lane of its channel. A week may hold a thousand of them. */
+export function LaneCard({ entry, card }: Props) {
+  const { categories, channels, parts, open, onOpen, chosen, isChoosing, onChoose } = useLook();
+  const category = categories.get(entry.categoryId ?? '');
+  const channel = channels.get(entry.channelId);
+  const word = entryWord(entry);
+  const trouble = failed(entry.state) && !entry.dealtWith;
+  const title = entry.title ?? (category ? `No ${category.name} post` : 'Yours to fill');
+  const isChosen = card !== undefined && chosen.has(card.key);
+  // The edge says that a projection may change, and only to sight: it is in the name, the sheet and the legend.
+  // What stands on the card, in its order, with what only sight gets from its place around it.
+  const shown = [clock(entry.time), category?.monogram, word, title].filter(Boolean).join(' ');
+  return (
+    <button
+      type="button"
+      ref={cardDrag(entry, card?.entries ?? [entry])}
+      data-entry={entry.key}
+      data-card={card?.key}
+      data-state={entry.state ?? entry.kind}
+      aria-label={`${dayWords(entry.date)}, ${shown}, ${[category?.name, channel?.name].filter(Boolean).join(', ')}`}
+      aria-pressed={entry.key === open || isChosen}
+      onClick={(event) =>
+        card && (isChoosing || event.ctrlKey || event.metaKey) ? onChoose([card.key]) : onOpen(entry.key)
+      }
+      style={edgeOf(category)}
+      className={`block w-full rounded-sm py-1 pr-1.5 pl-2 text-left text-[0.8rem] leading-snug hover:bg-wash ${entryEdge(entry)} data-lit:bg-wash data-over:outline-2 data-over:outline-dawn data-taken:opacity-40 ${entry.key === open ? 'outline-2 outline-dawn' : ''} ${isChosen ? 'bg-dawn-wash outline-1 outline-dawn' : ''}`}
+    >
+      <span className="flex flex-wrap items-center gap-x-1.5">
+        {isChosen && <span aria-hidden="true">✓</span>}
+        <span className="font-head font-semibold">{clock(entry.time)}</span>{' '}
+        {parts.has('category') && <Monogram category={category} />}{' '}
+        {word !== mayChange && (
+          <span
+            className={`ml-auto min-w-0 text-right text-[0.7rem] leading-tight ${trouble ? 'font-semibold text-bad' : 'text-faded'}`}
+          >
+            {word}
+          </span>
+        )}
+      </span>{' '}
+      {parts.has('title') && (
+        <span className={`mt-0.5 line-clamp-2 ${entry.kind === 'empty' ? 'text-faded italic' : ''}`}>{title}</span>
+      )}
+    </button>
+  );
+}

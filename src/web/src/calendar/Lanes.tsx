@@ -1,0 +1,143 @@
+import { Fragment, type ReactNode } from 'react';
+import { Link } from 'react-router';
+import { CategoryName, useCategories } from '../categories/categories';
+import { ChannelName, useChannels } from '../channels/channels';
+import { cardKey, type PostTime } from '../lineup/cards';
+import type { Entry } from '../lineup/lineup';
+import { dropCell } from '../lineup/moving';
+import { addDays, shortDay, weekdayWord } from '../time/dates';
+import { useWorkspacePath } from '../workspaces/workspace';
+import { LaneCard } from './LaneCard';
+import { useLook } from './look';
+import { PostCard } from './PostCard';
+
+interface Props {
+  monday: string;
+  cards: readonly PostTime[];
+  lanes: 'channel' | 'category';
+  /** Keys of the only lanes to show; none shows all. */
+  only: readonly string[];
+}
+
+/** A week: days across, a lane for each channel or category, posts by time. */
+export function Lanes({ monday, cards, lanes, only }: Props) {
+  const { today, isShown, onChoose, begin } = useLook();
+  const days = Array.from({ length: 7 }, (_, i) => addDays(monday, i));
+  const entries = cards.flatMap((c) => c.entries.filter(isShown));
+  const rows = useRows(lanes, entries).filter((row) => only.length === 0 || only.includes(row.key));
+  const byCard = new Map(cards.map((c) => [c.key, c]));
+  const byChannel = Map.groupBy(entries, (e) => `${e.channelId}|${e.date}`);
+  const byCategory = Map.groupBy(cards, (c) => `${c.entries[0].categoryId ?? 'none'}|${c.date}`);
+  const byDay = Map.groupBy(cards, (c) => c.date);
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: shows what belongs together among the cards in it, which are buttons
+    <div
+      onPointerOver={lightUp}
+      onFocus={lightUp}
+      className="grid grid-cols-[9.5rem_repeat(7,minmax(0,1fr))] border-ink border-t-[1.5px]"
+    >
+      <div className="sticky top-(--head) z-10 bg-paper" />
+      {days.map((day) => (
+        <div
+          key={day}
+          className={`sticky top-(--head) z-10 border-rule border-l bg-paper px-2 py-1.5 ${day === today ? 'text-dawn' : ''} ${day < today ? 'text-faded' : ''}`}
+        >
+          <span className="font-head font-semibold">{weekdayWord(day)}</span>{' '}
+          <span className="text-sm">{shortDay(day)}</span>{' '}
+          {(byDay.get(day)?.length ?? 0) > 0 && (
+            <button
+              type="button"
+              aria-label={`Choose all ${byDay.get(day)?.length} of ${weekdayWord(day)} ${shortDay(day)}`}
+              title="Choose the whole day"
+              onClick={() => onChoose((byDay.get(day) ?? []).map((c) => c.key))}
+              className="float-right min-h-6 min-w-6 rounded-sm text-[0.7rem] text-faded hover:bg-wash"
+            >
+              {byDay.get(day)?.length}
+            </button>
+          )}
+          {day === today && <span className="sr-only"> (today)</span>}
+        </div>
+      ))}
+      {rows.map((row) => (
+        <Fragment key={row.key}>
+          <h3 className="border-rule border-t py-2 pr-2 font-text text-sm leading-snug">{row.label}</h3>
+          {days.map((day) => (
+            <Cell
+              key={day}
+              day={day}
+              isToday={day === today}
+              channelId={lanes === 'channel' ? row.key : undefined}
+              write={begin(
+                day,
+                lanes === 'channel' ? { channel: row.key } : row.key === 'none' ? {} : { category: row.key },
+              )}
+              row={row.name}
+            >
+              {lanes === 'channel'
+                ? byChannel
+                    .get(`${row.key}|${day}`)
+                    ?.map((entry) => <LaneCard key={entry.key} entry={entry} card={byCard.get(cardKey(entry))} />)
+                : byCategory.get(`${row.key}|${day}`)?.map((card) => <PostCard key={card.key} card={card} />)}
+            </Cell>
+          ))}
+        </Fragment>
+      ))}
+    </div>
+  );
+}
+
+interface CellProps {
+  day: string;
+  isToday: boolean;
+  channelId: string | undefined;
+  /** Where a post for it is begun. */
+  write: string | null;
+  row: string;
+  children: ReactNode;
+}
+
+function Cell({ day, isToday, channelId, write, row, children }: CellProps) {
+  const { to } = useWorkspacePath();
+  return (
+    <div
+      ref={dropCell(day, channelId)}
+      data-cell={day}
+      data-lane={channelId}
+      className={`group flex min-h-14 flex-col gap-1 border-rule border-t border-l p-1 data-over:bg-dawn-wash ${isToday ? 'bg-dawn-wash/45' : ''}`}
+    >
+      {children}
+      {write && (
+        <Link
+          to={to(write)}
+          aria-label={`Write a post for ${row} on ${weekdayWord(day)} ${shortDay(day)}`}
+          title="Write a post for this day"
+          className="mt-auto inline-flex min-h-6 items-center justify-center rounded-sm text-faded opacity-0 hover:bg-wash focus-visible:opacity-100 group-hover:opacity-100 print:hidden"
+        >
+          +
+        </Link>
+      )}
+    </div>
+  );
+}
+
+/** What is under the pointer, or has the focus, lights up the same post on its other channels. Nothing is rendered again. */
+function lightUp(event: { target: EventTarget; currentTarget: Element }) {
+  const key = (event.target as Element).closest('[data-card]')?.getAttribute('data-card');
+  for (const card of event.currentTarget.querySelectorAll('[data-card]'))
+    card.toggleAttribute('data-lit', key !== undefined && card.getAttribute('data-card') === key);
+}
+
+function useRows(lanes: 'channel' | 'category', entries: readonly Entry[]) {
+  const channels = useChannels();
+  const categories = useCategories();
+  if (lanes === 'channel')
+    return (channels.data ?? []).map((c) => ({
+      key: c.id,
+      name: c.name,
+      label: <ChannelName id={c.id} className="max-w-full" whole />,
+    }));
+  const rows = (categories.data ?? []).map((c) => ({ key: c.id, name: c.name, label: <CategoryName id={c.id} /> }));
+  return entries.some((e) => e.categoryId === null)
+    ? [...rows, { key: 'none', name: 'no category', label: <CategoryName id={null} /> }]
+    : rows;
+}

@@ -1,0 +1,111 @@
+import { edgeOf, Monogram } from '../categories/categories';
+import { entryForm, entryWord, type Form, failed } from '../deliveries/states';
+import type { PostTime } from '../lineup/cards';
+import type { Entry } from '../lineup/lineup';
+import { cardDrag } from '../lineup/moving';
+import { NetworkMark } from '../networks/networks';
+import { clock, dayWords } from '../time/dates';
+import { useLook } from './look';
+
+/** The form that a card on several channels has: what needs somebody first. */
+const weight: readonly Form[] = ['failed', 'sending', 'open', 'scheduled', 'sent', 'empty'];
+
+export function formOf(entries: readonly Entry[]): Form {
+  const forms = new Set(entries.map(entryForm));
+  return weight.find((form) => forms.has(form)) ?? 'empty';
+}
+
+export const isTrouble = (entry: Entry) => failed(entry.state) && !entry.dealtWith;
+
+/** The state of a card in words: one for all channels, or how many are otherwise. */
+export function wordsOfCard(entries: readonly Entry[]): string {
+  const words = [...Map.groupBy(entries, entryWord)].toSorted((a, b) => b[1].length - a[1].length);
+  return words.length === 1 ? (words[0]?.[0] ?? '') : words.map(([word, of]) => `${word} on ${of.length}`).join(', ');
+}
+
+interface Props {
+  card: PostTime;
+  /** True: one line. */
+  compact?: boolean;
+}
+
+/** One post at one time, with its channels as marks. */
+export function PostCard({ card, compact = false }: Props) {
+  const { categories, channels, parts, open, onOpen, chosen, isChoosing, onChoose } = useLook();
+  const first = card.entries[0];
+  const category = categories.get(first.categoryId ?? '');
+  const form = formOf(card.entries);
+  const trouble = card.entries.some(isTrouble);
+  const title = first.title ?? (category ? `No ${category.name} post` : 'Yours to fill');
+  const isOpen = card.entries.some((e) => e.key === open);
+  const isChosen = chosen.has(card.key);
+  const state = wordsOfCard(card.entries);
+  const on = card.entries.map((e) => channels.get(e.channelId)?.name ?? '').join(', ');
+  return (
+    <button
+      type="button"
+      ref={cardDrag(first, card.entries)}
+      data-entry={first.key}
+      data-card={card.key}
+      data-state={first.state ?? first.kind}
+      aria-label={`${dayWords(card.date)}, ${clock(card.time)} ${category?.monogram ?? ''} ${title}, ${category?.name ?? ''}, on ${on}: ${state}`}
+      aria-pressed={isOpen || isChosen}
+      onClick={(event) => (isChoosing || event.ctrlKey || event.metaKey ? onChoose([card.key]) : onOpen(first.key))}
+      style={edgeOf(category)}
+      className={`block w-full rounded-sm text-left text-[0.8rem] leading-snug hover:bg-wash edge-${form} data-over:outline-2 data-over:outline-dawn data-taken:opacity-40 ${
+        compact ? 'py-px pr-1 pl-1.5' : 'py-1 pr-1.5 pl-2'
+      } ${isOpen ? 'outline-2 outline-dawn' : ''} ${isChosen ? 'bg-dawn-wash outline-1 outline-dawn' : ''}`}
+    >
+      <span className="flex min-w-0 items-center gap-x-1.5">
+        {isChosen && <span aria-hidden="true">✓</span>}
+        <span className="font-head font-semibold">{clock(card.time)}</span>
+        {parts.has('category') && <Monogram category={category} />}
+        {compact && parts.has('title') && (
+          <span className={`min-w-0 flex-1 truncate ${first.postId ? '' : 'text-faded italic'}`}>{title}</span>
+        )}
+        {parts.has('channels') && <Marks entries={card.entries} />}
+      </span>
+      {!compact && parts.has('title') && (
+        <span className={`mt-0.5 line-clamp-2 ${first.postId ? '' : 'text-faded italic'}`}>{title}</span>
+      )}
+      {(parts.has('state') || (trouble && !compact)) && (
+        <span className={`block truncate text-[0.7rem] ${trouble ? 'font-semibold text-bad' : 'text-faded'}`}>
+          {state}
+        </span>
+      )}
+    </button>
+  );
+}
+
+/** Most marks that stand side by side; more are counted. */
+const mostMarks = 8;
+
+/** Channels as marks: what failed is struck, what waits is hollow, and what the filters leave out is pale. */
+function Marks({ entries }: { entries: readonly Entry[] }) {
+  const { channels, isShown } = useLook();
+  return (
+    <span className="ml-auto flex shrink-0 flex-wrap items-center justify-end gap-0.5">
+      {entries.slice(0, mostMarks).map((entry) => {
+        const channel = channels.get(entry.channelId);
+        const waits = entry.isWaiting || entry.state === 'waitingForApproval';
+        return (
+          <span
+            key={entry.key}
+            title={`${channel?.name}: ${entryWord(entry)}${entry.isMoved ? ', moved' : ''}`}
+            data-mark={entryForm(entry)}
+            className={`inline-flex rounded-full ${isShown(entry) ? '' : 'opacity-35'} ${
+              isTrouble(entry)
+                ? 'bg-bad-wash outline-2 outline-bad'
+                : waits
+                  ? 'outline-1 outline-dawn outline-dashed'
+                  : ''
+            } ${entry.isMoved ? 'border-dawn border-b-2' : ''}`}
+          >
+            <NetworkMark network={channel?.network ?? ''} size={12} />
+          </span>
+        );
+      })}
+      {entries.length > mostMarks && <span className="text-[0.7rem] text-faded">+{entries.length - mostMarks}</span>}
+    </span>
+  );
+}

@@ -1,0 +1,46 @@
+import { createContext, useContext } from 'react';
+import type { Schemas } from '../api/client';
+import type { Category } from '../categories/categories';
+import type { Channel } from '../channels/channels';
+import type { Entry } from '../lineup/lineup';
+
+/** What may stand on a card, beside its time. */
+export const cardParts = [
+  { value: 'category', label: 'Category' },
+  { value: 'title', label: 'Title' },
+  { value: 'channels', label: 'Channels' },
+  { value: 'state', label: 'State in words' },
+] as const;
+
+export type CardPart = (typeof cardParts)[number]['value'];
+
+export const usualParts: readonly CardPart[] = ['category', 'title', 'channels'];
+
+/** What all views of the calendar are made with. */
+export interface Look {
+  today: string;
+  parts: ReadonlySet<CardPart>;
+  categories: ReadonlyMap<string, Category>;
+  channels: ReadonlyMap<string, Channel>;
+  notes: readonly Schemas['NoteView'][];
+  /** True for entries that the filters let through. */
+  isShown: (entry: Entry) => boolean;
+  /** Key of the entry that is open. */
+  open: string | null;
+  onOpen: (key: string) => void;
+  /** Keys of cards that are chosen to be acted on together. */
+  chosen: ReadonlySet<string>;
+  /** True: a press chooses a card instead of opening it. */
+  isChoosing: boolean;
+  onChoose: (keys: readonly string[]) => void;
+  /** Address of the desk where a post for a day is begun; null where that day has passed. */
+  begin: (date: string, more?: { time?: string; channel?: string; category?: string }) => string | null;
+}
+
+export const LookContext = createContext<Look | null>(null);
+
+export function useLook(): Look {
+  const look = useContext(LookContext);
+  if (!look) throw new Error('No calendar around this.');
+  return look;
+}
