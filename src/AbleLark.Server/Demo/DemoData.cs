@@ -94,6 +94,7 @@ public sealed class DemoData(
         rotas.AddSlots(marram, scenario, categories, channels);
         rotas.AddWinterRota(marram, categories, channels, now);
         db.Contacts.AddRange(DemoContacts.Of(marram));
+        DemoCalendar.Add(db, marram, channels, marram.DateOf(now));
         foreach (DemoAccount account in DemoContacts.Accounts)
             await standIns.AddAccountAsync(account, [], cancellation);
         marram.ButtonVerbs = ["Book a place", "Call the hostel", "Read more", "Give"];

@@ -19,13 +19,16 @@ import { Lanes } from './Lanes';
 import { type CardPart, cardParts, type Look, LookContext, usualParts } from './look';
 import { MonthNote, useNotes } from './Notes';
 import { PostList } from './PostList';
-import { readView, spanOf } from './spans';
+import { readView, spanOf, type View } from './spans';
 import { TideTable } from './TideTable';
 import { WeeksGrid } from './WeeksGrid';
 import { Year } from './Year';
 
 /** Facets that a count by week and category can be narrowed by. */
 const yearFacets: readonly Facet[] = ['category', 'channel', 'group', 'rota'];
+
+/** Views that are made of cards. */
+const cardViews: readonly View[] = ['lanes', 'day', 'fortnight', 'month'];
 
 /** Everything that narrows a view is kept in the address bar, so that it can be sent to a colleague. */
 export function Calendar() {
@@ -130,7 +133,9 @@ export function Calendar() {
           onChange={filterBy}
           onClear={() => set(Object.fromEntries([...facets, 'text'].map((f) => [f, null])))}
         />
-        <Looks parts={look.parts} onParts={(next) => set({ card: [...next].join(' ') || '-' })} />
+        {cardViews.includes(view) && (
+          <Looks parts={look.parts} onParts={(next) => set({ card: [...next].join(' ') || '-' })} />
+        )}
       </div>
       {view === 'month' && (
         <div className="-mt-2 mb-2">

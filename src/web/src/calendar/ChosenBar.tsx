@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { canShift, usePlanAct } from '../lineup/acts';
 import type { PostTime } from '../lineup/cards';
 import { Button } from '../ui/Button';
+import { Field } from '../ui/Field';
 import { Menu, MenuItem, MenuText } from '../ui/Menu';
 import { Popover } from '../ui/Popover';
 import { useWorkspaceLink } from '../workspaces/workspace';
@@ -121,17 +122,19 @@ function ByDays({ act, onDo }: { act: string; onDo: (days: number) => void }) {
           onDo(days);
         }}
       >
-        <label className="text-sm">
-          Days later; below nought, earlier
-          <input
-            type="number"
-            className="field mt-1 w-28"
-            min={-366}
-            max={366}
-            value={days}
-            onChange={(event) => setDays(event.target.valueAsNumber || 0)}
-          />
-        </label>
+        <Field label="Days later; below nought, earlier">
+          {(id) => (
+            <input
+              id={id}
+              type="number"
+              className="field w-28"
+              min={-366}
+              max={366}
+              value={days}
+              onChange={(event) => setDays(event.target.valueAsNumber || 0)}
+            />
+          )}
+        </Field>
         <Button type="submit" variant="primary" disabled={days === 0}>
           {act}
         </Button>

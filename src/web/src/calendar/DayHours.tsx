@@ -46,16 +46,16 @@ export function DayHours({
               ref={dropTime(day, `${at}:00`)}
               data-cell={day}
               data-hour={hour}
-              className="group grid min-h-7 grid-cols-[repeat(auto-fill,minmax(15rem,1fr))] items-start gap-1 border-rule border-t border-l p-0.5 data-over:bg-dawn-wash"
+              className="group flex min-h-7 flex-col gap-px border-rule border-t border-l p-0.5 data-over:bg-dawn-wash"
             >
               {of.map((card) => (
-                <PostCard key={card.key} card={card} />
+                <PostCard key={card.key} card={card} as="wide" />
               ))}
               {write && (
                 <Link
                   to={to(write)}
                   aria-label={`Write a post for ${at}`}
-                  className="inline-flex min-h-6 items-center px-2 text-faded text-sm opacity-0 focus-visible:opacity-100 group-hover:opacity-100 print:hidden"
+                  className="inline-flex min-h-6 items-center px-2 text-faded text-sm pointer-fine:opacity-0 focus-visible:opacity-100 group-hover:opacity-100 print:hidden"
                 >
                   + write a post for {at}
                 </Link>

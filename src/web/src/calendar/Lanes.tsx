@@ -50,7 +50,7 @@ export function Lanes({ monday, cards, lanes, only }: Props) {
               aria-label={`Choose all ${byDay.get(day)?.length} of ${weekdayWord(day)} ${shortDay(day)}`}
               title="Choose the whole day"
               onClick={() => onChoose((byDay.get(day) ?? []).map((c) => c.key))}
-              className="float-right min-h-6 min-w-6 rounded-sm text-[0.7rem] text-faded hover:bg-wash"
+              className="float-right min-h-[24px] min-w-[24px] rounded-sm text-[0.7rem] text-faded hover:bg-wash"
             >
               {byDay.get(day)?.length}
             </button>
@@ -111,7 +111,7 @@ function Cell({ day, isToday, channelId, write, row, children }: CellProps) {
           to={to(write)}
           aria-label={`Write a post for ${row} on ${weekdayWord(day)} ${shortDay(day)}`}
           title="Write a post for this day"
-          className="mt-auto inline-flex min-h-6 items-center justify-center rounded-sm text-faded opacity-0 hover:bg-wash focus-visible:opacity-100 group-hover:opacity-100 print:hidden"
+          className="mt-auto inline-flex min-h-6 items-center justify-center rounded-sm text-faded pointer-fine:opacity-0 hover:bg-wash focus-visible:opacity-100 group-hover:opacity-100 print:hidden"
         >
           +
         </Link>

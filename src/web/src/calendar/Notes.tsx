@@ -5,6 +5,7 @@ import { refresh } from '../api/queries';
 import { useTellUndoable } from '../changes/undo';
 import { dayWords, monthWords } from '../time/dates';
 import { Button } from '../ui/Button';
+import { Field } from '../ui/Field';
 import { FormError } from '../ui/FormError';
 import { Popover } from '../ui/Popover';
 import { useWorkspacePath } from '../workspaces/workspace';
@@ -73,8 +74,8 @@ function NoteMark({ date, span, what, inWords = false }: MarkProps) {
           data-note={note ? span : undefined}
           aria-label={note ? `Note on ${what}: ${note.text}` : `Write a note on ${what}`}
           title={note?.text ?? `Write a note on ${what}`}
-          className={`inline-flex min-h-6 min-w-6 max-w-full items-center justify-center gap-1 rounded-sm text-sm hover:bg-wash print:hidden ${
-            note ? 'text-dawn' : 'text-faded opacity-0 focus-visible:opacity-100 group-hover:opacity-100'
+          className={`inline-flex min-h-[24px] min-w-[24px] max-w-full items-center justify-center gap-1 rounded-sm text-sm hover:bg-wash print:hidden ${
+            note ? 'text-dawn' : 'text-faded pointer-fine:opacity-0 focus-visible:opacity-100 group-hover:opacity-100'
           } ${inWords ? 'opacity-100' : ''}`}
         >
           <svg
@@ -108,16 +109,18 @@ function NoteForm({ date, span, what, text: first, onDone }: MarkProps & { text:
         write.mutate({ date, span, text }, { onSuccess: onDone });
       }}
     >
-      <label className="text-faded text-sm">
-        Note on {what}
-        <textarea
-          className="field mt-1 w-full text-base text-ink"
-          rows={4}
-          maxLength={2000}
-          value={text}
-          onChange={(event) => setText(event.target.value)}
-        />
-      </label>
+      <Field label={`Note on ${what}`}>
+        {(id) => (
+          <textarea
+            id={id}
+            className="field w-full"
+            rows={4}
+            maxLength={2000}
+            value={text}
+            onChange={(event) => setText(event.target.value)}
+          />
+        )}
+      </Field>
       <FormError error={write.error} />
       <div className="flex gap-2">
         <Button type="submit" variant="primary" disabled={write.isPending}>

@@ -25,12 +25,13 @@ export function wordsOfCard(entries: readonly Entry[]): string {
 
 interface Props {
   card: PostTime;
-  /** True: one line. */
-  compact?: boolean;
+  /** `line`: nothing but one line. `wide`: one line with the channels' names. */
+  as?: 'leaf' | 'line' | 'wide';
 }
 
 /** One post at one time, with its channels as marks. */
-export function PostCard({ card, compact = false }: Props) {
+export function PostCard({ card, as = 'leaf' }: Props) {
+  const compact = as !== 'leaf';
   const { categories, channels, parts, open, onOpen, chosen, isChoosing, onChoose } = useLook();
   const first = card.entries[0];
   const category = categories.get(first.categoryId ?? '');
@@ -40,7 +41,23 @@ export function PostCard({ card, compact = false }: Props) {
   const isOpen = card.entries.some((e) => e.key === open);
   const isChosen = chosen.has(card.key);
   const state = wordsOfCard(card.entries);
+  const saysState = as === 'wide' || parts.has('state') || (trouble && !compact);
   const on = card.entries.map((e) => channels.get(e.channelId)?.name ?? '').join(', ');
+  // What stands on the card, in its order; what only sight gets from its place follows in the name.
+  const shown = [
+    clock(card.time),
+    parts.has('category') && category?.monogram,
+    parts.has('title') && title,
+    as === 'wide' &&
+      parts.has('channels') &&
+      card.entries
+        .slice(0, mostMarks)
+        .map((e) => channels.get(e.channelId)?.name)
+        .join(' '),
+    saysState && state,
+  ]
+    .filter(Boolean)
+    .join(' ');
   return (
     <button
       type="button"
@@ -48,27 +65,34 @@ export function PostCard({ card, compact = false }: Props) {
       data-entry={first.key}
       data-card={card.key}
       data-state={first.state ?? first.kind}
-      aria-label={`${dayWords(card.date)}, ${clock(card.time)} ${category?.monogram ?? ''} ${title}, ${category?.name ?? ''}, on ${on}: ${state}`}
+      aria-label={`${dayWords(card.date)}, ${shown}, ${[title, category?.name, `on ${on}`, state].filter(Boolean).join(', ')}`}
       aria-pressed={isOpen || isChosen}
       onClick={(event) => (isChoosing || event.ctrlKey || event.metaKey ? onChoose([card.key]) : onOpen(first.key))}
       style={edgeOf(category)}
       className={`block w-full rounded-sm text-left text-[0.8rem] leading-snug hover:bg-wash edge-${form} data-over:outline-2 data-over:outline-dawn data-taken:opacity-40 ${
-        compact ? 'py-px pr-1 pl-1.5' : 'py-1 pr-1.5 pl-2'
+        as === 'line' ? 'min-h-[24px] pr-1 pl-2.5' : 'py-1 pr-1.5 pl-2.5'
       } ${isOpen ? 'outline-2 outline-dawn' : ''} ${isChosen ? 'bg-dawn-wash outline-1 outline-dawn' : ''}`}
     >
       <span className="flex min-w-0 items-center gap-x-1.5">
         {isChosen && <span aria-hidden="true">✓</span>}
-        <span className="font-head font-semibold">{clock(card.time)}</span>
-        {parts.has('category') && <Monogram category={category} />}
+        <span className="font-head font-semibold">{clock(card.time)}</span>{' '}
+        {parts.has('category') && <Monogram category={category} />}{' '}
         {compact && parts.has('title') && (
           <span className={`min-w-0 flex-1 truncate ${first.postId ? '' : 'text-faded italic'}`}>{title}</span>
+        )}{' '}
+        {parts.has('channels') && <Marks entries={card.entries} named={as === 'wide'} />}{' '}
+        {as === 'wide' && (
+          <span
+            className={`w-40 shrink-0 text-right text-[0.8rem] ${trouble ? 'font-semibold text-bad' : 'text-faded'}`}
+          >
+            {state}
+          </span>
         )}
-        {parts.has('channels') && <Marks entries={card.entries} />}
-      </span>
+      </span>{' '}
       {!compact && parts.has('title') && (
         <span className={`mt-0.5 line-clamp-2 ${first.postId ? '' : 'text-faded italic'}`}>{title}</span>
-      )}
-      {(parts.has('state') || (trouble && !compact)) && (
+      )}{' '}
+      {as !== 'wide' && saysState && (
         <span className={`block truncate text-[0.7rem] ${trouble ? 'font-semibold text-bad' : 'text-faded'}`}>
           {state}
         </span>
@@ -81,10 +105,12 @@ export function PostCard({ card, compact = false }: Props) {
 const mostMarks = 8;
 
 /** Channels as marks: what failed is struck, what waits is hollow, and what the filters leave out is pale. */
-function Marks({ entries }: { entries: readonly Entry[] }) {
+function Marks({ entries, named }: { entries: readonly Entry[]; named: boolean }) {
   const { channels, isShown } = useLook();
   return (
-    <span className="ml-auto flex shrink-0 flex-wrap items-center justify-end gap-0.5">
+    <span
+      className={`ml-auto flex shrink-0 flex-wrap items-center justify-end gap-0.5 ${named ? '' : '@max-[8.6rem]:hidden'}`}
+    >
       {entries.slice(0, mostMarks).map((entry) => {
         const channel = channels.get(entry.channelId);
         const waits = entry.isWaiting || entry.state === 'waitingForApproval';
@@ -93,7 +119,7 @@ function Marks({ entries }: { entries: readonly Entry[] }) {
             key={entry.key}
             title={`${channel?.name}: ${entryWord(entry)}${entry.isMoved ? ', moved' : ''}`}
             data-mark={entryForm(entry)}
-            className={`inline-flex rounded-full ${isShown(entry) ? '' : 'opacity-35'} ${
+            className={`inline-flex items-center rounded-full ${isShown(entry) ? '' : 'opacity-35'} ${
               isTrouble(entry)
                 ? 'bg-bad-wash outline-2 outline-bad'
                 : waits
@@ -102,10 +128,15 @@ function Marks({ entries }: { entries: readonly Entry[] }) {
             } ${entry.isMoved ? 'border-dawn border-b-2' : ''}`}
           >
             <NetworkMark network={channel?.network ?? ''} size={12} />
+            {named && <span className="pr-2 pl-1">{channel?.name}</span>}{' '}
           </span>
         );
       })}
-      {entries.length > mostMarks && <span className="text-[0.7rem] text-faded">+{entries.length - mostMarks}</span>}
+      {entries.length > mostMarks && (
+        <span aria-hidden="true" className="text-[0.7rem] text-faded">
+          +{entries.length - mostMarks}
+        </span>
+      )}
     </span>
   );
 }

@@ -5,6 +5,7 @@ import { api, ask, wordsOf } from '../api/client';
 import { refresh } from '../api/queries';
 import { useTellUndoable } from '../changes/undo';
 import { Button } from '../ui/Button';
+import { Field } from '../ui/Field';
 import { FormError } from '../ui/FormError';
 import { useNotices } from '../ui/Notices';
 import { Popover } from '../ui/Popover';
@@ -72,7 +73,7 @@ export function SavedViews() {
                 <button
                   type="button"
                   aria-label={`Remove the view ${view.name}`}
-                  className="min-h-6 min-w-6 rounded-md text-faded hover:bg-wash"
+                  className="min-h-[24px] min-w-[24px] rounded-md text-faded hover:bg-wash"
                   onClick={() => remove.mutate(view)}
                 >
                   ✕
@@ -129,16 +130,18 @@ function SaveForm({ query, onDone }: { query: string; onDone: () => void }) {
         save.mutate({ name, query });
       }}
     >
-      <label className="min-w-0 flex-1 text-faded text-sm">
-        Save this view as
-        <input
-          className="field mt-1 w-full text-ink"
-          required
-          maxLength={120}
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-        />
-      </label>
+      <Field label="Save this view as" className="min-w-0 flex-1">
+        {(id) => (
+          <input
+            id={id}
+            className="field w-full"
+            required
+            maxLength={120}
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+          />
+        )}
+      </Field>
       <Button type="submit" disabled={save.isPending}>
         Save
       </Button>

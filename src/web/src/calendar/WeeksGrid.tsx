@@ -10,7 +10,7 @@ import { isTrouble, PostCard } from './PostCard';
 import { daysOf } from './spans';
 
 /** So many cards a day of a month shows one by one; of a day with more, each category takes a line. */
-const mostCards = 6;
+const mostCards = 5;
 
 interface Props {
   from: string;
@@ -61,7 +61,7 @@ function Week({ monday, month, byDay }: WeekProps) {
           title="Choose the whole week"
           disabled={all.length === 0}
           onClick={() => onChoose(all.map((c) => c.key))}
-          className="min-h-6 min-w-6 rounded-sm text-faded text-sm hover:bg-wash disabled:opacity-30"
+          className="min-h-[24px] min-w-[24px] rounded-sm text-faded text-sm hover:bg-wash disabled:opacity-30"
         >
           ▸
         </button>
@@ -97,14 +97,14 @@ function DayCell({ day, isPale, isMonth, cards }: DayProps) {
       ref={dropDay(day)}
       aria-label={`${dayWords(day)}: ${cards.length} posts`}
       data-cell={day}
-      className={`group flex min-w-0 flex-col gap-px border-rule border-t border-l p-1 data-over:bg-dawn-wash ${isMonth ? 'min-h-24' : 'min-h-40'} ${
+      className={`group @container flex min-w-0 flex-col gap-px border-rule border-t border-l p-1 data-over:bg-dawn-wash ${isMonth ? 'min-h-24' : 'min-h-40'} ${
         day === today ? 'bg-dawn-wash/45' : isPale ? 'bg-wash/40' : ''
       }`}
     >
       <div className="flex min-h-6 items-center gap-1 text-sm">
         <Link
           to={to(`calendar?view=day&on=${day}`)}
-          className={`min-h-6 rounded-sm px-1 font-head hover:bg-wash ${
+          className={`inline-flex min-h-[24px] min-w-[24px] items-center rounded-sm px-1 font-head hover:bg-wash ${
             day === today ? 'font-semibold text-dawn' : isPale || day < today ? 'text-faded' : 'font-semibold'
           }`}
         >
@@ -118,7 +118,7 @@ function DayCell({ day, isPale, isMonth, cards }: DayProps) {
             aria-label={`Choose all ${cards.length} of ${dayWords(day)}`}
             title="Choose the whole day"
             onClick={() => onChoose(cards.map((c) => c.key))}
-            className="min-h-6 min-w-6 rounded-sm text-[0.7rem] text-faded hover:bg-wash"
+            className="min-h-[24px] min-w-[24px] rounded-sm text-[0.7rem] text-faded hover:bg-wash"
           >
             {cards.length}
           </button>
@@ -129,7 +129,7 @@ function DayCell({ day, isPale, isMonth, cards }: DayProps) {
             to={to(write)}
             aria-label={`Write a post for ${dayWords(day)}`}
             title="Write a post for this day"
-            className="ml-auto inline-flex min-h-6 min-w-6 items-center justify-center rounded-sm text-faded opacity-0 hover:bg-wash focus-visible:opacity-100 group-hover:opacity-100 print:hidden"
+            className="ml-auto inline-flex min-h-[24px] min-w-[24px] items-center justify-center rounded-sm text-faded pointer-fine:opacity-0 hover:bg-wash focus-visible:opacity-100 group-hover:opacity-100 print:hidden"
           >
             +
           </Link>
@@ -138,7 +138,7 @@ function DayCell({ day, isPale, isMonth, cards }: DayProps) {
       {isFull ? (
         <FullDay day={day} cards={cards} />
       ) : (
-        cards.map((card) => <PostCard key={card.key} card={card} compact={isMonth} />)
+        cards.map((card) => <PostCard key={card.key} card={card} as={isMonth ? 'line' : 'leaf'} />)
       )}
     </section>
   );

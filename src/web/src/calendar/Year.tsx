@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
-import { Link } from 'react-router';
+import { type MouseEvent, useState } from 'react';
+import { Link, useNavigate } from 'react-router';
 import { api, ask, type Schemas } from '../api/client';
 import { type Category, colourOf, Monogram, useCategories } from '../categories/categories';
 import { addDays, mondayOf, monthWord, shortDay } from '../time/dates';
@@ -68,6 +68,7 @@ interface RibbonsProps {
 
 function Ribbons({ from, to, today, weeks, categories }: RibbonsProps) {
   const { to: address } = useWorkspacePath();
+  const navigate = useNavigate();
   const [at, setAt] = useState<string | null>(null);
   const mondays: string[] = [];
   for (let monday = mondayOf(from); monday <= to; monday = addDays(monday, 7)) mondays.push(monday);
@@ -80,44 +81,92 @@ function Ribbons({ from, to, today, weeks, categories }: RibbonsProps) {
   const byWeek = Map.groupBy(weeks, (w) => w.week);
   const nowAt = mondays.indexOf(mondayOf(today));
   return (
-    <div className="grid grid-cols-[9rem_minmax(0,1fr)_7.5rem] items-center">
-      <span />
-      <div className="flex items-end border-ink border-b-[1.5px]">
-        {mondays.map((monday) => {
-          const of = byWeek.get(monday) ?? [];
-          const isFirst = Number(monday.slice(8)) <= 7;
-          return (
+    <>
+      <div className="grid grid-cols-[9rem_minmax(0,1fr)_7.5rem] items-center">
+        <span />
+        <div className="flex items-end border-ink border-b-[1.5px]">
+          {[...Map.groupBy(mondays, (monday) => monthOf(monday, from, to))].map(([month, of]) => (
             <Link
-              key={monday}
-              to={address(`calendar?week=${monday}`)}
-              data-week={monday}
-              aria-label={`Week of ${shortDay(monday)}: ${sum(of, all)} to send or sent, ${sum(of, (w) => w.empty)} empty`}
-              title={`Week of ${shortDay(monday)}`}
-              onMouseEnter={() => setAt(monday)}
-              onFocus={() => setAt(monday)}
-              className={`flex h-10 min-w-0 flex-1 flex-col justify-end text-[0.7rem] leading-4 hover:bg-dawn-wash ${at === monday ? 'bg-dawn-wash' : ''}`}
+              key={month}
+              to={address(`calendar?view=month&on=${month}-01`)}
+              aria-label={`${monthWord(`${month}-01`)}: open the month`}
+              style={{ flexGrow: of.length, flexBasis: 0 }}
+              className="flex h-8 min-w-0 items-end border-ink border-l pl-1 font-head text-sm hover:bg-wash"
             >
-              <span
-                className={`overflow-visible whitespace-nowrap border-l pl-0.5 font-head ${isFirst ? 'border-ink' : 'border-transparent'}`}
-              >
-                {isFirst ? monthWord(monday) : '\u00a0'}
-              </span>
+              {monthWord(`${month}-01`)}
             </Link>
-          );
-        })}
+          ))}
+        </div>
+        <span className="pl-3 text-faded text-sm">in the year</span>
+        {rows.map(({ id, category, weeks: of }) => (
+          <Ribbon
+            key={id}
+            category={category}
+            weeks={of}
+            mondays={mondays}
+            most={most}
+            at={at}
+            nowAt={nowAt}
+            onPoint={setAt}
+            onOpen={(monday) => navigate(address(`calendar?week=${monday}`))}
+          />
+        ))}
       </div>
-      <span className="pl-3 text-faded text-sm">in the year</span>
-      {rows.map(({ id, category, weeks: of }) => (
-        <Ribbon key={id} category={category} weeks={of} mondays={mondays} most={most} at={at} nowAt={nowAt} />
-      ))}
-      <p className="col-span-3 mt-3 text-faded text-sm" role="status">
+      <p className="mt-3 text-faded text-sm">
         {at
           ? `Week of ${shortDay(at)}: ${words(byWeek.get(at) ?? [], categories)}`
           : 'Point at a week to see what falls together in it; press it to open it. Hollow: places with nothing to send.'}
       </p>
-    </div>
+      <details className="mt-3">
+        <summary className="cursor-pointer">Week by week</summary>
+        <table className="mt-2">
+          <caption className="sr-only">Deliveries of each category by week</caption>
+          <thead className="border-ink border-b-[1.5px] text-sm">
+            <tr>
+              <th scope="col" className="pr-6 text-left">
+                Week of
+              </th>
+              {rows.map(({ id, category }) => (
+                <th key={id} scope="col" className="px-3 text-right font-normal">
+                  {category?.name ?? 'kept free'}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {mondays.map((monday) => (
+              <tr key={monday} className="border-rule border-b">
+                <th scope="row" className="pr-6 text-left font-normal">
+                  <Link
+                    to={address(`calendar?week=${monday}`)}
+                    data-week={monday}
+                    className="link inline-flex min-h-[24px] items-center"
+                  >
+                    {shortDay(monday)}
+                  </Link>
+                </th>
+                {rows.map(({ id, weeks: of }) => {
+                  const week = of.find((w) => w.week === monday);
+                  return (
+                    <td key={id} className="px-3 text-right">
+                      {week ? `${all(week)}${week.empty > 0 ? `, ${week.empty} empty` : ''}` : '–'}
+                    </td>
+                  );
+                })}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </details>
+    </>
   );
 }
+
+/** The month that a week is shown under: that of its Thursday, within the year. */
+const monthOf = (monday: string, from: string, to: string) => {
+  const thursday = addDays(monday, 3);
+  return (thursday < from ? from : thursday > to ? to : thursday).slice(0, 7);
+};
 
 const words = (weeks: readonly Week[], categories: readonly Category[]) =>
   weeks.length === 0
@@ -129,7 +178,7 @@ const words = (weeks: readonly Week[], categories: readonly Category[]) =>
         })
         .join(', ');
 
-const height = 34;
+const height = 46;
 
 interface RibbonProps {
   category: Category | undefined;
@@ -138,16 +187,22 @@ interface RibbonProps {
   most: number;
   at: string | null;
   nowAt: number;
+  onPoint: (monday: string | null) => void;
+  onOpen: (monday: string) => void;
 }
 
-function Ribbon({ category, weeks, mondays, most, at, nowAt }: RibbonProps) {
+function Ribbon({ category, weeks, mondays, most, at, nowAt, onPoint, onOpen }: RibbonProps) {
+  const weekUnder = (event: MouseEvent<SVGSVGElement>) => {
+    const box = event.currentTarget.getBoundingClientRect();
+    return mondays[Math.floor(((event.clientX - box.left) / box.width) * mondays.length)];
+  };
   const byWeek = new Map(weeks.map((w) => [w.week, w]));
   const scale = (count: number) => (count / most) * (height - 4);
   const gap = longestGap(mondays.map((m) => (byWeek.has(m) && all(byWeek.get(m) as Week) > 0 ? m : null)));
   const total = sum(weeks, all);
   return (
     <>
-      <span className="truncate border-rule border-b py-2 text-sm" style={{ height }}>
+      <span className="flex items-center truncate border-rule border-b text-sm" style={{ height }}>
         {category ? (
           <span className="inline-flex items-center gap-1.5">
             <Monogram category={category} /> {category.name}
@@ -156,12 +211,19 @@ function Ribbon({ category, weeks, mondays, most, at, nowAt }: RibbonProps) {
           <span className="text-faded">kept free</span>
         )}
       </span>
+      {/* biome-ignore lint/a11y/useKeyWithClickEvents: by keys, weeks are opened from the table below */}
       <svg
         role="img"
+        onMouseMove={(event) => onPoint(weekUnder(event) ?? null)}
+        onMouseLeave={() => onPoint(null)}
+        onClick={(event) => {
+          const monday = weekUnder(event);
+          if (monday) onOpen(monday);
+        }}
         aria-label={`${category?.name ?? 'Kept free'}: ${total} in the year`}
         viewBox={`0 0 ${mondays.length} ${height}`}
         preserveAspectRatio="none"
-        className="w-full border-rule border-b"
+        className="w-full cursor-pointer border-rule border-b"
         style={{ height }}
       >
         {at && <rect x={mondays.indexOf(at)} y="0" width="1" height={height} fill="var(--dawn-wash)" />}
@@ -210,7 +272,7 @@ function Ribbon({ category, weeks, mondays, most, at, nowAt }: RibbonProps) {
           />
         )}
       </svg>
-      <span className="border-rule border-b pl-3 text-sm leading-tight" style={{ height }}>
+      <span className="flex flex-col justify-center border-rule border-b pl-3 text-sm leading-tight" style={{ height }}>
         <b className="font-head" data-total={category?.id ?? ''}>
           {total}
         </b>

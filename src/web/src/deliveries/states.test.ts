@@ -1,6 +1,7 @@
+import { readFileSync } from 'node:fs';
 import { expect, test } from 'vitest';
 import type { Schemas } from '../api/client';
-import { type DeliveryState, entryEdge, entryWord, failed, stateWord } from './states';
+import { type DeliveryState, entryEdge, entryWord, type Form, failed, stateWord } from './states';
 
 const states: DeliveryState[] = [
   'planned',
@@ -49,4 +50,10 @@ test('what the rota only projects may change, and an empty place says so', () =>
   expect(entryWord({ kind: 'projected', state: null, origin: { kind: 'place' } })).toBe('may change');
   expect(entryEdge({ kind: 'projected', state: null, dealtWith: false })).toBe('edge-open');
   expect(entryWord({ kind: 'empty', state: null, origin: { kind: 'place' } })).toBe('empty');
+});
+
+test('every form of an edge is drawn', () => {
+  const styles = readFileSync('src/styles.css', 'utf8');
+  for (const form of ['open', 'scheduled', 'sending', 'sent', 'failed', 'empty'] satisfies Form[])
+    expect(styles).toContain(`.edge-${form}`);
 });

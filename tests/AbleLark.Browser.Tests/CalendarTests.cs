@@ -1,0 +1,212 @@
+using System.Globalization;
+using AbleLark.Server.Tests.Fixtures;
+using NodaTime;
+using OpenQA.Selenium;
+using OpenQA.Selenium.Interactions;
+
+namespace AbleLark.Browser.Tests;
+
+/// <summary>The calendar as it is worked with: posts as one card, several as one, by mouse and by keys, in every view.</summary>
+public sealed class CalendarTests(WebInstallation web) : IClassFixture<WebInstallation>
+{
+    private static readonly LocalDate Monday = new(2029, 9, 3);
+    private readonly TestInstallation _installation = web.TestInstallation;
+
+    [Fact]
+    public async Task A_card_stands_for_all_channels_is_moved_copied_and_chosen_by_mouse_and_keys_and_taken_back()
+    {
+        string channels = await FillAsync();
+        using Page page = new(_installation.Address);
+        page.SignInAs(_installation.Ada);
+        page.ReduceMotion();
+        page.Go($"/w/harbour/calendar?view=month&on={Iso(Monday)}&channel={channels}");
+        page.Until(() => page.Count("[data-card]") == 3, "three cards for five deliveries");
+        Assert.Equal("5 0", Sum(page));
+        Assert.Equal(2, page.Driver.FindElement(Card("Herring")).FindElements(By.CssSelector("[data-mark]")).Count);
+
+        // By mouse to another day, on both channels; by keys on to the next; both taken back.
+        Drag(page, Card("Herring"), Cell(Monday.PlusDays(10)));
+        page.See("Moved to Thu 13 Sept, 09:00.");
+        InCell(page, Monday.PlusDays(10), "Herring");
+        Keys_(page, Card("Herring"), Keys.ArrowRight);
+        page.See("Moved to Fri 14 Sept, 09:00.");
+        InCell(page, Monday.PlusDays(11), "Herring");
+        page.Press("Undo", nth: 1);
+        InCell(page, Monday.PlusDays(10), "Herring");
+
+        // With a key held it is copied; by keys as well.
+        Drag(page, Card("Mackerel"), Cell(Monday.PlusDays(16)), Keys.Control);
+        page.See("Copied to Wed 19 Sept, 10:30.");
+        page.Until(() => page.Driver.FindElements(Card("Mackerel")).Count == 2, "the copy beside it");
+        Keys_(page, Card("Whiting"), Keys.ArrowRight, copies: true);
+        page.See("Copied to Thu 6 Sept, 11:45.");
+        page.Until(() => page.Driver.FindElements(Card("Whiting")).Count == 2, "the other copy");
+
+        // A whole week in three acts.
+        page.PressCss("[aria-label='Choose the week from Mon 17 Sept']");
+        page.Until(() => page.Count("[data-chosen='1']") == 1, "the bar of what is chosen");
+        page.PressMenu("The chosen posts: Move ▾");
+        page.Press("A week later");
+        page.See("One post moved 7 days later.");
+        InCell(page, Monday.PlusDays(23), "Mackerel");
+        page.Until(() => page.Count("[data-chosen]") == 0, "nothing chosen any more");
+
+        // One by one, and by any number of days.
+        page.Go($"/w/harbour/calendar?view=fortnight&on={Iso(Monday)}&channel={channels}");
+        page.Until(() => page.Count("[data-card]") > 0, "the fortnight");
+        page.Press("Choose several");
+        page.Run("arguments[0].click()", page.Driver.FindElement(Card("Mackerel")));
+        page.Press("By days …");
+        page.Fill("Days later; below nought, earlier", "3");
+        page.Press("Move by days");
+        page.See("One post moved 3 days later.");
+        InCell(page, Monday.PlusDays(4), "Mackerel");
+
+        // One of its channels is opened, and all of them are moved from its sheet, beside their good hours.
+        page.Run("arguments[0].click()", page.Driver.FindElement(Card("Mackerel")));
+        page.See("On 2 channels");
+        page.Press("Move all");
+        page.Fill("Time", "16:20");
+        page.Press("Move all 2 channels");
+        page.See("Moved to Fri 7 Sept, 16:20.");
+        Assert.Empty(Axe.Broken(page, "a card on two channels"));
+        Assert.Empty(page.Complaints());
+    }
+
+    [Fact]
+    public async Task Every_view_counts_the_same_filters_say_how_many_they_leave_and_notes_views_and_groups_are_kept()
+    {
+        string channels = await FillAsync();
+        using Page page = new(_installation.Address);
+        page.SignInAs(_installation.Ada);
+        page.ReduceMotion();
+        List<string> broken = [];
+        foreach (string view in new[] { "", "fortnight", "month", "posts" })
+        {
+            page.Go($"/w/harbour/calendar?view={view}&on={Iso(Monday)}&channel={channels}");
+            page.Until(() => page.Count("[data-sum]") == 1 && Sum(page) == "5 0", $"five deliveries in {view}");
+            broken.AddRange(Axe.Broken(page, $"calendar: {view}"));
+        }
+        page.Go($"/w/harbour/calendar?view=day&on={Iso(Monday.PlusDays(1))}&channel={channels}");
+        page.Until(() => page.Count("[data-hour='10'] [data-card]") == 1, "the card in its hour");
+        broken.AddRange(Axe.Broken(page, "calendar: day"));
+        page.Go($"/w/harbour/calendar?view=year&on={Iso(Monday)}&channel={channels}");
+        page.Until(() => page.TextsOf("[data-total]").Sum(int.Parse) == 5, "five in the year");
+        broken.AddRange(Axe.Broken(page, "calendar: year"));
+        page.PressCss("details summary");
+        page.PressCss($"[data-week='{Iso(Monday)}']");
+        page.Until(() => page.Count("[data-view=lanes]") == 1, "its week");
+
+        // A group, made in Set-up, narrows the calendar; each choice says how many it leaves.
+        page.Press("Set-up");
+        page.Press("Add a group");
+        page.Fill("Name of the group", "Small boats");
+        page.Tick(await NameAsync(channels.Split(',')[0]));
+        page.Press("Add the group");
+        page.Until(() => page.Count("[data-group='Small boats']") == 1, "the group");
+        broken.AddRange(Axe.Broken(page, "channel groups"));
+        page.Go($"/w/harbour/calendar?view=month&on={Iso(Monday)}");
+        page.PressCss("[data-facet=group]");
+        page.Until(() => page.Count("[data-count]") > 0 && page.TextsOf("[data-count]").Single() == "3", "three posts on the small boats");
+        broken.AddRange(Axe.Broken(page, "a filter's choices"));
+        page.Tick("Small boats");
+        page.Until(() => Sum(page).StartsWith("3 ", StringComparison.Ordinal), "the group alone");
+
+        page.Run("document.activeElement.blur(); document.body.click()");
+        new Actions(page.Driver).SendKeys(Keys.Escape).Perform();
+        page.Press("Saved views ▾");
+        page.Fill("Save this view as", "Small boats by the month");
+        page.Press("Save");
+        page.See("The view is saved as Small boats by the month.");
+        page.Go($"/w/harbour/calendar?on={Iso(Monday)}");
+        page.Press("Saved views ▾");
+        page.Press("Small boats by the month");
+        page.Until(() => page.Count("[data-view=month]") == 1 && page.Url.Contains("group=", StringComparison.Ordinal), "the saved view");
+
+        page.Press("Write a note on September 2029");
+        page.Fill("Note on September 2029", "Regatta on the last weekend");
+        page.Press("Keep the note");
+        page.See("Regatta on the last weekend");
+        // Where a day is empty, a post is begun for it.
+        page.Run("arguments[0].click()", page.Driver.FindElement(By.CssSelector($"{CellCss(Monday.PlusDays(8))} a[href*='posts/new']")));
+        page.Until(() => page.Url.Contains($"date={Iso(Monday.PlusDays(8))}", StringComparison.Ordinal), "the desk");
+        page.Until(() => page.Count("[data-when=time]") == 1, "with its time");
+        Assert.True(broken.Count == 0, string.Join('\n', broken));
+        Assert.Empty(page.Complaints());
+    }
+
+    /// <summary>Three posts in a week, two of them on both of two channels; returns the channels, for the address.</summary>
+    private async Task<string> FillAsync()
+    {
+        string tag = Guid.NewGuid().ToString("n")[..6];
+        Guid jot = await _installation.ConnectAsync(_installation.Ada, "jot", "cal-jot" + tag);
+        Guid hearth = await _installation.ConnectAsync(_installation.Ada, "hearth", "cal-hearth" + tag);
+        Guid category = await _installation.Ada.CategoryAsync("Ca" + tag, jot, hearth);
+        foreach (
+            (string title, int day, LocalTime time, Guid[] on) in new[]
+            {
+                ("Herring", 0, new LocalTime(9, 0), new[] { jot, hearth }),
+                ("Mackerel", 1, new LocalTime(10, 30), [jot, hearth]),
+                ("Whiting", 2, new LocalTime(11, 45), [jot]),
+            }
+        )
+        {
+            Guid post = (await _installation.Ada.PostAsync(category, title)).Id();
+            await _installation.Ada.PostAsync(
+                $"posts/{post}/deliveries",
+                new
+                {
+                    date = Monday.PlusDays(day),
+                    time,
+                    channels = on,
+                }
+            );
+        }
+        return $"{jot},{hearth}";
+    }
+
+    private async Task<string> NameAsync(string channel) =>
+        (await _installation.Ada.GetAsync("channels")).EnumerateArray().Single(c => c.Id() == Guid.Parse(channel)).Text("name");
+
+    private static string Sum(Page page) => (string)page.Run("return document.querySelector('[data-sum]')?.dataset.sum ?? ''")!;
+
+    private static string Iso(LocalDate date) => date.ToString("uuuu-MM-dd", CultureInfo.InvariantCulture);
+
+    private static By Card(string title) => By.XPath($"//button[@data-card][contains(., '{title}')]");
+
+    private static By Cell(LocalDate day) => By.CssSelector(CellCss(day));
+
+    private static string CellCss(LocalDate day) => $"[data-cell='{Iso(day)}']";
+
+    private static void InCell(Page page, LocalDate day, string title) =>
+        page.Until(
+            () => page.Text().Contains(title, StringComparison.Ordinal) && page.TextsOf(CellCss(day)).Any(t => t.Contains(title)),
+            $"{title} on {Iso(day)}"
+        );
+
+    private static void Drag(Page page, By what, By where, string? held = null)
+    {
+        page.Until(() => page.Driver.FindElements(what).Count > 0 && page.Driver.FindElements(where).Count > 0, "card and cell");
+        Actions acts = new Actions(page.Driver)
+            .ClickAndHold(page.Driver.FindElement(what))
+            .MoveByOffset(8, 4)
+            .MoveToElement(page.Driver.FindElement(where))
+            .MoveByOffset(1, 1)
+            .Pause(TimeSpan.FromMilliseconds(120));
+        if (held is not null)
+            acts = acts.KeyDown(held);
+        acts = acts.Release();
+        if (held is not null)
+            acts = acts.KeyUp(held);
+        acts.Perform();
+    }
+
+    private static void Keys_(Page page, By card, string arrow, bool copies = false)
+    {
+        page.Until(() => page.Driver.FindElements(card).Count > 0, "the card");
+        page.Run("arguments[0].focus()", page.Driver.FindElement(card));
+        Actions acts = new Actions(page.Driver).KeyDown(Keys.Alt);
+        acts = copies ? acts.KeyDown(Keys.Shift).SendKeys(arrow).KeyUp(Keys.Shift) : acts.SendKeys(arrow);
+        acts.KeyUp(Keys.Alt).Perform();
+    }
+}
