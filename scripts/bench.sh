@@ -58,6 +58,7 @@ run_bench() {
   if [ "${1:-}" = agreement ]; then bench_agreement; return; fi
   if [ "${1:-}" = page ]; then bench_page; return; fi
   if [ "${1:-}" = import ]; then start_demo "$STATE/bench-demo" 0 0; bench_import; return; fi
+  if [ "${1:-}" = calendar ]; then start_demo "$STATE/bench-demo" 0 0; bench_calendar; return; fi
   if [ "${1:-}" = results ]; then start_demo "$STATE/bench-demo" 0 0; dotnet "$STATE/bench/AbleLark.Bench.dll" "$ROOT" comparison; bench_results; return; fi
   dotnet "$STATE/bench/AbleLark.Bench.dll" "$ROOT"
   bench_agreement
@@ -74,7 +75,33 @@ bench_page() {
   node scripts/bench-desk.mjs "$DEMO_ADDRESS" "$(free_port 0)"
   node scripts/bench-media.mjs "$DEMO_ADDRESS" "$(free_port 0)" "$SERVER_PROCESS"
   bench_import
+  bench_calendar
   bench_results
+}
+
+# The calendar: a month of 1,500 deliveries, and a year of 20,000.
+bench_calendar() {
+  step "measuring the calendar"
+  fill_month 1500
+  node scripts/bench-calendar.mjs "$DEMO_ADDRESS" month 1500
+  forget_copies
+  multiply_past 20000
+  node scripts/bench-calendar.mjs "$DEMO_ADDRESS" year 20000
+  forget_copies
+}
+
+# Deliveries at exact times in the third month from now.
+fill_month() {
+  sql "set session_replication_role = replica;
+    insert into deliveries select (jsonb_populate_record(d, jsonb_build_object('id', gen_random_uuid(), 'state', 'Planned', 'sent_at', null,
+      'address', null, 'sent', null, 'facts', null, 'trouble', null, 'instead_of', null, 'origin_kind', 'ExactTime', 'origin_id', gen_random_uuid(),
+      'why', 'bench copy', 'next_reading_at', null, 'at', t.at, 'local_date', t.at::date, 'local_time', t.at::time,
+      'origin_date', t.at::date, 'origin_time', t.at::time))).*
+    from generate_series(1, $1) n
+    cross join lateral (select date_trunc('day', now()) + interval '60 days 7 hours' + (n % 31) * interval '1 day' + (n / 31 % 48) * interval '15 minutes' as at) t
+    cross join lateral (select * from deliveries where state = 'Sent' and why is distinct from 'bench copy'
+      and workspace_id = (select id from workspaces where slug = 'marram') order by id offset n % 500 limit 1) d;
+    update workspaces set plan_stamp = plan_stamp + 1" > /dev/null
 }
 
 # Views of results, over a year of many deliveries: those of the demo, many times over, each with a post of its own for every four.

@@ -22,6 +22,7 @@ using AbleLark.Server.Live;
 using AbleLark.Server.Media;
 using AbleLark.Server.Networks;
 using AbleLark.Server.Outside;
+using AbleLark.Server.Overview;
 using AbleLark.Server.Pauses;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
@@ -186,6 +187,7 @@ public static class LarkServer
         services.AddScoped<ResultsGroups>();
         services.AddScoped<LineUpReader>();
         services.AddScoped<PlanActs>();
+        services.AddScoped<LineUpViews>();
         services.AddScoped<LineUpCache>();
         services.AddSingleton(TimeProvider.System);
         services.AddSingleton<LineUpSnapshots>();
@@ -299,6 +301,7 @@ public static class LarkServer
         workspace.MapHours();
         workspace.MapChanges();
         workspace.MapTokens();
+        api.MapOverview();
         api.MapFallback(() => Answers.NotFound());
     }
 }

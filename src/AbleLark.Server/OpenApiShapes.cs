@@ -73,6 +73,11 @@ internal static class OpenApiShapes
                     schema.Required = null;
                     schema.Enum = [.. words.Select(w => JsonValue.Create(w))];
                 }
+                else if (type.IsEnum && schema.Enum is { } values)
+                {
+                    // One schema stands for the type wherever it is met, and whether it may be missing is said there.
+                    schema.Enum = [.. values.Where(v => v?.GetValueKind() == JsonValueKind.String)];
+                }
                 else if (type == typeof(FigureSet))
                 {
                     schema.Type = JsonSchemaType.Object;
@@ -88,9 +93,9 @@ internal static class OpenApiShapes
                 }
                 else if (type.IsAssignableTo(typeof(IReadOnlyDictionary<string, FieldValues>)) || type.IsAssignableTo(ByChannel))
                 {
-                    OpenApiSchema values = new();
-                    Describe(values);
-                    (schema.Type, schema.AdditionalProperties) = (JsonSchemaType.Object, values);
+                    OpenApiSchema fields = new();
+                    Describe(fields);
+                    (schema.Type, schema.AdditionalProperties) = (JsonSchemaType.Object, fields);
                 }
                 else if (type.IsAssignableTo(typeof(IReadOnlyDictionary<string, string>)))
                 {

@@ -61,6 +61,13 @@ public sealed class AccessibilityTests(WebInstallation web) : IClassFixture<WebI
             page.Until(() => !page.Text().Contains("Fetching", StringComparison.Ordinal), "the view at rest");
             Check(path);
         }
+        foreach ((string path, string words) in new[] { ("/all", "What needs you, everywhere"), ("/all?view=week", "This week") })
+        {
+            page.Go(path);
+            page.See(words);
+            page.Until(() => page.Count("[data-workspace]") > 0, "a workspace");
+            Check(path);
+        }
         page.Go("/w/harbour/calendar");
         page.PressCss("[data-entry]");
         page.See("Why this");

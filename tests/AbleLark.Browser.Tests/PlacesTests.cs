@@ -119,7 +119,8 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
 
         page.Go("/w/harbour/calendar?view=list");
         page.See($"{soon:HH:mm}");
-        page.Choose("Only this rota", "Winter lights");
+        page.PressCss("[data-facet=rota]");
+        page.Tick("Winter lights");
         page.Until(() => page.Url.Contains("rota=", StringComparison.Ordinal), "the filter in the address");
         page.Until(
             () => page.Driver.FindElements(By.CssSelector("tbody tr td:first-child")).All(e => e.Text == "06:15"),

@@ -1,3 +1,4 @@
+using AbleLark.Core.Media;
 using NodaTime;
 
 namespace AbleLark.Core.Workspaces;
@@ -11,6 +12,12 @@ public sealed class Workspace
     public required string Slug { get; init; }
 
     public required string Name { get; set; }
+
+    /// <summary>Colour of the palette, by name, that tells it from others.</summary>
+    public string Colour { get; set; } = "slate";
+
+    /// <summary>A picture among its media; null: none.</summary>
+    public Id<MediaFile>? LogoId { get; set; }
 
     /// <summary>The zone in which all its local dates and times are read.</summary>
     public required DateTimeZone Zone { get; set; }

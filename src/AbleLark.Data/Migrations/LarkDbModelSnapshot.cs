@@ -1301,9 +1301,18 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("jsonb")
                         .HasColumnName("button_verbs");
 
+                    b.Property<string>("Colour")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("colour");
+
                     b.Property<Duration>("LateAfter")
                         .HasColumnType("interval")
                         .HasColumnName("late_after");
+
+                    b.Property<Guid?>("LogoId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("logo_id");
 
                     b.Property<string>("Name")
                         .IsRequired()

@@ -65,9 +65,9 @@ public sealed class DemoData(
         if (!made.Succeeded)
             throw new InvalidOperationException(string.Join(" ", made.Errors.Select(e => e.Description)));
 
-        Workspace marram = AddWorkspace(scenario.Slug, scenario.Name, scenario.Zone, wren);
-        Workspace pottery = AddWorkspace("copperkettle", "Copperkettle Pottery Co-op", "Europe/Lisbon", wren);
-        AddWorkspace("larch-street", "Larch Street Bike Kitchen", "Europe/Dublin", wren);
+        Workspace marram = AddWorkspace(scenario.Slug, scenario.Name, scenario.Zone, "tide", wren);
+        Workspace pottery = AddWorkspace("copperkettle", "Copperkettle Pottery Co-op", "Europe/Lisbon", "rust", wren);
+        AddWorkspace("larch-street", "Larch Street Bike Kitchen", "Europe/Dublin", "reed", wren);
         await db.SaveChangesAsync(cancellation);
 
         Dictionary<string, Channel> channels = [];
@@ -106,7 +106,7 @@ public sealed class DemoData(
         await afterPast.AddAsync(marram, channels["page"], categories["Sightings"], now - left, cancellation);
     }
 
-    private Workspace AddWorkspace(string slug, string name, string zone, Person planner)
+    private Workspace AddWorkspace(string slug, string name, string zone, string colour, Person planner)
     {
         Workspace workspace = new()
         {
@@ -114,6 +114,7 @@ public sealed class DemoData(
             Slug = slug,
             Name = name,
             Zone = Zones.Find(zone)!,
+            Colour = colour,
         };
         db.Workspaces.Add(workspace);
         db.Memberships.Add(

@@ -137,8 +137,7 @@ public static class DensityEndpoints
     )
     {
         (LocalDate first, LocalDate last) = (query.From.Value, query.To.Value);
-        var found = LineUpEndpoints
-            .Shown(db, workspace, first, last)
+        var found = db.ShownDeliveries(workspace, first, last)
             .Join(
                 db.Posts,
                 d => new { d.WorkspaceId, d.PostId },

@@ -73,6 +73,7 @@ public sealed record OrderPreview(Order Order, IReadOnlyList<string> Next);
 public static class OutlookEndpoints
 {
     private const int SoonDays = 21;
+    private const int UsualWeeks = 12;
     private const int MostMorePosts = 500;
 
     public static void MapOutlook(this RouteGroupBuilder workspace)
@@ -91,17 +92,24 @@ public static class OutlookEndpoints
         CancellationToken cancellation
     )
     {
-        int length = Weeks(weeks ?? 12);
+        int length = Weeks(weeks ?? UsualWeeks);
         (Workspace workspace, SharedLineUp lineUp) = await cache.GetAsync(workspaceId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
-        IReadOnlyList<LineUpPlace> places = lineUp.Project(now, now + Duration.FromDays(7 * length));
-        IReadOnlyList<Runway> runways = Runways.Of(lineUp.Input, places, 7 * length);
-        return new(
-            workspace.DateOf(now),
-            length,
-            runways,
-            Shortages.Of(runways, workspace.DateOf(now).PlusDays(SoonDays), workspace.WarnAboveRepeats)
-        );
+        (IReadOnlyList<Runway> runways, Shortages shortages) = ShortIn(workspace, lineUp, now, length);
+        return new(workspace.DateOf(now), length, runways, shortages);
+    }
+
+    /// <summary>How far posts last over some weeks, and what of it runs short soon.</summary>
+    internal static (IReadOnlyList<Runway> Runways, Shortages Shortages) ShortIn(
+        Workspace workspace,
+        SharedLineUp lineUp,
+        Instant now,
+        int weeks
+    )
+    {
+        IReadOnlyList<LineUpPlace> places = lineUp.Project(now, now + Duration.FromDays(7 * weeks));
+        IReadOnlyList<Runway> runways = Runways.Of(lineUp.Input, places, 7 * weeks);
+        return (runways, Shortages.Of(runways, workspace.DateOf(now).PlusDays(SoonDays), workspace.WarnAboveRepeats));
     }
 
     private static async Task<WhatIfView> TryAsync(

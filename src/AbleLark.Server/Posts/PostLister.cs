@@ -28,23 +28,11 @@ internal static class PostLister
         CancellationToken cancellation
     )
     {
-        string words = PostSearch.Fold((search ?? "").Replace("\0", "", StringComparison.Ordinal).Trim());
-        string pattern =
-            "%"
-            + words
-                .Replace(@"\", @"\\", StringComparison.Ordinal)
-                .Replace("%", @"\%", StringComparison.Ordinal)
-                .Replace("_", @"\_", StringComparison.Ordinal)
-            + "%";
-        IQueryable<Post> posts = words.Length == 0 ? db.Posts : db.Posts.Where(p => EF.Functions.Like(p.SearchText, pattern, @"\"));
-        posts = posts.AsNoTracking().Where(p => p.WorkspaceId == workspaceId && p.RemovedAt == null);
+        IQueryable<Post> posts = PostSearching.Among(db, workspaceId, search, http.Role());
         if (category is { } c)
             posts = posts.Where(p => p.CategoryId == c);
         if (stage is { Value: var s })
             posts = posts.Where(p => p.Stage == s);
-        // A client sees what is planned and what waits for them, not what is being written.
-        if (http.Role() == Role.Client)
-            posts = posts.Where(p => p.Stage == Stage.Ready || p.Stage == Stage.WaitingForApproval);
         if (sentBack is { } back)
             posts = posts.Where(p => (p.SentBack != null) == back);
         int total = await posts.CountAsync(cancellation);

@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Media;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.People;
@@ -13,7 +14,17 @@ namespace AbleLark.Server.Sessions;
 public sealed record SignIn(string Email, string Password);
 
 /// <param name="Rights">What the person may do there.</param>
-public sealed record WorkspaceLink(Id<Workspace> Id, string Slug, string Name, Role Role, IReadOnlyList<Right> Rights);
+/// <param name="Colour">One of the palette, by name.</param>
+/// <param name="LogoId">A picture among its media; null: none.</param>
+public sealed record WorkspaceLink(
+    Id<Workspace> Id,
+    string Slug,
+    string Name,
+    Role Role,
+    IReadOnlyList<Right> Rights,
+    string Colour,
+    Id<MediaFile>? LogoId
+);
 
 /// <param name="Demo">True where the clock can be moved.</param>
 public sealed record SessionView(string Name, string Email, bool Demo, IReadOnlyList<WorkspaceLink> Workspaces);
@@ -39,39 +50,45 @@ public static class SessionEndpoints
         Person person =
             await db.Users.AsNoTracking().SingleOrDefaultAsync(p => p.Id == id, cancellation)
             ?? throw new ProblemException(StatusCodes.Status401Unauthorized, "This account is gone.");
+        return new(person.Name, person.Email!, settings.Value.Demo, await db.WorkspacesOfAsync(http, cancellation));
+    }
+
+    /// <summary>The workspaces that whoever asks belongs to, and what they may do in each.</summary>
+    internal static async Task<IReadOnlyList<WorkspaceLink>> WorkspacesOfAsync(
+        this LarkDb db,
+        HttpContext http,
+        CancellationToken cancellation
+    )
+    {
+        Guid person = http.PersonId();
         // A script sees the workspace that its token is for, and no other of the person's.
         Id<Workspace>? only = TokenScheme.WorkspaceOf(http.User);
         var workspaces = await db
-            .Memberships.Where(m => m.PersonId == id && (only == null || m.WorkspaceId == only))
-            .Join(
-                db.Workspaces,
-                m => m.WorkspaceId,
-                w => w.Id,
-                (m, w) =>
-                    new
-                    {
-                        m.Role,
-                        w.Id,
-                        w.Slug,
-                        w.Name,
-                    }
-            )
-            .OrderBy(w => w.Id)
+            .Memberships.Where(m => m.PersonId == person && (only == null || m.WorkspaceId == only))
+            .Join(db.Workspaces, m => m.WorkspaceId, w => w.Id, (m, w) => new { m.Role, Workspace = w })
+            .OrderBy(w => w.Workspace.Id)
+            .Select(w => new
+            {
+                w.Role,
+                w.Workspace.Id,
+                w.Workspace.Slug,
+                w.Workspace.Name,
+                w.Workspace.Colour,
+                w.Workspace.LogoId,
+            })
             .ToListAsync(cancellation);
-        return new(
-            person.Name,
-            person.Email!,
-            settings.Value.Demo,
-            [
-                .. workspaces.Select(w => new WorkspaceLink(
-                    w.Id,
-                    w.Slug,
-                    w.Name,
-                    w.Role,
-                    only is null ? Rights.Of(w.Role) : [.. TokenScheme.RightsOf(http.User).Where(r => w.Role.May(r))]
-                )),
-            ]
-        );
+        return
+        [
+            .. workspaces.Select(w => new WorkspaceLink(
+                w.Id,
+                w.Slug,
+                w.Name,
+                w.Role,
+                only is null ? Rights.Of(w.Role) : [.. TokenScheme.RightsOf(http.User).Where(r => w.Role.May(r))],
+                w.Colour,
+                w.LogoId
+            )),
+        ];
     }
 
     private static async Task SignInAsync(SignIn given, SignInManager<Person> signIn)

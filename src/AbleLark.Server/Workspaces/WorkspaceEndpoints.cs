@@ -1,11 +1,13 @@
 using System.ComponentModel.DataAnnotations;
 using AbleLark.Core;
 using AbleLark.Core.Content;
+using AbleLark.Core.Media;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Access;
+using AbleLark.Server.Categories;
 using AbleLark.Server.Checks;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
@@ -16,6 +18,8 @@ namespace AbleLark.Server.Workspaces;
 
 /// <param name="Now">Business time.</param>
 /// <param name="Today">Local date in the workspace's zone.</param>
+/// <param name="Colour">One of the palette, by name.</param>
+/// <param name="LogoId">A picture among its media; null: none.</param>
 public sealed record WorkspaceView(
     Id<Workspace> Id,
     string Slug,
@@ -28,12 +32,15 @@ public sealed record WorkspaceView(
     IReadOnlyList<string> ButtonVerbs,
     Instant Now,
     LocalDate Today,
-    LocalTime LocalTime
+    LocalTime LocalTime,
+    string Colour,
+    Id<MediaFile>? LogoId
 );
 
 /// <param name="WarnAboveRepeatsPercent">Share of repeats above which a channel has too many repeats, 1 to 100.</param>
 /// <param name="AllowsOwnApproval">True: whoever changed a post last may approve it as well. Null: as it is.</param>
 /// <param name="ButtonVerbs">What buttons say, in the order in which they are offered; empty: anything. Null: as they are.</param>
+/// <param name="Colour">One of the palette, by name. Null: as it is.</param>
 public sealed record WorkspaceEdit(
     [Named("the workspace")] string Name,
     string Zone,
@@ -42,8 +49,12 @@ public sealed record WorkspaceEdit(
     [Range(1, 100, ErrorMessage = "A channel has too many repeats above a share of repeats between 1 and 100 %.")]
         int WarnAboveRepeatsPercent = 60,
     bool? AllowsOwnApproval = null,
-    [MaxLength(40, ErrorMessage = "A workspace has 40 verbs for buttons at most.")] IReadOnlyList<string>? ButtonVerbs = null
+    [MaxLength(40, ErrorMessage = "A workspace has 40 verbs for buttons at most.")] IReadOnlyList<string>? ButtonVerbs = null,
+    string? Colour = null
 );
+
+/// <param name="FileId">A picture among the workspace's media; null takes the logo away.</param>
+public sealed record LogoEdit(Id<MediaFile>? FileId);
 
 /// <summary>One workspace's settings.</summary>
 public static class WorkspaceEndpoints
@@ -54,6 +65,7 @@ public static class WorkspaceEndpoints
     {
         workspace.MapGet("/", ShowAsync).Needs(Right.View);
         workspace.MapPut("/", EditAsync).Needs(Right.SetUp);
+        workspace.MapPut("/logo", LogoAsync).Needs(Right.SetUp);
     }
 
     private static async Task<WorkspaceView> ShowAsync(
@@ -79,7 +91,12 @@ public static class WorkspaceEndpoints
         DateTimeZone zone =
             Zones.Find(edit.Zone)
             ?? throw ProblemException.BadInput($"There is no time zone “{edit.Zone}”. Choose one such as Europe/Dublin.");
+        if (edit.Colour is { } colour && !CategoryEndpoints.Palette.Contains(colour))
+            throw ProblemException.BadInput(
+                $"There is no colour “{colour}”. Choose one of: {string.Join(", ", CategoryEndpoints.Palette)}."
+            );
         db.BeginAct(workspaceId, http.PersonId(), now, $"Changed the settings of {name}");
+        workspace.Colour = edit.Colour ?? workspace.Colour;
         bool moved = workspace.Zone.Id != zone.Id;
         (workspace.Name, workspace.Zone) = (name, zone);
         workspace.ScheduleAhead = Duration.FromHours(edit.ScheduleAheadHours);
@@ -97,6 +114,31 @@ public static class WorkspaceEndpoints
             foreach (var rota in await db.Rotas.Where(r => r.WorkspaceId == workspaceId).ToListAsync(cancellation))
                 rota.Zone = zone;
         }
+        await db.SaveChangesAsync(cancellation);
+        return View(workspace, now);
+    }
+
+    private static async Task<WorkspaceView> LogoAsync(
+        Id<Workspace> workspaceId,
+        LogoEdit edit,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        CancellationToken cancellation
+    )
+    {
+        Workspace workspace = await db.Workspaces.SingleAsync(w => w.Id == workspaceId, cancellation);
+        if (
+            edit.FileId is { } file
+            && !await db.Media.AnyAsync(
+                m => m.WorkspaceId == workspaceId && m.Id == file && m.RemovedAt == null && m.Kind.StartsWith("image/"),
+                cancellation
+            )
+        )
+            throw ProblemException.BadInput("This picture isn't among the media. Choose another.");
+        Instant now = await clock.NowAsync(cancellation);
+        db.BeginAct(workspaceId, http.PersonId(), now, "Changed the logo");
+        workspace.LogoId = edit.FileId;
         await db.SaveChangesAsync(cancellation);
         return View(workspace, now);
     }
@@ -126,7 +168,9 @@ public static class WorkspaceEndpoints
             w.ButtonVerbs,
             now,
             local.Date,
-            local.TimeOfDay
+            local.TimeOfDay,
+            w.Colour,
+            w.LogoId
         );
     }
 }

@@ -38,6 +38,7 @@ const media = section(() => import('./library/MediaPage').then((m) => m.MediaPag
 const results = section(() => import('./results/Results').then((m) => m.Results));
 const importing = section(() => import('./imports/ImportStart').then((m) => m.ImportStart));
 const anImport = section(() => import('./imports/ImportPage').then((m) => m.ImportPage));
+const overview = section(() => import('./overview/Overview').then((m) => m.Overview));
 const gallery = section(() => import('./gallery/Gallery').then((m) => m.Gallery));
 const setUp = section(() => import('./setup/SetUp').then((m) => m.SetUp));
 
@@ -113,6 +114,7 @@ function SignedIn({ session }: { session: Session }) {
           <Route path="set-up" element={<setUp.Section />} />
           <Route path="*" element={<Empty title="There is no such view">Choose one of the sections above.</Empty>} />
         </Route>
+        <Route path="/all" element={<overview.Section />} />
         <Route path="/gallery" element={<gallery.Section />} />
         <Route path="/" element={<Navigate to={`/w/${first.slug}/today`} replace />} />
         <Route path="*" element={<Navigate to="/" replace />} />

@@ -60,8 +60,10 @@ public sealed partial class StoredKindTests
         Assert.Equal(
             [
                 "approval",
+                "calendarNote",
                 "category",
                 "channel",
+                "channelGroup",
                 "contact",
                 "decision",
                 "delivery",
@@ -71,6 +73,7 @@ public sealed partial class StoredKindTests
                 "pause",
                 "post",
                 "rota",
+                "savedFilter",
                 "slot",
                 "workspace",
             ],

@@ -29,7 +29,11 @@ export type QueryName = (typeof refreshes)[Topic][number];
 export function refresh(client: QueryClient, workspace: string, topics: Iterable<Topic>): Promise<unknown> {
   const names = new Set<QueryName>();
   for (const topic of topics) for (const name of refreshes[topic]) names.add(name);
-  return Promise.all([...names].map((name) => client.invalidateQueries({ queryKey: [name, workspace] })));
+  return Promise.all([
+    ...[...names].map((name) => client.invalidateQueries({ queryKey: [name, workspace] })),
+    // What shows all workspaces shows this one.
+    client.invalidateQueries({ queryKey: ['overview'] }),
+  ]);
 }
 
 export const isTopic = (word: string): word is Topic => word in refreshes;

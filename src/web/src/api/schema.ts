@@ -147,6 +147,81 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/overview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: {
+                    from?: string;
+                    days?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WorkspaceOverview"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/overview/posts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: {
+                    search?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FoundPost"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/demo/clock": {
         parameters: {
             query?: never;
@@ -246,6 +321,47 @@ export interface paths {
             requestBody: {
                 content: {
                     "application/json": components["schemas"]["WorkspaceEdit"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WorkspaceView"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/logo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["LogoEdit"];
                 };
             };
             responses: {
@@ -5459,7 +5575,7 @@ export interface components {
             onTime: components["schemas"]["Wilson"];
         };
         /** @enum {unknown} */
-        AttemptEnd: "done" | "refused" | "busy" | "lost" | "absent" | null;
+        AttemptEnd: "done" | "refused" | "busy" | "lost" | "absent";
         AttemptView: {
             step: string;
             /** Format: date-time */
@@ -6231,7 +6347,7 @@ export interface components {
             byHand: boolean;
         };
         /** @enum {unknown} */
-        DateDoubt: "severalFit" | "noneFits" | "weekdaysDisagree" | null;
+        DateDoubt: "severalFit" | "noneFits" | "weekdaysDisagree";
         /**
          * @description In which order the numbers of a date stand, or from which epoch its days are counted.
          * @enum {unknown}
@@ -6357,7 +6473,7 @@ export interface components {
             mostPages?: null | number;
         };
         /** @enum {unknown} */
-        DoubleChoice: "leaveOut" | "wording" | "update" | "anyway" | null;
+        DoubleChoice: "leaveOut" | "wording" | "update" | "anyway";
         DoubleView: {
             /** Format: uuid */
             postId: null | string;
@@ -6555,7 +6671,7 @@ export interface components {
          */
         FigureAge: "latest" | "day" | "week" | "fourWeeks";
         /** @enum {unknown} */
-        FigureDoubt: "fell" | "absurd" | "tooEarly" | null;
+        FigureDoubt: "fell" | "absurd" | "tooEarly";
         /**
          * @description A kind of figure that networks tell about what was sent. One more is one more declaration here: it is kept, read and shown from then
          *     on, and counted where a network's file says that the network offers it.
@@ -6707,6 +6823,14 @@ export interface components {
             kind: components["schemas"]["ContactKind"];
             /** Format: int32 */
             followers: number;
+        };
+        FoundPost: {
+            /** Format: uuid */
+            workspaceId: string;
+            /** Format: uuid */
+            postId: string;
+            title: string;
+            stage: components["schemas"]["Stage"];
         };
         FoundRequest: {
             found: components["schemas"]["Found"];
@@ -7012,6 +7136,10 @@ export interface components {
             readAt: null | string;
             trouble: null | string;
         };
+        LogoEdit: {
+            /** Format: uuid */
+            fileId: null | string;
+        };
         MakingRequest: {
             media: null | string[];
             links: null | string[];
@@ -7098,7 +7226,7 @@ export interface components {
             address: null | string;
         };
         /** @enum {unknown} */
-        MediaShape: "upright" | "square" | "wide" | null;
+        MediaShape: "upright" | "square" | "wide";
         MediaUses: {
             posts: components["schemas"]["MediaUseView"][];
             sendings: components["schemas"]["MediaSendingView"][];
@@ -8172,7 +8300,7 @@ export interface components {
             words: string;
         };
         /** @enum {unknown} */
-        RowQuestion: "joins" | "doubles" | "offered" | null;
+        RowQuestion: "joins" | "doubles" | "offered";
         RowsChanged: {
             /** Format: int32 */
             count: number;
@@ -8365,7 +8493,7 @@ export interface components {
             repeating: components["schemas"]["TooManyRepeats"][];
         };
         /** @enum {unknown} */
-        Side: "front" | "back" | null;
+        Side: "front" | "back";
         SignIn: {
             email: string;
             password: string;
@@ -8746,6 +8874,7 @@ export interface components {
             warnAboveRepeatsPercent: number;
             allowsOwnApproval?: null | boolean;
             buttonVerbs?: null | string[];
+            colour?: null | string;
         };
         WorkspaceLink: {
             /** Format: uuid */
@@ -8754,6 +8883,22 @@ export interface components {
             name: string;
             role: components["schemas"]["Role"];
             rights: components["schemas"]["Right"][];
+            colour: string;
+            /** Format: uuid */
+            logoId: null | string;
+        };
+        WorkspaceOverview: {
+            /** Format: uuid */
+            workspaceId: string;
+            /** Format: int32 */
+            failed: number;
+            /** Format: int32 */
+            yours: number;
+            /** Format: int32 */
+            waiting: number;
+            /** Format: int32 */
+            runningShort: number;
+            lineUp: components["schemas"]["LineUpView"];
         };
         WorkspaceView: {
             /** Format: uuid */
@@ -8775,6 +8920,9 @@ export interface components {
             today: string;
             /** Format: time */
             localTime: string;
+            colour: string;
+            /** Format: uuid */
+            logoId: null | string;
         };
     };
     responses: never;

@@ -55,7 +55,7 @@ export function DayHours({
                 <Link
                   to={to(write)}
                   aria-label={`Write a post for ${at}`}
-                  className="inline-flex min-h-6 items-center px-2 text-faded text-sm pointer-fine:opacity-0 focus-visible:opacity-100 group-hover:opacity-100 print:hidden"
+                  className="inline-flex min-h-6 items-center px-2 text-faded text-sm opacity-0 pointer-coarse:opacity-100 focus-visible:opacity-100 group-hover:opacity-100 print:hidden"
                 >
                   + write a post for {at}
                 </Link>

@@ -111,7 +111,7 @@ function Cell({ day, isToday, channelId, write, row, children }: CellProps) {
           to={to(write)}
           aria-label={`Write a post for ${row} on ${weekdayWord(day)} ${shortDay(day)}`}
           title="Write a post for this day"
-          className="mt-auto inline-flex min-h-6 items-center justify-center rounded-sm text-faded pointer-fine:opacity-0 hover:bg-wash focus-visible:opacity-100 group-hover:opacity-100 print:hidden"
+          className="mt-auto inline-flex min-h-6 items-center justify-center rounded-sm text-faded opacity-0 pointer-coarse:opacity-100 hover:bg-wash focus-visible:opacity-100 group-hover:opacity-100 print:hidden"
         >
           +
         </Link>

@@ -75,7 +75,9 @@ function NoteMark({ date, span, what, inWords = false }: MarkProps) {
           aria-label={note ? `Note on ${what}: ${note.text}` : `Write a note on ${what}`}
           title={note?.text ?? `Write a note on ${what}`}
           className={`inline-flex min-h-[24px] min-w-[24px] max-w-full items-center justify-center gap-1 rounded-sm text-sm hover:bg-wash print:hidden ${
-            note ? 'text-dawn' : 'text-faded pointer-fine:opacity-0 focus-visible:opacity-100 group-hover:opacity-100'
+            note
+              ? 'text-dawn'
+              : 'text-faded opacity-0 pointer-coarse:opacity-100 focus-visible:opacity-100 group-hover:opacity-100'
           } ${inWords ? 'opacity-100' : ''}`}
         >
           <svg

@@ -129,7 +129,7 @@ function DayCell({ day, isPale, isMonth, cards }: DayProps) {
             to={to(write)}
             aria-label={`Write a post for ${dayWords(day)}`}
             title="Write a post for this day"
-            className="ml-auto inline-flex min-h-[24px] min-w-[24px] items-center justify-center rounded-sm text-faded pointer-fine:opacity-0 hover:bg-wash focus-visible:opacity-100 group-hover:opacity-100 print:hidden"
+            className="ml-auto inline-flex min-h-[24px] min-w-[24px] items-center justify-center rounded-sm text-faded opacity-0 pointer-coarse:opacity-100 hover:bg-wash focus-visible:opacity-100 group-hover:opacity-100 print:hidden"
           >
             +
           </Link>
@@ -161,6 +161,7 @@ function FullDay({ day, cards }: { day: string; cards: readonly PostTime[] }) {
         const category = categories.get(id);
         const failures = of.filter((c) => c.entries.some(isTrouble)).length;
         const times = of.map((c) => clock(c.time));
+        const empty = of.filter((c) => c.entries.every((e) => e.kind === 'empty')).length;
         return (
           <span
             key={id}
@@ -169,12 +170,16 @@ function FullDay({ day, cards }: { day: string; cards: readonly PostTime[] }) {
             style={{ borderColor: colourOf(category) }}
           >
             {category ? <Monogram category={category} /> : <span className="text-faded italic">free</span>}
-            <b className="font-head">{of.length}</b>
+            <b className="font-head">{of.length - empty}</b>
             <span className="truncate text-faded">
               {times[0]}
               {times.length > 1 && ` to ${times.at(-1)}`}
             </span>
-            {failures > 0 && <span className="ml-auto font-semibold text-bad">{failures} failed</span>}
+            {failures > 0 ? (
+              <span className="ml-auto shrink-0 font-semibold text-bad">{failures} failed</span>
+            ) : (
+              empty > 0 && <span className="ml-auto shrink-0 text-faded italic">{empty} empty</span>
+            )}
           </span>
         );
       })}

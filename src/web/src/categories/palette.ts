@@ -14,3 +14,13 @@ export const palette: Readonly<Record<string, boolean>> = {
   dune: true,
   dusk: false,
 };
+
+/** Two letters that stand for a name. */
+export function initials(name: string): string {
+  const words = name
+    .replace(/[^\p{L}\p{N} ]/gu, '')
+    .trim()
+    .split(/\s+/);
+  const two = words.length > 1 ? (words[0]?.[0] ?? '') + (words[1]?.[0] ?? '') : name.trim().slice(0, 2);
+  return two.charAt(0).toUpperCase() + two.slice(1).toLowerCase();
+}

@@ -1,5 +1,7 @@
+import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
+import { api, ask } from '../api/client';
 import { useCategories } from '../categories/categories';
 import { useChannels } from '../channels/channels';
 import { usePosts } from '../posts/posts';
@@ -63,11 +65,15 @@ function useCommands(session: Session, typed: string): Command[] {
   const channels = useChannels();
   const words = typed.trim().toLowerCase();
   const posts = usePosts({ category: '', stage: '', search: words.length >= 2 ? words : '' });
+  const elsewhere = usePostsElsewhere(session, words);
   return useMemo(() => {
     const date = today ? readTypedDate(words, today) : null;
     const all: Command[] = [
       ...(date ? [{ key: 'day', words: dayWords(date), kind: 'day', to: to(`calendar?week=${mondayOf(date)}`) }] : []),
       ...views.map(([path, name]) => ({ key: path, words: name, kind: 'view', to: to(path) })),
+      ...(session.workspaces.length > 1
+        ? [{ key: 'all', words: 'All workspaces at once', kind: 'view', to: '/all' }]
+        : []),
       ...session.workspaces.map((w) => ({ key: w.id, words: w.name, kind: 'client', to: `/w/${w.slug}/today` })),
       ...(categories.data ?? []).map((c) => ({
         key: c.id,
@@ -86,7 +92,37 @@ function useCommands(session: Session, typed: string): Command[] {
     const ofBank = words.length < 2 ? [] : (posts.data?.posts ?? []);
     return [
       ...named,
-      ...ofBank.map((p) => ({ key: p.id, words: p.title, kind: 'post', to: to(`posts/${p.id}`) })),
+      ...ofBank.slice(0, mostShown - elsewhere.length).map((p) => ({
+        key: p.id,
+        words: p.title,
+        kind: 'post',
+        to: to(`posts/${p.id}`),
+      })),
+      ...elsewhere,
     ].slice(0, mostShown);
-  }, [words, today, to, session.workspaces, categories.data, channels.data, posts.data]);
+  }, [words, today, to, session.workspaces, categories.data, channels.data, posts.data, elsewhere]);
+}
+
+/** Most posts of other workspaces that are shown beside this one's. */
+const mostElsewhere = 4;
+
+/** Posts of the other workspaces that somebody belongs to. */
+function usePostsElsewhere(session: Session, words: string): Command[] {
+  const { id } = useWorkspacePath();
+  const found = useQuery({
+    queryKey: ['overview', 'posts', words],
+    enabled: words.length >= 2 && session.workspaces.length > 1,
+    queryFn: () => ask(api.GET('/api/overview/posts', { params: { query: { search: words } } })),
+  }).data;
+  return useMemo(
+    () =>
+      (found ?? [])
+        .filter((p) => p.workspaceId !== id)
+        .slice(0, mostElsewhere)
+        .map((p) => {
+          const of = session.workspaces.find((w) => w.id === p.workspaceId);
+          return { key: p.postId, words: p.title, kind: `post of ${of?.name}`, to: `/w/${of?.slug}/posts/${p.postId}` };
+        }),
+    [found, id, session.workspaces],
+  );
 }

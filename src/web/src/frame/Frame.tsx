@@ -1,4 +1,4 @@
-import { NavLink, Outlet, useNavigate } from 'react-router';
+import { NavLink, Outlet } from 'react-router';
 import { DemoClock } from '../demo/DemoClock';
 import { FourWeekStrip } from '../lineup/FourWeekStrip';
 import { useMovingByHand } from '../lineup/moving';
@@ -10,6 +10,7 @@ import { Menu, MenuItem, MenuText } from '../ui/Menu';
 import { useWorkspace, useWorkspaceLink, useWorkspacePath } from '../workspaces/workspace';
 import { Keys } from './Keys';
 import { useTheme } from './theme';
+import { WorkspaceSwitch } from './WorkspaceSwitch';
 
 const sections = [
   { path: 'today', label: 'Today' },
@@ -33,7 +34,7 @@ export function Frame({ session }: { session: Session }) {
       </a>
       <header className="sticky top-0 z-20 h-(--head) bg-paper px-6">
         <div className="flex h-(--masthead) items-center gap-2 min-[1200px]:gap-5">
-          <WorkspaceSwitch session={session} />
+          <WorkspaceSwitch session={session} open={useWorkspaceLink()} />
           <nav aria-label="Sections" className="flex shrink-0 gap-0.5">
             {sections.map((section) => (
               <NavLink
@@ -75,35 +76,6 @@ export function Frame({ session }: { session: Session }) {
   );
 }
 
-function WorkspaceSwitch({ session }: { session: Session }) {
-  const open = useWorkspaceLink();
-  const navigate = useNavigate();
-  return (
-    <Menu
-      label="Switch the workspace:"
-      triggerClass="-ml-2 min-w-24 max-w-[24rem] shrink"
-      trigger={
-        <span className="flex items-baseline gap-2">
-          <span className="truncate font-head font-semibold text-[1.25rem]">{open.name}</span>
-          <span aria-hidden="true" className="text-faded">
-            ▾
-          </span>
-        </span>
-      }
-    >
-      <MenuText>Workspaces</MenuText>
-      {session.workspaces.map((workspace) => (
-        <MenuItem key={workspace.id} onSelect={() => navigate(`/w/${workspace.slug}/today`)}>
-          <span aria-hidden="true" className="w-4 text-dawn">
-            {workspace.id === open.id ? '●' : ''}
-          </span>
-          {workspace.name}
-        </MenuItem>
-      ))}
-    </Menu>
-  );
-}
-
 function Now({ demo }: { demo: boolean }) {
   const workspace = useWorkspace();
   if (!workspace.data) return null;
@@ -120,7 +92,7 @@ function Now({ demo }: { demo: boolean }) {
   return demo ? <DemoClock>{words}</DemoClock> : <span className="flex items-baseline gap-2 px-2">{words}</span>;
 }
 
-function PersonMenu({ session }: { session: Session }) {
+export function PersonMenu({ session }: { session: Session }) {
   const signOut = useSignOut();
   const [theme, setTheme] = useTheme();
   return (

@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { limits } from '../api/limits';
+import { ColourChoice } from '../categories/ColourChoice';
 import {
   type Category,
   CategoryName,
@@ -7,7 +8,7 @@ import {
   useRemoveCategory,
   useSaveCategory,
 } from '../categories/categories';
-import { palette } from '../categories/palette';
+import { initials, palette } from '../categories/palette';
 import { RemoveButton } from '../changes/RemoveButton';
 import { ChannelChoice, ChannelName } from '../channels/channels';
 import { CategoryEffect } from '../rota/CategoryEffect';
@@ -133,27 +134,7 @@ function CategoryForm({ category, onDone }: { category: Category | null; onDone:
           />
         )}
       </Field>
-      <fieldset>
-        <legend className="mb-1 text-faded text-sm">Colour</legend>
-        <div className="flex flex-wrap gap-1.5">
-          {Object.keys(palette).map((key) => (
-            <label key={key} className="cursor-pointer" title={key}>
-              <input
-                type="radio"
-                name="colour"
-                className="peer sr-only"
-                checked={colour === key}
-                onChange={() => setColour(key)}
-              />
-              <span
-                className="block size-8 rounded-sm border-2 border-transparent outline-offset-2 peer-checked:outline-2 peer-checked:outline-ink peer-focus-visible:outline-2 peer-focus-visible:outline-dawn"
-                style={{ background: `var(--${key})` }}
-              />
-              <span className="sr-only">{key}</span>
-            </label>
-          ))}
-        </div>
-      </fieldset>
+      <ColourChoice value={colour} onChange={setColour} />
       <ChannelChoice label="Usual channels" value={usualChannels} onChange={setChannels} />
       <PlanFields category={category} plan={plan} change={(part) => setPlan({ ...plan, ...part })} />
       {category && (
@@ -176,15 +157,6 @@ function CategoryForm({ category, onDone }: { category: Category | null; onDone:
       </div>
     </form>
   );
-}
-
-function initials(name: string): string {
-  const words = name
-    .replace(/[^\p{L}\p{N} ]/gu, '')
-    .trim()
-    .split(/\s+/);
-  const two = words.length > 1 ? (words[0]?.[0] ?? '') + (words[1]?.[0] ?? '') : name.trim().slice(0, 2);
-  return two.charAt(0).toUpperCase() + two.slice(1).toLowerCase();
 }
 
 function Remove({ category, onDone }: { category: Category; onDone: () => void }) {

@@ -1,12 +1,23 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { api, ask, wordsOf } from '../api/client';
 import { limits } from '../api/limits';
+import { ColourChoice } from '../categories/ColourChoice';
+import { MediaChooser } from '../media/MediaChooser';
 import { Button } from '../ui/Button';
 import { Checkbox } from '../ui/Checkbox';
 import { Field } from '../ui/Field';
 import { FormError } from '../ui/FormError';
 import { useNotices } from '../ui/Notices';
 import { Fetched } from '../ui/States';
-import { useEditWorkspace, useWorkspace, type Workspace } from '../workspaces/workspace';
+import { WorkspaceMark } from '../workspaces/WorkspaceMark';
+import {
+  useEditWorkspace,
+  useWorkspace,
+  useWorkspaceLink,
+  useWorkspacePath,
+  type Workspace,
+} from '../workspaces/workspace';
 import { PauseButton } from './PauseButton';
 
 export function WorkspaceSection() {
@@ -41,6 +52,7 @@ function WorkspaceForm({ workspace }: { workspace: Workspace }) {
   const [lateMinutes, setLateMinutes] = useState(workspace.lateMinutes);
   const [warnAboveRepeatsPercent, setWarnAboveRepeatsPercent] = useState(workspace.warnAboveRepeatsPercent);
   const [verbs, setVerbs] = useState(workspace.buttonVerbs.join('\n'));
+  const [colour, setColour] = useState(workspace.colour);
   const [allowsOwnApproval, setAllowsOwnApproval] = useState(workspace.allowsOwnApproval);
   return (
     <form
@@ -56,6 +68,7 @@ function WorkspaceForm({ workspace }: { workspace: Workspace }) {
             warnAboveRepeatsPercent,
             allowsOwnApproval,
             buttonVerbs: verbs.split('\n'),
+            colour,
           },
           { onSuccess: () => tell('Saved.') },
         );
@@ -73,6 +86,10 @@ function WorkspaceForm({ workspace }: { workspace: Workspace }) {
           />
         )}
       </Field>
+      <div className="flex flex-wrap items-end gap-x-10 gap-y-3">
+        <ColourChoice value={colour} onChange={setColour} />
+        <Logo workspace={workspace} />
+      </div>
       <Field label="Time zone" hint="All times of the rota and the calendar are read in it.">
         {(id) => (
           <>
@@ -163,5 +180,43 @@ function WorkspaceForm({ workspace }: { workspace: Workspace }) {
         </Button>
       </div>
     </form>
+  );
+}
+
+/** A picture among the media that stands for the workspace wherever several are shown. */
+function Logo({ workspace }: { workspace: Workspace }) {
+  const link = useWorkspaceLink();
+  const { path } = useWorkspacePath();
+  const client = useQueryClient();
+  const { trouble } = useNotices();
+  const [isOpen, setOpen] = useState(false);
+  const save = useMutation({
+    mutationFn: (fileId: string | null) =>
+      ask(api.PUT('/api/workspaces/{workspaceId}/logo', { params: { path }, body: { fileId } })),
+    onSuccess: () =>
+      Promise.all(['workspace', 'session'].map((name) => client.invalidateQueries({ queryKey: [name] }))),
+    onError: (error) => trouble(wordsOf(error)),
+  });
+  return (
+    <div className="flex items-center gap-3">
+      <WorkspaceMark workspace={{ ...link, logoId: workspace.logoId }} size={34} />
+      <Button onClick={() => setOpen(true)}>Choose a logo …</Button>
+      {workspace.logoId && (
+        <Button variant="quiet" onClick={() => save.mutate(null)}>
+          Take it away
+        </Button>
+      )}
+      {isOpen && (
+        <MediaChooser
+          sort="picture"
+          most={1}
+          onChosen={([file]) => {
+            setOpen(false);
+            if (file) save.mutate(file.id);
+          }}
+          onClose={() => setOpen(false)}
+        />
+      )}
+    </div>
   );
 }

@@ -60,7 +60,7 @@ export function Today() {
   );
 }
 
-function Connections() {
+export function Connections() {
   const { to } = useWorkspacePath();
   const channels = useChannels();
   const lost = channels.data?.filter((c) => c.connection === 'needsReconnection') ?? [];
@@ -75,7 +75,7 @@ function Connections() {
 }
 
 /** Posts that keep a place and wait for approval, and posts that were sent back. */
-function Waiting() {
+export function Waiting() {
   const awaiting = usePosts({ category: '', stage: 'waitingForApproval', search: '' }).data?.posts ?? [];
   const sentBack = usePosts({ category: '', stage: '', search: '', sentBack: true }).data?.posts ?? [];
   if (awaiting.length + sentBack.length === 0) return null;
@@ -112,7 +112,7 @@ function Named({ post, word }: { post: PostLine; word: string }) {
   );
 }
 
-function NeedLine({ need }: { need: Need }) {
+export function NeedLine({ need }: { need: Need }) {
   const { to } = useWorkspacePath();
   const { reschedule, dismiss } = useDeliveryActs(need.deliveryId, need.revision);
   const [open, setOpen] = useState(false);

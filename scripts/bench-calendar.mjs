@@ -1,0 +1,34 @@
+// The calendar over HTTP: node bench-calendar.mjs ADDRESS month|year DELIVERIES
+import { calibration } from './calibration.mjs';
+
+const [address, what, deliveries] = process.argv.slice(2);
+const loop = calibration();
+const signedIn = await fetch(`${address}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ email: 'wren@marram.example.org', password: 'first light' }) });
+const cookie = signedIn.headers.getSetCookie().map((c) => c.split(';')[0]).join('; ');
+const ask = async (path) => {
+  const start = performance.now();
+  const answer = await fetch(address + path, { headers: { cookie } });
+  const text = await answer.text();
+  if (!answer.ok) throw new Error(`${path}: ${text}`);
+  return { took: performance.now() - start, said: JSON.parse(text) };
+};
+const { said: session } = await ask('/api/session');
+const workspace = `/api/workspaces/${session.workspaces.find((w) => w.slug === 'marram').id}`;
+const { said: now } = await ask(workspace);
+const day = (days) => new Date(Date.parse(now.today) + days * 864e5).toISOString().slice(0, 10);
+/** The first answer, and the middle of the last seven of thirty. */
+async function measure(path) {
+  const first = (await ask(path)).took;
+  const times = [];
+  for (let i = 0; i < 30; i++) times.push((await ask(path)).took);
+  return { first, warm: times.slice(-7).toSorted((a, b) => a - b)[3] };
+}
+const say = (name, { first, warm }, most, mostFirst) =>
+  console.log(`${name} | ${warm.toFixed(0)} ms, first ${first.toFixed(0)} ms | ${loop} | – | under ${most} ms, first under ${mostFirst} ms | ${warm < most && first < mostFirst ? 'holds' : 'falls short'}`);
+if (what === 'month') {
+  const path = `${workspace}/line-up?from=${day(60)}&to=${day(90)}`;
+  const entries = (await ask(path)).said.entries.length;
+  say(`calendar, a month of ${entries} entries, ${deliveries} of them deliveries`, await measure(path), 150, 2000);
+  const overview = (await ask('/api/overview')).said;
+  say(`all ${overview.length} workspaces of the demo, today and tomorrow`, await measure('/api/overview'), 300, 2000);
+} else say(`calendar, density of a year with ${deliveries} deliveries`, await measure(`${workspace}/line-up/density?from=${day(-300)}&to=${day(64)}`), 300, 2000);
