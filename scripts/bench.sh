@@ -99,8 +99,9 @@ fill_month() {
       'origin_date', t.at::date, 'origin_time', t.at::time))).*
     from generate_series(1, $1) n
     cross join lateral (select date_trunc('day', now()) + interval '60 days 7 hours' + (n % 31) * interval '1 day' + (n / 31 % 48) * interval '15 minutes' as at) t
-    cross join lateral (select * from deliveries where state = 'Sent' and why is distinct from 'bench copy'
-      and workspace_id = (select id from workspaces where slug = 'marram') order by id offset n % 500 limit 1) d;
+    join (select id, row_number() over (order by id) as place from deliveries where state = 'Sent' and why is distinct from 'bench copy'
+      and workspace_id = (select id from workspaces where slug = 'marram') limit 500) x on x.place = 1 + n % 500
+    join deliveries d on d.id = x.id;
     update workspaces set plan_stamp = plan_stamp + 1" > /dev/null
 }
 

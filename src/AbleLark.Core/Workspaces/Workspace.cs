@@ -1,4 +1,3 @@
-using AbleLark.Core.Media;
 using NodaTime;
 
 namespace AbleLark.Core.Workspaces;
@@ -16,8 +15,8 @@ public sealed class Workspace
     /// <summary>Colour of the palette, by name, that tells it from others.</summary>
     public string Colour { get; set; } = "slate";
 
-    /// <summary>A picture among its media; null: none.</summary>
-    public Id<MediaFile>? LogoId { get; set; }
+    /// <summary>Identity of a picture among its media; null: none.</summary>
+    public Guid? LogoId { get; set; }
 
     /// <summary>The zone in which all its local dates and times are read.</summary>
     public required DateTimeZone Zone { get; set; }

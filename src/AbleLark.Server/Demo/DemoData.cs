@@ -93,10 +93,8 @@ public sealed class DemoData(
         DemoRotas rotas = new(db);
         rotas.AddSlots(marram, scenario, categories, channels);
         rotas.AddWinterRota(marram, categories, channels, now);
-        db.Contacts.AddRange(DemoContacts.Of(marram));
         DemoCalendar.Add(db, marram, channels, marram.DateOf(now));
-        foreach (DemoAccount account in DemoContacts.Accounts)
-            await standIns.AddAccountAsync(account, [], cancellation);
+        await DemoContacts.AddAsync(db, marram, standIns, cancellation);
         marram.ButtonVerbs = ["Book a place", "Call the hostel", "Read more", "Give"];
         await db.SaveChangesAsync(cancellation);
         await AddPostsAsync(marram, scenario, categories, channels, start, marram.DateOf(now), wren.Id, cancellation);

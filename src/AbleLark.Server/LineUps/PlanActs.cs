@@ -20,23 +20,23 @@ namespace AbleLark.Server.LineUps;
 /// the caller saves.</summary>
 public sealed class PlanActs(LarkDb db, LineUpReader reader)
 {
-    private readonly List<string> _leftOut = [];
-    private readonly List<string> _remarks = [];
     private Dictionary<Id<Channel>, Channel> _channels = [];
     private Dictionary<Id<Post>, Post> _posts = [];
     private Workspace _workspace = null!;
     private Instant _now;
+    private PlanActNotes _notes = null!;
 
-    public IReadOnlyList<string> LeftOut => _leftOut;
+    public IReadOnlyList<string> LeftOut => _notes.LeftOut;
 
     /// <summary>What is otherwise than one might think, though it was done.</summary>
-    public IReadOnlyList<string> Remarks => _remarks;
+    public IReadOnlyList<string> Remarks => _notes.Remarks;
 
     /// <returns>How many deliveries and places it was done with.</returns>
     public async Task<int> DoAsync(Workspace workspace, PlanActRequest request, Instant now, CancellationToken cancellation)
     {
         (_workspace, _now) = (workspace, now);
         _channels = await db.Channels.Where(c => c.WorkspaceId == workspace.Id).ToDictionaryAsync(c => c.Id, cancellation);
+        _notes = new(workspace, _channels, now);
         List<Delivery> deliveries = await DeliveriesAsync(request, cancellation);
         List<LineUpPlace> places = await PlacesAsync(request, cancellation);
         List<Id<Post>> ids =
@@ -67,7 +67,7 @@ public sealed class PlanActs(LarkDb db, LineUpReader reader)
         if (found.Count < ids.Count)
             throw ProblemException.NotFound("One of these deliveries");
         foreach (Delivery d in found.Where(d => wanted[d.Id] is { } revision && revision != d.Revision))
-            _leftOut.Add($"{Where(d)}: somebody else changed it since you looked; it is {DeliveryEndpoints.Words(d.State)} now.");
+            _notes.LeaveOut($"{_notes.Where(d)}: somebody else changed it since you looked; it is {DeliveryEndpoints.Words(d.State)} now.");
         return [.. found.Where(d => wanted[d.Id] is not { } revision || revision == d.Revision)];
     }
 
@@ -85,10 +85,10 @@ public sealed class PlanActs(LarkDb db, LineUpReader reader)
             .. LineUp.Project(input, _now, _workspace.StartOf(last)).Where(p => wanted.Contains(p.Occurrence.Origin)),
         ];
         foreach (LineUpPlace place in found.Where(p => p.IsScheduled))
-            _leftOut.Add($"{Where(place)}: it is scheduled already, so choose its deliveries.");
+            _notes.LeaveOut($"{_notes.Where(place)}: it is scheduled already, so choose its deliveries.");
         int gone = wanted.Count - found.Count;
         if (gone > 0)
-            _leftOut.Add(
+            _notes.LeaveOut(
                 gone == 1 ? "One place has passed, or is no longer there." : $"{gone} places have passed, or are no longer there."
             );
         return [.. found.Where(p => !p.IsScheduled)];
@@ -101,10 +101,10 @@ public sealed class PlanActs(LarkDb db, LineUpReader reader)
         foreach (Delivery delivery in deliveries)
         {
             if (!EntryActs.Of(delivery).Contains(EntryAct.Move))
-                _leftOut.Add($"{Where(delivery)}: it is {DeliveryEndpoints.Words(delivery.State)}.");
+                _notes.LeaveOut($"{_notes.Where(delivery)}: it is {DeliveryEndpoints.Words(delivery.State)}.");
             else if (_channels[delivery.ChannelId].Connection == ConnectionState.Disconnected)
-                _leftOut.Add($"{Where(delivery)}: the channel is disconnected.");
-            else if (Time(Where(delivery), delivery.LocalDate + delivery.LocalTime, request) is { } time)
+                _notes.LeaveOut($"{_notes.Where(delivery)}: the channel is disconnected.");
+            else if (_notes.Time(_notes.Where(delivery), delivery.LocalDate + delivery.LocalTime, request) is { } time)
                 moves.Add((delivery, time.To, time.At));
         }
         HashSet<Id<Delivery>> moving = [.. moves.Select(m => m.Delivery.Id)];
@@ -122,7 +122,7 @@ public sealed class PlanActs(LarkDb db, LineUpReader reader)
             Delivery delivery = move.Delivery;
             if (!taken.Add((delivery.PostId, delivery.ChannelId, move.At)))
             {
-                _leftOut.Add($"{Where(delivery)}: the post already goes out there at that time.");
+                _notes.LeaveOut($"{_notes.Where(delivery)}: the post already goes out there at that time.");
                 taken.Add((delivery.PostId, delivery.ChannelId, delivery.At));
                 continue;
             }
@@ -163,7 +163,7 @@ public sealed class PlanActs(LarkDb db, LineUpReader reader)
             LocalDateTime to = request.From(local);
             if (Occurrences.InstantOf(to.Date, to.TimeOfDay, place.Occurrence.Rota.Zone) is not { } at || at <= _now)
             {
-                _leftOut.Add($"{Where(place)}: {LocalTimes.Words(to)} has passed.");
+                _notes.LeaveOut($"{_notes.Where(place)}: {LocalTimes.Words(to)} has passed.");
                 continue;
             }
             Decision decision = await db.OpenDecisionAsync(_workspace.Id, place.Occurrence.Origin, cancellation);
@@ -184,7 +184,7 @@ public sealed class PlanActs(LarkDb db, LineUpReader reader)
     {
         List<(Id<Post> Post, Id<Channel> Channel, int? Wording, LocalDateTime From, string Where)> sources =
         [
-            .. deliveries.Select(d => (d.PostId, d.ChannelId, (int?)d.Wording, d.LocalDate + d.LocalTime, Where(d))),
+            .. deliveries.Select(d => (d.PostId, d.ChannelId, (int?)d.Wording, d.LocalDate + d.LocalTime, _notes.Where(d))),
             .. from place in places
             from pick in place.Picks
             where pick.PostId is not null
@@ -193,7 +193,7 @@ public sealed class PlanActs(LarkDb db, LineUpReader reader)
                 pick.ChannelId,
                 (int?)null,
                 place.Occurrence.At.InZone(_workspace.Zone).LocalDateTime,
-                Where(place)
+                _notes.Where(place)
             ),
         ];
         List<Delivery> copies = [];
@@ -203,12 +203,12 @@ public sealed class PlanActs(LarkDb db, LineUpReader reader)
             Post post = _posts[source.Post];
             string where = $"{source.Where}, {channel.Name}";
             if (post.RemovedAt is not null || post.Stage is not (Stage.Ready or Stage.WaitingForApproval))
-                _leftOut.Add($"{where}: “{post.Title}” is not ready.");
+                _notes.LeaveOut($"{where}: “{post.Title}” is not ready.");
             else if (channel.Connection == ConnectionState.Disconnected)
-                _leftOut.Add($"{where}: the channel is disconnected.");
+                _notes.LeaveOut($"{where}: the channel is disconnected.");
             else if (WordingOf(post, channel, source.Wording) is not { } wording)
-                _leftOut.Add($"{where}: {post.FitOn(channel)?.Block?.Words ?? "the post was never checked for it."}");
-            else if (Time(where, source.From, request) is { } time)
+                _notes.LeaveOut($"{where}: {post.FitOn(channel)?.Block?.Words ?? "the post was never checked for it."}");
+            else if (_notes.Time(where, source.From, request) is { } time)
                 copies.Add(PostPlanning.New(_workspace, post.Id, channel.Id, time.At, wording));
         }
         HashSet<(Id<Post>, Id<Channel>, Instant)> taken = await TakenAsync(
@@ -222,7 +222,7 @@ public sealed class PlanActs(LarkDb db, LineUpReader reader)
         {
             if (!taken.Add((copy.PostId, copy.ChannelId, copy.At)))
             {
-                _leftOut.Add($"{Where(copy)}: the post already goes out there at that time.");
+                _notes.LeaveOut($"{_notes.Where(copy)}: the post already goes out there at that time.");
                 continue;
             }
             copy.WaitOrGo(_posts[copy.PostId], _channels[copy.ChannelId]);
@@ -245,7 +245,7 @@ public sealed class PlanActs(LarkDb db, LineUpReader reader)
         {
             if (!EntryActs.Of(delivery).Contains(EntryAct.Cancel))
             {
-                _leftOut.Add($"{Where(delivery)}: it is {DeliveryEndpoints.Words(delivery.State)}.");
+                _notes.LeaveOut($"{_notes.Where(delivery)}: it is {DeliveryEndpoints.Words(delivery.State)}.");
                 continue;
             }
             delivery.Become(DeliveryState.Cancelled);
@@ -276,7 +276,7 @@ public sealed class PlanActs(LarkDb db, LineUpReader reader)
             post.AskForApproval();
         await db.ReconsiderAsync(_workspace.Id, asked, _now, cancellation);
         foreach (Post post in _posts.Values.Where(p => p.Stage != Stage.WaitingForApproval).OrderBy(p => p.Title))
-            _leftOut.Add(
+            _notes.LeaveOut(
                 asked.Contains(post)
                     ? $"“{post.Title}” has approval already for all that it says."
                     : $"“{post.Title}” is not ready, so there is nothing to approve yet."
@@ -288,23 +288,8 @@ public sealed class PlanActs(LarkDb db, LineUpReader reader)
     {
         if (place.Picks.Any(p => EntryActs.Of(place, p).Contains(act)))
             return true;
-        _leftOut.Add($"{Where(place)}: it is {place.State.ToString().ToLowerInvariant()}.");
+        _notes.LeaveOut($"{_notes.Where(place)}: it is {place.State.ToString().ToLowerInvariant()}.");
         return false;
-    }
-
-    /// <summary>When something goes out that is planned for another time; null, with the reason said, when it can't.</summary>
-    private (LocalDateTime To, Instant At)? Time(string where, LocalDateTime from, PlanActRequest request)
-    {
-        LocalDateTime to = request.From(from);
-        if (_workspace.WhyNot(to, _now, out Instant at) is { } why)
-        {
-            _leftOut.Add($"{where}: {why}");
-            return null;
-        }
-        LocalDateTime real = at.InZone(_workspace.Zone).LocalDateTime;
-        if (real != to)
-            _remarks.Add($"The clocks change: there is no {LocalTimes.Words(to)}, so it goes out at {real.TimeOfDay:HH:mm}.");
-        return (real, at);
     }
 
     /// <summary>What goes out at these times already, but for what moves.</summary>
@@ -331,8 +316,4 @@ public sealed class PlanActs(LarkDb db, LineUpReader reader)
             .ToListAsync(cancellation);
         return [.. there.Where(d => !moving.Contains(d.Id)).Select(d => (d.PostId, d.ChannelId, d.At))];
     }
-
-    private string Where(Delivery d) => $"{LocalTimes.Words(d.LocalDate + d.LocalTime)}, {_channels[d.ChannelId].Name}";
-
-    private string Where(LineUpPlace place) => LocalTimes.Words(place.Occurrence.At.InZone(_workspace.Zone).LocalDateTime);
 }

@@ -86,7 +86,7 @@ public static class SessionEndpoints
                 w.Role,
                 only is null ? Rights.Of(w.Role) : [.. TokenScheme.RightsOf(http.User).Where(r => w.Role.May(r))],
                 w.Colour,
-                w.LogoId
+                w.LogoId is { } logo ? new(logo) : null
             )),
         ];
     }

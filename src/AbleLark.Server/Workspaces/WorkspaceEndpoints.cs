@@ -138,7 +138,7 @@ public static class WorkspaceEndpoints
             throw ProblemException.BadInput("This picture isn't among the media. Choose another.");
         Instant now = await clock.NowAsync(cancellation);
         db.BeginAct(workspaceId, http.PersonId(), now, "Changed the logo");
-        workspace.LogoId = edit.FileId;
+        workspace.LogoId = edit.FileId?.Value;
         await db.SaveChangesAsync(cancellation);
         return View(workspace, now);
     }
@@ -170,7 +170,7 @@ public static class WorkspaceEndpoints
             local.Date,
             local.TimeOfDay,
             w.Colour,
-            w.LogoId
+            w.LogoId is { } logo ? new(logo) : null
         );
     }
 }

@@ -1,7 +1,7 @@
 import { useNavigate } from 'react-router';
+import { WorkspaceMark } from '../media/WorkspaceMark';
 import type { Session } from '../sessions/session';
 import { Menu, MenuItem, MenuText } from '../ui/Menu';
-import { WorkspaceMark } from '../workspaces/WorkspaceMark';
 import type { WorkspaceLink } from '../workspaces/workspace';
 
 /** @param open - The workspace that is looked at; null: all of them. */

@@ -2,10 +2,10 @@ import { Link } from 'react-router';
 import { useNeeds } from '../deliveries/needs';
 import { EntrySheet } from '../lineup/EntrySheet';
 import { LineUpList } from '../lineup/LineUpList';
+import { WorkspaceMark } from '../media/WorkspaceMark';
 import { clock } from '../time/dates';
 import { RunwayNotes } from '../today/RunwayNotes';
 import { Connections, NeedLine, Waiting } from '../today/Today';
-import { WorkspaceMark } from '../workspaces/WorkspaceMark';
 import type { WorkspaceLink } from '../workspaces/workspace';
 import type { WorkspaceOverview } from './Overview';
 

@@ -6,8 +6,8 @@ import { useCategories } from '../categories/categories';
 import { useChannels } from '../channels/channels';
 import { cardsOf } from '../lineup/cards';
 import { EntrySheet } from '../lineup/EntrySheet';
+import { WorkspaceMark } from '../media/WorkspaceMark';
 import { addDays, dayWords } from '../time/dates';
-import { WorkspaceMark } from '../workspaces/WorkspaceMark';
 import type { WorkspaceLink } from '../workspaces/workspace';
 import type { WorkspaceOverview } from './Overview';
 

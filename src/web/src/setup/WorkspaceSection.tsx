@@ -4,13 +4,13 @@ import { api, ask, wordsOf } from '../api/client';
 import { limits } from '../api/limits';
 import { ColourChoice } from '../categories/ColourChoice';
 import { MediaChooser } from '../media/MediaChooser';
+import { WorkspaceMark } from '../media/WorkspaceMark';
 import { Button } from '../ui/Button';
 import { Checkbox } from '../ui/Checkbox';
 import { Field } from '../ui/Field';
 import { FormError } from '../ui/FormError';
 import { useNotices } from '../ui/Notices';
 import { Fetched } from '../ui/States';
-import { WorkspaceMark } from '../workspaces/WorkspaceMark';
 import {
   useEditWorkspace,
   useWorkspace,

@@ -1,6 +1,6 @@
 import { initials, palette } from '../categories/palette';
-import { mediaAddress } from '../media/media';
-import type { WorkspaceLink } from './workspace';
+import type { WorkspaceLink } from '../workspaces/workspace';
+import { mediaAddress } from './media';
 
 /** What tells a workspace from others: its logo, or two letters, on its colour. */
 export function WorkspaceMark({ workspace, size = 22 }: { workspace: WorkspaceLink; size?: number }) {
