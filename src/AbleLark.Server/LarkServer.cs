@@ -279,6 +279,7 @@ public static class LarkServer
         workspace.MapLineUp();
         workspace.MapOccurrences();
         workspace.MapPlanActs();
+        workspace.MapExchange();
         workspace.MapDensity();
         workspace.MapBooking();
         workspace.MapOutlook();

@@ -35,6 +35,7 @@ public sealed class AccessibilityTests(WebInstallation web) : IClassFixture<WebI
             ("calendar?view=day", "Today"),
             ("calendar?view=year", "in the year"),
             ("calendar?view=posts", "choose all"),
+            ("calendar?view=wall", "No channel here has a wall of pictures"),
             ("rota", "The recurring week"),
             ("bank", "The bank"),
             ("media", "1 file"),

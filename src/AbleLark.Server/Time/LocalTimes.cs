@@ -30,5 +30,5 @@ public static class LocalTimes
 
     public static string Words(LocalDateTime local) => $"{Words(local.Date)}, {local.TimeOfDay:HH:mm}";
 
-    private static string Words(LocalDate date) => date.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
+    public static string Words(LocalDate date) => date.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
 }

@@ -264,8 +264,17 @@ public sealed class DeskTests(TestInstallation installation) : IClassFixture<Tes
         Guid post = (await _ada.PostAsync(await _ada.CategoryAsync("Wall", channel), "On the wall", picture: picture)).Id();
         Assert.Empty((await _ada.GetAsync($"channels/{channel}/wall")).EnumerateArray());
         Guid delivery = (await _ada.PlanAsync(installation, post, 1, channel))[0];
+        JsonElement coming = Assert.Single((await _ada.GetAsync($"channels/{channel}/wall?ahead=7")).EnumerateArray());
+        Assert.Equal(
+            (delivery, picture, true),
+            (coming.Id("deliveryId"), coming.Id("mediaId"), coming.GetProperty("isComing").GetBoolean())
+        );
+        Assert.Equal(HttpStatusCode.BadRequest, (await _ada.TroubleAsync(HttpMethod.Get, $"channels/{channel}/wall?ahead=400")).Status);
         await installation.MoveOnAsync(Duration.FromMinutes(2));
         await installation.PassesUntilAsync(delivery, "sent");
+        Assert.False(
+            Assert.Single((await _ada.GetAsync($"channels/{channel}/wall?ahead=7")).EnumerateArray()).GetProperty("isComing").GetBoolean()
+        );
         JsonElement tile = Assert.Single((await _ada.GetAsync($"channels/{channel}/wall")).EnumerateArray());
         Assert.Equal((delivery, picture), (tile.Id("deliveryId"), tile.Id("mediaId")));
         Assert.Equal(HttpStatusCode.NotFound, (await installation.Ben.TroubleAsync(HttpMethod.Get, $"channels/{channel}/wall")).Status);

@@ -1680,7 +1680,9 @@ export interface paths {
         };
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    ahead?: number;
+                };
                 header?: never;
                 path: {
                     workspaceId: string;
@@ -2495,6 +2497,47 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["PlanActResult"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/line-up/exchange": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ExchangeRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Exchanged"];
                     };
                 };
             };
@@ -6517,6 +6560,22 @@ export interface components {
         EntryAct: "move" | "cancel" | "reschedule" | "dismiss" | "sayWhatWasFound" | "sayPosted" | "sendRest" | "countUnder" | "keepPost" | "chooseAnother" | "skipThisOne" | "moveThisOne" | "writeNote" | "backToRotation" | "moveInLine" | "swap";
         /** @enum {unknown} */
         EntryKind: "delivery" | "projected" | "empty";
+        Exchanged: {
+            /** Format: uuid */
+            changeSetId: string;
+            against: string[];
+        };
+        ExchangeRequest: {
+            /** Format: uuid */
+            channelId: string;
+            one: components["schemas"]["ExchangeSide"];
+            other: components["schemas"]["ExchangeSide"];
+        };
+        ExchangeSide: {
+            /** Format: uuid */
+            deliveryId: null | string;
+            place: null | components["schemas"]["ChosenPlace"];
+        };
         /** @description What of a category's figure its circumstances explain: one of the three is given. */
         Explanation: {
             /** Format: uuid */
@@ -8736,14 +8795,16 @@ export interface components {
             measures: components["schemas"]["MeasureWords"][];
         };
         WallPicture: {
+            key: string;
             /** Format: uuid */
-            deliveryId: string;
+            deliveryId: null | string;
             /** Format: uuid */
             mediaId: string;
             crop: null | components["schemas"]["Crop"];
             altText: null | string;
             /** Format: date */
             date: string;
+            isComing: boolean;
         };
         WeekDensity: {
             /** Format: date */

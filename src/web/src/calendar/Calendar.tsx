@@ -21,6 +21,7 @@ import { MonthNote, useNotes } from './Notes';
 import { PostList } from './PostList';
 import { readView, spanOf, type View } from './spans';
 import { TideTable } from './TideTable';
+import { WallView } from './WallView';
 import { WeeksGrid } from './WeeksGrid';
 import { Year } from './Year';
 
@@ -125,14 +126,16 @@ export function Calendar() {
         mayPlan={mayPlan}
       />
       <div className="mb-4 flex flex-wrap items-center gap-x-4 gap-y-2 print:hidden">
-        <FilterBar
-          entries={entries}
-          filters={filters}
-          groups={groups}
-          among={isYear ? yearFacets : facets}
-          onChange={filterBy}
-          onClear={() => set(Object.fromEntries([...facets, 'text'].map((f) => [f, null])))}
-        />
+        {view !== 'wall' && (
+          <FilterBar
+            entries={entries}
+            filters={filters}
+            groups={groups}
+            among={isYear ? yearFacets : facets}
+            onChange={filterBy}
+            onClear={() => set(Object.fromEntries([...facets, 'text'].map((f) => [f, null])))}
+          />
+        )}
         {cardViews.includes(view) && (
           <Looks parts={look.parts} onParts={(next) => set({ card: [...next].join(' ') || '-' })} />
         )}
@@ -164,6 +167,13 @@ export function Calendar() {
           {view === 'month' && <WeeksGrid from={span.from} to={span.to} month={on.slice(0, 7)} cards={shown} />}
           {view === 'day' && <DayHours day={span.from} cards={shown} channels={shownChannels ?? []} />}
           {view === 'posts' && <PostList cards={shown} />}
+          {view === 'wall' && (
+            <WallView
+              chosen={search.get('wall')}
+              entries={entries}
+              onChannel={(id) => set({ wall: id, entry: null })}
+            />
+          )}
           {isYear && <Year from={span.from} to={span.to} today={today} filters={filters} channels={shownChannels} />}
         </div>
       </Renewing>

@@ -52,7 +52,7 @@ export function Head({ view, span, today, lanes, isChoosing, mayPlan, onView, on
           </div>
         )}
         <div className="ml-auto flex gap-2 print:hidden">
-          {view !== 'year' && view !== 'list' && mayPlan && (
+          {view !== 'year' && view !== 'list' && view !== 'wall' && mayPlan && (
             <Button
               aria-pressed={isChoosing}
               className="aria-pressed:!border-dawn"

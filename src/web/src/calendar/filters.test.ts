@@ -99,7 +99,7 @@ test('the days of all views over the same time hold the same entries', () => {
 });
 
 test('each view goes on to where the last one ended, and back', () => {
-  for (const { value } of views.filter((v) => v.value !== 'list')) {
+  for (const { value } of views.filter((v) => v.value !== 'list' && v.value !== 'wall')) {
     const span = spanOf(value, '2028-02-29', '2026-01-01');
     const after = spanOf(value, span.after, '2026-01-01');
     expect(spanOf(value, after.before, '2026-01-01')).toEqual({ ...span });

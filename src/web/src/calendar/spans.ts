@@ -8,11 +8,15 @@ export const views = [
   { value: 'month', label: 'Month' },
   { value: 'year', label: 'Year' },
   { value: 'posts', label: 'List' },
+  { value: 'wall', label: 'Wall' },
 ] as const;
 
 export type View = (typeof views)[number]['value'];
 
 export const readView = (value: string | null): View => views.find((v) => v.value === value)?.value ?? 'lanes';
+
+/** How far ahead a picture channel's page is shown, in days. */
+export const wallAhead = 55;
 
 /** Days of the look-ahead list. */
 export const ahead = 14;
@@ -87,6 +91,16 @@ export function spanOf(view: View, on: string, today: string): Span {
         after: `${year + 1}-06-01`,
       };
     }
+    case 'wall':
+      // As far back as pictures may be opened from, and as far ahead as the page is shown.
+      return {
+        from: addDays(today, -28),
+        to: addDays(today, wallAhead),
+        title: 'As followers will see it',
+        step: '',
+        before: today,
+        after: today,
+      };
     case 'list':
       return {
         from: today,

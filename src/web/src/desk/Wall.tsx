@@ -34,7 +34,7 @@ export function Wall({ channel, check }: { channel: Channel; check: NetworkCheck
       ? [{ key: 'this', media: own.media, crop: own.crop ?? null, alt: own.altText ?? '', when: 'This post' }]
       : []),
     ...past.map((p) => ({
-      key: p.deliveryId,
+      key: p.key,
       media: p.mediaId,
       crop: p.crop,
       alt: p.altText ?? '',

@@ -88,6 +88,36 @@ export function useReschedule() {
   });
 }
 
+/** Lets two posts on one channel change places, each at the other's time; says what speaks against it. */
+export function useExchange() {
+  const { id, path } = useWorkspacePath();
+  const client = useQueryClient();
+  const { trouble } = useNotices();
+  const tellUndoable = useTellUndoable();
+  return useMutation({
+    mutationFn: ({ one, other }: { one: Entry; other: Entry }) =>
+      ask(
+        api.POST('/api/workspaces/{workspaceId}/line-up/exchange', {
+          params: { path },
+          body: { channelId: one.channelId, one: sideOf(one), other: sideOf(other) },
+        }),
+      ),
+    onError: (error) => trouble(wordsOf(error)),
+    onSuccess: ({ changeSetId, against }, { one, other }) =>
+      tellUndoable(
+        [
+          `“${one.title}” and “${other.title}” have changed places.`,
+          ...(against.length > 0 ? ['Against it:', ...against] : []),
+        ].join(' '),
+        changeSetId,
+      ),
+    onSettled: () => refresh(client, id, ['deliveries', 'rota']),
+  });
+}
+
+const sideOf = ({ deliveryId, origin }: Entry) =>
+  deliveryId ? { deliveryId, place: null } : { deliveryId: null, place: { slotId: origin.id, date: origin.date } };
+
 /** Deliveries by themselves; of places that may still change, the occurrences. */
 function targetsOf(entries: readonly Entry[]) {
   const places = entries.filter((e) => !e.deliveryId && e.origin.kind === 'place').map((e) => e.origin);
