@@ -56,7 +56,7 @@ public static class OverviewEndpoints
     {
         if (days is < 1 or > MostDays)
             throw ProblemException.BadInput($"Ask for 1 to {MostDays} days.");
-        IReadOnlyList<WorkspaceLink> links = await db.WorkspacesOfAsync(http, cancellation);
+        IReadOnlyList<WorkspaceLink> links = await LinksAsync(http, db, cancellation);
         List<Id<Workspace>> ids = [.. links.Select(l => l.Id)];
         var needs = await db
             .Deliveries.Where(d =>
@@ -110,13 +110,17 @@ public static class OverviewEndpoints
         return all;
     }
 
+    /// <summary>Those that whoever asks may look at: a script may be let in for other things.</summary>
+    private static async Task<IReadOnlyList<WorkspaceLink>> LinksAsync(HttpContext http, LarkDb db, CancellationToken cancellation) =>
+        [.. (await db.WorkspacesOfAsync(http, cancellation)).Where(l => l.Rights.Contains(Right.View))];
+
     /// <summary>Posts of all these workspaces whose words match.</summary>
     private static async Task<List<FoundPost>> FindAsync(string? search, HttpContext http, LarkDb db, CancellationToken cancellation)
     {
         if (string.IsNullOrWhiteSpace(search))
             throw ProblemException.BadInput("Say what to look for.");
         List<FoundPost> found = [];
-        foreach (WorkspaceLink link in await db.WorkspacesOfAsync(http, cancellation))
+        foreach (WorkspaceLink link in await LinksAsync(http, db, cancellation))
         {
             found.AddRange(
                 await PostSearching

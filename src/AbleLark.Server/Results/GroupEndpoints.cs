@@ -51,6 +51,16 @@ public sealed record GroupRow(string Key, string Name, int Posts, int Deliveries
     public RatioRange? Makes { get; init; }
 }
 
+/// <summary>Which groups come first.</summary>
+public enum GroupOrder
+{
+    /// <summary>Those that did best beside the usual.</summary>
+    Best,
+
+    /// <summary>Those that did worst. What nothing can be said of comes last in either.</summary>
+    Worst,
+}
+
 /// <param name="Total">Groups that there are, of which these are some.</param>
 public sealed record GroupRows(int Total, IReadOnlyList<GroupRow> Rows);
 
@@ -65,10 +75,19 @@ public static class GroupEndpoints
         Id<Workspace> workspaceId,
         [AsParameters] ResultsQuery query,
         QueryWord<ResultsBy> by,
+        QueryWord<GroupOrder>? order,
         int? skip,
         int? take,
         ResultsGroups groups,
         CancellationToken cancellation
     ) =>
-        groups.OfAsync(workspaceId, query.Question(), by.Value, Math.Max(0, skip ?? 0), Math.Clamp(take ?? 100, 1, MostRows), cancellation);
+        groups.OfAsync(
+            workspaceId,
+            query.Question(),
+            by.Value,
+            order?.Value ?? GroupOrder.Best,
+            Math.Max(0, skip ?? 0),
+            Math.Clamp(take ?? 100, 1, MostRows),
+            cancellation
+        );
 }

@@ -77,6 +77,7 @@ public static class ResultTables
                         workspaceId,
                         question,
                         Enum.Parse<ResultsBy>(other.ToString()),
+                        GroupOrder.Best,
                         skip: 0,
                         take: int.MaxValue,
                         cancellation

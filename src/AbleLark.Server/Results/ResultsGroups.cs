@@ -19,13 +19,14 @@ public sealed class ResultsGroups(LarkDb db, MeasuredReader reader, Comparisons 
 {
     private const int AtOnce = 5_000;
 
-    /// <summary>The best first, by how they did beside the usual.</summary>
+    /// <summary>In order of how they did beside the usual.</summary>
     /// <param name="skip">How many of them are passed over.</param>
     /// <param name="take">How many are named and given at most.</param>
     public async Task<GroupRows> OfAsync(
         Id<Workspace> workspace,
         ResultsQuestion question,
         ResultsBy by,
+        GroupOrder order,
         int skip,
         int take,
         CancellationToken cancellation
@@ -45,7 +46,7 @@ public sealed class ResultsGroups(LarkDb db, MeasuredReader reader, Comparisons 
         GroupRow[] page =
         [
             .. groups
-                .OrderByDescending(g => Makes(g.Key)?.Value ?? (compares ? g.BesideUsual?.Ratio : null) ?? -1)
+                .OrderByDescending(g => Weight(Makes(g.Key)?.Value ?? (compares ? g.BesideUsual?.Ratio : null)))
                 .ThenByDescending(g => g.Deliveries)
                 .ThenBy(g => g.Key, StringComparer.Ordinal)
                 .Skip(skip)
@@ -59,6 +60,11 @@ public sealed class ResultsGroups(LarkDb db, MeasuredReader reader, Comparisons 
         ];
         Func<GroupRow, GroupRow> name = await NamesAsync(workspace, [.. page.Select(g => g.Key)], by, cancellation);
         return new(groups.Count, [.. page.Select(name)]);
+
+        double Weight(double? ratio) =>
+            ratio is not { } known ? double.NegativeInfinity
+            : order == GroupOrder.Worst ? -known
+            : known;
 
         RatioRange? Makes(string key) =>
             by switch

@@ -166,6 +166,11 @@ public sealed class ResultsTests(TestInstallation installation) : IClassFixture<
             Assert.Equal(rows, groups.Length);
             if (rows > 0)
                 Assert.Equal(total, groups.Sum(g => g.GetProperty("total").GetDouble()), 6);
+            // The worst first is the same, the other way round; what nothing can be said of comes last in both.
+            Assert.Equal(
+                Ratios(groups).Where(r => r is not null).Reverse().Concat(Ratios(groups).Where(r => r is null)),
+                Ratios((await _ada.GetAsync($"results/groups?{asked}&by={by}&order=worst")).List("rows"))
+            );
             foreach (JsonElement group in groups)
             {
                 string key = Uri.EscapeDataString(group.Text("key")!);
@@ -222,6 +227,16 @@ public sealed class ResultsTests(TestInstallation installation) : IClassFixture<
         string posts = Encoding.UTF8.GetString(await _ada.GetBytesAsync($"results/table?{asked}&table=post"));
         Assert.Contains("'=Behind 0", posts, StringComparison.Ordinal);
     }
+
+    private static double?[] Ratios(JsonElement[] rows) =>
+        [
+            .. rows.Select(r =>
+                new[] { ("makes", "value"), ("besideUsual", "ratio") }
+                    .Where(f => r.GetProperty(f.Item1).ValueKind == JsonValueKind.Object)
+                    .Select(f => (double?)r.GetProperty(f.Item1).GetProperty(f.Item2).GetDouble())
+                    .FirstOrDefault()
+            ),
+        ];
 
     private static double Index(JsonElement row) =>
         row.GetProperty("index") is { ValueKind: JsonValueKind.Number } index ? index.GetDouble() : -1;

@@ -50,6 +50,14 @@ public sealed class TokenTests(OwnWorkspaces own) : IClassFixture<OwnWorkspaces>
         Guid second = session.List("workspaces").Single(w => w.Text("slug") == slug).Id();
         using HttpClient script = Script((await _ada.PostAsync("tokens", new { name = "One of two" })).Text("token"));
         Assert.Equal(HttpStatusCode.NotFound, (await script.GetAsync($"/api/workspaces/{second}/categories")).StatusCode);
+        // Of all workspaces at once it is shown its own, and none at all unless it may look at the plan.
+        JsonElement all = await script.GetFromJsonAsync<JsonElement>("/api/overview");
+        Assert.Equal([_ada.Workspace], all.EnumerateArray().Select(o => o.Id("workspaceId")));
+        using HttpClient other = Script(
+            (await _ada.PostAsync("tokens", new { name = "Results alone", rights = new[] { "results" } })).Text("token")
+        );
+        Assert.Equal(0, (await other.GetFromJsonAsync<JsonElement>("/api/overview")).GetArrayLength());
+        Assert.Equal(0, (await other.GetFromJsonAsync<JsonElement>("/api/overview/posts?search=a")).GetArrayLength());
     }
 
     [Fact]

@@ -4000,6 +4000,7 @@ export interface paths {
                     network?: string;
                     lifespan?: "evergreen" | "once" | "onceAltogether";
                     by: string;
+                    order?: string;
                     skip?: number;
                     take?: number;
                 };

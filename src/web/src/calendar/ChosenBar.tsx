@@ -4,6 +4,7 @@ import type { PostTime } from '../lineup/cards';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
 import { Menu, MenuItem, MenuText } from '../ui/Menu';
+import { useNotices } from '../ui/Notices';
 import { Popover } from '../ui/Popover';
 import { useWorkspaceLink } from '../workspaces/workspace';
 
@@ -24,11 +25,15 @@ interface Props {
 /** What can be done with the chosen posts as one: each act is undone as one. */
 export function ChosenBar({ cards, onClear }: Props) {
   const plan = usePlanAct();
+  const { trouble } = useNotices();
   const mayPlan = useWorkspaceLink().rights.includes('schedule');
   if (cards.length === 0) return null;
   const entries = cards.flatMap((c) => c.entries);
   const count = cards.length === 1 ? 'One post' : `${cards.length} posts`;
-  const act = (what: Parameters<typeof plan.mutate>[0]) => plan.mutate(what, { onSuccess: onClear });
+  const act = (what: Parameters<typeof plan.mutate>[0]) =>
+    what.entries.length === 0
+      ? trouble('That can’t be done with any of what is chosen: it is sent, stopped or empty.')
+      : plan.mutate(what, { onSuccess: onClear });
   const by = (days: number, minutes = 0) => {
     const words = [
       days !== 0 && `${Math.abs(days)} ${Math.abs(days) === 1 ? 'day' : 'days'}`,

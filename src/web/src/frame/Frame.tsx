@@ -24,6 +24,7 @@ const sections = [
 
 export function Frame({ session }: { session: Session }) {
   const { id, to } = useWorkspacePath();
+  const link = useWorkspaceLink();
   const { connected } = useNews(id);
   useMovingByHand();
 
@@ -34,7 +35,7 @@ export function Frame({ session }: { session: Session }) {
       </a>
       <header className="sticky top-0 z-20 h-(--head) bg-paper px-6">
         <div className="flex h-(--masthead) items-center gap-2 min-[1200px]:gap-5">
-          <WorkspaceSwitch session={session} open={useWorkspaceLink()} />
+          <WorkspaceSwitch session={session} open={link} />
           <nav aria-label="Sections" className="flex shrink-0 gap-0.5">
             {sections.map((section) => (
               <NavLink

@@ -11,6 +11,7 @@ import { entryWord, failed } from '../deliveries/states';
 import { WhenForm } from '../deliveries/WhenForm';
 import { PostLook, Preview } from '../posts/Preview';
 import { checkOf, type Post, useCheck, usePost } from '../posts/posts';
+import { EnterFigures } from '../results/EnterFigures';
 import { FigureList } from '../results/FigureList';
 import { addDays, clock, dayWords } from '../time/dates';
 import { Button } from '../ui/Button';
@@ -150,6 +151,9 @@ function DeliveryPart({ entry, deliveryId }: { entry: Entry; deliveryId: string 
       )}
       {delivery.data && <AttemptList attempts={delivery.data.attempts} />}
       {delivery.data?.figures && <FigureList figures={delivery.data.figures} at={delivery.data.figuresAt} />}
+      {delivery.data?.state === 'sent' && entry.may.includes('countUnder') && (
+        <EnterFigures id={deliveryId} known={delivery.data.figures} />
+      )}
     </>
   );
 }

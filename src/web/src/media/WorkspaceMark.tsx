@@ -17,7 +17,8 @@ export function WorkspaceMark({ workspace, size = 22 }: { workspace: WorkspaceLi
   return (
     <span
       aria-hidden="true"
-      className="inline-flex shrink-0 items-center justify-center rounded-sm font-head font-semibold"
+      data-letters={initials(name)}
+      className="inline-flex shrink-0 items-center justify-center rounded-sm font-head font-semibold before:content-[attr(data-letters)]"
       style={{
         width: size,
         height: size,
@@ -25,8 +26,6 @@ export function WorkspaceMark({ workspace, size = 22 }: { workspace: WorkspaceLi
         background: `var(--${colour})`,
         color: palette[colour] ? 'var(--on-pale)' : 'var(--on-deep)',
       }}
-    >
-      {initials(name)}
-    </span>
+    />
   );
 }

@@ -60,7 +60,10 @@ function Page({ session }: { session: Session }) {
   const onOpen = (key: string | null) => set({ entry: key });
   return (
     <>
-      <header className="sticky top-0 z-20 flex h-(--masthead) items-center gap-5 border-ink border-b-[1.5px] bg-paper px-6">
+      <header
+        data-overview
+        className="sticky top-0 z-20 flex h-(--masthead) items-center gap-5 border-ink border-b-[1.5px] bg-paper px-6"
+      >
         <WorkspaceSwitch session={session} open={null} />
         <Choice
           label="View"
@@ -72,7 +75,7 @@ function Page({ session }: { session: Session }) {
           <PersonMenu session={session} />
         </div>
       </header>
-      <main className="px-6 pt-5 pb-16" style={{ '--head': 'var(--masthead)' } as React.CSSProperties}>
+      <main className="px-6 pt-5 pb-16">
         <div className="mb-4 flex flex-wrap items-center gap-x-5 gap-y-2">
           <h1>
             {view === 'week' ? `${shortDay(monday)} to ${longDay(addDays(monday, 6))}` : 'What needs you, everywhere'}

@@ -3,12 +3,13 @@ import { Link } from 'react-router';
 import { ChannelName } from '../channels/channels';
 import { mediaAddress } from '../media/media';
 import { Button } from '../ui/Button';
+import { Choice } from '../ui/Choice';
 import { Empty, Fetched, Renewing } from '../ui/States';
 import { useVocabulary } from '../vocabulary/vocabulary';
 import { useWorkspacePath } from '../workspaces/workspace';
 import { Balance, BalanceHead } from './Balance';
 import { PostActs } from './PostActs';
-import { type BehindWhat, type GroupRow, type Question, type ResultsBy, useGroups } from './results';
+import { type BehindWhat, type GroupOrder, type GroupRow, type Question, type ResultsBy, useGroups } from './results';
 import { daypartWords, measured, whole } from './words';
 
 const heads: Record<ResultsBy, { title: string; what: string; empty: string }> = {
@@ -44,7 +45,12 @@ const heads: Record<ResultsBy, { title: string; what: string; empty: string }> =
   },
 };
 
-/** Deliveries put together by channel, hour, post, wording or hashtag, the best first. */
+const orders = [
+  { value: 'best', label: 'Best first' },
+  { value: 'worst', label: 'Worst first' },
+] as const;
+
+/** Deliveries put together by channel, hour, post, wording or hashtag, the best or the worst first. */
 export function Groups({
   question,
   by,
@@ -55,7 +61,8 @@ export function Groups({
   onOpen: (what: BehindWhat) => void;
 }) {
   const [take, setTake] = useState(50);
-  const groups = useGroups(question, by, take);
+  const [order, setOrder] = useState<GroupOrder>('best');
+  const groups = useGroups(question, by, order, take);
   const isRate = useVocabulary().data?.measures.find((m) => m.key === question.measure)?.isRate ?? false;
   const head = heads[by];
   const single = by === 'post' || by === 'wording';
@@ -68,7 +75,12 @@ export function Groups({
           <Empty title={head.empty}>Choose a longer time, or other channels.</Empty>
         ) : (
           <Renewing renewing={groups.isPlaceholderData}>
-            <p className="mb-3 max-w-[80ch] text-faded">{head.what}</p>
+            <div className="mb-3 flex flex-wrap items-center gap-x-6 gap-y-2">
+              <p className="max-w-[80ch] flex-1 text-faded">{head.what}</p>
+              {compares && data.total > 2 && (
+                <Choice label="Order" value={order} options={orders} onChange={setOrder} />
+              )}
+            </div>
             <table className="w-full table-fixed text-left">
               <caption className="sr-only">Results by {head.title.toLowerCase()}</caption>
               <thead className="border-ink border-y-[1.5px] text-sm">

@@ -81,7 +81,52 @@ export function HoursWeek() {
           )}
         </div>
       </div>
+      <AllHours hours={view.hours} />
     </section>
+  );
+}
+
+/** All hours of the week as a table: what was earned in each beside the usual, and followers online. */
+function AllHours({ hours }: { hours: readonly WeekHour[] }) {
+  return (
+    <details className="mt-3">
+      <summary className="cursor-pointer">All hours of the week</summary>
+      <table className="mt-2 text-sm">
+        <caption className="mb-1 text-left text-faded">
+          Times the usual (deliveries), then followers online in % of the most; – is not known.
+        </caption>
+        <thead className="border-ink border-b-[1.5px]">
+          <tr>
+            <th scope="col" className="pr-4 text-left font-normal">
+              Hour
+            </th>
+            {weekdays.map((day) => (
+              <th key={day} scope="col" className="px-3 text-right font-normal">
+                {day}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {hours.slice(0, 24).map(({ hour }) => (
+            <tr key={hour} className="border-rule border-b">
+              <th scope="row" className="pr-4 text-left font-normal">
+                {hour}:00
+              </th>
+              {weekdays.map((day, d) => {
+                const h = hours[d * 24 + hour];
+                return (
+                  <td key={day} className="whitespace-nowrap px-3 text-right">
+                    {h && h.earned !== null ? `${times(h.earned)} (${whole(h.deliveries)})` : '–'}
+                    {h && h.online !== null && ` · ${Math.round(h.online * 100)} %`}
+                  </td>
+                );
+              })}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </details>
   );
 }
 

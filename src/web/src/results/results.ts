@@ -116,16 +116,19 @@ export function useMeasured(question: Question, { by, key }: BehindWhat, sort: D
   });
 }
 
+/** Which groups come first. */
+export type GroupOrder = 'best' | 'worst';
+
 /** Deliveries put together by what they have in common. */
-export function useGroups(question: Question, by: ResultsBy, take: number) {
+export function useGroups(question: Question, by: ResultsBy, order: GroupOrder, take: number) {
   const { id, path } = useWorkspacePath();
   return useQuery({
-    queryKey: ['results', id, question, 'groups', by, take],
+    queryKey: ['results', id, question, 'groups', by, order, take],
     placeholderData: (before, query) => (query?.queryKey[4] === by ? before : undefined),
     queryFn: () =>
       ask(
         api.GET('/api/workspaces/{workspaceId}/results/groups', {
-          params: { path, query: { ...queryOf(question), by, take } },
+          params: { path, query: { ...queryOf(question), by, order, take } },
         }),
       ),
   });
