@@ -94,12 +94,11 @@ public static class ChannelGroupEndpoints
     private static async Task TakeAsync(ChannelGroup group, ChannelGroupEdit edit, LarkDb db, CancellationToken cancellation)
     {
         string name = edit.Name.Trim();
-        if (
-            await db.ChannelGroups.AnyAsync(
-                g => g.WorkspaceId == group.WorkspaceId && g.Id != group.Id && EF.Functions.ILike(g.Name, name),
-                cancellation
-            )
-        )
+        List<string> others = await db
+            .ChannelGroups.Where(g => g.WorkspaceId == group.WorkspaceId && g.Id != group.Id)
+            .Select(g => g.Name)
+            .ToListAsync(cancellation);
+        if (others.Contains(name, StringComparer.OrdinalIgnoreCase))
             throw ProblemException.BadInput($"There is a group “{name}” already. Give this one another name.");
         List<Id<Channel>> channels = await db.KnownChannelsAsync(group.WorkspaceId, edit.Channels, cancellation);
         if (channels.Count == 0)

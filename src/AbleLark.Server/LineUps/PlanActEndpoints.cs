@@ -90,6 +90,8 @@ public static class PlanActEndpoints
         // Two who move the same week are one after the other; the second finds what the first has changed.
         Workspace workspace = await db.LockWorkspaceAsync(workspaceId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
+        if (request.Places.Any(p => p.Date > workspace.DateOf(now).PlusDays(MostDays)))
+            throw ProblemException.BadInput("Places are worked out for a year ahead. Choose nearer ones.");
         ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, Words(request));
         int done = await acts.DoAsync(workspace, request, now, cancellation);
         if (done == 0)

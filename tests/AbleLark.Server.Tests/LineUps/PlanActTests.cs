@@ -172,6 +172,22 @@ public sealed class PlanActTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
             await _ada.TroubleAsync(HttpMethod.Post, "line-up/acts", Body("cancel", [], 0, 0))
         );
         Assert.Equal(HttpStatusCode.NotFound, (await RefusedAsync("cancel", [Guid.NewGuid()], 0)).Status);
+        Assert.Equal(
+            (HttpStatusCode.BadRequest, "Places are worked out for a year ahead. Choose nearer ones."),
+            await _ada.TroubleAsync(
+                HttpMethod.Post,
+                "line-up/acts",
+                new
+                {
+                    act = "cancel",
+                    deliveries = Array.Empty<object>(),
+                    places = new[]
+                    {
+                        new { slotId = Guid.NewGuid(), date = (await _installation.NowAsync()).InZone(Dublin).Date.PlusDays(400) },
+                    },
+                }
+            )
+        );
     }
 
     /// <summary>A year by week and category holds what the line-up holds, whatever it is narrowed to.</summary>
