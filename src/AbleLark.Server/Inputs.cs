@@ -9,6 +9,15 @@ namespace AbleLark.Server;
 /// <summary>Small checks on what people type.</summary>
 public static class Inputs
 {
+    /// <summary>Refuses a time the wrong way round, or longer than is answered at once.</summary>
+    public static void Days(NodaTime.LocalDate first, NodaTime.LocalDate last, int most)
+    {
+        if (last < first)
+            throw ProblemException.BadInput("The last date lies before the first. Swap them.");
+        if (NodaTime.Period.DaysBetween(first, last) >= most)
+            throw ProblemException.BadInput($"{most} days is the most at once. Ask for a shorter time.");
+    }
+
     /// <summary>Refuses what would be more than a workspace may hold (see <see cref="WorkspaceLimits"/>).</summary>
     public static void Room(int there, int more, int most, string what)
     {

@@ -48,10 +48,7 @@ public static class NoteEndpoints
         CancellationToken cancellation
     )
     {
-        if (to.Value < from.Value)
-            throw ProblemException.BadInput("The last date lies before the first. Swap them.");
-        if (NodaTime.Period.DaysBetween(from.Value, to.Value) >= MostDays)
-            throw ProblemException.BadInput($"{MostDays} days is the most at once. Ask for a shorter time.");
+        Inputs.Days(from.Value, to.Value, MostDays);
         // A month's note begins at most that many days before its last day.
         LocalDate earliest = from.Value.PlusDays(-31);
         List<CalendarNote> notes = await db

@@ -64,13 +64,13 @@ public static class NeedsEndpoints
         workspace.MapGet("/needs/put-aside", PutAsideAsync).Needs(Right.View);
     }
 
+    /// <summary>Deliveries that wait for a person, of any workspace.</summary>
+    internal static IQueryable<Delivery> NeedingSomebody(this LarkDb db) =>
+        db.Deliveries.Where(d => !d.DealtWith && (Waiting.Contains(d.State) || (d.State == DeliveryState.Sent && d.Trouble != null)));
+
     private static Task<List<NeedView>> NeedsAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation) =>
-        db
-            .Deliveries.Where(d =>
-                d.WorkspaceId == workspaceId
-                && !d.DealtWith
-                && (Waiting.Contains(d.State) || (d.State == DeliveryState.Sent && d.Trouble != null))
-            )
+        db.NeedingSomebody()
+            .Where(d => d.WorkspaceId == workspaceId)
             .Join(db.Posts, d => new { d.WorkspaceId, Id = d.PostId }, p => new { p.WorkspaceId, p.Id }, (d, p) => new { d, p.Title })
             .OrderByDescending(x => x.d.At)
             .Take(200)

@@ -56,10 +56,7 @@ public static class DensityEndpoints
     )
     {
         (LocalDate first, LocalDate last) = (query.From.Value, query.To.Value);
-        if (last < first)
-            throw ProblemException.BadInput("The last date lies before the first. Swap them.");
-        if (NodaTime.Period.DaysBetween(first, last) >= MostDays)
-            throw ProblemException.BadInput($"{MostDays} days is the most at once. Ask for a shorter time.");
+        Inputs.Days(first, last, MostDays);
         (Workspace workspace, SharedLineUp lineUp) = await cache.GetAsync(workspaceId, cancellation);
         Dictionary<Id<Slot>, Id<Rota>> rotas = await db.RotasOfSlotsAsync(workspaceId, cancellation);
         var counts = new Dictionary<(LocalDate Week, Id<Category>? Category), int[]>();

@@ -110,10 +110,7 @@ public static class LineUpEndpoints
     )
     {
         (LocalDate first, LocalDate last) = (from.Value, to.Value);
-        if (last < first)
-            throw ProblemException.BadInput("The last date lies before the first. Swap them.");
-        if (NodaTime.Period.DaysBetween(first, last) >= WorkspaceLimits.LineUpDays)
-            throw ProblemException.BadInput($"{WorkspaceLimits.LineUpDays} days is the most at once. Ask for a shorter time.");
+        Inputs.Days(first, last, WorkspaceLimits.LineUpDays);
         return await views.ReadAsync(workspaceId, first, last, http.Role().May(Right.Schedule), cancellation);
     }
 

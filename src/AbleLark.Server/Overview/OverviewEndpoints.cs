@@ -4,6 +4,7 @@ using AbleLark.Core.LineUps;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Server.Deliveries;
 using AbleLark.Server.LineUps;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
@@ -58,18 +59,8 @@ public static class OverviewEndpoints
             throw ProblemException.BadInput($"Ask for 1 to {MostDays} days.");
         IReadOnlyList<WorkspaceLink> links = await LinksAsync(http, db, cancellation);
         List<Id<Workspace>> ids = [.. links.Select(l => l.Id)];
-        var needs = await db
-            .Deliveries.Where(d =>
-                ids.Contains(d.WorkspaceId)
-                && !d.DealtWith
-                && (
-                    d.State == DeliveryState.Refused
-                    || d.State == DeliveryState.Missed
-                    || d.State == DeliveryState.MayHaveGoneOut
-                    || d.State == DeliveryState.PostItYourself
-                    || (d.State == DeliveryState.Sent && d.Trouble != null)
-                )
-            )
+        var needs = await db.NeedingSomebody()
+            .Where(d => ids.Contains(d.WorkspaceId))
             .GroupBy(d => new { d.WorkspaceId, Yours = d.State == DeliveryState.PostItYourself })
             .Select(g => new
             {

@@ -4,7 +4,7 @@ import { FourWeekStrip } from '../lineup/FourWeekStrip';
 import { useMovingByHand } from '../lineup/moving';
 import { useNews } from '../live/useNews';
 import { type Session, useSignOut } from '../sessions/session';
-import { clock, dayWords } from '../time/dates';
+import { clock, dayWords, zoneWords } from '../time/dates';
 import { ErrorBoundary } from '../ui/ErrorBoundary';
 import { Menu, MenuItem, MenuText } from '../ui/Menu';
 import { useWorkspace, useWorkspaceLink, useWorkspacePath } from '../workspaces/workspace';
@@ -85,9 +85,7 @@ function Now({ demo }: { demo: boolean }) {
     <>
       <span className="font-head font-semibold text-base">{clock(localTime)}</span>
       <span className="whitespace-nowrap">{dayWords(today)}</span>
-      <span className="whitespace-nowrap text-faded max-[1200px]:sr-only">
-        {zone.split('/').at(-1)?.replaceAll('_', ' ')} time
-      </span>
+      <span className="whitespace-nowrap text-faded max-[1200px]:sr-only">{zoneWords(zone)}</span>
     </>
   );
   return demo ? <DemoClock>{words}</DemoClock> : <span className="flex items-baseline gap-2 px-2">{words}</span>;

@@ -3,7 +3,7 @@ import { useNeeds } from '../deliveries/needs';
 import { EntrySheet } from '../lineup/EntrySheet';
 import { LineUpList } from '../lineup/LineUpList';
 import { WorkspaceMark } from '../media/WorkspaceMark';
-import { clock } from '../time/dates';
+import { clock, zoneWords } from '../time/dates';
 import { RunwayNotes } from '../today/RunwayNotes';
 import { Connections, NeedLine, Waiting } from '../today/Today';
 import type { WorkspaceLink } from '../workspaces/workspace';
@@ -42,9 +42,7 @@ export function OverviewToday({ workspace, overview, open, onOpen }: Props) {
         <span className="font-normal font-text text-base text-faded">
           {counts.length > 0 ? counts.join(', ') : failed === 0 && 'all well'}
         </span>
-        <span className="ml-auto font-normal font-text text-faded text-sm">
-          {lineUp.zone.split('/').at(-1)?.replaceAll('_', ' ')} time
-        </span>
+        <span className="ml-auto font-normal font-text text-faded text-sm">{zoneWords(lineUp.zone)}</span>
       </h2>
       <div className="grid grid-cols-[minmax(0,5fr)_minmax(0,7fr)] gap-12">
         <div>{(failed > 0 || counts.length > 0) && <Needs />}</div>

@@ -7,7 +7,7 @@ import { useChannels } from '../channels/channels';
 import { cardsOf } from '../lineup/cards';
 import { EntrySheet } from '../lineup/EntrySheet';
 import { WorkspaceMark } from '../media/WorkspaceMark';
-import { addDays, dayWords } from '../time/dates';
+import { addDays, dayWords, zoneWords } from '../time/dates';
 import type { WorkspaceLink } from '../workspaces/workspace';
 import type { WorkspaceOverview } from './Overview';
 
@@ -58,9 +58,7 @@ export function OverviewWeek({ workspace, overview, monday, open, onOpen }: Prop
             <WorkspaceMark workspace={workspace} />
             {workspace.name}
           </Link>
-          <span className="font-normal text-faded text-sm">
-            {lineUp.zone.split('/').at(-1)?.replaceAll('_', ' ')} time
-          </span>
+          <span className="font-normal text-faded text-sm">{zoneWords(lineUp.zone)}</span>
         </h2>
         {Array.from({ length: 7 }, (_, i) => addDays(monday, i)).map((day) => {
           const write = look.begin(day);

@@ -70,3 +70,6 @@ export const instantDay = (instant: string, zone: string): string =>
   new Intl.DateTimeFormat('en-GB', { timeZone: zone, day: 'numeric', month: 'short', year: 'numeric' }).format(
     new Date(instant),
   );
+
+/** "Dublin time", of Europe/Dublin. */
+export const zoneWords = (zone: string) => `${zone.split('/').at(-1)?.replaceAll('_', ' ')} time`;
