@@ -16,6 +16,7 @@ using AbleLark.Server.Desk;
 using AbleLark.Server.Health;
 using AbleLark.Server.Hours;
 using AbleLark.Server.Imports;
+using AbleLark.Server.KeyDates;
 using AbleLark.Server.LineUps;
 using AbleLark.Server.Links;
 using AbleLark.Server.Live;
@@ -210,11 +211,16 @@ public static class LarkServer
         services.AddScoped<GoodHours>();
         services.AddScoped<OutsideLook>();
         services.AddScoped<OutsideCounting>();
+        services.AddScoped<KeyDateReader>();
+        services.AddScoped<Following>();
+        services.AddScoped<CalendarSources>();
+        services.AddScoped<CalendarWriting>();
         AddWork<SchedulingWork>(services);
         AddWork<SendingLoop>(services);
         AddWork<FigurePull>(services);
         AddWork<AudiencePull>(services);
         AddWork<OutsidePull>(services);
+        AddWork<CalendarPull>(services);
         AddWork<MediaTidying>(services);
         services.AddScoped<BackgroundPass>();
         services.AddScoped<DemoClock>();
@@ -239,6 +245,7 @@ public static class LarkServer
         services.AddHostedService<BackgroundLoop<FigurePull>>();
         services.AddHostedService<BackgroundLoop<AudiencePull>>();
         services.AddHostedService<BackgroundLoop<OutsidePull>>();
+        services.AddHostedService<BackgroundLoop<CalendarPull>>();
         services.AddHostedService<BackgroundLoop<MediaTidying>>();
         if (settings.Demo)
             services.AddHostedService<DemoClockLoop>();
@@ -251,6 +258,7 @@ public static class LarkServer
             app.MapPrometheusScrapingEndpoint("/metrics");
         app.MapOpenApi("/openapi/{documentName}.json");
         app.MapConnectCallback();
+        app.MapFeed();
         RouteGroupBuilder api = app.MapGroup("/api");
         api.MapSession();
         api.MapLive();
@@ -291,6 +299,8 @@ public static class LarkServer
         workspace.MapChannelGroups();
         workspace.MapSavedFilters();
         workspace.MapNotes();
+        workspace.MapKeyDates();
+        workspace.MapFeeds();
         workspace.MapNeeds();
         workspace.MapResults();
         workspace.MapCurves();

@@ -30,6 +30,12 @@ internal static class Sites
     private static async Task PageAsync(HttpContext http, string host)
     {
         string path = http.Request.Path.Value!.Trim('/');
+        if (path.EndsWith(".ics", StringComparison.Ordinal))
+        {
+            http.Response.ContentType = "text/calendar; charset=utf-8";
+            await http.Response.WriteAsync(Tides.Calendar(Words(path[..^4])));
+            return;
+        }
         if (path.EndsWith(".png", StringComparison.Ordinal))
         {
             http.Response.ContentType = "image/png";
@@ -80,6 +86,12 @@ internal static class Sites
                 http.Response.ContentType = "text/html";
                 await http.Response.WriteAsync("<!doctype html><title>A huge page</title>", gone);
                 for (long sent = 0; sent < 200L * 1024 * 1024 && !gone.IsCancellationRequested; sent += Filler.Length)
+                    await http.Response.Body.WriteAsync(Filler, gone);
+                break;
+            case "long.ics":
+                http.Response.ContentType = "text/calendar";
+                await http.Response.WriteAsync("BEGIN:VCALENDAR\r\n", gone);
+                for (int i = 0; i < 160 && !gone.IsCancellationRequested; i++)
                     await http.Response.Body.WriteAsync(Filler, gone);
                 break;
             case "document":

@@ -85,6 +85,9 @@ public sealed class Delivery : HasOrigin
 
     public Instant? SentAt { get; set; }
 
+    /// <summary>When it was taken off the network again; its turn and the figures read until then stay. Null: it is there.</summary>
+    public Instant? TakenDownAt { get; set; }
+
     /// <summary>The post's identity on the network.</summary>
     public string? RemoteId { get; set; }
 

@@ -1,4 +1,3 @@
-using AbleLark.Core.Calendars;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Contacts;
@@ -80,34 +79,6 @@ internal static class SetUpKinds
                 e.HasIndex(g => new { g.WorkspaceId, g.Name }).IsUnique();
                 e.Property(g => g.Channels).AsDocument();
                 e.HasOne<Workspace>().WithMany().HasForeignKey(g => g.WorkspaceId);
-            }
-        ),
-        new StoredKind<SavedFilter>(
-            Logged.As("savedFilter"),
-            Told.Under(Topic.Calendar),
-            e =>
-            {
-                e.HasKey(f => new { f.WorkspaceId, f.Id });
-                e.HasIndex(f => new { f.WorkspaceId, f.Name }).IsUnique();
-                e.HasOne<Workspace>().WithMany().HasForeignKey(f => f.WorkspaceId);
-            }
-        ),
-        new StoredKind<CalendarNote>(
-            Logged.As("calendarNote"),
-            Told.Under(Topic.Calendar),
-            e =>
-            {
-                e.HasKey(n => new { n.WorkspaceId, n.Id });
-                e.Property(n => n.Span).HasConversion<string>();
-                e.Ignore(n => n.Last);
-                e.HasIndex(n => new
-                    {
-                        n.WorkspaceId,
-                        n.Date,
-                        n.Span,
-                    })
-                    .IsUnique();
-                e.HasOne<Workspace>().WithMany().HasForeignKey(n => n.WorkspaceId);
             }
         ),
         new StoredKind<ChannelSecret>(

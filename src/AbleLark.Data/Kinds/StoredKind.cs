@@ -67,7 +67,7 @@ internal sealed record StoredKind<T>(Logged Log, Told Told, Action<EntityTypeBui
 public static class StoredKinds
 {
     public static IReadOnlyList<StoredKind> All { get; } =
-    [.. PeopleKinds.All, .. SetUpKinds.All, .. ContentKinds.All, .. DeliveryKinds.All, .. HistoryKinds.All];
+    [.. PeopleKinds.All, .. SetUpKinds.All, .. CalendarKinds.All, .. ContentKinds.All, .. DeliveryKinds.All, .. HistoryKinds.All];
 
     private static readonly Dictionary<Type, StoredKind> ByType = All.ToDictionary(k => k.Type);
 

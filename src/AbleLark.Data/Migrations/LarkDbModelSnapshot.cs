@@ -430,6 +430,10 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("state");
 
+                    b.Property<Instant?>("TakenDownAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("taken_down_at");
+
                     b.Property<string>("TextFingerprint")
                         .HasColumnType("text")
                         .HasColumnName("text_fingerprint");
@@ -633,6 +637,220 @@ namespace AbleLark.Data.Migrations
                         .HasDatabaseName("ix_outside_posts_workspace_id_channel_id_remote_id");
 
                     b.ToTable("outside_posts", (string)null);
+                });
+
+            modelBuilder.Entity("AbleLark.Core.KeyDates.CalendarSource", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Address")
+                        .HasColumnType("text")
+                        .HasColumnName("address");
+
+                    b.Property<Guid>("KindId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("kind_id");
+
+                    b.Property<string>("LeftOut")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("left_out");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<Instant?>("NextAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("next_at");
+
+                    b.Property<Instant?>("ReadAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("read_at");
+
+                    b.Property<string>("Trouble")
+                        .HasColumnType("text")
+                        .HasColumnName("trouble");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_calendar_sources");
+
+                    b.HasIndex("NextAt")
+                        .HasDatabaseName("ix_calendar_sources_next_at");
+
+                    b.HasIndex("WorkspaceId", "KindId")
+                        .HasDatabaseName("ix_calendar_sources_workspace_id_kind_id");
+
+                    b.ToTable("calendar_sources", (string)null);
+                });
+
+            modelBuilder.Entity("AbleLark.Core.KeyDates.KeyDate", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<LocalDate>("Date")
+                        .HasColumnType("date")
+                        .HasColumnName("date");
+
+                    b.Property<int>("Days")
+                        .HasColumnType("integer")
+                        .HasColumnName("days");
+
+                    b.Property<string>("Done")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("done");
+
+                    b.Property<bool>("IsLive")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_live");
+
+                    b.Property<Guid>("KindId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("kind_id");
+
+                    b.Property<string>("Moved")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("moved");
+
+                    b.Property<string>("Notes")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("notes");
+
+                    b.Property<string>("OutsideId")
+                        .HasColumnType("text")
+                        .HasColumnName("outside_id");
+
+                    b.Property<string>("Rule")
+                        .HasColumnType("text")
+                        .HasColumnName("rule");
+
+                    b.Property<string>("Skipped")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("skipped");
+
+                    b.Property<Guid?>("SourceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("source_id");
+
+                    b.Property<LocalTime?>("Time")
+                        .HasColumnType("time")
+                        .HasColumnName("time");
+
+                    b.Property<string>("Title")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("title");
+
+                    b.Property<string>("Zone")
+                        .HasColumnType("text")
+                        .HasColumnName("zone");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_key_dates");
+
+                    b.HasIndex("WorkspaceId", "KindId")
+                        .HasDatabaseName("ix_key_dates_workspace_id_kind_id");
+
+                    b.HasIndex("WorkspaceId", "SourceId", "OutsideId")
+                        .IsUnique()
+                        .HasDatabaseName("ix_key_dates_workspace_id_source_id_outside_id");
+
+                    b.ToTable("key_dates", (string)null);
+                });
+
+            modelBuilder.Entity("AbleLark.Core.KeyDates.KeyDateKind", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Colour")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("colour");
+
+                    b.Property<bool>("IsShownToClients")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_shown_to_clients");
+
+                    b.Property<string>("Mark")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("mark");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_key_date_kinds");
+
+                    b.HasIndex("WorkspaceId", "Name")
+                        .IsUnique()
+                        .HasDatabaseName("ix_key_date_kinds_workspace_id_name");
+
+                    b.ToTable("key_date_kinds", (string)null);
+                });
+
+            modelBuilder.Entity("AbleLark.Core.KeyDates.KeyDateTie", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Guid>("DeliveryId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("delivery_id");
+
+                    b.Property<Guid>("KeyDateId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("key_date_id");
+
+                    b.Property<LocalDate>("Occurrence")
+                        .HasColumnType("date")
+                        .HasColumnName("occurrence");
+
+                    b.Property<LocalDate>("Stood")
+                        .HasColumnType("date")
+                        .HasColumnName("stood");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_key_date_ties");
+
+                    b.HasIndex("WorkspaceId", "DeliveryId")
+                        .IsUnique()
+                        .HasDatabaseName("ix_key_date_ties_workspace_id_delivery_id");
+
+                    b.HasIndex("WorkspaceId", "KeyDateId")
+                        .HasDatabaseName("ix_key_date_ties_workspace_id_key_date_id");
+
+                    b.ToTable("key_date_ties", (string)null);
                 });
 
             modelBuilder.Entity("AbleLark.Core.LineUps.LineMove", b =>
@@ -1810,6 +2028,60 @@ namespace AbleLark.Data.Migrations
                     b.ToTable("api_tokens", (string)null);
                 });
 
+            modelBuilder.Entity("AbleLark.Data.People.CalendarFeed", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Digest")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("digest");
+
+                    b.Property<Instant>("MadeAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("made_at");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<Guid>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
+                    b.Property<string>("Query")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("query");
+
+                    b.Property<Instant?>("RevokedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("revoked_at");
+
+                    b.Property<Instant?>("UsedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("used_at");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_calendar_feeds");
+
+                    b.HasIndex("Digest")
+                        .IsUnique()
+                        .HasDatabaseName("ix_calendar_feeds_digest");
+
+                    b.HasIndex("PersonId")
+                        .HasDatabaseName("ix_calendar_feeds_person_id");
+
+                    b.ToTable("calendar_feeds", (string)null);
+                });
+
             modelBuilder.Entity("AbleLark.Data.People.Membership", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
@@ -2229,6 +2501,73 @@ namespace AbleLark.Data.Migrations
                         .HasConstraintName("fk_outside_posts_channels_workspace_id_channel_id");
                 });
 
+            modelBuilder.Entity("AbleLark.Core.KeyDates.CalendarSource", b =>
+                {
+                    b.HasOne("AbleLark.Core.Workspaces.Workspace", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_calendar_sources_workspaces_workspace_id");
+
+                    b.HasOne("AbleLark.Core.KeyDates.KeyDateKind", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId", "KindId")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired()
+                        .HasConstraintName("fk_calendar_sources_key_date_kinds_workspace_id_kind_id");
+                });
+
+            modelBuilder.Entity("AbleLark.Core.KeyDates.KeyDate", b =>
+                {
+                    b.HasOne("AbleLark.Core.Workspaces.Workspace", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_key_dates_workspaces_workspace_id");
+
+                    b.HasOne("AbleLark.Core.KeyDates.KeyDateKind", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId", "KindId")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired()
+                        .HasConstraintName("fk_key_dates_key_date_kinds_workspace_id_kind_id");
+
+                    b.HasOne("AbleLark.Core.KeyDates.CalendarSource", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId", "SourceId")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .HasConstraintName("fk_key_dates_calendar_sources_workspace_id_source_id");
+                });
+
+            modelBuilder.Entity("AbleLark.Core.KeyDates.KeyDateKind", b =>
+                {
+                    b.HasOne("AbleLark.Core.Workspaces.Workspace", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_key_date_kinds_workspaces_workspace_id");
+                });
+
+            modelBuilder.Entity("AbleLark.Core.KeyDates.KeyDateTie", b =>
+                {
+                    b.HasOne("AbleLark.Core.Deliveries.Delivery", null)
+                        .WithOne()
+                        .HasForeignKey("AbleLark.Core.KeyDates.KeyDateTie", "WorkspaceId", "DeliveryId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_key_date_ties_deliveries_workspace_id_delivery_id");
+
+                    b.HasOne("AbleLark.Core.KeyDates.KeyDate", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId", "KeyDateId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_key_date_ties_key_dates_workspace_id_key_date_id");
+                });
+
             modelBuilder.Entity("AbleLark.Core.LineUps.LineMove", b =>
                 {
                     b.HasOne("AbleLark.Core.Channels.Channel", null)
@@ -2457,6 +2796,23 @@ namespace AbleLark.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_api_tokens_workspaces_workspace_id");
+                });
+
+            modelBuilder.Entity("AbleLark.Data.People.CalendarFeed", b =>
+                {
+                    b.HasOne("AbleLark.Data.People.Person", null)
+                        .WithMany()
+                        .HasForeignKey("PersonId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_calendar_feeds_people_person_id");
+
+                    b.HasOne("AbleLark.Core.Workspaces.Workspace", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_calendar_feeds_workspaces_workspace_id");
                 });
 
             modelBuilder.Entity("AbleLark.Data.People.Membership", b =>

@@ -12,6 +12,7 @@ public enum WorkKind
     Figures,
     Audiences,
     Outside,
+    Calendars,
     Tidying,
 }
 

@@ -177,6 +177,11 @@ public static class DeliveryEndpoints
         // What has no approval waits for it at its new time as well.
         fresh.WaitOrGo(post, await db.Channels.SingleAsync(c => c.WorkspaceId == workspaceId && c.Id == old.ChannelId, cancellation));
         db.Deliveries.Add(fresh);
+        if (await db.KeyDateTies.SingleOrDefaultAsync(t => t.WorkspaceId == workspaceId && t.DeliveryId == id, cancellation) is { } tie)
+        {
+            db.KeyDateTies.Remove(tie);
+            db.KeyDateTies.Add(tie.On(fresh));
+        }
         await db.SaveChangesAsync(cancellation);
         return new(fresh.Id, act.Id.Value);
     }

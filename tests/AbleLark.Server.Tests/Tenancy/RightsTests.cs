@@ -359,6 +359,7 @@ public sealed class RightsTests(OwnWorkspaces own) : IClassFixture<OwnWorkspaces
         path.EndsWith("/media", StringComparison.Ordinal)
         || (method == "POST" && path.EndsWith("/imports", StringComparison.Ordinal))
         || path.EndsWith("/results/figures", StringComparison.Ordinal)
+        || path.EndsWith("/calendar-sources/files", StringComparison.Ordinal)
         || (method == "POST" && path.EndsWith("/poster", StringComparison.Ordinal))
             ? ApiClient.Form(("x", "x.txt", "x"u8.ToArray()))
             : new StringContent("{}", Encoding.UTF8, "application/json");

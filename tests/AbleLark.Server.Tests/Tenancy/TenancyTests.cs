@@ -184,6 +184,8 @@ public sealed class TenancyTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
             && (pattern.EndsWith("/media", StringComparison.Ordinal) || pattern.EndsWith("/poster", StringComparison.Ordinal))
         )
             return ApiClient.Form(("file", "a.png", TestData.Png(4, 4)));
+        if (pattern.EndsWith("/calendar-sources/files", StringComparison.Ordinal))
+            return ApiClient.Form(("file", "a.ics", "BEGIN:VCALENDAR"u8.ToArray()));
         if (pattern.EndsWith("/imports", StringComparison.Ordinal) || pattern.EndsWith("/results/figures", StringComparison.Ordinal))
             return ApiClient.Form(("sheet", "a.csv", "text,category\nx,Books"u8.ToArray()));
         return JsonContent.Create(new { });

@@ -19,6 +19,10 @@ export const limits = {
     key: { maxLength: 40 },
     name: { maxLength: 120 },
   },
+  FeedRequest: {
+    name: { maxLength: 120 },
+    query: { maxLength: 2000 },
+  },
   FieldValues: {
     text: { maxLength: 100000 },
     link: { maxLength: 2000 },
@@ -39,6 +43,14 @@ export const limits = {
   },
   FitRequest: {
     networks: { maxItems: 50 },
+  },
+  KeyDateEdit: {
+    title: { maxLength: 120 },
+    notes: { maxLength: 4000 },
+    days: { min: 1, max: 366 },
+  },
+  KeyDateKindEdit: {
+    name: { maxLength: 120 },
   },
   LinkPictureRequest: {
     address: { maxLength: 2000 },

@@ -1,0 +1,309 @@
+using System.Globalization;
+using AbleLark.Core.Calendars;
+using NodaTime;
+using NodaTime.Text;
+using NodaTime.TimeZones;
+
+namespace AbleLark.Core.KeyDates;
+
+/// <summary>A file is no calendar, or too much of one.</summary>
+public sealed class CalendarException(string words) : Exception(words);
+
+/// <summary>A key date as a calendar has it.</summary>
+/// <param name="OutsideId">What the calendar calls it.</param>
+/// <param name="Zone">Null: that of whoever looks at it.</param>
+public sealed record ReadKeyDate(
+    string OutsideId,
+    string Title,
+    string Notes,
+    LocalDate Date,
+    int Days,
+    LocalTime? Time,
+    DateTimeZone? Zone,
+    string? Rule,
+    IReadOnlyList<LocalDate> Skipped,
+    IReadOnlyList<MovedKeyDate> Moved
+);
+
+/// <param name="Name">What it calls itself; null: nothing.</param>
+/// <param name="LeftOut">What of it is not kept, each by name and with the reason.</param>
+public sealed record ReadCalendar(string? Name, IReadOnlyList<ReadKeyDate> KeyDates, IReadOnlyList<string> LeftOut);
+
+/// <summary>Reads key dates from a calendar file (RFC 5545). An event that can't be kept is left out by name, and the rest is
+/// read.</summary>
+public static class CalendarReading
+{
+    /// <summary>Most bytes of a file.</summary>
+    public const int MostBytes = 4 * 1024 * 1024;
+
+    /// <summary>Most events of a file.</summary>
+    public const int Most = 5_000;
+
+    private const int MostLines = 500_000;
+
+    /// <summary>How far back an event is kept that doesn't come again, in days.</summary>
+    private const int DaysBack = 400;
+
+    private const int LongestId = 300;
+
+    /// <param name="zone">The workspace's, in which times without a zone are told.</param>
+    /// <exception cref="CalendarException">In words that go on from the file's name.</exception>
+    public static ReadCalendar Read(string file, DateTimeZone zone, LocalDate today)
+    {
+        List<Event> events = [];
+        string? name = null;
+        Event? open = null;
+        Stack<string> within = new();
+        bool isCalendar = false;
+        int lines = 0;
+        foreach (ContentLine line in ContentLine.Read(file.TrimStart('\uFEFF')))
+        {
+            if (++lines > MostLines)
+                throw new CalendarException($"has more than {MostLines:N0} lines. Export a shorter time of it.");
+            string value = line.Value.Trim().ToUpperInvariant();
+            if (!isCalendar)
+            {
+                isCalendar = line.Name == "BEGIN" && value == "VCALENDAR";
+                if (!isCalendar)
+                    break;
+                continue;
+            }
+            switch (line.Name)
+            {
+                case "BEGIN":
+                    within.Push(value);
+                    if (within.Count > 16)
+                        throw new CalendarException("is put together as no calendar is: too many things inside each other.");
+                    if (value == "VEVENT" && within.Count == 1)
+                        open = new();
+                    break;
+                case "END":
+                    if (within.TryPop(out _) && within.Count == 0 && open is not null)
+                    {
+                        events.Add(open);
+                        open = null;
+                        if (events.Count > Most)
+                            throw new CalendarException($"has more than {Most:N0} events. Export a shorter time of it.");
+                    }
+                    break;
+                case "NAME" or "X-WR-CALNAME" when within.Count == 0:
+                    name ??= Short(line.Text, KeyDate.LongestTitle);
+                    break;
+                default:
+                    if (within.Count == 1 && open is not null)
+                        open.Lines.Add(line);
+                    break;
+            }
+        }
+        if (!isCalendar)
+            throw new CalendarException("is no calendar: it doesn't begin with BEGIN:VCALENDAR. Export it as an .ics file.");
+        if (within.Count > 0)
+            throw new CalendarException("breaks off in the middle. Export it, or fetch it, once more.");
+        List<string> leftOut = [];
+        IReadOnlyList<ReadKeyDate> read = KeyDates(events, zone, today, leftOut);
+        return new(string.IsNullOrWhiteSpace(name) ? null : name, read, leftOut);
+    }
+
+    /// <summary>The lines of one event.</summary>
+    private sealed class Event
+    {
+        public List<ContentLine> Lines { get; } = [];
+
+        public ContentLine? Line(string name) => Lines.Find(l => l.Name == name);
+
+        public string Uid => Short(Line("UID")?.Text ?? "", LongestId);
+        public bool IsCancelled => Line("STATUS")?.Value.Trim().Equals("CANCELLED", StringComparison.OrdinalIgnoreCase) == true;
+
+        public string Title =>
+            Short(Line("SUMMARY")?.Text ?? "", KeyDate.LongestTitle) is { Length: > 0 } title ? title : "Without a title";
+    }
+
+    private static List<ReadKeyDate> KeyDates(List<Event> events, DateTimeZone zone, LocalDate today, List<string> leftOut)
+    {
+        Dictionary<string, ReadKeyDate> read = new(StringComparer.Ordinal);
+        int past = 0;
+        foreach (Event e in events.Where(e => e.Line("RECURRENCE-ID") is null && !e.IsCancelled))
+        {
+            try
+            {
+                ReadKeyDate found = KeyDateOf(e, zone);
+                if (found.Rule is null && found.Date.PlusDays(found.Days) < today.PlusDays(-DaysBack))
+                    past++;
+                // Of an event that stands in it twice, the later holds.
+                else if (found.OutsideId.Length > 0)
+                    read[found.OutsideId] = found;
+                else
+                    leftOut.Add($"“{e.Title}” has no identity (UID), so it couldn’t be kept up to date.");
+            }
+            catch (NotKeptException why)
+            {
+                leftOut.Add($"“{e.Title}”: {why.Message}");
+            }
+        }
+        foreach (Event e in events.Where(e => e.Line("RECURRENCE-ID") is not null))
+        {
+            try
+            {
+                Move(e, read, zone);
+            }
+            catch (NotKeptException why)
+            {
+                leftOut.Add($"“{e.Title}”: {why.Message}");
+            }
+        }
+        if (past > 0)
+            leftOut.Add($"{past} that {(past == 1 ? "lies" : "lie")} more than a year back.");
+        return [.. read.Values];
+    }
+
+    private static ReadKeyDate KeyDateOf(Event e, DateTimeZone zone)
+    {
+        Moment start = MomentOf(e.Line("DTSTART") ?? throw new NotKeptException("It doesn’t say when it begins (DTSTART)."));
+        string[] rules = [.. e.Lines.Where(l => l.Name == "RRULE").Select(l => l.Value.Trim())];
+        if (rules.Length > 1)
+            throw new NotKeptException("It comes again by two rules at once, which is not kept.");
+        if (e.Lines.Exists(l => l.Name is "RDATE" or "EXRULE"))
+            throw new NotKeptException("It has dates beside its rule (RDATE, EXRULE), which is not kept.");
+        string? rule = rules.FirstOrDefault();
+        if (rule is not null)
+            _ = Recurrence.Parse(rule, start.Zone ?? zone, start.Time);
+        List<LocalDate> skipped =
+        [
+            .. e
+                .Lines.Where(l => l.Name == "EXDATE")
+                .SelectMany(l => l.Value.Split(',').Select(v => MomentOf(l with { Value = v })))
+                .Select(m => m.DateIn(start, zone)),
+        ];
+        return new(
+            e.Uid,
+            e.Title,
+            Short(e.Line("DESCRIPTION")?.Text ?? "", KeyDate.LongestNotes),
+            start.Date,
+            DaysOf(e, start, zone),
+            start.Time,
+            start.Zone,
+            rule,
+            skipped,
+            []
+        );
+    }
+
+    /// <summary>Takes in an event that says where one coming of another stands.</summary>
+    private static void Move(Event e, Dictionary<string, ReadKeyDate> read, DateTimeZone zone)
+    {
+        ContentLine id = e.Line("RECURRENCE-ID")!;
+        if (!read.TryGetValue(e.Uid, out ReadKeyDate? of))
+            return;
+        if (id.Parameters.ContainsKey("RANGE"))
+            throw new NotKeptException("It moves all that come after it as well (RANGE), which is not kept.");
+        Moment start = new(of.Date, of.Time, of.Zone);
+        LocalDate occurrence = MomentOf(id).DateIn(start, zone);
+        if (e.IsCancelled)
+        {
+            read[e.Uid] = of with { Skipped = [.. of.Skipped, occurrence] };
+            return;
+        }
+        if (e.Line("DTSTART") is not { } line)
+            return;
+        Moment there = MomentOf(line);
+        LocalTime? time = there.Time is null ? null : there.TimeIn(start, zone);
+        LocalDate date = there.DateIn(start, zone);
+        if (date != occurrence || time != of.Time)
+            read[e.Uid] = of with { Moved = [.. of.Moved.Where(m => m.Occurrence != occurrence), new(occurrence, date, time)] };
+    }
+
+    /// <summary>A date, or a date and time, as a calendar tells it.</summary>
+    /// <param name="Time">Null: all day.</param>
+    /// <param name="Zone">Null: that of whoever looks at it.</param>
+    private sealed record Moment(LocalDate Date, LocalTime? Time, DateTimeZone? Zone)
+    {
+        public LocalDate DateIn(Moment other, DateTimeZone zone) => Time is null ? Date : In(other, zone).Date;
+
+        public LocalTime TimeIn(Moment other, DateTimeZone zone) => In(other, zone).TimeOfDay;
+
+        /// <summary>In the zone in which another is told.</summary>
+        public LocalDateTime In(Moment other, DateTimeZone zone) =>
+            (Date + (Time ?? LocalTime.Midnight)).InZoneLeniently(Zone ?? zone).WithZone(other.Zone ?? zone).LocalDateTime;
+    }
+
+    private static Moment MomentOf(ContentLine line)
+    {
+        string value = line.Value.Trim();
+        bool isDate = value.Length == 8;
+        string format =
+            isDate ? "yyyyMMdd"
+            : value.EndsWith('Z') ? "yyyyMMdd'T'HHmmss'Z'"
+            : "yyyyMMdd'T'HHmmss";
+        if (
+            !DateTime.TryParseExact(value, format, CultureInfo.InvariantCulture, DateTimeStyles.None, out DateTime read)
+            || read.Year is < 1900 or > 2200
+        )
+            throw new NotKeptException($"{line.Name} is no date that is known: {Short(value, 40)}.");
+        LocalDateTime local = LocalDateTime.FromDateTime(read);
+        if (isDate)
+            return new(local.Date, null, null);
+        DateTimeZone? zone =
+            value.EndsWith('Z') ? DateTimeZone.Utc
+            : line.Parameters.TryGetValue("TZID", out string? id) ? ZoneOf(id)
+            : null;
+        return new(local.Date, local.TimeOfDay, zone);
+    }
+
+    /// <summary>A zone by the name that calendars give it: the tz database's, with or without a path before it, or Windows'.</summary>
+    private static DateTimeZone ZoneOf(string id)
+    {
+        string[] parts = id.Trim().TrimStart('/').Split('/');
+        for (int i = 0; i < parts.Length; i++)
+        {
+            if (DateTimeZoneProviders.Tzdb.GetZoneOrNull(string.Join('/', parts[i..])) is { } zone)
+                return zone;
+        }
+        return TzdbDateTimeZoneSource.Default.WindowsMapping.PrimaryMapping.TryGetValue(id.Trim(), out string? windows)
+            ? DateTimeZoneProviders.Tzdb[windows]
+            : throw new NotKeptException($"It is told in a zone that nobody knows: {Short(id, 60)}.");
+    }
+
+    /// <summary>How many dates it touches.</summary>
+    private static int DaysOf(Event e, Moment start, DateTimeZone zone)
+    {
+        LocalDate last = start.Date;
+        if (e.Line("DTEND") is { } line)
+        {
+            Moment end = MomentOf(line);
+            last =
+                end.Time is null ? end.Date.PlusDays(-1)
+                : end.In(start, zone) is var local && local.TimeOfDay == LocalTime.Midnight ? local.Date.PlusDays(-1)
+                : local.Date;
+        }
+        else if (e.Line("DURATION") is { } duration)
+        {
+            ParseResult<Period> length = PeriodPattern.NormalizingIso.Parse(duration.Value.Trim().TrimStart('+'));
+            if (!length.Success)
+                throw new NotKeptException($"DURATION is no length that is known: {Short(duration.Value, 40)}.");
+            last = LastOf(start.Date + (start.Time ?? LocalTime.Midnight), length.Value);
+        }
+        return Math.Clamp(Period.DaysBetween(start.Date, last) + 1, 1, KeyDate.MostDays);
+    }
+
+    private static LocalDate LastOf(LocalDateTime start, Period length)
+    {
+        try
+        {
+            LocalDateTime end = start + length;
+            return end.TimeOfDay == LocalTime.Midnight ? end.Date.PlusDays(-1) : end.Date;
+        }
+        catch (Exception e) when (e is OverflowException or ArgumentOutOfRangeException)
+        {
+            throw new NotKeptException("It lasts longer than there are dates for.");
+        }
+    }
+
+    private static string Short(string text, int most)
+    {
+        string trimmed = text.Trim();
+        if (trimmed.Length <= most)
+            return trimmed;
+        int end = char.IsHighSurrogate(trimmed[most - 2]) ? most - 2 : most - 1;
+        return $"{trimmed[..end].TrimEnd()}…";
+    }
+}

@@ -1,0 +1,195 @@
+using AbleLark.Core;
+using AbleLark.Core.Deliveries;
+using AbleLark.Core.KeyDates;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Server.Access;
+using AbleLark.Server.Changes;
+using AbleLark.Server.Deliveries;
+using AbleLark.Server.Problems;
+using AbleLark.Server.Time;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+
+namespace AbleLark.Server.KeyDates;
+
+/// <param name="Preview">True: nothing is changed; it is said what would be.</param>
+/// <param name="Stay">True: all stay where they are, and are in step there from now on.</param>
+public sealed record FollowRequest(bool Preview, bool Stay = false);
+
+/// <param name="ChangeSetId">Null: nothing was changed.</param>
+public sealed record FollowResult(IReadOnlyList<FollowMove> Moves, IReadOnlyList<FollowStay> Stays, Guid? ChangeSetId);
+
+/// <summary>The key date that a delivery stands relative to.</summary>
+/// <param name="KeyDateId">Null: none, from now on.</param>
+/// <param name="Occurrence">Which coming of it.</param>
+public sealed record TieEdit(Id<KeyDate>? KeyDateId, LocalDate? Occurrence);
+
+/// <param name="Days">From the key date to the delivery; below nought: before it.</param>
+/// <param name="Date">Where the key date stands now; null: it isn't there any more.</param>
+public sealed record TieView(Id<KeyDate> KeyDateId, LocalDate Occurrence, string Title, int Days, LocalDate? Date);
+
+/// <summary>A key date that deliveries to come haven't followed.</summary>
+public sealed record MovedAway(Id<KeyDate> Id, string Title, int Deliveries);
+
+/// <summary>What key dates ask of people now.</summary>
+/// <param name="Live">What must be done by somebody, from yesterday to the day after tomorrow, and isn't done.</param>
+public sealed record KeyDateNeeds(IReadOnlyList<KeyDateView> Live, IReadOnlyList<MovedAway> MovedAway);
+
+/// <summary>Deliveries that stand relative to key dates.</summary>
+public static class FollowEndpoints
+{
+    public static void MapFollowing(this RouteGroupBuilder workspace)
+    {
+        workspace.MapGet("/key-dates/needs", NeedsAsync).Needs(Right.Schedule);
+        workspace.MapPost("/key-dates/{id}/follow", FollowAsync).Needs(Right.Schedule);
+        workspace.MapGet("/deliveries/{id}/key-date", ShowTieAsync).Needs(Right.Schedule);
+        workspace.MapPut("/deliveries/{id}/key-date", TieAsync).Needs(Right.Schedule);
+    }
+
+    private static async Task<KeyDateNeeds> NeedsAsync(
+        Id<Workspace> workspaceId,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        KeyDateReader reader,
+        CancellationToken cancellation
+    )
+    {
+        Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
+        LocalDate today = workspace.DateOf(await clock.NowAsync(cancellation));
+        List<KeyDateView> near = await reader.ReadAsync(workspace, today.PlusDays(-1), today.PlusDays(2), http.Role(), cancellation);
+        List<KeyDateTie> ties = await reader.TiesToCome(workspaceId).AsNoTracking().ToListAsync(cancellation);
+        List<Id<KeyDate>> ids = [.. ties.Select(t => t.KeyDateId).Distinct()];
+        List<KeyDate> tied = await db
+            .KeyDates.AsNoTracking()
+            .Where(d => d.WorkspaceId == workspaceId && ids.Contains(d.Id))
+            .ToListAsync(cancellation);
+        ILookup<Id<KeyDate>, KeyDateTie> byDate = ties.ToLookup(t => t.KeyDateId);
+        return new(
+            [.. near.Where(k => k is { IsLive: true, IsDone: false })],
+            [
+                .. tied.Select(d => new MovedAway(
+                        d.Id,
+                        d.Title,
+                        byDate[d.Id].Count(t => d.At(t.Occurrence, workspace.Zone)?.Date != t.Stood)
+                    ))
+                    .Where(m => m.Deliveries > 0)
+                    .OrderBy(m => m.Title, StringComparer.Ordinal),
+            ]
+        );
+    }
+
+    private static async Task<FollowResult> FollowAsync(
+        Id<Workspace> workspaceId,
+        Id<KeyDate> id,
+        FollowRequest request,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        Following following,
+        CancellationToken cancellation
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
+        Workspace workspace = await db.LockWorkspaceAsync(workspaceId, cancellation);
+        KeyDate keyDate = await KeyDateEndpoints.FindAsync(workspaceId, id, db, cancellation);
+        Instant now = await clock.NowAsync(cancellation);
+        if (request.Preview)
+        {
+            var (would, wouldStay) = await following.FollowAsync(workspace, keyDate, request.Stay, now, cancellation);
+            return new(would, wouldStay, null);
+        }
+        string what = request.Stay ? "stay where they are" : "follow";
+        var act = db.BeginAct(workspaceId, http.PersonId(), now, $"Let posts {what}: “{keyDate.Title}”");
+        var (moves, stays) = await following.FollowAsync(workspace, keyDate, request.Stay, now, cancellation);
+        if (moves.Count + stays.Count == 0)
+            throw ProblemException.Conflict("Nothing stands relative to it that hasn’t followed already.");
+        await db.SaveChangesAsync(cancellation);
+        await transaction.CommitAsync(cancellation);
+        return new(moves, stays, act.Id.Value);
+    }
+
+    private static async Task<TieView?> ShowTieAsync(Id<Workspace> workspaceId, Id<Delivery> id, LarkDb db, CancellationToken cancellation)
+    {
+        Delivery delivery = await DeliveryEndpoints.FindToActAsync(workspaceId, id, null, db, cancellation);
+        if (await TieOfAsync(workspaceId, id, db, cancellation) is not { } tie)
+            return null;
+        Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
+        return View(delivery, tie, await KeyDateEndpoints.FindAsync(workspaceId, tie.KeyDateId, db, cancellation), workspace);
+    }
+
+    /// <summary>Lets a delivery stand relative to a key date from now on, at the distance that it has.</summary>
+    private static async Task<ActDone> TieAsync(
+        Id<Workspace> workspaceId,
+        Id<Delivery> id,
+        TieEdit edit,
+        [FromHeader(Name = "If-Match")] string? ifMatch,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        CancellationToken cancellation
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
+        Workspace workspace = await db.LockWorkspaceAsync(workspaceId, cancellation);
+        Delivery delivery = await DeliveryEndpoints.FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
+        if (!delivery.MayMove())
+            throw ProblemException.Conflict(
+                $"It can’t move any more, so it can’t follow: it is {DeliveryEndpoints.Words(delivery.State)}."
+            );
+        KeyDateTie? before = await TieOfAsync(workspaceId, id, db, cancellation);
+        Instant now = await clock.NowAsync(cancellation);
+        Data.History.ChangeSet act;
+        if (edit.KeyDateId is not { } keyDateId)
+        {
+            act = db.BeginAct(workspaceId, http.PersonId(), now, "Parted a delivery from its key date");
+            if (before is not null)
+                db.KeyDateTies.Remove(before);
+        }
+        else
+        {
+            KeyDate keyDate = await KeyDateEndpoints.FindAsync(workspaceId, keyDateId, db, cancellation);
+            if ((keyDate.Rule is null ? keyDate.Date : edit.Occurrence) is not { } occurrence)
+                throw ProblemException.BadInput("It comes again and again: say which of its dates is meant.");
+            if (keyDate.At(occurrence, workspace.Zone) is not { } coming)
+                throw ProblemException.NotFound("This date of it");
+            act = db.BeginAct(workspaceId, http.PersonId(), now, $"Put a delivery relative to “{keyDate.Title}”");
+            if (before is not null)
+                (before.KeyDateId, before.Occurrence, before.Stood) = (keyDateId, occurrence, coming.Date);
+            else
+                db.KeyDateTies.Add(
+                    new()
+                    {
+                        WorkspaceId = workspaceId,
+                        Id = Id<KeyDateTie>.New(),
+                        DeliveryId = id,
+                        KeyDateId = keyDateId,
+                        Occurrence = occurrence,
+                        Stood = coming.Date,
+                    }
+                );
+        }
+        await db.SaveChangesAsync(cancellation);
+        await transaction.CommitAsync(cancellation);
+        return new(act.Id.Value);
+    }
+
+    /// <summary>What a delivery stands relative to; null: nothing.</summary>
+    internal static Task<KeyDateTie?> TieOfAsync(
+        Id<Workspace> workspace,
+        Id<Delivery> delivery,
+        LarkDb db,
+        CancellationToken cancellation
+    ) => db.KeyDateTies.SingleOrDefaultAsync(t => t.WorkspaceId == workspace && t.DeliveryId == delivery, cancellation);
+
+    private static TieView View(Delivery delivery, KeyDateTie tie, KeyDate keyDate, Workspace workspace) =>
+        new(
+            keyDate.Id,
+            tie.Occurrence,
+            keyDate.Title,
+            Period.DaysBetween(tie.Stood, delivery.LocalDate),
+            keyDate.At(tie.Occurrence, workspace.Zone)?.Date
+        );
+}

@@ -1,0 +1,243 @@
+using AbleLark.Core;
+using AbleLark.Core.KeyDates;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data;
+using AbleLark.Server.Access;
+using AbleLark.Server.Changes;
+using AbleLark.Server.Links;
+using AbleLark.Server.Problems;
+using AbleLark.Server.Time;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+
+namespace AbleLark.Server.KeyDates;
+
+/// <param name="Address">Null: from a file, when somebody brings one.</param>
+/// <param name="Trouble">Why it couldn't be read the last time.</param>
+/// <param name="LeftOut">What of it is not kept, each by name and with the reason.</param>
+public sealed record SourceView(
+    Id<CalendarSource> Id,
+    string Name,
+    Id<KeyDateKind> KindId,
+    string? Address,
+    int KeyDates,
+    Instant? ReadAt,
+    string? Trouble,
+    IReadOnlyList<string> LeftOut
+);
+
+/// <param name="Address">Of an .ics file; it is read every hour from now on.</param>
+public sealed record SourceRequest(Id<KeyDateKind> KindId, string Address);
+
+/// <param name="ChangeSetId">Null: nothing was changed.</param>
+public sealed record SourceRead(
+    Id<CalendarSource> Id,
+    string Name,
+    int Added,
+    int Changed,
+    int Gone,
+    IReadOnlyList<string> LeftOut,
+    Guid? ChangeSetId
+);
+
+/// <summary>Calendars that key dates are read from.</summary>
+public static class SourceEndpoints
+{
+    private const int Most = 20;
+
+    public static void MapCalendarSources(this RouteGroupBuilder workspace)
+    {
+        workspace.MapGet("/calendar-sources", ListAsync).Needs(Right.Schedule);
+        workspace.MapPost("/calendar-sources", AddAsync).Needs(Right.Schedule);
+        workspace.MapPost("/calendar-sources/files", ReadFileAsync).DisableAntiforgery().Needs(Right.Schedule);
+        workspace.MapPost("/calendar-sources/{id}/read", ReadAgainAsync).Needs(Right.Schedule);
+        workspace.MapDelete("/calendar-sources/{id}", RemoveAsync).Needs(Right.Schedule);
+    }
+
+    private static Task<List<SourceView>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation) =>
+        db
+            .CalendarSources.Where(s => s.WorkspaceId == workspaceId)
+            .OrderBy(s => s.Name)
+            .Select(s => new SourceView(
+                s.Id,
+                s.Name,
+                s.KindId,
+                s.Address,
+                db.KeyDates.Count(d => d.WorkspaceId == s.WorkspaceId && d.SourceId == s.Id),
+                s.ReadAt,
+                s.Trouble,
+                s.LeftOut
+            ))
+            .ToListAsync(cancellation);
+
+    private static async Task<SourceRead> AddAsync(
+        Id<Workspace> workspaceId,
+        SourceRequest request,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        CalendarSources sources,
+        CancellationToken cancellation
+    )
+    {
+        await KeyDateKindEndpoints.FindAsync(workspaceId, request.KindId, db, cancellation);
+        Uri address = CalendarSources.AddressOf(request.Address);
+        string file = await WordsAsync(address.Host, () => sources.FetchAsync(address, cancellation));
+        return await TakeAsync(workspaceId, null, request.KindId, address.AbsoluteUri, file, "", http, db, clock, sources, cancellation);
+    }
+
+    /// <summary>Reads a file; where one of that name was read before, as that calendar's newer state.</summary>
+    private static async Task<SourceRead> ReadFileAsync(
+        Id<Workspace> workspaceId,
+        IFormFile file,
+        [FromForm] Guid kindId,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        CalendarSources sources,
+        CancellationToken cancellation
+    )
+    {
+        Id<KeyDateKind> kind = new(kindId);
+        await KeyDateKindEndpoints.FindAsync(workspaceId, kind, db, cancellation);
+        string name = Path.GetFileNameWithoutExtension(file.FileName).Trim();
+        name = name.Length == 0 ? "A calendar" : name[..Math.Min(name.Length, NamedAttribute.Longest)];
+        string text = await WordsAsync(
+            file.FileName,
+            async () =>
+            {
+                if (file.Length > CalendarReading.MostBytes)
+                    return CalendarSources.TextOf(new byte[CalendarReading.MostBytes + 1]);
+                using MemoryStream bytes = new();
+                await file.CopyToAsync(bytes, cancellation);
+                return CalendarSources.TextOf(bytes.ToArray());
+            }
+        );
+        Id<CalendarSource>? known = await db
+            .CalendarSources.Where(s => s.WorkspaceId == workspaceId && s.Address == null && s.Name == name)
+            .Select(s => (Id<CalendarSource>?)s.Id)
+            .FirstOrDefaultAsync(cancellation);
+        return await TakeAsync(workspaceId, known, kind, null, text, name, http, db, clock, sources, cancellation);
+    }
+
+    private static async Task<SourceRead> ReadAgainAsync(
+        Id<Workspace> workspaceId,
+        Id<CalendarSource> id,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        CalendarSources sources,
+        CancellationToken cancellation
+    )
+    {
+        CalendarSource source = await FindAsync(workspaceId, id, db, cancellation);
+        if (source.Address is not { } address)
+            throw ProblemException.Conflict($"“{source.Name}” came as a file. Bring the newer one.");
+        string file = await WordsAsync(source.Name, () => sources.FetchAsync(new(address), cancellation));
+        return await TakeAsync(workspaceId, id, source.KindId, address, file, source.Name, http, db, clock, sources, cancellation);
+    }
+
+    private static async Task<SourceRead> TakeAsync(
+        Id<Workspace> workspaceId,
+        Id<CalendarSource>? known,
+        Id<KeyDateKind> kind,
+        string? address,
+        string file,
+        string name,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        CalendarSources sources,
+        CancellationToken cancellation
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
+        // Two who read the same calendar are one after the other.
+        Workspace workspace = await db.LockWorkspaceAsync(workspaceId, cancellation);
+        CalendarSource? source = known is { } id
+            ? await FindAsync(workspaceId, id, db, cancellation)
+            : await db.CalendarSources.SingleOrDefaultAsync(
+                s => s.WorkspaceId == workspaceId && s.Address != null && s.Address == address,
+                cancellation
+            );
+        Instant now = await clock.NowAsync(cancellation);
+        if (source is null)
+        {
+            Inputs.Room(await db.CalendarSources.CountAsync(s => s.WorkspaceId == workspaceId, cancellation), 1, Most, "calendars");
+            source = new()
+            {
+                WorkspaceId = workspaceId,
+                Id = Id<CalendarSource>.New(),
+                Name = name,
+                KindId = kind,
+                Address = address,
+            };
+            db.CalendarSources.Add(source);
+        }
+        source.KindId = kind;
+        var act = db.BeginAct(workspaceId, http.PersonId(), now, "Read key dates from a calendar");
+        SourceChanges changes = await WordsAsync(
+            name.Length > 0 ? name : new Uri(address!).Host,
+            () => sources.TakeAsync(source, file, workspace, now, cancellation)
+        );
+        await db.SaveChangesAsync(cancellation);
+        await transaction.CommitAsync(cancellation);
+        return new(source.Id, source.Name, changes.Added, changes.Changed, changes.Gone, source.LeftOut, act.Id.Value);
+    }
+
+    /// <summary>Takes its key dates off the calendar; what stood relative to them stays where it is.</summary>
+    private static async Task<ActDone> RemoveAsync(
+        Id<Workspace> workspaceId,
+        Id<CalendarSource> id,
+        HttpContext http,
+        LarkDb db,
+        BusinessClock clock,
+        CancellationToken cancellation
+    )
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
+        await db.LockWorkspaceAsync(workspaceId, cancellation);
+        CalendarSource source = await FindAsync(workspaceId, id, db, cancellation);
+        var act = db.BeginAct(
+            workspaceId,
+            http.PersonId(),
+            await clock.NowAsync(cancellation),
+            $"Stopped reading the calendar {source.Name}"
+        );
+        List<KeyDate> keyDates = await db.KeyDates.Where(d => d.WorkspaceId == workspaceId && d.SourceId == id).ToListAsync(cancellation);
+        db.KeyDateTies.RemoveRange(
+            await db
+                .KeyDateTies.Where(t =>
+                    t.WorkspaceId == workspaceId
+                    && db.KeyDates.Any(d => d.WorkspaceId == workspaceId && d.Id == t.KeyDateId && d.SourceId == id)
+                )
+                .ToListAsync(cancellation)
+        );
+        db.KeyDates.RemoveRange(keyDates);
+        db.CalendarSources.Remove(source);
+        await db.SaveChangesAsync(cancellation);
+        await transaction.CommitAsync(cancellation);
+        return new(act.Id.Value);
+    }
+
+    /// <summary>Says of what whatever went wrong went wrong.</summary>
+    private static async Task<T> WordsAsync<T>(string what, Func<Task<T>> act)
+    {
+        try
+        {
+            return await act();
+        }
+        catch (Exception e) when (e is ReadingException or CalendarException)
+        {
+            throw ProblemException.BadInput($"{what} {e.Message.TrimEnd('.')}.");
+        }
+    }
+
+    private static async Task<CalendarSource> FindAsync(
+        Id<Workspace> workspace,
+        Id<CalendarSource> id,
+        LarkDb db,
+        CancellationToken cancellation
+    ) => await db.CalendarSources.FindAsync([workspace, id], cancellation) ?? throw ProblemException.NotFound("This calendar");
+}
