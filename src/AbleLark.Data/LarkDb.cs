@@ -83,6 +83,7 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
         nameof(Delivery.At),
         nameof(Delivery.PostId),
         nameof(Delivery.DealtWith),
+        nameof(Delivery.TakenDownAt),
     ];
 
     private ChangeSet? _act;

@@ -227,6 +227,7 @@ public static class LarkServer
         services.AddSingleton<StandInControl>();
         services.AddScoped<DemoPast>();
         services.AddScoped<DemoAfterPast>();
+        services.AddScoped<DemoKeyDates>();
         services.AddScoped<DemoData>();
     }
 
@@ -295,6 +296,7 @@ public static class LarkServer
         workspace.MapFound();
         workspace.MapRest();
         workspace.MapPosted();
+        workspace.MapTakingDown();
         workspace.MapContacts();
         workspace.MapChannelGroups();
         workspace.MapSavedFilters();

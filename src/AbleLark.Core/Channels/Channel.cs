@@ -10,6 +10,9 @@ public enum ConnectionState
 
     /// <summary>By a person: nothing is scheduled or sent on it; what it sent stays.</summary>
     Disconnected,
+
+    /// <summary>There is nothing to connect to: people post on it themselves.</summary>
+    KeptByHand,
 }
 
 /// <summary>One account on one network, in one workspace.</summary>

@@ -25,12 +25,12 @@ public static class DeliverySending
         Formats.Of(post.Content.For(new(rules, channel.Id), delivery.Wording).Fields, rules).ByPerson;
 
     /// <summary>A person has posted it; what it says was frozen before.</summary>
-    /// <param name="address">Where it stands.</param>
+    /// <param name="address">Where it stands; null: it has no address.</param>
     /// <param name="remoteId">The network's identity for it; null: not known, and its figures aren't read.</param>
     /// <exception cref="InvalidOperationException">It wasn't theirs to post.</exception>
     public static void WasPosted(
         this Delivery delivery,
-        string address,
+        string? address,
         string? remoteId,
         Instant at,
         Post post,
@@ -42,6 +42,16 @@ public static class DeliverySending
         (delivery.SentAt, delivery.Address, delivery.RemoteId, delivery.Trouble) = (at, address, remoteId, null);
         delivery.Facts = SentFacts.Of(delivery, post, channel, at, zone);
         delivery.NextReadingAt = remoteId is null ? null : ReadingTimes.Next(at, at);
+    }
+
+    /// <summary>It isn't on the network any more. Its turn stays, and what was read of its figures; no more is read, and its text may go
+    /// out again.</summary>
+    /// <exception cref="InvalidOperationException">It isn't out, or was taken down before.</exception>
+    public static void WasTakenDown(this Delivery delivery, Instant at)
+    {
+        if (delivery is not { State: DeliveryState.Sent, TakenDownAt: null })
+            throw new InvalidOperationException($"A delivery that is {delivery.State} can't be taken down.");
+        (delivery.TakenDownAt, delivery.NextReadingAt, delivery.Trouble, delivery.TextFingerprint) = (at, null, null, null);
     }
 
     /// <summary>Nothing of it went out, nor may have: what was frozen is forgotten.</summary>

@@ -24,6 +24,12 @@ public enum EntryAct
     /// <summary>Have another try at what of a post that is out was refused.</summary>
     SendRest,
 
+    /// <summary>Take down what is out, where its network offers that, or say that it was taken down.</summary>
+    TakeDown,
+
+    /// <summary>Send what was taken down again, as its post says it now.</summary>
+    SendCorrected,
+
     /// <summary>Count what was sent under another category.</summary>
     CountUnder,
 
@@ -46,11 +52,12 @@ public enum EntryAct
 public static class EntryActs
 {
     public static IReadOnlyList<EntryAct> Of(Delivery delivery) =>
-        Of(delivery.State, delivery.DealtWith, isSent: delivery.Facts is not null, lacksRest: delivery.LacksRest);
+        Of(delivery.State, delivery.DealtWith, delivery.Facts is not null, delivery.LacksRest, delivery.TakenDownAt is not null);
 
     /// <param name="lacksRest">True when it is out, but not all of it.</param>
     /// <param name="isSent">True when what a comparison needs was kept with it.</param>
-    public static IReadOnlyList<EntryAct> Of(DeliveryState state, bool dealtWith, bool isSent, bool lacksRest = false)
+    /// <param name="isDown">True when it was taken off the network.</param>
+    public static IReadOnlyList<EntryAct> Of(DeliveryState state, bool dealtWith, bool isSent, bool lacksRest = false, bool isDown = false)
     {
         List<EntryAct> acts = [];
         bool isYours = state == DeliveryState.PostItYourself;
@@ -70,6 +77,8 @@ public static class EntryActs
             acts.Add(EntryAct.Dismiss);
         if (needsAPerson && state == DeliveryState.MayHaveGoneOut)
             acts.Add(EntryAct.SayWhatWasFound);
+        if (state == DeliveryState.Sent)
+            acts.Add(isDown ? EntryAct.SendCorrected : EntryAct.TakeDown);
         if (isSent)
             acts.Add(EntryAct.CountUnder);
         return acts;

@@ -52,7 +52,8 @@ public sealed record FieldRules(
 /// arrived at all. Covers what clocks of different machines differ by.</param>
 /// <param name="ReadsBack">How many of an account's latest posts the list gives, over all its pages.</param>
 /// <param name="AtOnce">Most calls at once from one process, over all accounts; an account is called once at a time.</param>
-public sealed record SendingRules(bool HonoursKeys, int AppearsWithinSeconds, int ReadsBack, int AtOnce)
+/// <param name="TakesDown">True: what was posted can be taken down again by programs.</param>
+public sealed record SendingRules(bool HonoursKeys, int AppearsWithinSeconds, int ReadsBack, int AtOnce, bool TakesDown = false)
 {
     public Duration AppearsWithin => Duration.FromSeconds(AppearsWithinSeconds);
 }
@@ -110,6 +111,7 @@ public enum NetworkLook
 /// <param name="TellsFollowersOnline">It tells when an account's followers are online.</param>
 /// <param name="TimesSeen">The figure that counts as `times seen`.</param>
 /// <param name="Look">Of what shape its posts are, for drawing them.</param>
+/// <param name="KeptByHand">No network at all: whatever goes out there, a person puts there.</param>
 public sealed record NetworkRules(
     string Key,
     string Name,
@@ -132,7 +134,8 @@ public sealed record NetworkRules(
     IReadOnlyList<ChannelFigure>? PerChannel = null,
     IReadOnlyList<RuleChange>? Changes = null,
     bool TellsFollowersOnline = true,
-    NetworkLook Look = NetworkLook.Pages
+    NetworkLook Look = NetworkLook.Pages,
+    bool KeptByHand = false
 )
 {
     /// <summary>Who can be mentioned on it.</summary>

@@ -1,8 +1,10 @@
 using System.Text.Json;
 using AbleLark.Core;
+using AbleLark.Core.Calendars;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Contacts;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.KeyDates;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Media;
 using AbleLark.Core.Pauses;
@@ -111,9 +113,16 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers, Func<Id<Works
             case MediaFile:
                 // Files stay; whoever wants one away takes it out of the workspace's media.
                 break;
-            case Decision or Pause or LineMove or PassedPlace:
+            case Decision or Pause or LineMove or PassedPlace or CalendarNote or SavedFilter or ChannelGroup or KeyDateTie:
                 db.Remove(entity);
                 _undone++;
+                break;
+            case KeyDate keyDate:
+                await db.RemoveKeyDatesAsync(keyDate.WorkspaceId, [keyDate], cancellation);
+                _undone++;
+                break;
+            case CalendarSource source:
+                _undone += await db.RemoveSourceAsync(source, cancellation);
                 break;
             case Core.Categories.Category category
                 when !await db.Posts.AnyAsync(p => p.WorkspaceId == category.WorkspaceId && p.CategoryId == category.Id, cancellation)
@@ -239,6 +248,11 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers, Func<Id<Works
             {
                 _kept.Add("A connection does not come back by itself: connect the channel again.");
                 continue;
+            }
+            if (entry.Entity is Delivery && name is nameof(Delivery.TakenDownAt))
+            {
+                _kept.Add("What was taken down stays down.");
+                return;
             }
             PropertyEntry property = entry.Property(name);
             bool asTheActLeftIt = JsonElement.DeepEquals(ChangeRecorder.Json(property, property.CurrentValue), after[name]);

@@ -30,9 +30,10 @@ public sealed class CalendarWriting(LarkDb db, LineUpViews views, KeyDateReader 
     {
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == id, cancellation);
         LineUpView lineUp = await views.ReadAsync(id, first, last, mayPlan: false, cancellation);
-        Dictionary<Id<Channel>, string> channels = await db
-            .Channels.Where(c => c.WorkspaceId == id)
-            .ToDictionaryAsync(c => c.Id, c => c.Name, cancellation);
+        Dictionary<Id<Channel>, Channel> channels = await db
+            .Channels.AsNoTracking()
+            .Where(c => c.WorkspaceId == id)
+            .ToDictionaryAsync(c => c.Id, cancellation);
         Dictionary<Id<Category>, string> categories = await db
             .Categories.Where(c => c.WorkspaceId == id)
             .ToDictionaryAsync(c => c.Id, c => c.Name, cancellation);
@@ -44,7 +45,7 @@ public sealed class CalendarWriting(LarkDb db, LineUpViews views, KeyDateReader 
             .. lineUp
                 .Entries.Where(e => selection.Lets(e, groups))
                 .GroupBy(e => (e.PostId, e.At))
-                .Select(card => Item([.. card], workspace, channels, categories)),
+                .Select(card => Item([.. card.OrderBy(e => channels[e.ChannelId].Position)], workspace, channels, categories)),
         ];
         if (selection.WithKeyDates)
             items.AddRange(await BesideAsync(workspace, first, last, role, cancellation));
@@ -54,12 +55,12 @@ public sealed class CalendarWriting(LarkDb db, LineUpViews views, KeyDateReader 
     private static CalendarItem Item(
         LineUpEntry[] card,
         Workspace workspace,
-        Dictionary<Id<Channel>, string> channels,
+        Dictionary<Id<Channel>, Channel> channels,
         Dictionary<Id<Category>, string> categories
     )
     {
         LineUpEntry any = card[0];
-        string where = string.Join(", ", card.Select(e => channels[e.ChannelId]));
+        string where = string.Join(", ", card.Select(e => channels[e.ChannelId].Name));
         string title = any.Title ?? "Nothing to send";
         string uid = string.Create(
             CultureInfo.InvariantCulture,
@@ -67,7 +68,7 @@ public sealed class CalendarWriting(LarkDb db, LineUpViews views, KeyDateReader 
         );
         IEnumerable<string> details =
         [
-            .. card.Select(e => $"{channels[e.ChannelId]}: {StateOf(e)}{(e.Address is { } a ? $", {a}" : "")}"),
+            .. card.Select(e => $"{channels[e.ChannelId].Name}: {StateOf(e)}{(e.Address is { } a ? $", {a}" : "")}"),
             .. any.CategoryId is { } category ? [categories[category]] : Array.Empty<string>(),
         ];
         return new(

@@ -67,6 +67,7 @@ public static class ChannelEndpoints
         workspace.MapPost("/channels/connect", Connect).Needs(Right.SetUp);
         workspace.MapPut("/channels/{id}", EditAsync).Needs(Right.SetUp);
         workspace.MapDelete("/channels/{id}/connection", DisconnectAsync).Needs(Right.SetUp);
+        workspace.MapKeptChannels();
     }
 
     /// <summary>Where the network sends the browser back to.</summary>
@@ -162,7 +163,7 @@ public static class ChannelEndpoints
 
     private static readonly DeliveryState[] ToCome = [.. Enum.GetValues<DeliveryState>().Where(s => s.MayBecome(DeliveryState.Cancelled))];
 
-    private static ChannelView View(Channel c, NetworkBook networks) =>
+    internal static ChannelView View(Channel c, NetworkBook networks) =>
         new(
             c.Id,
             c.Network,
@@ -195,7 +196,7 @@ public static class ChannelEndpoints
         IDataProtectionProvider protection
     )
     {
-        if (!networks.Has(request.Network))
+        if (!networks.Has(request.Network) || networks[request.Network].KeptByHand)
             throw ProblemException.BadInput("There is no such network.");
         string state = Protector(protection)
             .Protect(JsonSerializer.Serialize(new ConsentState(workspaceId.Value, http.PersonId(), request.Network)), ConsentLife);

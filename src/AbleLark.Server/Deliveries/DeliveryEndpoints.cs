@@ -30,6 +30,8 @@ public sealed record AttemptView(string Step, Instant StartedAt, Instant? EndedA
 /// <param name="Revision">Give it back in If-Match when you act on it: whoever looked at an older one is told.</param>
 /// <param name="Lacking">What of it isn't out, though the post is; null: nothing.</param>
 /// <param name="Figures">The latest reading; null before the first.</param>
+/// <param name="TakenDownAt">Null: what was sent is there.</param>
+/// <param name="TakesDown">Its network lets programs take it down.</param>
 public sealed record DeliveryView(
     Id<Delivery> Id,
     Id<Post> PostId,
@@ -50,7 +52,9 @@ public sealed record DeliveryView(
     SentFacts? Facts,
     FigureSet? Figures,
     Instant? FiguresAt,
-    IReadOnlyList<AttemptView> Attempts
+    IReadOnlyList<AttemptView> Attempts,
+    Instant? TakenDownAt,
+    bool TakesDown
 );
 
 public sealed record RescheduleRequest(LocalDate Date, LocalTime Time);
@@ -114,7 +118,9 @@ public static class DeliveryEndpoints
             d.Facts,
             latest?.Figures,
             latest?.At,
-            attempts
+            attempts,
+            d.TakenDownAt,
+            await TakeDownEndpoints.OffersAsync(d, db, networks, cancellation)
         );
     }
 

@@ -106,7 +106,9 @@ public static class FoundEndpoints
             .Channels.Where(c => c.WorkspaceId == delivery.WorkspaceId && c.Id == delivery.ChannelId)
             .Select(c => c.Network)
             .SingleAsync(cancellation);
-        return PostAddress.Checked(given, networks.Demand(network), connector);
+        // On a channel kept by hand nothing can be lost, so nothing is found without an address.
+        return PostAddress.Checked(given, networks.Demand(network), connector)
+            ?? throw ProblemException.BadInput("Give the post's own address.");
     }
 
     private static async Task<SentFacts> FactsAsync(Delivery delivery, LarkDb db, CancellationToken cancellation)

@@ -20,7 +20,7 @@ using NodaTime;
 
 namespace AbleLark.Server.Deliveries;
 
-/// <param name="Address">The post's own address on the network.</param>
+/// <param name="Address">The post's own address on the network; on a channel kept by hand it may be empty.</param>
 public sealed record PostedRequest(string Address);
 
 /// <summary>A person says that they have posted what was theirs to post.</summary>
@@ -52,17 +52,19 @@ public static class PostedEndpoints
         Channel channel = await db.Channels.SingleAsync(c => c.WorkspaceId == workspaceId && c.Id == delivery.ChannelId, cancellation);
         networks.Demand(channel.Network);
         NetworkRules rules = networks.For(channel);
-        string address = PostAddress.Checked(request.Address, rules, connector);
+        string? address = PostAddress.Checked(request.Address, rules, connector);
         Post post = await db.Posts.SingleAsync(p => p.WorkspaceId == workspaceId && p.Id == delivery.PostId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
-        RemoteThing? found = await FoundAsync(channel, address, rules, delivery.At - Earliest, connector, tokens, cancellation);
+        RemoteThing? found = address is null
+            ? null
+            : await FoundAsync(channel, address, rules, delivery.At - Earliest, connector, tokens, cancellation);
         if (
             await db.Deliveries.AnyAsync(
                 d =>
                     d.WorkspaceId == workspaceId
                     && d.ChannelId == channel.Id
                     && d.Id != id
-                    && (d.Address == address || (found != null && d.RemoteId == found.Id)),
+                    && ((address != null && d.Address == address) || (found != null && d.RemoteId == found.Id)),
                 cancellation
             )
         )
@@ -82,7 +84,7 @@ public static class PostedEndpoints
                     o.WorkspaceId == workspaceId
                     && o.ChannelId == channel.Id
                     && o.DeliveryId == null
-                    && (o.Address == address || (found != null && o.RemoteId == found.Id))
+                    && ((address != null && o.Address == address) || (found != null && o.RemoteId == found.Id))
                 )
                 .ToListAsync(cancellation)
         );

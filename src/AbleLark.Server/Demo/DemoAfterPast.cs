@@ -15,7 +15,7 @@ namespace AbleLark.Server.Demo;
 /// What isn't lived through day by day: followers that came in time, and what volunteers posted on a page themselves, one that counts
 /// by now and one that nobody has given a category yet.
 /// </summary>
-public sealed class DemoAfterPast(LarkDb db, StandInControl standIns, OutsideLook look, OutsideCounting counting)
+public sealed class DemoAfterPast(LarkDb db, StandInControl standIns, OutsideLook look, OutsideCounting counting, DemoKeyDates keyDates)
 {
     private static readonly (string Text, int DaysAgo)[] Posted =
     [
@@ -58,6 +58,7 @@ public sealed class DemoAfterPast(LarkDb db, StandInControl standIns, OutsideLoo
             .OutsidePosts.Where(o => o.WorkspaceId == workspace.Id)
             .OrderBy(o => o.PostedAt)
             .FirstAsync(cancellation);
+        await keyDates.AddAsync(workspace, channel, now, cancellation);
         await counting.CountAsync(first, new(category.Id, null), person: null, now, cancellation);
     }
 }

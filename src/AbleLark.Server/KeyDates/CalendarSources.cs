@@ -3,6 +3,7 @@ using AbleLark.Core;
 using AbleLark.Core.KeyDates;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Data.Changes;
 using AbleLark.Server.Links;
 using AbleLark.Server.Problems;
 using Microsoft.EntityFrameworkCore;
@@ -101,17 +102,13 @@ public sealed class CalendarSources(LarkDb db, SafeReading reading)
             if (db.Entry(keyDate).State == EntityState.Modified)
                 changed++;
         }
-        List<Id<KeyDate>> gone = [.. there.Values.Select(d => d.Id)];
-        db.KeyDateTies.RemoveRange(
-            await db.KeyDateTies.Where(t => t.WorkspaceId == workspace.Id && gone.Contains(t.KeyDateId)).ToListAsync(cancellation)
-        );
-        db.KeyDates.RemoveRange(there.Values);
+        await db.RemoveKeyDatesAsync(workspace.Id, there.Values, cancellation);
         (source.ReadAt, source.Trouble) = (now, null);
         source.LeftOut = [.. calendar.LeftOut.Take(100)];
         source.NextAt = source.Address is null ? null : now + ReadAgainAfter;
         if (source.Name.Length == 0)
             source.Name = calendar.Name is { } name ? name[..Math.Min(name.Length, NamedAttribute.Longest)] : "A calendar";
-        return new(added, changed, gone.Count);
+        return new(added, changed, there.Count);
     }
 
     private static void Take(KeyDate keyDate, ReadKeyDate read)

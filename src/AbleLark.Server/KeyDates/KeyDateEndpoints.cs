@@ -3,6 +3,7 @@ using AbleLark.Core;
 using AbleLark.Core.KeyDates;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Data.Changes;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Problems;
@@ -25,7 +26,7 @@ public sealed record KeyDateEdit(
     LocalDate Date,
     [Range(1, KeyDate.MostDays, ErrorMessage = "A key date takes 1 to 366 days.")] int Days,
     LocalTime? Time,
-    DateTimeZone? Zone,
+    string? Zone,
     string? Rule,
     bool IsLive
 );
@@ -41,7 +42,7 @@ public sealed record KeyDateDetails(
     LocalDate Date,
     int Days,
     LocalTime? Time,
-    DateTimeZone? Zone,
+    string? Zone,
     string? Rule,
     bool IsLive,
     string? From,
@@ -112,7 +113,7 @@ public static class KeyDateEndpoints
                 .Select(s => s.Name)
                 .SingleAsync(cancellation)
             : null;
-        return new(d.Id, d.KindId, d.Title, d.Notes, d.Date, d.Days, d.Time, d.Zone, d.Rule, d.IsLive, from, d.Skipped);
+        return new(d.Id, d.KindId, d.Title, d.Notes, d.Date, d.Days, d.Time, d.Zone?.Id, d.Rule, d.IsLive, from, d.Skipped);
     }
 
     private static async Task<KeyDateSaved> AddAsync(
@@ -248,10 +249,7 @@ public static class KeyDateEndpoints
         KeyDate keyDate = await FindAsync(workspaceId, id, db, cancellation);
         RefuseRead(keyDate, "Take it out there, or stop reading the calendar");
         var act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Took “{keyDate.Title}” off the calendar");
-        db.KeyDateTies.RemoveRange(
-            await db.KeyDateTies.Where(t => t.WorkspaceId == workspaceId && t.KeyDateId == id).ToListAsync(cancellation)
-        );
-        db.KeyDates.Remove(keyDate);
+        await db.RemoveKeyDatesAsync(workspaceId, [keyDate], cancellation);
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value);
     }
@@ -266,8 +264,9 @@ public static class KeyDateEndpoints
         if (edit is { Time: null, Zone: not null })
             throw ProblemException.BadInput("What takes all day does so everywhere. Give a time, or leave out the zone.");
         string? rule = edit.Rule is { } given && given.Trim().Length > 0 ? given.Trim() : null;
+        DateTimeZone? own = edit.Zone is { } named ? LocalTimes.ZoneOf(named) : null;
         DateTimeZone zone =
-            edit.Zone ?? await db.Workspaces.Where(w => w.Id == keyDate.WorkspaceId).Select(w => w.Zone).SingleAsync(cancellation);
+            own ?? await db.Workspaces.Where(w => w.Id == keyDate.WorkspaceId).Select(w => w.Zone).SingleAsync(cancellation);
         if (rule is not null)
         {
             if (
@@ -286,7 +285,7 @@ public static class KeyDateEndpoints
             }
         }
         (keyDate.KindId, keyDate.Title, keyDate.Notes, keyDate.Date) = (edit.KindId, edit.Title.Trim(), edit.Notes.Trim(), edit.Date);
-        (keyDate.Days, keyDate.Time, keyDate.Zone, keyDate.Rule, keyDate.IsLive) = (edit.Days, edit.Time, edit.Zone, rule, edit.IsLive);
+        (keyDate.Days, keyDate.Time, keyDate.Zone, keyDate.Rule, keyDate.IsLive) = (edit.Days, edit.Time, own, rule, edit.IsLive);
     }
 
     /// <summary>What is read from a calendar is changed there.</summary>

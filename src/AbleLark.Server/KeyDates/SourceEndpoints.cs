@@ -2,6 +2,7 @@ using AbleLark.Core;
 using AbleLark.Core.KeyDates;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Data.Changes;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Links;
@@ -16,7 +17,7 @@ namespace AbleLark.Server.KeyDates;
 /// <param name="Address">Null: from a file, when somebody brings one.</param>
 /// <param name="Trouble">Why it couldn't be read the last time.</param>
 /// <param name="LeftOut">What of it is not kept, each by name and with the reason.</param>
-public sealed record SourceView(
+public sealed record CalendarSourceView(
     Id<CalendarSource> Id,
     string Name,
     Id<KeyDateKind> KindId,
@@ -28,10 +29,10 @@ public sealed record SourceView(
 );
 
 /// <param name="Address">Of an .ics file; it is read every hour from now on.</param>
-public sealed record SourceRequest(Id<KeyDateKind> KindId, string Address);
+public sealed record CalendarSourceRequest(Id<KeyDateKind> KindId, string Address);
 
 /// <param name="ChangeSetId">Null: nothing was changed.</param>
-public sealed record SourceRead(
+public sealed record CalendarRead(
     Id<CalendarSource> Id,
     string Name,
     int Added,
@@ -55,11 +56,11 @@ public static class SourceEndpoints
         workspace.MapDelete("/calendar-sources/{id}", RemoveAsync).Needs(Right.Schedule);
     }
 
-    private static Task<List<SourceView>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation) =>
+    private static Task<List<CalendarSourceView>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation) =>
         db
             .CalendarSources.Where(s => s.WorkspaceId == workspaceId)
             .OrderBy(s => s.Name)
-            .Select(s => new SourceView(
+            .Select(s => new CalendarSourceView(
                 s.Id,
                 s.Name,
                 s.KindId,
@@ -71,9 +72,9 @@ public static class SourceEndpoints
             ))
             .ToListAsync(cancellation);
 
-    private static async Task<SourceRead> AddAsync(
+    private static async Task<CalendarRead> AddAsync(
         Id<Workspace> workspaceId,
-        SourceRequest request,
+        CalendarSourceRequest request,
         HttpContext http,
         LarkDb db,
         BusinessClock clock,
@@ -88,7 +89,7 @@ public static class SourceEndpoints
     }
 
     /// <summary>Reads a file; where one of that name was read before, as that calendar's newer state.</summary>
-    private static async Task<SourceRead> ReadFileAsync(
+    private static async Task<CalendarRead> ReadFileAsync(
         Id<Workspace> workspaceId,
         IFormFile file,
         [FromForm] Guid kindId,
@@ -121,7 +122,7 @@ public static class SourceEndpoints
         return await TakeAsync(workspaceId, known, kind, null, text, name, http, db, clock, sources, cancellation);
     }
 
-    private static async Task<SourceRead> ReadAgainAsync(
+    private static async Task<CalendarRead> ReadAgainAsync(
         Id<Workspace> workspaceId,
         Id<CalendarSource> id,
         HttpContext http,
@@ -138,7 +139,7 @@ public static class SourceEndpoints
         return await TakeAsync(workspaceId, id, source.KindId, address, file, source.Name, http, db, clock, sources, cancellation);
     }
 
-    private static async Task<SourceRead> TakeAsync(
+    private static async Task<CalendarRead> TakeAsync(
         Id<Workspace> workspaceId,
         Id<CalendarSource>? known,
         Id<KeyDateKind> kind,
@@ -205,17 +206,7 @@ public static class SourceEndpoints
             await clock.NowAsync(cancellation),
             $"Stopped reading the calendar {source.Name}"
         );
-        List<KeyDate> keyDates = await db.KeyDates.Where(d => d.WorkspaceId == workspaceId && d.SourceId == id).ToListAsync(cancellation);
-        db.KeyDateTies.RemoveRange(
-            await db
-                .KeyDateTies.Where(t =>
-                    t.WorkspaceId == workspaceId
-                    && db.KeyDates.Any(d => d.WorkspaceId == workspaceId && d.Id == t.KeyDateId && d.SourceId == id)
-                )
-                .ToListAsync(cancellation)
-        );
-        db.KeyDates.RemoveRange(keyDates);
-        db.CalendarSources.Remove(source);
+        await db.RemoveSourceAsync(source, cancellation);
         await db.SaveChangesAsync(cancellation);
         await transaction.CommitAsync(cancellation);
         return new(act.Id.Value);

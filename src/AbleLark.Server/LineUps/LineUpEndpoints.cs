@@ -48,6 +48,7 @@ public sealed record OriginView(OriginKind Kind, Guid Id, LocalDate Date, LocalT
 /// <param name="IsMoved">True when a person moved the occurrence.</param>
 /// <param name="May">What the person who asks may do with it.</param>
 /// <param name="Revision">Of its delivery; give it back in If-Match when you act on it.</param>
+/// <param name="IsTakenDown">It went out, and is not on the network any more.</param>
 /// <param name="Findings">How many findings stand against its post on the channel, of what is to come.</param>
 public sealed record LineUpEntry(
     string Key,
@@ -76,7 +77,8 @@ public sealed record LineUpEntry(
     bool IsMoved = false,
     string? Note = null,
     int? Revision = null,
-    int Findings = 0
+    int Findings = 0,
+    bool IsTakenDown = false
 );
 
 /// <param name="ScheduledThrough">Last local date that is scheduled as a whole.</param>

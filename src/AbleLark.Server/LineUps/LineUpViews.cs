@@ -84,7 +84,8 @@ public sealed class LineUpViews(LarkDb db, BusinessClock clock, LineUpCache cach
         string? Trouble,
         string? Address,
         bool DealtWith,
-        int Revision
+        int Revision,
+        bool IsDown
     );
 
     private Task<List<ShownDelivery>> DeliveriesAsync(Workspace workspace, LocalDate first, LocalDate last, CancellationToken cancellation)
@@ -108,7 +109,8 @@ public sealed class LineUpViews(LarkDb db, BusinessClock clock, LineUpCache cach
                 d.Trouble,
                 d.Address,
                 d.DealtWith,
-                d.Revision
+                d.Revision,
+                d.TakenDownAt != null
             )
         ).ToListAsync(cancellation);
     }
@@ -135,9 +137,10 @@ public sealed class LineUpViews(LarkDb db, BusinessClock clock, LineUpCache cach
             d.Trouble,
             Delivery.Shown(d.Address),
             d.DealtWith,
-            mayPlan ? EntryActs.Of(d.State, d.DealtWith, isSent: d.State == DeliveryState.Sent) : [],
+            mayPlan ? EntryActs.Of(d.State, d.DealtWith, isSent: d.State == DeliveryState.Sent, isDown: d.IsDown) : [],
             rota,
-            Revision: d.Revision
+            Revision: d.Revision,
+            IsTakenDown: d.IsDown
         );
 
     private static LineUpEntry Entry(

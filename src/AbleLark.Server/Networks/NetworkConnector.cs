@@ -90,6 +90,9 @@ public interface INetworkProtocol
     /// <param name="most">Read back no further than this many posts.</param>
     Task<NetworkAnswer<PostedList>> PostedSinceAsync(string network, string token, Instant since, int most, CancellationToken cancellation);
 
+    /// <summary>Takes a post down. One that isn't there any more is down.</summary>
+    Task<NetworkAnswer<object>> TakeDownAsync(string network, string token, string postId, CancellationToken cancellation);
+
     /// <summary>What posts have earned so far, by their identity on the network; those that are gone aren't in it.</summary>
     /// <param name="postIds">At most <see cref="MostFigures"/>.</param>
     Task<NetworkAnswer<Dictionary<string, FigureSet>>> FiguresAsync(
@@ -131,6 +134,10 @@ public sealed class NetworkConnector(NetworkBook networks, IEnumerable<INetworkP
     /// <inheritdoc cref="INetworkProtocol.RevokeAsync"/>
     public Task<NetworkAnswer<object>> RevokeAsync(string network, string token, CancellationToken cancellation) =>
         For(network).RevokeAsync(network, token, cancellation);
+
+    /// <inheritdoc cref="INetworkProtocol.TakeDownAsync"/>
+    public Task<NetworkAnswer<object>> TakeDownAsync(string network, string token, string postId, CancellationToken cancellation) =>
+        For(network).TakeDownAsync(network, token, postId, cancellation);
 
     /// <inheritdoc cref="INetworkProtocol.AccountAsync"/>
     public Task<NetworkAnswer<RemoteAccount>> AccountAsync(string network, string token, CancellationToken cancellation) =>

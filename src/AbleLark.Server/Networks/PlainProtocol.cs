@@ -152,6 +152,19 @@ public sealed class PlainProtocol(HttpClient http, IOptions<LarkSettings> settin
     public Task<NetworkAnswer<object>> RevokeAsync(string network, string token, CancellationToken cancellation) =>
         SendAsync<object>(HttpMethod.Post, network, "revoke", token, null, null, JsonSerializerOptions.Web, cancellation);
 
+    /// <inheritdoc/>
+    public Task<NetworkAnswer<object>> TakeDownAsync(string network, string token, string postId, CancellationToken cancellation) =>
+        SendAsync<object>(
+            HttpMethod.Delete,
+            network,
+            $"posts/{Uri.EscapeDataString(postId)}",
+            token,
+            null,
+            null,
+            JsonSerializerOptions.Web,
+            cancellation
+        );
+
     /// <summary>A call that makes something. A yes that doesn't name what was made is no answer.</summary>
     private async Task<NetworkAnswer<RemoteThing>> MakeAsync(Call call, string path, HttpContent content, CancellationToken cancellation)
     {
@@ -192,6 +205,9 @@ public sealed class PlainProtocol(HttpClient http, IOptions<LarkSettings> settin
         try
         {
             using HttpResponseMessage response = await http.SendAsync(request, cancellation);
+            // Taking down says nothing; and what isn't there any more is down.
+            if (method == HttpMethod.Delete && (response.IsSuccessStatusCode || response.StatusCode == HttpStatusCode.NotFound))
+                return new(AnswerKind.Ok);
             if (response.IsSuccessStatusCode)
             {
                 return await response.Content.ReadFromJsonAsync<T>(format, cancellation) is { } value

@@ -5,6 +5,7 @@ using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Deliveries;
+using AbleLark.Server.KeyDates;
 using AbleLark.Server.LineUps;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
@@ -21,7 +22,16 @@ namespace AbleLark.Server.Overview;
 /// <param name="Waiting">Posts that wait for approval.</param>
 /// <param name="RunningShort">Channels and categories that run dry or repeat themselves within three weeks.</param>
 /// <param name="LineUp">From the first date asked for to the last, each of the workspace's own zone.</param>
-public sealed record WorkspaceOverview(Id<Workspace> WorkspaceId, int Failed, int Yours, int Waiting, int RunningShort, LineUpView LineUp);
+/// <param name="KeyDates">Of the same dates.</param>
+public sealed record WorkspaceOverview(
+    Id<Workspace> WorkspaceId,
+    int Failed,
+    int Yours,
+    int Waiting,
+    int RunningShort,
+    LineUpView LineUp,
+    IReadOnlyList<KeyDateView> KeyDates
+);
 
 /// <param name="Stage">How far it has come.</param>
 public sealed record FoundPost(Id<Workspace> WorkspaceId, Id<Post> PostId, string Title, Stage Stage);
@@ -52,6 +62,7 @@ public static class OverviewEndpoints
         BusinessClock clock,
         LineUpCache cache,
         LineUpViews views,
+        KeyDateReader keyDates,
         CancellationToken cancellation
     )
     {
@@ -81,6 +92,7 @@ public static class OverviewEndpoints
             (Workspace workspace, SharedLineUp lineUp) = await cache.GetAsync(link.Id, cancellation);
             Shortages shortages = OutlookEndpoints.ShortIn(workspace, lineUp, now, ShortageWeeks).Shortages;
             LocalDate first = from?.Value ?? workspace.DateOf(now);
+            LocalDate last = first.PlusDays((days ?? 2) - 1);
             all.Add(
                 new(
                     link.Id,
@@ -88,13 +100,8 @@ public static class OverviewEndpoints
                     needs.Where(n => n.WorkspaceId == link.Id && n.Yours).Sum(n => n.Count),
                     waiting.GetValueOrDefault(link.Id),
                     shortages.Dry.Count + shortages.Repeating.Count,
-                    await views.ReadAsync(
-                        link.Id,
-                        first,
-                        first.PlusDays((days ?? 2) - 1),
-                        link.Rights.Contains(Right.Schedule),
-                        cancellation
-                    )
+                    await views.ReadAsync(link.Id, first, last, link.Rights.Contains(Right.Schedule), cancellation),
+                    await keyDates.ReadAsync(workspace, first, last, link.Role, cancellation)
                 )
             );
         }

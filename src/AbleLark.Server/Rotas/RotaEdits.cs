@@ -5,6 +5,7 @@ using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Problems;
+using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
@@ -60,11 +61,7 @@ public sealed record RotaEdits(
     }
 
     /// <summary>The zone that a rota is to be read in.</summary>
-    public DateTimeZone ZoneOf(RotaEdit edit) =>
-        edit.Zone is null
-            ? Workspace.Zone
-            : Zones.Find(edit.Zone)
-                ?? throw ProblemException.BadInput($"There is no time zone “{edit.Zone}”. Choose one such as Europe/Dublin.");
+    public DateTimeZone ZoneOf(RotaEdit edit) => edit.Zone is null ? Workspace.Zone : LocalTimes.ZoneOf(edit.Zone);
 
     /// <summary>Checks a slot.</summary>
     public SlotPlan Plan(SlotEdit edit)

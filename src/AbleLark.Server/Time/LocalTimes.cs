@@ -28,6 +28,11 @@ public static class LocalTimes
         return at <= now ? $"{Words(local)} has passed. Choose a time to come." : null;
     }
 
+    /// <summary>A zone that somebody named.</summary>
+    /// <exception cref="ProblemException">There is none of that name.</exception>
+    public static DateTimeZone ZoneOf(string name) =>
+        Zones.Find(name) ?? throw ProblemException.BadInput($"There is no time zone “{name}”. Choose one such as Europe/Dublin.");
+
     public static string Words(LocalDateTime local) => $"{Words(local.Date)}, {local.TimeOfDay:HH:mm}";
 
     public static string Words(LocalDate date) => date.ToString("d MMM yyyy", CultureInfo.InvariantCulture);

@@ -88,9 +88,7 @@ public static class WorkspaceEndpoints
         Workspace workspace = await db.Workspaces.SingleAsync(w => w.Id == workspaceId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
         string name = edit.Name.Trim();
-        DateTimeZone zone =
-            Zones.Find(edit.Zone)
-            ?? throw ProblemException.BadInput($"There is no time zone “{edit.Zone}”. Choose one such as Europe/Dublin.");
+        DateTimeZone zone = LocalTimes.ZoneOf(edit.Zone);
         if (edit.Colour is { } colour && !CategoryEndpoints.Palette.Contains(colour))
             throw ProblemException.BadInput(
                 $"There is no colour “{colour}”. Choose one of: {string.Join(", ", CategoryEndpoints.Palette)}."

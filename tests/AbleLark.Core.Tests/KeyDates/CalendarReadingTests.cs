@@ -125,6 +125,27 @@ public sealed class CalendarReadingTests
         static string Refused(string file) => Assert.Throws<CalendarException>(() => Read(file)).Message;
     }
 
+    /// <summary>Written by ical.js 2.2 (npm): the page's tests write it again.</summary>
+    [Fact]
+    public void A_file_of_a_program_of_another_make_is_read_as_it_was_meant()
+    {
+        ReadCalendar read = Read(File.ReadAllText(Path.Combine(Repository.Root, "tests", "Shared", "read.ics")));
+        Assert.Empty(read.LeftOut);
+        ReadKeyDate market = read.KeyDates[0];
+        Assert.Equal("Quay market; ropes, nets and a title that is folded since no line is as long as this one is ⚓️", market.Title);
+        Assert.Equal("Bring:\nropes\\nets", market.Notes);
+        Assert.Equal(
+            (new LocalDate(2026, 12, 1), new LocalTime(19, 0), "Europe/Dublin"),
+            (market.Date, market.Time!.Value, market.Zone!.Id)
+        );
+        Assert.Equal([new LocalDate(2027, 1, 5)], market.Skipped);
+        Assert.Equal(6, Recurrence.Parse(market.Rule!, Zone, market.Time).Count);
+        Assert.Equal(
+            (new LocalDate(2027, 7, 1), 3, (LocalTime?)null),
+            (read.KeyDates[1].Date, read.KeyDates[1].Days, read.KeyDates[1].Time)
+        );
+    }
+
     /// <summary>Written by Ical.Net 5.2 (NuGet), whatever stands in the texts.</summary>
     [Fact]
     public void What_another_program_writes_is_read_as_it_was_meant()

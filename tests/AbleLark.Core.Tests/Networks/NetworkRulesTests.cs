@@ -15,7 +15,8 @@ public sealed class NetworkRulesTests
     {
         NetworkRules jot = Repository.Networks["jot"];
         Assert.Equal((280, 23, 30, true), (jot.Text.Limit, jot.Text.LinkUnits, jot.IdenticalTextDays, jot.OneAccountPerOccurrence));
-        Assert.Equal(8, Repository.Networks.All.Count());
+        Assert.Equal(8, Repository.Networks.All.Count(n => !n.KeptByHand));
+        Assert.All(Repository.Networks["kept"].Formats, f => Assert.True(f.ByPerson));
         Assert.Equal(60000, Repository.Networks["hearth"].Text.Limit);
         NetworkRules glimmer = Repository.Networks["glimmer"];
         Assert.Equal(

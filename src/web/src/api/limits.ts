@@ -44,6 +44,10 @@ export const limits = {
   FitRequest: {
     networks: { maxItems: 50 },
   },
+  KeptChannelEdit: {
+    name: { maxLength: 120 },
+    handle: { maxLength: 200 },
+  },
   KeyDateEdit: {
     title: { maxLength: 120 },
     notes: { maxLength: 4000 },

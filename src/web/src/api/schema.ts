@@ -576,6 +576,89 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/channels/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["KeptChannelEdit"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChannelView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/channels/{id}/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["KeptChannelEdit"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChannelView"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspaceId}/categories": {
         parameters: {
             query?: never;
@@ -3229,6 +3312,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/deliveries/{id}/take-down": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "If-Match"?: string;
+                };
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TakeDownRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ActDone"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/deliveries/{id}/correct": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "If-Match"?: string;
+                };
+                path: {
+                    workspaceId: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["CorrectRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Rescheduled"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspaceId}/contacts": {
         parameters: {
             query?: never;
@@ -4213,7 +4384,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["SourceView"][];
+                        "application/json": components["schemas"]["CalendarSourceView"][];
                     };
                 };
             };
@@ -4230,7 +4401,7 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["SourceRequest"];
+                    "application/json": components["schemas"]["CalendarSourceRequest"];
                 };
             };
             responses: {
@@ -4240,7 +4411,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["SourceRead"];
+                        "application/json": components["schemas"]["CalendarRead"];
                     };
                 };
             };
@@ -4286,7 +4457,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["SourceRead"];
+                        "application/json": components["schemas"]["CalendarRead"];
                     };
                 };
             };
@@ -4324,7 +4495,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["SourceRead"];
+                        "application/json": components["schemas"]["CalendarRead"];
                     };
                 };
             };
@@ -6491,6 +6662,39 @@ export interface components {
             without: components["schemas"]["NoBookingView"][];
             sooner: components["schemas"]["ScheduledPlaceView"][];
         };
+        CalendarRead: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** Format: int32 */
+            added: number;
+            /** Format: int32 */
+            changed: number;
+            /** Format: int32 */
+            gone: number;
+            leftOut: string[];
+            /** Format: uuid */
+            changeSetId: null | string;
+        };
+        CalendarSourceRequest: {
+            /** Format: uuid */
+            kindId: string;
+            address: string;
+        };
+        CalendarSourceView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** Format: uuid */
+            kindId: string;
+            address: null | string;
+            /** Format: int32 */
+            keyDates: number;
+            /** Format: date-time */
+            readAt: null | string;
+            trouble: null | string;
+            leftOut: string[];
+        };
         CandidateView: {
             /** Format: uuid */
             postId: string;
@@ -6807,7 +7011,7 @@ export interface components {
             revision: number;
         };
         /** @enum {unknown} */
-        ConnectionState: "connected" | "needsReconnection" | "disconnected";
+        ConnectionState: "connected" | "needsReconnection" | "disconnected" | "keptByHand";
         ConnectRequest: {
             network: string;
         };
@@ -7153,6 +7357,12 @@ export interface components {
                 };
             };
         };
+        CorrectRequest: {
+            /** Format: date */
+            date: null | string;
+            /** Format: time */
+            time: null | string;
+        };
         CountOutside: {
             /** Format: uuid */
             categoryId: null | string;
@@ -7263,7 +7473,6 @@ export interface components {
              */
             inOrder: number;
         };
-        DateTimeZone: unknown;
         DateWitness: {
             /** Format: int32 */
             row: number;
@@ -7313,6 +7522,9 @@ export interface components {
             /** Format: date-time */
             figuresAt: null | string;
             attempts: components["schemas"]["AttemptView"][];
+            /** Format: date-time */
+            takenDownAt: null | string;
+            takesDown: boolean;
         };
         DemoTime: {
             /** Format: date-time */
@@ -7387,7 +7599,7 @@ export interface components {
          * @description What a person may do with an entry of the line-up.
          * @enum {unknown}
          */
-        EntryAct: "move" | "cancel" | "reschedule" | "dismiss" | "sayWhatWasFound" | "sayPosted" | "sendRest" | "countUnder" | "keepPost" | "chooseAnother" | "skipThisOne" | "moveThisOne" | "writeNote" | "backToRotation" | "moveInLine" | "swap";
+        EntryAct: "move" | "cancel" | "reschedule" | "dismiss" | "sayWhatWasFound" | "sayPosted" | "sendRest" | "takeDown" | "sendCorrected" | "countUnder" | "keepPost" | "chooseAnother" | "skipThisOne" | "moveThisOne" | "writeNote" | "backToRotation" | "moveInLine" | "swap";
         /** @enum {unknown} */
         EntryKind: "delivery" | "projected" | "empty";
         Exchanged: {
@@ -7986,6 +8198,10 @@ export interface components {
         JumpRequest: {
             by: components["schemas"]["Jump"];
         };
+        KeptChannelEdit: {
+            name: string;
+            handle: string;
+        };
         KeyDateDetails: {
             /** Format: uuid */
             id: string;
@@ -7999,7 +8215,7 @@ export interface components {
             days: number;
             /** Format: time */
             time: null | string;
-            zone: null | components["schemas"]["DateTimeZone"];
+            zone: null | string;
             rule: null | string;
             isLive: boolean;
             from: null | string;
@@ -8016,7 +8232,7 @@ export interface components {
             days: number;
             /** Format: time */
             time: null | string;
-            zone: null | components["schemas"]["DateTimeZone"];
+            zone: null | string;
             rule: null | string;
             isLive: boolean;
         };
@@ -8132,6 +8348,8 @@ export interface components {
              * @default 0
              */
             findings: number;
+            /** @default false */
+            isTakenDown: boolean;
         };
         LineUpView: {
             /** Format: date-time */
@@ -8450,6 +8668,11 @@ export interface components {
             tellsFollowersOnline: boolean;
             /** @description Of what shape its posts are, for drawing them. */
             look?: components["schemas"]["NetworkLook"];
+            /**
+             * @description No network at all: whatever goes out there, a person puts there.
+             * @default false
+             */
+            keptByHand: boolean;
             /** @description Who can be mentioned on it. */
             mentions?: components["schemas"]["MentionRules"];
             /** @description What may differ between its accounts. */
@@ -9476,6 +9699,11 @@ export interface components {
              * @description Most calls at once from one process, over all accounts; an account is called once at a time.
              */
             atOnce: number;
+            /**
+             * @description True: what was posted can be taken down again by programs.
+             * @default false
+             */
+            takesDown: boolean;
             appearsWithin?: components["schemas"]["Duration"];
         };
         SendRestRequest: {
@@ -9590,38 +9818,19 @@ export interface components {
             /** Format: int32 */
             headerRow: null | number;
         };
-        SourceRead: {
-            /** Format: uuid */
-            id: string;
-            name: string;
-            /** Format: int32 */
-            added: number;
-            /** Format: int32 */
-            changed: number;
-            /** Format: int32 */
-            gone: number;
-            leftOut: string[];
-            /** Format: uuid */
-            changeSetId: null | string;
-        };
-        SourceRequest: {
-            /** Format: uuid */
-            kindId: string;
-            address: string;
-        };
         SourceView: {
-            /** Format: uuid */
-            id: string;
-            name: string;
-            /** Format: uuid */
-            kindId: string;
-            address: null | string;
+            encoding: null | string;
+            delimiter: null | string;
+            sheet: null | string;
+            sheets: string[];
+            encodings: string[];
+            delimiters: string[];
             /** Format: int32 */
-            keyDates: number;
-            /** Format: date-time */
-            readAt: null | string;
-            trouble: null | string;
-            leftOut: string[];
+            rows: number;
+            doubts: string[];
+            /** Format: int32 */
+            headerRow: number;
+            top: string[][];
         };
         /**
          * @description How far a post has come.
@@ -9647,6 +9856,9 @@ export interface components {
             otherSlot: string;
             /** Format: date */
             otherDate: string;
+        };
+        TakeDownRequest: {
+            byHand: boolean;
         };
         TakeRequest: {
             /** Format: uuid */
@@ -9974,6 +10186,7 @@ export interface components {
             /** Format: int32 */
             runningShort: number;
             lineUp: components["schemas"]["LineUpView"];
+            keyDates: components["schemas"]["KeyDateView"][];
         };
         WorkspaceView: {
             /** Format: uuid */

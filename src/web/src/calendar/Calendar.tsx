@@ -2,6 +2,10 @@ import { useCallback, useMemo, useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { useCategories } from '../categories/categories';
 import { useChannelGroups, useChannels } from '../channels/channels';
+import { KeyDateList } from '../keydates/KeyDateList';
+import { KeyDateSheet } from '../keydates/KeyDateSheet';
+import { KeyDateContext, useKeyDateKinds, useKeyDates } from '../keydates/keyDates';
+import { useNotes } from '../keydates/notes';
 import { cardKey, cardsOf } from '../lineup/cards';
 import { EntrySheet } from '../lineup/EntrySheet';
 import type { Entry } from '../lineup/lineup';
@@ -17,7 +21,7 @@ import { type Facet, facets, isFiltered, passes, readFilters } from './filters';
 import { Head, Looks, NothingPlanned } from './Head';
 import { Lanes } from './Lanes';
 import { type CardPart, cardParts, type Look, LookContext, usualParts } from './look';
-import { MonthNote, useNotes } from './Notes';
+import { MonthNote } from './Notes';
 import { PostList } from './PostList';
 import { readView, spanOf, type View } from './spans';
 import { TideTable } from './TideTable';
@@ -31,6 +35,9 @@ const yearFacets: readonly Facet[] = ['category', 'channel', 'group', 'rota'];
 /** Views that are made of cards. */
 const cardViews: readonly View[] = ['lanes', 'day', 'fortnight', 'month'];
 
+/** Views that don't show each day by itself: their key dates stand above. */
+const summedViews: readonly View[] = ['day', 'posts', 'list', 'wall'];
+
 /** Everything that narrows a view is kept in the address bar, so that it can be sent to a colleague. */
 export function Calendar() {
   const [search, setSearch] = useSearchParams();
@@ -41,6 +48,8 @@ export function Calendar() {
   const isYear = view === 'year';
   const lineUp = useLineUp(isYear ? null : (span?.from ?? null), isYear ? null : (span?.to ?? null));
   const notes = useNotes(span?.from ?? null, span?.to ?? null).data ?? [];
+  const keyDates = useKeyDates(span?.from ?? null, span?.to ?? null).data ?? [];
+  const kinds = useById(useKeyDateKinds().data);
   const lanes = search.get('lanes') === 'category' ? 'category' : 'channel';
   const filters = useMemo(() => readFilters(search), [search]);
   const groups = useGroupsOf();
@@ -57,7 +66,7 @@ export function Calendar() {
         for (const [name, value] of Object.entries(changes)) value ? before.set(name, value) : before.delete(name);
         return before;
       },
-      { replace: 'entry' in changes },
+      { replace: 'entry' in changes || 'date' in changes },
     ),
   );
   const filterBy = (facet: Facet | 'text', values: readonly string[]) => set({ [facet]: values.join(',') || null });
@@ -88,7 +97,7 @@ export function Calendar() {
     notes,
     isShown,
     open,
-    onOpen: (key) => set({ entry: key }),
+    onOpen: (key) => set({ entry: key, date: null }),
     chosen,
     isChoosing,
     onChoose: (keys) => setChosen((before) => toggled(before, keys)),
@@ -111,89 +120,99 @@ export function Calendar() {
             (filters.channel.length === 0 || filters.channel.includes(id)) &&
             (filters.group.length === 0 || (groups.get(id) ?? []).some((g) => filters.group.includes(g))),
         );
+  const onKeyDate = (key: string) => set({ date: key, entry: null });
   return (
-    <LookContext.Provider value={look}>
-      <Head
-        view={view}
-        span={span}
-        today={today}
-        lanes={lanes}
-        isChoosing={isChoosing}
-        onView={(next) => set({ view: next === 'lanes' ? null : next })}
-        onDate={(date) => set({ week: null, on: date })}
-        onLanes={(next) => set({ lanes: next === 'category' ? next : null })}
-        onChoosing={setChoosing}
-        mayPlan={mayPlan}
-      />
-      <div className="mb-4 flex flex-wrap items-center gap-x-4 gap-y-2 print:hidden">
-        {view !== 'wall' && (
-          <FilterBar
-            entries={entries}
-            filters={filters}
-            groups={groups}
-            among={isYear ? yearFacets : facets}
-            onChange={filterBy}
-            onClear={() => set(Object.fromEntries([...facets, 'text'].map((f) => [f, null])))}
-          />
-        )}
-        {cardViews.includes(view) && (
-          <Looks parts={look.parts} onParts={(next) => set({ card: [...next].join(' ') || '-' })} />
-        )}
-      </div>
-      {view === 'month' && (
-        <div className="-mt-2 mb-2">
-          <MonthNote month={on.slice(0, 7)} />
-        </div>
-      )}
-      <Renewing renewing={!isYear && lineUp.isPlaceholderData}>
-        {/* biome-ignore lint/a11y/noStaticElementInteractions: listens for the cards in it, which are buttons */}
-        <div onKeyDown={moveByKeys} data-view={view}>
-          {!isYear && entries.length === 0 && <NothingPlanned />}
-          {!isYear && entries.length > 0 && shown.length === 0 && isFiltered(filters) && (
-            <p className="mb-4 text-faded">Nothing in this time meets all of what is chosen above.</p>
-          )}
-          {view === 'lanes' && (
-            <Lanes
-              monday={span.from}
-              cards={shown}
-              lanes={lanes}
-              only={lanes === 'channel' ? (shownChannels ?? []) : filters.category}
-            />
-          )}
-          {view === 'list' && (
-            <TideTable entries={shown.flatMap((c) => c.entries.filter(isShown))} chosen={open} onChoose={look.onOpen} />
-          )}
-          {view === 'fortnight' && <WeeksGrid from={span.from} to={span.to} month={null} cards={shown} />}
-          {view === 'month' && <WeeksGrid from={span.from} to={span.to} month={on.slice(0, 7)} cards={shown} />}
-          {view === 'day' && <DayHours day={span.from} cards={shown} channels={shownChannels ?? []} />}
-          {view === 'posts' && <PostList cards={shown} />}
-          {view === 'wall' && (
-            <WallView
-              chosen={search.get('wall')}
+    <KeyDateContext.Provider value={{ keyDates, kinds, onOpen: onKeyDate }}>
+      <LookContext.Provider value={look}>
+        <Head
+          view={view}
+          span={span}
+          today={today}
+          lanes={lanes}
+          isChoosing={isChoosing}
+          onView={(next) => set({ view: next === 'lanes' ? null : next })}
+          onDate={(date) => set({ week: null, on: date })}
+          onLanes={(next) => set({ lanes: next === 'category' ? next : null })}
+          onChoosing={setChoosing}
+          mayPlan={mayPlan}
+          onKeyDate={() => onKeyDate(`new.${span.from <= today && today <= span.to ? today : span.from}`)}
+        />
+        <div className="mb-4 flex flex-wrap items-center gap-x-4 gap-y-2 print:hidden">
+          {view !== 'wall' && (
+            <FilterBar
               entries={entries}
-              onChannel={(id) => set({ wall: id, entry: null })}
+              filters={filters}
+              groups={groups}
+              among={isYear ? yearFacets : facets}
+              onChange={filterBy}
+              onClear={() => set(Object.fromEntries([...facets, 'text'].map((f) => [f, null])))}
             />
           )}
-          {isYear && <Year from={span.from} to={span.to} today={today} filters={filters} channels={shownChannels} />}
+          {cardViews.includes(view) && (
+            <Looks parts={look.parts} onParts={(next) => set({ card: [...next].join(' ') || '-' })} />
+          )}
         </div>
-      </Renewing>
-      {lineUp.data && !isYear && (
-        <p className="mt-3 text-faded text-sm">
-          <Sum entries={shown.flatMap((c) => c.entries.filter(isShown))} cards={shown.length} /> Times are those of{' '}
-          {lineUp.data.zone}.
-          {lineUp.data.scheduledThrough &&
-            ` Scheduled through ${longDay(lineUp.data.scheduledThrough)}; later places may still change.`}
-        </p>
-      )}
-      <EntrySheet entries={entries} chosen={open} onChoose={look.onOpen} onClose={() => set({ entry: null })} />
-      <ChosenBar
-        cards={[...chosen].flatMap((key) => byKey.get(key) ?? [])}
-        onClear={() => {
-          setChosen(new Set());
-          setChoosing(false);
-        }}
-      />
-    </LookContext.Provider>
+        {view === 'month' && (
+          <div className="-mt-2 mb-2">
+            <MonthNote month={on.slice(0, 7)} />
+          </div>
+        )}
+        <Renewing renewing={!isYear && lineUp.isPlaceholderData}>
+          {/* biome-ignore lint/a11y/noStaticElementInteractions: listens for the cards in it, which are buttons */}
+          <div onKeyDown={moveByKeys} data-view={view}>
+            {!isYear && entries.length === 0 && <NothingPlanned />}
+            {!isYear && entries.length > 0 && shown.length === 0 && isFiltered(filters) && (
+              <p className="mb-4 text-faded">Nothing in this time meets all of what is chosen above.</p>
+            )}
+            {summedViews.includes(view) && <KeyDateList />}
+            {view === 'lanes' && (
+              <Lanes
+                monday={span.from}
+                cards={shown}
+                lanes={lanes}
+                only={lanes === 'channel' ? (shownChannels ?? []) : filters.category}
+              />
+            )}
+            {view === 'list' && (
+              <TideTable
+                entries={shown.flatMap((c) => c.entries.filter(isShown))}
+                chosen={open}
+                onChoose={look.onOpen}
+              />
+            )}
+            {view === 'fortnight' && <WeeksGrid from={span.from} to={span.to} month={null} cards={shown} />}
+            {view === 'month' && <WeeksGrid from={span.from} to={span.to} month={on.slice(0, 7)} cards={shown} />}
+            {view === 'day' && <DayHours day={span.from} cards={shown} channels={shownChannels ?? []} />}
+            {view === 'posts' && <PostList cards={shown} />}
+            {view === 'wall' && (
+              <WallView
+                chosen={search.get('wall')}
+                entries={entries}
+                onChannel={(id) => set({ wall: id, entry: null })}
+              />
+            )}
+            {isYear && <Year from={span.from} to={span.to} today={today} filters={filters} channels={shownChannels} />}
+          </div>
+        </Renewing>
+        {lineUp.data && !isYear && (
+          <p className="mt-3 text-faded text-sm">
+            <Sum entries={shown.flatMap((c) => c.entries.filter(isShown))} cards={shown.length} /> Times are those of{' '}
+            {lineUp.data.zone}.
+            {lineUp.data.scheduledThrough &&
+              ` Scheduled through ${longDay(lineUp.data.scheduledThrough)}; later places may still change.`}
+          </p>
+        )}
+        <KeyDateSheet keyDates={keyDates} open={search.get('date')} onClose={() => set({ date: null })} />
+        <EntrySheet entries={entries} chosen={open} onChoose={look.onOpen} onClose={() => set({ entry: null })} />
+        <ChosenBar
+          cards={[...chosen].flatMap((key) => byKey.get(key) ?? [])}
+          onClear={() => {
+            setChosen(new Set());
+            setChoosing(false);
+          }}
+        />
+      </LookContext.Provider>
+    </KeyDateContext.Provider>
   );
 }
 

@@ -11,6 +11,7 @@ import { useWorkspacePath } from '../workspaces/workspace';
 import { type CardPart, cardParts } from './look';
 import { SavedViews } from './SavedViews';
 import { ahead, type Span, type View, views } from './spans';
+import { TakeAlong } from './TakeAlong';
 
 const laneKinds = [
   { value: 'channel', label: 'By channel' },
@@ -24,6 +25,8 @@ interface Props {
   lanes: 'channel' | 'category';
   isChoosing: boolean;
   mayPlan: boolean;
+  /** Begins a key date. */
+  onKeyDate: () => void;
   onView: (view: View) => void;
   /** Null: today. */
   onDate: (date: string | null) => void;
@@ -32,7 +35,8 @@ interface Props {
 }
 
 /** What is shown, which way, and the ways on from it. */
-export function Head({ view, span, today, lanes, isChoosing, mayPlan, onView, onDate, onLanes, onChoosing }: Props) {
+export function Head({ view, span, today, lanes, isChoosing, mayPlan, ...on }: Props) {
+  const { onView, onDate, onLanes, onChoosing, onKeyDate } = on;
   const isNow = span.from <= today && today <= span.to;
   return (
     <>
@@ -61,6 +65,7 @@ export function Head({ view, span, today, lanes, isChoosing, mayPlan, onView, on
               {isChoosing ? 'Stop choosing' : 'Choose several'}
             </Button>
           )}
+          {mayPlan && <Button onClick={onKeyDate}>Add a key date</Button>}
           {mayPlan && <ScheduleButton through={addDays(today, ahead - 1)} />}
         </div>
       </div>
@@ -68,6 +73,7 @@ export function Head({ view, span, today, lanes, isChoosing, mayPlan, onView, on
         <Choice label="View" value={view} options={views} onChange={onView} />
         {view === 'lanes' && <Choice label="Lanes" value={lanes} options={laneKinds} onChange={onLanes} />}
         <SavedViews />
+        <TakeAlong from={span.from} to={span.to} />
       </div>
     </>
   );

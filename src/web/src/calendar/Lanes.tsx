@@ -1,7 +1,9 @@
-import { Fragment, type ReactNode } from 'react';
+import { Fragment, type ReactNode, useContext } from 'react';
 import { Link } from 'react-router';
 import { CategoryName, useCategories } from '../categories/categories';
 import { ChannelName, useChannels } from '../channels/channels';
+import { KeyDatesOn } from '../keydates/KeyDateMark';
+import { KeyDateContext } from '../keydates/keyDates';
 import { cardKey, type PostTime } from '../lineup/cards';
 import type { Entry } from '../lineup/lineup';
 import { dropCell } from '../lineup/moving';
@@ -22,6 +24,7 @@ interface Props {
 /** A week: days across, a lane for each channel or category, posts by time. */
 export function Lanes({ monday, cards, lanes, only }: Props) {
   const { today, isShown, onChoose, begin } = useLook();
+  const { keyDates } = useContext(KeyDateContext);
   const days = Array.from({ length: 7 }, (_, i) => addDays(monday, i));
   const entries = cards.flatMap((c) => c.entries.filter(isShown));
   const rows = useRows(lanes, entries).filter((row) => only.length === 0 || only.includes(row.key));
@@ -58,6 +61,16 @@ export function Lanes({ monday, cards, lanes, only }: Props) {
           {day === today && <span className="sr-only"> (today)</span>}
         </div>
       ))}
+      {keyDates.length > 0 && (
+        <>
+          <span className="border-rule border-t py-1 text-faded text-sm">Key dates</span>
+          {days.map((day) => (
+            <div key={day} className="flex min-w-0 flex-col gap-px border-rule border-t border-l p-1">
+              <KeyDatesOn day={day} />
+            </div>
+          ))}
+        </>
+      )}
       {rows.map((row) => (
         <Fragment key={row.key}>
           <h3 className="border-rule border-t py-2 pr-2 font-text text-sm leading-snug">{row.label}</h3>

@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, ask, type Schemas } from '../api/client';
 import { refresh } from '../api/queries';
@@ -11,22 +11,7 @@ import { Popover } from '../ui/Popover';
 import { useWorkspacePath } from '../workspaces/workspace';
 import { useLook } from './look';
 
-export type Note = Schemas['NoteView'];
 type Span = Schemas['NoteSpan'];
-
-export function useNotes(from: string | null, to: string | null) {
-  const { id, path } = useWorkspacePath();
-  return useQuery({
-    queryKey: ['calendar', id, 'notes', from, to],
-    enabled: from !== null && to !== null,
-    queryFn: () =>
-      ask(
-        api.GET('/api/workspaces/{workspaceId}/calendar/notes', {
-          params: { path, query: { from: from ?? '', to: to ?? '' } },
-        }),
-      ),
-  });
-}
 
 function useWriteNote() {
   const { id, path } = useWorkspacePath();

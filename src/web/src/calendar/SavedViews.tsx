@@ -12,9 +12,9 @@ import { Popover } from '../ui/Popover';
 import { useWorkspaceLink, useWorkspacePath } from '../workspaces/workspace';
 
 /** What of the address says when, or what is open, and so isn't saved. */
-const passing = ['week', 'on', 'entry'];
+const passing = ['week', 'on', 'entry', 'date'];
 
-const savedQuery = (search: URLSearchParams) => {
+export const savedQuery = (search: URLSearchParams) => {
   const kept = new URLSearchParams(search);
   for (const name of passing) kept.delete(name);
   return kept.toString();

@@ -1,5 +1,6 @@
 import { Link } from 'react-router';
 import { colourOf, Monogram } from '../categories/categories';
+import { KeyDatesOn } from '../keydates/KeyDateMark';
 import type { PostTime } from '../lineup/cards';
 import { dropDay } from '../lineup/moving';
 import { addDays, clock, dayWords, monthWord, weekdayNames } from '../time/dates';
@@ -135,6 +136,7 @@ function DayCell({ day, isPale, isMonth, cards }: DayProps) {
           </Link>
         )}
       </div>
+      <KeyDatesOn day={day} />
       {isFull ? (
         <FullDay day={day} cards={cards} />
       ) : (

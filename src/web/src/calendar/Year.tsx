@@ -3,6 +3,7 @@ import { type MouseEvent, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, ask, type Schemas } from '../api/client';
 import { type Category, colourOf, Monogram, useCategories } from '../categories/categories';
+import { KeyDateRow } from '../keydates/KeyDateRow';
 import { addDays, mondayOf, monthWord, shortDay } from '../time/dates';
 import { Empty, Fetched, Renewing } from '../ui/States';
 import { useWorkspacePath } from '../workspaces/workspace';
@@ -98,6 +99,7 @@ function Ribbons({ from, to, today, weeks, categories }: RibbonsProps) {
           ))}
         </div>
         <span className="pl-3 text-faded text-sm">in the year</span>
+        <KeyDateRow mondays={mondays} />
         {rows.map(({ id, category, weeks: of }) => (
           <Ribbon
             key={id}

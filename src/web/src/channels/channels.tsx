@@ -40,6 +40,24 @@ export function useConnect() {
   });
 }
 
+/** Adds a channel kept by hand, or names one anew and keeps it again. */
+export function useKeepChannel(channel: string | null) {
+  const { id, path } = useWorkspacePath();
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (body: { name: string; handle: string }) =>
+      channel
+        ? ask(
+            api.PUT('/api/workspaces/{workspaceId}/channels/{id}/kept', {
+              params: { path: { ...path, id: channel } },
+              body,
+            }),
+          )
+        : ask(api.POST('/api/workspaces/{workspaceId}/channels/kept', { params: { path }, body })),
+    onSuccess: () => refresh(client, id, ['channels']),
+  });
+}
+
 /** Ends a channel's connection; its past stays. */
 export function useDisconnect(channel: Channel) {
   const { id, path } = useWorkspacePath();

@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import type { Schemas } from '../api/client';
+import { useChannel } from '../channels/channels';
 import { sentAddress, useMediaFacts } from '../media/media';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
@@ -14,7 +15,9 @@ interface Props {
 
 /** What the network takes from a person only: all of it to copy and to save, and what became of it. */
 export function PostedForm({ deliveryId, revision }: Props) {
-  const fields = useDelivery(deliveryId).data?.look?.fields;
+  const delivery = useDelivery(deliveryId).data;
+  const fields = delivery?.look?.fields;
+  const isKept = useChannel(delivery?.channelId ?? '')?.connection === 'keptByHand';
   const { posted, cancel } = useDeliveryActs(deliveryId, revision);
   const [address, setAddress] = useState('');
   const busy = posted.isPending || cancel.isPending;
@@ -28,13 +31,16 @@ export function PostedForm({ deliveryId, revision }: Props) {
           posted.mutate(address);
         }}
       >
-        <Field label="Once it is posted, its address there" hint="Open the post on the network and copy its address.">
+        <Field
+          label="Once it is posted, its address there"
+          hint={isKept ? 'Leave it empty where it has none.' : 'Open the post on the network and copy its address.'}
+        >
           {(id, below) => (
             <input
               id={id}
               aria-describedby={below}
               type="url"
-              required
+              required={!isKept}
               placeholder="https://"
               className="field"
               value={address}

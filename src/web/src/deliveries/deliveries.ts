@@ -92,6 +92,21 @@ export function useDeliveryActs(deliveryId: string, revision: number | null | un
       },
       onError: schedule,
     }),
+    takeDown: useMutation({
+      mutationFn: (byHand: boolean) =>
+        ask(api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/take-down', { ...params, body: { byHand } })),
+      onSuccess: async () => {
+        tell('It is taken down.');
+        await schedule();
+      },
+      onError: schedule,
+    }),
+    correct: useMutation({
+      mutationFn: (body: Schemas['CorrectRequest']) =>
+        ask(api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/correct', { ...params, body })),
+      onSuccess: done('It goes out again, corrected.'),
+      onError: schedule,
+    }),
     dismiss: useMutation({
       /** The rest of a delivery puts no post back into its line. */
       mutationFn: (_what: 'failure' | 'rest') =>

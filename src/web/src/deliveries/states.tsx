@@ -45,6 +45,7 @@ interface EntryLike {
   isWaiting?: boolean;
   isGiven?: boolean;
   isPicked?: boolean;
+  isTakenDown?: boolean;
 }
 
 /** What most of the weeks ahead are: what the rota would send as things stand. */
@@ -58,6 +59,7 @@ export function entryWord(entry: EntryLike): string {
   if (entry.kind === 'empty') return 'empty';
   if (entry.kind === 'projected' || !entry.state)
     return entry.isWaiting ? 'waiting for approval' : entry.isPicked ? 'picked' : entry.isGiven ? 'booked' : mayChange;
+  if (entry.isTakenDown) return 'taken down';
   if (entry.state === 'planned') return entry.origin.kind === 'exactTime' ? 'exact time' : 'scheduled';
   return words[entry.state];
 }

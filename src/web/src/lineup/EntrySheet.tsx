@@ -8,7 +8,9 @@ import { useDelivery, useDeliveryActs } from '../deliveries/deliveries';
 import { FoundForm } from '../deliveries/FoundForm';
 import { PostedForm } from '../deliveries/PostedForm';
 import { entryWord, failed } from '../deliveries/states';
+import { TakeDownPart } from '../deliveries/TakeDownPart';
 import { WhenForm } from '../deliveries/WhenForm';
+import { TiePart } from '../keydates/TiePart';
 import { PostLook, Preview } from '../posts/Preview';
 import { checkOf, type Post, useCheck, usePost } from '../posts/posts';
 import { EnterFigures } from '../results/EnterFigures';
@@ -127,6 +129,7 @@ function DeliveryPart({ entry, deliveryId }: { entry: Entry; deliveryId: string 
   const delivery = useDelivery(deliveryId);
   return (
     <>
+      {canMove(entry) && !failed(entry.state) && <TiePart deliveryId={deliveryId} date={entry.date} />}
       {canMove(entry) && <Move entry={entry} deliveryId={deliveryId} />}
       {entry.may.includes('sayWhatWasFound') && (
         <section className="border-rule border-t pt-4">
@@ -148,6 +151,9 @@ function DeliveryPart({ entry, deliveryId }: { entry: Entry; deliveryId: string 
       )}
       {entry.may.includes('countUnder') && delivery.data?.facts && (
         <CountsUnder deliveryId={deliveryId} revision={delivery.data.revision} facts={delivery.data.facts} />
+      )}
+      {(entry.may.includes('takeDown') || entry.may.includes('sendCorrected')) && (
+        <TakeDownPart deliveryId={deliveryId} />
       )}
       {delivery.data && <AttemptList attempts={delivery.data.attempts} />}
       {delivery.data?.figures && <FigureList figures={delivery.data.figures} at={delivery.data.figuresAt} />}

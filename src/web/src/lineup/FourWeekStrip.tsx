@@ -3,6 +3,9 @@ import { Link } from 'react-router';
 import { colourOf, useCategories } from '../categories/categories';
 import { useNeeds } from '../deliveries/needs';
 import { entryWord, failed } from '../deliveries/states';
+import { KindMark } from '../keydates/KeyDateMark';
+import { comingKey, type KeyDate, type KeyDateKind, useKeyDateKinds, useKeyDates } from '../keydates/keyDates';
+import { type Note, useNotes } from '../keydates/notes';
 import { useShortages } from '../rota/rota';
 import { addDays, clock, dayWords, mondayOf, monthWord, shortDay, weekdayOf, weekdayWord } from '../time/dates';
 import { Tip } from '../ui/Tip';
@@ -19,12 +22,24 @@ export function FourWeekStrip() {
   const today = useWorkspace().data?.today ?? null;
   const lineUp = useLineUp(today, today && addDays(today, days - 1));
   const byDay = useMemo(() => Map.groupBy(lineUp.data?.entries ?? [], (e) => e.date), [lineUp.data]);
+  const last = today && addDays(today, days - 1);
+  const keyDates = useKeyDates(today, last).data ?? [];
+  const notes = useNotes(today, last).data ?? [];
+  const kinds = new Map((useKeyDateKinds().data ?? []).map((k) => [k.id, k]));
   if (!today) return <div className="h-(--strip)" />;
   return (
     <nav aria-label="The next four weeks" className="flex h-(--strip) items-end gap-px">
       <Behind />
       {Array.from({ length: days }, (_, i) => addDays(today, i)).map((day) => (
-        <Day key={day} day={day} today={today} entries={byDay.get(day) ?? []} />
+        <Day
+          key={day}
+          day={day}
+          today={today}
+          entries={byDay.get(day) ?? []}
+          keyDates={keyDates.filter((k) => k.date <= day && day <= k.last)}
+          notes={notes.filter((n) => n.date === day)}
+          kinds={kinds}
+        />
       ))}
     </nav>
   );
@@ -65,17 +80,33 @@ function Behind() {
   );
 }
 
-function Day({ day, today, entries }: { day: string; today: string; entries: readonly Entry[] }) {
+interface DayProps {
+  day: string;
+  today: string;
+  entries: readonly Entry[];
+  keyDates: readonly KeyDate[];
+  /** Those that begin on the day. */
+  notes: readonly Note[];
+  kinds: ReadonlyMap<string, KeyDateKind>;
+}
+
+function Day({ day, today, entries, keyDates, notes, kinds }: DayProps) {
   const { to } = useWorkspacePath();
   const trouble = entries.filter((e) => failed(e.state) && !e.dealtWith).length;
   const empty = entries.filter((e) => e.kind === 'empty' && e.categoryId).length;
   const full = entries.filter((e) => e.kind !== 'empty').length;
   const startsWeek = weekdayOf(day) === 1;
-  const words = [`${full} to send`, empty > 0 && `${empty} empty`, trouble > 0 && `${trouble} failed`]
+  const words = [
+    `${full} to send`,
+    empty > 0 && `${empty} empty`,
+    trouble > 0 && `${trouble} failed`,
+    ...keyDates.map((k) => k.title),
+    notes.length > 0 && 'a note',
+  ]
     .filter(Boolean)
     .join(', ');
   return (
-    <Tip content={<DayList day={day} entries={entries} />}>
+    <Tip content={<DayList day={day} entries={entries} keyDates={keyDates} notes={notes} kinds={kinds} />}>
       <Link
         ref={dropDay(day)}
         to={to(`calendar?week=${mondayOf(day)}`)}
@@ -83,6 +114,14 @@ function Day({ day, today, entries }: { day: string; today: string; entries: rea
         aria-label={`${dayWords(day)}: ${words}`}
         className={`group flex h-full min-w-0 flex-1 flex-col justify-end ${startsWeek ? 'border-rule-strong border-l pl-px' : ''} hover:bg-wash data-over:bg-dawn-wash`}
       >
+        {(keyDates.length > 0 || notes.length > 0) && (
+          <span aria-hidden="true" className="flex h-3 gap-px overflow-hidden px-0.5 text-[0.6rem] leading-none">
+            {keyDates.slice(0, 2).map((k) => (
+              <KindMark key={comingKey(k)} kind={kinds.get(k.kindId)} />
+            ))}
+            {notes.length > 0 && <span className="ml-auto text-dawn">¶</span>}
+          </span>
+        )}
         <span className="flex flex-1 flex-col-reverse gap-[1.5px] overflow-hidden px-0.5 pb-0.5">
           {entries.slice(0, mostTicks).map((entry) => (
             <DeliveryTick key={entry.key} entry={entry} />
@@ -126,12 +165,22 @@ function DeliveryTick({ entry }: { entry: Entry }) {
   );
 }
 
-function DayList({ day, entries }: { day: string; entries: readonly Entry[] }) {
+function DayList({ day, entries, keyDates, notes, kinds }: Omit<DayProps, 'today'>) {
   return (
     <div className="w-64">
       <b className="font-head">
         {weekdayWord(day)} {shortDay(day)}
       </b>
+      {keyDates.map((k) => (
+        <p key={comingKey(k)} className="flex gap-1.5">
+          <KindMark kind={kinds.get(k.kindId)} /> {k.title}
+        </p>
+      ))}
+      {notes.map((n) => (
+        <p key={n.id} className="line-clamp-2 text-dawn">
+          {n.text}
+        </p>
+      ))}
       {entries.length === 0 && <p className="text-faded">Nothing planned.</p>}
       <ul>
         {entries.slice(0, 10).map((entry) => (

@@ -1,5 +1,6 @@
 import { Link } from 'react-router';
 import { useNeeds } from '../deliveries/needs';
+import { KeyDateNotes } from '../keydates/KeyDateNotes';
 import { EntrySheet } from '../lineup/EntrySheet';
 import { LineUpList } from '../lineup/LineUpList';
 import { WorkspaceMark } from '../media/WorkspaceMark';
@@ -45,7 +46,10 @@ export function OverviewToday({ workspace, overview, open, onOpen }: Props) {
         <span className="ml-auto font-normal font-text text-faded text-sm">{zoneWords(lineUp.zone)}</span>
       </h2>
       <div className="grid grid-cols-[minmax(0,5fr)_minmax(0,7fr)] gap-12">
-        <div>{(failed > 0 || counts.length > 0) && <Needs />}</div>
+        <div>
+          <KeyDateNotes />
+          {(failed > 0 || counts.length > 0) && <Needs />}
+        </div>
         <div>
           {left.length === 0 ? (
             <p className="text-faded">

@@ -1,9 +1,11 @@
 import { useMemo } from 'react';
-import { Link } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { type Look, LookContext, usualParts } from '../calendar/look';
 import { PostCard } from '../calendar/PostCard';
 import { useCategories } from '../categories/categories';
 import { useChannels } from '../channels/channels';
+import { KeyDatesOn } from '../keydates/KeyDateMark';
+import { KeyDateContext, useKeyDateKinds } from '../keydates/keyDates';
 import { cardsOf } from '../lineup/cards';
 import { EntrySheet } from '../lineup/EntrySheet';
 import { WorkspaceMark } from '../media/WorkspaceMark';
@@ -28,6 +30,10 @@ export function OverviewWeek({ workspace, overview, monday, open, onOpen }: Prop
   const categories = useCategories().data;
   const channels = useChannels().data;
   const cards = useMemo(() => Map.groupBy(cardsOf(lineUp.entries), (c) => c.date), [lineUp.entries]);
+  const navigate = useNavigate();
+  const kinds = new Map((useKeyDateKinds().data ?? []).map((k) => [k.id, k]));
+  const openKeyDate = (key: string) =>
+    navigate(`/w/${workspace.slug}/calendar?week=${monday}&date=${encodeURIComponent(key)}`);
   const look: Look = {
     today: lineUp.today,
     parts,
@@ -44,47 +50,53 @@ export function OverviewWeek({ workspace, overview, monday, open, onOpen }: Prop
       date >= lineUp.today && workspace.rights.includes('write') ? `/w/${workspace.slug}/posts/new?date=${date}` : null,
   };
   return (
-    <LookContext.Provider value={look}>
-      <section
-        aria-label={workspace.name}
-        data-workspace={workspace.slug}
-        className="grid grid-cols-[11rem_repeat(7,minmax(0,1fr))]"
-      >
-        <h2
-          className="border-rule border-t border-l-[5px] py-2 pr-2 pl-2 font-text text-base leading-snug"
-          style={{ borderLeftColor: `var(--${workspace.colour})` }}
+    <KeyDateContext.Provider value={{ keyDates: overview.keyDates, kinds, onOpen: openKeyDate }}>
+      <LookContext.Provider value={look}>
+        <section
+          aria-label={workspace.name}
+          data-workspace={workspace.slug}
+          className="grid grid-cols-[11rem_repeat(7,minmax(0,1fr))]"
         >
-          <Link to={`/w/${workspace.slug}/calendar?week=${monday}`} className="flex items-start gap-2 hover:underline">
-            <WorkspaceMark workspace={workspace} />
-            {workspace.name}
-          </Link>
-          <span className="font-normal text-faded text-sm">{zoneWords(lineUp.zone)}</span>
-        </h2>
-        {Array.from({ length: 7 }, (_, i) => addDays(monday, i)).map((day) => {
-          const write = look.begin(day);
-          return (
-            <div
-              key={day}
-              data-cell={day}
-              className={`group flex min-h-16 min-w-0 flex-col gap-px border-rule border-t border-l p-1 ${day === lineUp.today ? 'bg-dawn-wash/45' : ''}`}
+          <h2
+            className="border-rule border-t border-l-[5px] py-2 pr-2 pl-2 font-text text-base leading-snug"
+            style={{ borderLeftColor: `var(--${workspace.colour})` }}
+          >
+            <Link
+              to={`/w/${workspace.slug}/calendar?week=${monday}`}
+              className="flex items-start gap-2 hover:underline"
             >
-              {cards.get(day)?.map((card) => (
-                <PostCard key={card.key} card={card} />
-              ))}
-              {write && (
-                <Link
-                  to={write}
-                  aria-label={`Write a post for ${workspace.name} on ${dayWords(day)}`}
-                  className="mt-auto inline-flex min-h-[24px] items-center justify-center rounded-sm text-faded focus-visible:opacity-100 group-hover:opacity-100 opacity-0 pointer-coarse:opacity-100 hover:bg-wash"
-                >
-                  +
-                </Link>
-              )}
-            </div>
-          );
-        })}
-      </section>
-      <EntrySheet entries={lineUp.entries} chosen={open} onChoose={onOpen} onClose={() => onOpen(null)} />
-    </LookContext.Provider>
+              <WorkspaceMark workspace={workspace} />
+              {workspace.name}
+            </Link>
+            <span className="font-normal text-faded text-sm">{zoneWords(lineUp.zone)}</span>
+          </h2>
+          {Array.from({ length: 7 }, (_, i) => addDays(monday, i)).map((day) => {
+            const write = look.begin(day);
+            return (
+              <div
+                key={day}
+                data-cell={day}
+                className={`group flex min-h-16 min-w-0 flex-col gap-px border-rule border-t border-l p-1 ${day === lineUp.today ? 'bg-dawn-wash/45' : ''}`}
+              >
+                <KeyDatesOn day={day} />
+                {cards.get(day)?.map((card) => (
+                  <PostCard key={card.key} card={card} />
+                ))}
+                {write && (
+                  <Link
+                    to={write}
+                    aria-label={`Write a post for ${workspace.name} on ${dayWords(day)}`}
+                    className="mt-auto inline-flex min-h-[24px] items-center justify-center rounded-sm text-faded focus-visible:opacity-100 group-hover:opacity-100 opacity-0 pointer-coarse:opacity-100 hover:bg-wash"
+                  >
+                    +
+                  </Link>
+                )}
+              </div>
+            );
+          })}
+        </section>
+        <EntrySheet entries={lineUp.entries} chosen={open} onChoose={onOpen} onClose={() => onOpen(null)} />
+      </LookContext.Provider>
+    </KeyDateContext.Provider>
   );
 }

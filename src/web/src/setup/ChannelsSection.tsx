@@ -8,6 +8,7 @@ import { Sheet } from '../ui/Sheet';
 import { Fetched } from '../ui/States';
 import { ChannelForm } from './ChannelForm';
 import { ChannelGroupsSection } from './ChannelGroupsSection';
+import { KeptChannelForm } from './KeptChannelForm';
 import { PauseButton } from './PauseButton';
 
 export function ChannelsSection() {
@@ -16,6 +17,8 @@ export function ChannelsSection() {
   const connect = useConnect();
   const { trouble } = useNotices();
   const [open, setOpen] = useState<Channel | null>(null);
+  /** Null: a new one; undefined: none is open. */
+  const [kept, setKept] = useState<Channel | null | undefined>(undefined);
   const start = (network: string) => connect.mutate(network, { onError: (error) => trouble(wordsOf(error)) });
   return (
     <section aria-labelledby="channels" className="max-w-3xl">
@@ -33,6 +36,7 @@ export function ChannelsSection() {
                   channel={channel}
                   onConnect={() => start(channel.network)}
                   onChange={() => setOpen(channel)}
+                  onKept={() => setKept(channel)}
                 />
               ))}
             </ul>
@@ -40,13 +44,23 @@ export function ChannelsSection() {
         )}
       </Fetched>
       <div className="mt-3 flex flex-wrap gap-2">
-        {networks.data?.map((network) => (
-          <Button key={network.key} disabled={connect.isPending} onClick={() => start(network.key)}>
-            <NetworkMark network={network.key} /> Connect a channel on {network.name}
-          </Button>
-        ))}
+        {networks.data
+          ?.filter((network) => !network.keptByHand)
+          .map((network) => (
+            <Button key={network.key} disabled={connect.isPending} onClick={() => start(network.key)}>
+              <NetworkMark network={network.key} /> Connect a channel on {network.name}
+            </Button>
+          ))}
+        <Button onClick={() => setKept(null)}>Keep a channel by hand</Button>
       </div>
       <ChannelGroupsSection />
+      <Sheet
+        open={kept !== undefined}
+        title={kept?.name ?? 'A channel kept by hand'}
+        onClose={() => setKept(undefined)}
+      >
+        {kept !== undefined && <KeptChannelForm key={kept?.id} channel={kept} onDone={() => setKept(undefined)} />}
+      </Sheet>
       <Sheet open={open !== null} title={open?.name ?? ''} onClose={() => setOpen(null)}>
         {open && <ChannelForm key={open.id} channel={open} onDone={() => setOpen(null)} />}
       </Sheet>
@@ -58,9 +72,17 @@ const standings: Record<Channel['connection'], { word: string; tone: string }> =
   connected: { word: 'Connected', tone: 'text-good' },
   needsReconnection: { word: 'Not connected', tone: 'font-semibold text-bad' },
   disconnected: { word: 'Disconnected', tone: 'text-faded' },
+  keptByHand: { word: 'Kept by hand', tone: 'text-dawn' },
 };
 
-function Line({ channel, onConnect, onChange }: { channel: Channel; onConnect: () => void; onChange: () => void }) {
+interface LineProps {
+  channel: Channel;
+  onConnect: () => void;
+  onChange: () => void;
+  onKept: () => void;
+}
+
+function Line({ channel, onConnect, onChange, onKept }: LineProps) {
   const network = useNetwork(channel.network);
   const { word, tone } = standings[channel.connection];
   return (
@@ -68,15 +90,21 @@ function Line({ channel, onConnect, onChange }: { channel: Channel; onConnect: (
       <span className="min-w-0 flex-1">
         <ChannelName id={channel.id} className="font-medium" />
         <span className="block text-faded text-sm">
-          @{channel.handle} on {network?.name}
+          {network?.keptByHand ? channel.handle || 'Kept by hand' : `@${channel.handle} on ${network?.name}`}
         </span>
         {channel.connectionTrouble && <span className="block text-bad text-sm">{channel.connectionTrouble}</span>}
       </span>
       <span className={tone}>{word}</span>
-      {channel.connection !== 'connected' && (
-        <Button variant={channel.connection === 'needsReconnection' ? 'primary' : 'plain'} onClick={onConnect}>
-          Connect again
+      {network?.keptByHand ? (
+        <Button aria-label={`Name ${channel.name} anew`} onClick={onKept}>
+          {channel.connection === 'disconnected' ? 'Keep it again' : 'Name it anew'}
         </Button>
+      ) : (
+        channel.connection !== 'connected' && (
+          <Button variant={channel.connection === 'needsReconnection' ? 'primary' : 'plain'} onClick={onConnect}>
+            Connect again
+          </Button>
+        )
       )}
       <PauseButton what="channel" target={channel.id} name={channel.name} />
       <Button aria-label={`Change ${channel.name}`} onClick={onChange}>

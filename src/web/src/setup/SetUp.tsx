@@ -2,14 +2,16 @@ import { useSearchParams } from 'react-router';
 import { type Tab, Tabs } from '../ui/Tabs';
 import { CategoriesSection } from './CategoriesSection';
 import { ChannelsSection } from './ChannelsSection';
+import { KeyDatesSection } from './KeyDatesSection';
 import { TokensSection } from './TokensSection';
 import { WorkspaceSection } from './WorkspaceSection';
 
-type Part = 'channels' | 'categories' | 'time' | 'tokens';
+type Part = 'channels' | 'categories' | 'dates' | 'time' | 'tokens';
 
 const parts: readonly Tab<Part>[] = [
   { value: 'channels', label: 'Channels', content: <ChannelsSection /> },
   { value: 'categories', label: 'Categories', content: <CategoriesSection /> },
+  { value: 'dates', label: 'Key dates', content: <KeyDatesSection /> },
   { value: 'time', label: 'Name and time', content: <WorkspaceSection /> },
   { value: 'tokens', label: 'Tokens for scripts', content: <TokensSection /> },
 ];

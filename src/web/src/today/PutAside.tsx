@@ -9,6 +9,7 @@ const titles: Record<PutAsideNeed['work'], string> = {
   figures: 'Figures can’t be read',
   audiences: 'Followers online can’t be read',
   outside: 'What is posted on the channel itself can’t be read',
+  calendars: 'A calendar can’t be read',
   tidying: 'Old files aren’t cleared',
 };
 

@@ -8,6 +8,7 @@ import { PostedForm } from '../deliveries/PostedForm';
 import { RestForm } from '../deliveries/RestForm';
 import { stateWord } from '../deliveries/states';
 import { WhenForm } from '../deliveries/WhenForm';
+import { KeyDateNotes } from '../keydates/KeyDateNotes';
 import { EntrySheet } from '../lineup/EntrySheet';
 import { LineUpList } from '../lineup/LineUpList';
 import { useLineUp } from '../lineup/lineup';
@@ -32,6 +33,7 @@ export function Today() {
         <h1 className="mb-3">What needs you</h1>
         <Connections />
         <PutAside />
+        <KeyDateNotes />
         <Waiting />
         <Fetched query={needs} what="what needs you">
           {(list) =>
