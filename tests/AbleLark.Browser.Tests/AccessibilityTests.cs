@@ -53,6 +53,7 @@ public sealed class AccessibilityTests(WebInstallation web) : IClassFixture<WebI
             ("results?by=outside", "What was posted on the channels themselves"),
             ("set-up", "Connect a channel on Jot"),
             ("set-up?part=categories", "Add a category"),
+            ("set-up?part=dates", "Read from other calendars"),
             ("set-up?part=time", "Time zone"),
         ];
         foreach ((string path, string words) in views)

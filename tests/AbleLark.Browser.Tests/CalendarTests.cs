@@ -135,6 +135,81 @@ public sealed class CalendarTests(WebInstallation web) : IClassFixture<WebInstal
         Assert.Empty(page.Complaints());
     }
 
+    [Fact]
+    public async Task A_key_date_is_put_on_the_calendar_and_what_stands_relative_to_it_moves_along()
+    {
+        string channels = await FillAsync();
+        using Page page = new(_installation.Address);
+        page.SignInAs(_installation.Ada);
+        page.ReduceMotion();
+        List<string> broken = [];
+        page.Go("/w/harbour/set-up?part=dates");
+        page.Press("Add a kind");
+        page.Fill("Name of the kind", "Regattas");
+        page.Fill("Mark", "R");
+        page.Press("Add the kind");
+        page.Until(() => page.Count("[data-kind=Regattas]") == 1, "the kind");
+
+        page.Go($"/w/harbour/calendar?view=fortnight&on={Iso(Monday)}&channel={channels}");
+        page.Press("Add a key date");
+        page.Fill("What it is", "Harbour regatta");
+        page.Fill("Date", "8 Sept 2029\t");
+        page.Choose("Comes again", "Every month on the second Sat");
+        page.Tick("Somebody has to do something then");
+        broken.AddRange(Axe.Broken(page, "a new key date"));
+        page.Press("Put it on the calendar");
+        InCell(page, Monday.PlusDays(5), "Harbour regatta");
+        broken.AddRange(Axe.Broken(page, "key dates in a fortnight"));
+
+        // Wednesday's post stands three days before Saturday, and follows when that goes to Sunday.
+        page.Run("arguments[0].click()", page.Driver.FindElement(Card("Whiting")));
+        page.Choose("Stands relative to", "Harbour regatta, 8 Sept: 3 days before");
+        page.See("It moves with the key date from now on.");
+        page.PressCss($"{CellCss(Monday.PlusDays(5))} [data-key-date='Harbour regatta']");
+        page.See("One delivery to come.");
+        page.Press("Move just this one");
+        page.Fill("This time, on", "9 Sept 2029\t");
+        page.Press("Move just this one");
+        InCell(page, Monday.PlusDays(6), "Harbour regatta");
+        page.See("It has moved, and these haven’t followed");
+        page.See("Wed 5 Sept → Thu 6 Sept, 11:45");
+        broken.AddRange(Axe.Broken(page, "what hasn't followed"));
+        page.Press("Move it along");
+        page.See("One delivery moved along.");
+        InCell(page, Monday.PlusDays(3), "Whiting");
+        page.Press("It is done");
+        page.See("Done, and said so.");
+
+        // A post is begun so many days from it, at the desk.
+        page.Fill("Days", "2");
+        page.Press("Write one for Fri 7 Sept");
+        page.Until(() => page.Count("[data-when=time]") == 1, "the desk with its time");
+        page.See("Harbour regatta, 9 Sept: 2 days before");
+
+        // What is shown goes into another calendar, until its address is revoked.
+        page.Go($"/w/harbour/calendar?view=month&on={Iso(Monday)}&channel={channels}");
+        page.Press("For other calendars ▾");
+        page.Fill("Or as a secret address, for", "Ada's phone");
+        page.Press("Make the address");
+        page.Until(() => page.Count("[data-feed]") == 1, "the address");
+        using HttpClient phone = new();
+        string feed = page.TextOf("[data-feed]");
+        Assert.StartsWith("BEGIN:VCALENDAR", await phone.GetStringAsync(new Uri(feed)), StringComparison.Ordinal);
+        page.Go("/w/harbour/set-up?part=dates");
+        page.PressCss("[aria-label=\"Revoke the address Ada's phone\"]");
+        page.See("The address is revoked: it gives nothing any more.");
+        using HttpResponseMessage gone = await phone.GetAsync(new Uri(feed));
+        Assert.Equal(System.Net.HttpStatusCode.NotFound, gone.StatusCode);
+
+        page.Go("/w/harbour/set-up");
+        page.Press("Keep a channel by hand");
+        page.Fill("Name of the channel", "Tide letter");
+        page.Press("Keep the channel");
+        page.See("Tide letter");
+        Assert.True(broken.Count == 0, string.Join('\n', broken));
+        Assert.Empty(page.Complaints());
+    }
+
     /// <summary>Three posts in a week, two of them on both of two channels; returns the channels, for the address.</summary>
     private async Task<string> FillAsync()
     {

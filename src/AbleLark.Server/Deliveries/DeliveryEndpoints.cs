@@ -183,7 +183,7 @@ public static class DeliveryEndpoints
         // What has no approval waits for it at its new time as well.
         fresh.WaitOrGo(post, await db.Channels.SingleAsync(c => c.WorkspaceId == workspaceId && c.Id == old.ChannelId, cancellation));
         db.Deliveries.Add(fresh);
-        if (await db.KeyDateTies.SingleOrDefaultAsync(t => t.WorkspaceId == workspaceId && t.DeliveryId == id, cancellation) is { } tie)
+        if (await db.TieOfAsync(workspaceId, id, cancellation) is { } tie)
         {
             db.KeyDateTies.Remove(tie);
             db.KeyDateTies.Add(tie.On(fresh));

@@ -5,6 +5,7 @@ using AbleLark.Core.KeyDates;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Data.Deliveries;
 using AbleLark.Server.KeyDates;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Time;
@@ -130,17 +131,7 @@ public sealed class DemoKeyDates(LarkDb db, CalendarSources sources)
         {
             Delivery delivery = PostPlanning.New(workspace, post.Id, channel.Id, at, post.FitOn(channel)!.FirstWording!.Value);
             db.Deliveries.Add(delivery);
-            db.KeyDateTies.Add(
-                new()
-                {
-                    WorkspaceId = workspace.Id,
-                    Id = Id<KeyDateTie>.New(),
-                    DeliveryId = delivery.Id,
-                    KeyDateId = keyDate.Id,
-                    Occurrence = keyDate.Date,
-                    Stood = keyDate.Date,
-                }
-            );
+            db.Tie(delivery, keyDate.At(keyDate.Date, workspace.Zone)!);
         }
         await db.SaveChangesAsync(cancellation);
     }

@@ -3,6 +3,7 @@ using AbleLark.Core.Deliveries;
 using AbleLark.Core.KeyDates;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Data.Deliveries;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Deliveries;
@@ -114,7 +115,7 @@ public static class FollowEndpoints
     private static async Task<TieView?> ShowTieAsync(Id<Workspace> workspaceId, Id<Delivery> id, LarkDb db, CancellationToken cancellation)
     {
         Delivery delivery = await DeliveryEndpoints.FindToActAsync(workspaceId, id, null, db, cancellation);
-        if (await TieOfAsync(workspaceId, id, db, cancellation) is not { } tie)
+        if (await db.TieOfAsync(workspaceId, id, cancellation) is not { } tie)
             return null;
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         return View(delivery, tie, await KeyDateEndpoints.FindAsync(workspaceId, tie.KeyDateId, db, cancellation), workspace);
@@ -139,7 +140,7 @@ public static class FollowEndpoints
             throw ProblemException.Conflict(
                 $"It can’t move any more, so it can’t follow: it is {DeliveryEndpoints.Words(delivery.State)}."
             );
-        KeyDateTie? before = await TieOfAsync(workspaceId, id, db, cancellation);
+        KeyDateTie? before = await db.TieOfAsync(workspaceId, id, cancellation);
         Instant now = await clock.NowAsync(cancellation);
         Data.History.ChangeSet act;
         if (edit.KeyDateId is not { } keyDateId)
@@ -150,39 +151,16 @@ public static class FollowEndpoints
         }
         else
         {
-            KeyDate keyDate = await KeyDateEndpoints.FindAsync(workspaceId, keyDateId, db, cancellation);
-            if ((keyDate.Rule is null ? keyDate.Date : edit.Occurrence) is not { } occurrence)
-                throw ProblemException.BadInput("It comes again and again: say which of its dates is meant.");
-            if (keyDate.At(occurrence, workspace.Zone) is not { } coming)
-                throw ProblemException.NotFound("This date of it");
-            act = db.BeginAct(workspaceId, http.PersonId(), now, $"Put a delivery relative to “{keyDate.Title}”");
-            if (before is not null)
-                (before.KeyDateId, before.Occurrence, before.Stood) = (keyDateId, occurrence, coming.Date);
-            else
-                db.KeyDateTies.Add(
-                    new()
-                    {
-                        WorkspaceId = workspaceId,
-                        Id = Id<KeyDateTie>.New(),
-                        DeliveryId = id,
-                        KeyDateId = keyDateId,
-                        Occurrence = occurrence,
-                        Stood = coming.Date,
-                    }
-                );
+            KeyDateComing coming =
+                await db.ComingOfAsync(workspace, keyDateId, edit.Occurrence, cancellation)
+                ?? throw ProblemException.NotFound("This key date, on that date");
+            act = db.BeginAct(workspaceId, http.PersonId(), now, $"Put a delivery relative to “{coming.KeyDate.Title}”");
+            db.Tie(delivery, coming, before);
         }
         await db.SaveChangesAsync(cancellation);
         await transaction.CommitAsync(cancellation);
         return new(act.Id.Value);
     }
-
-    /// <summary>What a delivery stands relative to; null: nothing.</summary>
-    internal static Task<KeyDateTie?> TieOfAsync(
-        Id<Workspace> workspace,
-        Id<Delivery> delivery,
-        LarkDb db,
-        CancellationToken cancellation
-    ) => db.KeyDateTies.SingleOrDefaultAsync(t => t.WorkspaceId == workspace && t.DeliveryId == delivery, cancellation);
 
     private static TieView View(Delivery delivery, KeyDateTie tie, KeyDate keyDate, Workspace workspace) =>
         new(

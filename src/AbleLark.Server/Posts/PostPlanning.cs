@@ -2,11 +2,13 @@ using AbleLark.Core;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.KeyDates;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Data.Deliveries;
 using AbleLark.Server.Access;
 using AbleLark.Server.Categories;
 using AbleLark.Server.Problems;
@@ -92,6 +94,14 @@ public static class PostPlanning
                 $"“{post.Title}” waits for approval, so it can't go out now. Give it a time, or have it approved first."
             );
         db.Deliveries.AddRange(planned);
+        if (request.KeyDateId is { } keyDate)
+        {
+            KeyDateComing coming =
+                await db.ComingOfAsync(workspace, keyDate, request.Occurrence, cancellation)
+                ?? throw ProblemException.NotFound("This key date, on that date");
+            foreach (Delivery delivery in planned)
+                db.Tie(delivery, coming);
+        }
         await db.SaveChangesAsync(cancellation);
         await transaction.CommitAsync(cancellation);
         return new([.. planned.Select(View)], leftOut, act.Id.Value);

@@ -5,6 +5,7 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Findings;
+using AbleLark.Core.KeyDates;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
@@ -157,7 +158,15 @@ public sealed record PostDelivery(
 /// <summary>An exact time for a post, in the workspace's zone.</summary>
 /// <param name="Date">Null, together with the time: now.</param>
 /// <param name="Channels">Empty takes the post's own channels that can take it.</param>
-public sealed record PlanRequest(LocalDate? Date, LocalTime? Time, IReadOnlyList<Id<Channel>>? Channels);
+/// <param name="KeyDateId">A key date that they stand relative to, and move with; null: none.</param>
+/// <param name="Occurrence">Which coming of it.</param>
+public sealed record PlanRequest(
+    LocalDate? Date,
+    LocalTime? Time,
+    IReadOnlyList<Id<Channel>>? Channels,
+    Id<KeyDate>? KeyDateId = null,
+    LocalDate? Occurrence = null
+);
 
 /// <param name="LeftOut">Channels that can't take the post, and why.</param>
 public sealed record PlanResult(IReadOnlyList<PostDelivery> Planned, IReadOnlyList<string> LeftOut, Guid ChangeSetId);

@@ -183,20 +183,17 @@ public sealed class KeyDateTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
         foreach ((string title, int day) in new[] { ("A", 10), ("B", 12) })
         {
             Guid post = (await _ada.PostAsync(category, $"Doubted {title}")).Id();
-            JsonElement planned = await _ada.PostAsync(
+            await _ada.PostAsync(
                 $"posts/{post}/deliveries",
                 new
                 {
                     date = Date(today.PlusDays(day)),
                     time = "10:00:00",
                     channels = new[] { channel },
+                    keyDateId = title == "A" ? fair : (Guid?)null,
+                    occurrence = Date(today.PlusDays(10)),
                 }
             );
-            if (title == "A")
-                await _ada.PutAsync(
-                    $"deliveries/{planned.List("planned").Single().Id()}/key-date",
-                    new { keyDateId = fair, occurrence = Date(today.PlusDays(10)) }
-                );
         }
         JsonElement moved = await _ada.PutAsync(
             $"key-dates/{fair}/comings/{Date(today.PlusDays(10))}",

@@ -8921,6 +8921,10 @@ export interface components {
             /** Format: time */
             time: null | string;
             channels: null | string[];
+            /** Format: uuid */
+            keyDateId?: null | string;
+            /** Format: date */
+            occurrence?: null | string;
         };
         PlanResult: {
             planned: components["schemas"]["PostDelivery"][];

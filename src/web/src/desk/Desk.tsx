@@ -26,6 +26,7 @@ import { useFit } from './useFit';
 import { VariantRow } from './VariantRow';
 import { WhenBar } from './WhenBar';
 import { WordingsCompared, WordingTabs } from './Wordings';
+import type { Given } from './when';
 
 /** One post in full: what all channels share, what each network gets, and when it goes out. */
 export function PostDesk() {
@@ -108,7 +109,7 @@ const copyOf = (post: Post): PostEdit => ({ ...editOf(post), title: `${post.titl
 function whenOf(search: URLSearchParams) {
   const date = readDate(search.get('date'));
   const time = search.get('time') ?? '';
-  return date ? { date, time: /^\d\d:\d\d$/.test(time) ? time : '09:00' } : null;
+  return date ? { date, time: /^\d\d:\d\d$/.test(time) ? time : '09:00', keyDate: search.get('keyDate') ?? '' } : null;
 }
 
 function NoCategories() {
@@ -133,7 +134,7 @@ interface DeskProps {
   blank: PostEdit;
   /** What a new post is kept under in the browser, until it is saved. */
   name?: string;
-  first: { date: string; time: string } | null;
+  first: Given | null;
   onCreated: (id: string) => void;
 }
 

@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { useCategories } from '../categories/categories';
 import { ChannelChoice } from '../channels/channels';
+import { TieSelect } from '../keydates/TieSelect';
 import type { Post, PostEdit } from '../posts/posts';
 import { useBooking } from '../posts/posts';
 import { GoodHours } from '../rota/GoodHours';
@@ -15,7 +16,7 @@ import { useWorkspace, useWorkspaceLink, useWorkspacePath } from '../workspaces/
 import { BookedPlaces } from './BookedPlaces';
 import { channelCount, type Reach } from './reach';
 import { ownPlaces, useAct } from './useAct';
-import { actWords, hindrance, type Prospect, type When, type WhenKind, whenWords } from './when';
+import { actWords, type Given, hindrance, type Prospect, type When, type WhenKind, whenWords } from './when';
 
 interface Props {
   edit: PostEdit;
@@ -25,7 +26,7 @@ interface Props {
   reach: Reach;
   saveWith: (part: Partial<PostEdit>) => Promise<Post>;
   /** A time that was chosen before the desk was opened. */
-  first: { date: string; time: string } | null;
+  first: Given | null;
 }
 
 const all: readonly WhenKind[] = ['rotation', 'firstFree', 'veryNext', 'time', 'now', 'draft'];
@@ -41,16 +42,17 @@ export function WhenBar({ edit, post, hasContent, reach, saveWith, first }: Prop
   const [at, setAt] = useState(first);
   const [only, setOnly] = useState<string[] | null>(null);
   const today = workspace?.today ?? '';
-  const { date, time } = at ?? { date: today && addDays(today, 1), time: '09:00' };
-  const when: When = kind === 'time' ? { kind, date, time } : { kind };
+  const given = at ?? { date: today && addDays(today, 1), time: '09:00', keyDate: '' };
+  const { date, time } = given;
+  const when: When = kind === 'time' ? { kind, ...given } : { kind };
   const books = kind === 'firstFree' || kind === 'veryNext';
   const booking = useBooking(books ? (post?.id ?? null) : null, kind === 'veryNext' ? 'veryNext' : 'firstFree');
   const asks =
     !rights.includes('approve') ||
     edit.stage === 'waitingForApproval' ||
     categories.some((c) => c.needsApproval && (c.id === edit.categoryId || edit.furtherCategories?.includes(c.id)));
-  const given = kind === 'time' || kind === 'now';
-  const able = reach.able.filter((g) => !given || only === null || only.includes(g.channel.id));
+  const isExact = kind === 'time' || kind === 'now';
+  const able = reach.able.filter((g) => !isExact || only === null || only.includes(g.channel.id));
   const prospect: Prospect = {
     when,
     able: able.length,
@@ -67,7 +69,7 @@ export function WhenBar({ edit, post, hasContent, reach, saveWith, first }: Prop
     if (!may || pressed.current) return;
     pressed.current = true;
     act.mutate(
-      { when, only: given && only ? able.map((g) => g.channel.id) : null },
+      { when, only: isExact && only ? able.map((g) => g.channel.id) : null },
       { onSettled: () => (pressed.current = false) },
     );
   };
@@ -82,8 +84,8 @@ export function WhenBar({ edit, post, hasContent, reach, saveWith, first }: Prop
     else if (actedOn.current === null) actedOn.current = edit;
     else if (changedSince(actedOn.current, edit)) reset();
   }, [act.isSuccess, edit, reset]);
-  const choose = (chosen: { date: string; time: string }) => {
-    setAt(chosen);
+  const choose = (chosen: Partial<Given>) => {
+    setAt({ ...given, ...chosen });
     reset();
   };
 
@@ -95,16 +97,17 @@ export function WhenBar({ edit, post, hasContent, reach, saveWith, first }: Prop
     >
       {kind === 'time' && (
         <div className="mb-2 flex flex-wrap items-end gap-x-4 gap-y-1.5">
-          <DateField aria-label="Date" today={today} value={date} onChange={(d) => choose({ date: d, time })} />
-          <TimeField aria-label="Time" value={time} onChange={(t) => choose({ date, time: t })} />
+          <DateField aria-label="Date" today={today} value={date} onChange={(d) => choose({ date: d })} />
+          <TimeField aria-label="Time" value={time} onChange={(t) => choose({ time: t })} />
           <div className="max-md:hidden">
             <GoodHours
               channels={reach.goals.map((g) => g.channel.id)}
               date={date}
               time={time}
-              onTime={(t) => choose({ date, time: t })}
+              onTime={(t) => choose({ time: t })}
             />
           </div>
+          <TieSelect date={date} value={given.keyDate} onChange={(keyDate) => choose({ keyDate })} />
         </div>
       )}
       {books && post && booking.data && !isDone && (
@@ -141,7 +144,7 @@ export function WhenBar({ edit, post, hasContent, reach, saveWith, first }: Prop
           ))}
         </div>
         <div className="ml-auto flex flex-wrap items-center justify-end gap-x-3 gap-y-1">
-          {given && !isDone && reach.able.length > 1 && (
+          {isExact && !isDone && reach.able.length > 1 && (
             <Popover
               label="Only to these"
               trigger={

@@ -91,7 +91,7 @@ test('a part is split where the caret is and joined again, with its pictures', (
 });
 
 test('the button says what it will do, and what stands in the way', () => {
-  const time = { kind: 'time', date: '2026-12-03', time: '17:00' } as const;
+  const time = { kind: 'time', date: '2026-12-03', time: '17:00', keyDate: '' } as const;
   const prospect: Prospect = { when: time, able: 3, asks: false, places: null, isReady: false };
   expect(actWords(prospect)).toBe('Schedule for Thu 3 Dec, 17:00 on three channels');
   expect(actWords({ ...prospect, asks: true })).toBe('Ask for approval for Thu 3 Dec, 17:00 on three channels');

@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { api, ask, type Schemas } from '../api/client';
 import { refresh } from '../api/queries';
 import { useTellUndoable } from '../changes/undo';
+import { tieOf } from '../keydates/keyDates';
 import type { Post, PostEdit } from '../posts/posts';
 import { clock, dayWords } from '../time/dates';
 import { useWorkspacePath } from '../workspaces/workspace';
@@ -38,7 +39,7 @@ export function useAct(saveWith: (part: Partial<PostEdit>) => Promise<Post>) {
               body:
                 when.kind === 'now'
                   ? { date: null, time: null, channels: only }
-                  : { date: when.date, time: `${when.time}:00`, channels: only },
+                  : { date: when.date, time: `${when.time}:00`, channels: only, ...tieOf(when.keyDate) },
             }),
           );
           const words = `${asked}${plannedWords(given, when.kind === 'now')}`;

@@ -6,9 +6,17 @@ export type When =
   | { kind: 'rotation' }
   | { kind: 'firstFree' }
   | { kind: 'veryNext' }
-  | { kind: 'time'; date: string; time: string }
+  | ({ kind: 'time' } & Given)
   | { kind: 'now' }
   | { kind: 'draft' };
+
+/** An exact time. */
+export interface Given {
+  date: string;
+  time: string;
+  /** The coming of a key date that it stands relative to (see `comingKey`); empty: none. */
+  keyDate: string;
+}
 
 export type WhenKind = When['kind'];
 

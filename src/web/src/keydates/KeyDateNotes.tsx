@@ -18,7 +18,7 @@ export function KeyDateNotes() {
       {needs.live.map((keyDate) => (
         <li key={comingKey(keyDate)} data-live={keyDate.title} className="flex items-start gap-3 py-2">
           <span className="min-w-0 flex-1">
-            <span className="text-dawn">to be done by you</span>{' '}
+            <span className="text-dawn">to be done</span>{' '}
             <Link
               className="link font-medium"
               to={to(`calendar?view=day&on=${keyDate.date}&date=${comingKey(keyDate)}`)}

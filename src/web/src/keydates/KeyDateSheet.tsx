@@ -1,5 +1,4 @@
 import { useState } from 'react';
-import { ChannelName } from '../channels/channels';
 import { clock, dayWords, longDay, zoneWords } from '../time/dates';
 import { Button } from '../ui/Button';
 import { DateField } from '../ui/DateField';
@@ -8,15 +7,14 @@ import { FormError } from '../ui/FormError';
 import { Sheet } from '../ui/Sheet';
 import { Fetched } from '../ui/States';
 import { useWorkspace, useWorkspaceLink } from '../workspaces/workspace';
+import { BeginPart, FollowPart } from './FollowPart';
 import { KeyDateForm } from './KeyDateForm';
 import { KindMark } from './KeyDateMark';
 import {
   comingKey,
-  type FollowResult,
   type KeyDate,
   type KeyDateDetails,
   type KeyDateEdit,
-  useFollowPreview,
   useKeyDate,
   useKeyDateActs,
   useKeyDateKinds,
@@ -88,7 +86,8 @@ function Opened({ id, keyDate, onClose }: { id: string; keyDate: KeyDate | undef
       {(d) => (
         <div className="flex flex-col gap-5">
           <About details={d} keyDate={keyDate} />
-          {mayPlan && <Follow id={id} />}
+          {mayPlan && <FollowPart id={id} />}
+          {mayPlan && keyDate && <BeginPart keyDate={keyDate} />}
           {mayPlan && keyDate && <Acts details={d} keyDate={keyDate} onClose={onClose} />}
         </div>
       )}
@@ -139,63 +138,6 @@ function About({ details, keyDate }: { details: KeyDateDetails; keyDate: KeyDate
       </dl>
       {details.notes && <p className="whitespace-pre-line">{details.notes}</p>}
     </>
-  );
-}
-
-/** What hasn't followed a key date that moved: what would move, what wouldn't, and the choice. */
-function Follow({ id }: { id: string }) {
-  const preview = useFollowPreview(id, true);
-  const { follow } = useKeyDateActs();
-  const result = preview.data;
-  if (!result || result.moves.length + result.stays.length === 0) return null;
-  return (
-    <section data-follow className="border-dawn border-l-4 bg-dawn-wash px-3 py-2">
-      <h3>It has moved, and these haven’t followed</h3>
-      <FollowList result={result} />
-      <FormError error={follow.error} />
-      <div className="mt-2 flex flex-wrap gap-2">
-        {result.moves.length > 0 && (
-          <Button
-            variant="primary"
-            disabled={follow.isPending}
-            onClick={() => follow.mutate({ keyDate: id, stay: false })}
-          >
-            Move {result.moves.length === 1 ? 'it' : `the ${result.moves.length}`} along
-          </Button>
-        )}
-        <Button disabled={follow.isPending} onClick={() => follow.mutate({ keyDate: id, stay: true })}>
-          Leave them where they are
-        </Button>
-      </div>
-    </section>
-  );
-}
-
-function FollowList({ result }: { result: FollowResult }) {
-  return (
-    <ul className="ruled mt-1">
-      {result.moves.map((move) => (
-        <li key={move.deliveryId} data-follows className="py-1">
-          <b className="font-medium">{move.title}</b> <ChannelName id={move.channelId} />
-          <span className="block text-sm">
-            {dayWords(move.from)} → {dayWords(move.date)}, {clock(move.time)}
-          </span>
-          {move.against.map((why) => (
-            <span key={why} className="block text-bad text-sm">
-              {why}
-            </span>
-          ))}
-        </li>
-      ))}
-      {result.stays.map((stay) => (
-        <li key={stay.deliveryId} data-stays className="py-1">
-          <b className="font-medium">{stay.title}</b> <ChannelName id={stay.channelId} />
-          <span className="block text-sm">
-            stays on {dayWords(stay.date)}, {clock(stay.time)}. <span className="text-bad">{stay.why}</span>
-          </span>
-        </li>
-      ))}
-    </ul>
   );
 }
 

@@ -14,6 +14,12 @@ export type FollowResult = Schemas['FollowResult'];
 /** Names a coming of a key date in an address. */
 export const comingKey = (keyDate: { id: string; occurrence: string }) => `${keyDate.id}.${keyDate.occurrence}`;
 
+/** What a delivery is tied to, by such a name; empty: nothing. */
+export function tieOf(key: string) {
+  const [keyDateId, occurrence] = key.split('.');
+  return { keyDateId: keyDateId || null, occurrence: occurrence ?? null };
+}
+
 export function useKeyDates(from: string | null, to: string | null) {
   const { id, path } = useWorkspacePath();
   return useQuery({
