@@ -62,6 +62,16 @@ public sealed class CalendarTests(WebInstallation web) : IClassFixture<WebInstal
         page.See("One post moved 3 days later.");
         InCell(page, Monday.PlusDays(4), "Mackerel");
 
+        // In lanes by category, another lane makes it one of that.
+        Guid other = await _installation.Ada.CategoryAsync("Deep " + channels[..4]);
+        page.Go($"/w/harbour/calendar?lanes=category&on={Iso(Monday)}&channel={channels}");
+        Drag(page, Card("Mackerel"), By.CssSelector($"[data-lane='{other}'][data-cell='{Iso(Monday.PlusDays(4))}']"));
+        page.See("is of Deep " + channels[..4]);
+        page.Until(
+            () => page.TextsOf($"[data-lane='{other}']").Any(t => t.Contains("Mackerel", StringComparison.Ordinal)),
+            "it stands in its new lane"
+        );
+
         // One of its channels is opened, and all of them are moved from its sheet, beside their good hours.
         page.Run("arguments[0].click()", page.Driver.FindElement(Card("Mackerel")));
         page.See("On 2 channels");

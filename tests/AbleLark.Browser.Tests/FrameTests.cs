@@ -1,5 +1,6 @@
 using System.Text.Json;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.Workspaces;
 using AbleLark.Server.Tests.Fixtures;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -50,6 +51,22 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
         ((IActionExecutor)page.Driver).PerformActions([touch]);
         page.See($"Moved to {Words(day.PlusDays(1))}, 10:00.");
         await UntilAsync(async () => await DateAsync("Touched words") == day.PlusDays(1));
+    }
+
+    [Fact]
+    public async Task Who_is_taken_out_of_a_workspace_with_its_page_open_is_told_and_loses_nothing()
+    {
+        using ApiClient gone = await _installation.MemberAsync(Role.Planner);
+        await _installation.Ada.CategoryAsync("Left " + Guid.NewGuid().ToString("n")[..6]);
+        using Page page = new(_installation.Address);
+        page.SignInAs(gone);
+        page.Go("/w/harbour/posts/new");
+        page.Fill("Common text", "Half a thought");
+        await _installation.WriteAsync($"delete from memberships m using people p where m.person_id = p.id and p.name = 'Planner Wader'");
+        page.See("You no longer belong to Harbour Ropes");
+        page.Press("Stay, to copy it");
+        page.SeeNoMore("You no longer belong to Harbour Ropes");
+        page.See("Half a thought");
     }
 
     [Fact]

@@ -32,6 +32,9 @@ public sealed record ImportContext(
 
     public ImportTargets Targets { get; init; } = new(Networks, Channels);
 
+    /// <summary>Groups of channels, which rows may name instead.</summary>
+    public IReadOnlyList<ChannelGroup> Groups { get; init; } = [];
+
     /// <summary>What a row of that date without a time could take; null: nothing is known.</summary>
     public Func<LocalDate, Category, IReadOnlyList<Channel>, OfferedTime?> TimeFor { get; init; } = (_, _, _) => null;
 

@@ -15,6 +15,7 @@ internal sealed class Reading
     private readonly ImportContext _context;
     private readonly Dictionary<string, Category> _categories = new(StringComparer.OrdinalIgnoreCase);
     private readonly Dictionary<string, string> _networks = new(StringComparer.OrdinalIgnoreCase);
+    private readonly Dictionary<string, Channel[]> _groups = new(StringComparer.OrdinalIgnoreCase);
     private readonly ILookup<string, Channel> _channels;
 
     public Reading(ImportContext context)
@@ -27,6 +28,8 @@ internal sealed class Reading
             _networks.TryAdd(network.Name, network.Key);
             _networks.TryAdd(network.Key, network.Key);
         }
+        foreach (ChannelGroup group in context.Groups)
+            _groups.TryAdd(group.Name, [.. context.Channels.Where(c => group.Channels.Contains(c.Id))]);
         _channels = context
             .Channels.SelectMany(c =>
                 new[] { c.Name, c.Handle, "@" + c.Handle.TrimStart('@'), context.Targets.NameOf(c), c.Id.ToString() }
@@ -65,7 +68,7 @@ internal sealed class Reading
         return ([.. found.Distinct()], unknown);
     }
 
-    /// <summary>Channels by name, handle or identity.</summary>
+    /// <summary>Channels by name, handle or identity, or several by the name of their group.</summary>
     /// <param name="networks">The networks that the row names, which tell channels of one name apart; empty: none.</param>
     public (IReadOnlyList<Channel> Found, IReadOnlyList<string> Unknown, IReadOnlyList<string> Unclear) ChannelsNamed(
         string cell,
@@ -75,10 +78,12 @@ internal sealed class Reading
         List<Channel> found = [];
         List<string> unknown = [],
             unclear = [];
-        foreach (string name in Parts(cell, _channels.Contains))
+        foreach (string name in Parts(cell, n => _channels.Contains(n) || _groups.ContainsKey(n)))
         {
             Channel[] named = [.. _channels[name].Where(c => networks.Count == 0 || networks.Contains(c.Network))];
-            if (named.Length == 0)
+            if (!_channels.Contains(name) && _groups.TryGetValue(name, out Channel[]? of))
+                found.AddRange(of.Where(c => networks.Count == 0 || networks.Contains(c.Network)));
+            else if (named.Length == 0)
                 unknown.Add(name);
             else if (named.GroupBy(c => c.Network).Any(g => g.Count() > 1) || (named.Length > 1 && networks.Count == 0))
                 unclear.Add(name);

@@ -57,6 +57,7 @@ public sealed class ImportContexts(LarkDb db, NetworkBook networks, BusinessCloc
                 Contacts = await db.Contacts.AsNoTracking().Where(c => c.WorkspaceId == workspaceId).ToListAsync(cancellation),
                 ButtonVerbs = workspace.ButtonVerbs,
             },
+            Groups = await db.ChannelGroups.AsNoTracking().Where(g => g.WorkspaceId == workspaceId).ToListAsync(cancellation),
             TimeFor = await TimesAsync(workspace, lineUp.Input, channels, now, cancellation),
             Going = await GoingAsync(workspaceId, now, cancellation),
             Known = await KnownAsync(workspaceId, cancellation),

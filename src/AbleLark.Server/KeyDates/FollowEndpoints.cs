@@ -165,7 +165,7 @@ public static class FollowEndpoints
     private static TieView View(Delivery delivery, KeyDateTie tie, KeyDate keyDate, Workspace workspace) =>
         new(
             keyDate.Id,
-            tie.Occurrence,
+            keyDate.Rule is null ? keyDate.Date : tie.Occurrence,
             keyDate.Title,
             Period.DaysBetween(tie.Stood, delivery.LocalDate),
             keyDate.At(tie.Occurrence, workspace.Zone)?.Date

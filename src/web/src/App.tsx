@@ -1,7 +1,8 @@
-import { type ComponentType, lazy, Suspense, useEffect, useState } from 'react';
+import { type ComponentType, lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { Navigate, Route, Routes, useParams, useSearchParams } from 'react-router';
 import { Frame } from './frame/Frame';
 import { NetworksProvider } from './networks/networks';
+import { NoLongerMine, useSessionAfterNotFound } from './sessions/NoLongerMine';
 import { SignInAgain, SignInPage } from './sessions/SignIn';
 import { type Session, useSession } from './sessions/session';
 import { Today } from './today/Today';
@@ -89,7 +90,10 @@ export function App() {
 
 function SignedIn({ session }: { session: Session }) {
   useSectionsAhead();
-  const first = session.workspaces[0];
+  // Who was taken out of their last workspace keeps it in sight until they leave it.
+  const last = useRef(session.workspaces[0]);
+  if (session.workspaces[0]) last.current = session.workspaces[0];
+  const first = last.current;
   if (!first)
     return (
       <div className="p-8">
@@ -125,11 +129,17 @@ function SignedIn({ session }: { session: Session }) {
 
 function InWorkspace({ session }: { session: Session }) {
   const { slug } = useParams();
-  const open = session.workspaces.find((w) => w.slug === slug);
+  const mine = session.workspaces.find((w) => w.slug === slug);
+  const last = useRef(mine);
+  if (mine) last.current = mine;
+  // What is open stays in sight when it is somebody else's by now: what was typed can still be read.
+  const open = last.current?.slug === slug ? last.current : undefined;
+  useSessionAfterNotFound();
   if (!open) return <Navigate to="/" replace />;
   return (
     <WorkspaceProvider value={open} key={open.id}>
       <Frame session={session} />
+      {!mine && <NoLongerMine name={open.name} />}
     </WorkspaceProvider>
   );
 }

@@ -130,6 +130,31 @@ public sealed class RowTests
     }
 
     [Fact]
+    public void A_group_stands_for_its_channels_and_a_channel_of_the_same_name_for_itself()
+    {
+        ChannelGroup coast = new()
+        {
+            WorkspaceId = default,
+            Id = Id<ChannelGroup>.New(),
+            Name = "The coast, all of it",
+            Channels = [Channels[0].Id, Channels[2].Id],
+        };
+        ChannelGroup marsh = new()
+        {
+            WorkspaceId = default,
+            Id = Id<ChannelGroup>.New(),
+            Name = "Marsh",
+            Channels = [Channels[0].Id, Channels[1].Id],
+        };
+        ImportContext context = Context with { Groups = [coast, marsh] };
+        Assert.Equal(coast.Channels, Only("text,category,channels\na,Sightings,\"the coast, ALL of it\"").Channels!);
+        Assert.Equal([Channels[2].Id], Only("text,category,network,channels\na,Sightings,Hearth,\"The coast, all of it\"").Channels!);
+        Assert.Equal([Channels[2].Id], Only("text,category,channels\na,Sightings,Marsh").Channels!);
+
+        ImportRow Only(string csv) => Assert.Single(ReadSheet.Rows(csv, context));
+    }
+
+    [Fact]
     public void A_column_of_links_and_files_is_sorted_by_what_stands_in_it()
     {
         IReadOnlyList<ImportRow> rows = Read(

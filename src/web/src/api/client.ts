@@ -13,13 +13,20 @@ export class Problem extends Error {
   }
 }
 
-type SignedOutListener = () => void;
-const signedOutListeners = new Set<SignedOutListener>();
+type Listener = () => void;
+const signedOutListeners = new Set<Listener>();
+const notFoundListeners = new Set<Listener>();
 
 /** Calls the listener whenever an answer says that the session has run out. Returns how to stop. */
-export function onSignedOut(listener: SignedOutListener): () => void {
+export function onSignedOut(listener: Listener): () => void {
   signedOutListeners.add(listener);
   return () => signedOutListeners.delete(listener);
+}
+
+/** Calls the listener whenever an answer says that something isn't there, or isn't this person's to see. Returns how to stop. */
+export function onNotFound(listener: Listener): () => void {
+  notFoundListeners.add(listener);
+  return () => notFoundListeners.delete(listener);
 }
 
 const noAnswer = 'The server gives no answer just now. What you typed is kept; try again in a moment.';
@@ -49,6 +56,7 @@ export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
 
 function problemOf(status: number, error: unknown): Problem {
   if (status === 401) for (const listener of signedOutListeners) listener();
+  if (status === 404) for (const listener of notFoundListeners) listener();
   const detail = (error as { detail?: string } | undefined)?.detail;
   return new Problem(status, detail ?? (status >= 500 ? noAnswer : `The server answered with ${status}.`));
 }

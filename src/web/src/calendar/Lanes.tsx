@@ -79,7 +79,7 @@ export function Lanes({ monday, cards, lanes, only }: Props) {
               key={day}
               day={day}
               isToday={day === today}
-              channelId={lanes === 'channel' ? row.key : undefined}
+              lane={lanes === 'channel' ? { channelId: row.key } : row.key === 'none' ? {} : { categoryId: row.key }}
               write={begin(
                 day,
                 lanes === 'channel' ? { channel: row.key } : row.key === 'none' ? {} : { category: row.key },
@@ -102,20 +102,20 @@ export function Lanes({ monday, cards, lanes, only }: Props) {
 interface CellProps {
   day: string;
   isToday: boolean;
-  channelId: string | undefined;
+  lane: { channelId?: string; categoryId?: string };
   /** Where a post for it is begun. */
   write: string | null;
   row: string;
   children: ReactNode;
 }
 
-function Cell({ day, isToday, channelId, write, row, children }: CellProps) {
+function Cell({ day, isToday, lane, write, row, children }: CellProps) {
   const { to } = useWorkspacePath();
   return (
     <div
-      ref={dropCell(day, channelId)}
+      ref={dropCell(day, lane)}
       data-cell={day}
-      data-lane={channelId}
+      data-lane={lane.channelId ?? lane.categoryId}
       className={`group flex min-h-14 flex-col gap-1 border-rule border-t border-l p-1 data-over:bg-dawn-wash ${isToday ? 'bg-dawn-wash/45' : ''}`}
     >
       {children}

@@ -105,7 +105,7 @@ function DayCell({ day, isPale, isMonth, cards }: DayProps) {
       <div className="flex min-h-6 items-center gap-1 text-sm">
         <Link
           to={to(`calendar?view=day&on=${day}`)}
-          className={`inline-flex min-h-[24px] min-w-[24px] items-center rounded-sm px-1 font-head hover:bg-wash ${
+          className={`inline-flex min-h-[24px] min-w-[24px] items-center whitespace-nowrap rounded-sm px-1 font-head hover:bg-wash ${
             day === today ? 'font-semibold text-dawn' : isPale || day < today ? 'text-faded' : 'font-semibold'
           }`}
         >

@@ -1,5 +1,7 @@
 import type { KeyboardEvent, RefCallback } from 'react';
 import { wordsOf } from '../api/client';
+import { useCategories } from '../categories/categories';
+import { useFileUnder } from '../posts/fileUnder';
 import type { DraggedPost } from '../posts/postDrag';
 import { useGiveTime } from '../posts/posts';
 import { addDays, clock, dayWords } from '../time/dates';
@@ -12,11 +14,12 @@ import type { Entry } from './lineup';
 /** What is under way: a post at its time, on all its channels, or a post from the bank to its first. */
 type Dragged = { kind: 'delivery'; entry: Entry; entries: readonly Entry[] } | DraggedPost;
 
-/** Where it may land: a day, perhaps at a time, perhaps only for one channel. */
+/** Where it may land: a day, perhaps at a time, perhaps only for one channel, perhaps as one of a category. */
 interface Place {
   date: string;
   time?: string;
   channelId?: string;
+  categoryId?: string;
 }
 
 /** A post dropped on a day without a time of its own gets this one. */
@@ -43,6 +46,8 @@ function useLanding() {
   const move = useMoving();
   const today = useWorkspace().data?.today ?? '';
   const { trouble } = useNotices();
+  const categories = useCategories();
+  const file = useFileUnder();
   return (dragged: Dragged, place: Place, copies: boolean) => {
     if (place.date < today) {
       trouble('That day has passed. Drop it on a day to come.');
@@ -64,6 +69,16 @@ function useLanding() {
     if (place.channelId && place.channelId !== entry.channelId) {
       trouble('A delivery keeps its channel. To send the post elsewhere too, open it and give it a time there.');
       return;
+    }
+    const category = categories.data?.find((c) => c.id === place.categoryId);
+    if (category && category.id !== entry.categoryId && entry.postId && !copies) {
+      if (!entry.deliveryId) {
+        trouble(
+          'This place still draws from its category. Schedule it first, or change the post’s category at the desk.',
+        );
+        return;
+      }
+      file(entry.postId, category);
     }
     move(entry, entries, place.date, place.time ?? entry.time, copies);
   };
@@ -94,9 +109,9 @@ export const dropDay = (date: string) => droppable({ date } satisfies Place);
 /** An hour of a day. */
 export const dropTime = (date: string, time: string) => droppable({ date, time } satisfies Place);
 
-/** A cell of a lane; with a channel it takes only that channel's deliveries. */
-export const dropCell = (date: string, channelId: string | undefined) =>
-  droppable((channelId ? { date, channelId } : { date }) satisfies Place);
+/** A cell of a lane: with a channel it takes only that channel's deliveries, with a category it makes them of that. */
+export const dropCell = (date: string, lane: { channelId?: string; categoryId?: string }) =>
+  droppable({ date, ...lane } satisfies Place);
 
 /** A card that can be dragged, with all its channels; an empty place that can be dropped on. */
 export const cardDrag = (entry: Entry, entries: readonly Entry[]): RefCallback<HTMLElement> => {
