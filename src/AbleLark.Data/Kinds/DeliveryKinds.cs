@@ -65,6 +65,12 @@ internal static class DeliveryKinds
                 });
                 e.HasIndex(d => new { d.State, d.At });
                 e.HasIndex(d => d.NextReadingAt);
+                // What needs somebody: few of many, counted for whoever looks at all their workspaces.
+                e.HasIndex(d => d.WorkspaceId)
+                    .HasFilter(
+                        "not dealt_with and (state in ('Refused', 'Missed', 'MayHaveGoneOut', 'PostItYourself')"
+                            + " or (state = 'Sent' and trouble is not null))"
+                    );
                 e.HasIndex(d => new { d.WorkspaceId, d.At });
                 e.HasIndex(d => new { d.WorkspaceId, d.SentAt }).HasFilter("sent_at is not null");
                 e.HasOne<Post>().WithMany().HasForeignKey(d => new { d.WorkspaceId, d.PostId }).OnDelete(DeleteBehavior.Restrict);

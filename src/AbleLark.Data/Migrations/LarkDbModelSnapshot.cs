@@ -465,6 +465,10 @@ namespace AbleLark.Data.Migrations
                     b.HasIndex("NextReadingAt")
                         .HasDatabaseName("ix_deliveries_next_reading_at");
 
+                    b.HasIndex("WorkspaceId")
+                        .HasDatabaseName("ix_deliveries_workspace_id")
+                        .HasFilter("not dealt_with and (state in ('Refused', 'Missed', 'MayHaveGoneOut', 'PostItYourself') or (state = 'Sent' and trouble is not null))");
+
                     b.HasIndex("State", "At")
                         .HasDatabaseName("ix_deliveries_state_at");
 

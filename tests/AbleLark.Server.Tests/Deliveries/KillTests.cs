@@ -10,10 +10,10 @@ namespace AbleLark.Server.Tests.Deliveries;
 public sealed class KillTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
     private const int Posts = 12;
-    private const int Kills = 6;
+    private const int Kills = 4;
 
     [Fact]
-    public async Task A_server_killed_six_times_while_sending_sends_each_post_once()
+    public async Task A_server_killed_four_times_while_sending_sends_each_post_once()
     {
         Guid channel = await installation.ConnectAsync(installation.Ada, "hearth", "kill");
         Guid category = await installation.Ada.CategoryAsync("Killed", channel);
