@@ -19,14 +19,15 @@ public sealed class EntryActTests
     [InlineData(DeliveryState.WaitingForApproval, false, new[] { Move, Cancel })]
     [InlineData(DeliveryState.Substitute, false, new[] { Cancel })]
     [InlineData(DeliveryState.Sending, false, new EntryAct[0])]
-    [InlineData(DeliveryState.Sent, false, new[] { CountUnder })]
+    [InlineData(DeliveryState.Sent, false, new[] { TakeDown, CountUnder })]
+    [InlineData(DeliveryState.Sent, false, new[] { SendCorrected, CountUnder }, true)]
     [InlineData(DeliveryState.Refused, false, new[] { Reschedule, Dismiss })]
     [InlineData(DeliveryState.Refused, true, new EntryAct[0])]
     [InlineData(DeliveryState.Missed, false, new[] { Reschedule, Dismiss })]
     [InlineData(DeliveryState.MayHaveGoneOut, false, new[] { Dismiss, SayWhatWasFound })]
     [InlineData(DeliveryState.Cancelled, false, new EntryAct[0])]
-    public void A_delivery_offers_what_its_state_allows(DeliveryState state, bool dealtWith, EntryAct[] acts) =>
-        Assert.Equal(acts, EntryActs.Of(state, dealtWith, isSent: state == DeliveryState.Sent));
+    public void A_delivery_offers_what_its_state_allows(DeliveryState state, bool dealtWith, EntryAct[] acts, bool isDown = false) =>
+        Assert.Equal(acts, EntryActs.Of(state, dealtWith, isSent: state == DeliveryState.Sent, isDown: isDown));
 
     [Fact]
     public void A_place_offers_what_can_be_decided_about_it()
