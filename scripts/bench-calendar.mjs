@@ -1,4 +1,4 @@
-// The calendar over HTTP: node bench-calendar.mjs ADDRESS month|year DELIVERIES
+// The calendar over HTTP: node bench-calendar.mjs ADDRESS month|year|overview DELIVERIES
 import { calibration } from './calibration.mjs';
 
 const [address, what, deliveries] = process.argv.slice(2);
@@ -31,4 +31,7 @@ if (what === 'month') {
   say(`calendar, a month of ${entries} entries, ${deliveries} of them deliveries`, await measure(path), 150, 2000);
   const overview = (await ask('/api/overview')).said;
   say(`all ${overview.length} workspaces of the demo, today and tomorrow`, await measure('/api/overview'), 300, 2000);
+} else if (what === 'overview') {
+  const overview = (await ask('/api/overview')).said;
+  say(`all ${overview.length} workspaces, ${deliveries} of them as large as the demo’s, today and tomorrow`, await measure('/api/overview'), 300, 5000);
 } else say(`calendar, density of a year with ${deliveries} deliveries`, await measure(`${workspace}/line-up/density?from=${day(-300)}&to=${day(64)}`), 300, 2000);

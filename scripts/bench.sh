@@ -84,10 +84,46 @@ bench_calendar() {
   step "measuring the calendar"
   fill_month 1500
   node scripts/bench-calendar.mjs "$DEMO_ADDRESS" month 1500
+  node scripts/bench-calendar-page.mjs "$DEMO_ADDRESS" "$(free_port 0)"
   forget_copies
   multiply_past 20000
   node scripts/bench-calendar.mjs "$DEMO_ADDRESS" year 20000
   forget_copies
+  copy_workspace 9
+  node scripts/bench-calendar.mjs "$DEMO_ADDRESS" overview 10
+  forget_workspaces
+}
+
+# Workspaces like the demo's, with eight channels each; their rows have the same identities, under workspaces of their own.
+copy_workspace() {
+  pg psql -h 127.0.0.1 -p "$PG_PORT" -U lark -d lark -v ON_ERROR_STOP=1 -qtA > /dev/null <<SQL
+do \$\$
+declare of text; cols text; source uuid; copy uuid;
+begin
+  select id into source from workspaces where slug = 'marram';
+  for n in 1..$1 loop
+    copy := gen_random_uuid();
+    select string_agg(quote_ident(column_name), ', ') into cols from information_schema.columns where table_schema = 'public' and table_name = 'workspaces' and column_name not in ('id', 'slug', 'name', 'logo_id');
+    execute format('insert into workspaces (id, slug, name, %s) select %L, %L, %L, %s from workspaces where id = %L', cols, copy, 'bench-copy-' || n, 'Bench copy ' || n, cols, source);
+    foreach of in array array['memberships', 'channels', 'categories', 'rotas', 'slots', 'posts', 'deliveries'] loop
+      select string_agg(quote_ident(column_name), ', ') into cols from information_schema.columns where table_schema = 'public' and table_name = of and column_name <> 'workspace_id';
+      execute format('insert into %I (workspace_id, %s) select %L, %s from %I where workspace_id = %L', of, cols, copy, cols, of, source);
+    end loop;
+  end loop;
+end \$\$;
+analyze;
+SQL
+}
+
+forget_workspaces() {
+  sql "delete from deliveries where workspace_id in (select id from workspaces where slug like 'bench-copy-%');
+    delete from posts where workspace_id in (select id from workspaces where slug like 'bench-copy-%');
+    delete from slots where workspace_id in (select id from workspaces where slug like 'bench-copy-%');
+    delete from rotas where workspace_id in (select id from workspaces where slug like 'bench-copy-%');
+    delete from categories where workspace_id in (select id from workspaces where slug like 'bench-copy-%');
+    delete from channels where workspace_id in (select id from workspaces where slug like 'bench-copy-%');
+    delete from memberships where workspace_id in (select id from workspaces where slug like 'bench-copy-%');
+    delete from workspaces where slug like 'bench-copy-%'" > /dev/null
 }
 
 # Deliveries at exact times in the third month from now.

@@ -211,6 +211,11 @@ public sealed class CalendarTests(WebInstallation web) : IClassFixture<WebInstal
         using HttpResponseMessage gone = await phone.GetAsync(new Uri(feed));
         Assert.Equal(System.Net.HttpStatusCode.NotFound, gone.StatusCode);
 
+        // Among all workspaces a card is dragged as in its own.
+        page.Go($"/all?view=week&on={Iso(Monday)}");
+        Drag(page, Card("Herring"), By.CssSelector($"[data-workspace=harbour] {CellCss(Monday.PlusDays(1))}"));
+        page.See("Moved to Tue 4 Sept, 09:00.");
+
         page.Go("/w/harbour/set-up");
         page.Press("Keep a channel by hand");
         page.Fill("Name of the channel", "Tide letter");

@@ -40,7 +40,11 @@ public sealed class CalendarSelection
         && Meets("channel", entry.ChannelId.ToString())
         && Meets("group", [.. groups[entry.ChannelId].Select(g => g.ToString())])
         // Places with nothing to send are shown where somebody asks for them.
-        && (_facets.ContainsKey("state") ? Meets("state", FormOf(entry)) : entry.PostId is not null && FormOf(entry) != "empty")
+        && (
+            _facets.ContainsKey("state")
+                ? Meets("state", FormOf(entry))
+                : entry.PostId is not null && EntryForms.Of(entry) != EntryForm.Empty
+        )
         && Meets("rota", entry.RotaId?.ToString() ?? "none")
         && Meets("approval", entry.IsWaiting || entry.State == DeliveryState.WaitingForApproval ? "waits" : "none")
         && Meets("finding", FindingsOf(entry));
@@ -58,17 +62,5 @@ public sealed class CalendarSelection
         ];
     }
 
-    /// <summary>How far an entry has come, as the page draws it.</summary>
-    private static string FormOf(LineUpEntry entry) =>
-        entry.Kind == EntryKind.Empty ? "empty"
-        : entry.Kind == EntryKind.Projected ? (entry.IsGiven ? "scheduled" : "open")
-        : entry.State switch
-        {
-            DeliveryState.Planned => "scheduled",
-            DeliveryState.WaitingForApproval or DeliveryState.Substitute => "open",
-            DeliveryState.Sending or DeliveryState.PostItYourself => "sending",
-            DeliveryState.Sent => "sent",
-            DeliveryState.Cancelled => "empty",
-            _ => entry.DealtWith ? "empty" : "failed",
-        };
+    private static string FormOf(LineUpEntry entry) => EntryForms.Of(entry).ToString();
 }

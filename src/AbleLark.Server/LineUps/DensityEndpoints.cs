@@ -28,6 +28,13 @@ public sealed record WeekDensity(LocalDate Week, Id<Category>? CategoryId, int S
 /// <summary>How a long time is filled.</summary>
 public sealed record DensityView(LocalDate From, LocalDate To, IReadOnlyList<WeekDensity> Weeks);
 
+/// <summary>Whether something waits for approval.</summary>
+public enum ApprovalStanding
+{
+    Waits,
+    None,
+}
+
 /// <summary>What is asked of a long time; what isn't named takes all.</summary>
 /// <param name="Text">Posts whose title has it, in capitals or not.</param>
 public sealed record DensityQuery(
@@ -36,6 +43,8 @@ public sealed record DensityQuery(
     [FromQuery(Name = "channels")] Guid[]? Channels,
     [FromQuery(Name = "categories")] Guid[]? Categories,
     [FromQuery(Name = "rotas")] Guid[]? Rotas,
+    [FromQuery(Name = "states")] QueryWord<EntryForm>[]? States,
+    [FromQuery(Name = "approval")] QueryWord<ApprovalStanding>[]? Approval,
     [FromQuery(Name = "text")] string? Text
 );
 
@@ -61,7 +70,10 @@ public static class DensityEndpoints
         Dictionary<Id<Slot>, Id<Rota>> rotas = await db.RotasOfSlotsAsync(workspaceId, cancellation);
         var counts = new Dictionary<(LocalDate Week, Id<Category>? Category), int[]>();
         foreach (var some in await DeliveriesAsync(query, workspace, rotas, db, cancellation))
-            Count(some.Date, some.CategoryId, (int)KindOf(some.State), some.Count);
+        {
+            if (Meets(query, EntryForms.Of(some.State, some.DealtWith), some.State == DeliveryState.WaitingForApproval))
+                Count(some.Date, some.CategoryId, (int)KindOf(some.State), some.Count);
+        }
 
         HashSet<Id<Channel>>? channels = query.Channels is { Length: > 0 } c ? [.. c.Select(id => new Id<Channel>(id))] : null;
         Dictionary<Id<Post>, LineUpPost> bank = lineUp.Input.Bank.ToDictionary(p => p.Id);
@@ -80,7 +92,8 @@ public static class DensityEndpoints
                     continue;
                 LineUpPost? post = pick.PostId is { } id ? bank[id] : null;
                 Id<Category>? category = post?.CategoryId ?? Runways.CategoryOf(place.Occurrence, pick, bank);
-                if (Says(post?.Title, query.Text) && IsOf(query.Categories, category?.Value))
+                EntryForm form = post is null ? EntryForm.Empty : EntryForms.OfProjected(pick.IsGiven);
+                if (Says(post?.Title, query.Text) && IsOf(query.Categories, category?.Value) && Meets(query, form, pick.IsWaiting))
                     Count(date, category, (int)(post is null ? Kind.Empty : Kind.Coming), 1);
             }
         }
@@ -120,12 +133,18 @@ public static class DensityEndpoints
             _ => Kind.Coming,
         };
 
+    private static bool Meets(DensityQuery query, EntryForm form, bool waits) =>
+        (query.States is not { Length: > 0 } states || states.Any(s => s.Value == form))
+        && (query.Approval is not { Length: > 0 } wanted || wanted.Any(a => (a.Value == ApprovalStanding.Waits) == waits));
+
     private static bool IsOf(Guid[]? wanted, Guid? id) => wanted is not { Length: > 0 } || (id is { } known && wanted.Contains(known));
 
     private static bool Says(string? title, string? text) =>
         string.IsNullOrWhiteSpace(text) || title?.Contains(text.Trim(), StringComparison.OrdinalIgnoreCase) == true;
 
-    private static async Task<List<(LocalDate Date, Id<Category> CategoryId, DeliveryState State, int Count)>> DeliveriesAsync(
+    private static async Task<
+        List<(LocalDate Date, Id<Category> CategoryId, DeliveryState State, bool DealtWith, int Count)>
+    > DeliveriesAsync(
         DensityQuery query,
         Workspace workspace,
         Dictionary<Id<Slot>, Id<Rota>> rotas,
@@ -175,15 +194,17 @@ public static class DensityEndpoints
                 f.Delivery.LocalDate,
                 f.CategoryId,
                 f.Delivery.State,
+                f.Delivery.DealtWith,
             })
             .Select(g => new
             {
                 g.Key.LocalDate,
                 g.Key.CategoryId,
                 g.Key.State,
+                g.Key.DealtWith,
                 Count = g.Count(),
             })
             .ToListAsync(cancellation);
-        return [.. groups.Select(g => (g.LocalDate, g.CategoryId, g.State, g.Count))];
+        return [.. groups.Select(g => (g.LocalDate, g.CategoryId, g.State, g.DealtWith, g.Count))];
     }
 }

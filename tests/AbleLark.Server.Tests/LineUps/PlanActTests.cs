@@ -215,6 +215,10 @@ public sealed class PlanActTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
                 ($"&categories={other}", e => Category(e) == other),
                 ($"&channels={hearth}&categories={other}", e => e.Id("channelId") == hearth && Category(e) == other),
                 ("&text=dENSE 1", e => e.GetProperty("title").GetString() is "Dense 1"),
+                ("&states=scheduled", e => e.Text("kind") == "delivery" && e.Text("state") == "planned"),
+                ("&states=empty&states=open", e => e.Text("kind") != "delivery" || e.Text("state") == "waitingForApproval"),
+                ("&approval=none", e => !Waits(e)),
+                ("&approval=waits", Waits),
             }
         )
         {
@@ -235,6 +239,9 @@ public sealed class PlanActTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
             HttpStatusCode.BadRequest,
             (await _ada.TroubleAsync(HttpMethod.Get, $"line-up/density?from={Iso(from)}&to={Iso(from.PlusDays(4000))}")).Status
         );
+
+        static bool Waits(JsonElement e) =>
+            e.GetProperty("isWaiting").GetBoolean() || e.GetProperty("state").GetString() is "waitingForApproval";
 
         static (int, int) Counted(IEnumerable<JsonElement> of) =>
             (of.Count(e => e.Text("kind") != "empty"), of.Count(e => e.Text("kind") == "empty"));

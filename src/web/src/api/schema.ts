@@ -2681,6 +2681,8 @@ export interface paths {
                     channels?: string[];
                     categories?: string[];
                     rotas?: string[];
+                    states?: ("open" | "scheduled" | "sending" | "sent" | "failed" | "empty")[];
+                    approval?: ("waits" | "none")[];
                     text?: string;
                 };
                 header?: never;

@@ -30,7 +30,7 @@ import { WeeksGrid } from './WeeksGrid';
 import { Year } from './Year';
 
 /** Facets that a count by week and category can be narrowed by. */
-const yearFacets: readonly Facet[] = ['category', 'channel', 'group', 'rota'];
+const yearFacets: readonly Facet[] = ['category', 'channel', 'group', 'state', 'rota', 'approval'];
 
 /** Views that are made of cards. */
 const cardViews: readonly View[] = ['lanes', 'day', 'fortnight', 'month'];

@@ -3,6 +3,7 @@ import { type MouseEvent, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, ask, type Schemas } from '../api/client';
 import { type Category, colourOf, Monogram, useCategories } from '../categories/categories';
+import { isForm } from '../deliveries/states';
 import { KeyDateRow } from '../keydates/KeyDateRow';
 import { addDays, mondayOf, monthWord, shortDay } from '../time/dates';
 import { Empty, Fetched, Renewing } from '../ui/States';
@@ -19,6 +20,8 @@ function useDensity(from: string, to: string, filters: Filters, channels: readon
     ...(channels && { channels: [...channels] }),
     ...(filters.category.length > 0 && { categories: [...filters.category] }),
     ...(filters.rota.length > 0 && { rotas: [...filters.rota] }),
+    ...(filters.state.length > 0 && { states: filters.state.filter(isForm) }),
+    ...(filters.approval.length > 0 && { approval: filters.approval.filter((a) => a === 'waits' || a === 'none') }),
     ...(filters.text && { text: filters.text }),
   };
   return useQuery({

@@ -5,7 +5,11 @@ type EntryKind = Schemas['EntryKind'];
 type OriginKind = Schemas['OriginKind'];
 
 /** How far a delivery has come, as it is drawn: the edge of a card, the mark in a table. */
-export type Form = 'open' | 'scheduled' | 'sending' | 'sent' | 'failed' | 'empty';
+export type Form = (typeof allForms)[number];
+
+const allForms = ['open', 'scheduled', 'sending', 'sent', 'failed', 'empty'] as const;
+
+export const isForm = (word: string): word is Form => allForms.some((form) => form === word);
 
 const words: Record<DeliveryState, string> = {
   planned: 'planned',

@@ -7,7 +7,7 @@ import { useGiveTime } from '../posts/posts';
 import { addDays, clock, dayWords } from '../time/dates';
 import { draggable, droppable, useDragging } from '../ui/dragging';
 import { useNotices } from '../ui/Notices';
-import { useWorkspace } from '../workspaces/workspace';
+import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
 import { canShift, minutesOf, shiftBetween, usePlanAct, useReschedule } from './acts';
 import type { Entry } from './lineup';
 
@@ -20,6 +20,8 @@ interface Place {
   time?: string;
   channelId?: string;
   categoryId?: string;
+  /** Whose day it is, where several workspaces stand on one page. */
+  workspace?: string;
 }
 
 /** A post dropped on a day without a time of its own gets this one. */
@@ -31,8 +33,18 @@ export const canMove = (entry: Entry) => canShift(entry) || (entry.postId !== nu
 /** Listens for cards and posts that are dragged, in every view. */
 export function useMovingByHand() {
   const land = useLanding();
+  useHand((load) => ['delivery', 'post'].includes(load.kind), land);
+}
+
+/** Listens for the cards of one workspace among several on a page. */
+export function useMovingOwn(entries: readonly Entry[]) {
+  const land = useLanding();
+  useHand((load) => load.kind === 'delivery' && entries.includes(load.entry), land);
+}
+
+function useHand(takes: (load: Dragged) => boolean, land: ReturnType<typeof useLanding>) {
   useDragging({
-    takes: (load) => ['delivery', 'post'].includes((load as Dragged).kind),
+    takes: (load) => takes(load as Dragged),
     words: (load) => {
       const dragged = load as Dragged;
       return dragged.kind === 'post' ? dragged.title : `${clock(dragged.entry.time)} ${dragged.entry.title}`;
@@ -48,7 +60,12 @@ function useLanding() {
   const { trouble } = useNotices();
   const categories = useCategories();
   const file = useFileUnder();
+  const { id } = useWorkspacePath();
   return (dragged: Dragged, place: Place, copies: boolean) => {
+    if (place.workspace && place.workspace !== id) {
+      trouble('That day is another workspace’s. A post stays in its own.');
+      return;
+    }
     if (place.date < today) {
       trouble('That day has passed. Drop it on a day to come.');
       return;
@@ -103,8 +120,9 @@ export function useMoving() {
   };
 }
 
-/** A day of the four-week strip, or any place that only says a date. */
-export const dropDay = (date: string) => droppable({ date } satisfies Place);
+/** A day of the four-week strip, or any place that only says a date, and perhaps whose it is. */
+export const dropDay = (date: string, workspace?: string) =>
+  droppable((workspace ? { date, workspace } : { date }) satisfies Place);
 
 /** An hour of a day. */
 export const dropTime = (date: string, time: string) => droppable({ date, time } satisfies Place);

@@ -8,6 +8,7 @@ import { KeyDatesOn } from '../keydates/KeyDateMark';
 import { KeyDateContext, useKeyDateKinds } from '../keydates/keyDates';
 import { cardsOf } from '../lineup/cards';
 import { EntrySheet } from '../lineup/EntrySheet';
+import { dropDay, useMovingByKeys, useMovingOwn } from '../lineup/moving';
 import { WorkspaceMark } from '../media/WorkspaceMark';
 import { addDays, dayWords, zoneWords } from '../time/dates';
 import type { WorkspaceLink } from '../workspaces/workspace';
@@ -29,7 +30,10 @@ export function OverviewWeek({ workspace, overview, monday, open, onOpen }: Prop
   const { lineUp } = overview;
   const categories = useCategories().data;
   const channels = useChannels().data;
-  const cards = useMemo(() => Map.groupBy(cardsOf(lineUp.entries), (c) => c.date), [lineUp.entries]);
+  const all = useMemo(() => cardsOf(lineUp.entries), [lineUp.entries]);
+  const cards = useMemo(() => Map.groupBy(all, (c) => c.date), [all]);
+  useMovingOwn(lineUp.entries);
+  const moveByKeys = useMovingByKeys((key) => all.find((c) => c.entries.some((e) => e.key === key))?.entries ?? []);
   const navigate = useNavigate();
   const kinds = new Map((useKeyDateKinds().data ?? []).map((k) => [k.id, k]));
   const openKeyDate = (key: string) =>
@@ -55,6 +59,7 @@ export function OverviewWeek({ workspace, overview, monday, open, onOpen }: Prop
         <section
           aria-label={workspace.name}
           data-workspace={workspace.slug}
+          onKeyDown={moveByKeys}
           className="grid grid-cols-[11rem_repeat(7,minmax(0,1fr))]"
         >
           <h2
@@ -75,8 +80,9 @@ export function OverviewWeek({ workspace, overview, monday, open, onOpen }: Prop
             return (
               <div
                 key={day}
+                ref={dropDay(day, workspace.id)}
                 data-cell={day}
-                className={`group flex min-h-16 min-w-0 flex-col gap-px border-rule border-t border-l p-1 ${day === lineUp.today ? 'bg-dawn-wash/45' : ''}`}
+                className={`group flex min-h-16 min-w-0 flex-col gap-px border-rule border-t border-l p-1 data-over:bg-dawn-wash ${day === lineUp.today ? 'bg-dawn-wash/45' : ''}`}
               >
                 <KeyDatesOn day={day} />
                 {cards.get(day)?.map((card) => (
