@@ -127,7 +127,7 @@ public static class CalendarReading
             try
             {
                 ReadKeyDate found = KeyDateOf(e, zone);
-                if (found.Rule is null && found.Date.PlusDays(found.Days) < today.PlusDays(-DaysBack))
+                if (LastOf(found, zone) is { } last && last.PlusDays(found.Days) < today.PlusDays(-DaysBack))
                     past++;
                 // Of an event that stands in it twice, the later holds.
                 else if (found.OutsideId.Length > 0)
@@ -156,6 +156,10 @@ public static class CalendarReading
         return [.. read.Values];
     }
 
+    /// <summary>The last date on which it is; null: it comes again and again.</summary>
+    private static LocalDate? LastOf(ReadKeyDate read, DateTimeZone zone) =>
+        read.Rule is null ? read.Date : Recurrence.Parse(read.Rule, read.Zone ?? zone, read.Time).Until;
+
     private static ReadKeyDate KeyDateOf(Event e, DateTimeZone zone)
     {
         Moment start = MomentOf(e.Line("DTSTART") ?? throw new NotKeptException("It doesn’t say when it begins (DTSTART)."));
@@ -166,7 +170,7 @@ public static class CalendarReading
             throw new NotKeptException("It has dates beside its rule (RDATE, EXRULE), which is not kept.");
         string? rule = rules.FirstOrDefault();
         if (rule is not null)
-            _ = Recurrence.Parse(rule, start.Zone ?? zone, start.Time);
+            rule = Recurrence.Dated(rule, start.Date, start.Zone ?? zone, start.Time);
         List<LocalDate> skipped =
         [
             .. e
@@ -192,7 +196,7 @@ public static class CalendarReading
     private static void Move(Event e, Dictionary<string, ReadKeyDate> read, DateTimeZone zone)
     {
         ContentLine id = e.Line("RECURRENCE-ID")!;
-        if (!read.TryGetValue(e.Uid, out ReadKeyDate? of))
+        if (!read.TryGetValue(e.Uid, out ReadKeyDate? of) || of.Rule is null)
             return;
         if (id.Parameters.ContainsKey("RANGE"))
             throw new NotKeptException("It moves all that come after it as well (RANGE), which is not kept.");

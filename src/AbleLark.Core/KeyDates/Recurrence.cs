@@ -90,6 +90,27 @@ public sealed record Recurrence
         return read;
     }
 
+    /// <summary>The same rule, ending on a date instead of after so many: what is looked at from its middle needn't be counted from its
+    /// start.</summary>
+    /// <exception cref="NotKeptException">It is no rule that is kept, or never comes.</exception>
+    public static string Dated(string rule, LocalDate first, DateTimeZone zone, LocalTime? time)
+    {
+        Recurrence read = Parse(rule, zone, time);
+        LocalDate horizon = first.PlusYears(YearsAhead);
+        if (read.Count is null)
+            return read.Between(first, first, horizon).Any() ? rule : throw Never();
+        LocalDate[] all = [.. read.Between(first, first, horizon)];
+        if (all.Length == 0)
+            throw Never();
+        IEnumerable<string> others = rule.Split(';').Where(p => !p.TrimStart().StartsWith("COUNT=", StringComparison.OrdinalIgnoreCase));
+        return string.Join(';', others.Append($"UNTIL={all[^1].ToString("uuuuMMdd", CultureInfo.InvariantCulture)}"));
+
+        static NotKeptException Never() => new("By that rule it never comes. Change the rule, or the date that it begins on.");
+    }
+
+    /// <summary>What first comes later than that never does.</summary>
+    private const int YearsAhead = 60;
+
     private Recurrence With(string name, string value, DateTimeZone zone, LocalTime? time) =>
         name switch
         {

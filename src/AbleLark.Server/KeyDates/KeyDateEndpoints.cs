@@ -276,8 +276,7 @@ public static class KeyDateEndpoints
                 throw ProblemException.BadInput($"{MostRecurring:N0} key dates that come again is the most. Take out what has ended.");
             try
             {
-                if (!Recurrence.Parse(rule, zone, edit.Time).Between(edit.Date, edit.Date, edit.Date.PlusDays(366 * 8)).Any())
-                    throw ProblemException.BadInput("By that rule it never comes. Change the rule, or the date that it begins on.");
+                rule = Recurrence.Dated(rule, edit.Date, zone, edit.Time);
             }
             catch (NotKeptException e)
             {

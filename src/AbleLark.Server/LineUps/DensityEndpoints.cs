@@ -35,6 +35,16 @@ public enum ApprovalStanding
     None,
 }
 
+/// <summary>What may speak against something.</summary>
+public enum EntryFinding
+{
+    /// <summary>It failed, or went out with a trouble.</summary>
+    Trouble,
+
+    /// <summary>Its post has findings there.</summary>
+    Warned,
+}
+
 /// <summary>What is asked of a long time; what isn't named takes all.</summary>
 /// <param name="Text">Posts whose title has it, in capitals or not.</param>
 public sealed record DensityQuery(
@@ -45,6 +55,7 @@ public sealed record DensityQuery(
     [FromQuery(Name = "rotas")] Guid[]? Rotas,
     [FromQuery(Name = "states")] QueryWord<EntryForm>[]? States,
     [FromQuery(Name = "approval")] QueryWord<ApprovalStanding>[]? Approval,
+    [FromQuery(Name = "findings")] QueryWord<EntryFinding>[]? Findings,
     [FromQuery(Name = "text")] string? Text
 );
 
@@ -69,14 +80,15 @@ public static class DensityEndpoints
         (Workspace workspace, SharedLineUp lineUp) = await cache.GetAsync(workspaceId, cancellation);
         Dictionary<Id<Slot>, Id<Rota>> rotas = await db.RotasOfSlotsAsync(workspaceId, cancellation);
         var counts = new Dictionary<(LocalDate Week, Id<Category>? Category), int[]>();
-        foreach (var some in await DeliveriesAsync(query, workspace, rotas, db, cancellation))
+        FindingCounts findings = new(lineUp.Input);
+        foreach (var some in await DeliveriesAsync(query, workspace, rotas, findings, db, cancellation))
         {
             if (Meets(query, EntryForms.Of(some.State, some.DealtWith), some.State == DeliveryState.WaitingForApproval))
                 Count(some.Date, some.CategoryId, (int)KindOf(some.State), some.Count);
         }
 
         HashSet<Id<Channel>>? channels = query.Channels is { Length: > 0 } c ? [.. c.Select(id => new Id<Channel>(id))] : null;
-        Dictionary<Id<Post>, LineUpPost> bank = lineUp.Input.Bank.ToDictionary(p => p.Id);
+        IReadOnlyDictionary<Id<Post>, LineUpPost> bank = findings.Bank;
         Instant now = await clock.NowAsync(cancellation);
         foreach (LineUpPlace place in lineUp.Project(now, workspace.StartOf(last.PlusDays(1))))
         {
@@ -93,7 +105,12 @@ public static class DensityEndpoints
                 LineUpPost? post = pick.PostId is { } id ? bank[id] : null;
                 Id<Category>? category = post?.CategoryId ?? Runways.CategoryOf(place.Occurrence, pick, bank);
                 EntryForm form = post is null ? EntryForm.Empty : EntryForms.OfProjected(pick.IsGiven);
-                if (Says(post?.Title, query.Text) && IsOf(query.Categories, category?.Value) && Meets(query, form, pick.IsWaiting))
+                if (
+                    Says(post?.Title, query.Text)
+                    && IsOf(query.Categories, category?.Value)
+                    && Meets(query, form, pick.IsWaiting)
+                    && MeetsFindings(query, false, () => post is null ? 0 : findings.Of(post.Id, pick.ChannelId))
+                )
                     Count(date, category, (int)(post is null ? Kind.Empty : Kind.Coming), 1);
             }
         }
@@ -137,6 +154,9 @@ public static class DensityEndpoints
         (query.States is not { Length: > 0 } states || states.Any(s => s.Value == form))
         && (query.Approval is not { Length: > 0 } wanted || wanted.Any(a => (a.Value == ApprovalStanding.Waits) == waits));
 
+    private static bool MeetsFindings(DensityQuery query, bool hasTrouble, Func<int> findings) =>
+        query.Findings is not { Length: > 0 } wanted || wanted.Any(f => f.Value == EntryFinding.Trouble ? hasTrouble : findings() > 0);
+
     private static bool IsOf(Guid[]? wanted, Guid? id) => wanted is not { Length: > 0 } || (id is { } known && wanted.Contains(known));
 
     private static bool Says(string? title, string? text) =>
@@ -148,6 +168,7 @@ public static class DensityEndpoints
         DensityQuery query,
         Workspace workspace,
         Dictionary<Id<Slot>, Id<Rota>> rotas,
+        FindingCounts findings,
         LarkDb db,
         CancellationToken cancellation
     )
@@ -187,6 +208,36 @@ public static class DensityEndpoints
 #pragma warning disable CA1862, CA1304, CA1311 // Translated into SQL.
             found = found.Where(f => f.Title.ToLower().Contains(text));
 #pragma warning restore CA1862, CA1304, CA1311
+        }
+        if (query.Findings is { Length: > 0 })
+        {
+            // What speaks against each is known here, not in the database.
+            var each = await found
+                .Select(f => new
+                {
+                    f.Delivery.LocalDate,
+                    f.CategoryId,
+                    f.Delivery.State,
+                    f.Delivery.DealtWith,
+                    HasTrouble = f.Delivery.Trouble != null,
+                    f.Delivery.PostId,
+                    f.Delivery.ChannelId,
+                })
+                .ToListAsync(cancellation);
+            return
+            [
+                .. each.Where(d =>
+                        MeetsFindings(
+                            query,
+                            d.HasTrouble || EntryForms.Of(d.State, d.DealtWith) == EntryForm.Failed,
+                            () =>
+                                d.State is DeliveryState.Planned or DeliveryState.WaitingForApproval
+                                    ? findings.Of(d.PostId, d.ChannelId)
+                                    : 0
+                        )
+                    )
+                    .Select(d => (d.LocalDate, d.CategoryId, d.State, d.DealtWith, 1)),
+            ];
         }
         var groups = await found
             .GroupBy(f => new

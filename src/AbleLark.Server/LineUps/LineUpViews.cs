@@ -31,12 +31,12 @@ public sealed class LineUpViews(LarkDb db, BusinessClock clock, LineUpCache cach
         List<ShownDelivery> shown = await DeliveriesAsync(workspace, first, last, cancellation);
 
         Dictionary<Id<Slot>, Id<Rota>> rotas = await db.RotasOfSlotsAsync(workspaceId, cancellation);
-        Dictionary<Id<Post>, LineUpPost> bank = lineUp.Input.Bank.ToDictionary(p => p.Id);
-        Dictionary<Id<Channel>, Channel> channels = lineUp.Input.Channels.ToDictionary(c => c.Id);
+        FindingCounts findings = new(lineUp.Input);
+        IReadOnlyDictionary<Id<Post>, LineUpPost> bank = findings.Bank;
         IEnumerable<LineUpEntry> deliveries = shown.Select(d =>
             Entry(d, d.Origin.SlotId is { } slot ? rotas[slot] : null, mayPlan) with
             {
-                Findings = d.State is DeliveryState.Planned or DeliveryState.WaitingForApproval ? FindingsOf(d.PostId, d.ChannelId) : 0,
+                Findings = d.State is DeliveryState.Planned or DeliveryState.WaitingForApproval ? findings.Of(d.PostId, d.ChannelId) : 0,
             }
         );
         IEnumerable<LineUpEntry> projected =
@@ -52,7 +52,7 @@ public sealed class LineUpViews(LarkDb db, BusinessClock clock, LineUpCache cach
                 mayPlan
             )
             where entry.Date >= first
-            select pick.PostId is { } post ? entry with { Findings = FindingsOf(post, pick.ChannelId) } : entry;
+            select pick.PostId is { } post ? entry with { Findings = findings.Of(post, pick.ChannelId) } : entry;
         return new(
             now,
             workspace.DateOf(now),
@@ -60,11 +60,6 @@ public sealed class LineUpViews(LarkDb db, BusinessClock clock, LineUpCache cach
             workspace.ScheduledThrough,
             [.. deliveries.Concat(projected).OrderBy(e => e.At).ThenBy(e => e.Key, StringComparer.Ordinal)]
         );
-
-        int FindingsOf(Id<Post> post, Id<Channel> channel) =>
-            bank.TryGetValue(post, out LineUpPost? found) && channels.TryGetValue(channel, out Channel? on)
-                ? found.FitOn(on)?.Findings.Count ?? 0
-                : 0;
     }
 
     /// <summary>What is shown of a delivery.</summary>

@@ -219,6 +219,8 @@ public sealed class PlanActTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
                 ("&states=empty&states=open", e => e.Text("kind") != "delivery" || e.Text("state") == "waitingForApproval"),
                 ("&approval=none", e => !Waits(e)),
                 ("&approval=waits", Waits),
+                ("&findings=warned", e => e.Whole("findings") > 0),
+                ("&findings=trouble", e => e.GetProperty("trouble").ValueKind != JsonValueKind.Null),
             }
         )
         {

@@ -64,7 +64,7 @@ public sealed class HealthTests(TestInstallation installation) : IClassFixture<T
         Assert.StartsWith("guildhall.json: The network's file can't be read:", off[0], StringComparison.Ordinal);
         Assert.Equal("meadow.json: Under “fields”, there is no content field “contentWarnin”.", off[1]);
         IEnumerable<string> on = server.Services.GetRequiredService<NetworkBook>().All.Select(n => n.Key);
-        Assert.Equal(["corkwall", "doorstep", "glimmer", "hearth", "jig", "jot"], on.Order());
+        Assert.Equal(["corkwall", "doorstep", "glimmer", "hearth", "jig", "jot", "kept"], on.Order());
     }
 
     [Fact]

@@ -2683,6 +2683,7 @@ export interface paths {
                     rotas?: string[];
                     states?: ("open" | "scheduled" | "sending" | "sent" | "failed" | "empty")[];
                     approval?: ("waits" | "none")[];
+                    findings?: ("trouble" | "warned")[];
                     text?: string;
                 };
                 header?: never;

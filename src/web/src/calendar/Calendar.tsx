@@ -29,9 +29,6 @@ import { WallView } from './WallView';
 import { WeeksGrid } from './WeeksGrid';
 import { Year } from './Year';
 
-/** Facets that a count by week and category can be narrowed by. */
-const yearFacets: readonly Facet[] = ['category', 'channel', 'group', 'state', 'rota', 'approval'];
-
 /** Views that are made of cards. */
 const cardViews: readonly View[] = ['lanes', 'day', 'fortnight', 'month'];
 
@@ -143,7 +140,7 @@ export function Calendar() {
               entries={entries}
               filters={filters}
               groups={groups}
-              among={isYear ? yearFacets : facets}
+              among={facets}
               onChange={filterBy}
               onClear={() => set(Object.fromEntries([...facets, 'text'].map((f) => [f, null])))}
             />

@@ -22,6 +22,9 @@ function useDensity(from: string, to: string, filters: Filters, channels: readon
     ...(filters.rota.length > 0 && { rotas: [...filters.rota] }),
     ...(filters.state.length > 0 && { states: filters.state.filter(isForm) }),
     ...(filters.approval.length > 0 && { approval: filters.approval.filter((a) => a === 'waits' || a === 'none') }),
+    ...(filters.finding.length > 0 && {
+      findings: filters.finding.filter((f) => f === 'trouble' || f === 'warned'),
+    }),
     ...(filters.text && { text: filters.text }),
   };
   return useQuery({

@@ -115,7 +115,7 @@ export function KeyDateForm({ id, first, kinds, today, zone, onDone }: Props) {
           />
         )}
       </Field>
-      {base !== '' && !base.includes('COUNT=') && (
+      {base !== '' && (
         <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
           <Checkbox
             checked={until !== null}
