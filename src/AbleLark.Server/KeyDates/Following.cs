@@ -7,6 +7,7 @@ using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Server.LineUps;
 using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -74,7 +75,7 @@ public sealed class Following(LarkDb db, KeyDateReader reader)
                 stays.Add(View(f.Step, "The post already goes out there at that time."));
         }
         List<FollowMove> moves = await DoubtedAsync(workspace, free, others, cancellation);
-        Take(steps, free);
+        Take(steps, free, await db.SubstitutesOfAsync(workspace.Id, [.. free.Select(f => f.Step.Delivery)], cancellation));
         return (moves, stays);
     }
 
@@ -114,6 +115,8 @@ public sealed class Following(LarkDb db, KeyDateReader reader)
             return "The key date isn’t there any more. It stays, by itself from now on.";
         if (stay)
             return "It stays where it is.";
+        if (!step.Delivery.MayMove())
+            return "It is being sent.";
         if (step.Channel.Connection == ConnectionState.Disconnected)
             return "The channel is disconnected.";
         LocalDateTime to = step.Local.PlusDays(Period.DaysBetween(step.Tie.Stood, stands));
@@ -187,10 +190,15 @@ public sealed class Following(LarkDb db, KeyDateReader reader)
         ];
     }
 
-    private void Take(List<Step> steps, List<Found> moves)
+    private void Take(List<Step> steps, List<Found> moves, ILookup<(Origin, Id<Channel>), Delivery> substitutes)
     {
         foreach (Found move in moves)
-            move.Step.Delivery.MoveTo(move.At, move.To);
+        {
+            Delivery delivery = move.Step.Delivery;
+            foreach (Delivery substitute in substitutes[(delivery.Origin, delivery.ChannelId)])
+                substitute.MoveTo(move.At, move.To);
+            delivery.MoveTo(move.At, move.To);
+        }
         foreach (Step step in steps)
         {
             if (step.Stands is { } stands)

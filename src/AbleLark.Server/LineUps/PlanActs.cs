@@ -114,7 +114,7 @@ public sealed class PlanActs(LarkDb db, LineUpReader reader)
             moving,
             cancellation
         );
-        ILookup<(Origin, Id<Channel>), Delivery> substitutes = await SubstitutesAsync(deliveries, cancellation);
+        ILookup<(Origin, Id<Channel>), Delivery> substitutes = await db.SubstitutesOfAsync(_workspace.Id, deliveries, cancellation);
         int done = 0;
         // The foremost first: where it stays, whatever comes up behind it finds its time taken.
         foreach (var move in request.IsForward ? moves.OrderByDescending(m => m.At) : moves.OrderBy(m => m.At))
@@ -132,23 +132,6 @@ public sealed class PlanActs(LarkDb db, LineUpReader reader)
             done++;
         }
         return done;
-    }
-
-    private async Task<ILookup<(Origin, Id<Channel>), Delivery>> SubstitutesAsync(List<Delivery> deliveries, CancellationToken cancellation)
-    {
-        List<Guid> slots = [.. deliveries.Where(d => d.OriginKind == OriginKind.Place).Select(d => d.OriginId).Distinct()];
-        List<LocalDate> dates = [.. deliveries.Select(d => d.OriginDate).Distinct()];
-        return (
-            await db
-                .Deliveries.Where(d =>
-                    d.WorkspaceId == _workspace.Id
-                    && d.State == DeliveryState.Substitute
-                    && d.OriginKind == OriginKind.Place
-                    && slots.Contains(d.OriginId)
-                    && dates.Contains(d.OriginDate)
-                )
-                .ToListAsync(cancellation)
-        ).ToLookup(d => (d.Origin, d.ChannelId));
     }
 
     /// <summary>A place that may still change moves as an occurrence, on all its channels, and their posts are picked for it.</summary>

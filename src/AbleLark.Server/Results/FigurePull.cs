@@ -50,7 +50,7 @@ public sealed partial class FigurePull(IServiceScopeFactory scopes, IOptions<Lar
         await using AsyncServiceScope scope = scopes.CreateAsyncScope();
         var due = await scope
             .ServiceProvider.GetRequiredService<LarkDb>()
-            .Deliveries.Where(d => d.NextReadingAt <= now)
+            .Deliveries.Where(d => d.NextReadingAt <= now && d.TakenDownAt == null)
             .Select(d => new { d.WorkspaceId, d.ChannelId })
             .Distinct()
             .ToListAsync(cancellation);
@@ -183,7 +183,7 @@ public sealed class ChannelFigures(LarkDb db, NetworkConnector connector, Channe
                 update deliveries set next_reading_at = {until}
                 where (workspace_id, id) in (
                   select workspace_id, id from deliveries where workspace_id = {workspace.Value} and channel_id = {channel.Value} and
-                      next_reading_at <= {now}
+                      next_reading_at <= {now} and taken_down_at is null
                   order by next_reading_at limit {INetworkProtocol.MostFigures} for update skip locked)
                 returning id
                 """

@@ -1,8 +1,12 @@
 using System.Net;
 using System.Text;
 using System.Text.Json;
+using AbleLark.Core;
+using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
 using AbleLark.Core.Workspaces;
 using AbleLark.Server.Tests.Fixtures;
+using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
 namespace AbleLark.Server.Tests.Calendars;
@@ -210,6 +214,48 @@ public sealed class KeyDateTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
             StringComparison.Ordinal
         );
         Assert.Equal(0, (await ListAsync(Date(today), Date(today.PlusDays(40)), fair)).Sum(k => k.Whole("tied")));
+    }
+
+    [Fact]
+    public async Task What_would_go_out_instead_follows_with_what_waits_for_approval()
+    {
+        Guid channel = await _installation.ConnectAsync(_ada, "hearth", "followed by two");
+        Guid category = (
+            await _ada.PostAsync(
+                "categories",
+                new
+                {
+                    name = "Followed by two",
+                    colour = "tide",
+                    monogram = "Ft",
+                    usualChannels = new[] { channel },
+                    needsApproval = true,
+                    newPostsRotate = true,
+                }
+            )
+        ).Id();
+        using ApiClient other = await _installation.MemberAsync(Role.Planner);
+        await other.ApproveAsync((await _ada.PostAsync(category, "Instead")).Id());
+        await _ada.PostAsync(category, "Waits");
+        LocalDate day = (await _installation.NowAsync()).InZone(Dublin).Date.PlusDays(3);
+        await _ada.SlotAsync(category, "13:10", [(int)day.DayOfWeek], channel);
+        await _ada.PostAsync("line-up/schedule", new { through = Date(day) });
+        Guid waits = (await _ada.GetAsync($"line-up?from={Date(day)}&to={Date(day)}"))
+            .List("entries")
+            .Single(e => e.Id("channelId") == channel && e.GetProperty("state").GetString() == "waitingForApproval")
+            .Id("deliveryId");
+        Guid kind = await KindAsync("Twos");
+        Guid event_ = (await AddAsync(kind, "Twice", Date(day))).Id();
+        await _ada.PutAsync($"deliveries/{waits}/key-date", new { keyDateId = event_, occurrence = (string?)null });
+        await _ada.PutAsync($"key-dates/{event_}", Edit(kind, "Twice", Date(day.PlusDays(2)), null, false));
+        Assert.Single((await FollowAsync(event_, preview: false)).List("moves"));
+        List<Delivery> both = await _installation.ReadAsync(db =>
+            db.Deliveries.Where(d => d.ChannelId == new Id<Channel>(channel) && d.LocalDate >= day).ToListAsync()
+        );
+        Assert.Equal(
+            [(DeliveryState.WaitingForApproval, day.PlusDays(2)), (DeliveryState.Substitute, day.PlusDays(2))],
+            both.Where(d => d.LocalDate < day.PlusDays(5)).OrderBy(d => d.State).Select(d => (d.State, d.LocalDate))
+        );
     }
 
     [Fact]

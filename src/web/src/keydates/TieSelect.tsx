@@ -27,7 +27,7 @@ export function distanceWords(from: string, to: string): string {
 
 /** The key date that something stands relative to: those nearby, the nearest first. */
 export function TieSelect({ date, value, title, hint, onChange }: Props) {
-  const near = useKeyDates(date && addDays(date, -reach), date && addDays(date, reach)).data ?? [];
+  const near = useKeyDates(date ? addDays(date, -reach) : null, date ? addDays(date, reach) : null).data ?? [];
   if (near.length === 0 && value === '') return null;
   const options = near
     .toSorted((a, b) => Math.abs(daysBetween(a.date, date)) - Math.abs(daysBetween(b.date, date)))

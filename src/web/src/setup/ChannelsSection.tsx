@@ -96,8 +96,9 @@ function Line({ channel, onConnect, onChange, onKept }: LineProps) {
       </span>
       <span className={tone}>{word}</span>
       {network?.keptByHand ? (
-        <Button aria-label={`Name ${channel.name} anew`} onClick={onKept}>
+        <Button onClick={onKept}>
           {channel.connection === 'disconnected' ? 'Keep it again' : 'Name it anew'}
+          <span className="sr-only">: {channel.name}</span>
         </Button>
       ) : (
         channel.connection !== 'connected' && (
