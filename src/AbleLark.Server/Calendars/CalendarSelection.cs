@@ -54,7 +54,7 @@ public sealed class CalendarSelection
 
     private static string[] FindingsOf(LineUpEntry entry)
     {
-        bool failed = entry.State is DeliveryState.Refused or DeliveryState.Missed or DeliveryState.MayHaveGoneOut && !entry.DealtWith;
+        bool failed = EntryForms.Of(entry) == EntryForm.Failed;
         return
         [
             .. failed || entry.Trouble is not null ? ["trouble"] : Array.Empty<string>(),
