@@ -14,7 +14,8 @@ namespace AbleLark.Server.Checks;
 
 /// <summary>
 /// Posts whose fit was worked out by other rules than today's: a network's file has changed, or come, or gone, or what is checked has.
-/// They are checked anew when the server starts; saving does it for the post that is saved.
+/// They are checked anew when the server starts; saving does it for the post that is saved, and taking back for one that comes back:
+/// so what is taken out isn't checked, however much of it is kept.
 /// </summary>
 public static class StalePosts
 {
@@ -28,7 +29,7 @@ public static class StalePosts
         while (true)
         {
             List<Post> posts = await db
-                .Posts.Where(p => p.CheckedBy != current)
+                .Posts.Where(p => p.CheckedBy != current && p.RemovedAt == null)
                 .OrderBy(p => p.WorkspaceId)
                 .ThenBy(p => p.Id)
                 .Take(AtOnce)

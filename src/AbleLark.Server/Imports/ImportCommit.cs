@@ -102,16 +102,17 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
             Task.Run(() => Make(chunk, workspace, open.Context, act, first, importer, now), cancellation);
     }
 
-    /// <summary>Two who press at once, in whatever process: the second is told, or finds it done.</summary>
+    /// <summary>Two who press at once, in whatever process: the second is told, or finds it done. A server that died may hold the row until
+    /// the database is done with what it was told last, so it is waited for a little.</summary>
     private async Task<ImportRun> LockAsync(Id<Workspace> workspace, Id<ImportRun> id, CancellationToken cancellation)
     {
         try
         {
+            await db.Database.ExecuteSqlAsync($"set local lock_timeout = '5s'", cancellation);
             ImportRun run = await db
-                .ImportRuns.FromSql(
-                    $"select * from import_runs where workspace_id = {workspace.Value} and id = {id.Value} for update nowait"
-                )
+                .ImportRuns.FromSql($"select * from import_runs where workspace_id = {workspace.Value} and id = {id.Value} for update")
                 .SingleAsync(cancellation);
+            await db.Database.ExecuteSqlAsync($"set local lock_timeout = default", cancellation);
             // One import after the other in a workspace: the second looks at what the first has brought.
             await db.Database.ExecuteSqlAsync(
                 $"select pg_advisory_xact_lock(hashtextextended({workspace.ToString()}, 7465))",

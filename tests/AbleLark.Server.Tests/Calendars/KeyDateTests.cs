@@ -360,7 +360,11 @@ public sealed class KeyDateTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
         Ical.Net.Calendar calendar = Ical.Net.Calendar.Load(file)!;
         Assert.Equal(
             ["Given day", "Given, to all (given, given too)"],
-            calendar.Events.Select(e => e.Summary).Order(StringComparer.Ordinal)
+            // Other key dates of this workspace may come in these days, too.
+            calendar
+                .Events.Select(e => e.Summary!)
+                .Where(s => s.StartsWith("Given", StringComparison.Ordinal))
+                .Order(StringComparer.Ordinal)
         );
         string none = await TextAsync(
             _ada.Http,

@@ -28,14 +28,7 @@ public sealed class StalePostsTests(TestInstallation installation) : IClassFixtu
         Assert.Equal((false, true), (before.Fits["jot"].Fits, before.Fits["hearth"].Fits));
         await installation.WriteAsync($"update posts set fits = '{{}}', checked_by = 'rules of old' where id = {stale}");
         await installation.WriteAsync($"update posts set fits = '{{}}' where id = {fresh}");
-        int done = await installation.ReadAsync(db =>
-            StalePosts.CheckAnewAsync(
-                db,
-                installation.Services.GetRequiredService<NetworkBook>(),
-                Instant.FromUtc(2026, 1, 1, 0, 0),
-                CancellationToken.None
-            )
-        );
+        int done = await CheckAnewAsync();
         Assert.Equal(1, done);
         Post after = await StoredAsync(stale);
         Assert.Equal(before.CheckedBy, after.CheckedBy);
@@ -63,14 +56,7 @@ public sealed class StalePostsTests(TestInstallation installation) : IClassFixtu
         await work.RunAsync(Instant.FromUtc(2031, 3, 1, 12, 0), CancellationToken.None);
         Assert.Equal("The text takes 200 of 150 on Jot: cut 50.", (await StoredAsync(post)).Fits["jot"].Block!.Words);
         // The rules of the installation itself are as they were.
-        await installation.ReadAsync(db =>
-            StalePosts.CheckAnewAsync(
-                db,
-                installation.Services.GetRequiredService<NetworkBook>(),
-                Instant.FromUtc(2026, 1, 1, 0, 0),
-                CancellationToken.None
-            )
-        );
+        await CheckAnewAsync();
     }
 
     [Fact]
@@ -92,4 +78,29 @@ public sealed class StalePostsTests(TestInstallation installation) : IClassFixtu
         Assert.Equal((false, true), (back.Fits["jot"].Fits, back.Fits["hearth"].Fits));
         Assert.Equal(back.Hashes.Keys.Order(), back.Fits.Keys.Order());
     }
+
+    [Fact]
+    public async Task What_is_taken_out_is_checked_by_the_rules_of_today_once_it_comes_back()
+    {
+        Guid category = await _ada.CategoryAsync("Taken out");
+        Guid post = (await _ada.PostAsync(category, new string('w', 300))).Id();
+        Post before = await StoredAsync(post);
+        JsonElement removed = await _ada.DeleteAsync($"posts/{post}");
+        await installation.WriteAsync($"update posts set fits = '{{}}', checked_by = 'rules of old' where id = {post}");
+        Assert.Equal(0, await CheckAnewAsync());
+        await _ada.PostAsync($"changes/{removed.Id("changeSetId")}/undo");
+        Post back = await StoredAsync(post);
+        Assert.Equal(before.CheckedBy, back.CheckedBy);
+        Assert.Equal((false, true), (back.Fits["jot"].Fits, back.Fits["hearth"].Fits));
+    }
+
+    private Task<int> CheckAnewAsync() =>
+        installation.ReadAsync(db =>
+            StalePosts.CheckAnewAsync(
+                db,
+                installation.Services.GetRequiredService<NetworkBook>(),
+                Instant.FromUtc(2026, 1, 1, 0, 0),
+                CancellationToken.None
+            )
+        );
 }

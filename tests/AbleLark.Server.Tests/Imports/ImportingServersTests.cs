@@ -72,6 +72,23 @@ public sealed class ImportingServersTests(TestInstallation installation) : IClas
     }
 
     [Fact]
+    public async Task What_a_dead_server_s_connection_holds_for_a_moment_is_waited_for()
+    {
+        (Guid import, string mark) = await BeginAsync(20);
+        JsonElement view = await _ada.CompleteAsync(import);
+        await using (LarkDb db = Databases.Open(installation.Database))
+        {
+            await using var holding = await db.Database.BeginTransactionAsync();
+            await db.Database.ExecuteSqlAsync($"select 1 from import_runs where id = {import} for update");
+            await _ada.PostAsync($"imports/{import}/commit", new { revision = view.Whole("revision") });
+            await Task.Delay(300);
+            Assert.NotEqual(JsonValueKind.Null, (await _ada.GetAsync($"imports/{import}")).GetProperty("commit").ValueKind);
+        }
+        Assert.Equal(20, (await _ada.EndOfCommitAsync(import)).GetProperty("line").Whole("posts"));
+        Assert.Equal(20, (await _ada.GetAsync($"posts?search={mark}")).Whole("total"));
+    }
+
+    [Fact]
     public async Task Sending_waits_for_no_import()
     {
         Guid channel = await installation.ConnectAsync(_ada, "hearth", "meanwhile");
