@@ -1,4 +1,4 @@
-import { useCallback, useMemo, useRef, useState } from 'react';
+import { startTransition, useCallback, useMemo, useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { useCategories } from '../categories/categories';
 import { useChannelGroups, useChannels } from '../channels/channels';
@@ -20,7 +20,7 @@ import { FilterBar } from './FilterBar';
 import { type Facet, facets, isFiltered, passes, readFilters } from './filters';
 import { Head, Looks, NothingPlanned } from './Head';
 import { Lanes } from './Lanes';
-import { type CardPart, cardParts, type Look, LookContext, usualParts } from './look';
+import { type CardPart, cardParts, type Look, LookContext, useById, usualParts } from './look';
 import { MonthNote } from './Notes';
 import { PostList } from './PostList';
 import { readView, spanOf, type View } from './spans';
@@ -48,7 +48,10 @@ export function Calendar() {
   const keyDates = useKeyDates(span?.from ?? null, span?.to ?? null).data ?? [];
   const kinds = useById(useKeyDateKinds().data);
   const lanes = search.get('lanes') === 'category' ? 'category' : 'channel';
-  const filters = useMemo(() => readFilters(search), [search]);
+  const inAddress = useMemo(() => readFilters(search), [search]);
+  // A title narrows the view at each letter; the address follows once whoever types pauses.
+  const [typed, setTyped] = useState(inAddress.text);
+  const filters = useMemo(() => ({ ...inAddress, text: typed }), [inAddress, typed]);
   const groups = useGroupsOf();
   const categories = useById(useCategories().data);
   const channels = useById(useChannels().data);
@@ -63,7 +66,7 @@ export function Calendar() {
         for (const [name, value] of Object.entries(changes)) value ? before.set(name, value) : before.delete(name);
         return before;
       },
-      { replace: 'entry' in changes || 'date' in changes },
+      { replace: ['entry', 'date', 'text'].some((name) => name in changes) },
     ),
   );
   const filterBy = (facet: Facet | 'text', values: readonly string[]) => set({ [facet]: values.join(',') || null });
@@ -77,27 +80,26 @@ export function Calendar() {
     const entry = entries.find((e) => e.key === key);
     return (entry && byKey.get(cardKey(entry))?.entries) ?? [];
   });
-  const parts = search.get('card');
+  const chosenParts = search.get('card');
+  const parts = useMemo(() => readParts(chosenParts), [chosenParts]);
+  const onOpen = useStable((key: string | null) => set({ entry: key, date: null }));
+  const onChoose = useStable((keys: readonly string[]) => setChosen((before) => toggled(before, keys)));
 
   if (lineUp.error && !lineUp.data) return <Failed error={lineUp.error} retry={() => void lineUp.refetch()} />;
   if (!today || !on || !span || (!isYear && !lineUp.data)) return <Waiting what="the calendar" />;
 
   const look: Look = {
     today,
-    parts: new Set(
-      parts === null
-        ? usualParts
-        : (parts.split(' ').filter((p) => cardParts.some((c) => c.value === p)) as CardPart[]),
-    ),
+    parts,
     categories,
     channels,
     notes,
     isShown,
     open,
-    onOpen: (key) => set({ entry: key, date: null }),
+    onOpen,
     chosen,
     isChoosing,
-    onChoose: (keys) => setChosen((before) => toggled(before, keys)),
+    onChoose,
     begin: (date, more = {}) => {
       if (date < today || !mayPlan) return null;
       const query = new URLSearchParams({
@@ -139,9 +141,10 @@ export function Calendar() {
             <FilterBar
               entries={entries}
               filters={filters}
+              title={inAddress.text}
               groups={groups}
-              among={facets}
               onChange={filterBy}
+              onTyped={(text) => startTransition(() => setTyped(text))}
               onClear={() => set(Object.fromEntries([...facets, 'text'].map((f) => [f, null])))}
             />
           )}
@@ -171,11 +174,7 @@ export function Calendar() {
               />
             )}
             {view === 'list' && (
-              <TideTable
-                entries={shown.flatMap((c) => c.entries.filter(isShown))}
-                chosen={open}
-                onChoose={look.onOpen}
-              />
+              <TideTable entries={shown.flatMap((c) => c.entries.filter(isShown))} chosen={open} onChoose={onOpen} />
             )}
             {view === 'fortnight' && <WeeksGrid from={span.from} to={span.to} month={null} cards={shown} />}
             {view === 'month' && <WeeksGrid from={span.from} to={span.to} month={on.slice(0, 7)} cards={shown} />}
@@ -188,7 +187,9 @@ export function Calendar() {
                 onChannel={(id) => set({ wall: id, entry: null })}
               />
             )}
-            {isYear && <Year from={span.from} to={span.to} today={today} filters={filters} channels={shownChannels} />}
+            {isYear && (
+              <Year from={span.from} to={span.to} today={today} filters={inAddress} channels={shownChannels} />
+            )}
           </div>
         </Renewing>
         {lineUp.data && !isYear && (
@@ -200,7 +201,7 @@ export function Calendar() {
           </p>
         )}
         <KeyDateSheet keyDates={keyDates} open={search.get('date')} onClose={() => set({ date: null })} />
-        <EntrySheet entries={entries} chosen={open} onChoose={look.onOpen} onClose={() => set({ entry: null })} />
+        <EntrySheet entries={entries} chosen={open} onChoose={onOpen} onClose={() => set({ entry: null })} />
         <ChosenBar
           cards={[...chosen].flatMap((key) => byKey.get(key) ?? [])}
           onClear={() => {
@@ -225,6 +226,12 @@ function Sum({ entries, cards }: { entries: readonly Entry[]; cards: number }) {
   );
 }
 
+/** What stands on a card, as the address says it. */
+const readParts = (words: string | null): ReadonlySet<CardPart> =>
+  new Set(
+    words === null ? usualParts : (words.split(' ').filter((p) => cardParts.some((c) => c.value === p)) as CardPart[]),
+  );
+
 /** Takes keys in; where all of them are in already, takes them out. */
 function toggled(before: ReadonlySet<string>, keys: readonly string[]): ReadonlySet<string> {
   const next = new Set(before);
@@ -232,9 +239,6 @@ function toggled(before: ReadonlySet<string>, keys: readonly string[]): Readonly
   for (const key of keys) all ? next.delete(key) : next.add(key);
   return next;
 }
-
-const useById = <T extends { id: string }>(list: readonly T[] | undefined) =>
-  useMemo(() => new Map((list ?? []).map((item) => [item.id, item])), [list]);
 
 /** In which groups each channel is. */
 function useGroupsOf(): ReadonlyMap<string, readonly string[]> {

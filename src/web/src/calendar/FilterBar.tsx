@@ -70,15 +70,19 @@ function useOptions(): Record<Facet, readonly Option[]> {
 interface Props {
   entries: readonly Entry[];
   filters: Filters;
+  /** The title to search for, as the address has it: while it is typed, the filters are ahead of it. */
+  title: string;
   groups: GroupsOf;
   /** Facets that this view knows. */
   among?: readonly Facet[];
   onChange: (facet: Facet | 'text', values: readonly string[]) => void;
+  /** Told of the title at each letter, before `onChange`. */
+  onTyped: (text: string) => void;
   onClear: () => void;
 }
 
 /** By what the calendar is narrowed, each choice with how many posts it would show. */
-export function FilterBar({ entries, filters, groups, among = facets, onChange, onClear }: Props) {
+export function FilterBar({ entries, filters, title, groups, among = facets, onChange, onTyped, onClear }: Props) {
   const options = useOptions();
   return (
     <fieldset className="flex flex-wrap items-center gap-1.5">
@@ -99,7 +103,8 @@ export function FilterBar({ entries, filters, groups, among = facets, onChange, 
       <SearchBox
         label="Search the calendar"
         placeholder="Title"
-        value={filters.text}
+        onTyped={onTyped}
+        value={title}
         onChange={(text) => onChange('text', text ? [text] : [])}
       />
       {isFiltered(filters) && (

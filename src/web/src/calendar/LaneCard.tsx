@@ -1,10 +1,11 @@
-import { edgeOf, Monogram } from '../categories/categories';
+import { memo } from 'react';
+import { type Category, edgeOf, Monogram } from '../categories/categories';
 import { entryEdge, entryWord, failed, mayChange } from '../deliveries/states';
 import type { PostTime } from '../lineup/cards';
 import type { Entry } from '../lineup/lineup';
 import { cardDrag } from '../lineup/moving';
 import { clock, dayWords } from '../time/dates';
-import { useLook } from './look';
+import { type Look, useLook } from './look';
 
 interface Props {
   entry: Entry;
@@ -15,12 +16,35 @@ interface Props {
 /** One entry in the lane of its channel. A week may hold a thousand of them. */
 export function LaneCard({ entry, card }: Props) {
   const { categories, channels, parts, open, onOpen, chosen, isChoosing, onChoose } = useLook();
-  const category = categories.get(entry.categoryId ?? '');
-  const channel = channels.get(entry.channelId);
+  return (
+    <DrawnCard
+      entry={entry}
+      card={card}
+      category={categories.get(entry.categoryId ?? '')}
+      channel={channels.get(entry.channelId)?.name}
+      parts={parts}
+      isOpen={entry.key === open}
+      isChosen={card !== undefined && chosen.has(card.key)}
+      isChoosing={isChoosing}
+      onOpen={onOpen}
+      onChoose={onChoose}
+    />
+  );
+}
+
+interface DrawnProps extends Props, Pick<Look, 'parts' | 'isChoosing' | 'onOpen' | 'onChoose'> {
+  category: Category | undefined;
+  channel: string | undefined;
+  isOpen: boolean;
+  isChosen: boolean;
+}
+
+/** Drawn anew only where something of itself has changed. */
+const DrawnCard = memo(function DrawnCard(props: DrawnProps) {
+  const { entry, card, category, channel, parts, isOpen, isChosen, isChoosing, onOpen, onChoose } = props;
   const word = entryWord(entry);
   const trouble = failed(entry.state) && !entry.dealtWith;
   const title = entry.title ?? (category ? `No ${category.name} post` : 'Yours to fill');
-  const isChosen = card !== undefined && chosen.has(card.key);
   // The edge says that a projection may change, and only to sight: it is in the name, the sheet and the legend.
   // What stands on the card, in its order, with what only sight gets from its place around it.
   const shown = [clock(entry.time), category?.monogram, word, title].filter(Boolean).join(' ');
@@ -31,13 +55,13 @@ export function LaneCard({ entry, card }: Props) {
       data-entry={entry.key}
       data-card={card?.key}
       data-state={entry.state ?? entry.kind}
-      aria-label={`${dayWords(entry.date)}, ${shown}, ${[category?.name, channel?.name].filter(Boolean).join(', ')}`}
-      aria-pressed={entry.key === open || isChosen}
+      aria-label={`${dayWords(entry.date)}, ${shown}, ${[category?.name, channel].filter(Boolean).join(', ')}`}
+      aria-pressed={isOpen || isChosen}
       onClick={(event) =>
         card && (isChoosing || event.ctrlKey || event.metaKey) ? onChoose([card.key]) : onOpen(entry.key)
       }
       style={edgeOf(category)}
-      className={`block w-full rounded-sm py-1 pr-1.5 pl-2 text-left text-[0.8rem] leading-snug hover:bg-wash ${entryEdge(entry)} data-lit:bg-wash data-over:outline-2 data-over:outline-dawn data-taken:opacity-40 ${entry.key === open ? 'outline-2 outline-dawn' : ''} ${isChosen ? 'bg-dawn-wash outline-1 outline-dawn' : ''}`}
+      className={`block w-full rounded-sm py-1 pr-1.5 pl-2 text-left text-[0.8rem] leading-snug hover:bg-wash ${entryEdge(entry)} data-lit:bg-wash data-over:outline-2 data-over:outline-dawn data-taken:opacity-40 ${isOpen ? 'outline-2 outline-dawn' : ''} ${isChosen ? 'bg-dawn-wash outline-1 outline-dawn' : ''}`}
     >
       <span className="flex flex-wrap items-center gap-x-1.5">
         {isChosen && <span aria-hidden="true">✓</span>}
@@ -56,4 +80,4 @@ export function LaneCard({ entry, card }: Props) {
       )}
     </button>
   );
-}
+});

@@ -9,9 +9,9 @@ import type { Entry } from '../lineup/lineup';
 import { dropCell } from '../lineup/moving';
 import { addDays, shortDay, weekdayWord } from '../time/dates';
 import { useWorkspacePath } from '../workspaces/workspace';
+import { DayCards } from './DayCards';
 import { LaneCard } from './LaneCard';
 import { useLook } from './look';
-import { PostCard } from './PostCard';
 
 interface Props {
   monday: string;
@@ -86,11 +86,13 @@ export function Lanes({ monday, cards, lanes, only }: Props) {
               )}
               row={row.name}
             >
-              {lanes === 'channel'
-                ? byChannel
-                    .get(`${row.key}|${day}`)
-                    ?.map((entry) => <LaneCard key={entry.key} entry={entry} card={byCard.get(cardKey(entry))} />)
-                : byCategory.get(`${row.key}|${day}`)?.map((card) => <PostCard key={card.key} card={card} />)}
+              {lanes === 'channel' ? (
+                byChannel
+                  .get(`${row.key}|${day}`)
+                  ?.map((entry) => <LaneCard key={entry.key} entry={entry} card={byCard.get(cardKey(entry))} />)
+              ) : (
+                <DayCards cards={byCategory.get(`${row.key}|${day}`) ?? []} />
+              )}
             </Cell>
           ))}
         </Fragment>

@@ -1,11 +1,13 @@
-import { edgeOf, Monogram } from '../categories/categories';
+import { memo } from 'react';
+import { type Category, edgeOf, Monogram } from '../categories/categories';
+import type { Channel } from '../channels/channels';
 import { entryForm, entryWord, type Form, failed } from '../deliveries/states';
 import type { PostTime } from '../lineup/cards';
 import type { Entry } from '../lineup/lineup';
 import { cardDrag } from '../lineup/moving';
 import { NetworkMark } from '../networks/networks';
 import { clock, dayWords } from '../time/dates';
-import { useLook } from './look';
+import { type Look, useLook } from './look';
 
 /** The form that a card on several channels has: what needs somebody first. */
 const weight: readonly Form[] = ['failed', 'sending', 'open', 'scheduled', 'sent', 'empty'];
@@ -31,15 +33,41 @@ interface Props {
 
 /** One post at one time, with its channels as marks. */
 export function PostCard({ card, as = 'leaf' }: Props) {
+  const { categories, channels, parts, open, onOpen, chosen, isChoosing, onChoose, isShown } = useLook();
+  const hidden = card.entries.filter((e) => !isShown(e)).map((e) => e.key);
+  return (
+    <DrawnCard
+      card={card}
+      as={as}
+      category={categories.get(card.entries[0].categoryId ?? '')}
+      channels={channels}
+      parts={parts}
+      isOpen={card.entries.some((e) => e.key === open)}
+      isChosen={chosen.has(card.key)}
+      isChoosing={isChoosing}
+      pale={hidden.join('\n')}
+      onOpen={onOpen}
+      onChoose={onChoose}
+    />
+  );
+}
+
+interface DrawnProps extends Required<Props>, Pick<Look, 'channels' | 'parts' | 'isChoosing' | 'onOpen' | 'onChoose'> {
+  category: Category | undefined;
+  isOpen: boolean;
+  isChosen: boolean;
+  /** Keys of the entries that the filters leave out, a line each. */
+  pale: string;
+}
+
+/** Drawn anew only where something of itself has changed: a view holds hundreds of them. */
+const DrawnCard = memo(function DrawnCard(props: DrawnProps) {
+  const { card, as, category, channels, parts, isOpen, isChosen, isChoosing, pale, onOpen, onChoose } = props;
   const compact = as !== 'leaf';
-  const { categories, channels, parts, open, onOpen, chosen, isChoosing, onChoose } = useLook();
   const first = card.entries[0];
-  const category = categories.get(first.categoryId ?? '');
   const form = formOf(card.entries);
   const trouble = card.entries.some(isTrouble);
   const title = first.title ?? (category ? `No ${category.name} post` : 'Yours to fill');
-  const isOpen = card.entries.some((e) => e.key === open);
-  const isChosen = chosen.has(card.key);
   const state = wordsOfCard(card.entries);
   const saysState = as === 'wide' || parts.has('state') || (trouble && !compact);
   const on = card.entries.map((e) => channels.get(e.channelId)?.name ?? '').join(', ');
@@ -80,7 +108,9 @@ export function PostCard({ card, as = 'leaf' }: Props) {
         {compact && parts.has('title') && (
           <span className={`min-w-0 flex-1 truncate ${first.postId ? '' : 'text-faded italic'}`}>{title}</span>
         )}{' '}
-        {parts.has('channels') && <Marks entries={card.entries} named={as === 'wide'} />}{' '}
+        {parts.has('channels') && (
+          <Marks entries={card.entries} channels={channels} pale={pale.split('\n')} named={as === 'wide'} />
+        )}{' '}
         {as === 'wide' && (
           <span
             className={`w-40 shrink-0 text-right text-[0.8rem] ${trouble ? 'font-semibold text-bad' : 'text-faded'}`}
@@ -99,14 +129,20 @@ export function PostCard({ card, as = 'leaf' }: Props) {
       )}
     </button>
   );
-}
+});
 
 /** Most marks that stand side by side; more are counted. */
 const mostMarks = 8;
 
+interface MarksProps {
+  entries: readonly Entry[];
+  channels: ReadonlyMap<string, Channel>;
+  pale: readonly string[];
+  named: boolean;
+}
+
 /** Channels as marks: what failed is struck, what waits is hollow, and what the filters leave out is pale. */
-function Marks({ entries, named }: { entries: readonly Entry[]; named: boolean }) {
-  const { channels, isShown } = useLook();
+function Marks({ entries, channels, pale, named }: MarksProps) {
   return (
     <span
       className={`ml-auto flex shrink-0 flex-wrap items-center justify-end gap-0.5 ${named ? '' : '@max-[8.6rem]:hidden'}`}
@@ -119,7 +155,7 @@ function Marks({ entries, named }: { entries: readonly Entry[]; named: boolean }
             key={entry.key}
             title={`${channel?.name}: ${entryWord(entry)}${entry.isMoved ? ', moved' : ''}`}
             data-mark={entryForm(entry)}
-            className={`inline-flex items-center rounded-full ${isShown(entry) ? '' : 'opacity-35'} ${
+            className={`inline-flex items-center rounded-full ${pale.includes(entry.key) ? 'opacity-35' : ''} ${
               isTrouble(entry)
                 ? 'bg-bad-wash outline-2 outline-bad'
                 : waits

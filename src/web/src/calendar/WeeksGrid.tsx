@@ -5,6 +5,7 @@ import type { PostTime } from '../lineup/cards';
 import { dropDay } from '../lineup/moving';
 import { addDays, clock, dayWords, monthWord, weekdayNames } from '../time/dates';
 import { useWorkspacePath } from '../workspaces/workspace';
+import { DayCards } from './DayCards';
 import { useLook } from './look';
 import { DayNote, WeekNote } from './Notes';
 import { isTrouble, PostCard } from './PostCard';
@@ -139,8 +140,10 @@ function DayCell({ day, isPale, isMonth, cards }: DayProps) {
       <KeyDatesOn day={day} />
       {isFull ? (
         <FullDay day={day} cards={cards} />
+      ) : isMonth ? (
+        cards.map((card) => <PostCard key={card.key} card={card} as="line" />)
       ) : (
-        cards.map((card) => <PostCard key={card.key} card={card} as={isMonth ? 'line' : 'leaf'} />)
+        <DayCards cards={cards} />
       )}
     </section>
   );

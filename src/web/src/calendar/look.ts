@@ -1,4 +1,4 @@
-import { createContext, useContext } from 'react';
+import { createContext, useContext, useMemo } from 'react';
 import type { Schemas } from '../api/client';
 import type { Category } from '../categories/categories';
 import type { Channel } from '../channels/channels';
@@ -44,3 +44,7 @@ export function useLook(): Look {
   if (!look) throw new Error('No calendar around this.');
   return look;
 }
+
+/** Things by their ids; the same map from one rendering to the next. */
+export const useById = <T extends { id: string }>(list: readonly T[] | undefined): ReadonlyMap<string, T> =>
+  useMemo(() => new Map((list ?? []).map((item) => [item.id, item])), [list]);

@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { type Look, LookContext, usualParts } from '../calendar/look';
+import { type Look, LookContext, useById, usualParts } from '../calendar/look';
 import { PostCard } from '../calendar/PostCard';
 import { useCategories } from '../categories/categories';
 import { useChannels } from '../channels/channels';
@@ -28,21 +28,21 @@ const none: ReadonlySet<string> = new Set();
 /** A workspace's lane of the week: its posts by day, in its own zone. */
 export function OverviewWeek({ workspace, overview, monday, open, onOpen }: Props) {
   const { lineUp } = overview;
-  const categories = useCategories().data;
-  const channels = useChannels().data;
+  const categories = useById(useCategories().data);
+  const channels = useById(useChannels().data);
   const all = useMemo(() => cardsOf(lineUp.entries), [lineUp.entries]);
   const cards = useMemo(() => Map.groupBy(all, (c) => c.date), [all]);
   useMovingOwn(lineUp.entries);
   const moveByKeys = useMovingByKeys((key) => all.find((c) => c.entries.some((e) => e.key === key))?.entries ?? []);
   const navigate = useNavigate();
-  const kinds = new Map((useKeyDateKinds().data ?? []).map((k) => [k.id, k]));
+  const kinds = useById(useKeyDateKinds().data);
   const openKeyDate = (key: string) =>
     navigate(`/w/${workspace.slug}/calendar?week=${monday}&date=${encodeURIComponent(key)}`);
   const look: Look = {
     today: lineUp.today,
     parts,
-    categories: new Map((categories ?? []).map((c) => [c.id, c])),
-    channels: new Map((channels ?? []).map((c) => [c.id, c])),
+    categories,
+    channels,
     notes: [],
     isShown: () => true,
     open,
