@@ -82,6 +82,9 @@ bench_page() {
 # The calendar: a month of 1,500 deliveries, and a year of 20,000.
 bench_calendar() {
   step "measuring the calendar"
+  # What a run that was broken off has left.
+  forget_copies
+  forget_workspaces
   fill_month 1500
   node scripts/bench-calendar.mjs "$DEMO_ADDRESS" month 1500
   node scripts/bench-calendar-page.mjs "$DEMO_ADDRESS" "$(free_port 0)"

@@ -74,10 +74,15 @@ public sealed class KeyDate
     /// <summary>What its calendar calls it.</summary>
     public string? OutsideId { get; init; }
 
+    /// <summary>Its calendar no longer has it: it comes no more, and is kept only while deliveries to come stand where it was.</summary>
+    public bool IsGone { get; set; }
+
     /// <summary>Its comings that touch any date from one to another, both included, in order.</summary>
     /// <param name="zone">The workspace's: in it the dates are counted.</param>
     public IEnumerable<KeyDateComing> Between(LocalDate from, LocalDate to, DateTimeZone zone)
     {
+        if (IsGone)
+            return [];
         // What is told in another zone may be a date earlier or later here.
         LocalDate earliest = from.PlusDays(-Days - 1);
         LocalDate latest = to.PlusDays(1);
@@ -95,6 +100,8 @@ public sealed class KeyDate
     /// <summary>One of its comings, by its date in the rule; null: there is none. What comes once is found by any date.</summary>
     public KeyDateComing? At(LocalDate occurrence, DateTimeZone zone)
     {
+        if (IsGone)
+            return null;
         if (Rule is null)
             return Coming(Date, Date, Time, zone);
         if (Moved.Find(m => m.Occurrence == occurrence) is { } moved)

@@ -18,6 +18,17 @@ public static class KeyDateTies
         CancellationToken cancellation
     ) => db.KeyDateTies.SingleOrDefaultAsync(t => t.WorkspaceId == workspace && t.DeliveryId == delivery, cancellation);
 
+    /// <summary>Ties of what has not begun to be sent.</summary>
+    public static IQueryable<KeyDateTie> TiesToCome(this LarkDb db, Id<Workspace> workspace) =>
+        db.KeyDateTies.Where(t =>
+            t.WorkspaceId == workspace
+            && db.Deliveries.Any(d =>
+                d.WorkspaceId == t.WorkspaceId
+                && d.Id == t.DeliveryId
+                && (d.State == DeliveryState.Planned || d.State == DeliveryState.WaitingForApproval)
+            )
+        );
+
     /// <summary>One coming of a key date; null: there is none.</summary>
     /// <param name="occurrence">By which it is named; null takes what comes once.</param>
     public static async Task<KeyDateComing?> ComingOfAsync(

@@ -718,6 +718,10 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("jsonb")
                         .HasColumnName("done");
 
+                    b.Property<bool>("IsGone")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_gone");
+
                     b.Property<bool>("IsLive")
                         .HasColumnType("boolean")
                         .HasColumnName("is_live");

@@ -4,6 +4,7 @@ using AbleLark.Core.KeyDates;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Changes;
+using AbleLark.Data.Deliveries;
 using AbleLark.Server.Links;
 using AbleLark.Server.Problems;
 using Microsoft.EntityFrameworkCore;
@@ -102,17 +103,32 @@ public sealed class CalendarSources(LarkDb db, SafeReading reading)
             if (db.Entry(keyDate).State == EntityState.Modified)
                 changed++;
         }
-        await db.RemoveKeyDatesAsync(workspace.Id, there.Values, cancellation);
+        int gone = there.Values.Count(d => !d.IsGone);
+        await LetGoAsync(workspace.Id, there.Values, cancellation);
         (source.ReadAt, source.Trouble) = (now, null);
         source.LeftOut = [.. calendar.LeftOut.Take(100)];
         source.NextAt = source.Address is null ? null : now + ReadAgainAfter;
         if (source.Name.Length == 0)
             source.Name = calendar.Name is { } name ? name[..Math.Min(name.Length, NamedAttribute.Longest)] : "A calendar";
-        return new(added, changed, there.Count);
+        return new(added, changed, gone);
+    }
+
+    /// <summary>What its calendar no longer has is taken off; where something to come stands relative to it, not before a person knows.</summary>
+    private async Task LetGoAsync(Id<Workspace> workspace, IReadOnlyCollection<KeyDate> gone, CancellationToken cancellation)
+    {
+        List<Id<KeyDate>> ids = [.. gone.Select(d => d.Id)];
+        HashSet<Id<KeyDate>> tied =
+        [
+            .. await db.TiesToCome(workspace).Where(t => ids.Contains(t.KeyDateId)).Select(t => t.KeyDateId).ToListAsync(cancellation),
+        ];
+        foreach (KeyDate keyDate in gone.Where(d => tied.Contains(d.Id)))
+            keyDate.IsGone = true;
+        await db.RemoveKeyDatesAsync(workspace, [.. gone.Where(d => !tied.Contains(d.Id))], cancellation);
     }
 
     private static void Take(KeyDate keyDate, ReadKeyDate read)
     {
+        keyDate.IsGone = false;
         (keyDate.Title, keyDate.Notes, keyDate.Date, keyDate.Days) = (read.Title, read.Notes, read.Date, read.Days);
         (keyDate.Time, keyDate.Zone, keyDate.Rule) = (read.Time, read.Zone, read.Rule);
         (keyDate.Skipped, keyDate.Moved) = ([.. read.Skipped], [.. read.Moved]);

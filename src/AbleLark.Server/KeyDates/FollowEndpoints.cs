@@ -32,7 +32,8 @@ public sealed record TieEdit(Id<KeyDate>? KeyDateId, LocalDate? Occurrence);
 public sealed record TieView(Id<KeyDate> KeyDateId, LocalDate Occurrence, string Title, int Days, LocalDate? Date);
 
 /// <summary>A key date that deliveries to come haven't followed.</summary>
-public sealed record MovedAway(Id<KeyDate> Id, string Title, int Deliveries);
+/// <param name="IsGone">Its calendar no longer has it.</param>
+public sealed record MovedAway(Id<KeyDate> Id, string Title, int Deliveries, bool IsGone);
 
 /// <summary>What key dates ask of people now.</summary>
 /// <param name="Live">What must be done by somebody, from yesterday to the day after tomorrow, and isn't done.</param>
@@ -61,7 +62,7 @@ public static class FollowEndpoints
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         LocalDate today = workspace.DateOf(await clock.NowAsync(cancellation));
         List<KeyDateView> near = await reader.ReadAsync(workspace, today.PlusDays(-1), today.PlusDays(2), http.Role(), cancellation);
-        List<KeyDateTie> ties = await reader.TiesToCome(workspaceId).AsNoTracking().ToListAsync(cancellation);
+        List<KeyDateTie> ties = await db.TiesToCome(workspaceId).AsNoTracking().ToListAsync(cancellation);
         List<Id<KeyDate>> ids = [.. ties.Select(t => t.KeyDateId).Distinct()];
         List<KeyDate> tied = await db
             .KeyDates.AsNoTracking()
@@ -74,7 +75,8 @@ public static class FollowEndpoints
                 .. tied.Select(d => new MovedAway(
                         d.Id,
                         d.Title,
-                        byDate[d.Id].Count(t => d.At(t.Occurrence, workspace.Zone)?.Date != t.Stood)
+                        byDate[d.Id].Count(t => d.At(t.Occurrence, workspace.Zone)?.Date != t.Stood),
+                        d.IsGone
                     ))
                     .Where(m => m.Deliveries > 0)
                     .OrderBy(m => m.Title, StringComparer.Ordinal),

@@ -7,6 +7,7 @@ using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Data.Deliveries;
 using AbleLark.Server.LineUps;
 using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
@@ -31,7 +32,7 @@ public sealed record FollowMove(
 public sealed record FollowStay(Id<Delivery> DeliveryId, string Title, Id<Channel> ChannelId, LocalDate Date, LocalTime Time, string Why);
 
 /// <summary>Lets deliveries follow a key date that has moved.</summary>
-public sealed class Following(LarkDb db, KeyDateReader reader)
+public sealed class Following(LarkDb db)
 {
     private sealed record Step(KeyDateTie Tie, Delivery Delivery, Post Post, Channel Channel, LocalDate? Stands)
     {
@@ -81,7 +82,7 @@ public sealed class Following(LarkDb db, KeyDateReader reader)
 
     private async Task<List<Step>> StepsAsync(Workspace workspace, KeyDate keyDate, CancellationToken cancellation)
     {
-        List<KeyDateTie> ties = await reader.TiesToCome(workspace.Id).Where(t => t.KeyDateId == keyDate.Id).ToListAsync(cancellation);
+        List<KeyDateTie> ties = await db.TiesToCome(workspace.Id).Where(t => t.KeyDateId == keyDate.Id).ToListAsync(cancellation);
         List<(KeyDateTie Tie, LocalDate? Stands)> moved =
         [
             .. ties.Select(t => (Tie: t, Stands: keyDate.At(t.Occurrence, workspace.Zone)?.Date)).Where(t => t.Stands != t.Tie.Stood),

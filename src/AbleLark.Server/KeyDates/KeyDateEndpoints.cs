@@ -4,6 +4,7 @@ using AbleLark.Core.KeyDates;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Changes;
+using AbleLark.Data.Deliveries;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Problems;
@@ -34,6 +35,7 @@ public sealed record KeyDateEdit(
 /// <summary>A key date with all that can be changed of it.</summary>
 /// <param name="From">The calendar that it is read from; null: a person made it.</param>
 /// <param name="Skipped">Dates of its rule on which it isn't.</param>
+/// <param name="IsGone">Its calendar no longer has it; deliveries to come stand where it was.</param>
 public sealed record KeyDateDetails(
     Id<KeyDate> Id,
     Id<KeyDateKind> KindId,
@@ -46,7 +48,8 @@ public sealed record KeyDateDetails(
     string? Rule,
     bool IsLive,
     string? From,
-    IReadOnlyList<LocalDate> Skipped
+    IReadOnlyList<LocalDate> Skipped,
+    bool IsGone
 );
 
 /// <param name="OutOfStep">Deliveries that stood relative to it and stand where they stood; see following it.</param>
@@ -113,7 +116,7 @@ public static class KeyDateEndpoints
                 .Select(s => s.Name)
                 .SingleAsync(cancellation)
             : null;
-        return new(d.Id, d.KindId, d.Title, d.Notes, d.Date, d.Days, d.Time, d.Zone?.Id, d.Rule, d.IsLive, from, d.Skipped);
+        return new(d.Id, d.KindId, d.Title, d.Notes, d.Date, d.Days, d.Time, d.Zone?.Id, d.Rule, d.IsLive, from, d.Skipped, d.IsGone);
     }
 
     private static async Task<KeyDateSaved> AddAsync(
@@ -149,7 +152,6 @@ public static class KeyDateEndpoints
         HttpContext http,
         LarkDb db,
         BusinessClock clock,
-        KeyDateReader reader,
         CancellationToken cancellation
     )
     {
@@ -160,7 +162,7 @@ public static class KeyDateEndpoints
         var act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Changed the key date “{keyDate.Title}”");
         int days = Period.DaysBetween(keyDate.Date, edit.Date);
         await TakeAsync(keyDate, edit, db, cancellation);
-        List<KeyDateTie> ties = await reader.TiesToCome(workspaceId).Where(t => t.KeyDateId == id).ToListAsync(cancellation);
+        List<KeyDateTie> ties = await db.TiesToCome(workspaceId).Where(t => t.KeyDateId == id).ToListAsync(cancellation);
         if (keyDate.Rule is not null && days != 0)
             Shift(keyDate, ties, days, workspace.Zone);
         await db.SaveChangesAsync(cancellation);
@@ -189,7 +191,6 @@ public static class KeyDateEndpoints
         HttpContext http,
         LarkDb db,
         BusinessClock clock,
-        KeyDateReader reader,
         CancellationToken cancellation
     )
     {
@@ -230,7 +231,7 @@ public static class KeyDateEndpoints
             else
                 throw ProblemException.BadInput("Say one thing: moved to a date, skipped, or done.");
         }
-        List<KeyDateTie> ties = await reader.TiesToCome(workspaceId).Where(t => t.KeyDateId == id).ToListAsync(cancellation);
+        List<KeyDateTie> ties = await db.TiesToCome(workspaceId).Where(t => t.KeyDateId == id).ToListAsync(cancellation);
         await db.SaveChangesAsync(cancellation);
         await transaction.CommitAsync(cancellation);
         return new(id, OutOfStep(keyDate, ties, workspace.Zone), act.Id.Value);

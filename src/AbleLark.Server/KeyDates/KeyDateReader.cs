@@ -1,8 +1,8 @@
 using AbleLark.Core;
-using AbleLark.Core.Deliveries;
 using AbleLark.Core.KeyDates;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Data.Deliveries;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
@@ -53,7 +53,7 @@ public sealed class KeyDateReader(LarkDb db)
                 && (!isClient || db.KeyDateKinds.Any(k => k.WorkspaceId == d.WorkspaceId && k.Id == d.KindId && k.IsShownToClients))
             )
             .ToListAsync(cancellation);
-        ILookup<Id<KeyDate>, KeyDateTie> ties = (await TiesToCome(workspace.Id).AsNoTracking().ToListAsync(cancellation)).ToLookup(t =>
+        ILookup<Id<KeyDate>, KeyDateTie> ties = (await db.TiesToCome(workspace.Id).AsNoTracking().ToListAsync(cancellation)).ToLookup(t =>
             t.KeyDateId
         );
         return
@@ -85,15 +85,4 @@ public sealed class KeyDateReader(LarkDb db)
             );
         }
     }
-
-    /// <summary>Ties of what has not begun to be sent.</summary>
-    public IQueryable<KeyDateTie> TiesToCome(Id<Workspace> workspace) =>
-        db.KeyDateTies.Where(t =>
-            t.WorkspaceId == workspace
-            && db.Deliveries.Any(d =>
-                d.WorkspaceId == t.WorkspaceId
-                && d.Id == t.DeliveryId
-                && (d.State == DeliveryState.Planned || d.State == DeliveryState.WaitingForApproval)
-            )
-        );
 }

@@ -286,14 +286,6 @@ public sealed class KeyDateTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
         await RefusedAsync([0xff, 0xfe, 0x00], "is not written in UTF-8");
         await RefusedAsync(Encoding.UTF8.GetBytes("BEGIN:VCALENDAR\n" + new string('x', 3_000_000)), "");
 
-        Task<JsonElement> FileAsync(Guid of, string file) =>
-            _ada.UploadAsync(
-                "calendar-sources/files",
-                HttpMethod.Post,
-                ("file", "harbour.ics", Encoding.UTF8.GetBytes(file)),
-                ("kindId", null, Encoding.UTF8.GetBytes(of.ToString()))
-            );
-
         async Task<string[]> TitlesAsync() =>
             [.. (await ListAsync("2033-05-01", "2033-05-31", null)).Where(k => k.Id("kindId") == kind).Select(k => k.Text("title"))];
 
@@ -309,6 +301,52 @@ public sealed class KeyDateTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
             Assert.Equal(HttpStatusCode.BadRequest, answer.StatusCode);
             Assert.Contains(words, await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
         }
+    }
+
+    [Fact]
+    public async Task What_another_calendar_drops_is_told_while_something_to_come_stands_relative_to_it()
+    {
+        Guid channel = await _installation.ConnectAsync(_ada, "hearth", "dropped");
+        Guid category = await _ada.CategoryAsync("Dropped", channel);
+        LocalDate today = (await _installation.NowAsync()).InZone(Dublin).Date;
+        string day = today.PlusDays(9).ToString("uuuuMMdd", null);
+        Guid kind = await KindAsync("Dropped");
+        string with = Calendar($"e:Regatta:{day}", "f:Other:20340102");
+        string without = Calendar("f:Other:20340102");
+        await FileAsync(kind, with, "dropped.ics");
+        Guid regatta = (await RegattasAsync()).Single().Id();
+        JsonElement planned = await _ada.PostAsync(
+            $"posts/{(await _ada.PostAsync(category, "Two days before")).Id()}/deliveries",
+            new
+            {
+                date = Date(today.PlusDays(7)),
+                time = "09:30:00",
+                channels = new[] { channel },
+                keyDateId = regatta,
+                occurrence = Date(today.PlusDays(9)),
+            }
+        );
+        Guid delivery = planned.List("planned").Single().Id();
+
+        Assert.Equal(1, (await FileAsync(kind, without, "dropped.ics")).Whole("gone"));
+        Assert.Empty(await RegattasAsync());
+        JsonElement away = (await _ada.GetAsync("key-dates/needs")).List("movedAway").Single(m => m.Id() == regatta);
+        Assert.Equal((1, true), (away.Whole("deliveries"), away.GetProperty("isGone").GetBoolean()));
+        Assert.Equal(0, (await FileAsync(kind, without, "dropped.ics")).Whole("gone"));
+
+        // It comes back, and goes again; then a person leaves the post where it is, and nothing is left of it.
+        await FileAsync(kind, with, "dropped.ics");
+        Assert.Equal((regatta, 1, 0), (await RegattasAsync()).Select(k => (k.Id(), k.Whole("tied"), k.Whole("outOfStep"))).Single());
+        await FileAsync(kind, without, "dropped.ics");
+        JsonElement left = await FollowAsync(regatta, preview: false);
+        Assert.Equal(delivery, left.List("stays").Single().Id("deliveryId"));
+        Assert.Equal(Date(today.PlusDays(7)), await DateOfAsync(delivery));
+        Assert.DoesNotContain((await _ada.GetAsync("key-dates/needs")).List("movedAway"), m => m.Id() == regatta);
+        await FileAsync(kind, without, "dropped.ics");
+        Assert.Equal(HttpStatusCode.NotFound, (await _ada.TroubleAsync(HttpMethod.Get, $"key-dates/{regatta}")).Status);
+
+        async Task<JsonElement[]> RegattasAsync() =>
+            [.. (await ListAsync(Date(today), Date(today.PlusDays(30)), null)).Where(k => k.Text("title") == "Regatta")];
     }
 
     [Fact]
@@ -385,6 +423,14 @@ public sealed class KeyDateTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
         using HttpResponseMessage guessed = await stranger.GetAsync(new Uri("/calendar/0000.ics", UriKind.Relative));
         Assert.Equal(HttpStatusCode.NotFound, guessed.StatusCode);
     }
+
+    private Task<JsonElement> FileAsync(Guid kind, string file, string name = "harbour.ics") =>
+        _ada.UploadAsync(
+            "calendar-sources/files",
+            HttpMethod.Post,
+            ("file", name, Encoding.UTF8.GetBytes(file)),
+            ("kindId", null, Encoding.UTF8.GetBytes(kind.ToString()))
+        );
 
     private static async Task<string> TextAsync(HttpClient http, string path)
     {

@@ -8223,6 +8223,7 @@ export interface components {
             isLive: boolean;
             from: null | string;
             skipped: string[];
+            isGone: boolean;
         };
         KeyDateEdit: {
             /** Format: uuid */
@@ -8567,6 +8568,7 @@ export interface components {
             title: string;
             /** Format: int32 */
             deliveries: number;
+            isGone: boolean;
         };
         NeedView: {
             /** Format: uuid */

@@ -1,4 +1,4 @@
-import { startTransition, useCallback, useMemo, useRef, useState } from 'react';
+import { useCallback, useMemo, useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { useCategories } from '../categories/categories';
 import { useChannelGroups, useChannels } from '../channels/channels';
@@ -144,7 +144,7 @@ export function Calendar() {
               title={inAddress.text}
               groups={groups}
               onChange={filterBy}
-              onTyped={(text) => startTransition(() => setTyped(text))}
+              onTyped={setTyped}
               onClear={() => set(Object.fromEntries([...facets, 'text'].map((f) => [f, null])))}
             />
           )}

@@ -27,19 +27,21 @@ export function WeeksGrid({ from, to, month, cards }: Props) {
   const byDay = Map.groupBy(cards, (c) => c.date);
   const mondays = daysOf({ from, to }).filter((_, i) => i % 7 === 0);
   return (
-    <div className="grid grid-cols-[2.2rem_repeat(7,minmax(0,1fr))] border-ink border-t-[1.5px]">
-      <span />
-      {weekdayNames.map((name) => (
-        <span
-          key={name}
-          className="sticky top-(--head) z-10 border-rule border-l bg-paper px-2 py-1 font-head font-semibold"
-        >
-          {name}
-        </span>
-      ))}
-      {mondays.map((monday) => (
-        <Week key={monday} monday={monday} month={month} byDay={byDay} />
-      ))}
+    <div className="@container/weeks">
+      <div className="grid grid-cols-[2.2rem_repeat(7,minmax(0,1fr))] border-ink border-t-[1.5px]">
+        <span />
+        {weekdayNames.map((name) => (
+          <span
+            key={name}
+            className="sticky top-(--head) z-10 border-rule border-l bg-paper px-2 py-1 font-head font-semibold"
+          >
+            {name}
+          </span>
+        ))}
+        {mondays.map((monday) => (
+          <Week key={monday} monday={monday} month={month} byDay={byDay} />
+        ))}
+      </div>
     </div>
   );
 }
@@ -99,7 +101,7 @@ function DayCell({ day, isPale, isMonth, cards }: DayProps) {
       ref={dropDay(day)}
       aria-label={`${dayWords(day)}: ${cards.length} posts`}
       data-cell={day}
-      className={`group @container flex min-w-0 flex-col gap-px border-rule border-t border-l p-1 data-over:bg-dawn-wash ${isMonth ? 'min-h-24' : 'min-h-40'} ${
+      className={`group flex min-w-0 flex-col gap-px border-rule border-t border-l p-1 data-over:bg-dawn-wash ${isMonth ? 'min-h-24' : 'min-h-40'} ${
         day === today ? 'bg-dawn-wash/45' : isPale ? 'bg-wash/40' : ''
       }`}
     >
@@ -176,10 +178,7 @@ function FullDay({ day, cards }: { day: string; cards: readonly PostTime[] }) {
           >
             {category ? <Monogram category={category} /> : <span className="text-faded italic">free</span>}
             <b className="font-head">{of.length - empty}</b>
-            <span className="truncate text-faded">
-              {times[0]}
-              {times.length > 1 && ` to ${times.at(-1)}`}
-            </span>
+            <Hours first={times[0] ?? ''} last={times.at(-1) ?? ''} />
             {failures > 0 ? (
               <span className="ml-auto shrink-0 font-semibold text-bad">{failures} failed</span>
             ) : (
@@ -189,5 +188,20 @@ function FullDay({ day, cards }: { day: string; cards: readonly PostTime[] }) {
         );
       })}
     </Link>
+  );
+}
+
+/** From when to when; where days are narrow, by hours alone. */
+function Hours({ first, last }: { first: string; last: string }) {
+  if (first === last) return <span className="truncate text-faded">{first}</span>;
+  return (
+    <>
+      <span className="truncate text-faded @max-[74rem]/weeks:hidden">
+        {first} to {last}
+      </span>
+      <span className="@min-[74rem]/weeks:hidden truncate text-faded">
+        {first.slice(0, 2)}–{last.slice(0, 2)} h
+      </span>
+    </>
   );
 }

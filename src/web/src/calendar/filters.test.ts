@@ -1,4 +1,7 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { expect, test } from 'vitest';
+import { entryForm } from '../deliveries/states';
 import { cardsOf } from '../lineup/cards';
 import type { Entry } from '../lineup/lineup';
 import { addDays } from '../time/dates';
@@ -113,4 +116,23 @@ test('the longest stretch without any lies between weeks with some', () => {
   expect(longestGap(weeks(0, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 0, 0))).toEqual({ from: '2026-02-09', weeks: 3 });
   expect(longestGap(weeks(1, 0, 0, 1))).toBeNull();
   expect(longestGap(weeks(0, 0))).toBeNull();
+});
+
+test('the page shows what a file of the same address holds', () => {
+  // Kept cases that the server's tests read as well, by which it narrows what it writes into a file.
+  const kept = JSON.parse(readFileSync(join(__dirname, '../../../../tests/Shared/filters.json'), 'utf8')) as {
+    groups: Record<string, string[]>;
+    entries: Entry[];
+    cases: { query: string; shown: string[] }[];
+  };
+  const groups = new Map(Object.entries(kept.groups));
+  for (const { query, shown } of kept.cases) {
+    const filters = readFilters(new URLSearchParams(query));
+    // A file leaves empty places out unless they are asked for.
+    const isIn = (entry: Entry) => filters.state.length > 0 || entryForm(entry) !== 'empty';
+    expect(
+      kept.entries.filter((e) => passes(e, filters, groups) && isIn(e)).map((e) => e.key),
+      query,
+    ).toEqual(shown);
+  }
 });

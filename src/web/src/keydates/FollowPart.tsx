@@ -64,14 +64,18 @@ export function BeginPart({ keyDate }: { keyDate: KeyDate }) {
 }
 
 /** What hasn't followed a key date that moved: what would move, what wouldn't, and the choice. */
-export function FollowPart({ id }: { id: string }) {
+export function FollowPart({ id, isGone }: { id: string; isGone: boolean }) {
   const preview = useFollowPreview(id, true);
   const { follow } = useKeyDateActs();
   const result = preview.data;
   if (!result || result.moves.length + result.stays.length === 0) return null;
   return (
     <section data-follow className="border-dawn border-l-4 bg-dawn-wash px-3 py-2">
-      <h3>It has moved, and these haven’t followed</h3>
+      <h3>
+        {isGone
+          ? 'Its calendar no longer has it. These stand where it was'
+          : 'It has moved, and these haven’t followed'}
+      </h3>
       <FollowList result={result} />
       <FormError error={follow.error} />
       <div className="mt-2 flex flex-wrap gap-2">

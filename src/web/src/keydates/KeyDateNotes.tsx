@@ -42,13 +42,18 @@ export function KeyDateNotes() {
       ))}
       {needs.movedAway.map((moved) => (
         <li key={moved.id} data-moved-away={moved.title} className="py-2">
-          <span className="text-dawn">moved</span>{' '}
+          <span className="text-dawn">{moved.isGone ? 'gone from its calendar' : 'moved'}</span>{' '}
           <Link className="link font-medium" to={to(`calendar?view=month&date=${moved.id}.-`)}>
             {moved.title}
           </Link>
-          : {moved.deliveries === 1 ? 'one delivery hasn’t' : `${moved.deliveries} deliveries haven’t`} followed
+          : {awayWords(moved.deliveries, moved.isGone)}
         </li>
       ))}
     </ul>
   );
 }
+
+const awayWords = (deliveries: number, isGone: boolean) =>
+  isGone
+    ? `${deliveries === 1 ? 'one delivery stands' : `${deliveries} deliveries stand`} where it was`
+    : `${deliveries === 1 ? 'one delivery hasn’t' : `${deliveries} deliveries haven’t`} followed`;

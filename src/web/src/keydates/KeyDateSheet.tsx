@@ -86,7 +86,7 @@ function Opened({ id, keyDate, onClose }: { id: string; keyDate: KeyDate | undef
       {(d) => (
         <div className="flex flex-col gap-5">
           <About details={d} keyDate={keyDate} />
-          {mayPlan && <FollowPart id={id} />}
+          {mayPlan && <FollowPart id={id} isGone={d.isGone} />}
           {mayPlan && keyDate && <BeginPart keyDate={keyDate} />}
           {mayPlan && keyDate && <Acts details={d} keyDate={keyDate} onClose={onClose} />}
         </div>
@@ -132,7 +132,9 @@ function About({ details, keyDate }: { details: KeyDateDetails; keyDate: KeyDate
         {details.from && (
           <>
             <dt className="text-faded">Read from</dt>
-            <dd>{details.from}, and changed there</dd>
+            <dd>
+              {details.from}, {details.isGone ? 'which no longer has it' : 'and changed there'}
+            </dd>
           </>
         )}
       </dl>
@@ -149,7 +151,7 @@ function Acts({ details, keyDate, onClose }: { details: KeyDateDetails; keyDate:
   if (!workspace) return null;
   const isOwn = details.from === null;
   if (open === 'edit') {
-    const { id, from: _, skipped: __, ...first } = details;
+    const { id, from: _, skipped: __, isGone: ___, ...first } = details;
     return (
       <KeyDateForm
         id={id}
