@@ -68,7 +68,7 @@ public sealed class CalendarWriting(LarkDb db, LineUpViews views, KeyDateReader 
         );
         IEnumerable<string> details =
         [
-            .. card.Select(e => $"{channels[e.ChannelId].Name}: {StateOf(e)}{(e.Address is { } a ? $", {a}" : "")}"),
+            .. card.Select(e => $"{channels[e.ChannelId].Name}: {StateOf(e)}{(AddressOf(e) is { } a ? $", {a}" : "")}"),
             .. any.CategoryId is { } category ? [categories[category]] : Array.Empty<string>(),
         ];
         return new(
@@ -78,12 +78,16 @@ public sealed class CalendarWriting(LarkDb db, LineUpViews views, KeyDateReader 
             any.At,
             any.Date,
             any.Date,
-            card.Length == 1 ? any.Address : null
+            card.Length == 1 ? AddressOf(any) : null
         );
     }
 
+    /// <summary>Where it is to be seen; null: nowhere yet, or no longer.</summary>
+    private static string? AddressOf(LineUpEntry entry) => entry.IsTakenDown ? null : entry.Address;
+
     private static string StateOf(LineUpEntry entry) =>
-        entry.State is { } state ? DeliveryEndpoints.Words(state)
+        entry.IsTakenDown ? "taken down"
+        : entry.State is { } state ? DeliveryEndpoints.Words(state)
         : entry.Kind == EntryKind.Empty ? "empty"
         : entry.IsWaiting ? DeliveryEndpoints.Words(DeliveryState.WaitingForApproval)
         : "may change";

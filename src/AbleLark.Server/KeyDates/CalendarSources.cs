@@ -113,7 +113,7 @@ public sealed class CalendarSources(LarkDb db, SafeReading reading)
         return new(added, changed, gone);
     }
 
-    /// <summary>What its calendar no longer has is taken off; where something to come stands relative to it, not before a person knows.</summary>
+    /// <summary>What its calendar no longer has is taken off, though not before a person knows of what stands relative to it.</summary>
     private async Task LetGoAsync(Id<Workspace> workspace, IReadOnlyCollection<KeyDate> gone, CancellationToken cancellation)
     {
         List<Id<KeyDate>> ids = [.. gone.Select(d => d.Id)];

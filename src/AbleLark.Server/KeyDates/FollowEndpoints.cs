@@ -32,8 +32,9 @@ public sealed record TieEdit(Id<KeyDate>? KeyDateId, LocalDate? Occurrence);
 public sealed record TieView(Id<KeyDate> KeyDateId, LocalDate Occurrence, string Title, int Days, LocalDate? Date);
 
 /// <summary>A key date that deliveries to come haven't followed.</summary>
+/// <param name="Stood">Where it stood when the first of them was put in its place.</param>
 /// <param name="IsGone">Its calendar no longer has it.</param>
-public sealed record MovedAway(Id<KeyDate> Id, string Title, int Deliveries, bool IsGone);
+public sealed record MovedAway(Id<KeyDate> Id, string Title, int Deliveries, LocalDate Stood, bool IsGone);
 
 /// <summary>What key dates ask of people now.</summary>
 /// <param name="Live">What must be done by somebody, from yesterday to the day after tomorrow, and isn't done.</param>
@@ -76,6 +77,7 @@ public static class FollowEndpoints
                         d.Id,
                         d.Title,
                         byDate[d.Id].Count(t => d.At(t.Occurrence, workspace.Zone)?.Date != t.Stood),
+                        byDate[d.Id].Min(t => t.Stood),
                         d.IsGone
                     ))
                     .Where(m => m.Deliveries > 0)

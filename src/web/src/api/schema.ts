@@ -8568,6 +8568,8 @@ export interface components {
             title: string;
             /** Format: int32 */
             deliveries: number;
+            /** Format: date */
+            stood: string;
             isGone: boolean;
         };
         NeedView: {

@@ -145,7 +145,7 @@ interface MarksProps {
 function Marks({ entries, channels, pale, named }: MarksProps) {
   return (
     <span
-      className={`ml-auto flex shrink-0 flex-wrap items-center justify-end gap-0.5 ${named ? '' : '@max-[62rem]/weeks:hidden'}`}
+      className={`ml-auto flex shrink-0 flex-wrap items-center justify-end gap-0.5 ${named ? '' : '@max-[67rem]/weeks:hidden'}`}
     >
       {entries.slice(0, mostMarks).map((entry) => {
         const channel = channels.get(entry.channelId);

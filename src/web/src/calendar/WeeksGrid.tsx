@@ -108,7 +108,7 @@ function DayCell({ day, isPale, isMonth, cards }: DayProps) {
       <div className="flex min-h-6 items-center gap-1 text-sm">
         <Link
           to={to(`calendar?view=day&on=${day}`)}
-          className={`inline-flex min-h-[24px] min-w-[24px] items-center whitespace-nowrap rounded-sm px-1 font-head hover:bg-wash ${
+          className={`inline-flex min-h-[24px] min-w-[24px] shrink-0 items-center whitespace-nowrap rounded-sm px-1 font-head hover:bg-wash ${
             day === today ? 'font-semibold text-dawn' : isPale || day < today ? 'text-faded' : 'font-semibold'
           }`}
         >
@@ -178,7 +178,7 @@ function FullDay({ day, cards }: { day: string; cards: readonly PostTime[] }) {
           >
             {category ? <Monogram category={category} /> : <span className="text-faded italic">free</span>}
             <b className="font-head">{of.length - empty}</b>
-            <Hours first={times[0] ?? ''} last={times.at(-1) ?? ''} />
+            <Hours first={times[0] ?? ''} last={times.at(-1) ?? ''} isCrowded={failures + empty > 0} />
             {failures > 0 ? (
               <span className="ml-auto shrink-0 font-semibold text-bad">{failures} failed</span>
             ) : (
@@ -191,15 +191,16 @@ function FullDay({ day, cards }: { day: string; cards: readonly PostTime[] }) {
   );
 }
 
-/** From when to when; where days are narrow, by hours alone. */
-function Hours({ first, last }: { first: string; last: string }) {
-  if (first === last) return <span className="truncate text-faded">{first}</span>;
+/** From when to when; where days are narrow by hours alone, or, beside what matters more, not at all. */
+function Hours({ first, last, isCrowded }: { first: string; last: string; isCrowded: boolean }) {
+  if (first === last)
+    return <span className={`truncate text-faded ${isCrowded ? '@max-[68rem]/weeks:hidden' : ''}`}>{first}</span>;
   return (
     <>
       <span className="truncate text-faded @max-[74rem]/weeks:hidden">
         {first} to {last}
       </span>
-      <span className="@min-[74rem]/weeks:hidden truncate text-faded">
+      <span className={`@min-[74rem]/weeks:hidden truncate text-faded ${isCrowded ? '@max-[68rem]/weeks:hidden' : ''}`}>
         {first.slice(0, 2)}–{last.slice(0, 2)} h
       </span>
     </>

@@ -76,7 +76,6 @@ export function FollowPart({ id, isGone }: { id: string; isGone: boolean }) {
           ? 'Its calendar no longer has it. These stand where it was'
           : 'It has moved, and these haven’t followed'}
       </h3>
-      <FollowList result={result} />
       <FormError error={follow.error} />
       <div className="mt-2 flex flex-wrap gap-2">
         {result.moves.length > 0 && (
@@ -92,18 +91,29 @@ export function FollowPart({ id, isGone }: { id: string; isGone: boolean }) {
           Leave {result.moves.length + result.stays.length === 1 ? 'it where it is' : 'them where they are'}
         </Button>
       </div>
+      <FollowList result={result} />
     </section>
+  );
+}
+
+/** A day, and the way to it. */
+function DayLink({ date }: { date: string }) {
+  const { to } = useWorkspacePath();
+  return (
+    <Link className="link" to={to(`calendar?view=day&on=${date}`)}>
+      {dayWords(date)}
+    </Link>
   );
 }
 
 function FollowList({ result }: { result: FollowResult }) {
   return (
-    <ul className="ruled mt-1">
+    <ul className="ruled mt-2">
       {result.moves.map((move) => (
         <li key={move.deliveryId} data-follows className="py-1">
           <b className="font-medium">{move.title}</b> <ChannelName id={move.channelId} />
           <span className="block text-sm">
-            {dayWords(move.from)} → {dayWords(move.date)}, {clock(move.time)}
+            <DayLink date={move.from} /> → <DayLink date={move.date} />, {clock(move.time)}
           </span>
           {move.against.map((why) => (
             <span key={why} className="block text-bad text-sm">
@@ -116,7 +126,7 @@ function FollowList({ result }: { result: FollowResult }) {
         <li key={stay.deliveryId} data-stays className="py-1">
           <b className="font-medium">{stay.title}</b> <ChannelName id={stay.channelId} />
           <span className="block text-sm">
-            stays on {dayWords(stay.date)}, {clock(stay.time)}. <span className="text-bad">{stay.why}</span>
+            stays on <DayLink date={stay.date} />, {clock(stay.time)}. <span className="text-bad">{stay.why}</span>
           </span>
         </li>
       ))}

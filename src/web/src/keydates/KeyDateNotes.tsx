@@ -43,7 +43,7 @@ export function KeyDateNotes() {
       {needs.movedAway.map((moved) => (
         <li key={moved.id} data-moved-away={moved.title} className="py-2">
           <span className="text-dawn">{moved.isGone ? 'gone from its calendar' : 'moved'}</span>{' '}
-          <Link className="link font-medium" to={to(`calendar?view=month&date=${moved.id}.-`)}>
+          <Link className="link font-medium" to={to(`calendar?view=month&on=${moved.stood}&date=${moved.id}.-`)}>
             {moved.title}
           </Link>
           : {awayWords(moved.deliveries, moved.isGone)}

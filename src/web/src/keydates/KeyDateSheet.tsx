@@ -35,8 +35,10 @@ export function KeyDateSheet({ keyDates, open, onClose }: Props) {
   const keyDate = keyDates.find((k) => comingKey(k) === open);
   // One that is shown nowhere just now can be opened all the same.
   const isOpen = open !== null && (isNew ? date !== undefined : id !== undefined && id.length === 36);
+  const details = useKeyDate(isOpen && !isNew && id ? id : null);
+  const title = isNew ? 'A new key date' : (keyDate?.title ?? details.data?.title ?? 'A key date');
   return (
-    <Sheet open={isOpen} title={isNew ? 'A new key date' : (keyDate?.title ?? 'A key date')} onClose={onClose}>
+    <Sheet open={isOpen} title={title} onClose={onClose}>
       {isOpen && isNew && date && <NewKeyDate key={open} date={date} onDone={onClose} />}
       {isOpen && !isNew && id && <Opened key={id} id={id} keyDate={keyDate} onClose={onClose} />}
     </Sheet>

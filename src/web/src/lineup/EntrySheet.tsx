@@ -89,7 +89,7 @@ function Details({ entry }: { entry: Entry }) {
             Write a post for it
           </Link>
         )}
-        {entry.address && (
+        {entry.address && !entry.isTakenDown && (
           <a href={entry.address} target="_blank" rel="noreferrer" className="link self-center">
             See it on the network
           </a>

@@ -155,7 +155,7 @@ function OneDelivery({ id, onBack }: { id: string; onBack: () => void }) {
           {data.figures && <FigureList figures={data.figures} at={data.figuresAt} />}
           {data.state === 'sent' && <EnterFigures id={id} known={data.figures} />}
           <div className="flex flex-wrap gap-4">
-            {data.address && (
+            {data.address && !data.takenDownAt && (
               <a href={data.address} target="_blank" rel="noreferrer" className="link">
                 See it on the network
                 {data.figures?.comments ? `, with its ${data.figures.comments} comments` : ''}
