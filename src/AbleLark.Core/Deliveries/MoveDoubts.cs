@@ -1,4 +1,3 @@
-using System.Globalization;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Posts;
 using NodaTime;
@@ -11,6 +10,12 @@ public sealed record Neighbour(Id<Delivery> Id, Id<Post> PostId, Id<Channel> Cha
 /// <summary>What speaks against a delivery at another time, though it could go out there.</summary>
 public static class MoveDoubts
 {
+    /// <summary>That a date lies outside those of a post, as what follows “it”; null: it doesn't.</summary>
+    public static string? OutsideDates(Post post, LocalDate date) =>
+        date < post.From ? $"is meant for {post.From.Value.InWords()} at the earliest"
+        : date > post.To ? $"is meant for {post.To.Value.InWords()} at the latest"
+        : null;
+
     /// <param name="gapDays">Least days between two times that the post goes out on the channel.</param>
     /// <param name="local">In the workspace's zone.</param>
     /// <param name="others">Of the channel and of the post, as they would then be; those that don't matter may be among them.</param>
@@ -27,16 +32,14 @@ public static class MoveDoubts
     )
     {
         List<string> doubts = [];
-        if (local.Date < post.From)
-            doubts.Add($"It is meant for {Words(post.From.Value)} at the earliest.");
-        if (local.Date > post.To)
-            doubts.Add($"It is meant for {Words(post.To.Value)} at the latest.");
+        if (OutsideDates(post, local.Date) is { } outside)
+            doubts.Add($"It {outside}.");
         Neighbour[] beside = [.. others.Where(o => o.ChannelId == delivery.ChannelId && o.Id != delivery.Id)];
         DateTimeZone counted = channel.Zone ?? zone;
         LocalDate day = delivery.At.InZone(counted).Date;
         int onDay = beside.Count(o => o.At.InZone(counted).Date == day) + 1;
         if (onDay > channel.DailyLimit)
-            doubts.Add($"It would be the {onDay} of {Words(day)} there, and {channel.DailyLimit} is the most.");
+            doubts.Add($"It would be the {onDay} of {day.InWords()} there, and {channel.DailyLimit} is the most.");
         if (channel.Spacing is { } spacing && beside.Any(o => Distance(o) < spacing))
             doubts.Add($"Another goes out there less than {spacing.TotalMinutes:0} minutes away.");
         LocalDate? nearest = beside
@@ -44,11 +47,9 @@ public static class MoveDoubts
             .Select(o => (LocalDate?)o.At.InZone(zone).Date)
             .MinBy(d => Math.Abs(Period.DaysBetween(d!.Value, local.Date)));
         if (nearest is { } last && Math.Abs(Period.DaysBetween(last, local.Date)) < gapDays)
-            doubts.Add($"The same post goes out there on {Words(last)}, and {gapDays} days are to lie between.");
+            doubts.Add($"The same post goes out there on {last.InWords()}, and {gapDays} days are to lie between.");
         return doubts;
 
         Duration Distance(Neighbour other) => other.At > delivery.At ? other.At - delivery.At : delivery.At - other.At;
     }
-
-    private static string Words(LocalDate date) => date.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
 }

@@ -72,7 +72,7 @@ public static class DraftTimes
                             ImportTargets.KeyOf(RowField.Date),
                             name,
                             Whole(day.Count()),
-                            day.Key.ToString("d MMM yyyy", CultureInfo.InvariantCulture),
+                            day.Key.InWords(),
                             Whole(limit)
                         )
                     )

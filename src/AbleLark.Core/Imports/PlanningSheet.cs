@@ -160,10 +160,7 @@ public static class PlanningSheet
     }
 
     internal static string Words(KnownSending sending, SheetMove move, ImportContext context) =>
-        string.Create(
-            CultureInfo.InvariantCulture,
-            $"{context.Targets.NameOf(sending.Channel)}: {sending.Local:d MMM yyyy, HH:mm} → {move.To:d MMM yyyy, HH:mm}"
-        );
+        $"{context.Targets.NameOf(sending.Channel)}: {sending.Local.InWords()} → {move.To.InWords()}";
 
     /// <summary>Where a sending's content is said so that no other channel hears it: its network, or the channel itself where the network
     /// has others.</summary>

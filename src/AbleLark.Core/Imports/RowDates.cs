@@ -149,7 +149,7 @@ internal sealed class RowDates
                     FindingCode.RowDateWeekday,
                     Severity.Blocks,
                     cell.Weekday is null ? WeekdayKey : DateKey,
-                    Words(date),
+                    date.InWords(),
                     date.DayOfWeek.ToString(),
                     weekday.ToString()
                 )
@@ -167,7 +167,7 @@ internal sealed class RowDates
                     Severity.Blocks,
                     TimeKey,
                     offered.Time.ToString("HH:mm", CultureInfo.InvariantCulture),
-                    Words(date),
+                    date.InWords(),
                     category!.Name
                 )
         );
@@ -176,12 +176,12 @@ internal sealed class RowDates
     private void CheckTime(LocalDate date, LocalTime? time, List<Finding> findings)
     {
         LocalDateTime? when = time is { } at ? date + at : null;
-        string words = when is { } w ? w.ToString("d MMM yyyy, HH:mm", CultureInfo.InvariantCulture) : Words(date);
+        string words = when?.InWords() ?? date.InWords();
         if (when is null ? date < _context.Now.Date : when <= _context.Now)
             findings.Add(new(FindingCode.RowDatePast, Severity.Blocks, DateKey, words));
         else if (_middle is { } middle && Math.Abs(Period.DaysBetween(middle, date)) is > DaysFar and int days)
             findings.Add(
-                new(FindingCode.RowDateFar, Severity.Advice, DateKey, words, days.ToString(CultureInfo.InvariantCulture), Words(middle))
+                new(FindingCode.RowDateFar, Severity.Advice, DateKey, words, days.ToString(CultureInfo.InvariantCulture), middle.InWords())
             );
         else if (date > _context.Now.Date.PlusYears(1))
             findings.Add(new(FindingCode.RowDateYearAway, Severity.Advice, DateKey, words));
@@ -231,6 +231,4 @@ internal sealed class RowDates
 
     private static bool IsDate(ImportTarget target) =>
         target.Row is RowField.Date or RowField.From or RowField.To || target.Content?.Kind == FieldKind.Date;
-
-    private static string Words(LocalDate date) => date.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
 }

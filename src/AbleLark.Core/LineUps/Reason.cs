@@ -248,5 +248,5 @@ public static class ReasonWords
 
     private static string Posts(int count) => count == 1 ? "1 post" : $"{count} posts";
 
-    private static string Date(LocalDate? date) => date is { } d ? d.ToString("d MMM uuuu", CultureInfo.InvariantCulture) : "never";
+    private static string Date(LocalDate? date) => date?.InWords() ?? "never";
 }

@@ -1,4 +1,3 @@
-using System.Globalization;
 using NodaTime;
 
 namespace AbleLark.Core.Workspaces;
@@ -17,7 +16,6 @@ public static class DateBounds
 
     /// <summary>What to tell whoever named a date outside the bounds.</summary>
     public static string Words(LocalDate date, LocalDate today) =>
-        $"{Words(date)} is not a date to plan with: dates lie between {Words(Earliest)} and {Words(Latest(today))}. Is the year right?";
-
-    private static string Words(LocalDate date) => date.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
+        $"{date.InWords()} is not a date to plan with: dates lie between {Earliest.InWords()} and {Latest(today).InWords()}. "
+        + "Is the year right?";
 }

@@ -3,6 +3,7 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Data.Channels;
 using AbleLark.Data.Work;
 using AbleLark.Server.Channels;
 using AbleLark.Server.Networks;
@@ -12,73 +13,29 @@ using NodaTime;
 
 namespace AbleLark.Server.Hours;
 
-/// <summary>Asks the networks, once a week, how many followers each channel has and when they are online. Each channel apart: one that
-/// fails is put aside.</summary>
-public sealed partial class AudiencePull(IServiceScopeFactory scopes, ILogger<AudiencePull> log) : IBackgroundWork
+/// <summary>Asks the networks, once a week, how many followers each channel has and when they are online.</summary>
+public sealed class AudiencePull(IServiceScopeFactory scopes, ILogger<AudiencePull> log)
+    : ChannelWork(scopes, log, "When its followers are online can't be read.")
 {
     private static readonly Duration AskAgainAfter = Duration.FromDays(7);
 
-    public WorkKind Kind => WorkKind.Audiences;
+    public override WorkKind Kind => WorkKind.Audiences;
 
-    public TimeSpan Pause => TimeSpan.FromSeconds(5);
+    public override TimeSpan Pause => TimeSpan.FromSeconds(5);
 
-    public async Task RunAsync(Instant now, CancellationToken stopping)
-    {
-        Instant before = now - AskAgainAfter;
-        foreach ((Id<Workspace> workspace, Id<Channel> channel) in await DueAsync(before, stopping))
-        {
-            await using AsyncServiceScope scope = scopes.CreateAsyncScope();
-            PutAside aside = scope.ServiceProvider.GetRequiredService<PutAside>();
-            try
-            {
-                string? silence = await scope
-                    .ServiceProvider.GetRequiredService<ChannelAudienceReading>()
-                    .ReadAsync(workspace, channel, before, now, stopping);
-                if (silence is null)
-                    await aside.WorkedAsync(Kind, workspace, channel.Value, stopping);
-                else
-                    await aside.FailedAsync(
-                        Kind,
-                        workspace,
-                        channel.Value,
-                        $"When its followers are online can't be read. {silence}",
-                        null,
-                        stopping
-                    );
-            }
-            catch (Exception e) when (!stopping.IsCancellationRequested && !DatabaseTrouble.IsAway(e))
-            {
-                LogFailure(channel, e);
-                await aside.FailedAsync(
-                    Kind,
-                    workspace,
-                    channel.Value,
-                    $"When its followers are online can't be read. Tell whoever runs Able Lark. ({e.Message})",
-                    null,
-                    stopping
-                );
-            }
-        }
-    }
+    protected override Task<List<(Id<Workspace> Workspace, Id<Channel> Channel)>> DueAsync(
+        LarkDb db,
+        Instant now,
+        CancellationToken cancellation
+    ) => db.ConnectedWithoutAsync(a => a.ReadAt > now - AskAgainAfter, cancellation);
 
-    private async Task<List<(Id<Workspace>, Id<Channel>)>> DueAsync(Instant before, CancellationToken cancellation)
-    {
-        await using AsyncServiceScope scope = scopes.CreateAsyncScope();
-        LarkDb db = scope.ServiceProvider.GetRequiredService<LarkDb>();
-        var due = await db
-            .Channels.Where(c =>
-                c.Connection == ConnectionState.Connected
-                && !db.ChannelAudiences.Any(a => a.WorkspaceId == c.WorkspaceId && a.ChannelId == c.Id && a.ReadAt > before)
-            )
-            .Select(c => new { c.WorkspaceId, c.Id })
-            .ToListAsync(cancellation);
-        return await scope
-            .ServiceProvider.GetRequiredService<PutAside>()
-            .WithoutAsync(Kind, [.. due.Select(c => (c.WorkspaceId, c.Id))], c => c.Item2.Value, cancellation);
-    }
-
-    [LoggerMessage(Level = LogLevel.Error, Message = "The audience of channel {Channel} can't be read; it is put aside for a while")]
-    private partial void LogFailure(Id<Channel> channel, Exception exception);
+    protected override async Task<ChannelOutcome> WorkAsync(
+        IServiceProvider services,
+        Id<Workspace> workspace,
+        Id<Channel> channel,
+        Instant now,
+        CancellationToken stopping
+    ) => new(await services.GetRequiredService<ChannelAudienceReading>().ReadAsync(workspace, channel, now - AskAgainAfter, now, stopping));
 }
 
 /// <summary>Reads when one channel's followers are online.</summary>

@@ -200,7 +200,7 @@ public static class KeyDateEndpoints
         if (keyDate.At(date.Value, workspace.Zone) is not { } coming)
             throw ProblemException.NotFound("This date of it");
         Instant now = await clock.NowAsync(cancellation);
-        string where = $"“{keyDate.Title}”, {LocalTimes.Words(coming.Date)}";
+        string where = $"“{keyDate.Title}”, {coming.Date.InWords()}";
         Data.History.ChangeSet act;
         if (edit is { Done: { } done, Skip: false, MovedTo: null })
         {

@@ -113,11 +113,8 @@ public static class ExchangeEndpoints
 
         IEnumerable<string> Against(Post post, Side there)
         {
-            LocalDate date = there.At.InZone(workspace.Zone).Date;
-            if (date < post.From)
-                yield return $"“{post.Title}” is meant for {LocalTimes.Words(post.From.Value)} at the earliest.";
-            if (date > post.To)
-                yield return $"“{post.Title}” is meant for {LocalTimes.Words(post.To.Value)} at the latest.";
+            if (MoveDoubts.OutsideDates(post, there.At.InZone(workspace.Zone).Date) is { } outside)
+                yield return $"“{post.Title}” {outside}.";
             if (there.Place is not { } place)
                 yield break;
             var ranked = LineUp.CandidatesFor(input, now, place.Occurrence.Origin);

@@ -131,12 +131,7 @@ public static class LineUpEndpoints
         LocalDate today = workspace.DateOf(now);
         if (request.Through < today || request.Through > today.PlusDays(MostDays))
             throw ProblemException.BadInput("Choose a last date between today and half a year from now.");
-        db.BeginAct(
-            workspaceId,
-            http.PersonId(),
-            now,
-            $"Scheduled everything through {request.Through.ToString("d MMM yyyy", System.Globalization.CultureInfo.InvariantCulture)}"
-        );
+        db.BeginAct(workspaceId, http.PersonId(), now, $"Scheduled everything through {request.Through.InWords()}");
         return new(await scheduling.ScheduleAsync(workspaceId, _ => request.Through, now, cancellation));
     }
 }

@@ -31,11 +31,11 @@ internal sealed class PlanActNotes(Workspace workspace, IReadOnlyDictionary<Id<C
         }
         LocalDateTime real = at.InZone(workspace.Zone).LocalDateTime;
         if (real != to)
-            _remarks.Add($"The clocks change: there is no {LocalTimes.Words(to)}, so it goes out at {real.TimeOfDay:HH:mm}.");
+            _remarks.Add($"The clocks change: there is no {to.InWords()}, so it goes out at {real.TimeOfDay:HH:mm}.");
         return (real, at);
     }
 
-    public string Where(Delivery d) => $"{LocalTimes.Words(d.LocalDate + d.LocalTime)}, {channels[d.ChannelId].Name}";
+    public string Where(Delivery d) => $"{(d.LocalDate + d.LocalTime).InWords()}, {channels[d.ChannelId].Name}";
 
-    public string Where(LineUpPlace place) => LocalTimes.Words(place.Occurrence.At.InZone(workspace.Zone).LocalDateTime);
+    public string Where(LineUpPlace place) => place.Occurrence.At.InZone(workspace.Zone).LocalDateTime.InWords();
 }

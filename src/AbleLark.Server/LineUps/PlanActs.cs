@@ -146,7 +146,7 @@ public sealed class PlanActs(LarkDb db, LineUpReader reader)
             LocalDateTime to = request.From(local);
             if (Occurrences.InstantOf(to.Date, to.TimeOfDay, place.Occurrence.Rota.Zone) is not { } at || at <= _now)
             {
-                _notes.LeaveOut($"{_notes.Where(place)}: {LocalTimes.Words(to)} has passed.");
+                _notes.LeaveOut($"{_notes.Where(place)}: {to.InWords()} has passed.");
                 continue;
             }
             Decision decision = await db.OpenDecisionAsync(_workspace.Id, place.Occurrence.Origin, cancellation);

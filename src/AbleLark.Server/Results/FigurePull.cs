@@ -14,85 +14,38 @@ using NodaTime;
 
 namespace AbleLark.Server.Results;
 
-/// <summary>Pulls figures from the networks and keeps them as readings over time. Each channel apart: one that fails is put
-/// aside.</summary>
-public sealed partial class FigurePull(IServiceScopeFactory scopes, IOptions<LarkSettings> settings, ILogger<FigurePull> log)
-    : IBackgroundWork
+/// <summary>Pulls figures from the networks and keeps them as readings over time.</summary>
+public sealed class FigurePull(IServiceScopeFactory scopes, IOptions<LarkSettings> settings, ILogger<FigurePull> log)
+    : ChannelWork(scopes, log, "Its figures can't be read.", atOnce: 4)
 {
-    private const int ChannelsAtOnce = 4;
+    public override WorkKind Kind => WorkKind.Figures;
 
-    public WorkKind Kind => WorkKind.Figures;
+    public override TimeSpan Pause => TimeSpan.FromSeconds(2);
 
-    public TimeSpan Pause => TimeSpan.FromSeconds(2);
-
-    /// <summary>Reads every delivery whose time for it has come.</summary>
-    public async Task RunAsync(Instant now, CancellationToken stopping)
+    protected override async Task<List<(Id<Workspace> Workspace, Id<Channel> Channel)>> DueAsync(
+        LarkDb db,
+        Instant now,
+        CancellationToken cancellation
+    )
     {
-        Duration hold = Duration.FromSeconds(settings.Value.LeaseSeconds) * 2;
-        bool more = true;
-        while (more && await DueAsync(now, stopping) is { Count: > 0 } due)
-        {
-            more = false;
-            await Parallel.ForEachAsync(
-                due,
-                new ParallelOptions { MaxDegreeOfParallelism = ChannelsAtOnce, CancellationToken = stopping },
-                async (channel, _) =>
-                {
-                    if (await ReadAsync(channel.Workspace, channel.Channel, now, hold, stopping))
-                        more = true;
-                }
-            );
-        }
-    }
-
-    private async Task<List<(Id<Workspace> Workspace, Id<Channel> Channel)>> DueAsync(Instant now, CancellationToken cancellation)
-    {
-        await using AsyncServiceScope scope = scopes.CreateAsyncScope();
-        var due = await scope
-            .ServiceProvider.GetRequiredService<LarkDb>()
+        var due = await db
             .Deliveries.Where(d => d.NextReadingAt <= now && d.TakenDownAt == null)
             .Select(d => new { d.WorkspaceId, d.ChannelId })
             .Distinct()
             .ToListAsync(cancellation);
-        return await scope
-            .ServiceProvider.GetRequiredService<PutAside>()
-            .WithoutAsync(Kind, [.. due.Select(d => (d.WorkspaceId, d.ChannelId))], d => d.ChannelId.Value, cancellation);
+        return [.. due.Select(d => (d.WorkspaceId, d.ChannelId))];
     }
 
-    /// <summary>True when there may be more to read on the channel.</summary>
-    private async Task<bool> ReadAsync(Id<Workspace> workspace, Id<Channel> channel, Instant now, Duration hold, CancellationToken stopping)
-    {
-        await using AsyncServiceScope scope = scopes.CreateAsyncScope();
-        PutAside aside = scope.ServiceProvider.GetRequiredService<PutAside>();
-        try
-        {
-            (string? silence, bool more) = await scope
-                .ServiceProvider.GetRequiredService<ChannelFigures>()
-                .ReadDueAsync(workspace, channel, now, hold, stopping);
-            if (silence is null)
-            {
-                await aside.WorkedAsync(Kind, workspace, channel.Value, stopping);
-                return more;
-            }
-            await aside.FailedAsync(Kind, workspace, channel.Value, $"Its figures can't be read. {silence}", null, stopping);
-        }
-        catch (Exception e) when (!stopping.IsCancellationRequested && !DatabaseTrouble.IsAway(e))
-        {
-            LogFailure(channel, e);
-            await aside.FailedAsync(
-                Kind,
-                workspace,
-                channel.Value,
-                $"Its figures can't be read. Tell whoever runs Able Lark. ({e.Message})",
-                null,
-                stopping
-            );
-        }
-        return false;
-    }
-
-    [LoggerMessage(Level = LogLevel.Error, Message = "Figures of channel {Channel} can't be read; it is put aside for a while")]
-    private partial void LogFailure(Id<Channel> channel, Exception exception);
+    protected override Task<ChannelOutcome> WorkAsync(
+        IServiceProvider services,
+        Id<Workspace> workspace,
+        Id<Channel> channel,
+        Instant now,
+        CancellationToken stopping
+    ) =>
+        services
+            .GetRequiredService<ChannelFigures>()
+            .ReadDueAsync(workspace, channel, now, Duration.FromSeconds(settings.Value.LeaseSeconds) * 2, stopping);
 }
 
 /// <summary>Reads the figures of one channel's deliveries.</summary>
@@ -100,10 +53,9 @@ public sealed class ChannelFigures(LarkDb db, NetworkConnector connector, Channe
 {
     private static readonly Duration TryAgainAfter = Duration.FromHours(1);
 
-    /// <summary>Reads what is due, many in one call; returns the network's silence in words, or null, and whether there may be more to
-    /// read.</summary>
+    /// <summary>Reads what is due, many in one call.</summary>
     /// <param name="hold">For so long no other process reads the same ones.</param>
-    public async Task<(string? Silence, bool More)> ReadDueAsync(
+    public async Task<ChannelOutcome> ReadDueAsync(
         Id<Workspace> workspace,
         Id<Channel> id,
         Instant now,
@@ -113,7 +65,7 @@ public sealed class ChannelFigures(LarkDb db, NetworkConnector connector, Channe
     {
         List<Delivery> due = await ClaimAsync(workspace, id, now, now + hold, stopping);
         if (due.Count == 0)
-            return (null, false);
+            return default;
         Channel channel = await db.Channels.SingleAsync(c => c.WorkspaceId == workspace && c.Id == id, stopping);
         NetworkAnswer<string> token = await tokens.GetAsync(channel, renew: false, stopping);
         NetworkAnswer<Dictionary<string, FigureSet>> answer = token.IsOk
@@ -136,7 +88,7 @@ public sealed class ChannelFigures(LarkDb db, NetworkConnector connector, Channe
         {
             await KeepOneByOneAsync(workspace, read, now, stopping);
         }
-        return (answer.Kind is AnswerKind.Lost or AnswerKind.Busy ? answer.Reason : null, due.Count == INetworkProtocol.MostFigures);
+        return new(answer.Kind is AnswerKind.Lost or AnswerKind.Busy ? answer.Reason : null, due.Count == INetworkProtocol.MostFigures);
     }
 
     /// <summary>A reading that can't be kept takes no other with it.</summary>

@@ -1,4 +1,4 @@
-using System.Globalization;
+using AbleLark.Core;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Server.Problems;
@@ -21,19 +21,15 @@ public static class LocalTimes
         if (!DateBounds.Contains(date, workspace.DateOf(now)))
             return DateBounds.Words(date, workspace.DateOf(now));
         if (date < workspace.DateOf(now))
-            return $"{Words(date)} has passed. Choose a time to come.";
+            return $"{date.InWords()} has passed. Choose a time to come.";
         if (Occurrences.InstantOf(date, time, workspace.Zone) is not { } coming)
-            return $"{Words(date)} did not happen in {workspace.Zone.Id}. Choose another date.";
+            return $"{date.InWords()} did not happen in {workspace.Zone.Id}. Choose another date.";
         at = coming;
-        return at <= now ? $"{Words(local)} has passed. Choose a time to come." : null;
+        return at <= now ? $"{local.InWords()} has passed. Choose a time to come." : null;
     }
 
     /// <summary>A zone that somebody named.</summary>
     /// <exception cref="ProblemException">There is none of that name.</exception>
     public static DateTimeZone ZoneOf(string name) =>
         Zones.Find(name) ?? throw ProblemException.BadInput($"There is no time zone “{name}”. Choose one such as Europe/Dublin.");
-
-    public static string Words(LocalDateTime local) => $"{Words(local.Date)}, {local.TimeOfDay:HH:mm}";
-
-    public static string Words(LocalDate date) => date.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
 }
