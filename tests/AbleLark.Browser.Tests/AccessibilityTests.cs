@@ -31,6 +31,7 @@ public sealed class AccessibilityTests(WebInstallation web) : IClassFixture<WebI
             ("calendar", "This week"),
             ("calendar?lanes=category", "This week"),
             ("calendar?view=list", "The line-up"),
+            ("calendar?view=fortnight", "This fortnight"),
             ("calendar?view=month", "This month"),
             ("calendar?view=day", "Today"),
             ("calendar?view=year", "in the year"),
@@ -63,6 +64,16 @@ public sealed class AccessibilityTests(WebInstallation web) : IClassFixture<WebI
             page.Until(() => !page.Text().Contains("Fetching", StringComparison.Ordinal), "the view at rest");
             Check(path);
         }
+        // On a narrow screen the calendar leaves things out.
+        page.Resize(1024, 700);
+        foreach ((string path, string words) in views.Where(v => v.Path.StartsWith("calendar", StringComparison.Ordinal)))
+        {
+            page.Go($"/w/harbour/{path}");
+            page.See(words);
+            page.Until(() => !page.Text().Contains("Fetching", StringComparison.Ordinal), "the view at rest");
+            Check($"{path} at 1024");
+        }
+        page.Resize(1280, 800);
         foreach ((string path, string words) in new[] { ("/all", "What needs you, everywhere"), ("/all?view=week", "This week") })
         {
             page.Go(path);

@@ -19,6 +19,11 @@ public sealed class Page : IDisposable
         _address = address;
         _chromium = Chromium.Take();
         _driver = _chromium.Driver;
+        Resize(width, height);
+    }
+
+    /// <summary>Gives the window another size, in pixels of the page.</summary>
+    public void Resize(int width, int height) =>
         _driver.ExecuteCdpCommand(
             "Emulation.setDeviceMetricsOverride",
             new()
@@ -29,7 +34,6 @@ public sealed class Page : IDisposable
                 ["mobile"] = false,
             }
         );
-    }
 
     public string Url => _driver.Url;
 

@@ -1,0 +1,34 @@
+using Xunit.Sdk;
+using Xunit.v3;
+
+[assembly: TestCollectionOrderer(typeof(AbleLark.Tests.Shared.LongestFirst))]
+
+namespace AbleLark.Tests.Shared;
+
+/// <summary>Begins with the classes that take longest, so that none of them is left to run alone at the end.</summary>
+internal sealed class LongestFirst : ITestCollectionOrderer
+{
+    private static readonly string[] Longest =
+    [
+        "StoryTests",
+        "AccessibilityTests",
+        "DeskTests",
+        "CalendarTests",
+        "RoughWeatherTests",
+        "DemoPastTests",
+        "KillTests",
+        "CrashTests",
+        "ObservingTests",
+        "OracleTests",
+    ];
+
+    public IReadOnlyCollection<T> OrderTestCollections<T>(IReadOnlyCollection<T> testCollections)
+        where T : ITestCollection => [.. testCollections.OrderBy(Place)];
+
+    private static int Place<T>(T collection)
+        where T : ITestCollection
+    {
+        int place = Array.FindIndex(Longest, name => collection.TestCollectionDisplayName.Contains($".{name} ", StringComparison.Ordinal));
+        return place < 0 ? Longest.Length : place;
+    }
+}
