@@ -7,12 +7,13 @@ const loop = calibration();
 const median = (values) => values.toSorted((a, b) => a - b)[Math.floor(values.length / 2)];
 const say = (name, value, most, beside = '') => console.log(`${name} | ${value.toFixed(0)} ms | ${beside}${loop} | – | under ${most} ms | ${value < most ? 'holds' : 'falls short'}`);
 
+const names = { month: 'month', fortnight: 'fortnight', lanes: 'week in lanes' };
 const browser = await openBrowser({ port: Number(port) });
 try {
   await browser.go(`${address}/`);
   await browser.run(`return fetch('/api/session', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ email: 'wren@marram.example.org', password: 'first light' }) }).then((r) => r.status)`);
   const on = new Date(Date.now() + 75 * 864e5).toISOString().slice(0, 10);
-  for (const view of ['month', 'fortnight']) {
+  for (const view of ['month', 'fortnight', 'lanes']) {
     await browser.go(`${address}/w/marram/calendar?view=${view}&on=${on}`);
     await browser.until(`document.querySelectorAll('[data-cell]').length > 7 && document.querySelector('[data-sum]')?.dataset.sum.split(' ')[0] > 300`);
     await browser.pause(1500);
@@ -37,7 +38,7 @@ try {
         requestAnimationFrame(() => { const { port1, port2 } = new MessageChannel(); port1.onmessage = () => done(performance.now() - start); port2.postMessage(0); });
       });
       return (async () => { const times = [], frames = []; for (const text of ['a', '', 'the', '', 'on', '', 'e', '']) { times.push(await one(text)); await new Promise((r) => setTimeout(r, 400)); frames.push(await least()); await new Promise((r) => setTimeout(r, 100)); } return [times, frames]; })();`);
-    say(`a filter of the ${view} reacts, until it is painted`, median(filtering), 100, `a frame with one word changed ${median(frames).toFixed(0)} ms, `);
+    say(`a filter of the ${names[view]} reacts, until it is painted`, median(filtering), 100, `a frame with one word changed ${median(frames).toFixed(0)} ms, `);
     // What keeps the page busy while a card is dragged over it, and while it is scrolled.
     await browser.run(`window.__long = []; new PerformanceObserver((l) => { for (const e of l.getEntries()) window.__long.push(e.duration); }).observe({ type: 'longtask' }); return 1`);
     const from = await browser.run(`const c = document.querySelector('[data-load]'); if (!c) return null; c.scrollIntoView({ block: 'center' }); const r = c.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2]`);
@@ -49,7 +50,7 @@ try {
       await mouse('mouseReleased', from[0], from[1], { buttons: 0 });
     }
     for (let i = 0; i < 12; i++) { await browser.run(`scrollBy(0, ${i < 6 ? 300 : -300}); return 1`); await browser.pause(60); }
-    say(`longest task while a card of the ${view} is dragged and it is scrolled`, Math.max(0, ...(await browser.run('return window.__long'))), 100);
+    say(`longest task while a card of the ${names[view]} is dragged and it is scrolled`, Math.max(0, ...(await browser.run('return window.__long'))), 100);
   }
 } finally {
   await browser.close();

@@ -41,7 +41,7 @@ export function Calendar() {
   const today = useWorkspace().data?.today ?? null;
   const view = readView(search.get('view'));
   const on = readDate(search.get('on') ?? search.get('week')) ?? today;
-  const span = on && today ? spanOf(view, on, today) : null;
+  const span = useMemo(() => (on && today ? spanOf(view, on, today) : null), [view, on, today]);
   const isYear = view === 'year';
   const lineUp = useLineUp(isYear ? null : (span?.from ?? null), isYear ? null : (span?.to ?? null));
   const notes = useNotes(span?.from ?? null, span?.to ?? null).data ?? [];
@@ -84,6 +84,37 @@ export function Calendar() {
   const parts = useMemo(() => readParts(chosenParts), [chosenParts]);
   const onOpen = useStable((key: string | null) => set({ entry: key, date: null }));
   const onChoose = useStable((keys: readonly string[]) => setChosen((before) => toggled(before, keys)));
+  const onKeyDate = useStable((key: string) => set({ date: key, entry: null }));
+  // What no filter changes isn't drawn anew while a title is typed.
+  const head = useMemo(
+    () =>
+      today &&
+      span && (
+        <Head
+          view={view}
+          span={span}
+          today={today}
+          lanes={lanes}
+          isChoosing={isChoosing}
+          onView={(next) => set({ view: next === 'lanes' ? null : next })}
+          onDate={(date) => set({ week: null, on: date })}
+          onLanes={(next) => set({ lanes: next === 'category' ? next : null })}
+          onChoosing={setChoosing}
+          mayPlan={mayPlan}
+          onKeyDate={() => onKeyDate(`new.${span.from <= today && today <= span.to ? today : span.from}`)}
+        />
+      ),
+    [view, span, today, lanes, isChoosing, mayPlan, set, onKeyDate],
+  );
+  const looks = useMemo(
+    () =>
+      cardViews.includes(view) && <Looks parts={parts} onParts={(next) => set({ card: [...next].join(' ') || '-' })} />,
+    [view, parts, set],
+  );
+  const entrySheet = useMemo(
+    () => <EntrySheet entries={entries} chosen={open} onChoose={onOpen} onClose={() => onOpen(null)} />,
+    [entries, open, onOpen],
+  );
 
   if (lineUp.error && !lineUp.data) return <Failed error={lineUp.error} retry={() => void lineUp.refetch()} />;
   if (!today || !on || !span || (!isYear && !lineUp.data)) return <Waiting what="the calendar" />;
@@ -119,23 +150,10 @@ export function Calendar() {
             (filters.channel.length === 0 || filters.channel.includes(id)) &&
             (filters.group.length === 0 || (groups.get(id) ?? []).some((g) => filters.group.includes(g))),
         );
-  const onKeyDate = (key: string) => set({ date: key, entry: null });
   return (
     <KeyDateContext.Provider value={{ keyDates, kinds, onOpen: onKeyDate }}>
       <LookContext.Provider value={look}>
-        <Head
-          view={view}
-          span={span}
-          today={today}
-          lanes={lanes}
-          isChoosing={isChoosing}
-          onView={(next) => set({ view: next === 'lanes' ? null : next })}
-          onDate={(date) => set({ week: null, on: date })}
-          onLanes={(next) => set({ lanes: next === 'category' ? next : null })}
-          onChoosing={setChoosing}
-          mayPlan={mayPlan}
-          onKeyDate={() => onKeyDate(`new.${span.from <= today && today <= span.to ? today : span.from}`)}
-        />
+        {head}
         <div className="mb-4 flex flex-wrap items-center gap-x-4 gap-y-2 print:hidden">
           {view !== 'wall' && (
             <FilterBar
@@ -148,9 +166,7 @@ export function Calendar() {
               onClear={() => set(Object.fromEntries([...facets, 'text'].map((f) => [f, null])))}
             />
           )}
-          {cardViews.includes(view) && (
-            <Looks parts={look.parts} onParts={(next) => set({ card: [...next].join(' ') || '-' })} />
-          )}
+          {looks}
         </div>
         {view === 'month' && (
           <div className="-mt-2 mb-2">
@@ -201,7 +217,7 @@ export function Calendar() {
           </p>
         )}
         <KeyDateSheet keyDates={keyDates} open={search.get('date')} onClose={() => set({ date: null })} />
-        <EntrySheet entries={entries} chosen={open} onChoose={onOpen} onClose={() => set({ entry: null })} />
+        {entrySheet}
         <ChosenBar
           cards={[...chosen].flatMap((key) => byKey.get(key) ?? [])}
           onClear={() => {

@@ -21,7 +21,7 @@ const kept =
       node.removeAttribute(mark);
     } else {
       map.set(node, value);
-      node.setAttribute(mark, '');
+      if (!node.hasAttribute(mark)) node.setAttribute(mark, '');
     }
   };
 
