@@ -133,6 +133,15 @@ public sealed class CalendarTests(WebInstallation web) : IClassFixture<WebInstal
         page.Press("Small boats by the month");
         page.Until(() => page.Count("[data-view=month]") == 1 && page.Url.Contains("group=", StringComparison.Ordinal), "the saved view");
 
+        // A title narrows the view at each letter; to show all takes it away for good.
+        page.Fill("Search the calendar", "Nothing that is called so");
+        page.See("Nothing in this time meets all of what is chosen above.");
+        page.Press("Show all");
+        page.Until(() => !Sum(page).StartsWith("0 ", StringComparison.Ordinal), "all of it");
+        Thread.Sleep(400);
+        Assert.Equal("", page.ValueOf("Search the calendar"));
+        Assert.DoesNotContain("text=", page.Url, StringComparison.Ordinal);
+
         page.Press("Write a note on September 2029");
         page.Fill("Note on September 2029", "Regatta on the last weekend");
         page.Press("Keep the note");

@@ -22,7 +22,12 @@ public sealed partial class LiveNews(IConfiguration configuration, IOptions<Lark
     /// <summary>Most open lines of one person: a browser holds one, whatever it has open.</summary>
     private const int MostForOne = 8;
 
+    /// <summary>News are kept for so long, for a page that fetched before its line was open.</summary>
+    private static readonly TimeSpan Longest = TimeSpan.FromSeconds(60);
+    private const int MostKept = 500;
+
     private readonly ConcurrentDictionary<Guid, Listener> _listeners = new();
+    private readonly ConcurrentQueue<(long At, string Line)> _recent = new();
 
     private sealed record Listener(Guid Person, long OpenedAt, Channel<string> News)
     {
@@ -32,9 +37,11 @@ public sealed partial class LiveNews(IConfiguration configuration, IOptions<Lark
 
     /// <summary>News of the given workspaces as they come, each as `workspace topic topic …` (`*` for every workspace); and an empty line
     /// now and then, so that a dead connection is noticed.</summary>
+    /// <param name="back">The news of this last time come first.</param>
     /// <param name="workspaces">Asked at the beginning and with every heartbeat; with none left the line ends.</param>
     public async IAsyncEnumerable<SseItem<string>> ListenAsync(
         Guid person,
+        TimeSpan back,
         Func<CancellationToken, Task<IReadOnlySet<Guid>>> workspaces,
         [EnumeratorCancellation] CancellationToken cancellation
     )
@@ -55,6 +62,8 @@ public sealed partial class LiveNews(IConfiguration configuration, IOptions<Lark
         try
         {
             yield return new("", "hello");
+            foreach (string line in Recent(back, listener))
+                yield return new(line, "fetch");
             while (!cancellation.IsCancellationRequested)
             {
                 string? news = await NextAsync(listener.News.Reader, cancellation);
@@ -114,15 +123,23 @@ public sealed partial class LiveNews(IConfiguration configuration, IOptions<Lark
     /// <param name="payload">`workspace topic topic …`; `*` for every workspace.</param>
     private void Pass(string payload)
     {
-        int space = payload.IndexOf(' ', StringComparison.Ordinal);
-        bool all = payload.StartsWith('*');
-        Guid workspace = all ? default : Guid.Parse(payload[..space]);
+        _recent.Enqueue((System.Diagnostics.Stopwatch.GetTimestamp(), payload));
+        while (_recent.TryPeek(out var first) && (_recent.Count > MostKept || IsOlder(first.At, Longest)))
+            _recent.TryDequeue(out _);
         foreach (var listener in _listeners.Values)
         {
-            if (all || listener.Workspaces.Contains(workspace))
+            if (Concerns(payload, listener))
                 listener.News.Writer.TryWrite(payload);
         }
     }
+
+    private string[] Recent(TimeSpan back, Listener listener) =>
+        [.. _recent.Where(n => !IsOlder(n.At, back) && Concerns(n.Line, listener)).Select(n => n.Line).Distinct()];
+
+    private static bool IsOlder(long at, TimeSpan than) => System.Diagnostics.Stopwatch.GetElapsedTime(at) > than;
+
+    private static bool Concerns(string line, Listener listener) =>
+        line.StartsWith('*') || listener.Workspaces.Contains(Guid.Parse(line[..line.IndexOf(' ', StringComparison.Ordinal)]));
 
     [LoggerMessage(Level = LogLevel.Warning, Message = "Lost the database's notifications; listening again soon ({Reason})")]
     private partial void LogLost(string reason);
@@ -134,7 +151,9 @@ public static class LiveEndpoints
     public static void MapLive(this IEndpointRouteBuilder api) =>
         api.MapGet("/news", ListenAsync).RequireAuthorization().ExcludeFromDescription();
 
+    /// <param name="back">Seconds for which the page has been fetching already: what was new since comes first; null: none.</param>
     private static ServerSentEventsResult<string> ListenAsync(
+        int? back,
         HttpContext http,
         IServiceScopeFactory scopes,
         LiveNews news,
@@ -144,7 +163,7 @@ public static class LiveEndpoints
         Guid person = http.PersonId();
         Id<Workspace>? only = TokenScheme.WorkspaceOf(http.User);
         CancellationToken ends = CancellationTokenSource.CreateLinkedTokenSource(http.RequestAborted, life.ApplicationStopping).Token;
-        return TypedResults.ServerSentEvents(news.ListenAsync(person, WorkspacesAsync, ends));
+        return TypedResults.ServerSentEvents(news.ListenAsync(person, TimeSpan.FromSeconds(Math.Max(0, back ?? 0)), WorkspacesAsync, ends));
 
         async Task<IReadOnlySet<Guid>> WorkspacesAsync(CancellationToken cancellation)
         {

@@ -36,7 +36,7 @@ public sealed class KillTests(TestInstallation installation) : IClassFixture<Tes
             // Killed as soon as it has sent a few more, wherever it is then; the last one may finish.
             int until = kills == Kills ? Posts : before + 1 + (kills % 2);
             Stopwatch watch = Stopwatch.StartNew();
-            while (watch.Elapsed < TimeSpan.FromSeconds(40) && await SentAsync() < until)
+            while (watch.Elapsed < TimeSpan.FromSeconds(90) && await SentAsync() < until)
                 await Task.Delay(15);
             await server.KillAsync();
         }

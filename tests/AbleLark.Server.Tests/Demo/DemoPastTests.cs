@@ -44,6 +44,8 @@ public sealed class DemoPastTests
         var readings = (await db.Readings.ToListAsync(Cancellation)).ToLookup(r => r.DeliveryId);
         var ages = (await db.AgeFigures.ToListAsync(Cancellation)).ToLookup(a => a.DeliveryId);
         Assert.Contains(past, d => d.State == DeliveryState.PostItYourself);
+        // What fell due just before the demo was made is read by the clock that runs from then on.
+        Instant settled = now - Duration.FromMinutes(5);
         foreach (Delivery sent in past.Where(d => d.State == DeliveryState.Sent))
         {
             Assert.Equal(sent.At, sent.SentAt);
@@ -52,15 +54,12 @@ public sealed class DemoPastTests
             // What a person posted was called for by nobody here.
             int calls = attempts[sent.Id].Count(a => a.End == AttemptEnd.Done);
             Assert.True(calls == steps || calls == 0, $"{calls} calls for {steps} steps");
+            Assert.Equal(ReadingTimes.Until(sent.At, settled), readings[sent.Id].Select(r => r.At).Order().Where(at => at <= settled));
             Assert.Equal(
-                ReadingTimes.Until(sent.At, now - Duration.FromMinutes(5)),
-                readings[sent.Id].Select(r => r.At).Order().Where(at => at <= now - Duration.FromMinutes(5))
+                FigureAges.Kept.Select(k => k.Hours()).Where(h => sent.At + Duration.FromHours(h) <= settled),
+                ages[sent.Id].Select(a => a.AgeHours).Order().Where(h => sent.At + Duration.FromHours(h) <= settled)
             );
-            Assert.Equal(
-                FigureAges.Kept.Select(k => k.Hours()).Where(h => sent.At + Duration.FromHours(h) <= now),
-                ages[sent.Id].Select(a => a.AgeHours).Order()
-            );
-            Assert.True(sent.NextReadingAt is null || sent.NextReadingAt > now - Duration.FromMinutes(5));
+            Assert.True(sent.NextReadingAt is null || sent.NextReadingAt > settled);
         }
         // The page of the newest says what was sent.
         Delivery newest = past.Where(d => d.State == DeliveryState.Sent).MaxBy(d => d.At)!;

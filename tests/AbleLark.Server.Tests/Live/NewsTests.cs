@@ -29,6 +29,16 @@ public sealed class NewsTests(TestInstallation installation) : IClassFixture<Tes
         await installation.Ben.CategoryAsync("Cider news");
         Assert.True(await ben.MoveNextAsync());
         Assert.StartsWith(installation.Ben.Workspace.ToString(), ben.Current.Data, StringComparison.Ordinal);
+
+        // A page that fetched before its line was open hears what was new since, of its own workspaces alone.
+        await using IAsyncEnumerator<SseItem<string>> late = await ListenAsync(
+            installation.Ada,
+            $"{installation.Address}?back=30",
+            limit.Token
+        );
+        Assert.True(await late.MoveNextAsync());
+        Assert.StartsWith(installation.Ada.Workspace.ToString(), late.Current.Data, StringComparison.Ordinal);
+        Assert.Contains("categories", late.Current.Data, StringComparison.Ordinal);
     }
 
     [Fact]
@@ -68,7 +78,8 @@ public sealed class NewsTests(TestInstallation installation) : IClassFixture<Tes
         CancellationToken cancellation
     )
     {
-        HttpRequestMessage request = new(HttpMethod.Get, address + "/api/news");
+        string[] parts = address.Split('?');
+        HttpRequestMessage request = new(HttpMethod.Get, $"{parts[0]}/api/news?{parts.ElementAtOrDefault(1)}");
         HttpResponseMessage response = await client.Http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, cancellation);
         response.EnsureSuccessStatusCode();
         IAsyncEnumerator<SseItem<string>> news = SseParser

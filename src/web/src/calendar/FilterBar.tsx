@@ -1,4 +1,4 @@
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
 import { Monogram, useCategories } from '../categories/categories';
 import { useChannelGroups, useChannels } from '../channels/channels';
 import { StateMark } from '../deliveries/StateMark';
@@ -73,8 +73,6 @@ interface Props {
   /** The title to search for, as the address has it: while it is typed, the filters are ahead of it. */
   title: string;
   groups: GroupsOf;
-  /** Facets that this view knows. */
-  among?: readonly Facet[];
   onChange: (facet: Facet | 'text', values: readonly string[]) => void;
   /** Told of the title at each letter, before `onChange`. */
   onTyped: (text: string) => void;
@@ -82,12 +80,14 @@ interface Props {
 }
 
 /** By what the calendar is narrowed, each choice with how many posts it would show. */
-export function FilterBar({ entries, filters, title, groups, among = facets, onChange, onTyped, onClear }: Props) {
+export function FilterBar({ entries, filters, title, groups, onChange, onTyped, onClear }: Props) {
   const options = useOptions();
+  // A letter that hasn't been told yet goes with all the rest.
+  const [cleared, setCleared] = useState(0);
   return (
     <fieldset className="flex flex-wrap items-center gap-1.5">
       <legend className="sr-only">Show only</legend>
-      {among
+      {facets
         .filter((facet) => options[facet].length > (facet === 'group' ? 0 : 1))
         .map((facet) => (
           <FacetChoice
@@ -101,6 +101,7 @@ export function FilterBar({ entries, filters, title, groups, among = facets, onC
           />
         ))}
       <SearchBox
+        key={cleared}
         label="Search the calendar"
         placeholder="Title"
         onTyped={onTyped}
@@ -108,7 +109,14 @@ export function FilterBar({ entries, filters, title, groups, among = facets, onC
         onChange={(text) => onChange('text', text ? [text] : [])}
       />
       {isFiltered(filters) && (
-        <Button variant="quiet" className="underline underline-offset-3" onClick={onClear}>
+        <Button
+          variant="quiet"
+          className="underline underline-offset-3"
+          onClick={() => {
+            setCleared(cleared + 1);
+            onClear();
+          }}
+        >
           Show all
         </Button>
       )}

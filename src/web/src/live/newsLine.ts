@@ -50,7 +50,8 @@ function start(tell: (news: News) => void): () => void {
 }
 
 function connect(tell: (news: News) => void): () => void {
-  const source = new EventSource('/api/news');
+  // What the page fetched before this line is open may be old by now: the server tells first what was new since it began.
+  const source = new EventSource(`/api/news?back=${Math.ceil(performance.now() / 1000) + 1}`);
   let wasLost = false;
   source.addEventListener('fetch', (event: MessageEvent<string>) => tell({ kind: 'news', line: event.data }));
   source.addEventListener('hello', () => {
