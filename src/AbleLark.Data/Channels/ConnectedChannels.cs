@@ -6,6 +6,7 @@ using Microsoft.EntityFrameworkCore;
 
 namespace AbleLark.Data.Channels;
 
+/// <summary>Channels that something is to be asked about.</summary>
 public static class ConnectedChannels
 {
     /// <summary>Connected channels, of all workspaces, of which nothing is known that meets a condition.</summary>

@@ -32,7 +32,7 @@ public sealed record TieEdit(Id<KeyDate>? KeyDateId, LocalDate? Occurrence);
 public sealed record TieView(Id<KeyDate> KeyDateId, LocalDate Occurrence, string Title, int Days, LocalDate? Date);
 
 /// <summary>A key date that deliveries to come haven't followed.</summary>
-/// <param name="Stood">Where it stood when the first of them was put in its place.</param>
+/// <param name="Stood">Where it stood, as they still have it; the earliest, of one that recurs.</param>
 /// <param name="IsGone">Its calendar no longer has it.</param>
 public sealed record MovedAway(Id<KeyDate> Id, string Title, int Deliveries, LocalDate Stood, bool IsGone);
 
@@ -73,14 +73,9 @@ public static class FollowEndpoints
         return new(
             [.. near.Where(k => k is { IsLive: true, IsDone: false })],
             [
-                .. tied.Select(d => new MovedAway(
-                        d.Id,
-                        d.Title,
-                        byDate[d.Id].Count(t => d.At(t.Occurrence, workspace.Zone)?.Date != t.Stood),
-                        byDate[d.Id].Min(t => t.Stood),
-                        d.IsGone
-                    ))
-                    .Where(m => m.Deliveries > 0)
+                .. tied.Select(d => (Date: d, Away: byDate[d.Id].Where(t => d.At(t.Occurrence, workspace.Zone)?.Date != t.Stood).ToArray()))
+                    .Where(m => m.Away.Length > 0)
+                    .Select(m => new MovedAway(m.Date.Id, m.Date.Title, m.Away.Length, m.Away.Min(t => t.Stood), m.Date.IsGone))
                     .OrderBy(m => m.Title, StringComparer.Ordinal),
             ]
         );

@@ -332,6 +332,7 @@ public sealed class KeyDateTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
         Assert.Empty(await RegattasAsync());
         JsonElement away = (await _ada.GetAsync("key-dates/needs")).List("movedAway").Single(m => m.Id() == regatta);
         Assert.Equal((1, true), (away.Whole("deliveries"), away.GetProperty("isGone").GetBoolean()));
+        Assert.Equal(Date(today.PlusDays(9)), away.Text("stood"));
         Assert.Equal(0, (await FileAsync(kind, without, "dropped.ics")).Whole("gone"));
 
         // It comes back, and goes again; then a person leaves the post where it is, and nothing is left of it.

@@ -12,9 +12,10 @@ const leafHeight = 46;
 /** The cards of a day under each other. By hours, so that those of a part stay in it, whatever the filters leave out. */
 export function DayCards({ cards }: { cards: readonly PostTime[] }) {
   if (cards.length <= fewCards) return cards.map((card) => <PostCard key={card.key} card={card} />);
-  const parts = Map.groupBy(cards, (c) => Math.floor(Number(c.time.slice(0, 2)) / hoursTogether));
-  return [...parts].map(([part, of]) => (
-    <WhenNear key={part} count={of.length} height={leafHeight} atOnce={cards.indexOf(of[0] as PostTime) < fewCards}>
+  const partOf = (card: PostTime) => Math.floor(Number(card.time.slice(0, 2)) / hoursTogether);
+  const first = new Set(cards.slice(0, fewCards).map(partOf));
+  return [...Map.groupBy(cards, partOf)].map(([part, of]) => (
+    <WhenNear key={part} count={of.length} height={leafHeight} atOnce={first.has(part)}>
       {() => of.map((card) => <PostCard key={card.key} card={card} />)}
     </WhenNear>
   ));

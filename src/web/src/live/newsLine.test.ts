@@ -75,6 +75,14 @@ test('a page put aside for the back button gives the connection up', async () =>
   stop();
 });
 
+test('a line asks first for what was new since the page began to fetch', async () => {
+  vi.stubGlobal('performance', { now: () => 2_400 });
+  const stop = listenToNews(() => {});
+  await scheduled();
+  expect(Stream.open[0]?.url).toBe('/api/news?back=4');
+  stop();
+});
+
 test('a line that was lost and is back asks for everything anew', async () => {
   const heard: News[] = [];
   const stop = listenToNews((news) => heard.push(news));

@@ -4,8 +4,7 @@ import { flushSync } from 'react-dom';
 /** So far beyond the window's edge things are drawn already, so that nobody who scrolls or tabs on sees them come. */
 const margin = '500px';
 
-const told = new WeakMap<Element, (isNear: boolean) => void>();
-const watched = new Set<Element>();
+const told = new Map<Element, (isNear: boolean) => void>();
 const watch = new IntersectionObserver(
   (seen) => {
     for (const { target, isIntersecting } of seen) told.get(target)?.(isIntersecting);
@@ -16,7 +15,7 @@ const watch = new IntersectionObserver(
 // Paper has no window to scroll: all is drawn before it is printed.
 addEventListener('beforeprint', () =>
   flushSync(() => {
-    for (const element of watched) told.get(element)?.(true);
+    for (const tell of told.values()) tell(true);
   }),
 );
 
@@ -47,9 +46,8 @@ export function WhenNear({ count, height, atOnce = false, children }: Props) {
       if (!isNear && element.offsetHeight > 0) each.current = element.offsetHeight / latest.current;
       setMost(isNear ? latest.current * 1.5 : 0);
     });
-    watched.add(element);
     return () => {
-      watched.delete(element);
+      told.delete(element);
       watch.unobserve(element);
     };
   }, []);
