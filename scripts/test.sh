@@ -52,7 +52,7 @@ web_tests() {
   count "$passed" "$failed" "$skipped"
 }
 
-formats() { dotnet tool restore > /dev/null && dotnet csharpier check . && (cd "$WEB" && npm run -s check); }
+formats() { dotnet csharpier check . && (cd "$WEB" && npm run -s check); }
 
 # The OpenAPI document and the types made from it are the ones that are committed. The build writes the document.
 contract() {
@@ -99,6 +99,7 @@ joined() {
 # What the parts need, built side by side and once.
 build_for() {
   local web_job=""
+  if needs format; then dotnet tool restore > "$STATE/test/tools.log" 2>&1 || { cat "$STATE/test/tools.log"; die "The formatter could not be fetched."; }; fi
   if needs format contract web browser; then
     (packages && { ! needs browser || build_web; }) &
     web_job=$!
