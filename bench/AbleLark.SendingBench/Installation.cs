@@ -277,6 +277,19 @@ internal sealed class Installation : IAsyncDisposable
         return [.. ended.Select(e => (e.Ended!.Value - e.At).TotalSeconds).Order()];
     }
 
+    /// <summary>Waits until the server has checked every post by its rules.</summary>
+    public async Task UntilCheckedAsync(TimeSpan most)
+    {
+        Stopwatch watch = Stopwatch.StartNew();
+        await using LarkDb db = Open();
+        while (await db.Posts.AnyAsync(p => p.CheckedBy == ""))
+        {
+            if (watch.Elapsed > most)
+                throw new TimeoutException($"The server has not checked all posts within {most.TotalSeconds:0} s.");
+            await Task.Delay(250);
+        }
+    }
+
     /// <summary>Waits until so many deliveries of these channels are sent; false when the time is up.</summary>
     public async Task<bool> UntilSentAsync(IReadOnlyList<Id<Channel>> channels, int count, TimeSpan most)
     {

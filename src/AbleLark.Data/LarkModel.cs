@@ -32,13 +32,15 @@ internal static class LarkModel
     }
 
     /// <summary>Keeps a value as one jsonb document; two values are the same when their documents are.</summary>
-    public static void AsDocument<T>(this PropertyBuilder<T> property)
+    /// <param name="read">Reads the document; null: as any JSON is read.</param>
+    public static void AsDocument<T>(this PropertyBuilder<T> property, Func<string, T>? read = null)
     {
+        read ??= text => JsonSerializer.Deserialize<T>(text, LarkJson.Options)!;
         property
             .HasColumnType("jsonb")
             .HasConversion(
                 value => JsonSerializer.Serialize(value, LarkJson.Options),
-                text => JsonSerializer.Deserialize<T>(text, LarkJson.Options)!,
+                text => read(text),
                 new ValueComparer<T>(
                     (a, b) => JsonSerializer.Serialize(a, LarkJson.Options) == JsonSerializer.Serialize(b, LarkJson.Options),
                     value => JsonSerializer.Serialize(value, LarkJson.Options).GetHashCode(StringComparison.Ordinal),

@@ -62,7 +62,7 @@ public static class LarkServer
         LarkSettings settings = builder.Configuration.GetSection("Lark").Get<LarkSettings>() ?? new();
         builder.Services.Configure<LarkSettings>(builder.Configuration.GetSection("Lark"));
         AddPlatform(builder, settings);
-        AddCapabilities(builder.Services);
+        builder.Services.AddCapabilities();
         Observing.AddMetrics(builder.Services, builder.Configuration, settings);
         more?.Invoke(builder.Services);
         if (!describing)
@@ -155,89 +155,6 @@ public static class LarkServer
         }
     }
 
-    private static void AddCapabilities(IServiceCollection services)
-    {
-        services.AddSingleton<IClock>(SystemClock.Instance);
-        services.AddSingleton<TimeAhead>();
-        services.AddSingleton<LoopBook>();
-        services.AddSingleton<CrashPoints>();
-        services.AddSingleton(NetworkLoading.Load);
-        services.AddSingleton<LiveNews>();
-        services.AddHttpClient("demo").ConfigurePrimaryHttpMessageHandler(() => new HttpClientHandler { AllowAutoRedirect = false });
-        services.AddHttpClient<INetworkProtocol, PlainProtocol>(
-            (s, http) => http.Timeout = TimeSpan.FromSeconds(s.GetRequiredService<IOptions<LarkSettings>>().Value.NetworkTimeoutSeconds)
-        );
-        services.AddScoped<NetworkConnector>();
-        services.AddSingleton<StepsOf>(SendingSteps.Of);
-        services.AddScoped<BusinessClock>();
-        services.AddScoped<ChannelTokens>();
-        services.AddSingleton<IFileStore, FolderStore>();
-        services.AddSingleton<Renditions>();
-        services.AddSingleton<SentFiles>();
-        services.AddScoped<MediaStore>();
-        services.AddScoped<MediaLibrary>();
-        services.AddSingleton<SafeReading>();
-        services.AddSingleton<LinkReader>();
-        services.AddScoped<PostChecking>();
-        services.AddScoped<EarnedReader>();
-        services.AddScoped<FigureKeeping>();
-        services.AddSingleton<Comparisons>();
-        services.AddScoped<MeasuredReader>();
-        services.AddScoped<TotalsReader>();
-        services.AddSingleton<SentTags>();
-        services.AddScoped<ResultsGroups>();
-        services.AddScoped<LineUpReader>();
-        services.AddScoped<PlanActs>();
-        services.AddScoped<LineUpViews>();
-        services.AddScoped<LineUpCache>();
-        services.AddSingleton(TimeProvider.System);
-        services.AddSingleton<LineUpSnapshots>();
-        services.AddSingleton<HashtagCounts>();
-        services.AddSingleton<ImportsInMemory>();
-        services.AddSingleton<Committing>();
-        services.AddScoped<ImportContexts>();
-        services.AddScoped<ImportBooks>();
-        services.AddScoped<ImportStart>();
-        services.AddScoped<ImportCommit>();
-        services.AddScoped<SheetMaking>();
-        services.AddScoped<Scheduling>();
-        services.AddScoped<PutAside>();
-        services.AddScoped<Claims>();
-        services.AddScoped<DuePreparation>();
-        services.AddScoped<StepCalls>();
-        services.AddScoped<Sending>();
-        services.AddScoped<ChannelFigures>();
-        services.AddScoped<ChannelAudienceReading>();
-        services.AddScoped<GoodHours>();
-        services.AddScoped<OutsideLook>();
-        services.AddScoped<OutsideCounting>();
-        services.AddScoped<KeyDateReader>();
-        services.AddScoped<Following>();
-        services.AddScoped<CalendarSources>();
-        services.AddScoped<CalendarWriting>();
-        AddWork<SchedulingWork>(services);
-        AddWork<SendingLoop>(services);
-        AddWork<FigurePull>(services);
-        AddWork<AudiencePull>(services);
-        AddWork<OutsidePull>(services);
-        AddWork<CalendarPull>(services);
-        AddWork<MediaTidying>(services);
-        services.AddScoped<BackgroundPass>();
-        services.AddScoped<DemoClock>();
-        services.AddSingleton<StandInControl>();
-        services.AddScoped<DemoPast>();
-        services.AddScoped<DemoAfterPast>();
-        services.AddScoped<DemoKeyDates>();
-        services.AddScoped<DemoData>();
-    }
-
-    private static void AddWork<T>(IServiceCollection services)
-        where T : class, IBackgroundWork
-    {
-        services.AddSingleton<T>();
-        services.AddSingleton<IBackgroundWork>(s => s.GetRequiredService<T>());
-    }
-
     /// <summary>A loop for each kind of work, so that none waits for another.</summary>
     private static void AddLoops(IServiceCollection services, LarkSettings settings)
     {
@@ -248,6 +165,7 @@ public static class LarkServer
         services.AddHostedService<BackgroundLoop<OutsidePull>>();
         services.AddHostedService<BackgroundLoop<CalendarPull>>();
         services.AddHostedService<BackgroundLoop<MediaTidying>>();
+        services.AddHostedService<LineUpWarming>();
         if (settings.Demo)
             services.AddHostedService<DemoClockLoop>();
     }

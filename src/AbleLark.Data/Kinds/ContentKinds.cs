@@ -29,7 +29,7 @@ internal static class ContentKinds
                 e.Property(p => p.FurtherCategories).AsDocument();
                 e.Property(p => p.Channels).AsDocument();
                 e.Property(p => p.Content).AsDocument();
-                e.Property(p => p.Fits).AsDocument();
+                e.Property(p => p.Fits).AsDocument(FitsDocument.Read);
                 e.Property(p => p.Hashes).AsDocument();
                 e.PrimitiveCollection(p => p.FileIds).ElementType(f => f.HasConversion<IdConverter<MediaFile>>());
                 e.HasIndex(p => p.FileIds).HasMethod("gin");

@@ -16,11 +16,16 @@ public sealed class LineUpSnapshots(TimeProvider time)
     private const int Most = 50;
     private static readonly TimeSpan Oldest = TimeSpan.FromMinutes(1);
     private readonly ConcurrentDictionary<Id<Workspace>, (long Stamp, long ReadAt, SharedLineUp LineUp)> _kept = [];
+    private readonly ConcurrentDictionary<Id<Workspace>, SemaphoreSlim> _gates = [];
 
     public SharedLineUp? Find(Workspace workspace) =>
         _kept.TryGetValue(workspace.Id, out var kept) && kept.Stamp == workspace.PlanStamp && time.GetElapsedTime(kept.ReadAt) < Oldest
             ? kept.LineUp
             : null;
+
+    /// <summary>One who reads the workspace lets the others wait for what is read: all views of a page ask at once when the plan
+    /// changes.</summary>
+    public SemaphoreSlim Gate(Id<Workspace> workspace) => _gates.GetOrAdd(workspace, _ => new(1));
 
     public void Keep(Workspace workspace, SharedLineUp lineUp)
     {
@@ -35,13 +40,28 @@ public sealed class LineUpCache(LarkDb db, LineUpReader reader, LineUpSnapshots 
 {
     public async Task<(Workspace Workspace, SharedLineUp LineUp)> GetAsync(Id<Workspace> id, CancellationToken cancellation)
     {
-        Workspace workspace =
-            await db.Workspaces.AsNoTracking().SingleOrDefaultAsync(w => w.Id == id, cancellation)
-            ?? throw ProblemException.NotFound("This workspace");
+        Workspace workspace = await FindAsync(id, cancellation);
         if (snapshots.Find(workspace) is { } kept)
             return (workspace, kept);
-        SharedLineUp lineUp = new(await reader.ReadAsync(workspace, cancellation));
-        snapshots.Keep(workspace, lineUp);
-        return (workspace, lineUp);
+        SemaphoreSlim gate = snapshots.Gate(id);
+        await gate.WaitAsync(cancellation);
+        try
+        {
+            // Whoever had to wait may find it read, of a plan that has changed once more.
+            workspace = await FindAsync(id, cancellation);
+            if (snapshots.Find(workspace) is { } read)
+                return (workspace, read);
+            SharedLineUp lineUp = new(await reader.ReadAsync(workspace, cancellation));
+            snapshots.Keep(workspace, lineUp);
+            return (workspace, lineUp);
+        }
+        finally
+        {
+            gate.Release();
+        }
     }
+
+    private async Task<Workspace> FindAsync(Id<Workspace> id, CancellationToken cancellation) =>
+        await db.Workspaces.AsNoTracking().SingleOrDefaultAsync(w => w.Id == id, cancellation)
+        ?? throw ProblemException.NotFound("This workspace");
 }

@@ -16,7 +16,7 @@ using NodaTime;
 namespace AbleLark.Server.LineUps;
 
 /// <summary>Reads from the database what the line-up is worked out from.</summary>
-public sealed class LineUpReader(LarkDb db, NetworkBook networks, EarnedReader earned, BusinessClock clock)
+public sealed class LineUpReader(LarkDb db, BankReader bank, NetworkBook networks, EarnedReader earned, BusinessClock clock)
 {
     public async Task<LineUpInput> ReadAsync(Workspace workspace, CancellationToken cancellation)
     {
@@ -49,7 +49,7 @@ public sealed class LineUpReader(LarkDb db, NetworkBook networks, EarnedReader e
             rotas,
             categories,
             [.. channels.Where(c => networks.Has(c.Network))],
-            await BankAsync(id, cancellation),
+            await bank.ReadAsync(id, cancellation),
             await DeliveriesAsync(id, before, cancellation),
             networks
         )
@@ -73,30 +73,6 @@ public sealed class LineUpReader(LarkDb db, NetworkBook networks, EarnedReader e
                 : new Dictionary<(Id<Post>, Id<Channel>), double>(),
         };
     }
-
-    /// <summary>Without what they say: how it fits was worked out when they were saved.</summary>
-    private Task<List<LineUpPost>> BankAsync(Id<Workspace> id, CancellationToken cancellation) =>
-        db
-            .Posts.AsNoTracking()
-            .Where(p => p.WorkspaceId == id && p.RemovedAt == null)
-            .Select(p => new LineUpPost
-            {
-                Id = p.Id,
-                Title = p.Title,
-                CategoryId = p.CategoryId,
-                FurtherCategories = p.FurtherCategories,
-                Stage = p.Stage,
-                Lifespan = p.Lifespan,
-                From = p.From,
-                To = p.To,
-                GapDays = p.GapDays,
-                InRotation = p.InRotation,
-                AddedAt = p.AddedAt,
-                AddedOrder = p.AddedOrder,
-                Channels = p.Channels,
-                Fits = p.Fits,
-            })
-            .ToListAsync(cancellation);
 
     /// <summary>Those that are read one by one: recent, to come, or late.</summary>
     private Task<List<LineUpDelivery>> DeliveriesAsync(Id<Workspace> id, Instant before, CancellationToken cancellation) =>

@@ -1,3 +1,4 @@
+using System.Text.Json;
 using AbleLark.Core;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
@@ -8,8 +9,11 @@ using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.LineUps;
 using AbleLark.Server.Tests.Fixtures;
+using Microsoft.AspNetCore.Builder;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Storage;
 using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.Logging.Abstractions;
 using NodaTime;
 
 namespace AbleLark.Server.Tests.LineUps;
@@ -86,5 +90,129 @@ public sealed class LineUpReaderTests(OwnWorkspaces own) : IClassFixture<OwnWork
 
         static IEnumerable<string> InOrder<T>(IEnumerable<T> rows)
             where T : notnull => rows.Select(r => r.ToString()!).Order(StringComparer.Ordinal);
+    }
+
+    /// <summary>Whatever is written, whether it was committed, is still under way or was taken back: what is known of the bank is what
+    /// a reader without memory reads; and what wasn't written since isn't read again.</summary>
+    [Fact]
+    public async Task What_is_known_of_the_bank_is_what_it_says_now()
+    {
+        ApiClient ada = _installation.Ada;
+        Guid category = await ada.CategoryAsync("Bank", await _installation.ConnectAsync(ada, "hearth", "bank"));
+        List<Guid> posts = [];
+        for (int i = 0; i < 6; i++)
+            posts.Add((await ada.PostAsync(category, $"Bank {i}")).Id());
+        Id<Workspace> workspace = new(ada.Workspace);
+        KnownBanks known = new();
+        Random chance = new(11);
+        await using AsyncServiceScope mine = _installation.Services.CreateAsyncScope();
+        LarkDb db = mine.ServiceProvider.GetRequiredService<LarkDb>();
+        await using AsyncServiceScope others = _installation.Services.CreateAsyncScope();
+        LarkDb other = others.ServiceProvider.GetRequiredService<LarkDb>();
+        int again = 0;
+        for (int round = 0; round < 60; round++)
+        {
+            await using (IDbContextTransaction? transaction = chance.Next(2) == 0 ? await db.Database.BeginTransactionAsync() : null)
+            {
+                for (int i = chance.Next(3); i >= 0; i--)
+                {
+                    await WriteAsync(db);
+                    await SeesAsync(db);
+                }
+                // Somebody else sees nothing of what is still under way, and nothing of it later if it is taken back.
+                await SeesAsync(other);
+                if (transaction is not null && chance.Next(2) == 0)
+                    await transaction.CommitAsync();
+            }
+            await SeesAsync(other);
+        }
+
+        // What was written after the oldest transaction that is still running anywhere is read each time.
+        bool same = false;
+        for (int i = 0; i < 60 && !same; i++)
+        {
+            await Task.Delay(250);
+            Dictionary<Id<Post>, LineUpPost> before = (await ReadAsync(db, known)).ToDictionary(p => p.Id);
+            List<LineUpPost> after = await ReadAsync(other, known);
+            Assert.NotEmpty(after);
+            same = after.All(p => ReferenceEquals(p, before[p.Id]));
+        }
+        Assert.True(same, "what wasn't written since was read again");
+        Assert.True(again > 100);
+
+        async Task WriteAsync(LarkDb through)
+        {
+            Guid post = posts[chance.Next(posts.Count)];
+            string title = $"Bank {chance.Next(1000)}";
+            await (
+                chance.Next(4) == 0
+                    ? through.Database.ExecuteSqlAsync(
+                        $"update posts set removed_at = case when removed_at is null then now() end where id = {post}"
+                    )
+                    : through.Database.ExecuteSqlAsync($"update posts set title = {title} where id = {post}")
+            );
+        }
+
+        async Task SeesAsync(LarkDb through)
+        {
+            string[] fresh = InWords(await ReadAsync(through, new()));
+            Assert.Equal(fresh, InWords(await ReadAsync(through, known)));
+            again += fresh.Length;
+        }
+
+        Task<List<LineUpPost>> ReadAsync(LarkDb through, KnownBanks banks) =>
+            new BankReader(through, banks).ReadAsync(workspace, CancellationToken.None);
+
+        static string[] InWords(IEnumerable<LineUpPost> bank) =>
+            [.. bank.Select(p => JsonSerializer.Serialize(p, LarkJson.Options)).Order(StringComparer.Ordinal)];
+    }
+
+    /// <summary>A large workspace is worked out when a server starts, before anybody looks; who looks at once meanwhile waits for the same,
+    /// and nobody works it out a second time.</summary>
+    [Fact]
+    public async Task A_large_workspace_is_worked_out_once_for_all_who_look()
+    {
+        ApiClient ben = _installation.Ben;
+        Guid post = (await ben.PostAsync(await ben.CategoryAsync("Large"), "Large")).Id();
+        await using AsyncServiceScope scope = _installation.Services.CreateAsyncScope();
+        LarkDb db = scope.ServiceProvider.GetRequiredService<LarkDb>();
+        string columns = await db
+            .Database.SqlQuery<string>(
+                $"""
+                select string_agg(quote_ident(column_name), ', ') as "Value" from information_schema.columns
+                where table_schema = 'public' and table_name = 'posts' and column_name <> 'id'
+                """
+            )
+            .SingleAsync();
+#pragma warning disable EF1002 // The names of our own columns.
+        await db.Database.ExecuteSqlRawAsync(
+            $"insert into posts (id, {columns}) select gen_random_uuid(), {columns} from posts, generate_series(1, 1001) where id = {{0}}",
+            post
+        );
+#pragma warning restore EF1002
+
+        await using WebApplication server = await _installation.StartServerAsync("--Lark:BackgroundWork=false");
+        LineUpSnapshots snapshots = server.Services.GetRequiredService<LineUpSnapshots>();
+        Assert.Null(snapshots.Find(await WorkspaceAsync()));
+        using LineUpWarming warming = new(server.Services.GetRequiredService<IServiceScopeFactory>(), NullLogger<LineUpWarming>.Instance);
+        await warming.StartAsync(CancellationToken.None);
+        await warming.ExecuteTask!;
+        Assert.True(snapshots.Find(await WorkspaceAsync())?.Input.Bank.Count > 1000);
+
+        await ben.PostAsync(await ben.CategoryAsync("Moves the plan"), "Moves the plan");
+        Task<SharedLineUp>[] looks =
+        [
+            .. Enumerable
+                .Range(0, 8)
+                .Select(async _ =>
+                {
+                    await using AsyncServiceScope own = server.Services.CreateAsyncScope();
+                    LineUpCache cache = own.ServiceProvider.GetRequiredService<LineUpCache>();
+                    return (await cache.GetAsync(new(ben.Workspace), CancellationToken.None)).LineUp;
+                }),
+        ];
+        Assert.Single((await Task.WhenAll(looks)).Distinct());
+
+        Task<Workspace> WorkspaceAsync() => db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == new Id<Workspace>(ben.Workspace));
     }
 }
