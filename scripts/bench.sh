@@ -91,6 +91,9 @@ bench_calendar() {
   forget_copies
   multiply_past 20000
   node scripts/bench-calendar.mjs "$DEMO_ADDRESS" year 20000
+  node scripts/bench-calendar.mjs "$DEMO_ADDRESS" changed 20000
+  restart_demo_server "$STATE/bench-demo"
+  node scripts/bench-calendar.mjs "$DEMO_ADDRESS" started 20000
   forget_copies
   copy_workspace 9
   node scripts/bench-calendar.mjs "$DEMO_ADDRESS" overview 10

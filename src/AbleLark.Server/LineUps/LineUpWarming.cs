@@ -15,6 +15,9 @@ public sealed partial class LineUpWarming(IServiceScopeFactory scopes, ILogger<L
     /// <summary>From so many posts on it takes long enough to be noticed.</summary>
     private const int Large = 1000;
 
+    /// <summary>The largest; more would push each other out.</summary>
+    private const int Most = 20;
+
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         try
@@ -44,6 +47,7 @@ public sealed partial class LineUpWarming(IServiceScopeFactory scopes, ILogger<L
             .Where(g => g.Count() > Large)
             .OrderByDescending(g => g.Count())
             .Select(g => g.Key)
+            .Take(Most)
             .ToListAsync(cancellation);
     }
 
