@@ -129,7 +129,7 @@ public sealed class LineUpReaderTests(OwnWorkspaces own) : IClassFixture<OwnWork
 
         // What was written after the oldest transaction that is still running anywhere is read each time.
         bool same = false;
-        for (int i = 0; i < 60 && !same; i++)
+        for (int i = 0; i < 240 && !same; i++)
         {
             await Task.Delay(250);
             Dictionary<Id<Post>, LineUpPost> before = (await ReadAsync(db, known)).ToDictionary(p => p.Id);
