@@ -2,13 +2,7 @@
 //   node scripts/budget.mjs loop                       prints the calibration loop's time in milliseconds
 //   node scripts/budget.mjs judge TIMES LOOPS LOG...   prints the slowest tests and holds each part against tests/budget.json
 import { readFileSync } from 'node:fs';
-
-const loop = () => {
-  const start = performance.now();
-  let x = 1;
-  for (let i = 0; i < 20_000_000; i++) x = (Math.imul(x ^ i, 0x9e3779b1) + i) | 0;
-  return x === 42 ? 0 : performance.now() - start;
-};
+import { loopMilliseconds } from './calibration.mjs';
 
 const median = (values) => values.toSorted((a, b) => a - b)[values.length >> 1];
 
@@ -48,8 +42,8 @@ function judge(times, loops, logs) {
 
 const [command, ...rest] = process.argv.slice(2);
 if (command === 'loop') {
-  loop();
-  console.log(median(Array.from({ length: 5 }, loop)).toFixed(2));
+  loopMilliseconds();
+  console.log(median(Array.from({ length: 5 }, loopMilliseconds)).toFixed(2));
 } else if (command === 'judge') {
   judge(rest[0], rest[1], rest.slice(2));
 } else {
