@@ -50,8 +50,11 @@ async function afterChanges(path) {
   for (let i = 0; i < 7; i++) {
     const pause = { what: 'channel', target: channels[0].id, from: day(40 + i), to: day(40 + i) };
     const made = (await ask(`${workspace}/pauses`, 'POST', pause)).said;
-    times.push((await ask(path)).took);
-    await ask(`${workspace}/pauses/${made.id}`, 'DELETE');
+    try {
+      times.push((await ask(path)).took);
+    } finally {
+      await ask(`${workspace}/pauses/${made.id}`, 'DELETE');
+    }
   }
   return times.toSorted((a, b) => a - b)[3];
 }

@@ -1,7 +1,6 @@
 using System.Globalization;
 using System.Reflection;
 using System.Text.Json.Serialization.Metadata;
-using AbleLark.Core.Deliveries;
 using AbleLark.Data;
 using AbleLark.Data.People;
 using AbleLark.Server.Access;
@@ -38,8 +37,6 @@ using AbleLark.Server.Workspaces;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
-using Microsoft.Extensions.Options;
-using NodaTime;
 
 namespace AbleLark.Server;
 

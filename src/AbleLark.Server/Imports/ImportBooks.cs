@@ -7,6 +7,7 @@ using AbleLark.Data;
 using AbleLark.Data.Imports;
 using AbleLark.Server.Media;
 using AbleLark.Server.Problems;
+using AbleLark.Server.Work;
 using AbleLark.Sheets;
 using Microsoft.EntityFrameworkCore;
 
@@ -19,7 +20,6 @@ public sealed class ImportsInMemory(TimeProvider time)
     private static readonly TimeSpan Idle = TimeSpan.FromMinutes(20);
 
     private readonly ConcurrentDictionary<(Id<Workspace>, Id<ImportRun>), OpenImport> _open = [];
-    private readonly ConcurrentDictionary<(Id<Workspace>, Id<ImportRun>), SemaphoreSlim> _gates = [];
 
     public OpenImport? Find(Id<Workspace> workspace, Id<ImportRun> id)
     {
@@ -47,7 +47,7 @@ public sealed class ImportsInMemory(TimeProvider time)
     }
 
     /// <summary>Only one at a time makes an import's book.</summary>
-    public SemaphoreSlim GateOf(Id<Workspace> workspace, Id<ImportRun> id) => _gates.GetOrAdd((workspace, id), _ => new(1));
+    public Gates<(Id<Workspace>, Id<ImportRun>)> Gates { get; } = new();
 }
 
 /// <summary>Gives imports as they are now, whatever process changed them last.</summary>
@@ -65,7 +65,7 @@ public sealed class ImportBooks(LarkDb db, IFileStore files, ImportContexts cont
         int? revision = null
     )
     {
-        SemaphoreSlim gate = memory.GateOf(workspace, id);
+        SemaphoreSlim gate = memory.Gates.Of((workspace, id));
         await gate.WaitAsync(cancellation);
         try
         {

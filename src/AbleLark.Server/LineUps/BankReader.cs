@@ -4,6 +4,7 @@ using AbleLark.Core.LineUps;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Server.Work;
 using Microsoft.EntityFrameworkCore;
 
 namespace AbleLark.Server.LineUps;
@@ -14,10 +15,9 @@ public sealed class KnownBanks
 {
     private const int Most = 50;
     private readonly ConcurrentDictionary<Id<Workspace>, IReadOnlyDictionary<Id<Post>, ReadPost>> _known = [];
-    private readonly ConcurrentDictionary<Id<Workspace>, SemaphoreSlim> _gates = [];
 
-    /// <summary>One who reads many lets the others wait for them.</summary>
-    internal SemaphoreSlim Gate(Id<Workspace> workspace) => _gates.GetOrAdd(workspace, _ => new(1));
+    /// <summary>For whoever reads many posts of a workspace.</summary>
+    internal Gates<Id<Workspace>> Gates { get; } = new();
 
     internal IReadOnlyDictionary<Id<Post>, ReadPost> Of(Id<Workspace> workspace) =>
         _known.GetValueOrDefault(workspace) ?? new Dictionary<Id<Post>, ReadPost>();
@@ -57,7 +57,7 @@ public sealed class BankReader(LarkDb db, KnownBanks banks)
         if (Unknown(rows, banks.Of(workspace)).Length < Many)
             return await CompleteAsync(workspace, rows, cancellation);
         // Whoever waits may hold a transaction and its connection: not for ever, then.
-        SemaphoreSlim gate = banks.Gate(workspace);
+        SemaphoreSlim gate = banks.Gates.Of(workspace);
         bool entered = await gate.WaitAsync(Patience, cancellation);
         try
         {

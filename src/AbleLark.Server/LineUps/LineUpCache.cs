@@ -4,6 +4,7 @@ using AbleLark.Core.LineUps;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Problems;
+using AbleLark.Server.Work;
 using Microsoft.EntityFrameworkCore;
 
 namespace AbleLark.Server.LineUps;
@@ -16,16 +17,14 @@ public sealed class LineUpSnapshots(TimeProvider time)
     private const int Most = 50;
     private static readonly TimeSpan Oldest = TimeSpan.FromMinutes(1);
     private readonly ConcurrentDictionary<Id<Workspace>, (long Stamp, long ReadAt, SharedLineUp LineUp)> _kept = [];
-    private readonly ConcurrentDictionary<Id<Workspace>, SemaphoreSlim> _gates = [];
 
     public SharedLineUp? Find(Workspace workspace) =>
         _kept.TryGetValue(workspace.Id, out var kept) && kept.Stamp == workspace.PlanStamp && time.GetElapsedTime(kept.ReadAt) < Oldest
             ? kept.LineUp
             : null;
 
-    /// <summary>One who reads the workspace lets the others wait for what is read: all views of a page ask at once when the plan
-    /// changes.</summary>
-    public SemaphoreSlim Gate(Id<Workspace> workspace) => _gates.GetOrAdd(workspace, _ => new(1));
+    /// <summary>For whoever reads a workspace: all views of a page ask at once when the plan changes.</summary>
+    public Gates<Id<Workspace>> Gates { get; } = new();
 
     public void Keep(Workspace workspace, SharedLineUp lineUp)
     {
@@ -43,7 +42,7 @@ public sealed class LineUpCache(LarkDb db, LineUpReader reader, LineUpSnapshots 
         Workspace workspace = await FindAsync(id, cancellation);
         if (snapshots.Find(workspace) is { } kept)
             return (workspace, kept);
-        SemaphoreSlim gate = snapshots.Gate(id);
+        SemaphoreSlim gate = snapshots.Gates.Of(id);
         await gate.WaitAsync(cancellation);
         try
         {
