@@ -65,11 +65,14 @@ run_restore() {
   sql postgres "drop database if exists \"$aside\""
   sql postgres "create database \"$aside\""
   "$PG_PROGRAMS/pg_restore" --no-owner --exit-on-error -d "$aside" "$work/database.dump" || die "The database could not be put back. $PGDATABASE was not made."
+  [ -n "${LARK_SERVER:-}" ] || { mkdir -p "$STATE"; need_sdks; build_server; }
+  local ended=0
+  ConnectionStrings__Lark="$ConnectionStrings__Lark;Database=$aside;Pooling=false" dotnet "${LARK_SERVER:-$STATE/server/AbleLark.Server.dll}" after-restore "$(cat "$work/backup-at")" || ended=$?
+  # 3: its database has a form that this program doesn't know; it has said so.
+  if [ $ended = 3 ]; then sql postgres "drop database \"$aside\""; die "$file was not put back, and nothing was changed."; fi
+  [ $ended = 0 ] || die "The database was put back as $aside, but could not be marked as restored. Do not start a server on it."
   mkdir -p "$Lark__DataFolder"
   cp -a "$work/data/." "$Lark__DataFolder/"
-  [ -n "${LARK_SERVER:-}" ] || { mkdir -p "$STATE"; need_sdks; build_server; }
-  ConnectionStrings__Lark="$ConnectionStrings__Lark;Database=$aside;Pooling=false" dotnet "${LARK_SERVER:-$STATE/server/AbleLark.Server.dll}" after-restore "$(cat "$work/backup-at")" ||
-    die "The database was put back as $aside, but could not be marked as restored. Do not start a server on it."
   sql postgres "alter database \"$aside\" rename to \"$PGDATABASE\"" || die "The database was put back as $aside, but could not be given its name."
   say "Restored as of $(cat "$work/backup-at"). Servers may start; nothing that was due since then goes by itself."
 }

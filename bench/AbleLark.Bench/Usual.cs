@@ -105,6 +105,7 @@ internal static class Usual
     {
         (IReadOnlyList<LineUpDelivery> recent, OlderDeliveries older) = OlderDeliveries.Of(
             whole.Deliveries,
+            whole.Decisions,
             OlderDeliveries.Before(Start, whole.Channels)
         );
         return whole with { Deliveries = recent, Older = older };

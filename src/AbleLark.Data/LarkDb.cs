@@ -124,6 +124,20 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
         (_act, _firstChange) = (act, written);
     }
 
+    /// <summary>After a saving that the database refused: lets go of new rows of this kind, and of what the act's log says of all that
+    /// wasn't saved. What remains is recorded with the next saving.</summary>
+    public void LetGoOfNew<T>()
+        where T : class
+    {
+        foreach (EntityEntry<T> entry in ChangeTracker.Entries<T>().Where(e => e.State == EntityState.Added).ToList())
+            entry.State = EntityState.Detached;
+        foreach (EntityEntry<Change> entry in ChangeTracker.Entries<Change>().Where(e => e.State == EntityState.Added).ToList())
+        {
+            _act?.Changes.Remove(entry.Entity);
+            entry.State = EntityState.Detached;
+        }
+    }
+
     public override async Task<int> SaveChangesAsync(bool acceptAllChangesOnSuccess, CancellationToken cancellationToken = default)
     {
         Announcement announcement = WorkOut();

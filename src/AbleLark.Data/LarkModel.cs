@@ -19,6 +19,7 @@ internal static class LarkModel
         builder.Entity<IdentityUserClaim<Guid>>().ToTable("person_claims");
         builder.Entity<IdentityUserLogin<Guid>>().ToTable("person_logins");
         builder.Entity<IdentityUserToken<Guid>>().ToTable("person_tokens");
+        builder.Entity<IdentityUserPasskey<Guid>>().ToTable("person_passkeys");
         foreach (StoredKind kind in StoredKinds.All)
             kind.Map(builder);
     }

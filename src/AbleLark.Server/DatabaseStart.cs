@@ -4,8 +4,6 @@ using AbleLark.Server.Checks;
 using AbleLark.Server.Demo;
 using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Infrastructure;
-using Microsoft.EntityFrameworkCore.Migrations;
 using Microsoft.Extensions.Options;
 using NodaTime;
 using Npgsql;
@@ -52,11 +50,18 @@ public sealed partial class DatabaseStart(IServiceScopeFactory scopes, IOptions<
         if (!settings.Value.Demo)
             return;
         await using AdvisoryLock alone = await AdvisoryLock.TakeAsync(db, AdvisoryLock.DemoData, cancellation);
+        if (await db.Workspaces.AnyAsync(cancellation))
+        {
+            if (!await db.BusinessTimes.AnyAsync(cancellation))
+                db.BusinessTimes.Add(new());
+            await db.SaveChangesAsync(cancellation);
+            return;
+        }
+        DemoData demo = scope.ServiceProvider.GetRequiredService<DemoData>();
+        Instant begins = demo.Begins();
+        await demo.SetClockAsync(begins, stillToGo: 0, cancellation);
         await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
-        if (!await db.Workspaces.AnyAsync(cancellation))
-            await scope.ServiceProvider.GetRequiredService<DemoData>().MakeAsync(DemoData.PastDays, stillToGo: 0, cancellation);
-        else if (!await db.BusinessTimes.AnyAsync(cancellation))
-            db.BusinessTimes.Add(new());
+        await demo.MakeAsync(begins, DemoData.PastDays, stillToGo: 0, cancellation);
         await db.SaveChangesAsync(cancellation);
         await transaction.CommitAsync(cancellation);
     }
@@ -65,9 +70,7 @@ public sealed partial class DatabaseStart(IServiceScopeFactory scopes, IOptions<
     {
         await MakeDatabaseAsync(db, cancellation);
         await using AdvisoryLock alone = await AdvisoryLock.TakeAsync(db, AdvisoryLock.Migration, cancellation);
-        // Made here first, since asking a table that isn't there yet would be an error in the database's log and ours.
-        await db.Database.ExecuteSqlRawAsync(db.GetService<IHistoryRepository>().GetCreateIfNotExistsScript(), cancellation);
-        await db.Database.MigrateAsync(cancellation);
+        await DatabaseForm.BringUpToDateAsync(db, cancellation);
         await StalePosts.CheckAnewAsync(
             db,
             services.GetRequiredService<NetworkBook>(),

@@ -91,6 +91,7 @@ public static class LarkServer
         services
             .AddIdentityCore<Person>(o =>
             {
+                o.UseLarkTables();
                 o.User.RequireUniqueEmail = true;
                 o.Password.RequiredLength = 10;
                 o.Password.RequireNonAlphanumeric = o.Password.RequireUppercase = o.Password.RequireDigit = false;

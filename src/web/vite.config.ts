@@ -10,5 +10,5 @@ export default defineConfig({
   build: { target: 'es2022', assetsInlineLimit: 0 },
   // The address stays the page's own: the server refuses what another site's page asks.
   server: { proxy: { '/api': { target: server }, '/connect': { target: server } } },
-  test: { include: ['src/**/*.test.{ts,tsx}'] },
+  test: { include: ['src/**/*.test.{ts,tsx}'], setupFiles: ['src/setupTests.ts'] },
 });

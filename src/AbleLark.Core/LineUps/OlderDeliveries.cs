@@ -47,10 +47,32 @@ public sealed record OlderDeliveries(IReadOnlyList<OlderTurns> Turns, IReadOnlyL
     public static Instant Before(Instant from, IEnumerable<Channel> channels) =>
         from - Duration.FromDays(Days) - channels.Select(c => c.Spacing ?? Duration.Zero).Append(Duration.Zero).Max();
 
-    /// <summary>Parts deliveries into those that are read one by one and the others, summed up.</summary>
-    public static (IReadOnlyList<LineUpDelivery> Recent, OlderDeliveries Older) Of(IEnumerable<LineUpDelivery> deliveries, Instant before)
+    /// <summary>A delivery whose own place has this date or a later one is read singly however old it is: the place may have been moved
+    /// to an earlier day, and is taken whether or not the move stands.</summary>
+    public static LocalDate PlacesFrom(Instant before) => before.InUtc().Date.PlusDays(-1);
+
+    /// <summary>Places that a decision has moved from a date before <see cref="PlacesFrom"/> to that date or a later one.</summary>
+    public static IReadOnlyList<Origin> MovedOn(IEnumerable<Decision> decisions, Instant before)
     {
-        ILookup<bool, LineUpDelivery> parts = deliveries.ToLookup(d => d.At < before && d.TurnAt < before && !d.State.IsToCome());
+        LocalDate from = PlacesFrom(before);
+        return [.. decisions.Where(d => d.MovedTo?.Date >= from && d.OriginDate < from).Select(d => d.Origin)];
+    }
+
+    /// <summary>Parts deliveries into those that are read one by one and the others, summed up.</summary>
+    public static (IReadOnlyList<LineUpDelivery> Recent, OlderDeliveries Older) Of(
+        IEnumerable<LineUpDelivery> deliveries,
+        IEnumerable<Decision> decisions,
+        Instant before
+    )
+    {
+        LocalDate from = PlacesFrom(before);
+        HashSet<Origin> movedOn = [.. MovedOn(decisions, before)];
+        ILookup<bool, LineUpDelivery> parts = deliveries.ToLookup(d =>
+            d.At < before
+            && d.TurnAt < before
+            && !d.State.IsToCome()
+            && !(d.Origin.SlotId is not null && (d.Origin.Date >= from || movedOn.Contains(d.Origin)))
+        );
         List<LineUpDelivery> older = [.. parts[true]];
         return (
             [.. parts[false]],

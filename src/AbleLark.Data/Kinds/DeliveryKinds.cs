@@ -72,6 +72,8 @@ internal static class DeliveryKinds
                             + " or (state = 'Sent' and trouble is not null))"
                     );
                 e.HasIndex(d => new { d.WorkspaceId, d.At });
+                // What was sent of places that are still to come; see OlderDeliveries.
+                e.HasIndex(d => new { d.WorkspaceId, d.OriginDate });
                 e.HasIndex(d => new { d.WorkspaceId, d.SentAt }).HasFilter("sent_at is not null");
                 e.HasOne<Post>().WithMany().HasForeignKey(d => new { d.WorkspaceId, d.PostId }).OnDelete(DeleteBehavior.Restrict);
                 e.HasOne<Channel>().WithMany().HasForeignKey(d => new { d.WorkspaceId, d.ChannelId }).OnDelete(DeleteBehavior.Restrict);

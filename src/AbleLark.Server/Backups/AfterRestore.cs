@@ -25,7 +25,15 @@ public static class AfterRestore
         await using WebApplication app = LarkServer.Create([.. args.Skip(2)]);
         await using AsyncServiceScope scope = app.Services.CreateAsyncScope();
         LarkDb db = scope.ServiceProvider.GetRequiredService<LarkDb>();
-        await db.Database.MigrateAsync();
+        try
+        {
+            await DatabaseForm.BringUpToDateAsync(db, CancellationToken.None);
+        }
+        catch (UnknownFormException e)
+        {
+            await Console.Error.WriteLineAsync($"lark: {e.Message}");
+            return Program.UnknownForm;
+        }
         // The demo's clock may have been on its way somewhere; it arrives nowhere by itself.
         await db.BusinessTimes.ExecuteUpdateAsync(t => t.SetProperty(x => x.Target, (Instant?)null));
         Duration ahead = await db.BusinessTimes.Where(t => t.Id == 1).Select(t => t.Ahead).FirstOrDefaultAsync();

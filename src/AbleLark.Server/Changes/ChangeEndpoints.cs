@@ -59,6 +59,9 @@ public static class ChangeEndpoints
         CancellationToken cancellation
     )
     {
+        await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
+        // What is scheduled meanwhile waits, or is there.
+        await db.LockWorkspaceAsync(workspaceId, cancellation);
         ChangeSet act =
             await db.ChangeSets.Include(c => c.Changes).SingleOrDefaultAsync(c => c.WorkspaceId == workspaceId && c.Id == id, cancellation)
             ?? throw ProblemException.NotFound("This change");
@@ -75,6 +78,7 @@ public static class ChangeEndpoints
             (id, posts) => StalePosts.CheckAsync(id, posts, db, networks, cancellation)
         ).TakeBackAsync(act, http.PersonId(), cancellation);
         await db.SaveChangesAsync(cancellation);
+        await transaction.CommitAsync(cancellation);
         return new(outcome.Undone, outcome.Kept);
     }
 }

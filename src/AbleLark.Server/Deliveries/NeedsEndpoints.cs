@@ -4,6 +4,7 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Work;
@@ -43,10 +44,19 @@ public sealed record PassedView(
 
 /// <summary>Something that background work fails on again and again, and leaves alone for a while in between.</summary>
 /// <param name="ChannelId">The channel that it concerns; null: the whole workspace.</param>
+/// <param name="SlotId">The slot of which single places can't be scheduled; null: it is no slot.</param>
 /// <param name="Since">Machine time.</param>
 /// <param name="RetryAt">When it is tried next, by machine time.</param>
 /// <param name="Count">Failures in a row.</param>
-public sealed record PutAsideView(WorkKind Work, Id<Channel>? ChannelId, Instant Since, Instant RetryAt, int Count, string Words);
+public sealed record PutAsideView(
+    WorkKind Work,
+    Id<Channel>? ChannelId,
+    Id<Slot>? SlotId,
+    Instant Since,
+    Instant RetryAt,
+    int Count,
+    string Words
+);
 
 public sealed record DismissPassedRequest(IReadOnlyList<Id<PassedPlace>> Ids);
 
@@ -93,7 +103,8 @@ public static class NeedsEndpoints
     {
         List<WorkFailure> failures = await db
             .WorkFailures.AsNoTracking()
-            .Where(f => f.WorkspaceId == workspaceId && f.Count >= PutAside.ShownAfter)
+            .Where(f => f.WorkspaceId == workspaceId)
+            .Where(PutAside.IsShown)
             .OrderBy(f => f.FirstAt)
             .ToListAsync(cancellation);
         HashSet<Guid> channels =
@@ -104,10 +115,11 @@ public static class NeedsEndpoints
         return
         [
             .. failures
-                .Where(f => f.Subject == workspaceId.Value || channels.Contains(f.Subject))
+                .Where(f => f.Subject == workspaceId.Value || channels.Contains(f.Subject) || f.Work == WorkKind.Scheduling)
                 .Select(f => new PutAsideView(
                     f.Work,
                     channels.Contains(f.Subject) ? new(f.Subject) : null,
+                    f.Work == WorkKind.Scheduling && f.Subject != workspaceId.Value ? new(f.Subject) : null,
                     f.FirstAt,
                     f.RetryAt,
                     f.Count,

@@ -55,6 +55,7 @@ internal sealed class PastLife(
         Instant from = workspace.NextToPass is { } next && next < now ? next : now;
         (IReadOnlyList<LineUpDelivery> recent, OlderDeliveries older) = OlderDeliveries.Of(
             Deliveries.Select(LineUpDelivery.Of),
+            input.Decisions,
             OlderDeliveries.Before(from, input.Channels)
         );
         SchedulePlan plan = SchedulePlan.Of(

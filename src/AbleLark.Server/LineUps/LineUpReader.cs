@@ -1,3 +1,4 @@
+using System.Linq.Expressions;
 using AbleLark.Core;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
@@ -41,6 +42,8 @@ public sealed class LineUpReader(LarkDb db, BankReader bank, NetworkBook network
         // Places that passed since the last look are worked out once more.
         Instant now = await clock.NowAsync(cancellation);
         Instant before = OlderDeliveries.Before(workspace.NextToPass < now ? workspace.NextToPass.Value : now, channels);
+        List<Decision> decisions = await db.Decisions.AsNoTracking().Where(d => d.WorkspaceId == id).ToListAsync(cancellation);
+        Expression<Func<Delivery, bool>> single = ReadSingly(before, decisions);
         bool needsScores =
             categories.Any(c => c.Order.Order == Order.BetterOnesMoreOften)
             || rotas.Any(r => r.Slots.Any(s => s.Order?.Order == Order.BetterOnesMoreOften));
@@ -50,11 +53,11 @@ public sealed class LineUpReader(LarkDb db, BankReader bank, NetworkBook network
             categories,
             [.. channels.Where(c => networks.Has(c.Network))],
             await bank.ReadAsync(id, cancellation),
-            await DeliveriesAsync(id, before, cancellation),
+            await DeliveriesAsync(id, single, cancellation),
             networks
         )
         {
-            Older = await OlderAsync(id, before, cancellation),
+            Older = await OlderAsync(id, single, cancellation),
             Outside =
             [
                 .. (
@@ -65,7 +68,7 @@ public sealed class LineUpReader(LarkDb db, BankReader bank, NetworkBook network
                         .ToListAsync(cancellation)
                 ).Select(o => (o.ChannelId, o.PostedAt)),
             ],
-            Decisions = await db.Decisions.AsNoTracking().Where(d => d.WorkspaceId == id).ToListAsync(cancellation),
+            Decisions = decisions,
             Pauses = await db.Pauses.AsNoTracking().Where(p => p.WorkspaceId == id).ToListAsync(cancellation),
             Moves = await db.LineMoves.AsNoTracking().Where(m => m.WorkspaceId == id).ToListAsync(cancellation),
             Scores = needsScores
@@ -74,21 +77,34 @@ public sealed class LineUpReader(LarkDb db, BankReader bank, NetworkBook network
         };
     }
 
-    /// <summary>Those that are read one by one: recent, to come, or late.</summary>
-    private Task<List<LineUpDelivery>> DeliveriesAsync(Id<Workspace> id, Instant before, CancellationToken cancellation) =>
+    /// <summary>Those that are read one by one: recent, to come, late, or of a place that is still to come; as
+    /// <see cref="OlderDeliveries.Of"/> parts them.</summary>
+    private static Expression<Func<Delivery, bool>> ReadSingly(Instant before, IEnumerable<Decision> decisions)
+    {
+        LocalDate from = OlderDeliveries.PlacesFrom(before);
+        // A place that was moved on by one slot and date; who shares only one of both with it is read singly as well.
+        IReadOnlyList<Origin> moved = OlderDeliveries.MovedOn(decisions, before);
+        Guid[] slots = [.. moved.Select(o => o.Id)];
+        LocalDate[] dates = [.. moved.Select(o => o.Date)];
+        return d =>
+            d.At >= before
+            || (d.SentAt != null && d.SentAt >= before)
+            || d.State == DeliveryState.Planned
+            || d.State == DeliveryState.WaitingForApproval
+            || d.State == DeliveryState.Substitute
+            || d.State == DeliveryState.Sending
+            || (d.OriginKind == OriginKind.Place && (d.OriginDate >= from || (slots.Contains(d.OriginId) && dates.Contains(d.OriginDate))));
+    }
+
+    private Task<List<LineUpDelivery>> DeliveriesAsync(
+        Id<Workspace> id,
+        Expression<Func<Delivery, bool>> single,
+        CancellationToken cancellation
+    ) =>
         db
             .Deliveries.AsNoTracking()
-            .Where(d =>
-                d.WorkspaceId == id
-                && (
-                    d.At >= before
-                    || d.SentAt >= before
-                    || d.State == DeliveryState.Planned
-                    || d.State == DeliveryState.WaitingForApproval
-                    || d.State == DeliveryState.Substitute
-                    || d.State == DeliveryState.Sending
-                )
-            )
+            .Where(d => d.WorkspaceId == id)
+            .Where(single)
             .Select(d => new LineUpDelivery
             {
                 Id = d.Id,
@@ -110,11 +126,15 @@ public sealed class LineUpReader(LarkDb db, BankReader bank, NetworkBook network
             .ToListAsync(cancellation);
 
     /// <summary>The others, summed up by the database; as <see cref="OlderDeliveries.Of"/> does.</summary>
-    internal async Task<OlderDeliveries> OlderAsync(Id<Workspace> id, Instant before, CancellationToken cancellation)
+    private async Task<OlderDeliveries> OlderAsync(
+        Id<Workspace> id,
+        Expression<Func<Delivery, bool>> single,
+        CancellationToken cancellation
+    )
     {
-        IQueryable<Delivery> older = db.Deliveries.Where(d =>
-            d.WorkspaceId == id && d.At < before && (d.SentAt == null || d.SentAt < before)
-        );
+        IQueryable<Delivery> older = db
+            .Deliveries.Where(d => d.WorkspaceId == id)
+            .Where(Expression.Lambda<Func<Delivery, bool>>(Expression.Not(single.Body), single.Parameters));
         IQueryable<Delivery> turns = older.Where(d =>
             d.State == DeliveryState.Sent || d.State == DeliveryState.MayHaveGoneOut || d.State == DeliveryState.PostItYourself
         );

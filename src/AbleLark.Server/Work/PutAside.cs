@@ -1,3 +1,4 @@
+using System.Linq.Expressions;
 using AbleLark.Core;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -17,6 +18,13 @@ public sealed class PutAside(LarkDb db, IClock machine, LoopBook book)
 
     /// <summary>Failures in a row after which people are shown it: a hiccup is nobody's business.</summary>
     public const int ShownAfter = 3;
+
+    /// <summary>What people are shown. A slot of which a place can't be written down is shown at once: it is no hiccup.</summary>
+    public static Expression<Func<WorkFailure, bool>> IsShown { get; } =
+        f => f.Count >= ShownAfter || (f.Work == WorkKind.Scheduling && f.Subject != (Guid)(object)f.WorkspaceId);
+
+    private static bool IsPlace(WorkKind work, Id<Workspace> workspace, Guid subject) =>
+        work == WorkKind.Scheduling && subject != workspace.Value;
 
     /// <summary>2 seconds, then double each time, up to 5 minutes.</summary>
     public static Duration Pause(int failures) => Duration.Min(LongestPause, FirstPause * Math.Pow(2, Math.Clamp(failures - 1, 0, 20)));
@@ -66,7 +74,7 @@ public sealed class PutAside(LarkDb db, IClock machine, LoopBook book)
             """,
             cancellation
         );
-        if (before + 1 == ShownAfter)
+        if (before + 1 == (IsPlace(work, workspace, subject) ? 1 : ShownAfter))
             await db.Database.ExecuteSqlAsync($"select pg_notify('lark', {$"{workspace} deliveries"})", cancellation);
         return before + 1;
     }
@@ -83,7 +91,7 @@ public sealed class PutAside(LarkDb db, IClock machine, LoopBook book)
         await db
             .WorkFailures.Where(f => f.WorkspaceId == workspace && f.Work == work && f.Subject == subject)
             .ExecuteDeleteAsync(cancellation);
-        if (shown >= ShownAfter)
+        if (shown >= (IsPlace(work, workspace, subject) ? 1 : ShownAfter))
             await db.Database.ExecuteSqlAsync($"select pg_notify('lark', {$"{workspace} deliveries"})", cancellation);
     }
 }

@@ -132,6 +132,22 @@ public sealed class BackupTests(TestInstallation installation) : IClassFixture<T
         );
     }
 
+    [Fact]
+    public async Task A_backup_made_before_the_first_form_is_refused_in_words_and_nothing_comes_of_it()
+    {
+        await RunAsync("backup", await MigrationTests.OfFormAsync("20261124051142_Spine"), installation.DataFolder);
+        string nowhere = $"lark_nowhere_{Guid.NewGuid():n}";
+        string said = await RunAsync("restore", Databases.Connection(nowhere), _folder, expectFailure: true);
+        Assert.Contains("was made before Able Lark's first form", said, StringComparison.Ordinal);
+        Assert.Contains("nothing was changed", said, StringComparison.Ordinal);
+        Assert.False(Directory.Exists(_folder));
+        Assert.False(
+            await installation.ReadAsync(db =>
+                db.Database.SqlQuery<string>($"select datname::text as \"Value\" from pg_database").AnyAsync(n => n.StartsWith(nowhere))
+            )
+        );
+    }
+
     public void Dispose()
     {
         File.Delete(_file);

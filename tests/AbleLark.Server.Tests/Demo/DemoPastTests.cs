@@ -106,9 +106,11 @@ public sealed class DemoPastTests
     private static async Task<Instant> MakeAsync(TestInstallation installation, int days, int stillToGo)
     {
         await installation.InitializeAsync();
-        await installation.WriteAsync($"delete from business_times");
         await using AsyncServiceScope scope = installation.Services.CreateAsyncScope();
-        await scope.ServiceProvider.GetRequiredService<DemoData>().MakeAsync(days, stillToGo, Cancellation);
+        DemoData demo = scope.ServiceProvider.GetRequiredService<DemoData>();
+        Instant begins = await installation.NowAsync();
+        await demo.SetClockAsync(begins, stillToGo, Cancellation);
+        await demo.MakeAsync(begins, days, stillToGo, Cancellation);
         return await installation.NowAsync();
     }
 }

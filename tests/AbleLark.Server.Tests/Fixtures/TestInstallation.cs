@@ -12,6 +12,7 @@ using Microsoft.AspNetCore.Builder;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using NodaTime;
+using NodaTime.Text;
 
 namespace AbleLark.Server.Tests.Fixtures;
 
@@ -188,15 +189,16 @@ public sealed class TestInstallation : IAsyncLifetime
         return await ApiClient.SignInAsync(this, email);
     }
 
-    /// <summary>The clock begins at the next ten in the morning, local time: what a test calls today lasts for all of it, whenever the
-    /// tests are run.</summary>
-    private async Task BeginInTheMorningAsync()
-    {
-        DateTimeZone zone = DateTimeZoneProviders.Tzdb["Europe/Dublin"];
-        LocalDateTime now = (await NowAsync()).InZone(zone).LocalDateTime;
-        LocalDate day = now.TimeOfDay < new LocalTime(10, 0) ? now.Date : now.Date.PlusDays(1);
-        await MoveToAsync((day + new LocalTime(10, 0)).InZoneLeniently(zone).ToInstant());
-    }
+    /// <summary>The day on which tests begin: what a test sees doesn't depend on when it is run. `./lark test --day 2028-02-29` names another.
+    /// </summary>
+    public static LocalDate Day { get; } =
+        Environment.GetEnvironmentVariable("LARK_TEST_DAY") is { Length: > 0 } day
+            ? LocalDatePattern.Iso.Parse(day).GetValueOrThrow()
+            : new LocalDate(2026, 12, 2);
+
+    /// <summary>The clock begins at ten in the morning, local time: what a test calls today lasts for all of it.</summary>
+    private Task BeginInTheMorningAsync() =>
+        MoveToAsync((Day + new LocalTime(10, 0)).InZoneLeniently(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).ToInstant());
 
     /// <summary>One more workspace of Ada's, with nothing in it; returns its name in addresses.</summary>
     public async Task<string> EmptyWorkspaceAsync(string name)

@@ -81,7 +81,11 @@ public sealed class LineUpReaderTests(OwnWorkspaces own) : IClassFixture<OwnWork
             .. (await db.Deliveries.AsNoTracking().Where(d => d.WorkspaceId == workspace.Id).ToListAsync()).Select(LineUpDelivery.Of),
         ];
         // The clock moved on by some milliseconds since; no delivery lies in between.
-        (IReadOnlyList<LineUpDelivery> recent, OlderDeliveries older) = OlderDeliveries.Of(all, OlderDeliveries.Before(now, read.Channels));
+        (IReadOnlyList<LineUpDelivery> recent, OlderDeliveries older) = OlderDeliveries.Of(
+            all,
+            read.Decisions,
+            OlderDeliveries.Before(now, read.Channels)
+        );
         Assert.Equal(recent.OrderBy(d => d.Id), read.Deliveries.OrderBy(d => d.Id));
         Assert.Equal(InOrder(older.Turns), InOrder(read.Older.Turns));
         Assert.Equal(InOrder(older.Failures), InOrder(read.Older.Failures));

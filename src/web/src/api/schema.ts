@@ -9389,6 +9389,8 @@ export interface components {
             work: components["schemas"]["WorkKind"];
             /** Format: uuid */
             channelId: null | string;
+            /** Format: uuid */
+            slotId: null | string;
             /** Format: date-time */
             since: string;
             /** Format: date-time */

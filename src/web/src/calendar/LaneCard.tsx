@@ -4,7 +4,8 @@ import { entryEdge, entryWord, failed, mayChange } from '../deliveries/states';
 import type { PostTime } from '../lineup/cards';
 import type { Entry } from '../lineup/lineup';
 import { cardDrag } from '../lineup/moving';
-import { clock, dayWords } from '../time/dates';
+import { clock } from '../time/dates';
+import { cardName } from './cardName';
 import { type Look, useLook } from './look';
 
 interface Props {
@@ -46,8 +47,14 @@ const DrawnCard = memo(function DrawnCard(props: DrawnProps) {
   const trouble = failed(entry.state) && !entry.dealtWith;
   const title = entry.title ?? (category ? `No ${category.name} post` : 'Yours to fill');
   // The edge says that a projection may change, and only to sight: it is in the name, the sheet and the legend.
-  // What stands on the card, in its order, with what only sight gets from its place around it.
-  const shown = [clock(entry.time), category?.monogram, word, title].filter(Boolean).join(' ');
+  const saysState = word !== mayChange;
+  const seen = [
+    clock(entry.time),
+    parts.has('category') && category?.monogram,
+    saysState && word,
+    parts.has('title') && title,
+  ];
+  const more = [!saysState && word, !parts.has('title') && title, category?.name, channel];
   return (
     <button
       type="button"
@@ -55,7 +62,7 @@ const DrawnCard = memo(function DrawnCard(props: DrawnProps) {
       data-entry={entry.key}
       data-card={card?.key}
       data-state={entry.state ?? entry.kind}
-      aria-label={`${dayWords(entry.date)}, ${shown}, ${[category?.name, channel].filter(Boolean).join(', ')}`}
+      aria-label={cardName(entry.date, seen, more)}
       aria-pressed={isOpen || isChosen}
       onClick={(event) =>
         card && (isChoosing || event.ctrlKey || event.metaKey) ? onChoose([card.key]) : onOpen(entry.key)
@@ -67,7 +74,7 @@ const DrawnCard = memo(function DrawnCard(props: DrawnProps) {
         {isChosen && <span aria-hidden="true">✓</span>}
         <span className="font-head font-semibold">{clock(entry.time)}</span>{' '}
         {parts.has('category') && <Monogram category={category} />}{' '}
-        {word !== mayChange && (
+        {saysState && (
           <span
             className={`ml-auto min-w-0 text-right text-[0.7rem] leading-tight ${trouble ? 'font-semibold text-bad' : 'text-faded'}`}
           >

@@ -6,7 +6,8 @@ import type { PostTime } from '../lineup/cards';
 import type { Entry } from '../lineup/lineup';
 import { cardDrag } from '../lineup/moving';
 import { NetworkMark } from '../networks/networks';
-import { clock, dayWords } from '../time/dates';
+import { clock } from '../time/dates';
+import { cardName } from './cardName';
 import { type Look, useLook } from './look';
 
 /** The form that a card on several channels has: what needs somebody first. */
@@ -71,8 +72,7 @@ const DrawnCard = memo(function DrawnCard(props: DrawnProps) {
   const state = wordsOfCard(card.entries);
   const saysState = as === 'wide' || parts.has('state') || (trouble && !compact);
   const on = card.entries.map((e) => channels.get(e.channelId)?.name ?? '').join(', ');
-  // What stands on the card, in its order; what only sight gets from its place follows in the name.
-  const shown = [
+  const seen = [
     clock(card.time),
     parts.has('category') && category?.monogram,
     parts.has('title') && title,
@@ -83,9 +83,7 @@ const DrawnCard = memo(function DrawnCard(props: DrawnProps) {
         .map((e) => channels.get(e.channelId)?.name)
         .join(' '),
     saysState && state,
-  ]
-    .filter(Boolean)
-    .join(' ');
+  ];
   return (
     <button
       type="button"
@@ -93,7 +91,7 @@ const DrawnCard = memo(function DrawnCard(props: DrawnProps) {
       data-entry={first.key}
       data-card={card.key}
       data-state={first.state ?? first.kind}
-      aria-label={`${dayWords(card.date)}, ${shown}, ${[title, category?.name, `on ${on}`, state].filter(Boolean).join(', ')}`}
+      aria-label={cardName(card.date, seen, [title, category?.name, `on ${on}`, state])}
       aria-pressed={isOpen || isChosen}
       onClick={(event) => (isChoosing || event.ctrlKey || event.metaKey ? onChoose([card.key]) : onOpen(first.key))}
       style={edgeOf(category)}

@@ -20,13 +20,13 @@ export function PutAside() {
   if (!zone) return null;
   return needs.map((need) => (
     <div
-      key={`${need.work} ${need.channelId}`}
+      key={`${need.work} ${need.channelId ?? need.slotId}`}
       role="alert"
       data-put-aside={need.work}
       className="mb-3 border-bad border-l-4 bg-bad-wash px-3 py-2"
     >
       <p className="flex flex-wrap items-center gap-x-2 font-medium">
-        {titles[need.work]}
+        {need.slotId ? 'A place of the rota isn’t scheduled' : titles[need.work]}
         {need.channelId && <ChannelName id={need.channelId} />}
       </p>
       <p>{need.words}</p>
