@@ -57,9 +57,9 @@ run_bench() {
   if [ "${1:-}" = sending ]; then shift; bench_sending "$@"; return; fi
   if [ "${1:-}" = agreement ]; then bench_agreement; return; fi
   if [ "${1:-}" = page ]; then bench_page; return; fi
-  if [ "${1:-}" = import ]; then start_demo "$STATE/bench-demo" 0 0; bench_import; return; fi
-  if [ "${1:-}" = calendar ]; then start_demo "$STATE/bench-demo" 0 0; bench_calendar; return; fi
-  if [ "${1:-}" = results ]; then start_demo "$STATE/bench-demo" 0 0; dotnet "$STATE/bench/AbleLark.Bench.dll" "$ROOT" comparison; bench_results; return; fi
+  if [ "${1:-}" = import ]; then bench_demo; bench_import; return; fi
+  if [ "${1:-}" = calendar ]; then bench_demo; bench_calendar; return; fi
+  if [ "${1:-}" = results ]; then bench_demo; dotnet "$STATE/bench/AbleLark.Bench.dll" "$ROOT" comparison; bench_results; return; fi
   dotnet "$STATE/bench/AbleLark.Bench.dll" "$ROOT"
   bench_agreement
   bench_videos
@@ -68,9 +68,15 @@ run_bench() {
   bench_page
 }
 
+# The demo of the benches.
+bench_demo() {
+  start_demo_database "$STATE/bench-demo"
+  start_demo "$STATE/bench-demo" 0 0
+}
+
 # The page is measured on a demo of its own, made once and kept for the next time.
 bench_page() {
-  start_demo "$STATE/bench-demo" 0 0
+  bench_demo
   node scripts/bench.mjs "$DEMO_ADDRESS" "$(free_port 0)" "$WEB/dist"
   node scripts/bench-desk.mjs "$DEMO_ADDRESS" "$(free_port 0)"
   node scripts/bench-media.mjs "$DEMO_ADDRESS" "$(free_port 0)" "$SERVER_PROCESS"

@@ -1,6 +1,6 @@
 // How long the tests took, beside what they may take.
 //   node scripts/budget.mjs loop                       prints the calibration loop's time in milliseconds
-//   node scripts/budget.mjs judge TIMES LOOPS LOG...   prints the slowest tests and holds each part against tests/budget.json
+//   node scripts/budget.mjs judge TIMES LOOPS LOG...   says where the time of each part went and holds each against tests/budget.json
 import { readFileSync } from 'node:fs';
 import { loopMilliseconds } from './calibration.mjs';
 
@@ -11,16 +11,27 @@ const seconds = (words) =>
 
 const lines = (file) => readFileSync(file, 'utf8').split('\n').filter(Boolean);
 
+/** The classes and the tests of a part that took longest. */
+function whereTimeGoes(log) {
+  const tests = lines(log)
+    .map((line) => /^(?:passed|failed) (.*?) \(((?:\d+(?:ms|m|s|h) ?)+)\)$/.exec(line))
+    .filter((found) => found !== null)
+    .map(([, name, took]) => ({ type: name.split('(')[0].split('.').at(-2), name: name.slice(name.split('(')[0].lastIndexOf('.') + 1), took: seconds(took) }));
+  if (tests.length === 0) return;
+  const part = /([^/]+)\.log$/.exec(log)[1];
+  const sum = (of) => of.reduce((all, { took }) => all + took, 0);
+  const classes = [...new Set(tests.map((t) => t.type))]
+    .map((type) => ({ type, took: sum(tests.filter((t) => t.type === type)) }))
+    .toSorted((a, b) => b.took - a.took);
+  console.log(`where the time of ${part} went: ${tests.length} tests, ${sum(tests).toFixed(0)} s side by side`);
+  console.log(`  ${classes.slice(0, 6).map(({ type, took }) => `${type} ${took.toFixed(0)} s`).join(', ')}`);
+  for (const { type, name, took } of tests.toSorted((a, b) => b.took - a.took).slice(0, 5))
+    console.log(`  ${took.toFixed(1).padStart(6)} s  ${type}.${name}`);
+}
+
 function judge(times, loops, logs) {
   const budget = JSON.parse(readFileSync(new URL('../tests/budget.json', import.meta.url), 'utf8'));
-  const slowest = logs
-    .flatMap((log) => lines(log).map((line) => /^(?:passed|failed) (.*?) \(((?:\d+(?:ms|m|s|h) ?)+)\)$/.exec(line)))
-    .filter((found) => found !== null)
-    .map(([, name, took]) => ({ name: name.split('.').slice(-2).join('.'), took: seconds(took) }))
-    .toSorted((a, b) => b.took - a.took)
-    .slice(0, 20);
-  if (slowest.length > 0) console.log('the slowest tests:');
-  for (const { name, took } of slowest) console.log(`  ${took.toFixed(1).padStart(6)} s  ${name}`);
+  for (const log of logs) whereTimeGoes(log);
 
   const measured = median(lines(loops).map(Number));
   const scale = Math.max(1, measured / budget.loopMilliseconds);

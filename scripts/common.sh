@@ -13,6 +13,7 @@ die() { printf 'lark: %s\n' "$*" >&2; exit 1; }
 # Ends, by id, only what this command started; the newest first.
 stop_started() {
   local i
+  end_building
   for ((i = ${#STARTED[@]} - 1; i >= 0; i--)); do
     kill "${STARTED[$i]}" 2>/dev/null || true
     wait "${STARTED[$i]}" 2>/dev/null || true
@@ -131,38 +132,41 @@ print_of() { (cd "$ROOT" && find "$@" -type f -not -path '*/bin/*' -not -path '*
 
 unchanged() { [ "$(cat "$STATE/built-$1" 2>/dev/null)" = "$2" ]; }
 
+# packages [run]: what the page is built with; `run`: without what only its tests and checks need.
 packages() {
-  local print; print="$(print_of src/web/package.json src/web/package-lock.json)"
-  if [ -d "$WEB/node_modules" ] && unchanged packages "$print"; then return; fi
+  local print what="all" more=()
+  print="$(print_of src/web/package.json src/web/package-lock.json)"
+  if [ -d "$WEB/node_modules" ] && unchanged packages "$print all"; then return; fi
+  if [ "${1:-}" = run ]; then
+    if [ -d "$WEB/node_modules" ] && unchanged packages "$print run"; then return; fi
+    what=run more=(--omit=dev)
+  fi
   step "installing the front end's packages"
-  (cd "$WEB" && npm ci --no-fund --no-audit > "$STATE/npm.log" 2>&1) || { tail -5 "$STATE/npm.log"; die "npm ci failed. The whole log: $STATE/npm.log"; }
-  echo "$print" > "$STATE/built-packages"
+  rm -f "$STATE/built-packages"
+  (cd "$WEB" && npm ci --no-fund --no-audit "${more[@]}" > "$STATE/npm.log" 2>&1) || { tail -5 "$STATE/npm.log"; die "npm ci failed. The whole log: $STATE/npm.log"; }
+  echo "$print $what" > "$STATE/built-packages"
 }
 
+# Types are checked by the formats of ./lark test.
 build_web() {
   local print; print="$(print_of src/web)"
   if [ -e "$WEB/dist/index.html" ] && unchanged web "$print"; then return; fi
-  packages
+  packages "${1:-}"
   step "building the front end"
-  (cd "$WEB" && npm run -s build > "$STATE/web.log" 2>&1) || { tail -20 "$STATE/web.log"; die "The front end does not build. The whole log: $STATE/web.log"; }
+  (cd "$WEB" && npm run -s bundle > "$STATE/web.log" 2>&1) || { tail -20 "$STATE/web.log"; die "The front end does not build. The whole log: $STATE/web.log"; }
   echo "$print" > "$STATE/built-web"
 }
 
+# Server and stand-ins at once, each project once. Analysers are for ./lark test, which builds with them.
 build_server() {
   local print; print="$(print_of src/AbleLark.Core src/AbleLark.Data src/AbleLark.Sheets src/AbleLark.Server src/AbleLark.StandIns networks Directory.Build.props Directory.Packages.props)"
   if [ -e "$STATE/server/AbleLark.Server.dll" ] && unchanged server "$print"; then return; fi
+  step "fetching the server's packages"
+  local log="$STATE/build-server.log"
+  dotnet restore scripts/run.slnf -v q > "$log" 2>&1 || { grep -E 'error' "$log" | sort -u | head -5; die "The server's packages could not be fetched. The whole log: $log"; }
   step "building the server and the stand-in networks"
-  # The stand-ins share no code with the rest, so both are built at once.
-  local part jobs=()
-  for part in Server StandIns; do
-    dotnet publish "src/AbleLark.$part" -c Release -o "$STATE/$(echo $part | tr '[:upper:]' '[:lower:]')" -p:OpenApiGenerateDocumentsOnBuild=false \
-      -p:PublishReadyToRun=true --nologo -v q > "$STATE/build-$part.log" 2>&1 &
-    jobs+=($!)
-  done
-  for part in Server StandIns; do
-    wait "${jobs[0]}" || { grep -E 'error|warn' "$STATE/build-$part.log" | sort -u | head -20; die "$part does not build. The whole log: $STATE/build-$part.log"; }
-    jobs=("${jobs[@]:1}")
-  done
+  dotnet publish scripts/run.slnf --no-restore -c Release --nologo -v q -p:LarkPublish="$STATE" -p:OpenApiGenerateDocumentsOnBuild=false \
+    -p:RunAnalyzers=false >> "$log" 2>&1 || { grep -E 'error|warn' "$log" | sort -u | head -20; die "The server does not build. The whole log: $log"; }
   echo "$print" > "$STATE/built-server"
 }
 
@@ -174,23 +178,39 @@ build_types() {
   (cd "$WEB" && npm run -s types)
 }
 
-# build_all: page and server side by side.
+# build_all [COMMAND...]: page and server side by side, and the command beside both.
 build_all() {
   mkdir -p "$STATE"
-  (build_web) &
-  local web=$!
-  build_server
-  wait "$web" || die "The front end does not build."
+  local web server
+  (build_web run) & web=$!
+  (build_server) & server=$!
+  BUILDING=("$web" "$server")
+  "$@"
+  wait "$web" && wait "$server" || { end_building; exit 1; }
+  BUILDING=()
 }
 
-# wait_for URL SECONDS PID [COMMAND...]: until the address answers 200; fails when the process ends first. The command is run while waiting.
+# Builds that are under way when a command is ended: with what they have started.
+BUILDING=()
+end_building() {
+  local pid
+  for pid in "${BUILDING[@]}"; do end_tree "$pid"; done
+  BUILDING=()
+}
+
+end_tree() {
+  local child
+  for child in $(ps -o pid= --ppid "$1"); do end_tree "$child"; done
+  kill "$1" 2>/dev/null || true
+}
+
+# wait_for URL PID [COMMAND...]: until the address answers 200, as long as the process lives. The command is run while waiting.
 wait_for() {
-  local url="$1" until=$((SECONDS + $2)) process="$3"
-  shift 3
+  local url="$1" process="$2"
+  shift 2
   while ! curl -fs -o /dev/null "$url"; do
     kill -0 "$process" 2>/dev/null || return 1
-    [ $SECONDS -lt $until ] || return 1
     "$@"
-    sleep 0.2
+    sleep 0.1
   done
 }

@@ -3,13 +3,12 @@
 run_shots() {
   mkdir -p "$STATE"
   need_sdks
-  need_postgres
   need_chromium
-  build_all
   trap 'stop_started; exit 130' INT TERM
   trap stop_started EXIT
   local folder="$STATE/shots"
   rm -rf "$folder"
+  build_all start_demo_database "$folder"
   start_demo "$folder" 0 0
   step "taking pictures"
   node scripts/shots.mjs "$DEMO_ADDRESS" "$ROOT/docs/screenshots" "$(free_port 0)" "$@"

@@ -2,6 +2,8 @@
 
 PARTS=(format contract core web server browser)
 QUICK=(core web contract format)
+# What the days part goes over: the 1st, the 31st, 29 February, a Sunday, the days round both clock changes, new year.
+DAYS=(2026-12-01 2026-12-31 2027-01-01 2027-03-27 2027-03-28 2027-03-29 2027-10-30 2027-10-31 2027-11-01 2028-02-29)
 PASSED=0 FAILED=0 SKIPPED=0
 FILTER=""
 COVERAGE=""
@@ -14,11 +16,12 @@ check() {
   if "$@" > "$log" 2>&1; then count 1 0 0; else count 0 1 0; say "$name failed:"; tail -30 "$log"; fi
 }
 
-# dotnet_tests NAME PROJECT: runs a built test project and adds its totals.
+# dotnet_tests NAME PROJECT [OPTIONS]: runs a built test project and adds its totals.
 dotnet_tests() {
   local log="$STATE/test/$1.log" coverage="$STATE/test/$1.coverage.xml" more=()
   # How much of the code the tests of Core and server reach is told where it is asked for: counting costs a third of their time.
   [ -z "$FILTER" ] || more=(--filter-method "*$FILTER*")
+  more+=("${@:3}")
   if [ -n "$COVERAGE" ] && [ "$1" != browser ]; then
     more+=(--coverage --coverage-output-format cobertura --coverage-output "$coverage")
   fi
@@ -34,6 +37,19 @@ dotnet_tests() {
   [ ! -e "$coverage" ] || node scripts/coverage.mjs "$coverage"
   [ "$failed" = 0 ] || grep -v -e '^    at ' -e '^passed ' -e '^  from ' "$log" | sed '/^Test run summary/,$d' | head -150
   count "$passed" "$failed" "$skipped"
+}
+
+# What depends on the day (the screens, the story, the demo's past), once on each of them.
+day_tests() {
+  local day
+  for day in "${DAYS[@]}"; do
+    say "  $day"
+    export LARK_TEST_DAY="$day"
+    DAY="$day" lane "$day" server-on-day
+    local server=$!
+    dotnet_tests "browser-$day" AbleLark.Browser.Tests --filter-trait Goes=over-days
+    joined "$day" "$server"
+  done
 }
 
 web_tests() {
@@ -75,6 +91,8 @@ run_part() {
     web) web_tests ;;
     server) dotnet_tests server AbleLark.Server.Tests ;;
     browser) dotnet_tests browser AbleLark.Browser.Tests ;;
+    days) day_tests ;;
+    server-on-day) dotnet_tests "server-$DAY" AbleLark.Server.Tests --filter-trait Goes=over-days ;;
   esac
   echo "$1 $((SECONDS - start))" >> "$STATE/test/times"
 }
@@ -100,16 +118,16 @@ joined() {
 build_for() {
   local web_job=""
   if needs format; then dotnet tool restore > "$STATE/test/tools.log" 2>&1 || { cat "$STATE/test/tools.log"; die "The formatter could not be fetched."; }; fi
-  if needs format contract web browser; then
-    (packages && { ! needs browser || build_web; }) &
+  if needs format contract web browser days; then
+    (packages && { ! needs browser days || build_web; }) &
     web_job=$!
   fi
-  if needs format contract core server browser; then
+  if needs format contract core server browser days; then
     step "building"
     # The quick tests need neither the server's tests nor the benchmarks.
     local what=(AbleLark.slnx)
-    if ! needs server browser; then what=(tests/AbleLark.Core.Tests); fi
-    dotnet build "${what[@]}" --nologo -v q > "$STATE/test/build.log" 2>&1 && { needs server browser || ! needs contract ||
+    if ! needs server browser days; then what=(tests/AbleLark.Core.Tests); fi
+    dotnet build "${what[@]}" --nologo -v q > "$STATE/test/build.log" 2>&1 && { needs server browser days || ! needs contract ||
       dotnet build src/AbleLark.Server --nologo -v q >> "$STATE/test/build.log" 2>&1; } ||
       { grep -E 'error|warn' "$STATE/test/build.log" | sort -u | head -30; say "0 passed, 1 failed, 0 skipped"; exit 1; }
   fi
@@ -124,7 +142,8 @@ run_tests() {
       quick) wanted+=("${QUICK[@]}"); LARK_EFFORT=quick ;;
       --coverage) COVERAGE=1 ;;
       --filter) shift; FILTER="${1:?Say which tests, for instance --filter Rotation}" ;;
-      *) [[ " ${PARTS[*]} " = *" $1 "* ]] || die "There is no part '$1'. Parts: ${PARTS[*]}; or quick; --filter WORD; --coverage."; wanted+=("$1") ;;
+      --day) shift; export LARK_TEST_DAY="${1:?Say on which day, for instance --day 2028-02-29}" ;;
+      *) [[ " ${PARTS[*]} days " = *" $1 "* ]] || die "There is no part '$1'. Parts: ${PARTS[*]}; or quick; days; --filter WORD; --day DAY; --coverage."; wanted+=("$1") ;;
     esac
     shift
   done
@@ -137,8 +156,8 @@ run_tests() {
   need_sdks
   trap 'stop_started; exit 130' INT TERM
   trap stop_started EXIT
-  if needs browser; then need_chromium; export LARK_TEST_WEB="$WEB/dist"; fi
-  if needs server browser; then
+  if needs browser days; then need_chromium; export LARK_TEST_WEB="$WEB/dist"; fi
+  if needs server browser days; then
     need_postgres
     start_postgres "$STATE/test/postgres" "-c fsync=off -c synchronous_commit=off -c full_page_writes=off"
     export LARK_TEST_POSTGRES; LARK_TEST_POSTGRES="$(connection postgres)"

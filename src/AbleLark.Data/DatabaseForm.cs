@@ -31,7 +31,9 @@ public static class DatabaseForm
 
     private static string WordsFor(string step, bool isLater) =>
         isLater
-            ? $"This database was made by a later Able Lark (step {step}). Nothing in it was changed. Run that one, or put back a backup made with this one."
-            : $"This database was made before Able Lark's first form (step {step}), and can't be brought up to date. Nothing in it was changed. "
+            ? $"This database was made by a later Able Lark (step {step}). Nothing in it was changed. "
+                + "Run that one, or put back a backup made with this one."
+            : $"This database was made before Able Lark's first form (step {step}), and can't be brought up to date. "
+                + "Nothing in it was changed. "
                 + "For the demo: ./lark demo --fresh makes its data anew. Otherwise name an empty database.";
 }

@@ -100,6 +100,7 @@ internal static class Capabilities
         services.AddScoped<DemoPast>();
         services.AddScoped<DemoAfterPast>();
         services.AddScoped<DemoKeyDates>();
+        services.AddScoped<DemoBeginning>();
         services.AddScoped<DemoData>();
     }
 

@@ -57,11 +57,11 @@ public sealed partial class DatabaseStart(IServiceScopeFactory scopes, IOptions<
             await db.SaveChangesAsync(cancellation);
             return;
         }
-        DemoData demo = scope.ServiceProvider.GetRequiredService<DemoData>();
-        Instant begins = demo.Begins();
-        await demo.SetClockAsync(begins, stillToGo: 0, cancellation);
+        DemoBeginning beginning = scope.ServiceProvider.GetRequiredService<DemoBeginning>();
+        Instant begins = beginning.Begins();
+        await beginning.SetClockAsync(begins, stillToGo: 0, cancellation);
         await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
-        await demo.MakeAsync(begins, DemoData.PastDays, stillToGo: 0, cancellation);
+        await scope.ServiceProvider.GetRequiredService<DemoData>().MakeAsync(begins, DemoData.PastDays, stillToGo: 0, cancellation);
         await db.SaveChangesAsync(cancellation);
         await transaction.CommitAsync(cancellation);
     }

@@ -18,7 +18,8 @@ public sealed class LarkSettings
     /// <summary>True gives a clock that can be moved and, in an empty database, the demo's data.</summary>
     public bool Demo { get; set; }
 
-    /// <summary>The day on which an empty demo begins, such as 2028-02-29: at ten in the morning where its first client is. Empty: now.</summary>
+    /// <summary>The day on which an empty demo begins, such as 2028-02-29: at ten in the morning where its first client is. Empty:
+    /// now.</summary>
     public string DemoBegins { get; set; } = "";
 
     /// <summary>Brings the database up to date when the server starts.</summary>

@@ -1,5 +1,6 @@
 using System.ComponentModel.DataAnnotations;
 using System.Globalization;
+using System.Reflection;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Text.Json.Serialization.Metadata;
@@ -7,6 +8,7 @@ using AbleLark.Core;
 using AbleLark.Core.Content;
 using AbleLark.Core.Figures;
 using AbleLark.Core.Workspaces;
+using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.OpenApi;
 using Microsoft.OpenApi;
 using NodaTime;
@@ -37,6 +39,19 @@ internal static class OpenApiShapes
                     Description = $"Plan, send and compare posts by category. {WorkspaceLimits.Words}",
                 };
                 document.Servers?.Clear();
+                return Task.CompletedTask;
+            }
+        );
+        options.AddOperationTransformer(
+            (operation, context, _) =>
+            {
+                foreach (OpenApiParameter list in (operation.Parameters ?? []).OfType<OpenApiParameter>())
+                {
+                    // A list in an address may always be left out.
+                    if (list is { In: ParameterLocation.Query, Schema.Type: JsonSchemaType.Array })
+                        list.Required = false;
+                }
+                NameFormValues(operation, context);
                 return Task.CompletedTask;
             }
         );
@@ -125,6 +140,34 @@ internal static class OpenApiShapes
                 ? null
                 : OpenApiOptions.CreateDefaultSchemaReferenceId(info);
         };
+    }
+
+    /// <summary>A single value beside files is said under its name.</summary>
+    private static void NameFormValues(OpenApiOperation operation, OpenApiOperationTransformerContext context)
+    {
+        if (
+            operation.RequestBody?.Content is not { } content
+            || !content.TryGetValue("multipart/form-data", out var form)
+            || form.Schema is not OpenApiSchema { AllOf: { } parts }
+        )
+            return;
+        Queue<string> names = new(
+            context
+                .Description.ActionDescriptor.EndpointMetadata.OfType<MethodInfo>()
+                .SelectMany(m => m.GetParameters())
+                .Where(p => p.GetCustomAttribute<FromFormAttribute>() is not null && p.ParameterType == typeof(string))
+                .Select(p => p.Name!)
+        );
+        for (int i = 0; i < parts.Count; i++)
+        {
+            // Files are objects with their names already.
+            if (parts[i].Type is { } type && type.HasFlag(JsonSchemaType.String) && names.TryDequeue(out string? name))
+                parts[i] = new OpenApiSchema
+                {
+                    Type = JsonSchemaType.Object,
+                    Properties = new Dictionary<string, IOpenApiSchema> { [name] = parts[i] },
+                };
+        }
     }
 
     /// <summary>Says a limit of input; the generator overlooks those of records' parameters.</summary>

@@ -4,6 +4,7 @@ using NodaTime;
 namespace AbleLark.Browser.Tests;
 
 /// <summary>Each main view in both themes.</summary>
+[Trait("Goes", "over-days")]
 public sealed class AccessibilityTests(WebInstallation web) : IClassFixture<WebInstallation>
 {
     private readonly TestInstallation _installation = web.TestInstallation;

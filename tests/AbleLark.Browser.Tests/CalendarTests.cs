@@ -7,6 +7,7 @@ using OpenQA.Selenium.Interactions;
 namespace AbleLark.Browser.Tests;
 
 /// <summary>The calendar as it is worked with: posts as one card, several as one, by mouse and by keys, in every view.</summary>
+[Trait("Goes", "over-days")]
 public sealed class CalendarTests(WebInstallation web) : IClassFixture<WebInstallation>
 {
     private static readonly LocalDate Monday = new(2029, 9, 3);

@@ -10,6 +10,7 @@ namespace AbleLark.Browser.Tests;
 
 /// <summary>The whole job once through, as a planner does it: from an empty workspace to a week of sent posts compared by
 /// category.</summary>
+[Trait("Goes", "over-days")]
 public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallation>
 {
     private readonly TestInstallation _installation = web.TestInstallation;

@@ -74,6 +74,22 @@ public sealed partial class ArchitectureTests
         Assert.Empty(circles);
     }
 
+    [Fact]
+    public void A_namespace_is_said_once_at_the_top_of_its_file()
+    {
+        string[] files =
+        [
+            .. new[] { "src", "tests", "bench", "tools" }
+                .SelectMany(f => Directory.GetFiles(Path.Combine(Repository.Root, f), "*.cs", SearchOption.AllDirectories))
+                .Where(f => !GeneratedPattern().IsMatch(f)),
+        ];
+        Assert.True(files.Length > 400, $"{files.Length} files");
+        Assert.DoesNotContain(files, f => BlockNamespacePattern().IsMatch(File.ReadAllText(f)));
+    }
+
+    [GeneratedRegex(@"^namespace [\w.]+\s*(//.*)?\n?\s*\{", RegexOptions.Multiline)]
+    private static partial Regex BlockNamespacePattern();
+
     private static HashSet<string> ImportsOf(string folder, string imports) =>
         [
             .. Directory

@@ -51,7 +51,7 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers, Func<Id<Works
         {
             Type type = StoredKinds.Logged(change.Entity).Type;
             object? entity = await FindAsync(type, act.WorkspaceId, change.EntityId, cancellation);
-            if (type == typeof(Decision) && await WhyPlaceStaysAsync(act.WorkspaceId, change, cancellation) is { } why)
+            if (type == typeof(Decision) && await MovedPlaces.WhyStaysAsync(db, act.WorkspaceId, change, cancellation) is { } why)
             {
                 _kept.Add(why);
                 continue;
@@ -201,7 +201,7 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers, Func<Id<Works
     /// <summary>Why a delivery may not be brought back to what it was; null when it may. It comes back as a whole or not at all.</summary>
     private async Task<string?> WhyNotAsync(Delivery delivery, Change change, CancellationToken cancellation)
     {
-        Dictionary<string, JsonElement> before = ByProperty(delivery.GetType(), change.Before!);
+        Dictionary<string, JsonElement> before = db.ByProperty(delivery.GetType(), change.Before!);
         IEntityType type = db.Entry(delivery).Metadata;
         DeliveryState to = before.TryGetValue(nameof(Delivery.State), out JsonElement state)
             ? Value<DeliveryState>(state, type.FindProperty(nameof(Delivery.State))!)
@@ -235,48 +235,6 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers, Func<Id<Works
             : null;
     }
 
-    /// <summary>Why the move of a place, or its end, isn't taken back; null when it may be. What was scheduled or sent from a place stands
-    /// where the place was then: elsewhere the place would seem open.</summary>
-    private async Task<string?> WhyPlaceStaysAsync(Id<Workspace> workspace, Change change, CancellationToken cancellation)
-    {
-        Dictionary<string, JsonElement> before = ByProperty(typeof(Decision), change.Before ?? []),
-            after = ByProperty(typeof(Decision), change.After ?? []);
-        LocalDateTime? from = MovedTo(before),
-            to = MovedTo(after);
-        if (from == to)
-            return null;
-        Origin? origin = await db
-            .Decisions.Where(d => d.WorkspaceId == workspace && d.Id == new Id<Decision>(change.EntityId))
-            .Select(d => (Origin?)new Origin(d.OriginKind, d.OriginId, d.OriginDate, d.OriginTime))
-            .FirstOrDefaultAsync(cancellation);
-        if ((origin ?? OriginOf(before)) is not { SlotId: not null } place)
-            return null;
-        return await db.Deliveries.AnyAsync(
-            d =>
-                d.WorkspaceId == workspace
-                && d.OriginKind == OriginKind.Place
-                && d.OriginId == place.Id
-                && d.OriginDate == place.Date
-                && d.State != DeliveryState.Substitute,
-            cancellation
-        )
-            ? $"The place of {place.Date.InWords()} stays where it is: since it was moved, it has been scheduled or sent."
-            : null;
-
-        static LocalDateTime? MovedTo(Dictionary<string, JsonElement> of) =>
-            of.TryGetValue(nameof(Decision.MovedTo), out JsonElement moved) ? moved.Deserialize<LocalDateTime?>(LarkJson.Options) : null;
-
-        static Origin? OriginOf(Dictionary<string, JsonElement> of) =>
-            of.TryGetValue(nameof(Decision.OriginId), out JsonElement id)
-                ? new(
-                    of[nameof(Decision.OriginKind)].Deserialize<OriginKind>(LarkJson.Options),
-                    id.Deserialize<Guid>(LarkJson.Options),
-                    of[nameof(Decision.OriginDate)].Deserialize<LocalDate>(LarkJson.Options),
-                    null
-                )
-                : null;
-    }
-
     private async Task RestoreAsync(EntityEntry entry, Change change, CancellationToken cancellation)
     {
         if (entry.Entity is Delivery delivery && await WhyNotAsync(delivery, change, cancellation) is { } why)
@@ -285,8 +243,8 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers, Func<Id<Works
             return;
         }
         bool any = false;
-        Dictionary<string, JsonElement> all = ByProperty(entry.Metadata.ClrType, change.Before!),
-            after = ByProperty(entry.Metadata.ClrType, change.After!);
+        Dictionary<string, JsonElement> all = db.ByProperty(entry.Metadata.ClrType, change.Before!),
+            after = db.ByProperty(entry.Metadata.ClrType, change.After!);
         foreach ((string name, JsonElement before) in all)
         {
             if (name == nameof(Post.Version))
@@ -342,18 +300,10 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers, Func<Id<Works
         }
     }
 
-    /// <summary>What the log holds under columns' names, by property. A value whose column is gone is left out.</summary>
-    private Dictionary<string, JsonElement> ByProperty(Type type, Dictionary<string, JsonElement> logged) =>
-        db
-            .Model.FindEntityType(type)!
-            .GetProperties()
-            .Where(p => logged.ContainsKey(p.GetColumnName()) && !ChangeRecorder.IsBookkeeping(p.Name))
-            .ToDictionary(p => p.Name, p => logged[p.GetColumnName()]);
-
     private void Recreate(Type type, Change change)
     {
         EntityEntry entry = db.Entry(Activator.CreateInstance(type)!);
-        foreach ((string name, JsonElement value) in ByProperty(type, change.Before!))
+        foreach ((string name, JsonElement value) in db.ByProperty(type, change.Before!))
             entry.Property(name).CurrentValue = Value<object?>(value, entry.Property(name).Metadata);
         entry.State = EntityState.Added;
         _undone++;

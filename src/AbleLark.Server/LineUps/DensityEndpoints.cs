@@ -46,18 +46,36 @@ public enum EntryFinding
 }
 
 /// <summary>What is asked of a long time; what isn't named takes all.</summary>
-/// <param name="Text">Posts whose title has it, in capitals or not.</param>
-public sealed record DensityQuery(
-    [FromQuery(Name = "from")] QueryDate From,
-    [FromQuery(Name = "to")] QueryDate To,
-    [FromQuery(Name = "channels")] Guid[]? Channels,
-    [FromQuery(Name = "categories")] Guid[]? Categories,
-    [FromQuery(Name = "rotas")] Guid[]? Rotas,
-    [FromQuery(Name = "states")] QueryWord<EntryForm>[]? States,
-    [FromQuery(Name = "approval")] QueryWord<ApprovalStanding>[]? Approval,
-    [FromQuery(Name = "findings")] QueryWord<EntryFinding>[]? Findings,
-    [FromQuery(Name = "text")] string? Text
-);
+public sealed record DensityQuery
+{
+    [FromQuery(Name = "from")]
+    public QueryDate From { get; init; }
+
+    [FromQuery(Name = "to")]
+    public QueryDate To { get; init; }
+
+    [FromQuery(Name = "channels")]
+    public Guid[]? Channels { get; init; }
+
+    [FromQuery(Name = "categories")]
+    public Guid[]? Categories { get; init; }
+
+    [FromQuery(Name = "rotas")]
+    public Guid[]? Rotas { get; init; }
+
+    [FromQuery(Name = "states")]
+    public QueryWord<EntryForm>[]? States { get; init; }
+
+    [FromQuery(Name = "approval")]
+    public QueryWord<ApprovalStanding>[]? Approval { get; init; }
+
+    [FromQuery(Name = "findings")]
+    public QueryWord<EntryFinding>[]? Findings { get; init; }
+
+    /// <summary>Posts whose title has it, in capitals or not.</summary>
+    [FromQuery(Name = "text")]
+    public string? Text { get; init; }
+}
 
 /// <summary>A year at a glance: counts by week and category alone, quick over any number of deliveries.</summary>
 public static class DensityEndpoints

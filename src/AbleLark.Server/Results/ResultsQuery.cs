@@ -9,17 +9,30 @@ using Microsoft.AspNetCore.Mvc;
 namespace AbleLark.Server.Results;
 
 /// <summary>What is asked, in the address.</summary>
-/// <param name="Channel">May stand there several times; none: all channels.</param>
-public sealed record ResultsQuery(
-    [FromQuery(Name = "from")] QueryDate From,
-    [FromQuery(Name = "to")] QueryDate To,
-    [FromQuery(Name = "age")] QueryWord<FigureAge>? Age,
-    [FromQuery(Name = "measure")] QueryWord<Measure>? Measure,
-    [FromQuery(Name = "channel")] Guid[]? Channel,
-    [FromQuery(Name = "network")] string? Network,
-    [FromQuery(Name = "lifespan")] QueryWord<Lifespan>? Lifespan
-)
+public sealed record ResultsQuery
 {
+    [FromQuery(Name = "from")]
+    public QueryDate From { get; init; }
+
+    [FromQuery(Name = "to")]
+    public QueryDate To { get; init; }
+
+    [FromQuery(Name = "age")]
+    public QueryWord<FigureAge>? Age { get; init; }
+
+    [FromQuery(Name = "measure")]
+    public QueryWord<Measure>? Measure { get; init; }
+
+    /// <summary>May stand there several times; none: all channels.</summary>
+    [FromQuery(Name = "channel")]
+    public Guid[]? Channel { get; init; }
+
+    [FromQuery(Name = "network")]
+    public string? Network { get; init; }
+
+    [FromQuery(Name = "lifespan")]
+    public QueryWord<Lifespan>? Lifespan { get; init; }
+
     private const int LongestDays = 3_700;
 
     internal ResultsQuestion Question()

@@ -11,6 +11,7 @@ using NodaTime;
 namespace AbleLark.Server.Tests.Demo;
 
 /// <summary>The demo's past, made by whole days, against the same days lived through instant by instant.</summary>
+[Trait("Goes", "over-days")]
 public sealed class DemoPastTests
 {
     private sealed record Out(Instant At, string Channel, string Post, DeliveryState State);
@@ -109,7 +110,7 @@ public sealed class DemoPastTests
         await using AsyncServiceScope scope = installation.Services.CreateAsyncScope();
         DemoData demo = scope.ServiceProvider.GetRequiredService<DemoData>();
         Instant begins = await installation.NowAsync();
-        await demo.SetClockAsync(begins, stillToGo, Cancellation);
+        await scope.ServiceProvider.GetRequiredService<DemoBeginning>().SetClockAsync(begins, stillToGo, Cancellation);
         await demo.MakeAsync(begins, days, stillToGo, Cancellation);
         return await installation.NowAsync();
     }

@@ -138,7 +138,7 @@ public sealed class MigrationTests
         {
             DemoData demo = scope.ServiceProvider.GetRequiredService<DemoData>();
             Instant begins = await installation.NowAsync();
-            await demo.SetClockAsync(begins, stillToGo: 0, Cancellation);
+            await scope.ServiceProvider.GetRequiredService<DemoBeginning>().SetClockAsync(begins, stillToGo: 0, Cancellation);
             await demo.MakeAsync(begins, days: 12, stillToGo: 0, Cancellation);
         }
         NpgsqlConnectionStringBuilder to = new(installation.Database);
@@ -148,7 +148,7 @@ public sealed class MigrationTests
             StartInfo = new(
                 $"{programs}/pg_dump",
                 [
-                    .. "--data-only --disable-triggers --inserts --rows-per-insert=200 -n public --exclude-table=__EFMigrationsHistory".Split(
+                    .. "--data-only --disable-triggers --inserts --rows-per-insert=200 -n public --exclude-table=\"__EFMigrationsHistory\"".Split(
                         ' '
                     ),
                     .. new[] { "-h", to.Host!, "-p", $"{to.Port}", "-U", to.Username!, "-d", to.Database! },

@@ -9,6 +9,7 @@ using AbleLark.Server.Time;
 using AbleLark.Server.Work;
 using AbleLark.StandIns;
 using Microsoft.AspNetCore.Builder;
+using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using NodaTime;
@@ -127,7 +128,14 @@ public sealed class TestInstallation : IAsyncLifetime
     /// <summary>Starts one more server on the same database.</summary>
     public async Task<WebApplication> StartServerAsync(params string[] more)
     {
-        WebApplication server = LarkServer.Create([.. Arguments(), .. more], services => _more.ForEach(m => m(services)));
+        WebApplication server = LarkServer.Create(
+            [.. Arguments(), .. more],
+            services =>
+            {
+                services.Configure<PasswordHasherOptions>(o => o.IterationCount = Databases.PasswordRounds);
+                _more.ForEach(m => m(services));
+            }
+        );
         await server.StartAsync();
         return server;
     }

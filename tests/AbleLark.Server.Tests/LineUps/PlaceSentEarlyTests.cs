@@ -46,7 +46,8 @@ public sealed class PlaceSentEarlyTests(TestInstallation installation) : IClassF
         // Whatever the database may have against it.
         await installation.WriteAsync(
             FormattableStringFactory.Create(
-                $"alter table deliveries add constraint not_there check (origin_id <> '{slot}' or origin_date <> '{day:uuuu-MM-dd}') not valid"
+                "alter table deliveries add constraint not_there "
+                    + $"check (origin_id <> '{slot}' or origin_date <> '{day:uuuu-MM-dd}') not valid"
             )
         );
         await using (AsyncServiceScope scope = installation.Services.CreateAsyncScope())

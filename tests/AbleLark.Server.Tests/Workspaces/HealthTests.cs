@@ -32,7 +32,7 @@ public sealed class HealthTests(TestInstallation installation) : IClassFixture<T
         Assert.False(
             db.Database.HasPendingModelChanges(),
             "The model has changes without a migration: dotnet ef migrations add NAME --project src/AbleLark.Data --startup-project "
-                + "src/AbleLark.Server"
+                + "tools/AbleLark.Design"
         );
     }
 

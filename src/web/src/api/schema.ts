@@ -5471,8 +5471,8 @@ export interface paths {
         };
         get: {
             parameters: {
-                query: {
-                    channel: string[];
+                query?: {
+                    channel?: string[];
                 };
                 header?: never;
                 path: {
