@@ -177,6 +177,8 @@ public static class LarkServer
         app.MapConnectCallback();
         app.MapFeed();
         RouteGroupBuilder api = app.MapGroup("/api");
+        // Nothing is an answer, too: it is written as such.
+        api.AddEndpointFilter(async (context, next) => await next(context) ?? TypedResults.Text("null", "application/json"));
         api.MapSession();
         api.MapLive();
         api.MapNetworks();

@@ -125,7 +125,7 @@ public static partial class ProblemWords
             context.ProblemDetails.Detail = string.Join(" ", limits.Errors.Values.SelectMany(words => words).Distinct());
         context.ProblemDetails.Detail ??= context.ProblemDetails.Status switch
         {
-            400 => "The request could not be read. Check the values in it.",
+            400 => UnreadableValues.WordsFor(context.HttpContext) ?? "The request could not be read. Check the values in it.",
             401 => "You are not signed in, or your session has run out. Sign in again; what you typed is kept.",
             403 => "You may not do this here.",
             404 => "There is nothing at this address, or it isn't yours to see.",
