@@ -39,7 +39,8 @@ public sealed class OlderDeliveryTests
         Assert.True(summedUp > 5 * Effort.Of(Scenes), $"Only {summedUp} were summed up: the test proves too little.");
     }
 
-    /// <summary>A weekly slot's place of next Tuesday was moved to last Tuesday and sent there; days later the move is taken back.</summary>
+    /// <summary>A weekly slot's place of next Tuesday was moved to last Tuesday and sent there; days later the move is taken
+    /// back.</summary>
     [Fact]
     public void A_place_that_was_sent_earlier_than_its_date_is_not_open_again_when_its_move_is_taken_back_days_later()
     {
@@ -118,8 +119,8 @@ public sealed class OlderDeliveryTests
         return (scene.Input(), scene.Now);
     }
 
-    /// <summary>Some deliveries that lie back are of places that are still to come; of the moves that brought them forward some were taken
-    /// back since, some are there, and some lead to another day by now.</summary>
+    /// <summary>Some deliveries that lie back are of places that are still to come; of the moves that brought them forward some were
+    /// taken back since, some are there, and some lead to another day by now.</summary>
     private static LineUpInput WithPlacesSentEarlier(LineUpInput input, Instant now, Random chance)
     {
         HashSet<Origin> taken = [.. input.Deliveries.Select(d => d.Origin), .. input.Decisions.Select(d => d.Origin)];

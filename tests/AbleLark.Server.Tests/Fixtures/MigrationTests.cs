@@ -14,8 +14,9 @@ using Npgsql;
 namespace AbleLark.Server.Tests.Fixtures;
 
 /// <summary>
-/// Each step of migration is kept from the first one on, and takes the data of the one before with it: of each step, `forms/STEP.sql.gz`
-/// holds what a demo stored in its form. A new step's is written by `LARK_WRITE_FORM=1 ./lark test server --filter newest_step`.
+/// Each step of migration is kept from the first one on, and takes the data of the one before with it: of each step,
+/// `forms/STEP.sql.gz` holds what a demo stored in its form. A new step's is written by
+/// `LARK_WRITE_FORM=1 ./lark test server --filter newest_step`.
 /// </summary>
 public sealed class MigrationTests
 {
@@ -138,7 +139,8 @@ public sealed class MigrationTests
         {
             DemoData demo = scope.ServiceProvider.GetRequiredService<DemoData>();
             Instant begins = await installation.NowAsync();
-            await scope.ServiceProvider.GetRequiredService<DemoBeginning>().SetClockAsync(begins, stillToGo: 0, Cancellation);
+            DemoBeginning beginning = scope.ServiceProvider.GetRequiredService<DemoBeginning>();
+            await beginning.SetClockAsync(begins, stillToGo: 0, Cancellation);
             await demo.MakeAsync(begins, days: 12, stillToGo: 0, Cancellation);
         }
         NpgsqlConnectionStringBuilder to = new(installation.Database);
@@ -148,9 +150,7 @@ public sealed class MigrationTests
             StartInfo = new(
                 $"{programs}/pg_dump",
                 [
-                    .. "--data-only --disable-triggers --inserts --rows-per-insert=200 -n public --exclude-table=\"__EFMigrationsHistory\"".Split(
-                        ' '
-                    ),
+                    .. "-a --disable-triggers --inserts --rows-per-insert=200 -n public -T \"__EFMigrationsHistory\"".Split(' '),
                     .. new[] { "-h", to.Host!, "-p", $"{to.Port}", "-U", to.Username!, "-d", to.Database! },
                 ]
             )

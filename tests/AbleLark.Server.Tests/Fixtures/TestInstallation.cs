@@ -197,8 +197,8 @@ public sealed class TestInstallation : IAsyncLifetime
         return await ApiClient.SignInAsync(this, email);
     }
 
-    /// <summary>The day on which tests begin: what a test sees doesn't depend on when it is run. `./lark test --day 2028-02-29` names another.
-    /// </summary>
+    /// <summary>The day on which tests begin: what a test sees doesn't depend on when it is run. `./lark test --day DAY` names
+    /// another.</summary>
     public static LocalDate Day { get; } =
         Environment.GetEnvironmentVariable("LARK_TEST_DAY") is { Length: > 0 } day
             ? LocalDatePattern.Iso.Parse(day).GetValueOrThrow()
