@@ -163,11 +163,11 @@ build_server() {
   if [ -e "$STATE/server/AbleLark.Server.dll" ] && unchanged server "$print"; then return; fi
   step "fetching the server's packages"
   local log="$STATE/build-server.log"
-  # Readied ahead of time: the demo's past and each start take less than that costs (docs/benchmarks.md).
-  dotnet restore scripts/run.slnf -v q -p:PublishReadyToRun=true > "$log" 2>&1 || { grep -E 'error' "$log" | sort -u | head -5; die "The server's packages could not be fetched. The whole log: $log"; }
+  # Nothing is readied ahead of time: that costs more than a first start gets back (docs/benchmarks.md).
+  dotnet restore scripts/run.slnf -v q > "$log" 2>&1 || { grep -E 'error' "$log" | sort -u | head -5; die "The server's packages could not be fetched. The whole log: $log"; }
   step "building the server and the stand-in networks"
   dotnet publish scripts/run.slnf --no-restore -c Release --nologo -v q -p:LarkPublish="$STATE" -p:OpenApiGenerateDocumentsOnBuild=false \
-    -p:PublishReadyToRun=true -p:RunAnalyzers=false >> "$log" 2>&1 || { grep -E 'error|warn' "$log" | sort -u | head -20; die "The server does not build. The whole log: $log"; }
+    -p:RunAnalyzers=false >> "$log" 2>&1 || { grep -E 'error|warn' "$log" | sort -u | head -20; die "The server does not build. The whole log: $log"; }
   echo "$print" > "$STATE/built-server"
 }
 
