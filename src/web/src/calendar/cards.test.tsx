@@ -29,7 +29,7 @@ const cases: Entry[] = [
   ),
 ].flatMap(([kind, state]) =>
   [true, false].flatMap((of) =>
-    [{}, { isWaiting: true }, { isGiven: true, isPicked: true }].map(
+    [{}, ...(kind === 'projected' ? [{ isWaiting: true }, { isGiven: true, isPicked: true }] : [])].map(
       (more, i) =>
         ({
           key: `${kind} ${state} ${of} ${i}`,
