@@ -91,8 +91,9 @@ public sealed partial class Scheduling(LarkDb db, LineUpReader reader, PutAside 
                 WorkKind.Scheduling,
                 id,
                 slot.Key,
-                $"Of this slot {string.Join("; ", slot.Order().Select(d => d.InWords()))} can't be scheduled: something of it is planned "
-                    + "or has gone out already. Everything else is scheduled. Skip the date in the calendar, and this is no longer said.",
+                $"Of this slot {string.Join("; ", slot.Order().Select(d => d.InWords()))} can't be scheduled: the database refuses it, "
+                    + "most often since something of it is planned or has gone out already. Everything else is scheduled. "
+                    + "Skip the date in the calendar, and this is no longer said.",
                 null,
                 cancellation
             );
