@@ -31,7 +31,8 @@ export function PutAside() {
       </p>
       <p>{need.words}</p>
       <p className="text-faded text-sm">
-        Tried {need.count === 1 ? 'once' : `${need.count} times`} since {instantWords(need.since, zone)}. It goes on by itself once it can.
+        Tried {need.count === 1 ? 'once' : `${need.count} times`} since {instantWords(need.since, zone)}. It goes on by
+        itself once it can.
       </p>
     </div>
   ));
