@@ -65,6 +65,7 @@ internal static class Capabilities
         services.AddSingleton(TimeProvider.System);
         services.AddSingleton<LineUpSnapshots>();
         services.AddSingleton<HashtagCounts>();
+        services.AddSingleton<HeavyReading>();
         services.AddSingleton<ImportsInMemory>();
         services.AddSingleton<Committing>();
         services.AddScoped<ImportContexts>();

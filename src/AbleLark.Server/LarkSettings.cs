@@ -42,6 +42,9 @@ public sealed class LarkSettings
     /// <summary>Seconds after which the page under a link, or a picture of it, is given up.</summary>
     public int LinkTimeoutSeconds { get; set; } = 8;
 
+    /// <summary>Seconds after which the reading of a calendar, sheet, page or picture that was brought is given up.</summary>
+    public int ReadingSeconds { get; set; } = 20;
+
     /// <summary>Seconds between two signs of life on a line of news; with each it is asked again what the person may hear.</summary>
     public int HeartbeatSeconds { get; set; } = 20;
 

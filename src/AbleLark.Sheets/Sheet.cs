@@ -49,10 +49,10 @@ public sealed class SheetException(string message) : Exception(message);
 public static class SheetLimits
 {
     /// <summary>Most bytes of a file of text, or of a workbook as it is packed.</summary>
-    public const int MostBytes = 32 * 1024 * 1024;
+    public const int MostBytes = 16 * 1024 * 1024;
 
     /// <summary>Most bytes that a workbook unpacks to.</summary>
-    public const long MostUnpacked = 300L * 1024 * 1024;
+    public const long MostUnpacked = 100L * 1024 * 1024;
 
     public const int MostRows = 25_000;
     public const int MostColumns = 200;
@@ -60,24 +60,14 @@ public static class SheetLimits
     /// <summary>Most UTF-16 units of one cell: more than any field of a post takes.</summary>
     public const int MostInCell = 110_000;
 
-    internal static string[] Kept(string[] cells, int number)
-    {
-        int columns = cells.Length;
-        while (columns > 0 && string.IsNullOrWhiteSpace(cells[columns - 1]))
-            columns--;
-        if (columns > MostColumns)
-            throw new SheetException(
-                $"Row {number} has {columns:N0} cells; {MostColumns} is the most. Take out the columns that hold nothing for posts."
-            );
-        for (int i = 0; i < columns; i++)
-        {
-            if (cells[i].Length > MostInCell)
-                throw new SheetException(
-                    $"Row {number}, column {Sheet.Letters(i)}: {cells[i].Length:N0} characters in one cell. Is a quotation mark not closed?"
-                );
-        }
-        return columns == cells.Length ? cells : cells[..columns];
-    }
+    /// <summary>Most cells that hold anything.</summary>
+    public const int MostCells = 1_000_000;
+
+    /// <summary>Most UTF-16 units of all cells together.</summary>
+    public const int MostInAll = 16 * 1024 * 1024;
+
+    internal static SheetException TooMuchInAll() =>
+        new($"The sheet holds more than {MostInAll / (1024 * 1024)} million characters, which is the most at once. Split it.");
 
     internal static SheetException TooManyRows() =>
         new($"The sheet has more than {MostRows:N0} rows, which is the most at once. Split it, and import one part after the other.");
@@ -87,4 +77,69 @@ public static class SheetLimits
             $"The sheet has {bytes / (1024 * 1024)} MB; {MostBytes / (1024 * 1024)} is the most. Take out what holds nothing for posts, "
                 + "or split it."
         );
+}
+
+/// <summary>The rows of a sheet as they are read, within what one may hold.</summary>
+internal sealed class KeptCells(CancellationToken ended)
+{
+    private int _cells;
+    private long _units;
+
+    /// <summary>Empty ones, and such without anything in them at the end, are among them.</summary>
+    public List<string[]> Rows { get; } = [];
+
+    /// <summary>How many empty rows beyond the most came last: told by no number, since nobody sees them.</summary>
+    private int _beyond;
+
+    /// <summary>Takes in the next row, without its empty end.</summary>
+    /// <exception cref="SheetException">It is more than a sheet may hold.</exception>
+    /// <exception cref="OperationCanceledException">Nobody waits for it any longer.</exception>
+    public void Add(string[] cells)
+    {
+        ended.ThrowIfCancellationRequested();
+        int number = Rows.Count + _beyond + 1;
+        int columns = cells.Length;
+        while (columns > 0 && string.IsNullOrWhiteSpace(cells[columns - 1]))
+            columns--;
+        if (columns > SheetLimits.MostColumns)
+            throw new SheetException(
+                $"Row {number} has {columns:N0} cells; {SheetLimits.MostColumns} is the most. Take out the columns that hold nothing for "
+                    + "posts."
+            );
+        for (int i = 0; i < columns; i++)
+        {
+            if (cells[i].Length > SheetLimits.MostInCell)
+                throw new SheetException(
+                    $"Row {number}, column {Sheet.Letters(i)}: {cells[i].Length:N0} characters in one cell. Is a quotation mark not closed?"
+                );
+            Count(cells[i]);
+        }
+        if (number <= SheetLimits.MostRows)
+            Rows.Add(columns == cells.Length ? cells : cells[..columns]);
+        else if (columns > 0)
+            throw SheetLimits.TooManyRows();
+        else
+            _beyond++;
+    }
+
+    /// <summary>Counts a cell before it is kept.</summary>
+    /// <exception cref="SheetException">It is one too many.</exception>
+    public void Count(string cell)
+    {
+        ended.ThrowIfCancellationRequested();
+        _units += cell.Length;
+        if (cell.Length > 0 && ++_cells > SheetLimits.MostCells)
+            throw new SheetException(
+                $"The sheet has more than {SheetLimits.MostCells:N0} filled cells, which is the most at once. Split it."
+            );
+        if (_units > SheetLimits.MostInAll)
+            throw SheetLimits.TooMuchInAll();
+    }
+
+    public List<string[]> WithoutEmptyEnd()
+    {
+        while (Rows.Count > 0 && Rows[^1].Length == 0)
+            Rows.RemoveAt(Rows.Count - 1);
+        return Rows;
+    }
 }

@@ -1,3 +1,4 @@
+using System.Buffers;
 using System.Globalization;
 using System.Text;
 using CsvHelper;
@@ -19,8 +20,12 @@ public static class TextSheets
 
     private const int SampledUnits = 256 * 1024;
 
+    /// <summary>As many columns as programs give a sheet; a row with more is a file of something else.</summary>
+    private const int MostDelimiters = 16_384;
+
+    /// <param name="ended">Nobody waits for it any longer.</param>
     /// <exception cref="SheetException">It can't be read as a sheet.</exception>
-    public static SheetReading Read(ReadOnlySpan<byte> bytes, SheetChoice choice)
+    public static SheetReading Read(ReadOnlySpan<byte> bytes, SheetChoice choice, CancellationToken ended = default)
     {
         if (bytes.Length > SheetLimits.MostBytes)
             throw SheetLimits.TooManyBytes(bytes.Length);
@@ -31,7 +36,7 @@ public static class TextSheets
             throw new SheetException(
                 "This is no sheet: it holds bytes that no text has. Save it as CSV or as an .xlsx workbook, and choose that file."
             );
-        SheetReading read = ReadText(text, choice.Delimiter);
+        SheetReading read = ReadText(text, choice.Delimiter, ended);
         Dictionary<int, string> doubts = read.Doubts.ToDictionary();
         foreach (int row in RowsOf(text, others, read.Delimiter!))
             doubts.TryAdd(row, $"Row {row} isn't written in {encoding} as the rest is; it was read as Windows-1252. Look at its letters.");
@@ -40,32 +45,56 @@ public static class TextSheets
 
     /// <summary>Reads cells that were pasted, or a text that is one already.</summary>
     /// <param name="delimiter">Null: recognised.</param>
-    public static SheetReading ReadText(string text, string? delimiter = null)
+    public static SheetReading ReadText(string text, string? delimiter = null, CancellationToken ended = default)
     {
         if (delimiter is not null && !Delimiters.Contains(delimiter))
             throw new SheetException("Cells are divided by a comma, a semicolon, a tab or a bar. Choose one of these.");
         delimiter ??= Recognise(text);
-        List<string[]> rows = [];
+        Guard(text, delimiter[0]);
+        KeptCells kept = new(ended);
         Dictionary<int, string> doubts = [];
         using StringReader reader = new(text);
         using CsvParser parser = new(reader, Format(delimiter));
         while (parser.Read())
         {
-            string[] cells = SheetLimits.Kept(parser.Record!, rows.Count + 1);
-            rows.Add(cells);
-            if (rows.Count > SheetLimits.MostRows && cells.Length > 0)
-                throw SheetLimits.TooManyRows();
+            kept.Add(parser.Record!);
+            int row = kept.Rows.Count;
             if (IsUnclosed(parser.RawRecord))
                 doubts.TryAdd(
-                    rows.Count,
-                    $"In row {rows.Count} a quotation mark is opened and not closed, so the rest of the file stands in one cell. Close it."
+                    row,
+                    $"In row {row} a quotation mark is opened and not closed, so the rest of the file stands in one cell. Close it."
                 );
         }
-        while (rows.Count > 0 && rows[^1].Length == 0)
-            rows.RemoveAt(rows.Count - 1);
+        List<string[]> rows = kept.WithoutEmptyEnd();
         return rows.Count == 0
             ? throw new SheetException("The file holds no cells. Choose the one that holds the posts.")
             : new(new(rows), null, delimiter, [], null, doubts);
+    }
+
+    /// <summary>The parser holds a whole row, however many cells that has.</summary>
+    private static void Guard(ReadOnlySpan<char> text, char delimiter)
+    {
+        SearchValues<char> marks = SearchValues.Create([delimiter, '"', '\r', '\n']);
+        (int cells, bool isQuoted, bool isAtStart, bool isJustClosed) = (0, false, true, false);
+        while (text.IndexOfAny(marks) is >= 0 and int at)
+        {
+            if (text[at] == '"')
+            {
+                // It opens where a cell begins, or, as the second of two, goes on with what the first closed.
+                bool opens = !isQuoted && at == 0 && (isAtStart || isJustClosed);
+                (isJustClosed, isQuoted, isAtStart) = (isQuoted, opens, false);
+            }
+            else if (!isQuoted)
+            {
+                (isAtStart, isJustClosed) = (true, false);
+                cells = text[at] == delimiter ? cells + 1 : 0;
+                if (cells > MostDelimiters)
+                    throw new SheetException(
+                        $"A row has more than {MostDelimiters:N0} cells. Is this the right file, and is it “{delimiter}” that divides them?"
+                    );
+            }
+            text = text[(at + 1)..];
+        }
     }
 
     /// <summary>Writes rows with commas, CR LF and UTF-8 with a byte order mark, which spreadsheets need to read it as such.</summary>
@@ -100,6 +129,8 @@ public static class TextSheets
             HasHeaderRecord = false,
             BadDataFound = null,
             IgnoreBlankLines = false,
+            // Cells of a few letters are there again and again.
+            CacheFields = true,
         };
 
     /// <summary>The delimiter by which most rows have the same number of cells, and more than one.</summary>

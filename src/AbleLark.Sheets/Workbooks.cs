@@ -1,5 +1,4 @@
 using System.Globalization;
-using System.IO.Compression;
 using System.Text;
 using System.Text.RegularExpressions;
 using ExcelDataReader;
@@ -20,28 +19,27 @@ public static partial class Workbooks
     /// <summary>A time without a date stands on the first day of an epoch: of 1900, or of 1904.</summary>
     private const int LastEpoch = 1904;
 
-    /// <summary>From the usual epoch to that of 1904, which the reader doesn't mind.</summary>
-    private const int DaysLater = 1_462;
-
     /// <summary>True for bytes that begin as a packed file does, which workbooks are.</summary>
     public static bool IsPacked(ReadOnlySpan<byte> bytes) => bytes.StartsWith("PK\u0003\u0004"u8) || bytes.StartsWith("PK\u0005\u0006"u8);
 
     /// <summary>True for the workbooks of before 2007.</summary>
     public static bool IsOld(ReadOnlySpan<byte> bytes) => bytes.StartsWith<byte>([0xD0, 0xCF, 0x11, 0xE0, 0xA1, 0xB1, 0x1A, 0xE1]);
 
+    /// <param name="ended">Nobody waits for it any longer.</param>
     /// <exception cref="SheetException">It can't be read, or holds more than is taken in.</exception>
-    public static SheetReading Read(Stream workbook, SheetChoice choice)
+    public static SheetReading Read(Stream workbook, SheetChoice choice, CancellationToken ended = default)
     {
         if (workbook.Length > SheetLimits.MostBytes)
             throw SheetLimits.TooManyBytes(workbook.Length);
-        int shift = Guard(workbook);
         try
         {
+            WorkbookExtent extent = WorkbookGuard.Look(workbook, ended);
+            workbook.Position = 0;
             using IExcelDataReader reader = ExcelReaderFactory.CreateOpenXmlReader(
                 workbook,
                 new ExcelReaderConfiguration { LeaveOpen = true }
             );
-            return Read(reader, choice, shift);
+            return Read(reader, choice, extent, ended);
         }
         catch (Exception e) when (e is ExcelReaderException or InvalidDataException or System.Xml.XmlException or FormatException)
         {
@@ -49,7 +47,7 @@ public static partial class Workbooks
         }
     }
 
-    private static SheetReading Read(IExcelDataReader reader, SheetChoice choice, int shift)
+    private static SheetReading Read(IExcelDataReader reader, SheetChoice choice, WorkbookExtent extent, CancellationToken ended)
     {
         List<string> names = [];
         List<string[]>? rows = null;
@@ -57,13 +55,15 @@ public static partial class Workbooks
         Dictionary<int, string> doubts = [];
         do
         {
+            ended.ThrowIfCancellationRequested();
             if (names.Count >= MostSheets)
                 throw new SheetException($"The workbook has more than {MostSheets} sheets. Save the one with the posts by itself.");
+            int last = names.Count < extent.LastRows.Count ? extent.LastRows[names.Count] : 0;
             names.Add(reader.Name);
             // The first sheet that holds anything, unless one is named.
             if (rows is { Count: > 0 } || (choice.SheetName is { } wanted && wanted != reader.Name))
                 continue;
-            (rows, name) = (Rows(reader, shift, doubts), reader.Name);
+            (rows, name) = (Rows(reader, last, extent.Shift, doubts, ended), reader.Name);
         } while (reader.NextResult());
         if (choice.SheetName is { } asked && name is null)
             throw new SheetException($"The workbook has no sheet “{asked}”. It has: {string.Join(", ", names.Select(n => $"“{n}”"))}.");
@@ -74,12 +74,21 @@ public static partial class Workbooks
             : new(new(rows), null, null, names, name, doubts);
     }
 
-    private static List<string[]> Rows(IExcelDataReader reader, int shift, Dictionary<int, string> doubts)
+    /// <param name="last">Number of the last row that holds anything: below it a sheet may say that it has a million more.</param>
+    private static List<string[]> Rows(
+        IExcelDataReader reader,
+        int last,
+        int shift,
+        Dictionary<int, string> doubts,
+        CancellationToken ended
+    )
     {
-        List<string[]> rows = [];
-        while (reader.Read())
+        if (last > SheetLimits.MostRows)
+            throw SheetLimits.TooManyRows();
+        KeptCells kept = new(ended);
+        while (kept.Rows.Count < last && reader.Read())
         {
-            int number = rows.Count + 1;
+            int number = kept.Rows.Count + 1;
             string[] cells = new string[reader.FieldCount];
             for (int i = 0; i < cells.Length; i++)
             {
@@ -90,31 +99,26 @@ public static partial class Workbooks
                     cells[i] = "";
                 }
             }
-            cells = SheetLimits.Kept(cells, number);
-            if (number > SheetLimits.MostRows && cells.Length > 0)
-                throw SheetLimits.TooManyRows();
-            // A sheet may say that it has a million rows, all but a few of them empty.
-            if (number <= SheetLimits.MostRows)
-                rows.Add(cells);
+            kept.Add(cells);
         }
-        Spread(rows, reader.MergeCells ?? []);
-        while (rows.Count > 0 && rows[^1].Length == 0)
-            rows.RemoveAt(rows.Count - 1);
-        return rows;
+        Spread(kept, reader.MergeCells ?? []);
+        return kept.WithoutEmptyEnd();
     }
 
     /// <summary>What stands in merged cells stands in each row that they reach over; across, in the first column alone.</summary>
-    private static void Spread(List<string[]> rows, CellRange[] merged)
+    private static void Spread(KeptCells kept, CellRange[] merged)
     {
+        List<string[]> rows = kept.Rows;
         foreach (CellRange range in merged)
         {
             if (range.FromRow >= rows.Count || range.FromColumn >= rows[range.FromRow].Length)
                 continue;
             string text = rows[range.FromRow][range.FromColumn];
+            if (text.Length == 0)
+                continue;
             for (int row = range.FromRow + 1; row <= Math.Min(range.ToRow, rows.Count - 1); row++)
             {
-                if (text.Length == 0)
-                    continue;
+                kept.Count(text);
                 string[] cells = rows[row];
                 if (cells.Length <= range.FromColumn)
                 {
@@ -153,68 +157,6 @@ public static partial class Workbooks
         int minutes = (int)Math.Round(time.TotalMinutes) % (24 * 60);
         return TimeSpan.FromMinutes(minutes).ToString("hh\\:mm", CultureInfo.InvariantCulture);
     }
-
-    /// <summary>Refuses, by the list of what is packed in it, what unpacks to more than is taken in or leans on other files.</summary>
-    /// <returns>Days by which its epoch comes after the usual one.</returns>
-    private static int Guard(Stream workbook)
-    {
-        try
-        {
-            using ZipArchive archive = new(workbook, ZipArchiveMode.Read, leaveOpen: true);
-            (long unpacked, int shift) = (0, 0);
-            foreach (ZipArchiveEntry entry in archive.Entries)
-            {
-                if (entry.FullName.StartsWith("xl/externalLinks/", StringComparison.OrdinalIgnoreCase))
-                    throw new SheetException(
-                        "The workbook takes cells from other files, which can't be looked at here. Copy the posts as values into a new one."
-                    );
-                if (entry.FullName.Equals("xl/workbook.xml", StringComparison.OrdinalIgnoreCase) || IsRead(entry.FullName))
-                    unpacked += Measure(entry, SheetLimits.MostUnpacked - unpacked);
-            }
-            if (unpacked == 0)
-                throw new SheetException("This is a packed file, but no .xlsx workbook. Save the sheet as .xlsx or CSV.");
-            if (archive.GetEntry("xl/workbook.xml") is { } head)
-            {
-                using StreamReader text = new(head.Open());
-                shift = LaterEpoch().IsMatch(text.ReadToEnd()) ? DaysLater : 0;
-            }
-            return shift;
-        }
-        catch (InvalidDataException)
-        {
-            throw new SheetException("The workbook is damaged. Open it in a spreadsheet program, save it once more, and choose that file.");
-        }
-        finally
-        {
-            workbook.Position = 0;
-        }
-    }
-
-    private static bool IsRead(string entry) =>
-        entry.StartsWith("xl/worksheets/", StringComparison.OrdinalIgnoreCase)
-        || entry.StartsWith("xl/sharedStrings", StringComparison.OrdinalIgnoreCase)
-        || entry.StartsWith("xl/styles", StringComparison.OrdinalIgnoreCase);
-
-    /// <summary>What an entry truly unpacks to: what its head says may be a lie.</summary>
-    private static long Measure(ZipArchiveEntry entry, long most)
-    {
-        long length = 0;
-        byte[] buffer = new byte[64 * 1024];
-        using Stream stream = entry.Open();
-        while (stream.Read(buffer) is > 0 and int read)
-        {
-            length += read;
-            if (length > most)
-                throw new SheetException(
-                    $"The workbook unpacks to more than {SheetLimits.MostUnpacked / (1024 * 1024)} MB, which is the most. Save the posts "
-                        + "alone, without empty rows below and without pictures, or as CSV."
-                );
-        }
-        return length;
-    }
-
-    [GeneratedRegex("date1904\\s*=\\s*[\"'](?:1|true)[\"']")]
-    private static partial Regex LaterEpoch();
 
     [GeneratedRegex(@"^#(?:N/A|REF!|VALUE!|DIV/0!|NAME\?|NUM!|NULL!|GETTING_DATA|SPILL!|CALC!)$")]
     private static partial Regex ErrorPattern();

@@ -1,3 +1,4 @@
+using System.Collections.Frozen;
 using System.Globalization;
 using AbleLark.Core.Calendars;
 using NodaTime;
@@ -46,10 +47,15 @@ public static class CalendarReading
 
     private const int LongestId = 300;
 
+    /// <summary>Most dates that are looked at to find out when what comes again comes: 600 for each of 5,000 rules.</summary>
+    private const int MostSteps = 3_000_000;
+
     /// <param name="zone">The workspace's, in which times without a zone are told.</param>
+    /// <param name="ended">Nobody waits for it any longer.</param>
     /// <exception cref="CalendarException">In words that go on from the file's name.</exception>
-    public static ReadCalendar Read(string file, DateTimeZone zone, LocalDate today)
+    public static ReadCalendar Read(string file, DateTimeZone zone, LocalDate today, CancellationToken ended = default)
     {
+        StepAllowance allowance = new(MostSteps, ended);
         List<Event> events = [];
         string? name = null;
         Event? open = null;
@@ -60,6 +66,7 @@ public static class CalendarReading
         {
             if (++lines > MostLines)
                 throw new CalendarException($"has more than {MostLines:N0} lines. Export a shorter time of it.");
+            ended.ThrowIfCancellationRequested();
             string value = line.Value.Trim().ToUpperInvariant();
             if (!isCalendar)
             {
@@ -87,10 +94,10 @@ public static class CalendarReading
                     }
                     break;
                 case "NAME" or "X-WR-CALNAME" when within.Count == 0:
-                    name ??= Short(line.Text, KeyDate.LongestTitle);
+                    name ??= CalendarText.Short(line.Text, KeyDate.LongestTitle);
                     break;
                 default:
-                    if (within.Count == 1 && open is not null)
+                    if (within.Count == 1 && open is not null && Event.Names.Contains(line.Name))
                         open.Lines.Add(line);
                     break;
             }
@@ -100,25 +107,46 @@ public static class CalendarReading
         if (within.Count > 0)
             throw new CalendarException("breaks off in the middle. Export it, or fetch it, once more.");
         List<string> leftOut = [];
-        IReadOnlyList<ReadKeyDate> read = KeyDates(events, zone, today, leftOut);
+        IReadOnlyList<ReadKeyDate> read = KeyDates(events, zone, today, allowance, leftOut);
         return new(string.IsNullOrWhiteSpace(name) ? null : name, read, leftOut);
     }
 
-    /// <summary>The lines of one event.</summary>
+    /// <summary>The lines of one event that matter here.</summary>
     private sealed class Event
     {
+        public static readonly FrozenSet<string> Names = FrozenSet.ToFrozenSet([
+            "UID",
+            "SUMMARY",
+            "DESCRIPTION",
+            "STATUS",
+            "DTSTART",
+            "DTEND",
+            "DURATION",
+            "RRULE",
+            "EXRULE",
+            "RDATE",
+            "EXDATE",
+            "RECURRENCE-ID",
+        ]);
+
         public List<ContentLine> Lines { get; } = [];
 
         public ContentLine? Line(string name) => Lines.Find(l => l.Name == name);
 
-        public string Uid => Short(Line("UID")?.Text ?? "", LongestId);
+        public string Uid => CalendarText.Short(Line("UID")?.Text ?? "", LongestId);
         public bool IsCancelled => Line("STATUS")?.Value.Trim().Equals("CANCELLED", StringComparison.OrdinalIgnoreCase) == true;
 
         public string Title =>
-            Short(Line("SUMMARY")?.Text ?? "", KeyDate.LongestTitle) is { Length: > 0 } title ? title : "Without a title";
+            CalendarText.Short(Line("SUMMARY")?.Text ?? "", KeyDate.LongestTitle) is { Length: > 0 } title ? title : "Without a title";
     }
 
-    private static List<ReadKeyDate> KeyDates(List<Event> events, DateTimeZone zone, LocalDate today, List<string> leftOut)
+    private static List<ReadKeyDate> KeyDates(
+        List<Event> events,
+        DateTimeZone zone,
+        LocalDate today,
+        StepAllowance allowance,
+        List<string> leftOut
+    )
     {
         Dictionary<string, ReadKeyDate> read = new(StringComparer.Ordinal);
         int past = 0;
@@ -126,7 +154,7 @@ public static class CalendarReading
         {
             try
             {
-                ReadKeyDate found = KeyDateOf(e, zone);
+                ReadKeyDate found = KeyDateOf(e, zone, allowance);
                 if (LastOf(found, zone) is { } last && last.PlusDays(found.Days) < today.PlusDays(-DaysBack))
                     past++;
                 // Of an event that stands in it twice, the later holds.
@@ -160,9 +188,11 @@ public static class CalendarReading
     private static LocalDate? LastOf(ReadKeyDate read, DateTimeZone zone) =>
         read.Rule is null ? read.Date : Recurrence.Parse(read.Rule, read.Zone ?? zone, read.Time).Until;
 
-    private static ReadKeyDate KeyDateOf(Event e, DateTimeZone zone)
+    private static ReadKeyDate KeyDateOf(Event e, DateTimeZone zone, StepAllowance allowance)
     {
-        Moment start = MomentOf(e.Line("DTSTART") ?? throw new NotKeptException("It doesn’t say when it begins (DTSTART)."));
+        CalendarMoment start = CalendarMoment.Of(
+            e.Line("DTSTART") ?? throw new NotKeptException("It doesn’t say when it begins (DTSTART).")
+        );
         string[] rules = [.. e.Lines.Where(l => l.Name == "RRULE").Select(l => l.Value.Trim())];
         if (rules.Length > 1)
             throw new NotKeptException("It comes again by two rules at once, which is not kept.");
@@ -170,18 +200,21 @@ public static class CalendarReading
             throw new NotKeptException("It has dates beside its rule (RDATE, EXRULE), which is not kept.");
         string? rule = rules.FirstOrDefault();
         if (rule is not null)
-            rule = Recurrence.Dated(rule, start.Date, start.Zone ?? zone, start.Time);
+            rule = Recurrence.Dated(rule, start.Date, start.Zone ?? zone, start.Time, allowance);
         List<LocalDate> skipped =
         [
             .. e
                 .Lines.Where(l => l.Name == "EXDATE")
-                .SelectMany(l => l.Value.Split(',').Select(v => MomentOf(l with { Value = v })))
-                .Select(m => m.DateIn(start, zone)),
+                .SelectMany(l => l.Value.Split(',').Select(v => CalendarMoment.Of(l with { Value = v })))
+                .Select(m => m.DateIn(start, zone))
+                .Take(KeyDate.MostExceptions + 1),
         ];
+        if (skipped.Count > KeyDate.MostExceptions)
+            throw TooManyExceptions();
         return new(
             e.Uid,
             e.Title,
-            Short(e.Line("DESCRIPTION")?.Text ?? "", KeyDate.LongestNotes),
+            CalendarText.Short(e.Line("DESCRIPTION")?.Text ?? "", KeyDate.LongestNotes),
             start.Date,
             DaysOf(e, start, zone),
             start.Time,
@@ -200,8 +233,10 @@ public static class CalendarReading
             return;
         if (id.Parameters.ContainsKey("RANGE"))
             throw new NotKeptException("It moves all that come after it as well (RANGE), which is not kept.");
-        Moment start = new(of.Date, of.Time, of.Zone);
-        LocalDate occurrence = MomentOf(id).DateIn(start, zone);
+        CalendarMoment start = new(of.Date, of.Time, of.Zone);
+        LocalDate occurrence = CalendarMoment.Of(id).DateIn(start, zone);
+        if (of.Skipped.Count >= KeyDate.MostExceptions || of.Moved.Count >= KeyDate.MostExceptions)
+            throw TooManyExceptions();
         if (e.IsCancelled)
         {
             read[e.Uid] = of with { Skipped = [.. of.Skipped, occurrence] };
@@ -209,71 +244,23 @@ public static class CalendarReading
         }
         if (e.Line("DTSTART") is not { } line)
             return;
-        Moment there = MomentOf(line);
+        CalendarMoment there = CalendarMoment.Of(line);
         LocalTime? time = there.Time is null ? null : there.TimeIn(start, zone);
         LocalDate date = there.DateIn(start, zone);
         if (date != occurrence || time != of.Time)
             read[e.Uid] = of with { Moved = [.. of.Moved.Where(m => m.Occurrence != occurrence), new(occurrence, date, time)] };
     }
 
-    /// <summary>A date, or a date and time, as a calendar tells it.</summary>
-    /// <param name="Time">Null: all day.</param>
-    /// <param name="Zone">Null: that of whoever looks at it.</param>
-    private sealed record Moment(LocalDate Date, LocalTime? Time, DateTimeZone? Zone)
-    {
-        public LocalDate DateIn(Moment other, DateTimeZone zone) => Time is null ? Date : In(other, zone).Date;
-
-        public LocalTime TimeIn(Moment other, DateTimeZone zone) => In(other, zone).TimeOfDay;
-
-        /// <summary>In the zone in which another is told.</summary>
-        public LocalDateTime In(Moment other, DateTimeZone zone) =>
-            (Date + (Time ?? LocalTime.Midnight)).InZoneLeniently(Zone ?? zone).WithZone(other.Zone ?? zone).LocalDateTime;
-    }
-
-    private static Moment MomentOf(ContentLine line)
-    {
-        string value = line.Value.Trim();
-        bool isDate = value.Length == 8;
-        string format =
-            isDate ? "yyyyMMdd"
-            : value.EndsWith('Z') ? "yyyyMMdd'T'HHmmss'Z'"
-            : "yyyyMMdd'T'HHmmss";
-        if (
-            !DateTime.TryParseExact(value, format, CultureInfo.InvariantCulture, DateTimeStyles.None, out DateTime read)
-            || read.Year is < 1900 or > 2200
-        )
-            throw new NotKeptException($"{line.Name} is no date that is known: {Short(value, 40)}.");
-        LocalDateTime local = LocalDateTime.FromDateTime(read);
-        if (isDate)
-            return new(local.Date, null, null);
-        DateTimeZone? zone =
-            value.EndsWith('Z') ? DateTimeZone.Utc
-            : line.Parameters.TryGetValue("TZID", out string? id) ? ZoneOf(id)
-            : null;
-        return new(local.Date, local.TimeOfDay, zone);
-    }
-
-    /// <summary>A zone by the name that calendars give it: the tz database's, with or without a path before it, or Windows'.</summary>
-    private static DateTimeZone ZoneOf(string id)
-    {
-        string[] parts = id.Trim().TrimStart('/').Split('/');
-        for (int i = 0; i < parts.Length; i++)
-        {
-            if (DateTimeZoneProviders.Tzdb.GetZoneOrNull(string.Join('/', parts[i..])) is { } zone)
-                return zone;
-        }
-        return TzdbDateTimeZoneSource.Default.WindowsMapping.PrimaryMapping.TryGetValue(id.Trim(), out string? windows)
-            ? DateTimeZoneProviders.Tzdb[windows]
-            : throw new NotKeptException($"It is told in a zone that nobody knows: {Short(id, 60)}.");
-    }
+    private static NotKeptException TooManyExceptions() =>
+        new($"More than {KeyDate.MostExceptions:N0} of its dates are left out or put elsewhere, which is not kept.");
 
     /// <summary>How many dates it touches.</summary>
-    private static int DaysOf(Event e, Moment start, DateTimeZone zone)
+    private static int DaysOf(Event e, CalendarMoment start, DateTimeZone zone)
     {
         LocalDate last = start.Date;
         if (e.Line("DTEND") is { } line)
         {
-            Moment end = MomentOf(line);
+            CalendarMoment end = CalendarMoment.Of(line);
             last =
                 end.Time is null ? end.Date.PlusDays(-1)
                 : end.In(start, zone) is var local && local.TimeOfDay == LocalTime.Midnight ? local.Date.PlusDays(-1)
@@ -283,7 +270,7 @@ public static class CalendarReading
         {
             ParseResult<Period> length = PeriodPattern.NormalizingIso.Parse(duration.Value.Trim().TrimStart('+'));
             if (!length.Success)
-                throw new NotKeptException($"DURATION is no length that is known: {Short(duration.Value, 40)}.");
+                throw new NotKeptException($"DURATION is no length that is known: {CalendarText.Short(duration.Value, 40)}.");
             last = LastOf(start.Date + (start.Time ?? LocalTime.Midnight), length.Value);
         }
         return Math.Clamp(Period.DaysBetween(start.Date, last) + 1, 1, KeyDate.MostDays);
@@ -300,14 +287,5 @@ public static class CalendarReading
         {
             throw new NotKeptException("It lasts longer than there are dates for.");
         }
-    }
-
-    private static string Short(string text, int most)
-    {
-        string trimmed = text.Trim();
-        if (trimmed.Length <= most)
-            return trimmed;
-        int end = char.IsHighSurrogate(trimmed[most - 2]) ? most - 2 : most - 1;
-        return $"{trimmed[..end].TrimEnd()}…";
     }
 }

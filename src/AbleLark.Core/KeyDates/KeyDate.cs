@@ -35,6 +35,9 @@ public sealed class KeyDate
     public const int LongestNotes = 4_000;
     public const int MostDays = 366;
 
+    /// <summary>Most dates of its rule that are left out, and most that are put elsewhere.</summary>
+    public const int MostExceptions = 2_000;
+
     public required Id<Workspace> WorkspaceId { get; init; }
     public required Id<KeyDate> Id { get; init; }
     public required Id<KeyDateKind> KindId { get; set; }
@@ -87,9 +90,9 @@ public sealed class KeyDate
         LocalDate earliest = from.PlusDays(-Days - 1);
         LocalDate latest = to.PlusDays(1);
         IEnumerable<LocalDate> dates = Rule is null ? [Date] : Recurrence.Parse(Rule, Zone ?? zone, Time).Between(Date, earliest, latest);
-        HashSet<LocalDate> moved = [.. Moved.Select(m => m.Occurrence)];
+        HashSet<LocalDate> elsewhere = [.. Moved.Select(m => m.Occurrence), .. Skipped];
         return dates
-            .Where(d => !moved.Contains(d) && !Skipped.Contains(d))
+            .Where(d => !elsewhere.Contains(d))
             .Select(d => Coming(d, d, Time, zone))
             .Concat(Moved.Select(m => Coming(m.Occurrence, m.Date, m.Time, zone)))
             .Where(c => c.Last >= from && c.Date <= to)

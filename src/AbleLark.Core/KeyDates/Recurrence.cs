@@ -23,23 +23,9 @@ public readonly record struct WeekdayRule(int Ordinal, IsoDayOfWeek Day);
 /// tell
 /// times of a day, and the numbers of weeks and of days in a year.
 /// </summary>
-public sealed record Recurrence
+public sealed partial record Recurrence
 {
     public const int Longest = 500;
-
-    private const int MostInterval = 1_000;
-    private const int MostCount = 10_000;
-
-    private static readonly Dictionary<string, IsoDayOfWeek> Weekdays = new(StringComparer.Ordinal)
-    {
-        ["MO"] = IsoDayOfWeek.Monday,
-        ["TU"] = IsoDayOfWeek.Tuesday,
-        ["WE"] = IsoDayOfWeek.Wednesday,
-        ["TH"] = IsoDayOfWeek.Thursday,
-        ["FR"] = IsoDayOfWeek.Friday,
-        ["SA"] = IsoDayOfWeek.Saturday,
-        ["SU"] = IsoDayOfWeek.Sunday,
-    };
 
     public Frequency Frequency { get; private init; }
     public int Interval { get; private init; } = 1;
@@ -55,51 +41,17 @@ public sealed record Recurrence
     public IReadOnlyList<int> Positions { get; private init; } = [];
     public IsoDayOfWeek WeekStart { get; private init; } = IsoDayOfWeek.Monday;
 
-    /// <summary>Reads a rule as RFC 5545 writes it.</summary>
-    /// <param name="zone">In which it is told what date an UNTIL in universal time is.</param>
-    /// <param name="time">Of the day at which it comes; null: all day.</param>
-    /// <exception cref="NotKeptException">It is no rule, or none that is kept.</exception>
-    public static Recurrence Parse(string rule, DateTimeZone zone, LocalTime? time)
-    {
-        if (rule.Length > Longest)
-            throw new NotKeptException("The rule is longer than any rule needs to be.");
-        Dictionary<string, string> parts = new(StringComparer.OrdinalIgnoreCase);
-        foreach (string part in rule.Split(';', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries))
-        {
-            string[] pair = part.Split('=', 2, StringSplitOptions.TrimEntries);
-            if (pair.Length < 2 || !parts.TryAdd(pair[0], pair[1].ToUpperInvariant()))
-                throw new NotKeptException($"“{part}” is no part of a rule, or stands in it twice.");
-        }
-        Recurrence read = new();
-        foreach ((string name, string value) in parts)
-            read = read.With(name.ToUpperInvariant(), value, zone, time);
-        if (!parts.ContainsKey("FREQ"))
-            throw new NotKeptException("The rule doesn't say how often (FREQ).");
-        if (read is { Count: not null, Until: not null })
-            throw new NotKeptException("The rule ends twice: by COUNT and by UNTIL. It takes one of them.");
-        if (read.Frequency == Frequency.Weekly && read.MonthDays.Count > 0)
-            throw new NotKeptException("A weekly rule has no days of the month (BYMONTHDAY).");
-        if (read is { Frequency: Frequency.Yearly, MonthDays.Count: > 0, Months.Count: 0 })
-            throw new NotKeptException(
-                "By year, days of a month (BYMONTHDAY) need their months (BYMONTH): without them programs read it differently."
-            );
-        if (read.Frequency is Frequency.Daily or Frequency.Weekly && read.Days.Any(d => d.Ordinal != 0))
-            throw new NotKeptException("Only a rule by month or year counts its weekdays, as in 2TU.");
-        if (read.Positions.Count > 0 && read is { Days.Count: 0, MonthDays.Count: 0, Months.Count: 0 })
-            throw new NotKeptException("BYSETPOS chooses among days that other parts name, and the rule has none.");
-        return read;
-    }
-
     /// <summary>The same rule, ending on a date instead of after so many: what is looked at from its middle needn't be counted from its
     /// start.</summary>
-    /// <exception cref="NotKeptException">It is no rule that is kept, or never comes.</exception>
-    public static string Dated(string rule, LocalDate first, DateTimeZone zone, LocalTime? time)
+    /// <param name="allowance">What may be spent on finding out when it comes; null: what the calendar has room for.</param>
+    /// <exception cref="NotKeptException">It is no rule that is kept, never comes, or takes more to work out than there is.</exception>
+    public static string Dated(string rule, LocalDate first, DateTimeZone zone, LocalTime? time, StepAllowance? allowance = null)
     {
         Recurrence read = Parse(rule, zone, time);
         LocalDate horizon = first.PlusYears(YearsAhead);
         if (read.Count is null)
-            return read.Between(first, first, horizon).Any() ? rule : throw Never();
-        LocalDate[] all = [.. read.Between(first, first, horizon)];
+            return read.Between(first, first, horizon, allowance).Any() ? rule : throw Never();
+        LocalDate[] all = [.. read.Between(first, first, horizon, allowance)];
         if (all.Length == 0)
             throw Never();
         IEnumerable<string> others = rule.Split(';').Where(p => !p.TrimStart().StartsWith("COUNT=", StringComparison.OrdinalIgnoreCase));
@@ -111,87 +63,21 @@ public sealed record Recurrence
     /// <summary>What first comes later than that never does.</summary>
     private const int YearsAhead = 60;
 
-    private Recurrence With(string name, string value, DateTimeZone zone, LocalTime? time) =>
-        name switch
-        {
-            "FREQ" => this with { Frequency = FrequencyOf(value) },
-            "INTERVAL" => this with { Interval = Number(name, value, 1, MostInterval) },
-            "COUNT" => this with { Count = Number(name, value, 1, MostCount) },
-            "UNTIL" => this with { Until = UntilOf(value, zone, time) },
-            "BYMONTH" => this with { Months = Numbers(name, value, 1, 12) },
-            "BYMONTHDAY" => this with { MonthDays = Signed(name, value, 31) },
-            "BYDAY" => this with { Days = [.. value.Split(',').Select(DayOf)] },
-            "BYSETPOS" => this with { Positions = Signed(name, value, 366) },
-            "WKST" => this with { WeekStart = DayOf(value).Day },
-            "BYHOUR" or "BYMINUTE" or "BYSECOND" => throw new NotKeptException(
-                $"The rule tells times of a day ({name}); a key date comes at most once a day."
-            ),
-            "BYWEEKNO" or "BYYEARDAY" => throw new NotKeptException(
-                $"The rule counts weeks or days of the year ({name}), which is not kept. Say it by months (BYMONTH) and days."
-            ),
-            _ => throw new NotKeptException($"{name} is no part of a rule that is known."),
-        };
-
-    private static Frequency FrequencyOf(string value) =>
-        value switch
-        {
-            "DAILY" => Frequency.Daily,
-            "WEEKLY" => Frequency.Weekly,
-            "MONTHLY" => Frequency.Monthly,
-            "YEARLY" => Frequency.Yearly,
-            "HOURLY" or "MINUTELY" or "SECONDLY" => throw new NotKeptException(
-                $"It comes more often than once a day (FREQ={value}), which is not kept."
-            ),
-            _ => throw new NotKeptException($"FREQ={value} is no frequency. It is DAILY, WEEKLY, MONTHLY or YEARLY."),
-        };
-
-    private static int Number(string name, string value, int least, int most) =>
-        int.TryParse(value, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out int number)
-        && number >= least
-        && number <= most
-            ? number
-            : throw new NotKeptException($"{name}={value} is no number from {least} to {most}.");
-
-    private static int[] Numbers(string name, string value, int least, int most) =>
-        [.. value.Split(',').Select(v => Number(name, v, least, most)).Distinct()];
-
-    private static int[] Signed(string name, string value, int most)
-    {
-        int[] numbers = Numbers(name, value, -most, most);
-        return numbers.Contains(0) ? throw new NotKeptException($"{name} has a nought in it, which counts nothing.") : numbers;
-    }
-
-    private static WeekdayRule DayOf(string value)
-    {
-        if (value.Length < 2 || !Weekdays.TryGetValue(value[^2..], out IsoDayOfWeek day))
-            throw new NotKeptException($"“{value}” is no day of the week. They are MO, TU, WE, TH, FR, SA and SU.");
-        int ordinal = value.Length == 2 ? 0 : Number("BYDAY", value[..^2], -53, 53);
-        return new(ordinal, day);
-    }
-
-    private static LocalDate UntilOf(string value, DateTimeZone zone, LocalTime? time)
-    {
-        string format =
-            value.EndsWith('Z') ? "yyyyMMdd'T'HHmmss'Z'"
-            : value.Contains('T', StringComparison.Ordinal) ? "yyyyMMdd'T'HHmmss"
-            : "yyyyMMdd";
-        if (!DateTime.TryParseExact(value, format, CultureInfo.InvariantCulture, DateTimeStyles.None, out DateTime read))
-            throw new NotKeptException($"UNTIL={value} is no date.");
-        LocalDateTime local = LocalDateTime.FromDateTime(read);
-        if (value.EndsWith('Z'))
-            local = local.InUtc().WithZone(zone).LocalDateTime;
-        return format.Length > 8 && time > local.TimeOfDay ? local.Date.PlusDays(-1) : local.Date;
-    }
-
     /// <summary>The dates on which what begins on a date comes, in order, of those from <paramref name="from"/> to <paramref name="to"/>,
     /// both included.</summary>
-    public IEnumerable<LocalDate> Between(LocalDate first, LocalDate from, LocalDate to)
+    /// <exception cref="NotKeptException">Finding them takes more than may be spent.</exception>
+    public IEnumerable<LocalDate> Between(LocalDate first, LocalDate from, LocalDate to, StepAllowance? allowance = null)
     {
+        int steps = StepsOfPeriod;
         LocalDate last = Until is { } until && until < to ? until : to;
         int found = 0;
         // Where they are counted, from the first on; else periods that lie before can't matter.
         for (int period = Count is null ? FirstPeriod(first, from) : 0; StartOf(first, period) <= last; period++)
         {
+            if (allowance?.Spend(steps) == false)
+                throw new NotKeptException(
+                    "Working out when it comes takes more steps than one calendar gets. Take out rules that hardly ever come."
+                );
             foreach (LocalDate date in Positioned([.. DatesIn(first, period).Where(d => d >= first || Positions.Count > 0)]))
             {
                 if (date < first)
@@ -203,6 +89,19 @@ public sealed record Recurrence
             }
         }
     }
+
+    /// <summary>How many dates are looked at to find those of one period.</summary>
+    private int StepsOfPeriod =>
+        Frequency switch
+        {
+            Frequency.Daily => 1 + MonthDays.Count,
+            Frequency.Weekly => 7,
+            Frequency.Monthly => DaysInMonth * (1 + Days.Count + MonthDays.Count),
+            _ when Months.Count > 0 => Months.Count * DaysInMonth * (1 + Days.Count + MonthDays.Count),
+            _ => Days.Count == 0 ? 1 : 366 * Days.Count,
+        };
+
+    private const int DaysInMonth = 31;
 
     /// <summary>The last period that begins before a date, but for one; nought where that lies before the first.</summary>
     private int FirstPeriod(LocalDate first, LocalDate from)

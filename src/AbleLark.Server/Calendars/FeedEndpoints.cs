@@ -41,7 +41,7 @@ public static class FeedEndpoints
     {
         workspace.MapGet("/calendar.ics", FileAsync).Needs(Right.View);
         workspace.MapGet("/calendar-feeds", ListAsync).Needs(Right.Schedule);
-        workspace.MapPost("/calendar-feeds", MakeAsync).Needs(Right.Schedule);
+        workspace.MapPost("/calendar-feeds", MakeAsync).Needs(Right.Schedule).InTurn();
         workspace.MapDelete("/calendar-feeds/{id}", RevokeAsync).Needs(Right.Schedule);
     }
 

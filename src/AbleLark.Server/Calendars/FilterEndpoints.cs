@@ -28,7 +28,7 @@ public static class FilterEndpoints
     public static void MapSavedFilters(this RouteGroupBuilder workspace)
     {
         workspace.MapGet("/calendar/filters", ListAsync).Needs(Right.View);
-        workspace.MapPut("/calendar/filters", SaveAsync).Needs(Right.Schedule);
+        workspace.MapPut("/calendar/filters", SaveAsync).Needs(Right.Schedule).InTurn();
         workspace.MapDelete("/calendar/filters/{id}", RemoveAsync).Needs(Right.Schedule);
     }
 

@@ -61,7 +61,7 @@ public static class CategoryEndpoints
     public static void MapCategories(this RouteGroupBuilder workspace)
     {
         workspace.MapGet("/categories", ListAsync).Needs(Right.View);
-        workspace.MapPost("/categories", AddAsync).Needs(Right.SetUp);
+        workspace.MapPost("/categories", AddAsync).Needs(Right.SetUp).InTurn();
         workspace.MapPut("/categories/{id}", EditAsync).Needs(Right.SetUp);
         workspace.MapDelete("/categories/{id}", RemoveAsync).Needs(Right.SetUp);
         workspace.MapPost("/categories/{id}/draw", DrawAsync).Needs(Right.SetUp);

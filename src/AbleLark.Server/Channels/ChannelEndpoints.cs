@@ -235,6 +235,7 @@ public static class ChannelEndpoints
         if (!account.IsOk)
             return Answers.Redirect(back + Uri.EscapeDataString($"Nothing was connected. {account.Reason}"));
 
+        await using AloneInWorkspace alone = await db.BeginAloneAsync(id, cancellation);
         bool isNew = !await db.Channels.AnyAsync(
             c => c.WorkspaceId == id && c.Network == consent.Network && c.Account == account.Value!.Id,
             cancellation
@@ -246,6 +247,7 @@ public static class ChannelEndpoints
         db.BeginAct(id, consent.Person, await clock.NowAsync(cancellation), $"Connected {account.Value!.Name}");
         await ConnectAsync(db, tokens, id, consent.Network, account.Value, granted.Value, cancellation);
         await db.SaveChangesAsync(cancellation);
+        await alone.CommitAsync(cancellation);
         return Answers.Redirect(back + Uri.EscapeDataString($"{account.Value.Name} is connected."));
     }
 

@@ -23,7 +23,7 @@ public static class ChannelGroupEndpoints
     public static void MapChannelGroups(this RouteGroupBuilder workspace)
     {
         workspace.MapGet("/channel-groups", ListAsync).Needs(Right.View);
-        workspace.MapPost("/channel-groups", AddAsync).Needs(Right.SetUp);
+        workspace.MapPost("/channel-groups", AddAsync).Needs(Right.SetUp).InTurn();
         workspace.MapPut("/channel-groups/{id}", EditAsync).Needs(Right.SetUp);
         workspace.MapDelete("/channel-groups/{id}", RemoveAsync).Needs(Right.SetUp);
     }

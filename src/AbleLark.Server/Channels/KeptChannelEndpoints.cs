@@ -24,7 +24,7 @@ public static class KeptChannelEndpoints
 {
     public static void MapKeptChannels(this RouteGroupBuilder workspace)
     {
-        workspace.MapPost("/channels/kept", AddAsync).Needs(Right.SetUp);
+        workspace.MapPost("/channels/kept", AddAsync).Needs(Right.SetUp).InTurn();
         workspace.MapPut("/channels/{id}/kept", EditAsync).Needs(Right.SetUp);
     }
 

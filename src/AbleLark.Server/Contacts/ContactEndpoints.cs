@@ -53,7 +53,7 @@ public static class ContactEndpoints
     public static void MapContacts(this RouteGroupBuilder workspace)
     {
         workspace.MapGet("/contacts", ListAsync).Needs(Right.View);
-        workspace.MapPost("/contacts", AddAsync).Needs(Right.Write);
+        workspace.MapPost("/contacts", AddAsync).Needs(Right.Write).InTurn();
         workspace.MapPut("/contacts/{id}", EditAsync).Needs(Right.Write);
         workspace.MapDelete("/contacts/{id}", RemoveAsync).Needs(Right.Write);
         workspace.MapGet("/contacts/look-up", LookUpAsync).Needs(Right.Write);
@@ -287,7 +287,7 @@ public static class ContactEndpoints
         CancellationToken cancellation
     )
     {
-        await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
+        await using AloneInWorkspace alone = await db.BeginAloneAsync(contact.WorkspaceId, cancellation);
         await db.SaveChangesAsync(cancellation);
         string[] mentions = [.. keys.Select(k => $"@{{{k}}}")];
         string[] handles = [.. contact.Handles.Values.Select(h => "@" + h.Handle)];
@@ -300,6 +300,6 @@ public static class ContactEndpoints
             cancellation
         );
         await db.SaveChangesAsync(cancellation);
-        await transaction.CommitAsync(cancellation);
+        await alone.CommitAsync(cancellation);
     }
 }

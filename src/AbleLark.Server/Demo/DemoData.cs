@@ -277,9 +277,7 @@ public sealed class DemoData(
     private async Task<MediaFile> AddFileAsync(Workspace workspace, string name, CancellationToken cancellation)
     {
         await using Stream bytes = FileOf(name);
-        MediaFile file = await media.AddAsync(workspace.Id, name, bytes, cancellation);
-        await db.SaveChangesAsync(cancellation);
-        return file;
+        return await media.AddAsync(workspace.Id, name, bytes, cancellation);
     }
 
     private static Stream FileOf(string name) => typeof(DemoData).Assembly.GetManifestResourceStream($"AbleLark.Server.Demo.{name}")!;

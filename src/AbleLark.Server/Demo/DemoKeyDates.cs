@@ -84,7 +84,8 @@ public sealed class DemoKeyDates(LarkDb db, CalendarSources sources)
             Address = "https://harbour.example.org/tides.ics",
         };
         db.CalendarSources.Add(harbour);
-        await sources.TakeAsync(harbour, await sources.FetchAsync(new(harbour.Address), cancellation), workspace, now, cancellation);
+        ReadCalendar calendar = await sources.FetchAsync(new(harbour.Address), workspace.Id, now, cancellation);
+        await sources.TakeAsync(harbour, calendar, workspace, now, cancellation);
         Id<Channel> letters = Id<Channel>.New();
         Channel letter = new()
         {

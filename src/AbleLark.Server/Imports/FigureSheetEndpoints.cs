@@ -50,15 +50,15 @@ public static class FigureSheetEndpoints
         LarkDb db,
         NetworkBook networks,
         FigureKeeping keeping,
+        ImportBooks books,
         BusinessClock clock,
         CancellationToken cancellation
     )
     {
         if (files is not [var sheet])
             throw ProblemException.BadInput("Choose one sheet at a time: .csv, .tsv or .xlsx.");
-        using MemoryStream bytes = new();
-        await sheet.CopyToAsync(bytes, cancellation);
-        FigureSheet read = FigureSheet.Read(ImportBooks.Read(bytes.ToArray(), new()).Sheet.Rows);
+        SheetReading cells = await books.ReadAsync(workspaceId, await sheet.BytesAsync(cancellation), new(), cancellation);
+        FigureSheet read = FigureSheet.Read(cells.Sheet.Rows);
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
         Named named = await Named.OfAsync(workspaceId, read.Rows, db, networks, cancellation);

@@ -51,7 +51,14 @@ public sealed class ImportsInMemory(TimeProvider time)
 }
 
 /// <summary>Gives imports as they are now, whatever process changed them last.</summary>
-public sealed class ImportBooks(LarkDb db, IFileStore files, ImportContexts contexts, ImportsInMemory memory, IServiceScopeFactory scopes)
+public sealed class ImportBooks(
+    LarkDb db,
+    IFileStore files,
+    ImportContexts contexts,
+    ImportsInMemory memory,
+    HeavyReading heavy,
+    IServiceScopeFactory scopes
+)
 {
     public async Task<ImportRun> RunAsync(Id<Workspace> workspace, Id<ImportRun> id, CancellationToken cancellation) =>
         await db.ImportRuns.AsNoTracking().SingleOrDefaultAsync(r => r.WorkspaceId == workspace && r.Id == id, cancellation)
@@ -95,19 +102,33 @@ public sealed class ImportBooks(LarkDb db, IFileStore files, ImportContexts cont
 
     /// <summary>Reads a sheet as it would be by a choice.</summary>
     /// <exception cref="ProblemException">It can't be read so.</exception>
-    public static SheetReading Read(byte[] bytes, SheetChoice choice)
+    public async Task<SheetReading> ReadAsync(Id<Workspace> workspace, byte[] bytes, SheetChoice choice, CancellationToken cancellation)
     {
         try
         {
-            return ImportSource.Read(bytes, choice);
+            return await heavy.RunAsync(workspace, ended => ImportSource.Read(bytes, choice, ended), cancellation);
         }
         catch (SheetException e)
         {
             throw ProblemException.BadInput(e.Message);
         }
+        catch (TooSlowException e)
+        {
+            throw ProblemException.BadInput($"The sheet {e.Message}.");
+        }
     }
 
-    public async Task<byte[]> SourceAsync(ImportRun run, CancellationToken cancellation) =>
+    /// <summary>Reads an import's sheet as its choices say.</summary>
+    /// <exception cref="ProblemException">It can't be read so, or is no longer kept.</exception>
+    public async Task<SheetReading> SheetAsync(ImportRun run, CancellationToken cancellation) =>
+        await ReadAsync(
+            run.WorkspaceId,
+            await SourceAsync(run, cancellation),
+            new(run.Encoding, run.Delimiter, run.SheetName),
+            cancellation
+        );
+
+    private async Task<byte[]> SourceAsync(ImportRun run, CancellationToken cancellation) =>
         files.Find(run.SourceKey) is { } path
             ? await File.ReadAllBytesAsync(path, cancellation)
             : throw ProblemException.Conflict("The sheet of this import is no longer kept here. Choose the file again.");
@@ -129,7 +150,7 @@ public sealed class ImportBooks(LarkDb db, IFileStore files, ImportContexts cont
 
     private async Task<OpenImport> MakeAsync(ImportRun run, CancellationToken cancellation)
     {
-        SheetReading source = Read(await SourceAsync(run, cancellation), new(run.Encoding, run.Delimiter, run.SheetName));
+        SheetReading source = await SheetAsync(run, cancellation);
         ImportContext context = await contexts.ReadAsync(run.WorkspaceId, cancellation);
         IReadOnlyList<ColumnMatch> columns = new ColumnMatching(context).Match(source.Sheet.Rows, run.Plan.HeaderRow);
         return await OpenAsync(run, source, context, columns, cancellation);

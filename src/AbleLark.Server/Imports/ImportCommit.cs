@@ -93,6 +93,8 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
             $"update workspaces set plan_stamp = plan_stamp + 1 where id = {workspaceId.Value}",
             cancellation
         );
+        // Others may have added posts while these were written; with the row's lock held, none is added now.
+        await PostEndpoints.RoomAsync(workspaceId, 0, db, cancellation);
         foreach (Topic topic in new[] { Topic.Posts, Topic.Deliveries, Topic.Changes })
             await Announcement.TellAsync(db, workspaceId, topic, cancellation);
         await transaction.CommitAsync(cancellation);

@@ -146,8 +146,8 @@ public static class ImportEndpoints
     )
     {
         ImportRun run = await FindOpenAsync(workspaceId, id, db, cancellation);
-        SheetReading read = ImportBooks.Read(await books.SourceAsync(run, cancellation), new(edit.Encoding, edit.Delimiter, edit.Sheet));
         (run.Encoding, run.Delimiter, run.SheetName) = (edit.Encoding, edit.Delimiter, edit.Sheet);
+        SheetReading read = await books.SheetAsync(run, cancellation);
         await start.PlanAsync(
             run,
             read,

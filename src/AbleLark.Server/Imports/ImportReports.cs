@@ -163,7 +163,7 @@ public static class ImportReports
     )
     {
         ImportRun run = await books.RunAsync(workspaceId, id, cancellation);
-        SheetReading read = ImportBooks.Read(await books.SourceAsync(run, cancellation), new(run.Encoding, run.Delimiter, run.SheetName));
+        SheetReading read = await books.SheetAsync(run, cancellation);
         Dictionary<int, RowEdit> edits = await db
             .ImportEdits.AsNoTracking()
             .Where(e => e.WorkspaceId == workspaceId && e.ImportId == id)

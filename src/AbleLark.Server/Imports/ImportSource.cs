@@ -32,16 +32,16 @@ public static class ImportSource
     public static bool IsSheet(string name) => Array.Exists(SheetEnds, e => name.EndsWith(e, StringComparison.OrdinalIgnoreCase));
 
     /// <exception cref="SheetException">It can't be read as a sheet.</exception>
-    public static SheetReading Read(byte[] bytes, SheetChoice choice)
+    public static SheetReading Read(byte[] bytes, SheetChoice choice, CancellationToken ended)
     {
         if (bytes.Length == 0)
             throw new SheetException("The file is empty. Choose the one that holds the posts.");
         if (Workbooks.IsOld(bytes))
             throw new SheetException("This is a workbook of the old kind (.xls). Save it as .xlsx or CSV, and choose that file.");
         if (!Workbooks.IsPacked(bytes))
-            return TextSheets.Read(bytes, choice);
+            return TextSheets.Read(bytes, choice, ended);
         using MemoryStream stream = new(bytes, writable: false);
-        return Workbooks.Read(stream, choice);
+        return Workbooks.Read(stream, choice, ended);
     }
 
     /// <summary>Keeps the bytes of a sheet.</summary>
@@ -108,6 +108,8 @@ public static class ImportSource
                 await using Stream stream = new Bounded(entry.Open(), left);
                 if (entry == sheets[0])
                 {
+                    if (entry.Length > SheetLimits.MostBytes)
+                        throw ProblemException.BadInput(SheetLimits.TooManyBytes(entry.Length).Message);
                     using MemoryStream bytes = new();
                     await stream.CopyToAsync(bytes, cancellation);
                     sheet = bytes.ToArray();

@@ -77,10 +77,7 @@ public sealed class ImportStart(
             name = sheets[0].FileName;
             if (sheets[0].Length > SheetLimits.MostBytes)
                 throw ProblemException.BadInput(SheetLimits.TooManyBytes(sheets[0].Length).Message);
-            using MemoryStream bytes = new();
-            await using Stream stream = sheets[0].OpenReadStream();
-            await stream.CopyToAsync(bytes, cancellation);
-            sheet = bytes.ToArray();
+            sheet = await sheets[0].BytesAsync(cancellation);
         }
         return await BeginAsync(workspace, MediaStore.NameOf(name), sheet, person, cancellation);
     }
@@ -94,7 +91,7 @@ public sealed class ImportStart(
         CancellationToken cancellation
     )
     {
-        SheetReading read = ImportBooks.Read(sheet, new());
+        SheetReading read = await books.ReadAsync(workspace, sheet, new(), cancellation);
         await ImportSource.KeepAsync(files, sheet, cancellation);
         // What media came along is looked for among the workspace's.
         await db.SaveChangesAsync(cancellation);

@@ -134,7 +134,7 @@ public sealed partial class SheetMaking(LarkDb db, MediaStore media, IFileStore 
         await Parallel.ForEachAsync(
             Enumerable.Range(0, links.Length),
             new ParallelOptions { MaxDegreeOfParallelism = PagesAtOnce, CancellationToken = cancellation },
-            async (i, stop) => read[i] = await ReadAsync(links[i], stop)
+            async (i, stop) => read[i] = await ReadAsync(workspace, links[i], stop)
         );
         List<IReadOnlyList<string>> rows = [];
         foreach (Read page in read)
@@ -152,11 +152,11 @@ public sealed partial class SheetMaking(LarkDb db, MediaStore media, IFileStore 
         return rows;
     }
 
-    private async Task<Read> ReadAsync(string link, CancellationToken cancellation)
+    private async Task<Read> ReadAsync(Id<Workspace> workspace, string link, CancellationToken cancellation)
     {
         try
         {
-            PageSummary page = await pages.ReadAsync(new(link), cancellation);
+            PageSummary page = await pages.ReadAsync(workspace, new(link), cancellation);
             ReadThing? picture = page.Pictures.Count == 0 ? null : await PictureAsync(page.Pictures[0], cancellation);
             return new(link, page.Title, page.Text, picture, "");
         }
@@ -191,7 +191,6 @@ public sealed partial class SheetMaking(LarkDb db, MediaStore media, IFileStore 
         {
             using MemoryStream bytes = new(page.Picture.Bytes);
             MediaFile file = await media.AddAsync(workspace, name, bytes, cancellation);
-            await db.SaveChangesAsync(cancellation);
             return file.FileName;
         }
         catch (ProblemException)

@@ -49,17 +49,17 @@ public sealed partial class CalendarPull(IServiceScopeFactory scopes, ILogger<Ca
             return;
         try
         {
-            // Nobody waits for the workspace while an address is asked.
-            string file = await sources.FetchAsync(new(address), stopping);
+            // Nobody waits for the workspace while an address is asked, and while what it gave is read.
+            ReadCalendar calendar = await sources.FetchAsync(new(address), workspaceId, now, stopping);
             await using var transaction = await db.Database.BeginTransactionAsync(stopping);
             Workspace workspace = await db.LockWorkspaceAsync(workspaceId, stopping);
             if (await db.CalendarSources.FindAsync([workspaceId, id], stopping) is not { } source || source.NextAt > now)
                 return;
-            await sources.TakeAsync(source, file, workspace, now, stopping);
+            await sources.TakeAsync(source, calendar, workspace, now, stopping);
             await db.SaveChangesAsync(stopping);
             await transaction.CommitAsync(stopping);
         }
-        catch (Exception e) when (e is ReadingException or CalendarException)
+        catch (Exception e) when (e is ReadingException or TooSlowException or CalendarException)
         {
             await SayAsync(workspaceId, id, e.Message, now, stopping);
         }

@@ -7,6 +7,7 @@ using AbleLark.Data.Changes;
 using AbleLark.Data.Deliveries;
 using AbleLark.Server.Links;
 using AbleLark.Server.Problems;
+using AbleLark.Server.Work;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
@@ -16,7 +17,7 @@ namespace AbleLark.Server.KeyDates;
 public sealed record SourceChanges(int Added, int Changed, int Gone);
 
 /// <summary>Key dates that are read from calendars: from a file that somebody brings, or again and again from an address.</summary>
-public sealed class CalendarSources(LarkDb db, SafeReading reading)
+public sealed class CalendarSources(LarkDb db, SafeReading reading, HeavyReading heavy)
 {
     /// <summary>Most key dates that are read into one workspace.</summary>
     public const int Most = 10_000;
@@ -36,16 +37,31 @@ public sealed class CalendarSources(LarkDb db, SafeReading reading)
             : throw ProblemException.BadInput("That is no address of a calendar. It begins with https:// and gives an .ics file.");
     }
 
+    /// <summary>Reads a calendar from its address, before anything is locked.</summary>
     /// <exception cref="ReadingException">It can't be read.</exception>
+    /// <exception cref="TooSlowException">It takes too long.</exception>
     /// <exception cref="CalendarException">It is no calendar.</exception>
-    public async Task<string> FetchAsync(Uri address, CancellationToken cancellation)
+    public async Task<ReadCalendar> FetchAsync(Uri address, Id<Workspace> workspace, Instant now, CancellationToken cancellation)
     {
         ReadThing thing = await reading.ReadAsync(address, CalendarReading.MostBytes + 1, "text/calendar, */*;q=0.1", cancellation);
-        return TextOf(thing.Bytes);
+        return await ReadAsync(thing.Bytes, workspace, now, cancellation);
+    }
+
+    /// <summary>Reads a calendar, before anything is locked.</summary>
+    /// <exception cref="TooSlowException">It takes too long.</exception>
+    /// <exception cref="CalendarException">It is no calendar.</exception>
+    public async Task<ReadCalendar> ReadAsync(byte[] bytes, Id<Workspace> workspaceId, Instant now, CancellationToken cancellation)
+    {
+        Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
+        return await heavy.RunAsync(
+            workspaceId,
+            ended => CalendarReading.Read(TextOf(bytes), workspace.Zone, workspace.DateOf(now), ended),
+            cancellation
+        );
     }
 
     /// <exception cref="CalendarException">It is too long, or no text.</exception>
-    public static string TextOf(byte[] bytes)
+    private static string TextOf(byte[] bytes)
     {
         if (bytes.Length > CalendarReading.MostBytes)
             throw new CalendarException($"is longer than {CalendarReading.MostBytes / 1024 / 1024} MB. Export a shorter time of it.");
@@ -60,16 +76,15 @@ public sealed class CalendarSources(LarkDb db, SafeReading reading)
     }
 
     /// <summary>Makes the key dates of a calendar as it has them; what was done stays done. The caller saves.</summary>
-    /// <exception cref="CalendarException">It is no calendar, or the workspace has no room for it.</exception>
+    /// <exception cref="CalendarException">The workspace has no room for it.</exception>
     public async Task<SourceChanges> TakeAsync(
         CalendarSource source,
-        string file,
+        ReadCalendar calendar,
         Workspace workspace,
         Instant now,
         CancellationToken cancellation
     )
     {
-        ReadCalendar calendar = CalendarReading.Read(file, workspace.Zone, workspace.DateOf(now));
         Dictionary<string, KeyDate> there = await db
             .KeyDates.Where(d => d.WorkspaceId == workspace.Id && d.SourceId == source.Id)
             .ToDictionaryAsync(d => d.OutsideId!, StringComparer.Ordinal, cancellation);

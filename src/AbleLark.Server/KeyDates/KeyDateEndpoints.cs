@@ -75,7 +75,7 @@ public static class KeyDateEndpoints
     {
         workspace.MapGet("/key-dates", ListAsync).Needs(Right.View);
         workspace.MapGet("/key-dates/{id}", ShowAsync).Needs(Right.View);
-        workspace.MapPost("/key-dates", AddAsync).Needs(Right.Schedule);
+        workspace.MapPost("/key-dates", AddAsync).Needs(Right.Schedule).InTurn();
         workspace.MapPut("/key-dates/{id}", EditAsync).Needs(Right.Schedule);
         workspace.MapPut("/key-dates/{id}/comings/{date}", EditComingAsync).Needs(Right.Schedule);
         workspace.MapDelete("/key-dates/{id}", RemoveAsync).Needs(Right.Schedule);

@@ -30,7 +30,7 @@ public static class KeyDateKindEndpoints
     public static void MapKeyDateKinds(this RouteGroupBuilder workspace)
     {
         workspace.MapGet("/key-date-kinds", ListAsync).Needs(Right.View);
-        workspace.MapPost("/key-date-kinds", AddAsync).Needs(Right.SetUp);
+        workspace.MapPost("/key-date-kinds", AddAsync).Needs(Right.SetUp).InTurn();
         workspace.MapPut("/key-date-kinds/{id}", EditAsync).Needs(Right.SetUp);
         workspace.MapDelete("/key-date-kinds/{id}", RemoveAsync).Needs(Right.SetUp);
     }

@@ -8,6 +8,7 @@ using AbleLark.Server.Changes;
 using AbleLark.Server.Links;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
+using AbleLark.Server.Work;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -51,7 +52,11 @@ public static class SourceEndpoints
     {
         workspace.MapGet("/calendar-sources", ListAsync).Needs(Right.Schedule);
         workspace.MapPost("/calendar-sources", AddAsync).Needs(Right.Schedule);
-        workspace.MapPost("/calendar-sources/files", ReadFileAsync).DisableAntiforgery().Needs(Right.Schedule);
+        workspace
+            .MapPost("/calendar-sources/files", ReadFileAsync)
+            .DisableAntiforgery()
+            .WithMetadata(new RequestSizeLimitAttribute(2 * CalendarReading.MostBytes))
+            .Needs(Right.Schedule);
         workspace.MapPost("/calendar-sources/{id}/read", ReadAgainAsync).Needs(Right.Schedule);
         workspace.MapDelete("/calendar-sources/{id}", RemoveAsync).Needs(Right.Schedule);
     }
@@ -84,8 +89,9 @@ public static class SourceEndpoints
     {
         await KeyDateKindEndpoints.FindAsync(workspaceId, request.KindId, db, cancellation);
         Uri address = CalendarSources.AddressOf(request.Address);
-        string file = await WordsAsync(address.Host, () => sources.FetchAsync(address, cancellation));
-        return await TakeAsync(workspaceId, null, request.KindId, address.AbsoluteUri, file, "", http, db, clock, sources, cancellation);
+        Instant now = await clock.NowAsync(cancellation);
+        ReadCalendar read = await WordsAsync(address.Host, () => sources.FetchAsync(address, workspaceId, now, cancellation));
+        return await TakeAsync(workspaceId, null, request.KindId, address.AbsoluteUri, read, "", http, db, clock, sources, cancellation);
     }
 
     /// <summary>Reads a file; where one of that name was read before, as that calendar's newer state.</summary>
@@ -104,22 +110,16 @@ public static class SourceEndpoints
         await KeyDateKindEndpoints.FindAsync(workspaceId, kind, db, cancellation);
         string name = Path.GetFileNameWithoutExtension(file.FileName).Trim();
         name = name.Length == 0 ? "A calendar" : name[..Math.Min(name.Length, NamedAttribute.Longest)];
-        string text = await WordsAsync(
+        Instant now = await clock.NowAsync(cancellation);
+        ReadCalendar read = await WordsAsync(
             file.FileName,
-            async () =>
-            {
-                if (file.Length > CalendarReading.MostBytes)
-                    return CalendarSources.TextOf(new byte[CalendarReading.MostBytes + 1]);
-                using MemoryStream bytes = new();
-                await file.CopyToAsync(bytes, cancellation);
-                return CalendarSources.TextOf(bytes.ToArray());
-            }
+            async () => await sources.ReadAsync(await file.BytesAsync(cancellation), workspaceId, now, cancellation)
         );
         Id<CalendarSource>? known = await db
             .CalendarSources.Where(s => s.WorkspaceId == workspaceId && s.Address == null && s.Name == name)
             .Select(s => (Id<CalendarSource>?)s.Id)
             .FirstOrDefaultAsync(cancellation);
-        return await TakeAsync(workspaceId, known, kind, null, text, name, http, db, clock, sources, cancellation);
+        return await TakeAsync(workspaceId, known, kind, null, read, name, http, db, clock, sources, cancellation);
     }
 
     private static async Task<CalendarRead> ReadAgainAsync(
@@ -135,8 +135,9 @@ public static class SourceEndpoints
         CalendarSource source = await FindAsync(workspaceId, id, db, cancellation);
         if (source.Address is not { } address)
             throw ProblemException.Conflict($"“{source.Name}” came as a file. Bring the newer one.");
-        string file = await WordsAsync(source.Name, () => sources.FetchAsync(new(address), cancellation));
-        return await TakeAsync(workspaceId, id, source.KindId, address, file, source.Name, http, db, clock, sources, cancellation);
+        Instant now = await clock.NowAsync(cancellation);
+        ReadCalendar read = await WordsAsync(source.Name, () => sources.FetchAsync(new(address), workspaceId, now, cancellation));
+        return await TakeAsync(workspaceId, id, source.KindId, address, read, source.Name, http, db, clock, sources, cancellation);
     }
 
     private static async Task<CalendarRead> TakeAsync(
@@ -144,7 +145,7 @@ public static class SourceEndpoints
         Id<CalendarSource>? known,
         Id<KeyDateKind> kind,
         string? address,
-        string file,
+        ReadCalendar read,
         string name,
         HttpContext http,
         LarkDb db,
@@ -180,7 +181,7 @@ public static class SourceEndpoints
         var act = db.BeginAct(workspaceId, http.PersonId(), now, "Read key dates from a calendar");
         SourceChanges changes = await WordsAsync(
             name.Length > 0 ? name : new Uri(address!).Host,
-            () => sources.TakeAsync(source, file, workspace, now, cancellation)
+            () => sources.TakeAsync(source, read, workspace, now, cancellation)
         );
         await db.SaveChangesAsync(cancellation);
         await transaction.CommitAsync(cancellation);
@@ -219,7 +220,7 @@ public static class SourceEndpoints
         {
             return await act();
         }
-        catch (Exception e) when (e is ReadingException or CalendarException)
+        catch (Exception e) when (e is ReadingException or TooSlowException or CalendarException)
         {
             throw ProblemException.BadInput($"{what} {e.Message.TrimEnd('.')}.");
         }

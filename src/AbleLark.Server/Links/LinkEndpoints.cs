@@ -59,7 +59,7 @@ public static class LinkEndpoints
         PageSummary page;
         try
         {
-            page = await reader.ReadAsync(address, cancellation);
+            page = await reader.ReadAsync(workspaceId, address, cancellation);
         }
         catch (ReadingException e)
         {
@@ -111,7 +111,6 @@ public static class LinkEndpoints
             );
         using MemoryStream bytes = new(picture.Bytes);
         MediaFile file = await media.AddAsync(workspaceId, Path.GetFileName(picture.Address.AbsolutePath), bytes, cancellation);
-        await db.SaveChangesAsync(cancellation);
         return MediaView.Of(file);
     }
 

@@ -1,5 +1,8 @@
 using System.Text;
 using System.Text.RegularExpressions;
+using AbleLark.Core;
+using AbleLark.Core.Workspaces;
+using AbleLark.Server.Work;
 using AngleSharp.Html;
 using AngleSharp.Html.Parser;
 using AngleSharp.Html.Parser.Tokens;
@@ -16,7 +19,7 @@ public sealed record PageSummary(string Title, string Text, IReadOnlyList<string
 /// <summary>Reads what a page says of itself for those who link to it: by the Open Graph protocol (ogp.me), and where it doesn't, from
 /// its plain
 /// HTML. Nothing of the page is run, and nothing else is fetched.</summary>
-public sealed partial class LinkReader(SafeReading reading)
+public sealed partial class LinkReader(SafeReading reading, HeavyReading heavy)
 {
     /// <summary>What is said for cards stands at the beginning of a page.</summary>
     private const int MostBytes = 512 * 1024;
@@ -27,12 +30,12 @@ public sealed partial class LinkReader(SafeReading reading)
     private const int MostText = 1_000;
 
     /// <exception cref="ReadingException">It can't be read, or is no page.</exception>
-    public async Task<PageSummary> ReadAsync(Uri address, CancellationToken cancellation)
+    public async Task<PageSummary> ReadAsync(Id<Workspace> workspace, Uri address, CancellationToken cancellation)
     {
         ReadThing page = await reading.ReadAsync(address, MostBytes, "text/html,application/xhtml+xml", cancellation);
         if (page.Kind is not ("text/html" or "application/xhtml+xml"))
             throw new ReadingException($"is no page but {(page.Kind is { Length: > 0 and < 100 } kind ? kind : "something unnamed")}");
-        Found found = Read(page);
+        Found found = await FoundAsync(workspace, page, cancellation);
         return new(
             Tidy(found.Title.Length > 0 ? found.Title : found.PlainTitle, MostTitle),
             Tidy(found.Text.Length > 0 ? found.Text : found.PlainText, MostText),
@@ -50,6 +53,18 @@ public sealed partial class LinkReader(SafeReading reading)
         );
     }
 
+    private async Task<Found> FoundAsync(Id<Workspace> workspace, ReadThing page, CancellationToken cancellation)
+    {
+        try
+        {
+            return await heavy.RunAsync(workspace, ended => Read(page, ended), cancellation);
+        }
+        catch (TooSlowException e)
+        {
+            throw new ReadingException(e.Message);
+        }
+    }
+
     /// <summary>What stands in a page's tags.</summary>
     private sealed class Found
     {
@@ -64,7 +79,7 @@ public sealed partial class LinkReader(SafeReading reading)
     /// <summary>Goes through the page tag by tag. No tree is made of it: a page that opens ten thousand tags in each other would keep the
     /// tree's
     /// builder busy for minutes.</summary>
-    private static Found Read(ReadThing page)
+    private static Found Read(ReadThing page, CancellationToken ended)
     {
         using MemoryStream bytes = new(page.Bytes);
         using TextSource source = new(bytes, EncodingOf(page));
@@ -73,6 +88,7 @@ public sealed partial class LinkReader(SafeReading reading)
         bool isInTitle = false;
         while (true)
         {
+            ended.ThrowIfCancellationRequested();
             HtmlToken token = tokens.Get();
             switch (token.Type)
             {

@@ -67,15 +67,12 @@ public static class MediaEndpoints
     private static async Task<MediaView> AddAsync(
         Id<Workspace> workspaceId,
         IFormFile file,
-        LarkDb db,
         MediaStore store,
         CancellationToken cancellation
     )
     {
         await using Stream bytes = file.OpenReadStream();
-        MediaFile kept = await store.AddAsync(workspaceId, file.FileName, bytes, cancellation);
-        await db.SaveChangesAsync(cancellation);
-        return MediaView.Of(kept);
+        return MediaView.Of(await store.AddAsync(workspaceId, file.FileName, bytes, cancellation));
     }
 
     private static async Task<MediaView> FactsAsync(

@@ -30,7 +30,44 @@ public static class UploadEndpoints
     private const string PieceType = "application/offset+octet-stream";
 
     /// <summary>Beside the bytes of an upload.</summary>
-    private sealed record Announced(string Name, long Length);
+    public sealed record Announced(string Name, long Length);
+
+    /// <summary>What is coming in, each upload as long as something of it came within a day.</summary>
+    public static IEnumerable<Announced> Announcements(Id<Workspace> workspace, IFileStore files)
+    {
+        DateTime fresh = DateTime.UtcNow - Reserved;
+        List<KeptFile> kept = [.. files.List($"{Folder}/{workspace}")];
+        HashSet<string> alive = [.. kept.Where(f => f.UsedAt > fresh).Select(f => Path.GetFileNameWithoutExtension(f.Key))];
+        return
+        [
+            .. kept.Where(f => f.Key.EndsWith(About, StringComparison.Ordinal))
+                .Where(f => alive.Contains(Path.GetFileNameWithoutExtension(f.Key)))
+                .Select(f => files.Find(f.Key))
+                .OfType<string>()
+                .Select(Read)
+                .OfType<Announced>(),
+        ];
+    }
+
+    private static readonly TimeSpan Reserved = TimeSpan.FromDays(1);
+
+    private const string About = ".json";
+
+    /// <summary>Held by whoever ends the upload.</summary>
+    private const string Ending = ".ending";
+
+    /// <returns>Null: it was ended or dropped meanwhile.</returns>
+    private static Announced? Read(string path)
+    {
+        try
+        {
+            return JsonSerializer.Deserialize<Announced>(File.ReadAllText(path));
+        }
+        catch (IOException)
+        {
+            return null;
+        }
+    }
 
     public static void MapUploads(this RouteGroupBuilder workspace)
     {
@@ -45,6 +82,7 @@ public static class UploadEndpoints
     private static async Task<IResult> BeginAsync(
         Id<Workspace> workspaceId,
         HttpContext http,
+        LarkDb db,
         IFileStore files,
         MediaStore media,
         CancellationToken cancellation
@@ -61,12 +99,15 @@ public static class UploadEndpoints
                 StatusCodes.Status413PayloadTooLarge,
                 $"“{name}” is larger than {MediaLimits.MostBytes / 1024 / 1024} MB. Make it smaller and try again."
             );
-        await media.CheckRoomAsync(workspaceId, length, cancellation);
-        if (files.List($"{Folder}/{workspaceId}").Count() >= 2 * MostUnfinished)
-            throw ProblemException.BadInput($"{MostUnfinished} uploads are begun and not ended. End or cancel some first.");
         Guid id = Guid.CreateVersion7();
-        KeepText(files, $"{KeyOf(workspaceId, id)}.json", JsonSerializer.Serialize(new Announced(name, length)));
-        KeepText(files, KeyOf(workspaceId, id), "");
+        await using (AloneInWorkspace alone = await db.BeginAloneAsync(workspaceId, cancellation))
+        {
+            await media.CheckRoomAsync(workspaceId, length, cancellation);
+            if (files.List($"{Folder}/{workspaceId}").Count(f => f.Key.EndsWith(About, StringComparison.Ordinal)) >= MostUnfinished)
+                throw ProblemException.BadInput($"{MostUnfinished} uploads are begun and not ended. End or cancel some first.");
+            KeepText(files, KeyOf(workspaceId, id) + About, JsonSerializer.Serialize(new Announced(name, length)));
+            KeepText(files, KeyOf(workspaceId, id), "");
+        }
         Answer(http, 0);
         http.Response.Headers.Location = $"/api/workspaces/{workspaceId}/uploads/{id}";
         return Answers.StatusCode(StatusCodes.Status201Created);
@@ -130,12 +171,13 @@ public static class UploadEndpoints
     private static async Task<MediaView> EndAsync(
         Id<Workspace> workspaceId,
         Guid id,
-        LarkDb db,
         IFileStore files,
         MediaStore media,
         CancellationToken cancellation
     )
     {
+        // Whoever comes second waits for nothing: what the first makes of it is answered to the first.
+        await using FileStream only = Open(Find(workspaceId, id, files).Path + Ending, FileMode.OpenOrCreate);
         (string path, Announced announced) = Find(workspaceId, id, files);
         MediaFile file;
         await using (FileStream whole = Open(path))
@@ -147,10 +189,9 @@ public static class UploadEndpoints
         }
         try
         {
-            file = await media.AddDraftAsync(workspaceId, announced.Name, path, cancellation);
-            await db.SaveChangesAsync(cancellation);
+            file = await media.AddDraftAsync(workspaceId, announced.Name, path, cancellation, announced.Length);
         }
-        catch (ProblemException)
+        catch (ProblemException e) when (e.Status != StatusCodes.Status503ServiceUnavailable)
         {
             Remove(workspaceId, id, files);
             throw;
@@ -159,15 +200,15 @@ public static class UploadEndpoints
         return MediaView.Of(file);
     }
 
-    private static FileStream Open(string path)
+    private static FileStream Open(string path, FileMode mode = FileMode.Open)
     {
         try
         {
-            return new(path, FileMode.Open, FileAccess.ReadWrite, FileShare.None);
+            return new(path, mode, FileAccess.ReadWrite, FileShare.None);
         }
         catch (IOException) when (File.Exists(path))
         {
-            throw new ProblemException(StatusCodes.Status423Locked, "Another piece of this upload is coming in. Wait for its answer.");
+            throw new ProblemException(StatusCodes.Status423Locked, "This upload is busy with another request. Wait for its answer.");
         }
         catch (FileNotFoundException)
         {
@@ -177,15 +218,19 @@ public static class UploadEndpoints
 
     private static (string Path, Announced Announced) Find(Id<Workspace> workspace, Guid id, IFileStore files)
     {
-        if (files.Find(KeyOf(workspace, id)) is not { } path || files.Find($"{KeyOf(workspace, id)}.json") is not { } about)
-            throw ProblemException.NotFound("This upload");
-        return (path, JsonSerializer.Deserialize<Announced>(File.ReadAllText(about))!);
+        return
+            files.Find(KeyOf(workspace, id)) is { } path
+            && files.Find(KeyOf(workspace, id) + About) is { } about
+            && Read(about) is { } announced
+            ? (path, announced)
+            : throw ProblemException.NotFound("This upload");
     }
 
     private static void Remove(Id<Workspace> workspace, Guid id, IFileStore files)
     {
         files.Remove(KeyOf(workspace, id));
-        files.Remove($"{KeyOf(workspace, id)}.json");
+        files.Remove(KeyOf(workspace, id) + About);
+        files.Remove(KeyOf(workspace, id) + Ending);
     }
 
     private static string KeyOf(Id<Workspace> workspace, Guid id) => $"{Folder}/{workspace}/{id}";

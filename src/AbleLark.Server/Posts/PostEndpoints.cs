@@ -26,7 +26,7 @@ public static class PostEndpoints
     public static void MapPosts(this RouteGroupBuilder workspace)
     {
         workspace.MapGet("/posts", PostLister.ListAsync).Needs(Right.View);
-        workspace.MapPost("/posts", AddAsync).Needs(Right.Write);
+        workspace.MapPost("/posts", AddAsync).Needs(Right.Write).InTurn();
         workspace.MapPost("/posts/check", CheckAsync).Needs(Right.Write);
         workspace.MapPost("/posts/fit", FitAsync).Needs(Right.Write);
         workspace.MapGet("/posts/{id}", ShowAsync).Needs(Right.View);

@@ -20,6 +20,9 @@ public sealed class ProblemException(int status, string detail) : Exception(deta
 
     public static ProblemException Conflict(string detail) => new(StatusCodes.Status409Conflict, detail);
 
+    /// <summary>Not now, though later it may be.</summary>
+    public static ProblemException Busy(string detail) => new(StatusCodes.Status503ServiceUnavailable, detail);
+
     public static ProblemException Outdated(string detail) => new(StatusCodes.Status412PreconditionFailed, detail);
 }
 

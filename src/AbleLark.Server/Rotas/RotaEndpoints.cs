@@ -20,11 +20,11 @@ public static class RotaEndpoints
     public static void MapRotas(this RouteGroupBuilder workspace)
     {
         workspace.MapGet("/rotas", ListAsync).Needs(Right.View);
-        workspace.MapPost("/rotas", AddAsync).Needs(Right.SetUp);
-        workspace.MapPut("/rotas/{id}", SaveAsync).Needs(Right.SetUp);
+        workspace.MapPost("/rotas", AddAsync).Needs(Right.SetUp).InTurn();
+        workspace.MapPut("/rotas/{id}", SaveAsync).Needs(Right.SetUp).InTurn();
         workspace.MapPost("/rotas/{id}/consequences", ConsequencesAsync).Needs(Right.SetUp);
         workspace.MapDelete("/rotas/{id}", RemoveAsync).Needs(Right.SetUp);
-        workspace.MapPost("/rotas/slots", AddSlotAsync).Needs(Right.SetUp);
+        workspace.MapPost("/rotas/slots", AddSlotAsync).Needs(Right.SetUp).InTurn();
         workspace.MapDelete("/rotas/slots/{id}", RemoveSlotAsync).Needs(Right.SetUp);
     }
 

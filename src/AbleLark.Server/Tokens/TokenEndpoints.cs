@@ -42,7 +42,7 @@ public static class TokenEndpoints
     public static void MapTokens(this RouteGroupBuilder workspace)
     {
         workspace.MapGet("/tokens", ListAsync).Needs(Right.Tokens);
-        workspace.MapPost("/tokens", MakeAsync).Needs(Right.Tokens);
+        workspace.MapPost("/tokens", MakeAsync).Needs(Right.Tokens).InTurn();
         workspace.MapDelete("/tokens/{id}", RevokeAsync).Needs(Right.Tokens);
     }
 

@@ -1,0 +1,284 @@
+using System.Globalization;
+using System.IO.Compression;
+using System.Text.RegularExpressions;
+using System.Xml;
+
+namespace AbleLark.Sheets;
+
+/// <summary>What a workbook holds, as it was counted bit by bit before anything of it was kept.</summary>
+/// <param name="Shift">Days by which its epoch comes after the usual one.</param>
+/// <param name="LastRows">By the place of a sheet: its last row with anything in it; nought: none has.</param>
+internal sealed record WorkbookExtent(int Shift, IReadOnlyList<int> LastRows);
+
+/// <summary>
+/// Goes through a workbook in small pieces, and refuses what would unpack to more than is taken in, or take more memory or time than its
+/// cells need: whoever reads it afterwards holds whole cells, and yields each row up to the last.
+/// </summary>
+internal static partial class WorkbookGuard
+{
+    /// <summary>As many rows as a sheet of a workbook can have (ECMA-376 names no number; this is what programs write).</summary>
+    private const int RowsOfFormat = 1_048_576;
+
+    /// <summary>From the usual epoch to that of 1904, which the reader doesn't mind.</summary>
+    private const int DaysLater = 1_462;
+
+    /// <summary>Most pieces of different formats in one cell: its reader puts them together one by one.</summary>
+    private const int MostPieces = 500;
+
+    private static readonly XmlReaderSettings Settings = new()
+    {
+        DtdProcessing = DtdProcessing.Prohibit,
+        XmlResolver = null,
+        IgnoreComments = true,
+        IgnoreProcessingInstructions = true,
+    };
+
+    /// <exception cref="SheetException">It is too much, leans on other files, or is no workbook.</exception>
+    /// <exception cref="InvalidDataException">It is damaged.</exception>
+    /// <exception cref="XmlException">It is damaged.</exception>
+    public static WorkbookExtent Look(Stream workbook, CancellationToken ended)
+    {
+        using ZipArchive archive = new(workbook, ZipArchiveMode.Read, leaveOpen: true);
+        if (archive.Entries.Any(e => e.FullName.StartsWith("xl/externalLinks/", StringComparison.OrdinalIgnoreCase)))
+            throw new SheetException(
+                "The workbook takes cells from other files, which can't be looked at here. Copy the posts as values into a new one."
+            );
+        if (!archive.Entries.Any(e => IsRead(e.FullName)))
+            throw new SheetException("This is a packed file, but no .xlsx workbook. Save the sheet as .xlsx or CSV.");
+        Allowance allowance = new(ended);
+        Dictionary<string, int> lastRows = new(StringComparer.OrdinalIgnoreCase);
+        string head = "";
+        string relations = "";
+        foreach (ZipArchiveEntry entry in archive.Entries.Where(e => IsRead(e.FullName)))
+        {
+            using MeasuredStream stream = new(entry.Open(), allowance);
+            if (entry.FullName.StartsWith("xl/worksheets/", StringComparison.OrdinalIgnoreCase))
+                lastRows[entry.FullName] = LastRow(stream, allowance);
+            else if (entry.FullName.StartsWith("xl/sharedStrings", StringComparison.OrdinalIgnoreCase))
+                CountTexts(stream, allowance);
+            else if (entry.FullName.Equals("xl/workbook.xml", StringComparison.OrdinalIgnoreCase))
+                head = Short(stream);
+            else if (entry.FullName.Equals("xl/_rels/workbook.xml.rels", StringComparison.OrdinalIgnoreCase))
+                relations = Short(stream);
+            else
+                stream.CopyTo(Stream.Null);
+        }
+        return new(
+            LaterEpoch().IsMatch(head) ? DaysLater : 0,
+            [.. PartsOf(head, relations).Select(part => lastRows.GetValueOrDefault(part))]
+        );
+    }
+
+    private static bool IsRead(string entry) =>
+        entry.StartsWith("xl/worksheets/", StringComparison.OrdinalIgnoreCase)
+        || entry.StartsWith("xl/sharedStrings", StringComparison.OrdinalIgnoreCase)
+        || entry.StartsWith("xl/styles", StringComparison.OrdinalIgnoreCase)
+        || entry.Equals("xl/workbook.xml", StringComparison.OrdinalIgnoreCase)
+        || entry.Equals("xl/_rels/workbook.xml.rels", StringComparison.OrdinalIgnoreCase);
+
+    /// <summary>A part that is small in any workbook.</summary>
+    private static string Short(Stream stream)
+    {
+        using StreamReader text = new(stream);
+        char[] some = new char[1024 * 1024];
+        int length = text.ReadBlock(some, 0, some.Length);
+        return length < some.Length ? new string(some, 0, length) : throw new InvalidDataException();
+    }
+
+    /// <summary>The parts in which the sheets lie, in their order.</summary>
+    private static IEnumerable<string> PartsOf(string head, string relations)
+    {
+        if (head.Length == 0 || relations.Length == 0)
+            return [];
+        Dictionary<string, string> targets = Elements(relations, "Relationship")
+            .GroupBy(e => e.GetValueOrDefault("Id", ""))
+            .ToDictionary(g => g.Key, g => g.First().GetValueOrDefault("Target", ""));
+        return [.. Elements(head, "sheet").Select(s => targets.GetValueOrDefault(s.GetValueOrDefault("id", ""), "")).Select(PathOf)];
+
+        static string PathOf(string target) =>
+            target.StartsWith('/') ? target[1..]
+            : target.StartsWith("xl/", StringComparison.OrdinalIgnoreCase) ? target
+            : $"xl/{target}";
+    }
+
+    /// <summary>The attributes, by their local names, of each element of that name.</summary>
+    private static List<Dictionary<string, string>> Elements(string xml, string name)
+    {
+        List<Dictionary<string, string>> found = [];
+        using StringReader text = new(xml);
+        using XmlReader reader = XmlReader.Create(text, Settings);
+        while (reader.Read())
+        {
+            if (reader.NodeType != XmlNodeType.Element || reader.LocalName != name)
+                continue;
+            Dictionary<string, string> attributes = [];
+            while (reader.MoveToNextAttribute())
+                attributes[reader.LocalName] = reader.Value;
+            found.Add(attributes);
+        }
+        return found;
+    }
+
+    /// <summary>Counts a sheet's texts, and finds its last row with anything in it.</summary>
+    private static int LastRow(Stream sheet, Allowance allowance)
+    {
+        using XmlReader reader = XmlReader.Create(sheet, Settings);
+        (int row, int last) = (0, 0);
+        bool isInCell = false;
+        while (reader.Read())
+        {
+            allowance.Look();
+            switch (reader.NodeType)
+            {
+                case XmlNodeType.Element when reader.LocalName == "row":
+                    row = reader.GetAttribute("r") is { } number ? NumberOf(number) : row + 1;
+                    if (row is < 1 or > RowsOfFormat)
+                        throw new InvalidDataException();
+                    break;
+                case XmlNodeType.Element when reader.LocalName == "c":
+                    allowance.BeginCell();
+                    isInCell = !reader.IsEmptyElement;
+                    break;
+                case XmlNodeType.EndElement when reader.LocalName == "c":
+                    isInCell = false;
+                    break;
+                case XmlNodeType.Element when reader.LocalName == "f" && isInCell && !reader.IsEmptyElement:
+                    PassOver(reader);
+                    break;
+                case XmlNodeType.Text or XmlNodeType.CDATA when isInCell:
+                    allowance.Take(LengthOf(reader));
+                    last = Math.Max(last, row);
+                    break;
+            }
+        }
+        return last;
+    }
+
+    /// <summary>A formula itself isn't kept: its value is.</summary>
+    private static void PassOver(XmlReader reader)
+    {
+        int depth = reader.Depth;
+        while (reader.Read() && reader.Depth > depth) { }
+    }
+
+    private static void CountTexts(Stream strings, Allowance allowance)
+    {
+        using XmlReader reader = XmlReader.Create(strings, Settings);
+        while (reader.Read())
+        {
+            allowance.Look();
+            if (reader.NodeType == XmlNodeType.Element && reader.LocalName == "si")
+                allowance.BeginCell();
+            else if (reader.NodeType is XmlNodeType.Text or XmlNodeType.CDATA)
+                allowance.Take(LengthOf(reader));
+        }
+    }
+
+    private static int NumberOf(string text) =>
+        int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out int number) ? number : throw new InvalidDataException();
+
+    private static readonly ThreadLocal<char[]> Some = new(() => new char[4096]);
+
+    /// <summary>How long a text is, without holding it whole.</summary>
+    private static int LengthOf(XmlReader reader)
+    {
+        int length = 0;
+        while (reader.ReadValueChunk(Some.Value!, 0, Some.Value!.Length) is > 0 and int read)
+            length += read;
+        return length;
+    }
+
+    /// <summary>How much of a workbook may be read yet.</summary>
+    private sealed class Allowance(CancellationToken ended)
+    {
+        private long _bytes = SheetLimits.MostUnpacked;
+        private long _units = 2L * SheetLimits.MostInAll;
+        private int _pieces;
+
+        public void Look() => ended.ThrowIfCancellationRequested();
+
+        public void BeginCell() => _pieces = 0;
+
+        public void Take(int units)
+        {
+            if (++_pieces > MostPieces)
+                throw new SheetException(
+                    $"A cell of the workbook is put together from more than {MostPieces} pieces. Clear its formats first."
+                );
+            _units -= units;
+            if (_units < 0)
+                throw SheetLimits.TooMuchInAll();
+        }
+
+        public void TakeBytes(int bytes)
+        {
+            Look();
+            _bytes -= bytes;
+            if (_bytes < 0)
+                throw new SheetException(
+                    $"The workbook unpacks to more than {SheetLimits.MostUnpacked / (1024 * 1024)} MB, which is the most. Save the posts "
+                        + "alone, without empty rows below and without pictures, or as CSV."
+                );
+        }
+    }
+
+    /// <summary>Measures what an entry truly unpacks to, since what its head says may be a lie; and lets no cell, and no mark around one,
+    /// be so long that it would fill the memory of whoever holds it whole.</summary>
+    private sealed class MeasuredStream(Stream inner, Allowance allowance) : Stream
+    {
+        private const int LongestPiece = 1024 * 1024;
+
+        private int _sinceMark;
+
+        public override int Read(byte[] buffer, int offset, int count) => Read(buffer.AsSpan(offset, count));
+
+        public override int Read(Span<byte> buffer)
+        {
+            int read = inner.Read(buffer);
+            allowance.TakeBytes(read);
+            ReadOnlySpan<byte> rest = buffer[..read];
+            while (!rest.IsEmpty)
+            {
+                int mark = rest.IndexOf((byte)'<');
+                _sinceMark += mark < 0 ? rest.Length : mark;
+                if (_sinceMark > LongestPiece)
+                    throw new SheetException(
+                        $"A cell of the workbook holds far more than the {SheetLimits.MostInCell:N0} characters that one may. Shorten it."
+                    );
+                if (mark < 0)
+                    break;
+                _sinceMark = 0;
+                rest = rest[(mark + 1)..];
+            }
+            return read;
+        }
+
+        public override bool CanRead => true;
+        public override bool CanSeek => false;
+        public override bool CanWrite => false;
+        public override long Length => throw new NotSupportedException();
+        public override long Position
+        {
+            get => throw new NotSupportedException();
+            set => throw new NotSupportedException();
+        }
+
+        public override void Flush() { }
+
+        public override long Seek(long offset, SeekOrigin origin) => throw new NotSupportedException();
+
+        public override void SetLength(long value) => throw new NotSupportedException();
+
+        public override void Write(byte[] buffer, int offset, int count) => throw new NotSupportedException();
+
+        protected override void Dispose(bool disposing)
+        {
+            if (disposing)
+                inner.Dispose();
+            base.Dispose(disposing);
+        }
+    }
+
+    [GeneratedRegex("date1904\\s*=\\s*[\"'](?:1|true)[\"']")]
+    private static partial Regex LaterEpoch();
+}

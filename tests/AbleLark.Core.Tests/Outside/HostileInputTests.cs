@@ -1,0 +1,272 @@
+using System.Diagnostics;
+using System.IO.Compression;
+using System.Text;
+using AbleLark.Core.KeyDates;
+using AbleLark.Sheets;
+using NodaTime;
+
+namespace AbleLark.Core.Tests.Outside;
+
+/// <summary>Whatever is brought, reading it takes a time that grows as it does, and no faster: eight times as much is not 64 times as
+/// slow. Each was the slow one of its kind that could be thought of.</summary>
+public sealed class HostileInputTests
+{
+    private static readonly DateTimeZone Zone = DateTimeZoneProviders.Tzdb["Europe/Dublin"];
+    private static readonly LocalDate Today = new(2026, 12, 2);
+
+    private const int Times = 8;
+
+    /// <summary>Of twice as many again as linear growth would take: what grows by the square takes eight times as many.</summary>
+    private const double MostTimes = 3.0 * Times;
+
+    /// <summary>What is quicker is measured too badly to say how it grows.</summary>
+    private const double LeastMilliseconds = 4;
+
+    private static readonly Dictionary<string, (int Size, Func<int, string> Make)> Calendars = new(StringComparer.Ordinal)
+    {
+        ["a zone of many parts"] = (8_000, n => Event($"DTSTART;TZID={Many("A/", n)}:20261205T100000")),
+        ["many dates in a long zone"] = (
+            3_000,
+            n => Event($"DTSTART:20261205T100000\nEXDATE;TZID={Many("A", n)}:{Many("20261205T100000,", n)}20261206T100000")
+        ),
+        ["rules that never come"] = (
+            60,
+            n => Many("BEGIN:VEVENT\nUID:{0}\nDTSTART;VALUE=DATE:19000101\nRRULE:FREQ=DAILY;BYMONTH=2;BYMONTHDAY=30\nEND:VEVENT\n", n)
+        ),
+        ["rules of many days that hardly come"] = (
+            60,
+            n =>
+                Many(
+                    "BEGIN:VEVENT\nUID:{0}\nDTSTART;VALUE=DATE:19000101\nRRULE:FREQ=YEARLY;BYDAY="
+                        + string.Join(',', Enumerable.Range(1, 53).SelectMany(i => new[] { $"{i}MO", $"-{i}MO" }))
+                        + ";BYSETPOS=366\nEND:VEVENT\n",
+                    n
+                )
+        ),
+        ["dates left out"] = (4_000, n => Event($"DTSTART;VALUE=DATE:20261205\nRRULE:FREQ=DAILY\nEXDATE:{Many("20261206,", n)}20261207")),
+        ["single ones called off"] = (
+            400,
+            n =>
+                Event("DTSTART;VALUE=DATE:20261205\nRRULE:FREQ=DAILY")
+                + Many("BEGIN:VEVENT\nUID:x\nRECURRENCE-ID;VALUE=DATE:20261206\nSTATUS:CANCELLED\nEND:VEVENT\n", n)
+        ),
+        ["a line folded again and again"] = (40_000, n => Event($"DTSTART;VALUE=DATE:20261205\nSUMMARY:{Many("x\n ", n)}")),
+        ["parameters"] = (20_000, n => Event($"DTSTART{Many(";A=B", n)}:20261205T100000")),
+        ["quotes"] = (40_000, n => Event($"DTSTART;A={Many("\"\"", n)}:20261205T100000")),
+        ["what was escaped"] = (40_000, n => Event($"DTSTART;VALUE=DATE:20261205\nDESCRIPTION:{Many("\\n", n)}")),
+        ["lines of one event"] = (20_000, n => Event($"DTSTART;VALUE=DATE:20261205\n{Many("X-A:b\n", n)}")),
+        ["things in each other"] = (20_000, n => Many("BEGIN:VEVENT\n", n)),
+    };
+
+    public static TheoryData<string> CalendarNames => [.. Calendars.Keys];
+
+    [Theory]
+    [MemberData(nameof(CalendarNames))]
+    public void A_calendar_is_read_in_a_time_that_grows_as_it_does(string name)
+    {
+        (int size, Func<int, string> make) = Calendars[name];
+        GrowsEvenly(
+            size,
+            n => $"BEGIN:VCALENDAR\n{make(n)}END:VCALENDAR\n",
+            file =>
+            {
+                try
+                {
+                    CalendarReading.Read(file, Zone, Today);
+                }
+                catch (CalendarException) { }
+            }
+        );
+    }
+
+    private static readonly Dictionary<string, (int Size, Func<int, string> Make)> Texts = new(StringComparer.Ordinal)
+    {
+        ["line breaks"] = (40_000, n => "title,text\n" + Many("\n", n)),
+        ["carriage returns"] = (40_000, n => "title,text\n" + Many("\r", n)),
+        ["quotation marks"] = (40_000, n => "title,text\n" + Many("\"", n)),
+        ["pairs of quotation marks"] = (40_000, n => "title,text\n\"" + Many("\"\"", n)),
+        ["cells of one row"] = (16_000, n => Many(",", n)),
+        ["cells of one row over many lines"] = (16_000, n => Many("\"\n\",", n)),
+        ["cells"] = (4_000, n => Many("a,b,c,d,e\n", n)),
+        ["one cell"] = (100_000, n => "title\n" + Many("x", n)),
+        ["spaces"] = (100_000, n => "title\n" + Many(" ", n) + "x"),
+        ["lines in another encoding"] = (4_000, n => "title,text\né,é\n" + Many("\u0091,b\n", n)),
+    };
+
+    public static TheoryData<string> TextNames => [.. Texts.Keys];
+
+    [Theory]
+    [MemberData(nameof(TextNames))]
+    public void A_sheet_of_text_is_read_in_a_time_that_grows_as_it_does(string name)
+    {
+        (int size, Func<int, string> make) = Texts[name];
+        GrowsEvenly(size, n => Encoding.UTF8.GetBytes(make(n)), bytes => Refused(() => TextSheets.Read(bytes, new())));
+    }
+
+    private static readonly Dictionary<string, (int Size, Func<int, string> Make)> Workbooks = new(StringComparer.Ordinal)
+    {
+        ["empty rows"] = (4_000, n => Many("<row r=\"{0}\"/>", n) + $"<row r=\"{n + 1}\"><c><v>1</v></c></row>"),
+        ["cells"] = (4_000, n => Many("<row><c><v>1</v></c><c><v>2</v></c></row>", n)),
+        ["long marks"] = (40_000, n => $"<row r=\"1\" spans=\"{Many("1 ", n)}\"><c><v>1</v></c></row>"),
+        ["a long cell"] = (100_000, n => $"<row><c t=\"inlineStr\"><is><t>{Many("x", n)}</t></is></c></row>"),
+        ["runs of one cell"] = (4_000, n => $"<row><c t=\"inlineStr\"><is>{Many("<r><t>x</t></r>", n)}</is></c></row>"),
+    };
+
+    public static TheoryData<string> WorkbookNames => [.. Workbooks.Keys];
+
+    [Theory]
+    [MemberData(nameof(WorkbookNames))]
+    public void A_workbook_is_read_in_a_time_that_grows_as_it_does(string name)
+    {
+        (int size, Func<int, string> make) = Workbooks[name];
+        GrowsEvenly(
+            size,
+            n => Packed($"<sheetData>{make(n)}</sheetData>"),
+            bytes =>
+            {
+                using MemoryStream stream = new(bytes);
+                Refused(() => Sheets.Workbooks.Read(stream, new()));
+            }
+        );
+    }
+
+    [Fact]
+    public void Merged_cells_that_lie_on_each_other_are_refused_before_they_fill_the_memory()
+    {
+        string rows = "<row r=\"1\"><c><v>1</v></c></row><row r=\"20000\"><c><v>1</v></c></row>";
+        using MemoryStream stream = new(
+            Packed($"<sheetData>{rows}</sheetData><mergeCells>{Many("<mergeCell ref=\"A1:A20000\"/>", 1_000)}</mergeCells>")
+        );
+        Assert.Throws<SheetException>(() => Sheets.Workbooks.Read(stream, new()));
+    }
+
+    [Theory]
+    [InlineData("<row r=\"2147483647\"><c><v>1</v></c></row>", "damaged")]
+    [InlineData("<row r=\"1048577\"/>", "damaged")]
+    [InlineData("<row r=\"-1\"/>", "damaged")]
+    [InlineData("<row r=\"1\"><c><v>1</v></c></row><row r=\"1048576\"><c><v>1</v></c></row>", "more than 25,000 rows")]
+    public void A_row_s_number_is_no_number_of_rows(string rows, string words)
+    {
+        using MemoryStream stream = new(Packed($"<sheetData>{rows}</sheetData>"));
+        Assert.Contains(words, Assert.Throws<SheetException>(() => Sheets.Workbooks.Read(stream, new())).Message, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void Rows_that_hold_nothing_below_the_last_with_something_are_not_looked_at()
+    {
+        using MemoryStream stream = new(Packed("<sheetData><row r=\"2\"><c r=\"B2\"><v>7</v></c></row><row r=\"1048576\"/></sheetData>"));
+        SheetReading read = Sheets.Workbooks.Read(stream, new());
+        Assert.Equal("7", read.Sheet.Cell(1, 1));
+        Assert.Equal(2, read.Sheet.Rows.Count);
+    }
+
+    [Theory]
+    [InlineData(40, "million characters")]
+    [InlineData(1, "A cell of the workbook holds far more than")]
+    public void A_cell_is_refused_before_it_is_held_whole(int pieces, string words)
+    {
+        // In pieces, so that no single one of them is too long.
+        string cell = Many($"<r><t>{new string('x', pieces == 1 ? 2_000_000 : 900_000)}</t></r>", pieces);
+        using MemoryStream stream = new(Packed($"<sheetData><row><c t=\"inlineStr\"><is>{cell}</is></c></row></sheetData>"));
+        Assert.Contains(words, Assert.Throws<SheetException>(() => Sheets.Workbooks.Read(stream, new())).Message, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void Rules_that_would_take_too_long_are_left_out_by_name_and_the_rest_is_read()
+    {
+        ReadCalendar read = CalendarReading.Read(
+            "BEGIN:VCALENDAR\n"
+                + Many(
+                    "BEGIN:VEVENT\nUID:{0}\nSUMMARY:Never {0}\nDTSTART;VALUE=DATE:19000101\n"
+                        + "RRULE:FREQ=DAILY;BYMONTH=2;BYMONTHDAY=30\nEND:VEVENT\n",
+                    400
+                )
+                + "BEGIN:VEVENT\nUID:once\nSUMMARY:Once\nDTSTART;VALUE=DATE:20261205\nEND:VEVENT\nEND:VCALENDAR\n",
+            Zone,
+            Today
+        );
+        Assert.Equal("Once", Assert.Single(read.KeyDates).Title);
+        Assert.Contains("“Never 1”: By that rule it never comes. Change the rule, or the date that it begins on.", read.LeftOut);
+        Assert.Contains(
+            "“Never 400”: Working out when it comes takes more steps than one calendar gets. Take out rules that hardly ever come.",
+            read.LeftOut
+        );
+    }
+
+    [Fact]
+    public void What_nobody_waits_for_any_longer_is_ended()
+    {
+        CancellationToken gone = new(canceled: true);
+        Assert.Throws<OperationCanceledException>(() => CalendarReading.Read("BEGIN:VCALENDAR\nEND:VCALENDAR\n", Zone, Today, gone));
+        Assert.Throws<OperationCanceledException>(() => TextSheets.Read("title\nx"u8, new(), gone));
+        using MemoryStream stream = new(Packed("<sheetData><row><c><v>1</v></c></row></sheetData>"));
+        Assert.Throws<OperationCanceledException>(() => Sheets.Workbooks.Read(stream, new(), gone));
+    }
+
+    private static string Event(string lines) => $"BEGIN:VEVENT\nUID:x\n{lines}\nEND:VEVENT\n";
+
+    private static string Many(string text, int times)
+    {
+        StringBuilder all = new();
+        for (int i = 1; i <= times; i++)
+            all.Append(text.Replace("{0}", i.ToString(System.Globalization.CultureInfo.InvariantCulture), StringComparison.Ordinal));
+        return all.ToString();
+    }
+
+    private static byte[] Packed(string sheet)
+    {
+        const string Main = "http://schemas.openxmlformats.org/spreadsheetml/2006/main";
+        const string Relations = "http://schemas.openxmlformats.org/officeDocument/2006/relationships";
+        using MemoryStream bytes = new();
+        using (ZipArchive zip = new(bytes, ZipArchiveMode.Create, leaveOpen: true))
+        {
+            Add("xl/worksheets/sheet1.xml", $"<worksheet xmlns=\"{Main}\">{sheet}</worksheet>");
+            Add(
+                "xl/workbook.xml",
+                $"<workbook xmlns=\"{Main}\" xmlns:r=\"{Relations}\"><sheets>"
+                    + "<sheet name=\"Posts\" sheetId=\"1\" r:id=\"rId1\"/></sheets></workbook>"
+            );
+            Add(
+                "xl/_rels/workbook.xml.rels",
+                "<Relationships xmlns=\"http://schemas.openxmlformats.org/package/2006/relationships\">"
+                    + $"<Relationship Id=\"rId1\" Type=\"{Relations}/worksheet\" Target=\"worksheets/sheet1.xml\"/></Relationships>"
+            );
+
+            void Add(string name, string text)
+            {
+                using StreamWriter entry = new(zip.CreateEntry(name, CompressionLevel.Fastest).Open());
+                entry.Write(text);
+            }
+        }
+        return bytes.ToArray();
+    }
+
+    private static void Refused(Action read)
+    {
+        try
+        {
+            read();
+        }
+        catch (SheetException) { }
+    }
+
+    private static void GrowsEvenly<T>(int size, Func<int, T> make, Action<T> read)
+    {
+        (T little, T much) = (make(size), make(size * Times));
+        read(little);
+        // The quickest of three: what else the machine does makes some of them slower.
+        double one = Math.Max(LeastMilliseconds, Quickest(little));
+        double more = Quickest(much);
+        Assert.True(more < MostTimes * one, FormattableString.Invariant($"{size}: {one:0.0} ms; {Times} times as much: {more:0.0} ms"));
+
+        double Quickest(T what) =>
+            Enumerable
+                .Range(0, 3)
+                .Min(_ =>
+                {
+                    long began = Stopwatch.GetTimestamp();
+                    read(what);
+                    return Stopwatch.GetElapsedTime(began).TotalMilliseconds;
+                });
+    }
+}
