@@ -35,6 +35,8 @@ namespace AbleLark.Data;
 public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserContext<Person, Guid>(options)
 {
     public DbSet<Workspace> Workspaces => Set<Workspace>();
+    public DbSet<Session> Sessions => Set<Session>();
+    public DbSet<TryCount> TryCounts => Set<TryCount>();
     public DbSet<Membership> Memberships => Set<Membership>();
     public DbSet<Channel> Channels => Set<Channel>();
     public DbSet<Contact> Contacts => Set<Contact>();
@@ -92,6 +94,17 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
     /// <summary>The token by which a script acts through this context; null for a person.</summary>
     public Id<ApiToken>? ActingToken { get; set; }
 
+    private readonly List<Right> _takes = [];
+
+    /// <summary>What is done through this context takes a right: it stands with the act, since taking it back takes the same.</summary>
+    public void Takes(Right right)
+    {
+        if (!_takes.Contains(right))
+            _takes.Add(right);
+        if (_act is not null && !_act.Rights.Contains(right))
+            _act.Rights.Add(right);
+    }
+
     /// <summary>
     /// Opens a change set: what is saved from here on is recorded under it, with before and after. The background work
     /// opens none; what it does is recorded with the deliveries.
@@ -114,6 +127,7 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
             TokenId = ActingToken,
             At = now,
             Act = act,
+            Rights = [.. _takes],
         };
 
     /// <summary>What is saved from here on is recorded under an act that is written already.</summary>

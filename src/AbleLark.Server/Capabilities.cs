@@ -15,6 +15,7 @@ using AbleLark.Server.Networks;
 using AbleLark.Server.Outside;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Results;
+using AbleLark.Server.Sessions;
 using AbleLark.Server.Time;
 using AbleLark.Server.Work;
 using Microsoft.Extensions.Options;
@@ -66,6 +67,10 @@ internal static class Capabilities
         services.AddSingleton<LineUpSnapshots>();
         services.AddSingleton<HashtagCounts>();
         services.AddSingleton<HeavyReading>();
+        services.AddSingleton<SessionTickets>();
+        services.AddSingleton<UnknownAccounts>();
+        services.AddSingleton<KnownDevices>();
+        services.AddScoped<SignInLimits>();
         services.AddSingleton<ImportsInMemory>();
         services.AddSingleton<Committing>();
         services.AddScoped<ImportContexts>();

@@ -34,6 +34,7 @@ using AbleLark.Server.Tokens;
 using AbleLark.Server.Vocabulary;
 using AbleLark.Server.Work;
 using AbleLark.Server.Workspaces;
+using Microsoft.AspNetCore.Authentication.Cookies;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
@@ -71,7 +72,9 @@ public static class LarkServer
         }
 
         WebApplication app = builder.Build();
+        app.UseNamedProxies(settings);
         app.UseLarkHeaders();
+        app.UseHsts();
         app.UseExceptionHandler();
         app.UseStatusCodePages();
         app.UseOwnHostAlone(settings);
@@ -95,7 +98,8 @@ public static class LarkServer
                 o.User.RequireUniqueEmail = true;
                 o.Password.RequiredLength = 10;
                 o.Password.RequireNonAlphanumeric = o.Password.RequireUppercase = o.Password.RequireDigit = false;
-                o.Lockout.MaxFailedAccessAttempts = 10;
+                // An account is never closed: whoever tries too often waits (see SignInLimits).
+                o.Lockout.AllowedForNewUsers = false;
             })
             .AddEntityFrameworkStores<LarkDb>()
             .AddSignInManager();
@@ -115,11 +119,16 @@ public static class LarkServer
             o.Cookie.Name = "able-lark";
             o.Cookie.HttpOnly = true;
             o.Cookie.SameSite = SameSiteMode.Lax;
+            o.Cookie.SecurePolicy = CookieSecurePolicy.SameAsRequest;
             o.ExpireTimeSpan = TimeSpan.FromDays(7);
             // An API answers with a status; the front end shows the sign-in form.
             o.Events.OnRedirectToLogin = c => Answer(c.Response, StatusCodes.Status401Unauthorized);
             o.Events.OnRedirectToAccessDenied = c => Answer(c.Response, StatusCodes.Status403Forbidden);
         });
+        services
+            .AddOptions<CookieAuthenticationOptions>(IdentityConstants.ApplicationScheme)
+            .Configure<SessionTickets>((o, tickets) => o.SessionStore = tickets);
+        services.AddHsts(o => o.MaxAge = TimeSpan.FromDays(365));
         services.AddAuthorization();
         string keys = Path.Combine(settings.DataFolder.Length > 0 ? settings.DataFolder : Path.GetTempPath(), "keys");
         services.AddDataProtection().SetApplicationName("able-lark").PersistKeysToFileSystem(new DirectoryInfo(keys));

@@ -31,6 +31,10 @@ public sealed class LarkSettings
     /// <summary>Names by which the server is reached beside loopback, separated by commas; requests for others are refused.</summary>
     public string Hosts { get; set; } = "";
 
+    /// <summary>Addresses of proxies before the server, or ranges such as 10.0.0.0/8, with commas between: only what these say of who asks
+    /// and of HTTPS is believed.</summary>
+    public string Proxies { get; set; } = "";
+
     /// <summary>Most gigabytes of pictures in one workspace.</summary>
     public int MediaGigabytes { get; set; } = 20;
 

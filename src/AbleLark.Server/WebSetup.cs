@@ -1,4 +1,6 @@
+using System.Net;
 using AbleLark.Server.Problems;
+using Microsoft.AspNetCore.HttpOverrides;
 using Microsoft.Extensions.FileProviders;
 
 namespace AbleLark.Server;
@@ -6,6 +8,27 @@ namespace AbleLark.Server;
 /// <summary>Headers and the files of the front end.</summary>
 public static class WebSetup
 {
+    /// <summary>Takes from proxies that are named, and from nobody else, from which address and by which scheme they were asked.</summary>
+    public static void UseNamedProxies(this WebApplication app, LarkSettings settings)
+    {
+        string[] named = settings.Proxies.Split([',', ';', ' '], StringSplitOptions.RemoveEmptyEntries);
+        if (named.Length == 0)
+            return;
+        ForwardedHeadersOptions options = new() { ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto };
+        options.KnownProxies.Clear();
+        options.KnownIPNetworks.Clear();
+        foreach (string proxy in named)
+        {
+            if (System.Net.IPNetwork.TryParse(proxy, out System.Net.IPNetwork range))
+                options.KnownIPNetworks.Add(range);
+            else if (IPAddress.TryParse(proxy, out IPAddress? address))
+                options.KnownProxies.Add(address);
+            else
+                throw new InvalidOperationException($"Lark__Proxies names “{proxy}”, which is no address and no range of addresses.");
+        }
+        app.UseForwardedHeaders(options);
+    }
+
     /// <summary>Set as the answer begins, so that answers about errors, which clear what was set before, have them too.</summary>
     public static void UseLarkHeaders(this WebApplication app) =>
         app.Use(

@@ -32,6 +32,22 @@ public sealed partial class ArchitectureTests
         Assert.Empty(offences);
     }
 
+    /// <summary>A role knows nothing of the token by which somebody may come: only the caller is asked what they may.</summary>
+    [Fact]
+    public void What_somebody_may_is_asked_of_the_caller_and_nowhere_of_a_role()
+    {
+        string server = Path.Combine(Repository.Root, "src/AbleLark.Server");
+        IEnumerable<string> asking = Directory
+            .GetFiles(server, "*.cs", SearchOption.AllDirectories)
+            .Select(f => Path.GetRelativePath(server, f))
+            .Where(f => Path.GetDirectoryName(f)!.Split('/')[0] is not ("Access" or "Demo" or "obj" or "bin"))
+            .Where(f => AskedOfARole().IsMatch(File.ReadAllText(Path.Combine(server, f))));
+        Assert.Empty(asking);
+    }
+
+    [GeneratedRegex(@"\bRole\.(Owner|Planner|Writer|Client)\b|\bRole\(\)|[rR]ole(\.Value)?\.May\(|\bRights\.Of\(")]
+    private static partial Regex AskedOfARole();
+
     [Fact]
     public void Files_stay_short_enough_for_one_idea()
     {

@@ -20,6 +20,9 @@ public sealed class ChangeSet
     /// <summary>What was done, in a few words.</summary>
     public required string Act { get; set; }
 
+    /// <summary>What doing it took, and taking it back takes; empty: nobody's right, or it isn't known.</summary>
+    public List<Right> Rights { get; init; } = [];
+
     public Instant? UndoneAt { get; set; }
     public List<Change> Changes { get; init; } = [];
 }

@@ -45,6 +45,7 @@ internal static class HistoryKinds
                 // Two who take the same act back at once: the second is told.
                 e.Property(c => c.UndoneAt).IsConcurrencyToken();
                 e.HasKey(c => new { c.WorkspaceId, c.Id });
+                e.Property(c => c.Rights).AsDocument();
                 e.HasOne<Workspace>().WithMany().HasForeignKey(c => c.WorkspaceId);
                 e.HasIndex(c => new { c.WorkspaceId, c.At });
             }

@@ -19,5 +19,24 @@ internal static class PeopleKinds
                 e.HasOne<Person>().WithMany().HasForeignKey(m => m.PersonId);
             }
         ),
+        new StoredKind<Session>(
+            Logged.Not("signing in and out is no act in a workspace"),
+            Told.Not("asked at every request"),
+            e =>
+            {
+                e.HasKey(s => s.Digest);
+                e.HasOne<Person>().WithMany().HasForeignKey(s => s.PersonId);
+                e.HasIndex(s => s.EndsAt);
+            }
+        ),
+        new StoredKind<TryCount>(
+            Logged.Not("kept for minutes"),
+            Told.Not("nobody looks at it"),
+            e =>
+            {
+                e.HasKey(t => t.Key);
+                e.HasIndex(t => t.UsedUntil);
+            }
+        ),
     ];
 }

@@ -1798,6 +1798,11 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("person_id");
 
+                    b.Property<string>("Rights")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("rights");
+
                     b.Property<Guid?>("TokenId")
                         .HasColumnType("uuid")
                         .HasColumnName("token_id");
@@ -2202,6 +2207,65 @@ namespace AbleLark.Data.Migrations
                         .HasDatabaseName("UserNameIndex");
 
                     b.ToTable("people", (string)null);
+                });
+
+            modelBuilder.Entity("AbleLark.Data.People.Session", b =>
+                {
+                    b.Property<string>("Digest")
+                        .HasColumnType("text")
+                        .HasColumnName("digest");
+
+                    b.Property<Instant>("EndsAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("ends_at");
+
+                    b.Property<Instant>("MadeAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("made_at");
+
+                    b.Property<Guid>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
+                    b.Property<string>("SecurityStamp")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("security_stamp");
+
+                    b.Property<byte[]>("Ticket")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("ticket");
+
+                    b.HasKey("Digest")
+                        .HasName("pk_sessions");
+
+                    b.HasIndex("EndsAt")
+                        .HasDatabaseName("ix_sessions_ends_at");
+
+                    b.HasIndex("PersonId")
+                        .HasDatabaseName("ix_sessions_person_id");
+
+                    b.ToTable("sessions", (string)null);
+                });
+
+            modelBuilder.Entity("AbleLark.Data.People.TryCount", b =>
+                {
+                    b.Property<string>("Key")
+                        .HasColumnType("text")
+                        .HasColumnName("key");
+
+                    b.Property<Instant>("UsedUntil")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("used_until");
+
+                    b.HasKey("Key")
+                        .HasName("pk_try_counts");
+
+                    b.HasIndex("UsedUntil")
+                        .HasDatabaseName("ix_try_counts_used_until");
+
+                    b.ToTable("try_counts", (string)null);
                 });
 
             modelBuilder.Entity("AbleLark.Data.Posts.DeskVisit", b =>
@@ -2866,6 +2930,16 @@ namespace AbleLark.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_memberships_workspaces_workspace_id");
+                });
+
+            modelBuilder.Entity("AbleLark.Data.People.Session", b =>
+                {
+                    b.HasOne("AbleLark.Data.People.Person", null)
+                        .WithMany()
+                        .HasForeignKey("PersonId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_sessions_people_person_id");
                 });
 
             modelBuilder.Entity("AbleLark.Data.Posts.DeskVisit", b =>

@@ -3,7 +3,6 @@ using AbleLark.Core;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Problems;
-using Microsoft.EntityFrameworkCore;
 
 namespace AbleLark.Server.Access;
 
@@ -68,23 +67,18 @@ public static class WorkspaceGate
     /// <summary>Who asks: a person, or the one whose script it is.</summary>
     public static Guid PersonId(this HttpContext http) => Guid.Parse(http.User.FindFirstValue(ClaimTypes.NameIdentifier)!);
 
-    /// <summary>What whoever asks is in the workspace that the address names.</summary>
-    public static Role Role(this HttpContext http) => (Role)http.Items[nameof(Role)]!;
+    /// <summary>Who asks, in the workspace that the address names.</summary>
+    public static Caller Caller(this HttpContext http) => (Caller)http.Items[nameof(Caller)]!;
 
-    /// <summary>Refuses whoever may not.</summary>
+    public static bool May(this HttpContext http, Right right) => http.Caller().May(right);
+
+    /// <summary>Refuses whoever may not; what is done then takes this right, too.</summary>
     /// <exception cref="ProblemException">In words that say what is lacking.</exception>
     public static void Demand(this HttpContext http, Right right)
     {
-        if (!http.Role().May(right))
-            throw Refused(http.Role(), right);
+        http.Caller().Demand(right);
+        http.RequestServices.GetRequiredService<LarkDb>().Takes(right);
     }
-
-    /// <summary>What a person is in a workspace; null for a stranger.</summary>
-    public static Task<Role?> RoleAsync(this LarkDb db, Id<Workspace> workspace, Guid person, CancellationToken cancellation) =>
-        db
-            .Memberships.Where(m => m.WorkspaceId == workspace && m.PersonId == person)
-            .Select(m => (Role?)m.Role)
-            .SingleOrDefaultAsync(cancellation);
 
     private static async Task AdmitAsync(HttpContext context, Right right)
     {
@@ -97,31 +91,8 @@ public static class WorkspaceGate
             role = await db.RoleAsync(workspace, context.PersonId(), context.RequestAborted);
         if (role is null)
             throw ProblemException.NotFound("This workspace");
-        context.Items[nameof(Role)] = role;
-        if (!role.Value.May(right))
-            throw Refused(role.Value, right);
-        if (TokenScheme.TokenOf(context.User) is not { } token)
-            return;
-        if (!TokenScheme.RightsOf(context.User).Contains(right))
-            throw new ProblemException(
-                StatusCodes.Status403Forbidden,
-                $"This token may not {Rights.Words(right)}. Make one in Set-up that may."
-            );
-        db.ActingToken = token;
+        context.Items[nameof(Caller)] = Access.Caller.Of(context.User, role.Value);
+        context.Demand(right);
+        db.ActingToken = TokenScheme.TokenOf(context.User);
     }
-
-    private static ProblemException Refused(Role role, Right right) =>
-        new(
-            StatusCodes.Status403Forbidden,
-            $"As {Words(role)} you may not {Rights.Words(right)}. Ask an owner or planner of the workspace."
-        );
-
-    private static string Words(Role role) =>
-        role switch
-        {
-            Core.Workspaces.Role.Owner => "an owner",
-            Core.Workspaces.Role.Planner => "a planner",
-            Core.Workspaces.Role.Writer => "a writer",
-            _ => "a client",
-        };
 }

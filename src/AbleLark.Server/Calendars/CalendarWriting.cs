@@ -6,6 +6,7 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Server.Access;
 using AbleLark.Server.Deliveries;
 using AbleLark.Server.KeyDates;
 using AbleLark.Server.LineUps;
@@ -18,13 +19,13 @@ namespace AbleLark.Server.Calendars;
 /// <summary>Writes what the calendar shows as a calendar file: a post at a time is one event, whatever channels it goes out on.</summary>
 public sealed class CalendarWriting(LarkDb db, LineUpViews views, KeyDateReader keyDates, BusinessClock clock)
 {
-    /// <param name="role">Of whoever looks.</param>
+    /// <param name="caller">Whoever looks.</param>
     public async Task<string> WriteAsync(
         Id<Workspace> id,
         LocalDate first,
         LocalDate last,
         CalendarSelection selection,
-        Role role,
+        Caller caller,
         CancellationToken cancellation
     )
     {
@@ -48,7 +49,7 @@ public sealed class CalendarWriting(LarkDb db, LineUpViews views, KeyDateReader 
                 .Select(card => Item([.. card.OrderBy(e => channels[e.ChannelId].Position)], workspace, channels, categories)),
         ];
         if (selection.WithKeyDates)
-            items.AddRange(await BesideAsync(workspace, first, last, role, cancellation));
+            items.AddRange(await BesideAsync(workspace, first, last, caller, cancellation));
         return CalendarFile.Write(workspace.Name, items, await clock.NowAsync(cancellation));
     }
 
@@ -97,11 +98,11 @@ public sealed class CalendarWriting(LarkDb db, LineUpViews views, KeyDateReader 
         Workspace workspace,
         LocalDate first,
         LocalDate last,
-        Role role,
+        Caller caller,
         CancellationToken cancellation
     )
     {
-        List<KeyDateView> found = await keyDates.ReadAsync(workspace, first, last, role, cancellation);
+        List<KeyDateView> found = await keyDates.ReadAsync(workspace, first, last, caller, cancellation);
         LocalDate earliest = first.PlusDays(-31);
         List<CalendarNote> notes = await db
             .CalendarNotes.AsNoTracking()

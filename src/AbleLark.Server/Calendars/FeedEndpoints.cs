@@ -64,7 +64,7 @@ public static class FeedEndpoints
             from.Value,
             to.Value,
             CalendarSelection.Parse(http.Request.QueryString.Value ?? ""),
-            http.Role(),
+            http.Caller(),
             cancellation
         );
         return TypedResults.File(
@@ -86,13 +86,9 @@ public static class FeedEndpoints
     {
         string digest = TokenScheme.DigestOf(secret);
         CalendarFeed? feed = await db.CalendarFeeds.SingleOrDefaultAsync(f => f.Digest == digest && f.RevokedAt == null, cancellation);
-        Role? role = feed is null
-            ? null
-            : await db
-                .Memberships.Where(m => m.WorkspaceId == feed.WorkspaceId && m.PersonId == feed.PersonId)
-                .Select(m => (Role?)m.Role)
-                .SingleOrDefaultAsync(cancellation);
-        if (feed is null || role is not { } known || !known.May(Right.View))
+        Role? role = feed is null ? null : await db.RoleAsync(feed.WorkspaceId, feed.PersonId, cancellation);
+        Caller? caller = role is { } known ? Caller.Looking(known) : null;
+        if (feed is null || caller?.May(Right.View) != true)
             throw ProblemException.NotFound("This calendar");
         Instant now = machine.Now();
         if (!(now - feed.UsedAt < Duration.FromMinutes(1)))
@@ -107,7 +103,7 @@ public static class FeedEndpoints
             today.PlusDays(-DaysBack),
             today.PlusDays(DaysAhead),
             CalendarSelection.Parse(feed.Query),
-            known,
+            caller,
             cancellation
         );
         http.Response.Headers.CacheControl = "private, max-age=300";

@@ -65,8 +65,10 @@ public static class ChangeEndpoints
         ChangeSet act =
             await db.ChangeSets.Include(c => c.Changes).SingleOrDefaultAsync(c => c.WorkspaceId == workspaceId && c.Id == id, cancellation)
             ?? throw ProblemException.NotFound("This change");
-        // Each takes back what they did themselves; what others did takes the right to all of it.
-        if (act.PersonId != http.PersonId() || http.Role() == Role.Client)
+        // Each takes back what they did themselves, by the rights that doing it took; what others did takes the right to all of it.
+        foreach (Right right in act.Rights)
+            http.Demand(right);
+        if (act.PersonId != http.PersonId() || act.Rights.Count == 0 || !http.Caller().SeesAll)
             http.Demand(Right.SetUp);
         if (act.UndoneAt is not null)
             throw ProblemException.Conflict("This has been taken back already.");
@@ -74,7 +76,7 @@ public static class ChangeEndpoints
         UndoOutcome outcome = await new Undo(
             db,
             now,
-            !http.Role().May(Right.Approve),
+            !http.May(Right.Approve),
             (id, posts) => StalePosts.CheckAsync(id, posts, db, networks, cancellation)
         ).TakeBackAsync(act, http.PersonId(), cancellation);
         await db.SaveChangesAsync(cancellation);

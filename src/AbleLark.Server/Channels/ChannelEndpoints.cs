@@ -223,7 +223,7 @@ public static class ChannelEndpoints
         Id<Workspace> id = new(consent.Workspace);
         Workspace workspace = await db.Workspaces.SingleAsync(w => w.Id == id, cancellation);
         string back = $"/w/{workspace.Slug}/set-up?notice=";
-        if (await db.RoleAsync(id, consent.Person, cancellation) is not { } role || !role.May(Right.SetUp))
+        if (await db.RoleAsync(id, consent.Person, cancellation) is not { } role || !Caller.Of(http.User, role).May(Right.SetUp))
             return Answers.Redirect("/");
         if (error is not null || code is null)
             return Answers.Redirect(back + Uri.EscapeDataString("Nothing was connected: the network was told not to."));

@@ -55,7 +55,9 @@ public sealed partial class Committing(IServiceScopeFactory scopes, ILogger<Comm
         try
         {
             await using AsyncServiceScope scope = scopes.CreateAsyncScope();
-            scope.ServiceProvider.GetRequiredService<LarkDb>().ActingToken = importer.Token;
+            LarkDb db = scope.ServiceProvider.GetRequiredService<LarkDb>();
+            db.ActingToken = importer.Token;
+            db.Takes(Right.Write);
             await scope
                 .ServiceProvider.GetRequiredService<ImportCommit>()
                 .RunAsync(workspace, id, revision, importer, p => going.Progress = p, going.Stop.Token);

@@ -55,13 +55,16 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
             updates = [.. ready.Where(e => e.Update is not null && !e.IsUnchanged)];
         if (ready.Length == 0)
             throw ProblemException.BadInput("No row can be imported as it is. Look at what needs you first.");
-        if (!importer.MaySchedule && ready.Any(e => e.Draft.Times.Count > 0 || e.Moves.Count > 0))
+        bool schedules = ready.Any(e => e.Draft.Times.Count > 0 || e.Moves.Count > 0);
+        if (schedules && !importer.MaySchedule)
             throw new ProblemException(
                 StatusCodes.Status403Forbidden,
                 "Rows with a time decide what goes out when, which you may not. Leave the columns of date and time out, and import again."
             );
         await PostEndpoints.RoomAsync(workspaceId, news.Length, db, cancellation);
 
+        if (schedules)
+            db.Takes(Right.Schedule);
         ChangeSet act = db.ActOf(workspaceId, importer.Person, now, Words(run, news.Length, updates.Length));
         await db.CopyAsync([act], cancellation);
         (int deliveries, int changes, int done) = (0, 0, 0);

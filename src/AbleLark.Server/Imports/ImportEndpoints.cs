@@ -235,7 +235,7 @@ public static class ImportEndpoints
             return;
         if (run.Revision != request.Revision)
             throw ProblemException.Outdated("Somebody changed rows of this import since you looked. Look at them, then import.");
-        Importer importer = new(http.PersonId(), db.ActingToken, http.Role().May(Right.Approve), http.Role().May(Right.Schedule));
+        Importer importer = new(http.PersonId(), db.ActingToken, http.May(Right.Approve), http.May(Right.Schedule));
         committing.Begin(workspaceId, id, request.Revision, importer);
     }
 
@@ -261,6 +261,7 @@ public static class ImportEndpoints
         CancellationToken cancellation
     )
     {
+        await using AloneInWorkspace alone = await db.BeginAloneAsync(workspaceId, cancellation);
         ImportRun run = await db.ImportRuns.FindAsync([workspaceId, id], cancellation) ?? throw ProblemException.NotFound("This import");
         if (run.State != ImportState.Imported)
             throw ProblemException.Conflict(
@@ -275,11 +276,12 @@ public static class ImportEndpoints
         UndoOutcome outcome = await new Undo(
             db,
             now,
-            !http.Role().May(Right.Approve),
+            !http.May(Right.Approve),
             (workspace, posts) => StalePosts.CheckAsync(workspace, posts, db, networks, cancellation)
         ).TakeBackAsync(act, http.PersonId(), cancellation, keepsChanged: true);
         (run.State, run.TakenBackAt) = (ImportState.TakenBack, now);
         await db.SaveChangesAsync(cancellation);
+        await alone.CommitAsync(cancellation);
         return new(outcome.Undone, outcome.Kept);
     }
 

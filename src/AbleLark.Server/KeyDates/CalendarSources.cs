@@ -60,11 +60,14 @@ public sealed class CalendarSources(LarkDb db, SafeReading reading, HeavyReading
         );
     }
 
+    public static CalendarException TooLong() =>
+        new($"is longer than {CalendarReading.MostBytes / 1024 / 1024} MB. Export a shorter time of it.");
+
     /// <exception cref="CalendarException">It is too long, or no text.</exception>
     private static string TextOf(byte[] bytes)
     {
         if (bytes.Length > CalendarReading.MostBytes)
-            throw new CalendarException($"is longer than {CalendarReading.MostBytes / 1024 / 1024} MB. Export a shorter time of it.");
+            throw TooLong();
         try
         {
             return new UTF8Encoding(false, throwOnInvalidBytes: true).GetString(bytes).Replace("\0", "", StringComparison.Ordinal);

@@ -62,7 +62,7 @@ public static class FollowEndpoints
     {
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         LocalDate today = workspace.DateOf(await clock.NowAsync(cancellation));
-        List<KeyDateView> near = await reader.ReadAsync(workspace, today.PlusDays(-1), today.PlusDays(2), http.Role(), cancellation);
+        List<KeyDateView> near = await reader.ReadAsync(workspace, today.PlusDays(-1), today.PlusDays(2), http.Caller(), cancellation);
         List<KeyDateTie> ties = await db.TiesToCome(workspaceId).AsNoTracking().ToListAsync(cancellation);
         List<Id<KeyDate>> ids = [.. ties.Select(t => t.KeyDateId).Distinct()];
         List<KeyDate> tied = await db

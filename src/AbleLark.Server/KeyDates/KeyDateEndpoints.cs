@@ -96,7 +96,7 @@ public static class KeyDateEndpoints
     {
         Inputs.Days(from.Value, to.Value, MostDays);
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
-        return await reader.ReadAsync(workspace, from.Value, to.Value, http.Role(), cancellation);
+        return await reader.ReadAsync(workspace, from.Value, to.Value, http.Caller(), cancellation);
     }
 
     private static async Task<KeyDateDetails> ShowAsync(
@@ -108,7 +108,7 @@ public static class KeyDateEndpoints
     )
     {
         KeyDate d = await FindAsync(workspaceId, id, db, cancellation);
-        if (http.Role() == Role.Client && !(await KeyDateKindEndpoints.FindAsync(workspaceId, d.KindId, db, cancellation)).IsShownToClients)
+        if (!http.Caller().SeesAll && !(await KeyDateKindEndpoints.FindAsync(workspaceId, d.KindId, db, cancellation)).IsShownToClients)
             throw ProblemException.NotFound("This key date");
         string? from = d.SourceId is { } source
             ? await db

@@ -42,9 +42,9 @@ public static class KeyDateKindEndpoints
         CancellationToken cancellation
     )
     {
-        bool isClient = http.Role() == Role.Client;
+        bool seesAll = http.Caller().SeesAll;
         return db
-            .KeyDateKinds.Where(k => k.WorkspaceId == workspaceId && (k.IsShownToClients || !isClient))
+            .KeyDateKinds.Where(k => k.WorkspaceId == workspaceId && (k.IsShownToClients || seesAll))
             .OrderBy(k => k.Name)
             .Select(k => new KeyDateKindView(k.Id, k.Name, k.Mark, k.Colour, k.IsShownToClients))
             .ToListAsync(cancellation);

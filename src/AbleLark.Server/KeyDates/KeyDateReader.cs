@@ -3,6 +3,7 @@ using AbleLark.Core.KeyDates;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Deliveries;
+using AbleLark.Server.Access;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
@@ -34,23 +35,23 @@ public sealed record KeyDateView(
 /// <summary>The key dates of one workspace as they are shown.</summary>
 public sealed class KeyDateReader(LarkDb db)
 {
-    /// <param name="role">Of whoever looks: clients see the kinds that are shown to them.</param>
+    /// <param name="caller">Whoever looks: clients see the kinds that are shown to them.</param>
     public async Task<List<KeyDateView>> ReadAsync(
         Workspace workspace,
         LocalDate first,
         LocalDate last,
-        Role role,
+        Caller caller,
         CancellationToken cancellation
     )
     {
-        bool isClient = role == Role.Client;
+        bool seesAll = caller.SeesAll;
         List<KeyDate> all = await db
             .KeyDates.AsNoTracking()
             .Where(d =>
                 d.WorkspaceId == workspace.Id
                 // What comes once, and is read by its date alone, needn't be looked through.
                 && (d.Rule != null || (d.Date >= first.PlusDays(-KeyDate.MostDays) && d.Date <= last.PlusDays(1)))
-                && (!isClient || db.KeyDateKinds.Any(k => k.WorkspaceId == d.WorkspaceId && k.Id == d.KindId && k.IsShownToClients))
+                && (seesAll || db.KeyDateKinds.Any(k => k.WorkspaceId == d.WorkspaceId && k.Id == d.KindId && k.IsShownToClients))
             )
             .ToListAsync(cancellation);
         ILookup<Id<KeyDate>, KeyDateTie> ties = (await db.TiesToCome(workspace.Id).AsNoTracking().ToListAsync(cancellation)).ToLookup(t =>

@@ -52,11 +52,7 @@ public static class SourceEndpoints
     {
         workspace.MapGet("/calendar-sources", ListAsync).Needs(Right.Schedule);
         workspace.MapPost("/calendar-sources", AddAsync).Needs(Right.Schedule);
-        workspace
-            .MapPost("/calendar-sources/files", ReadFileAsync)
-            .DisableAntiforgery()
-            .WithMetadata(new RequestSizeLimitAttribute(2 * CalendarReading.MostBytes))
-            .Needs(Right.Schedule);
+        workspace.MapPost("/calendar-sources/files", ReadFileAsync).DisableAntiforgery().Needs(Right.Schedule);
         workspace.MapPost("/calendar-sources/{id}/read", ReadAgainAsync).Needs(Right.Schedule);
         workspace.MapDelete("/calendar-sources/{id}", RemoveAsync).Needs(Right.Schedule);
     }
@@ -111,8 +107,10 @@ public static class SourceEndpoints
         string name = Path.GetFileNameWithoutExtension(file.FileName).Trim();
         name = name.Length == 0 ? "A calendar" : name[..Math.Min(name.Length, NamedAttribute.Longest)];
         Instant now = await clock.NowAsync(cancellation);
+        if (file.Length > CalendarReading.MostBytes)
+            throw ProblemException.BadInput($"{file.FileName} {CalendarSources.TooLong().Message}");
         ReadCalendar read = await WordsAsync(
-            file.FileName,
+            name,
             async () => await sources.ReadAsync(await file.BytesAsync(cancellation), workspaceId, now, cancellation)
         );
         Id<CalendarSource>? known = await db

@@ -113,7 +113,7 @@ public static class LineUpEndpoints
     {
         (LocalDate first, LocalDate last) = (from.Value, to.Value);
         Inputs.Days(first, last, WorkspaceLimits.LineUpDays);
-        return await views.ReadAsync(workspaceId, first, last, http.Role().May(Right.Schedule), cancellation);
+        return await views.ReadAsync(workspaceId, first, last, http.May(Right.Schedule), cancellation);
     }
 
     private static async Task<ScheduleResult> ScheduleAsync(

@@ -5,7 +5,9 @@ using System.Threading.Channels;
 using AbleLark.Core;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Data.People;
 using AbleLark.Server.Access;
+using AbleLark.Server.Sessions;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
@@ -152,7 +154,7 @@ public static class LiveEndpoints
         api.MapGet("/news", ListenAsync).RequireAuthorization().ExcludeFromDescription();
 
     /// <param name="back">Seconds for which the page has been fetching already: what was new since comes first; null: none.</param>
-    private static ServerSentEventsResult<string> ListenAsync(
+    private static async Task<ServerSentEventsResult<string>> ListenAsync(
         int? back,
         HttpContext http,
         IServiceScopeFactory scopes,
@@ -162,15 +164,20 @@ public static class LiveEndpoints
     {
         Guid person = http.PersonId();
         Id<Workspace>? only = TokenScheme.WorkspaceOf(http.User);
+        Id<ApiToken>? token = TokenScheme.TokenOf(http.User);
+        string? session = await SessionTickets.OfAsync(http);
         CancellationToken ends = CancellationTokenSource.CreateLinkedTokenSource(http.RequestAborted, life.ApplicationStopping).Token;
         return TypedResults.ServerSentEvents(news.ListenAsync(person, TimeSpan.FromSeconds(Math.Max(0, back ?? 0)), WorkspacesAsync, ends));
 
         async Task<IReadOnlySet<Guid>> WorkspacesAsync(CancellationToken cancellation)
         {
             await using AsyncServiceScope scope = scopes.CreateAsyncScope();
-            var memberships = scope
-                .ServiceProvider.GetRequiredService<LarkDb>()
-                .Memberships.Where(m => m.PersonId == person && (only == null || m.WorkspaceId == only));
+            LarkDb db = scope.ServiceProvider.GetRequiredService<LarkDb>();
+            // Whoever was signed out, or whose token was revoked, hears no more.
+            var memberships = db
+                .Memberships.Where(m => m.PersonId == person && (only == null || m.WorkspaceId == only))
+                .Where(m => session == null || db.Sessions.Any(s => s.Digest == session))
+                .Where(m => token == null || db.ApiTokens.Any(t => t.WorkspaceId == m.WorkspaceId && t.Id == token && t.RevokedAt == null));
             return (await memberships.Select(m => m.WorkspaceId).ToListAsync(cancellation)).Select(w => w.Value).ToHashSet();
         }
     }

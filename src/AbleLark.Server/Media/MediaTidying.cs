@@ -9,7 +9,7 @@ using NodaTime;
 namespace AbleLark.Server.Media;
 
 /// <summary>Clears, now and then, what nobody will ask for again: drafts and uploads that were left off, pictures made from files that are
-/// gone or unused for long, files that were taken out of the media long ago.</summary>
+/// gone or unused for long, files that were taken out of the media long ago, sessions that have run out.</summary>
 public sealed class MediaTidying(IServiceScopeFactory scopes, IFileStore files, TimeProvider machine) : IBackgroundWork
 {
     private static readonly TimeSpan Between = TimeSpan.FromHours(1);
@@ -22,6 +22,8 @@ public sealed class MediaTidying(IServiceScopeFactory scopes, IFileStore files, 
 
     /// <summary>So long what was taken out can be brought back.</summary>
     private static readonly Duration RemovedStay = Duration.FromDays(30);
+
+    private static readonly Duration TriesKept = Duration.FromDays(1);
 
     private DateTimeOffset _next = DateTimeOffset.MinValue;
 
@@ -54,6 +56,9 @@ public sealed class MediaTidying(IServiceScopeFactory scopes, IFileStore files, 
                 && !db.Deliveries.Any(d => d.WorkspaceId == m.WorkspaceId && d.FileIds.Contains(m.Id))
             )
             .ExecuteDeleteAsync(stopping);
+        Instant today = Instant.FromDateTimeUtc(moment);
+        await db.Sessions.Where(s => s.EndsAt < today).ExecuteDeleteAsync(stopping);
+        await db.TryCounts.Where(t => t.UsedUntil < today - TriesKept).ExecuteDeleteAsync(stopping);
         HashSet<string> wanted =
         [
             .. await db.Media.Select(m => m.Hash).Distinct().ToListAsync(stopping),

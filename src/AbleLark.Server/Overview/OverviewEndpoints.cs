@@ -4,6 +4,7 @@ using AbleLark.Core.LineUps;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Server.Access;
 using AbleLark.Server.Deliveries;
 using AbleLark.Server.KeyDates;
 using AbleLark.Server.LineUps;
@@ -101,7 +102,7 @@ public static class OverviewEndpoints
                     waiting.GetValueOrDefault(link.Id),
                     shortages.Dry.Count + shortages.Repeating.Count,
                     await views.ReadAsync(link.Id, first, last, link.Rights.Contains(Right.Schedule), cancellation),
-                    await keyDates.ReadAsync(workspace, first, last, link.Role, cancellation)
+                    await keyDates.ReadAsync(workspace, first, last, Caller.Of(http.User, link.Role), cancellation)
                 )
             );
         }
@@ -122,7 +123,7 @@ public static class OverviewEndpoints
         {
             found.AddRange(
                 await PostSearching
-                    .Among(db, link.Id, search, link.Role)
+                    .Among(db, link.Id, search, Caller.Of(http.User, link.Role))
                     .OrderBy(p => p.Title)
                     .Take(MostFound)
                     .Select(p => new FoundPost(p.WorkspaceId, p.Id, p.Title, p.Stage))

@@ -63,11 +63,7 @@ public static class ApprovalEndpoints
             return "";
         if (await db.Workspaces.Where(w => w.Id == post.WorkspaceId).Select(w => w.AllowsOwnApproval).SingleAsync(cancellation))
             return " (changed by the same person, as the workspace allows)";
-        List<Role> others = await db
-            .Memberships.Where(m => m.WorkspaceId == post.WorkspaceId && m.PersonId != person)
-            .Select(m => m.Role)
-            .ToListAsync(cancellation);
-        if (!others.Any(r => r.May(Right.Approve)))
+        if (!await db.OthersMayAsync(post.WorkspaceId, person, Right.Approve, cancellation))
             return " (changed by the same person; nobody else may approve)";
         throw new ProblemException(
             StatusCodes.Status403Forbidden,

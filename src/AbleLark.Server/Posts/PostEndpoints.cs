@@ -55,7 +55,7 @@ public static class PostEndpoints
         Post saved = await FindAsync(workspaceId, new(id), db, cancellation);
         bool asks =
             saved.AsksForApproval
-            || (!http.Role().May(Right.Approve) && !saved.Content.Same(tidy))
+            || (!http.May(Right.Approve) && !saved.Content.Same(tidy))
             || await db.CategoryAsksAsync(saved, cancellation);
         return PostChecking.Views(checks, asks ? await ApprovedAsync(saved, checks.Hashes(), db, cancellation) : null, wording ?? 0);
     }
@@ -99,7 +99,7 @@ public static class PostEndpoints
             CategoryId = edit.CategoryId,
             Version = 0,
         };
-        await FillAsync(post, edit, http.PersonId(), !http.Role().May(Right.Approve), now, db, checking, cancellation);
+        await FillAsync(post, edit, http.PersonId(), !http.May(Right.Approve), now, db, checking, cancellation);
         db.BeginAct(workspaceId, http.PersonId(), now, $"Wrote “{post.Title}”");
         db.Posts.Add(post);
         await db.SaveChangesAsync(cancellation);
@@ -116,7 +116,7 @@ public static class PostEndpoints
     )
     {
         Post post = await FindAsync(workspaceId, id, db, cancellation);
-        if (http.Role() == Role.Client && post.Stage is Stage.Idea or Stage.Draft)
+        if (!http.Caller().SeesAll && post.Stage is Stage.Idea or Stage.Draft)
             throw ProblemException.NotFound("This post");
         return await ViewAsync(post, db, checking, cancellation);
     }
@@ -144,7 +144,7 @@ public static class PostEndpoints
         Instant now = await clock.NowAsync(cancellation);
         ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, $"Edited “{post.Title}”");
         PostContent before = post.Content;
-        await FillAsync(post, edit, http.PersonId(), !http.Role().May(Right.Approve), now, db, checking, cancellation);
+        await FillAsync(post, edit, http.PersonId(), !http.May(Right.Approve), now, db, checking, cancellation);
         string changed = ContentDifference.Summary(before.DifferencesTo(post.Content, ContentSources.None), networks);
         if (changed.Length > 0)
             act.Act += $": {changed}";

@@ -28,7 +28,7 @@ internal static class PostLister
         CancellationToken cancellation
     )
     {
-        IQueryable<Post> posts = PostSearching.Among(db, workspaceId, search, http.Role());
+        IQueryable<Post> posts = PostSearching.Among(db, workspaceId, search, http.Caller());
         if (category is { } c)
             posts = posts.Where(p => p.CategoryId == c);
         if (stage is { Value: var s })

@@ -14,6 +14,9 @@ public sealed class ProblemException(int status, string detail) : Exception(deta
 {
     public int Status { get; } = status;
 
+    /// <summary>After so many seconds it may be asked again; null: that isn't said.</summary>
+    public int? RetryAfterSeconds { get; init; }
+
     public static ProblemException BadInput(string detail) => new(StatusCodes.Status400BadRequest, detail);
 
     public static ProblemException NotFound(string what) => new(StatusCodes.Status404NotFound, $"{what} is not here, or no longer.");
@@ -64,6 +67,8 @@ public sealed partial class ProblemHandler(IProblemDetailsService problems, ILog
         if (status is StatusCodes.Status500InternalServerError or StatusCodes.Status507InsufficientStorage)
             LogUnexpected(exception, httpContext.Request.Path);
         httpContext.Response.StatusCode = status;
+        if (exception is ProblemException { RetryAfterSeconds: { } seconds })
+            httpContext.Response.Headers.RetryAfter = seconds.ToString(CultureInfo.InvariantCulture);
         return await problems.TryWriteAsync(
             new()
             {

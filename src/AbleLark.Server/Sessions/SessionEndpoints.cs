@@ -1,3 +1,4 @@
+using System.ComponentModel.DataAnnotations;
 using AbleLark.Core;
 using AbleLark.Core.Media;
 using AbleLark.Core.Workspaces;
@@ -11,7 +12,7 @@ using Microsoft.Extensions.Options;
 
 namespace AbleLark.Server.Sessions;
 
-public sealed record SignIn(string Email, string Password);
+public sealed record SignIn([StringLength(320)] string Email, [StringLength(1_000)] string Password);
 
 /// <param name="Rights">What the person may do there.</param>
 /// <param name="Colour">One of the palette, by name.</param>
@@ -84,19 +85,50 @@ public static class SessionEndpoints
                 w.Slug,
                 w.Name,
                 w.Role,
-                only is null ? Rights.Of(w.Role) : [.. TokenScheme.RightsOf(http.User).Where(r => w.Role.May(r))],
+                Caller.Of(http.User, w.Role).Rights,
                 w.Colour,
                 w.LogoId is { } logo ? new(logo) : null
             )),
         ];
     }
 
-    private static async Task SignInAsync(SignIn given, SignInManager<Person> signIn)
+    /// <summary>Says no more than whether the two match, in the same words and the same time whether or not there is such an
+    /// account.</summary>
+    private static async Task SignInAsync(
+        SignIn given,
+        HttpContext http,
+        SignInManager<Person> signIn,
+        UnknownAccounts unknown,
+        SignInLimits limits,
+        KnownDevices devices,
+        CancellationToken cancellation
+    )
     {
-        SignInResult result = await signIn.PasswordSignInAsync(given.Email, given.Password, isPersistent: true, lockoutOnFailure: true);
-        if (result.IsLockedOut)
-            throw new ProblemException(StatusCodes.Status429TooManyRequests, "Too many tries. Wait five minutes, then try again.");
-        if (!result.Succeeded)
+        var taken = await limits.TakeAsync(given.Email, http.Connection.RemoteIpAddress, devices.Find(http, given.Email), cancellation);
+        Person? person = await signIn.UserManager.FindByEmailAsync(given.Email);
+        bool isRight = person is null ? unknown.Check(given.Password) : await signIn.UserManager.CheckPasswordAsync(person, given.Password);
+        if (person is null || !isRight)
             throw ProblemException.BadInput("E-mail and password don't match. Check both and try again.");
+        await limits.GiveBackAsync(taken, cancellation);
+        devices.Mark(http, given.Email);
+        await signIn.SignInAsync(person, isPersistent: true);
+    }
+}
+
+/// <summary>Takes as long over the password of an account that there isn't as over that of one that there is.</summary>
+public sealed class UnknownAccounts(IServiceProvider services)
+{
+    private readonly Lazy<(PasswordHasher<Person> Hasher, string Hash)> _some = new(() =>
+    {
+        PasswordHasher<Person> hasher = new(services.GetRequiredService<IOptions<PasswordHasherOptions>>());
+        return (hasher, hasher.HashPassword(new(), Guid.NewGuid().ToString()));
+    });
+
+    /// <returns>False.</returns>
+    public bool Check(string password)
+    {
+        (PasswordHasher<Person> hasher, string hash) = _some.Value;
+        hasher.VerifyHashedPassword(new(), hash, password);
+        return false;
     }
 }

@@ -39,6 +39,16 @@ public sealed class ApiClient : IDisposable
             Workspace
         );
 
+    /// <summary>A script of the same person, let in for some rights.</summary>
+    public async Task<ApiClient> ScriptAsync(params string[] rights)
+    {
+        string name = string.Join(" and ", rights);
+        HttpClient http = new() { BaseAddress = Http.BaseAddress };
+        string token = (await PostAsync("tokens", new { name, rights })).Text("token");
+        http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", token);
+        return new(http, new(), Workspace);
+    }
+
     public string Path(string rest) => $"/api/workspaces/{Workspace}/{rest}";
 
     public Task<JsonElement> GetAsync(string path) => ReadAsync(Http.GetAsync(Path(path)));

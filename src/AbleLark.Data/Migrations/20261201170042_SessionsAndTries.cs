@@ -1,0 +1,86 @@
+using System;
+using Microsoft.EntityFrameworkCore.Migrations;
+using NodaTime;
+
+#nullable disable
+
+namespace AbleLark.Data.Migrations
+{
+    /// <inheritdoc />
+    public partial class SessionsAndTries : Migration
+    {
+        /// <inheritdoc />
+        protected override void Up(MigrationBuilder migrationBuilder)
+        {
+            migrationBuilder.AddColumn<string>(
+                name: "rights",
+                table: "change_sets",
+                type: "jsonb",
+                nullable: false,
+                defaultValue: "[]");
+
+            migrationBuilder.CreateTable(
+                name: "sessions",
+                columns: table => new
+                {
+                    digest = table.Column<string>(type: "text", nullable: false),
+                    person_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    security_stamp = table.Column<string>(type: "text", nullable: false),
+                    ticket = table.Column<byte[]>(type: "bytea", nullable: false),
+                    made_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    ends_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_sessions", x => x.digest);
+                    table.ForeignKey(
+                        name: "fk_sessions_people_person_id",
+                        column: x => x.person_id,
+                        principalTable: "people",
+                        principalColumn: "id",
+                        onDelete: ReferentialAction.Cascade);
+                });
+
+            migrationBuilder.CreateTable(
+                name: "try_counts",
+                columns: table => new
+                {
+                    key = table.Column<string>(type: "text", nullable: false),
+                    used_until = table.Column<Instant>(type: "timestamp with time zone", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_try_counts", x => x.key);
+                });
+
+            migrationBuilder.CreateIndex(
+                name: "ix_sessions_ends_at",
+                table: "sessions",
+                column: "ends_at");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_sessions_person_id",
+                table: "sessions",
+                column: "person_id");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_try_counts_used_until",
+                table: "try_counts",
+                column: "used_until");
+        }
+
+        /// <inheritdoc />
+        protected override void Down(MigrationBuilder migrationBuilder)
+        {
+            migrationBuilder.DropTable(
+                name: "sessions");
+
+            migrationBuilder.DropTable(
+                name: "try_counts");
+
+            migrationBuilder.DropColumn(
+                name: "rights",
+                table: "change_sets");
+        }
+    }
+}
