@@ -1,3 +1,4 @@
+using System.Security.Cryptography;
 using AbleLark.Core;
 using AbleLark.Core.Calendars;
 using AbleLark.Core.Categories;
@@ -93,6 +94,9 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
 
     /// <summary>The token by which a script acts through this context; null for a person.</summary>
     public Id<ApiToken>? ActingToken { get; set; }
+
+    /// <summary>Nobody else is there yet who would wait: the demo's data is made in one transaction.</summary>
+    public bool MayHoldLocks { get; set; }
 
     private readonly List<Right> _takes = [];
 
@@ -199,6 +203,13 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
                     .Where(e => e.State == EntityState.Modified && Revised.Any(p => e.Property(p).IsModified))
             )
                 entry.Property(d => d.Revision).CurrentValue++;
+            foreach (
+                EntityEntry<Decision> entry in ChangeTracker
+                    .Entries<Decision>()
+                    .Where(e => e.State is EntityState.Added or EntityState.Modified)
+            )
+                // Drawn rather than counted: one that was taken away and made anew must not look like the one that was seen.
+                entry.Property(d => d.Revision).CurrentValue = RandomNumberGenerator.GetInt32(1, int.MaxValue);
             Announcement announcement = Announcement.Of(ChangeTracker);
             if (_act is not null)
                 ChangeRecorder.Record(_act, ChangeTracker, _firstChange);

@@ -30,7 +30,8 @@ public sealed partial class DatabaseStart(IServiceScopeFactory scopes, IOptions<
                 await PrepareAsync(cancellationToken);
                 return;
             }
-            catch (Exception e) when (DatabaseTrouble.IsAway(e) && !cancellationToken.IsCancellationRequested)
+            catch (Exception e)
+                when ((DatabaseTrouble.IsAway(e) || DatabaseTrouble.IsHeld(e)) && !cancellationToken.IsCancellationRequested)
             {
                 LogWaiting(wait.TotalSeconds, e.Message);
                 await Task.Delay(wait, cancellationToken);
@@ -45,6 +46,7 @@ public sealed partial class DatabaseStart(IServiceScopeFactory scopes, IOptions<
     {
         await using AsyncServiceScope scope = scopes.CreateAsyncScope();
         LarkDb db = scope.ServiceProvider.GetRequiredService<LarkDb>();
+        db.MayHoldLocks = true;
         if (settings.Value.MigrateOnStart)
             await MigrateAsync(db, scope.ServiceProvider, cancellation);
         if (!settings.Value.Demo)

@@ -38,6 +38,7 @@ using Microsoft.AspNetCore.Authentication.Cookies;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
+using Npgsql;
 
 namespace AbleLark.Server;
 
@@ -67,6 +68,7 @@ public static class LarkServer
         {
             builder.Services.AddHostedService<DatabaseStart>();
             builder.Services.AddHostedService(s => s.GetRequiredService<LiveNews>());
+            builder.Services.AddHostedService<LockWatch>();
             if (settings.BackgroundWork)
                 AddLoops(builder.Services, settings);
         }
@@ -90,7 +92,10 @@ public static class LarkServer
     private static void AddPlatform(WebApplicationBuilder builder, LarkSettings settings)
     {
         IServiceCollection services = builder.Services;
-        services.AddDbContext<LarkDb>(o => o.UseLark(builder.Configuration.GetConnectionString("Lark") ?? "Host=127.0.0.1"));
+        NpgsqlConnectionStringBuilder connection = new(builder.Configuration.GetConnectionString("Lark") ?? "Host=127.0.0.1");
+        connection.Options = $"{connection.Options} -c lock_timeout={settings.LockWaitSeconds}s".TrimStart();
+        services.AddSingleton<HeldLocks>();
+        services.AddDbContext<LarkDb>((s, o) => o.UseLark(connection.ConnectionString).AddInterceptors(s.GetRequiredService<HeldLocks>()));
         services
             .AddIdentityCore<Person>(o =>
             {

@@ -46,6 +46,12 @@ public sealed class LarkSettings
     /// <summary>Seconds after which the page under a link, or a picture of it, is given up.</summary>
     public int LinkTimeoutSeconds { get; set; } = 8;
 
+    /// <summary>Seconds for which anything waits for a lock in the database that somebody else holds.</summary>
+    public int LockWaitSeconds { get; set; } = 10;
+
+    /// <summary>Seconds for which a transaction may hold a workspace's lock.</summary>
+    public int LockHoldSeconds { get; set; } = 60;
+
     /// <summary>Seconds after which the reading of a calendar, sheet, page or picture that was brought is given up.</summary>
     public int ReadingSeconds { get; set; } = 20;
 

@@ -122,7 +122,7 @@ public sealed class RotaTests(WebInstallation web) : IClassFixture<WebInstallati
         await _installation.PassAsync();
         LocalDate today = (await _installation.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
         LocalDate later = today.PlusDays(14);
-        await _installation.Ada.PatchAsync(
+        await _installation.Ada.DecideAsync(
             $"line-up/occurrences/{slot}/{later:uuuu-MM-dd}",
             new { picks = new[] { new { channelId = channel, postId = posts[0] } } }
         );

@@ -11,6 +11,10 @@ public sealed class Decision : HasOrigin
     public required Id<Workspace> WorkspaceId { get; init; }
     public Id<Decision> Id { get; init; }
 
+    /// <summary>Another one with each change: whoever decides says which they saw. Nought, where nothing is decided yet, is never one of
+    /// them.</summary>
+    public int Revision { get; set; }
+
     public bool IsSkipped { get; set; }
 
     /// <summary>Where it was moved to, in the rota's zone; null: it stays.</summary>

@@ -1366,6 +1366,10 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("jsonb")
                         .HasColumnName("posts");
 
+                    b.Property<int>("Revision")
+                        .HasColumnType("integer")
+                        .HasColumnName("revision");
+
                     b.HasKey("WorkspaceId", "Id")
                         .HasName("pk_decisions");
 

@@ -53,6 +53,7 @@ public sealed class DuePreparation(LarkDb db, NetworkBook networks)
     {
         // As a whole: a process killed half-way must not leave a substitute behind that nobody looks for.
         await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
+        await db.WaitBrieflyAsync(cancellation);
         try
         {
             await AnswerWaitingAsync(id, now, cancellation);

@@ -26,6 +26,7 @@ public sealed partial class SendingLoop(
 ) : IBackgroundWork
 {
     private const int MostChannelsAtOnce = 64;
+    private const int MostWorkspacesAtOnce = 8;
     private static readonly TimeSpan LookAgainAfter = TimeSpan.FromMilliseconds(200);
     private static readonly Duration PrepareEvery = Duration.FromMilliseconds(500);
 
@@ -76,7 +77,7 @@ public sealed partial class SendingLoop(
         return oldest is not null;
     }
 
-    /// <summary>Each workspace apart: one that can't be prepared is put aside.</summary>
+    /// <summary>Each workspace apart, some side by side: one that can't be prepared, or waits for a lock, is put aside.</summary>
     private async Task PrepareAsync(CancellationToken stopping)
     {
         Instant now;
@@ -87,27 +88,28 @@ public sealed partial class SendingLoop(
             due = await scope.ServiceProvider.GetRequiredService<DuePreparation>().WorkspacesAsync(now, stopping);
             due = await scope.ServiceProvider.GetRequiredService<PutAside>().WithoutAsync(Kind, due, w => w.Value, stopping);
         }
-        foreach (Id<Workspace> workspace in due)
+        await Parallel.ForEachAsync(
+            due,
+            new ParallelOptions { MaxDegreeOfParallelism = MostWorkspacesAtOnce, CancellationToken = stopping },
+            async (workspace, stop) => await PrepareAsync(workspace, now, stop)
+        );
+    }
+
+    private async Task PrepareAsync(Id<Workspace> workspace, Instant now, CancellationToken stopping)
+    {
+        try
         {
             await using AsyncServiceScope scope = scopes.CreateAsyncScope();
-            try
-            {
-                await scope.ServiceProvider.GetRequiredService<DuePreparation>().RunAsync(workspace, now, stopping);
-            }
-            catch (Exception e) when (!stopping.IsCancellationRequested && !DatabaseTrouble.IsAway(e))
-            {
-                LogWorkspace(workspace, e);
-                await scope
-                    .ServiceProvider.GetRequiredService<PutAside>()
-                    .FailedAsync(
-                        Kind,
-                        workspace,
-                        workspace.Value,
-                        $"What is due can't be made ready for sending. Tell whoever runs Able Lark. ({e.Message})",
-                        null,
-                        stopping
-                    );
-            }
+            await scope.ServiceProvider.GetRequiredService<DuePreparation>().RunAsync(workspace, now, stopping);
+        }
+        catch (Exception e) when (!stopping.IsCancellationRequested && !DatabaseTrouble.IsAway(e))
+        {
+            string words = DatabaseTrouble.IsHeld(e)
+                ? "What is due waits for another act in this workspace, which takes long. It is tried again by itself."
+                : $"What is due can't be made ready for sending. Tell whoever runs Able Lark. ({e.Message})";
+            LogWorkspace(workspace, e);
+            await using AsyncServiceScope fresh = scopes.CreateAsyncScope();
+            await fresh.ServiceProvider.GetRequiredService<PutAside>().FailedAsync(Kind, workspace, workspace.Value, words, null, stopping);
         }
     }
 

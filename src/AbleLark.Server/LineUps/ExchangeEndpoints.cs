@@ -17,7 +17,8 @@ using NodaTime;
 namespace AbleLark.Server.LineUps;
 
 /// <summary>One of two that change places on a channel: a delivery, or a place that may still change.</summary>
-public sealed record ExchangeSide(Id<Delivery>? DeliveryId, ChosenPlace? Place);
+/// <param name="PostId">What was to go out there when it was looked at.</param>
+public sealed record ExchangeSide(ChosenDelivery? Delivery, ChosenPlace? Place, Id<Post> PostId);
 
 public sealed record ExchangeRequest(Id<Channel> ChannelId, ExchangeSide One, ExchangeSide Other);
 
@@ -31,6 +32,9 @@ public static class ExchangeEndpoints
 
     public static void MapExchange(this RouteGroupBuilder workspace) =>
         workspace.MapPost("/line-up/exchange", ExchangeAsync).Needs(Right.Schedule);
+
+    private static ProblemException Outdated() =>
+        ProblemException.Outdated("One of the two is otherwise than when you looked. Look again, then swap them.");
 
     /// <summary>What one side would send, and when.</summary>
     private sealed record Side(Post Post, Instant At, Delivery? Delivery, LineUpPlace? Place);
@@ -74,26 +78,32 @@ public static class ExchangeEndpoints
 
         async Task<Side> FindAsync(ExchangeSide side)
         {
-            if (side is { DeliveryId: { } id, Place: null })
+            if (side is { Delivery: { Id: var id, Revision: var revision }, Place: null })
             {
                 Delivery delivery =
                     await db.Deliveries.SingleOrDefaultAsync(d => d.WorkspaceId == workspaceId && d.Id == id, cancellation)
                     ?? throw ProblemException.NotFound("This delivery");
+                if (delivery.Revision != revision || delivery.PostId != side.PostId)
+                    throw Outdated();
                 if (delivery.ChannelId != channel.Id)
                     throw ProblemException.BadInput("Both have to go out on the same channel.");
                 if (!EntryActs.Of(delivery).Contains(EntryAct.Move))
                     throw ProblemException.Conflict($"It can't be moved any more: it is {DeliveryEndpoints.Words(delivery.State)}.");
                 return new(await PostAsync(delivery.PostId), delivery.At, delivery, null);
             }
-            if (side is not { DeliveryId: null, Place: { } chosen })
+            if (side is not { Delivery: null, Place: { } chosen })
                 throw ProblemException.BadInput("Name a delivery or a place on each side.");
             LineUpPlace place =
                 LineUp.PlaceOf(input, now, Origin.Place(chosen.SlotId, chosen.Date)) ?? throw ProblemException.NotFound("This place");
             if (place.IsScheduled)
                 throw ProblemException.Conflict("One of the two is scheduled by now. Look again, then swap its delivery.");
+            if (!chosen.IsAsSeen(place.Occurrence))
+                throw Outdated();
             Pick? pick = place.Picks.FirstOrDefault(p => p.ChannelId == channel.Id);
             return pick?.PostId is { } post
-                ? new(await PostAsync(post), place.Occurrence.At, null, place)
+                ? post != side.PostId
+                    ? throw Outdated()
+                    : new(await PostAsync(post), place.Occurrence.At, null, place)
                 : throw ProblemException.Conflict("One of the two has nothing to send there.");
         }
 

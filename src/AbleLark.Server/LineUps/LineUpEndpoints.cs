@@ -47,7 +47,7 @@ public sealed record OriginView(OriginKind Kind, Guid Id, LocalDate Date, LocalT
 /// <param name="IsPicked">True when a person picked the post for this very place.</param>
 /// <param name="IsMoved">True when a person moved the occurrence.</param>
 /// <param name="May">What the person who asks may do with it.</param>
-/// <param name="Revision">Of its delivery; give it back in If-Match when you act on it.</param>
+/// <param name="Revision">Of its delivery, or of what was decided about its place; give it back when you act on it.</param>
 /// <param name="IsTakenDown">It went out, and is not on the network any more.</param>
 /// <param name="Findings">How many findings stand against its post on the channel, of what is to come.</param>
 public sealed record LineUpEntry(

@@ -174,7 +174,8 @@ public sealed class LineUpViews(LarkDb db, BusinessClock clock, LineUpCache cach
             pick.IsGiven,
             pick.Reason.Code == ReasonCode.Picked,
             occurrence.Decision?.MovedTo is not null,
-            occurrence.Decision?.Note
+            occurrence.Decision?.Note,
+            Revision: occurrence.Decision?.Revision ?? 0
         );
     }
 }

@@ -12,6 +12,7 @@ using AbleLark.Server.Categories;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
+using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
@@ -39,24 +40,44 @@ public sealed record CandidateView(Id<Post> PostId, string Title, bool CanGo, st
 public sealed record LineMoveRequest(Id<Post> PostId, IReadOnlyList<Id<Channel>> Channels, Side? Side);
 
 /// <summary>Two occurrences that exchange what they would send.</summary>
-public sealed record SwapRequest(Id<Slot> OneSlot, LocalDate OneDate, Id<Slot> OtherSlot, LocalDate OtherDate);
+public sealed record SwapRequest(ChosenPlace One, ChosenPlace Other);
+
+/// <summary>What was decided about one occurrence.</summary>
+/// <param name="Revision">Give it back in If-Match when you decide. Nought: nothing was decided.</param>
+public sealed record OccurrenceView(int Revision, bool IsSkipped, LocalDateTime? MovedTo, string? Note);
 
 /// <summary>Decisions about single occurrences, and about a post's place in its lines.</summary>
 public static class OccurrenceEndpoints
 {
     public static void MapOccurrences(this RouteGroupBuilder workspace)
     {
-        workspace.MapPatch("/line-up/occurrences/{slotId}/{date}", DecideAsync).Needs(Right.Schedule);
+        workspace.MapGet("/line-up/occurrences/{slotId}/{date}", ShowAsync).Needs(Right.Schedule);
+        workspace.MapPatch("/line-up/occurrences/{slotId}/{date}", DecideAsync).Needs(Right.Schedule).InTurn();
         workspace.MapGet("/line-up/occurrences/{slotId}/{date}/candidates", CandidatesAsync).Needs(Right.Schedule);
-        workspace.MapPost("/line-up/swap", SwapAsync).Needs(Right.Schedule);
+        workspace.MapPost("/line-up/swap", SwapAsync).Needs(Right.Schedule).InTurn();
         workspace.MapPost("/line-up/moves", MoveAsync).Needs(Right.Schedule);
     }
 
+    private static async Task<OccurrenceView> ShowAsync(
+        Id<Workspace> workspaceId,
+        Id<Slot> slotId,
+        QueryDate date,
+        LarkDb db,
+        CancellationToken cancellation
+    )
+    {
+        await FindAsync(workspaceId, slotId, date.Value, db, cancellation);
+        Decision? decision = await db.DecisionAsync(workspaceId, Origin.Place(slotId, date.Value), cancellation);
+        return new(decision?.Revision ?? 0, decision?.IsSkipped == true, decision?.MovedTo, decision?.Note);
+    }
+
+    /// <param name="ifMatch">The revision that the person looked at.</param>
     private static async Task<ActDone> DecideAsync(
         Id<Workspace> workspaceId,
         Id<Slot> slotId,
         QueryDate date,
         OccurrenceEdit edit,
+        [FromHeader(Name = "If-Match")] string? ifMatch,
         HttpContext http,
         LarkDb db,
         BusinessClock clock,
@@ -87,6 +108,10 @@ public static class OccurrenceEndpoints
             $"{Words(edit)} {date.Value.ToString("ddd d MMM", CultureInfo.InvariantCulture)} {slot.Time:HH:mm}"
         );
         Decision decision = await db.OpenDecisionAsync(workspaceId, origin, cancellation);
+        if (!int.TryParse(ifMatch?.Trim('"'), out int revision))
+            throw ProblemException.BadInput("Say in If-Match which revision of the place you looked at; nought, where nothing is decided.");
+        if (revision != decision.Revision)
+            throw ProblemException.Outdated("Somebody else decided about this place since you looked. Look again, then decide.");
         if (edit.IsFreed)
             (decision.IsSkipped, decision.MovedTo, decision.Posts) = (false, null, []);
         decision.Pick(picks.Select(f => (f.ChannelId, f.PostId)));
@@ -158,17 +183,11 @@ public static class OccurrenceEndpoints
         CancellationToken cancellation
     )
     {
-        await FindAsync(workspaceId, request.OneSlot, request.OneDate, db, cancellation);
-        await FindAsync(workspaceId, request.OtherSlot, request.OtherDate, db, cancellation);
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
         LineUpInput input = await reader.ReadAsync(workspace, cancellation);
-        LineUpPlace one =
-            LineUp.PlaceOf(input, now, Origin.Place(request.OneSlot, request.OneDate))
-            ?? throw ProblemException.NotFound("This occurrence");
-        LineUpPlace other =
-            LineUp.PlaceOf(input, now, Origin.Place(request.OtherSlot, request.OtherDate))
-            ?? throw ProblemException.NotFound("The other occurrence");
+        LineUpPlace one = await PlaceOfAsync(request.One);
+        LineUpPlace other = await PlaceOfAsync(request.Other);
         if (one.IsScheduled || other.IsScheduled)
             throw ProblemException.Conflict("One of the two is scheduled already: move its delivery instead.");
         ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, "Swapped two places of the line-up");
@@ -184,6 +203,18 @@ public static class OccurrenceEndpoints
         }
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value);
+
+        async Task<LineUpPlace> PlaceOfAsync(ChosenPlace chosen)
+        {
+            await FindAsync(workspaceId, chosen.SlotId, chosen.Date, db, cancellation);
+            LineUpPlace place =
+                LineUp.PlaceOf(input, now, Origin.Place(chosen.SlotId, chosen.Date)) ?? throw ProblemException.NotFound("This occurrence");
+            return chosen.IsAsSeen(place.Occurrence)
+                ? place
+                : throw ProblemException.Outdated(
+                    "Somebody else decided about one of the two since you looked. Look again, then swap them."
+                );
+        }
     }
 
     /// <summary>Moves a post to the front or the back of its lines on some channels.</summary>

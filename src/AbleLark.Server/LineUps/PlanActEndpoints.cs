@@ -27,12 +27,17 @@ public enum PlanAct
     AskForApproval,
 }
 
-/// <param name="Revision">The one that was looked at; whatever was changed since is left alone. Null: any.</param>
-public sealed record ChosenDelivery(Id<Delivery> Id, int? Revision = null);
+/// <param name="Revision">The one that was looked at; whatever was changed since is left alone.</param>
+public sealed record ChosenDelivery(Id<Delivery> Id, int Revision);
 
 /// <summary>An occurrence that may still change.</summary>
 /// <param name="Date">Its original date.</param>
-public sealed record ChosenPlace(Id<Slot> SlotId, LocalDate Date);
+/// <param name="Revision">Of what was decided about it when it was looked at; nought: nothing was.</param>
+public sealed record ChosenPlace(Id<Slot> SlotId, LocalDate Date, int Revision)
+{
+    /// <summary>True when nobody has decided otherwise since.</summary>
+    internal bool IsAsSeen(Occurrence occurrence) => (occurrence.Decision?.Revision ?? 0) == Revision;
+}
 
 /// <param name="Days">To shift or copy by; below nought: earlier.</param>
 /// <param name="Minutes">Beside the days, by the clock.</param>

@@ -56,9 +56,7 @@ public sealed class PlanActs(LarkDb db, LineUpReader reader)
 
     private async Task<List<Delivery>> DeliveriesAsync(PlanActRequest request, CancellationToken cancellation)
     {
-        Dictionary<Id<Delivery>, int?> wanted = request
-            .Deliveries.GroupBy(t => t.Id)
-            .ToDictionary(g => g.Key, g => g.Select(t => t.Revision).FirstOrDefault(r => r is not null));
+        Dictionary<Id<Delivery>, int> wanted = request.Deliveries.GroupBy(t => t.Id).ToDictionary(g => g.Key, g => g.First().Revision);
         List<Id<Delivery>> ids = [.. wanted.Keys];
         List<Delivery> found = await db
             .Deliveries.Where(d => d.WorkspaceId == _workspace.Id && ids.Contains(d.Id))
@@ -66,9 +64,9 @@ public sealed class PlanActs(LarkDb db, LineUpReader reader)
             .ToListAsync(cancellation);
         if (found.Count < ids.Count)
             throw ProblemException.NotFound("One of these deliveries");
-        foreach (Delivery d in found.Where(d => wanted[d.Id] is { } revision && revision != d.Revision))
+        foreach (Delivery d in found.Where(d => wanted[d.Id] != d.Revision))
             _notes.LeaveOut($"{_notes.Where(d)}: somebody else changed it since you looked; it is {DeliveryEndpoints.Words(d.State)} now.");
-        return [.. found.Where(d => wanted[d.Id] is not { } revision || revision == d.Revision)];
+        return [.. found.Where(d => wanted[d.Id] == d.Revision)];
     }
 
     /// <summary>The occurrences as the line-up would fill them now.</summary>
@@ -79,19 +77,25 @@ public sealed class PlanActs(LarkDb db, LineUpReader reader)
         LineUpInput input = await reader.ReadAsync(_workspace, cancellation);
         // A moved occurrence may stand elsewhere than its date says: so far as anything can be looked up.
         LocalDate last = request.Places.Max(p => p.Date).PlusDays(WorkspaceLimits.LineUpDays);
-        HashSet<Origin> wanted = [.. request.Places.Select(p => Origin.Place(p.SlotId, p.Date))];
+        Dictionary<Origin, ChosenPlace> wanted = request
+            .Places.GroupBy(p => Origin.Place(p.SlotId, p.Date))
+            .ToDictionary(g => g.Key, g => g.First());
         List<LineUpPlace> found =
         [
-            .. LineUp.Project(input, _now, _workspace.StartOf(last)).Where(p => wanted.Contains(p.Occurrence.Origin)),
+            .. LineUp.Project(input, _now, _workspace.StartOf(last)).Where(p => wanted.ContainsKey(p.Occurrence.Origin)),
         ];
         foreach (LineUpPlace place in found.Where(p => p.IsScheduled))
             _notes.LeaveOut($"{_notes.Where(place)}: it is scheduled already, so choose its deliveries.");
+        foreach (LineUpPlace place in found.Where(p => !p.IsScheduled && !IsAsSeen(p)))
+            _notes.LeaveOut($"{_notes.Where(place)}: somebody else decided about it since you looked.");
         int gone = wanted.Count - found.Count;
         if (gone > 0)
             _notes.LeaveOut(
                 gone == 1 ? "One place has passed, or is no longer there." : $"{gone} places have passed, or are no longer there."
             );
-        return [.. found.Where(p => !p.IsScheduled)];
+        return [.. found.Where(p => !p.IsScheduled && IsAsSeen(p))];
+
+        bool IsAsSeen(LineUpPlace place) => wanted[place.Occurrence.Origin].IsAsSeen(place.Occurrence);
     }
 
     /// <summary>Each stays the same delivery of its occurrence. What follows it (a substitute) goes along.</summary>

@@ -13,6 +13,18 @@ namespace AbleLark.Server.LineUps;
 /// <summary>What several acts on the line-up write; the caller saves.</summary>
 internal static class PlanWriting
 {
+    /// <summary>The decision about an occurrence; null: there is none.</summary>
+    public static Task<Decision?> DecisionAsync(this LarkDb db, Id<Workspace> workspace, Origin origin, CancellationToken cancellation) =>
+        db.Decisions.SingleOrDefaultAsync(
+            d =>
+                d.WorkspaceId == workspace
+                && d.OriginKind == origin.Kind
+                && d.OriginId == origin.Id
+                && d.OriginDate == origin.Date
+                && d.OriginTime == origin.Time,
+            cancellation
+        );
+
     /// <summary>The decision about an occurrence, to be written on; a new one where there was none.</summary>
     public static async Task<Decision> OpenDecisionAsync(
         this LarkDb db,
@@ -23,15 +35,7 @@ internal static class PlanWriting
     {
         Decision? decision =
             db.Decisions.Local.FirstOrDefault(d => d.WorkspaceId == workspace && d.Origin == origin)
-            ?? await db.Decisions.SingleOrDefaultAsync(
-                d =>
-                    d.WorkspaceId == workspace
-                    && d.OriginKind == origin.Kind
-                    && d.OriginId == origin.Id
-                    && d.OriginDate == origin.Date
-                    && d.OriginTime == origin.Time,
-                cancellation
-            );
+            ?? await db.DecisionAsync(workspace, origin, cancellation);
         if (decision is null)
             db.Decisions.Add(
                 decision = new()

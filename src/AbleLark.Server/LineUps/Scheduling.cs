@@ -16,9 +16,18 @@ public sealed partial class Scheduling(LarkDb db, LineUpReader reader, PutAside 
 {
     /// <summary>Schedules every occurrence whose date is not after the given one; returns how many deliveries came of it. A place that
     /// can't be written down is left out and put aside under its slot.</summary>
-    public async Task<int> ScheduleAsync(Id<Workspace> id, Func<Workspace, LocalDate> through, Instant now, CancellationToken cancellation)
+    /// <param name="isHurried">True for whoever has other workspaces to look after: it waits for no lock for long.</param>
+    public async Task<int> ScheduleAsync(
+        Id<Workspace> id,
+        Func<Workspace, LocalDate> through,
+        Instant now,
+        CancellationToken cancellation,
+        bool isHurried = false
+    )
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
+        if (isHurried)
+            await db.WaitBrieflyAsync(cancellation);
         // One process at a time for each workspace: the others wait here, then find it scheduled.
         Workspace workspace = await db.LockWorkspaceAsync(id, cancellation);
         LocalDate last = through(workspace);

@@ -33,7 +33,7 @@ public sealed partial class SchedulingWork(IServiceScopeFactory scopes, NetworkB
             {
                 await scope
                     .ServiceProvider.GetRequiredService<Scheduling>()
-                    .ScheduleAsync(id, w => SchedulePlan.Horizon(w, now), now, stopping);
+                    .ScheduleAsync(id, w => SchedulePlan.Horizon(w, now), now, stopping, isHurried: true);
                 await aside.WorkedAsync(Kind, id, id.Value, stopping);
             }
             catch (Exception e) when (!stopping.IsCancellationRequested && !DatabaseTrouble.IsAway(e))
@@ -43,8 +43,10 @@ public sealed partial class SchedulingWork(IServiceScopeFactory scopes, NetworkB
                     Kind,
                     id,
                     id.Value,
-                    "The recurring week can't be worked out, so nothing more of it is scheduled. Look through the dates of the rota's "
-                        + $"slots; if they are right, tell whoever runs Able Lark. ({e.Message})",
+                    DatabaseTrouble.IsHeld(e)
+                        ? "Scheduling waits for another act in this workspace, which takes long. It is tried again by itself."
+                        : "The recurring week can't be worked out, so nothing more of it is scheduled. Look through the dates of the "
+                            + $"rota's slots; if they are right, tell whoever runs Able Lark. ({e.Message})",
                     null,
                     stopping
                 );

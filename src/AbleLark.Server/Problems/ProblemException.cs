@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Text.Json;
 using System.Text.RegularExpressions;
 using AbleLark.Core;
+using AbleLark.Data;
 using Microsoft.AspNetCore.Diagnostics;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
@@ -52,6 +53,15 @@ public sealed partial class ProblemHandler(IProblemDetailsService problems, ILog
             } => (
                 StatusCodes.Status409Conflict,
                 "Somebody else changed the same thing at the same moment. Look at it again, then try once more."
+            ),
+            _ when DatabaseTrouble.IsHeld(exception) => (
+                StatusCodes.Status503ServiceUnavailable,
+                "Something else is changing the same just now, and takes its time. Try again in a moment; nothing of yours was kept."
+            ),
+            _ when DatabaseTrouble.IsEnded(exception) => (
+                StatusCodes.Status503ServiceUnavailable,
+                "This took longer than everybody else can wait for it, so it was ended, and nothing of it was kept. Try again, or less at "
+                    + "once."
             ),
             IOException { HResult: NoRoomOnDisk } => (
                 StatusCodes.Status507InsufficientStorage,

@@ -62,6 +62,17 @@ public sealed class ApiClient : IDisposable
 
     public Task<JsonElement> PatchAsync(string path, object body) => ReadAsync(Http.PatchAsJsonAsync(Path(path), body, LarkJson.Options));
 
+    /// <summary>Decides about an occurrence as it stands now.</summary>
+    public async Task<JsonElement> DecideAsync(string path, object edit)
+    {
+        using HttpRequestMessage request = new(HttpMethod.Patch, Path(path))
+        {
+            Content = JsonContent.Create(edit, edit.GetType(), options: LarkJson.Options),
+        };
+        request.Headers.TryAddWithoutValidation("If-Match", $"\"{(await GetAsync(path)).Whole("revision")}\"");
+        return await ReadAsync(Http.SendAsync(request));
+    }
+
     public Task<JsonElement> DeleteAsync(string path) => ReadAsync(Http.DeleteAsync(Path(path)));
 
     /// <summary>Approves a post in the version that it has now.</summary>

@@ -27,7 +27,10 @@ public sealed class ExchangeTests(OwnWorkspaces own) : IClassFixture<OwnWorkspac
         (LocalDateTime from, LocalDateTime to) = (await AtAsync(first), await AtAsync(second[0]));
         await _installation.WriteAsync($"update posts set \"to\" = {from.Date} where id = {early}");
 
-        JsonElement swapped = await _ada.PostAsync("line-up/exchange", Swap(jot, Delivery(first), Delivery(second[0])));
+        JsonElement swapped = await _ada.PostAsync(
+            "line-up/exchange",
+            Swap(jot, await DeliveryAsync(first), await DeliveryAsync(second[0]))
+        );
         Assert.Equal((to, from, to), (await AtAsync(first), await AtAsync(second[0]), await AtAsync(second[1])));
         Assert.StartsWith("“Early” is meant for", Assert.Single(swapped.List("against")).GetString(), StringComparison.Ordinal);
         await _ada.PostAsync($"changes/{swapped.Id("changeSetId")}/undo");
@@ -38,7 +41,24 @@ public sealed class ExchangeTests(OwnWorkspaces own) : IClassFixture<OwnWorkspac
             await _ada.PostAsync(category, $"Spare {i}");
         Guid slot = await _ada.SlotAsync(category, "07:05", EveryDay, jot);
         LocalDate today = (await _installation.NowAsync()).InZone(Dublin).Date;
-        object Place(int days) => new { deliveryId = (Guid?)null, place = new { slotId = slot, date = Iso(today.PlusDays(days)) } };
+        async Task<object> PlaceAsync(int days)
+        {
+            LocalDate date = today.PlusDays(days);
+            JsonElement seen = (await _ada.GetAsync($"line-up?from={Iso(date)}&to={Iso(date)}"))
+                .List("entries")
+                .Single(e => e.GetProperty("origin").Id() == slot);
+            return new
+            {
+                delivery = (object?)null,
+                place = new
+                {
+                    slotId = slot,
+                    date = Iso(date),
+                    revision = seen.Whole("revision"),
+                },
+                postId = seen.Id("postId"),
+            };
+        }
         async Task<Guid[]> PostsAsync() =>
             [
                 .. (await _ada.GetAsync($"line-up?from={Iso(today.PlusDays(9))}&to={Iso(today.PlusDays(10))}"))
@@ -48,17 +68,29 @@ public sealed class ExchangeTests(OwnWorkspaces own) : IClassFixture<OwnWorkspac
             ];
         Guid[] before = await PostsAsync();
         Assert.Equal(2, before.Distinct().Count());
-        await _ada.PostAsync("line-up/exchange", Swap(jot, Place(9), Place(10)));
+        await _ada.PostAsync("line-up/exchange", Swap(jot, await PlaceAsync(9), await PlaceAsync(10)));
         Assert.Equal(before.Reverse(), await PostsAsync());
         foreach (
             (object body, HttpStatusCode status) in new[]
             {
-                (Swap(jot, Delivery(first), Place(9)), HttpStatusCode.Conflict),
-                (Swap(jot, Delivery(first), Delivery(second[1])), HttpStatusCode.BadRequest),
-                (Swap(jot, Delivery(first), Delivery(Guid.NewGuid())), HttpStatusCode.NotFound),
-                (Swap(jot, Delivery(first), Delivery(first)), HttpStatusCode.BadRequest),
-                (Swap(Guid.NewGuid(), Delivery(first), Delivery(second[0])), HttpStatusCode.NotFound),
-                (Swap(jot, Delivery(first), new { deliveryId = (Guid?)null, place = (object?)null }), HttpStatusCode.BadRequest),
+                (Swap(jot, await DeliveryAsync(first), await PlaceAsync(9)), HttpStatusCode.Conflict),
+                (Swap(jot, await DeliveryAsync(first), await DeliveryAsync(second[1])), HttpStatusCode.BadRequest),
+                (Swap(jot, await DeliveryAsync(first), Gone()), HttpStatusCode.NotFound),
+                (Swap(jot, await DeliveryAsync(first), await DeliveryAsync(first)), HttpStatusCode.BadRequest),
+                (Swap(Guid.NewGuid(), await DeliveryAsync(first), await DeliveryAsync(second[0])), HttpStatusCode.NotFound),
+                (
+                    Swap(
+                        jot,
+                        await DeliveryAsync(first),
+                        new
+                        {
+                            delivery = (object?)null,
+                            place = (object?)null,
+                            postId = Guid.NewGuid(),
+                        }
+                    ),
+                    HttpStatusCode.BadRequest
+                ),
             }
         )
             Assert.Equal(status, (await _ada.TroubleAsync(HttpMethod.Post, "line-up/exchange", body)).Status);
@@ -71,7 +103,24 @@ public sealed class ExchangeTests(OwnWorkspaces own) : IClassFixture<OwnWorkspac
                 other,
             };
 
-        static object Delivery(Guid id) => new { deliveryId = (Guid?)id, place = (object?)null };
+        static object Gone() =>
+            new
+            {
+                delivery = new { id = Guid.NewGuid(), revision = 0 },
+                place = (object?)null,
+                postId = Guid.NewGuid(),
+            };
+
+        async Task<object> DeliveryAsync(Guid id)
+        {
+            JsonElement seen = await _ada.GetAsync($"deliveries/{id}");
+            return new
+            {
+                delivery = new { id, revision = seen.Whole("revision") },
+                place = (object?)null,
+                postId = seen.Id("postId"),
+            };
+        }
     }
 
     private static string Iso(LocalDate date) => LocalDatePattern.Iso.Format(date);

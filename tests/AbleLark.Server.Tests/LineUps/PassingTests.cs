@@ -52,7 +52,7 @@ public sealed class PassingTests(TestInstallation installation) : IClassFixture<
         await SlotInAsync(null, channel, minutes: 25);
         await SlotInAsync(category, channel, minutes: 40);
         await installation.PassAsync();
-        await _ada.PatchAsync(
+        await _ada.DecideAsync(
             $"line-up/occurrences/{skipped}/{(await installation.NowAsync() + Duration.FromMinutes(20)).InZone(Dublin).Date:uuuu-MM-dd}",
             new { isSkipped = true }
         );

@@ -71,7 +71,7 @@ public sealed class PlaceSentEarlyTests(TestInstallation installation) : IClassF
 
         // Skipped, it is no longer said.
         await installation.WriteAsync($"alter table deliveries drop constraint not_there");
-        await _ada.PatchAsync($"line-up/occurrences/{slot}/{day:uuuu-MM-dd}", new { isSkipped = true });
+        await _ada.DecideAsync($"line-up/occurrences/{slot}/{day:uuuu-MM-dd}", new { isSkipped = true });
         await installation.PassAsync();
         Assert.DoesNotContain(
             (await _ada.GetAsync("needs/put-aside")).EnumerateArray(),
@@ -93,7 +93,12 @@ public sealed class PlaceSentEarlyTests(TestInstallation installation) : IClassF
         (await installation.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date.PlusDays(7);
 
     private async Task<Guid> MoveToTomorrowAsync(Guid slot, LocalDate day) =>
-        (await _ada.PatchAsync($"line-up/occurrences/{slot}/{day:uuuu-MM-dd}", new { movedTo = $"{day.PlusDays(-6):uuuu-MM-dd}T09:45:00" }))
+        (
+            await _ada.DecideAsync(
+                $"line-up/occurrences/{slot}/{day:uuuu-MM-dd}",
+                new { movedTo = $"{day.PlusDays(-6):uuuu-MM-dd}T09:45:00" }
+            )
+        )
             .GetProperty("changeSetId")
             .GetGuid();
 

@@ -1,6 +1,9 @@
 using System.Net;
 using System.Text.Json;
+using AbleLark.Core;
+using AbleLark.Core.Deliveries;
 using AbleLark.Server.Tests.Fixtures;
+using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using NodaTime.Text;
 
@@ -56,7 +59,12 @@ public sealed class PlanActTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
                         .Select(e => new { id = e.Id("deliveryId"), revision = e.Whole("revision") }),
                     places = entries
                         .Where(e => e.GetProperty("deliveryId").ValueKind == JsonValueKind.Null)
-                        .Select(e => new { slotId = e.GetProperty("origin").Id(), date = e.GetProperty("origin").Text("date") })
+                        .Select(e => new
+                        {
+                            slotId = e.GetProperty("origin").Id(),
+                            date = e.GetProperty("origin").Text("date"),
+                            revision = e.Whole("revision"),
+                        })
                         .Distinct(),
                     days = chance.Next(1, 15),
                     minutes = chance.Next(-120, 120),
@@ -161,7 +169,7 @@ public sealed class PlanActTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
     public async Task Bad_spans_are_refused_in_words(int days, int minutes, string words) =>
         Assert.Equal(
             (HttpStatusCode.BadRequest, words),
-            await _ada.TroubleAsync(HttpMethod.Post, "line-up/acts", Body("shift", [(Guid.NewGuid(), null)], days, minutes))
+            await _ada.TroubleAsync(HttpMethod.Post, "line-up/acts", Body("shift", [(Guid.NewGuid(), 0)], days, minutes))
         );
 
     [Fact]
@@ -183,7 +191,12 @@ public sealed class PlanActTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
                     deliveries = Array.Empty<object>(),
                     places = new[]
                     {
-                        new { slotId = Guid.NewGuid(), date = (await _installation.NowAsync()).InZone(Dublin).Date.PlusDays(400) },
+                        new
+                        {
+                            slotId = Guid.NewGuid(),
+                            date = (await _installation.NowAsync()).InZone(Dublin).Date.PlusDays(400),
+                            revision = 0,
+                        },
                     },
                 }
             )
@@ -269,7 +282,7 @@ public sealed class PlanActTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
         return (jot, hearth, await _ada.CategoryAsync($"Of {name}", jot, hearth));
     }
 
-    private static object Body(string act, (Guid Id, int? Revision)[] deliveries, int days, int minutes) =>
+    private static object Body(string act, (Guid Id, int Revision)[] deliveries, int days, int minutes) =>
         new
         {
             act,
@@ -279,11 +292,21 @@ public sealed class PlanActTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
             minutes,
         };
 
-    private Task<JsonElement> ActAsync(string act, Guid[] deliveries, int days = 0, int minutes = 0) =>
-        _ada.PostAsync("line-up/acts", Body(act, [.. deliveries.Select(d => (d, (int?)null))], days, minutes));
+    private async Task<JsonElement> ActAsync(string act, Guid[] deliveries, int days = 0, int minutes = 0) =>
+        await _ada.PostAsync("line-up/acts", Body(act, await SeenAsync(deliveries), days, minutes));
 
-    private Task<(HttpStatusCode Status, string Words)> RefusedAsync(string act, Guid[] deliveries, int days) =>
-        _ada.TroubleAsync(HttpMethod.Post, "line-up/acts", Body(act, [.. deliveries.Select(d => (d, (int?)null))], days, 0));
+    private async Task<(HttpStatusCode Status, string Words)> RefusedAsync(string act, Guid[] deliveries, int days) =>
+        await _ada.TroubleAsync(HttpMethod.Post, "line-up/acts", Body(act, await SeenAsync(deliveries), days, 0));
+
+    /// <summary>As they stand now; nought for what isn't there.</summary>
+    private async Task<(Guid, int)[]> SeenAsync(Guid[] deliveries)
+    {
+        List<Id<Delivery>> ids = [.. deliveries.Select(d => new Id<Delivery>(d))];
+        Dictionary<Guid, int> revisions = await _installation.ReadAsync(db =>
+            db.Deliveries.Where(d => ids.Contains(d.Id)).ToDictionaryAsync(d => d.Id.Value, d => d.Revision)
+        );
+        return [.. deliveries.Select(d => (d, revisions.GetValueOrDefault(d)))];
+    }
 
     private async Task<LocalDateTime> AtAsync(Guid delivery)
     {

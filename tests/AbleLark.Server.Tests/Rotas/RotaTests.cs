@@ -52,8 +52,8 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
         ).GetProperty("rota");
         JsonElement slot = rota.List("slots")[0];
         LocalDate monday = Monday(await TodayAsync()).PlusDays(14);
-        await _ada.PatchAsync($"line-up/occurrences/{slot.Id()}/{monday:uuuu-MM-dd}", new { isSkipped = true });
-        await _ada.PatchAsync($"line-up/occurrences/{slot.Id()}/{monday.PlusDays(2):uuuu-MM-dd}", new { note = "Ask the boatman" });
+        await _ada.DecideAsync($"line-up/occurrences/{slot.Id()}/{monday:uuuu-MM-dd}", new { isSkipped = true });
+        await _ada.DecideAsync($"line-up/occurrences/{slot.Id()}/{monday.PlusDays(2):uuuu-MM-dd}", new { note = "Ask the boatman" });
 
         JsonElement saved = await _ada.PutAsync(
             $"rotas/{rota.Id()}",
@@ -85,7 +85,7 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
         JsonElement slot = rota.List("slots")[0];
         await installation.PassAsync();
         LocalDate monday = Monday(await TodayAsync()).PlusDays(21);
-        await _ada.PatchAsync(
+        await _ada.DecideAsync(
             $"line-up/occurrences/{slot.Id()}/{monday:uuuu-MM-dd}",
             new { picks = new[] { new { channelId = channel, postId = post } } }
         );
@@ -157,7 +157,7 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
             await _ada.PostAsync("rotas", new { name = "Kept", slots = new[] { Slot(category, channel, [1]) } })
         ).GetProperty("rota");
         LocalDate monday = Monday(await TodayAsync()).PlusDays(21);
-        await _ada.PatchAsync(
+        await _ada.DecideAsync(
             $"line-up/occurrences/{rota.List("slots")[0].Id()}/{monday:uuuu-MM-dd}",
             new { picks = new[] { new { channelId = channel, postId = post } } }
         );
@@ -187,7 +187,7 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
             await _ada.PostAsync("rotas", new { name = "Taken out", slots = new[] { Slot(category, channel, [1]) } })
         ).GetProperty("rota");
         LocalDate monday = Monday(await TodayAsync()).PlusDays(14);
-        await _ada.PatchAsync($"line-up/occurrences/{rota.List("slots")[0].Id()}/{monday:uuuu-MM-dd}", new { isSkipped = true });
+        await _ada.DecideAsync($"line-up/occurrences/{rota.List("slots")[0].Id()}/{monday:uuuu-MM-dd}", new { isSkipped = true });
         JsonElement saved = await _ada.PutAsync(
             $"rotas/{rota.Id()}",
             new
@@ -349,12 +349,19 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
             .List("slots")[0];
         LocalDate day = (await TodayAsync()).PlusDays(5);
         string PlacePath(LocalDate date) => $"line-up/occurrences/{slot.Id()}/{date:uuuu-MM-dd}";
+        async Task<object> SeenAsync(LocalDate date) =>
+            new
+            {
+                slotId = slot.Id(),
+                date,
+                revision = (await _ada.GetAsync(PlacePath(date))).Whole("revision"),
+            };
 
         JsonElement[] candidates = (await _ada.GetAsync($"{PlacePath(day)}/candidates")).EnumerateArray().ToArray();
         Assert.Equal([true, true, true, false], candidates.Select(c => c.GetProperty("canGo").GetBoolean()));
         Assert.Equal((draft, "not ready"), (candidates[3].Id("postId"), candidates[3].Text("why")));
 
-        await _ada.PatchAsync(PlacePath(day), new { picks = new[] { new { channelId = channel, postId = posts[0] } } });
+        await _ada.DecideAsync(PlacePath(day), new { picks = new[] { new { channelId = channel, postId = posts[0] } } });
         JsonElement entry = Assert.Single(await EntriesAsync(day, channel));
         Assert.Equal(
             (posts[0], "Picked for this place.", true),
@@ -362,16 +369,7 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
         );
 
         Guid other = Assert.Single(await EntriesAsync(day.PlusDays(1), channel)).Id("postId");
-        await _ada.PostAsync(
-            "line-up/swap",
-            new
-            {
-                oneSlot = slot.Id(),
-                oneDate = day,
-                otherSlot = slot.Id(),
-                otherDate = day.PlusDays(1),
-            }
-        );
+        await _ada.PostAsync("line-up/swap", new { one = await SeenAsync(day), other = await SeenAsync(day.PlusDays(1)) });
         Assert.Equal(
             (other, posts[0]),
             (
@@ -380,7 +378,7 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
             )
         );
 
-        await _ada.PatchAsync(PlacePath(day), new { movedTo = $"{day.PlusDays(3):uuuu-MM-dd}T21:05:00" });
+        await _ada.DecideAsync(PlacePath(day), new { movedTo = $"{day.PlusDays(3):uuuu-MM-dd}T21:05:00" });
         Assert.Empty(await EntriesAsync(day, channel));
         Assert.Contains(await EntriesAsync(day.PlusDays(3), channel), e => e.Text("time") == "21:05:00");
         Assert.Equal(
@@ -429,9 +427,9 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
         Guid before = Assert.Single(await EntriesAsync(day, second)).Id("postId");
         Guid other = posts.Single(p => p != before);
 
-        await _ada.PatchAsync(place, new { picks = new[] { new { channelId = channel, postId = other } } });
-        await _ada.PatchAsync(place, new { note = "Ask the boatman" });
-        await _ada.PatchAsync(place, new { movedTo = $"{day:uuuu-MM-dd}T21:05:00" });
+        await _ada.DecideAsync(place, new { picks = new[] { new { channelId = channel, postId = other } } });
+        await _ada.DecideAsync(place, new { note = "Ask the boatman" });
+        await _ada.DecideAsync(place, new { movedTo = $"{day:uuuu-MM-dd}T21:05:00" });
         foreach ((Guid on, Guid post) in new[] { (channel, other), (second, before) })
         {
             JsonElement entry = Assert.Single(await EntriesAsync(day, on));
@@ -440,7 +438,7 @@ public sealed class RotaTests(TestInstallation installation) : IClassFixture<Tes
                 (entry.Id("postId"), entry.Text("time"), entry.GetProperty("isGiven").GetBoolean(), entry.Text("note"))
             );
         }
-        await _ada.PatchAsync(place, new { isFreed = true });
+        await _ada.DecideAsync(place, new { isFreed = true });
         JsonElement freed = Assert.Single(await EntriesAsync(day, second));
         Assert.Equal(
             ("09:00:00", false, "Ask the boatman"),

@@ -264,12 +264,20 @@ public sealed class PoisonTests(TestInstallation installation) : IClassFixture<T
                 "line-up/swap",
                 new
                 {
-                    oneSlot = slot,
-                    oneDate = date,
-                    otherSlot = slot,
-                    otherDate = "2026-03-02",
+                    one = new
+                    {
+                        slotId = slot,
+                        date,
+                        revision = 0,
+                    },
+                    other = new
+                    {
+                        slotId = slot,
+                        date = "2026-03-02",
+                        revision = 0,
+                    },
                 },
-                "$.oneDate"
+                "$.one.date"
             ),
             (HttpMethod.Patch, $"line-up/occurrences/{slot}/2027-03-01", new { movedTo = date + "T09:00:00" }, "$.movedTo"),
         ];

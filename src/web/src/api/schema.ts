@@ -2427,7 +2427,30 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                    slotId: string;
+                    date: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OccurrenceView"];
+                    };
+                };
+            };
+        };
         put?: never;
         post?: never;
         delete?: never;
@@ -2436,7 +2459,9 @@ export interface paths {
         patch: {
             parameters: {
                 query?: never;
-                header?: never;
+                header?: {
+                    "If-Match"?: string;
+                };
                 path: {
                     workspaceId: string;
                     slotId: string;
@@ -6936,13 +6961,15 @@ export interface components {
             /** Format: uuid */
             id: string;
             /** Format: int32 */
-            revision?: null | number;
+            revision: number;
         };
         ChosenPlace: {
             /** Format: uuid */
             slotId: string;
             /** Format: date */
             date: string;
+            /** Format: int32 */
+            revision: number;
         };
         /** @description Deliveries that are in each other's way, again and again for the same reason. */
         Clash: {
@@ -7617,9 +7644,10 @@ export interface components {
             other: components["schemas"]["ExchangeSide"];
         };
         ExchangeSide: {
-            /** Format: uuid */
-            deliveryId: null | string;
+            delivery: null | components["schemas"]["ChosenDelivery"];
             place: null | components["schemas"]["ChosenPlace"];
+            /** Format: uuid */
+            postId: string;
         };
         /** @description What of a category's figure its circumstances explain: one of the three is given. */
         Explanation: {
@@ -8724,6 +8752,14 @@ export interface components {
             movedTo?: null | string;
             note?: null | string;
             picks?: null | components["schemas"]["PickedPost"][];
+        };
+        OccurrenceView: {
+            /** Format: int32 */
+            revision: number;
+            isSkipped: boolean;
+            /** Format: local-date-time */
+            movedTo: null | string;
+            note: null | string;
         };
         /**
          * @description Which post of a line is next.
@@ -9861,14 +9897,8 @@ export interface components {
             after: null | string;
         };
         SwapRequest: {
-            /** Format: uuid */
-            oneSlot: string;
-            /** Format: date */
-            oneDate: string;
-            /** Format: uuid */
-            otherSlot: string;
-            /** Format: date */
-            otherDate: string;
+            one: components["schemas"]["ChosenPlace"];
+            other: components["schemas"]["ChosenPlace"];
         };
         TakeDownRequest: {
             byHand: boolean;

@@ -115,17 +115,25 @@ export function useExchange() {
   });
 }
 
-const sideOf = ({ deliveryId, origin }: Entry) =>
-  deliveryId ? { deliveryId, place: null } : { deliveryId: null, place: { slotId: origin.id, date: origin.date } };
+const sideOf = (entry: Entry) => ({
+  delivery: entry.deliveryId ? { id: entry.deliveryId, revision: entry.revision ?? 0 } : null,
+  place: entry.deliveryId ? null : placeOf(entry),
+  postId: entry.postId ?? '',
+});
+
+/** A place that may still change, as it was seen. */
+export const placeOf = ({ origin, revision }: Entry) => ({
+  slotId: origin.id,
+  date: origin.date,
+  revision: revision ?? 0,
+});
 
 /** Deliveries by themselves; of places that may still change, the occurrences. */
 function targetsOf(entries: readonly Entry[]) {
-  const places = entries.filter((e) => !e.deliveryId && e.origin.kind === 'place').map((e) => e.origin);
+  const places = entries.filter((e) => !e.deliveryId && e.origin.kind === 'place').map(placeOf);
   return {
-    deliveries: entries.flatMap((e) => (e.deliveryId ? [{ id: e.deliveryId, revision: e.revision ?? null }] : [])),
-    places: [...Map.groupBy(places, (o) => `${o.id} ${o.date}`).values()].flatMap(([o]) =>
-      o ? [{ slotId: o.id, date: o.date }] : [],
-    ),
+    deliveries: entries.flatMap((e) => (e.deliveryId ? [{ id: e.deliveryId, revision: e.revision ?? 0 }] : [])),
+    places: [...Map.groupBy(places, (p) => `${p.slotId} ${p.date}`).values()].flatMap(([p]) => (p ? [p] : [])),
   };
 }
 

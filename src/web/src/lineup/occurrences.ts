@@ -2,8 +2,10 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { api, ask, type Schemas, wordsOf } from '../api/client';
 import { refresh } from '../api/queries';
 import { useTellUndoable } from '../changes/undo';
+import { seen } from '../deliveries/deliveries';
 import { useNotices } from '../ui/Notices';
 import { useWorkspacePath } from '../workspaces/workspace';
+import { placeOf } from './acts';
 import type { Entry } from './lineup';
 
 export type OccurrenceEdit = Partial<Schemas['OccurrenceEdit']>;
@@ -12,7 +14,7 @@ export type OccurrenceEdit = Partial<Schemas['OccurrenceEdit']>;
 export const decideOn = (path: { workspaceId: string }, entry: Entry, edit: OccurrenceEdit) =>
   ask(
     api.PATCH('/api/workspaces/{workspaceId}/line-up/occurrences/{slotId}/{date}', {
-      params: { path: { ...path, slotId: entry.origin.id, date: entry.origin.date } },
+      params: { path: { ...path, slotId: entry.origin.id, date: entry.origin.date }, ...seen(entry.revision ?? 0) },
       body: { isFreed: false, ...edit },
     }),
   );
@@ -40,12 +42,7 @@ export function useOccurrenceActs() {
         ask(
           api.POST('/api/workspaces/{workspaceId}/line-up/swap', {
             params: { path },
-            body: {
-              oneSlot: one.origin.id,
-              oneDate: one.origin.date,
-              otherSlot: other.origin.id,
-              otherDate: other.origin.date,
-            },
+            body: { one: placeOf(one), other: placeOf(other) },
           }),
         ),
       onSuccess: ({ changeSetId }) => told('Swapped. Both are picked now.', changeSetId),

@@ -12,6 +12,13 @@ namespace AbleLark.Data.Migrations
         /// <inheritdoc />
         protected override void Up(MigrationBuilder migrationBuilder)
         {
+            migrationBuilder.AddColumn<int>(
+                name: "revision",
+                table: "decisions",
+                type: "integer",
+                nullable: false,
+                defaultValue: 1);
+
             migrationBuilder.AddColumn<string>(
                 name: "rights",
                 table: "change_sets",
@@ -77,6 +84,10 @@ namespace AbleLark.Data.Migrations
 
             migrationBuilder.DropTable(
                 name: "try_counts");
+
+            migrationBuilder.DropColumn(
+                name: "revision",
+                table: "decisions");
 
             migrationBuilder.DropColumn(
                 name: "rights",
