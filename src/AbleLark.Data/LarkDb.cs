@@ -16,6 +16,7 @@ using AbleLark.Core.Workspaces;
 using AbleLark.Data.Backups;
 using AbleLark.Data.Changes;
 using AbleLark.Data.Channels;
+using AbleLark.Data.Damage;
 using AbleLark.Data.Deliveries;
 using AbleLark.Data.History;
 using AbleLark.Data.Imports;
@@ -76,6 +77,7 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
     public DbSet<ImportEdit> ImportEdits => Set<ImportEdit>();
     public DbSet<ImportedRow> ImportedRows => Set<ImportedRow>();
     public DbSet<Restore> Restores => Set<Restore>();
+    public DbSet<DamagedRow> DamagedRows => Set<DamagedRow>();
     public DbSet<WorkFailure> WorkFailures => Set<WorkFailure>();
     public DbSet<BusinessTime> BusinessTimes => Set<BusinessTime>();
 
@@ -88,6 +90,12 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
         nameof(Delivery.DealtWith),
         nameof(Delivery.TakenDownAt),
     ];
+
+    private readonly DamagedRows? _damaged = Damage.DamagedRows.Of(options);
+
+    /// <summary>Rows of a kind that are put aside.</summary>
+    internal List<Id<T>> Aside<T>()
+        where T : class => _damaged?.Of<T>() ?? [];
 
     private ChangeSet? _act;
     private int _firstChange;
@@ -239,5 +247,7 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
     {
         base.OnModelCreating(builder);
         LarkModel.Build(builder);
+        foreach (StoredKind kind in StoredKinds.PutAside)
+            kind.Narrow(builder, this);
     }
 }

@@ -1,6 +1,8 @@
 using AbleLark.Core.Deliveries;
+using AbleLark.Data.Damage;
 using AbleLark.Server.Calendars;
 using AbleLark.Server.Channels;
+using AbleLark.Server.Checks;
 using AbleLark.Server.Deliveries;
 using AbleLark.Server.Demo;
 using AbleLark.Server.Desk;
@@ -67,6 +69,8 @@ internal static class Capabilities
         services.AddSingleton<LineUpSnapshots>();
         services.AddSingleton<HashtagCounts>();
         services.AddSingleton<HeavyReading>();
+        services.AddSingleton<DamagedRows>();
+        services.AddSingleton<DamageWatch>();
         services.AddSingleton<SessionTickets>();
         services.AddSingleton<UnknownAccounts>();
         services.AddSingleton<KnownDevices>();

@@ -73,11 +73,14 @@ public sealed partial class DatabaseStart(IServiceScopeFactory scopes, IOptions<
         await MakeDatabaseAsync(db, cancellation);
         await using AdvisoryLock alone = await AdvisoryLock.TakeAsync(db, AdvisoryLock.Migration, cancellation);
         await DatabaseForm.BringUpToDateAsync(db, cancellation);
+        DamageWatch watch = services.GetRequiredService<DamageWatch>();
+        await watch.BeginAsync(db, cancellation);
         await StalePosts.CheckAnewAsync(
             db,
             services.GetRequiredService<NetworkBook>(),
             services.GetRequiredService<IClock>().Now(),
-            cancellation
+            cancellation,
+            watch
         );
     }
 

@@ -2,12 +2,14 @@ using System.Globalization;
 using System.Reflection;
 using System.Text.Json.Serialization.Metadata;
 using AbleLark.Data;
+using AbleLark.Data.Damage;
 using AbleLark.Data.People;
 using AbleLark.Server.Access;
 using AbleLark.Server.Calendars;
 using AbleLark.Server.Categories;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Channels;
+using AbleLark.Server.Checks;
 using AbleLark.Server.Contacts;
 using AbleLark.Server.Deliveries;
 using AbleLark.Server.Demo;
@@ -84,6 +86,7 @@ public static class LarkServer
         app.UseAuthentication();
         app.UseAuthorization();
         app.UseWorkspaceGate();
+        app.UseDamageRetry();
         app.UseUploadLimit();
         Map(app, settings);
         return app;
@@ -95,7 +98,11 @@ public static class LarkServer
         NpgsqlConnectionStringBuilder connection = new(builder.Configuration.GetConnectionString("Lark") ?? "Host=127.0.0.1");
         connection.Options = $"{connection.Options} -c lock_timeout={settings.LockWaitSeconds}s".TrimStart();
         services.AddSingleton<HeldLocks>();
-        services.AddDbContext<LarkDb>((s, o) => o.UseLark(connection.ConnectionString).AddInterceptors(s.GetRequiredService<HeldLocks>()));
+        services.AddDbContext<LarkDb>(
+            (s, o) =>
+                o.UseLark(connection.ConnectionString)
+                    .AddInterceptors(s.GetRequiredService<HeldLocks>(), s.GetRequiredService<DamagedRows>())
+        );
         services
             .AddIdentityCore<Person>(o =>
             {

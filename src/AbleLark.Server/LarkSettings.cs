@@ -46,6 +46,9 @@ public sealed class LarkSettings
     /// <summary>Seconds after which the page under a link, or a picture of it, is given up.</summary>
     public int LinkTimeoutSeconds { get; set; } = 8;
 
+    /// <summary>Seconds between two looks for damaged rows in one workspace, where things fail again and again.</summary>
+    public int DamageLookSeconds { get; set; } = 20;
+
     /// <summary>Seconds for which anything waits for a lock in the database that somebody else holds.</summary>
     public int LockWaitSeconds { get; set; } = 10;
 

@@ -4,6 +4,7 @@ using AbleLark.Core.KeyDates;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data.People;
 using Microsoft.EntityFrameworkCore;
+using NodaTime;
 
 namespace AbleLark.Data.Kinds;
 
@@ -85,7 +86,10 @@ internal static class CalendarKinds
                     .HasForeignKey(d => new { d.WorkspaceId, d.SourceId })
                     .OnDelete(DeleteBehavior.Restrict);
             }
-        ),
+        )
+        {
+            Check = d => d.Days is < 1 or > KeyDate.MostDays ? ("days", "it lasts no number of days that counts") : RuleOf(d),
+        },
         new StoredKind<KeyDateTie>(
             Logged.As("keyDateTie"),
             Told.Under(Topic.Calendar),
@@ -108,4 +112,18 @@ internal static class CalendarKinds
             }
         ),
     ];
+
+    private static (string Field, string Words)? RuleOf(KeyDate keyDate)
+    {
+        try
+        {
+            if (keyDate.Rule is { } rule)
+                Recurrence.Parse(rule, keyDate.Zone ?? DateTimeZone.Utc, keyDate.Time);
+            return null;
+        }
+        catch (NotKeptException e)
+        {
+            return ("rule", e.Message);
+        }
+    }
 }

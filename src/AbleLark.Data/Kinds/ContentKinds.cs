@@ -35,7 +35,10 @@ internal static class ContentKinds
                 e.HasIndex(p => p.FileIds).HasMethod("gin");
                 e.HasOne<Category>().WithMany().HasForeignKey(p => new { p.WorkspaceId, p.CategoryId }).OnDelete(DeleteBehavior.Restrict);
             }
-        ),
+        )
+        {
+            Check = p => p.GapDays is < 1 or > MostGapDays ? ("gap_days", "it is no number of days that counts") : null,
+        },
         new StoredKind<PostVersion>(
             Logged.Not("written once and never changed: the history itself"),
             Told.Not("its post is told"),
@@ -107,4 +110,6 @@ internal static class ContentKinds
             }
         ),
     ];
+
+    private const int MostGapDays = 3_660;
 }

@@ -1,6 +1,7 @@
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data.Backups;
+using AbleLark.Data.Damage;
 using AbleLark.Data.History;
 using AbleLark.Data.Imports;
 using AbleLark.Data.Time;
@@ -20,6 +21,20 @@ internal static class HistoryKinds
             e =>
             {
                 e.HasKey(r => r.Id);
+            }
+        ),
+        new StoredKind<DamagedRow>(
+            Logged.Not("found by looking, and over once it is mended"),
+            Told.Under(Topic.Workspace),
+            e =>
+            {
+                e.HasKey(d => new
+                {
+                    d.WorkspaceId,
+                    d.Kind,
+                    d.RowId,
+                });
+                e.HasOne<Workspace>().WithMany().HasForeignKey(d => d.WorkspaceId);
             }
         ),
         new StoredKind<WorkFailure>(

@@ -9,6 +9,7 @@ using AbleLark.Core.Workspaces;
 using AbleLark.Data.Channels;
 using AbleLark.Data.People;
 using Microsoft.EntityFrameworkCore;
+using NodaTime;
 
 namespace AbleLark.Data.Kinds;
 
@@ -113,7 +114,10 @@ internal static class SetUpKinds
                 e.Property(c => c.Lifespan).HasConversion<string>();
                 e.HasOne<Workspace>().WithMany().HasForeignKey(c => c.WorkspaceId);
             }
-        ),
+        )
+        {
+            Check = c => c.GapDays is < 1 or > MostGapDays ? ("gap_days", "it is no number of days that counts") : null,
+        },
         new StoredKind<Rota>(
             Logged.As("rota"),
             Told.Under(Topic.Rota, Plan.Always),
@@ -138,7 +142,13 @@ internal static class SetUpKinds
                 e.Property(s => s.Rhythm).HasConversion<string>();
                 e.HasOne<Rota>().WithMany(r => r.Slots).HasForeignKey(s => new { s.WorkspaceId, s.RotaId });
             }
-        ),
+        )
+        {
+            Check = s =>
+                s.Days.Count == 0 || s.Days.Contains(IsoDayOfWeek.None) ? ("days", "they are no days of a week")
+                : s.Every is < 1 or > 1_000 ? ("every", "it comes round by no number that counts")
+                : null,
+        },
         new StoredKind<Decision>(
             Logged.As("decision"),
             Told.Under(Topic.Rota, Plan.Always),
@@ -223,4 +233,6 @@ internal static class SetUpKinds
             }
         ),
     ];
+
+    private const int MostGapDays = 3_660;
 }

@@ -1,6 +1,10 @@
+using AbleLark.Core;
+using AbleLark.Core.Workspaces;
+using AbleLark.Data.Damage;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.ChangeTracking;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
+using NodaTime;
 
 namespace AbleLark.Data.Kinds;
 
@@ -54,18 +58,60 @@ public static class Plan
 public abstract record StoredKind(Type Type, Logged Log, Told Told)
 {
     internal abstract void Map(ModelBuilder builder);
+
+    /// <summary>True for rows that have a workspace and an id of their own: single ones of them can be put aside.</summary>
+    internal bool CanBePutAside { get; } =
+        Type.GetProperty("Id")?.PropertyType == typeof(Id<>).MakeGenericType(Type)
+        && Type.GetProperty("WorkspaceId")?.PropertyType == typeof(Id<Workspace>);
+
+    /// <summary>Lets every query leave out what is put aside.</summary>
+    internal abstract void Narrow(ModelBuilder builder, LarkDb db);
+
+    internal abstract Task<List<DamagedRow>> DamagedAsync(LarkDb db, Id<Workspace> workspace, Instant now, CancellationToken cancellation);
+
+    internal abstract Task<List<DamagedRow>> BelongingAsync(
+        LarkDb db,
+        Id<Workspace> workspace,
+        IReadOnlyCollection<DamagedRow> damaged,
+        Instant now,
+        CancellationToken cancellation
+    );
 }
 
 /// <param name="Mapping">Keys begin with the workspace, so that no reference can cross from one to another.</param>
 internal sealed record StoredKind<T>(Logged Log, Told Told, Action<EntityTypeBuilder<T>> Mapping) : StoredKind(typeof(T), Log, Told)
     where T : class
 {
+    /// <summary>What is wrong with a row that can be read, by the field; null: nothing. It may throw, which is wrong as well.</summary>
+    public Func<T, (string Field, string Words)?>? Check { get; init; }
+
     internal override void Map(ModelBuilder builder) => builder.Entity(Mapping);
+
+    internal override void Narrow(ModelBuilder builder, LarkDb db) =>
+        builder.Entity<T>().HasQueryFilter(e => !db.Aside<T>().Contains(EF.Property<Id<T>>(e, "Id")));
+
+    internal override Task<List<DamagedRow>> DamagedAsync(
+        LarkDb db,
+        Id<Workspace> workspace,
+        Instant now,
+        CancellationToken cancellation
+    ) => DamageLook.FindAsync(db, workspace, Check, now, cancellation);
+
+    internal override Task<List<DamagedRow>> BelongingAsync(
+        LarkDb db,
+        Id<Workspace> workspace,
+        IReadOnlyCollection<DamagedRow> damaged,
+        Instant now,
+        CancellationToken cancellation
+    ) => DamageLook.BelongingAsync<T>(db, workspace, damaged, now, cancellation);
 }
 
 /// <summary>Every kind of row but the tables of the sign-in library.</summary>
 public static class StoredKinds
 {
+    /// <summary>Kinds of which single rows can be put aside.</summary>
+    public static IReadOnlyList<StoredKind> PutAside => [.. All.Where(k => k.CanBePutAside)];
+
     public static IReadOnlyList<StoredKind> All { get; } =
     [.. PeopleKinds.All, .. SetUpKinds.All, .. CalendarKinds.All, .. ContentKinds.All, .. DeliveryKinds.All, .. HistoryKinds.All];
 

@@ -1676,6 +1676,45 @@ namespace AbleLark.Data.Migrations
                     b.ToTable("channel_secrets", (string)null);
                 });
 
+            modelBuilder.Entity("AbleLark.Data.Damage.DamagedRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<string>("Kind")
+                        .HasColumnType("text")
+                        .HasColumnName("kind");
+
+                    b.Property<Guid>("RowId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("row_id");
+
+                    b.Property<string>("Field")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("field");
+
+                    b.Property<Instant>("FoundAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("found_at");
+
+                    b.Property<string>("Table")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("table");
+
+                    b.Property<string>("Words")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("words");
+
+                    b.HasKey("WorkspaceId", "Kind", "RowId")
+                        .HasName("pk_damaged_rows");
+
+                    b.ToTable("damaged_rows", (string)null);
+                });
+
             modelBuilder.Entity("AbleLark.Data.Deliveries.AgeFigures", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
@@ -2803,6 +2842,16 @@ namespace AbleLark.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_channel_secrets_channels_workspace_id_channel_id");
+                });
+
+            modelBuilder.Entity("AbleLark.Data.Damage.DamagedRow", b =>
+                {
+                    b.HasOne("AbleLark.Core.Workspaces.Workspace", null)
+                        .WithMany()
+                        .HasForeignKey("WorkspaceId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_damaged_rows_workspaces_workspace_id");
                 });
 
             modelBuilder.Entity("AbleLark.Data.Deliveries.AgeFigures", b =>

@@ -21,23 +21,60 @@ public static class StalePosts
 {
     private const int AtOnce = 500;
 
+    /// <param name="watch">Finds the posts that can't be read, which are left out then; null: one of them ends it.</param>
     /// <returns>How many there were.</returns>
-    public static async Task<int> CheckAnewAsync(LarkDb db, NetworkBook networks, Instant now, CancellationToken cancellation)
+    public static async Task<int> CheckAnewAsync(
+        LarkDb db,
+        NetworkBook networks,
+        Instant now,
+        CancellationToken cancellation,
+        DamageWatch? watch = null
+    )
+    {
+        int done = 0;
+        string current = ContentCheck.RulesVersion(networks);
+        List<Id<Workspace>> workspaces = await db
+            .Posts.Where(p => p.CheckedBy != current && p.RemovedAt == null)
+            .Select(p => p.WorkspaceId)
+            .Distinct()
+            .ToListAsync(cancellation);
+        foreach (Id<Workspace> workspace in workspaces)
+        {
+            try
+            {
+                done += await CheckAnewAsync(workspace, db, networks, now, cancellation);
+            }
+            catch (Exception e) when (watch is not null && DamageWatch.MayBeDamage(e))
+            {
+                db.ChangeTracker.Clear();
+                if (!await watch.LookAsync(workspace, cancellation))
+                    throw;
+                done += await CheckAnewAsync(workspace, db, networks, now, cancellation);
+            }
+        }
+        return done;
+    }
+
+    private static async Task<int> CheckAnewAsync(
+        Id<Workspace> workspace,
+        LarkDb db,
+        NetworkBook networks,
+        Instant now,
+        CancellationToken cancellation
+    )
     {
         string current = ContentCheck.RulesVersion(networks);
         int done = 0;
         while (true)
         {
             List<Post> posts = await db
-                .Posts.Where(p => p.CheckedBy != current && p.RemovedAt == null)
-                .OrderBy(p => p.WorkspaceId)
-                .ThenBy(p => p.Id)
+                .Posts.Where(p => p.WorkspaceId == workspace && p.CheckedBy != current && p.RemovedAt == null)
+                .OrderBy(p => p.Id)
                 .Take(AtOnce)
                 .ToListAsync(cancellation);
             if (posts.Count == 0)
                 return done;
-            foreach (IGrouping<Id<Workspace>, Post> own in posts.GroupBy(p => p.WorkspaceId))
-                await CheckAnewAsync(own.Key, [.. own], db, networks, now, cancellation);
+            await CheckAnewAsync(workspace, posts, db, networks, now, cancellation);
             done += posts.Count;
             await db.SaveChangesAsync(cancellation);
             db.ChangeTracker.Clear();

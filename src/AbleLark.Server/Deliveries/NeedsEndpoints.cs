@@ -7,6 +7,7 @@ using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Data.Damage;
 using AbleLark.Data.Work;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
@@ -58,6 +59,14 @@ public sealed record PutAsideView(
     string Words
 );
 
+/// <summary>A row that can't be read, or holds what nothing can be worked out from.</summary>
+/// <param name="FoundAt">Machine time.</param>
+public sealed record DamagedRowView(string Table, Guid Id, string Field, string Words, Instant FoundAt);
+
+/// <param name="Rows">The first of them.</param>
+/// <param name="Belonging">How many others are left out since they belong to one of them.</param>
+public sealed record DamagedView(IReadOnlyList<DamagedRowView> Rows, int Total, int Belonging);
+
 public sealed record DismissPassedRequest(IReadOnlyList<Id<PassedPlace>> Ids);
 
 /// <summary>What waits for a person, as Today lists it.</summary>
@@ -72,7 +81,27 @@ public static class NeedsEndpoints
         workspace.MapGet("/needs/passed", PassedAsync).Needs(Right.View);
         workspace.MapPost("/needs/passed/dismiss", DismissPassedAsync).Needs(Right.Schedule);
         workspace.MapGet("/needs/put-aside", PutAsideAsync).Needs(Right.View);
+        workspace.MapGet("/needs/damaged", DamagedAsync).Needs(Right.SetUp);
     }
+
+    /// <summary>Rows that can't be read and are left out of everything; those that belong to them are counted alone.</summary>
+    private static async Task<DamagedView> DamagedAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation)
+    {
+        List<DamagedRow> rows = await db
+            .DamagedRows.AsNoTracking()
+            .Where(d => d.WorkspaceId == workspaceId)
+            .OrderBy(d => d.FoundAt)
+            .ThenBy(d => d.Kind)
+            .ToListAsync(cancellation);
+        List<DamagedRow> own = [.. rows.Where(r => !r.Field.EndsWith("_id", StringComparison.Ordinal))];
+        return new(
+            [.. own.Take(MostDamaged).Select(r => new DamagedRowView(r.Table, r.RowId, r.Field, r.Words, r.FoundAt))],
+            own.Count,
+            rows.Count - own.Count
+        );
+    }
+
+    private const int MostDamaged = 20;
 
     /// <summary>Deliveries that wait for a person, of any workspace.</summary>
     internal static IQueryable<Delivery> NeedingSomebody(this LarkDb db) =>

@@ -15,6 +15,7 @@ namespace AbleLark.Server.Health;
 /// <param name="Loops">This process's loops.</param>
 /// <param name="OldestOverdueSeconds">Age of the oldest delivery that is due and neither sent nor given up; 0 when there is none.</param>
 /// <param name="PutAside">How many workspaces, channels or deliveries each kind of work fails on and leaves alone for a while.</param>
+/// <param name="DamagedRows">How many rows can't be read, and are left out: Today names them to who sets the workspace up.</param>
 /// <param name="NetworksOff">Networks' files with a mistake, each with the reason.</param>
 public sealed record Readiness(
     string Status,
@@ -22,7 +23,8 @@ public sealed record Readiness(
     IReadOnlyList<LoopState>? Loops = null,
     double? OldestOverdueSeconds = null,
     IReadOnlyDictionary<WorkKind, int>? PutAside = null,
-    IReadOnlyList<string>? NetworksOff = null
+    IReadOnlyList<string>? NetworksOff = null,
+    int? DamagedRows = null
 );
 
 /// <summary>For whoever runs the server: is the process alive, and is it doing its work?</summary>
@@ -90,7 +92,8 @@ public static class HealthEndpoints
             book.Loops,
             oldest is { } at ? Math.Max(0, (now - at).TotalSeconds) : 0,
             aside,
-            services.GetRequiredService<NetworkBook>().Off
+            services.GetRequiredService<NetworkBook>().Off,
+            await db.DamagedRows.CountAsync(cancellation)
         );
     }
 }

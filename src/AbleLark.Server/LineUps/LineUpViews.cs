@@ -34,7 +34,7 @@ public sealed class LineUpViews(LarkDb db, BusinessClock clock, LineUpCache cach
         FindingCounts findings = new(lineUp.Input);
         IReadOnlyDictionary<Id<Post>, LineUpPost> bank = findings.Bank;
         IEnumerable<LineUpEntry> deliveries = shown.Select(d =>
-            Entry(d, d.Origin.SlotId is { } slot ? rotas[slot] : null, mayPlan) with
+            Entry(d, d.Origin.SlotId is { } slot && rotas.TryGetValue(slot, out Id<Rota> rota) ? rota : null, mayPlan) with
             {
                 Findings = d.State is DeliveryState.Planned or DeliveryState.WaitingForApproval ? findings.Of(d.PostId, d.ChannelId) : 0,
             }
@@ -204,8 +204,10 @@ internal static class PlanReading
         Id<Workspace> workspace,
         CancellationToken cancellation
     ) =>
+        // Of one that is put aside, too: what was scheduled from it stays.
         db
-            .Slots.Where(s => s.WorkspaceId == workspace)
+            .Slots.IgnoreQueryFilters()
+            .Where(s => s.WorkspaceId == workspace)
             .Select(s => new { s.Id, s.RotaId })
             .ToDictionaryAsync(s => s.Id, s => s.RotaId, cancellation);
 

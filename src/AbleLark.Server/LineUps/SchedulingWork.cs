@@ -62,7 +62,13 @@ public sealed partial class SchedulingWork(IServiceScopeFactory scopes, NetworkB
         if (current == _checkedBy)
             return;
         await using AsyncServiceScope scope = scopes.CreateAsyncScope();
-        int posts = await StalePosts.CheckAnewAsync(scope.ServiceProvider.GetRequiredService<LarkDb>(), networks, now, stopping);
+        int posts = await StalePosts.CheckAnewAsync(
+            scope.ServiceProvider.GetRequiredService<LarkDb>(),
+            networks,
+            now,
+            stopping,
+            scope.ServiceProvider.GetRequiredService<DamageWatch>()
+        );
         LogTurned(posts);
         _checkedBy = current;
     }

@@ -5,6 +5,7 @@ using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Access;
+using AbleLark.Server.Checks;
 using AbleLark.Server.Deliveries;
 using AbleLark.Server.KeyDates;
 using AbleLark.Server.LineUps;
@@ -24,6 +25,7 @@ namespace AbleLark.Server.Overview;
 /// <param name="RunningShort">Channels and categories that run dry or repeat themselves within three weeks.</param>
 /// <param name="LineUp">From the first date asked for to the last, each of the workspace's own zone.</param>
 /// <param name="KeyDates">Of the same dates.</param>
+/// <param name="Trouble">Why nothing of it can be shown; null: it can.</param>
 public sealed record WorkspaceOverview(
     Id<Workspace> WorkspaceId,
     int Failed,
@@ -31,7 +33,8 @@ public sealed record WorkspaceOverview(
     int Waiting,
     int RunningShort,
     LineUpView LineUp,
-    IReadOnlyList<KeyDateView> KeyDates
+    IReadOnlyList<KeyDateView> KeyDates,
+    string? Trouble = null
 );
 
 /// <param name="Stage">How far it has come.</param>
@@ -64,6 +67,7 @@ public static class OverviewEndpoints
         LineUpCache cache,
         LineUpViews views,
         KeyDateReader keyDates,
+        DamageWatch watch,
         CancellationToken cancellation
     )
     {
@@ -89,24 +93,61 @@ public static class OverviewEndpoints
         Instant now = await clock.NowAsync(cancellation);
         List<WorkspaceOverview> all = [];
         foreach (WorkspaceLink link in links)
+            all.Add(await ApartAsync(link));
+        return all;
+
+        // One that can't be worked out is said to be, and spoils none of the others.
+        async Task<WorkspaceOverview> ApartAsync(WorkspaceLink link)
+        {
+            try
+            {
+                return await OneAsync(link);
+            }
+            catch (Exception e) when (DamageWatch.MayBeDamage(e))
+            {
+                bool isOther = await watch.LookAsync(link.Id, cancellation);
+                try
+                {
+                    if (isOther)
+                        return await OneAsync(link);
+                }
+                catch (Exception again) when (DamageWatch.MayBeDamage(again))
+                {
+                    // It stays with what is said below.
+                }
+                return new(
+                    link.Id,
+                    Failed(link),
+                    Yours(link),
+                    waiting.GetValueOrDefault(link.Id),
+                    0,
+                    new(now, default, "", null, []),
+                    [],
+                    "Something of this workspace can't be worked out. Open it, and tell whoever runs Able Lark if it stays so."
+                );
+            }
+        }
+
+        async Task<WorkspaceOverview> OneAsync(WorkspaceLink link)
         {
             (Workspace workspace, SharedLineUp lineUp) = await cache.GetAsync(link.Id, cancellation);
             Shortages shortages = OutlookEndpoints.ShortIn(workspace, lineUp, now, ShortageWeeks).Shortages;
             LocalDate first = from?.Value ?? workspace.DateOf(now);
             LocalDate last = first.PlusDays((days ?? 2) - 1);
-            all.Add(
-                new(
-                    link.Id,
-                    needs.Where(n => n.WorkspaceId == link.Id && !n.Yours).Sum(n => n.Count),
-                    needs.Where(n => n.WorkspaceId == link.Id && n.Yours).Sum(n => n.Count),
-                    waiting.GetValueOrDefault(link.Id),
-                    shortages.Dry.Count + shortages.Repeating.Count,
-                    await views.ReadAsync(link.Id, first, last, link.Rights.Contains(Right.Schedule), cancellation),
-                    await keyDates.ReadAsync(workspace, first, last, Caller.Of(http.User, link.Role), cancellation)
-                )
+            return new(
+                link.Id,
+                Failed(link),
+                Yours(link),
+                waiting.GetValueOrDefault(link.Id),
+                shortages.Dry.Count + shortages.Repeating.Count,
+                await views.ReadAsync(link.Id, first, last, link.Rights.Contains(Right.Schedule), cancellation),
+                await keyDates.ReadAsync(workspace, first, last, Caller.Of(http.User, link.Role), cancellation)
             );
         }
-        return all;
+
+        int Failed(WorkspaceLink link) => needs.Where(n => n.WorkspaceId == link.Id && !n.Yours).Sum(n => n.Count);
+
+        int Yours(WorkspaceLink link) => needs.Where(n => n.WorkspaceId == link.Id && n.Yours).Sum(n => n.Count);
     }
 
     /// <summary>Those that whoever asks may look at: a script may be let in for other things.</summary>

@@ -3,6 +3,7 @@ using AbleLark.Core;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Work;
+using AbleLark.Server.Checks;
 using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -11,7 +12,7 @@ namespace AbleLark.Server.Work;
 
 /// <summary>Counts what background work fails on and leaves it alone for a growing while, so that it stops nothing else. Kept in the
 /// database: all processes mind it.</summary>
-public sealed class PutAside(LarkDb db, IClock machine, LoopBook book)
+public sealed class PutAside(LarkDb db, IClock machine, LoopBook book, DamageWatch watch)
 {
     private static readonly Duration FirstPause = Duration.FromSeconds(2);
     private static readonly Duration LongestPause = Duration.FromMinutes(5);
@@ -58,6 +59,8 @@ public sealed class PutAside(LarkDb db, IClock machine, LoopBook book)
     )
     {
         book.FailedOnOne(work);
+        // What fails again and again may rest on a damaged row: without it, it goes on at the next try.
+        await watch.LookAsync(workspace, cancellation);
         words = words.Replace("\0", "", StringComparison.Ordinal);
         Instant now = machine.Now();
         int before = await db

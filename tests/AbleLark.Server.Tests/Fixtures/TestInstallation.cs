@@ -232,6 +232,19 @@ public sealed class TestInstallation : IAsyncLifetime
     public async Task SendDueAsync(IServiceProvider? services = null) =>
         await (services ?? Services).GetRequiredService<SendingLoop>().RunAsync(await NowAsync(), TestContext.Current.CancellationToken);
 
+    /// <summary>Looks through the first workspace for damaged rows, as is done where something fails.</summary>
+    public async Task LookForDamageAsync()
+    {
+        await using AsyncServiceScope scope = Services.CreateAsyncScope();
+        await DamageSearch.RunAsync(
+            scope.ServiceProvider.GetRequiredService<LarkDb>(),
+            new(Ada.Workspace),
+            Services.GetRequiredService<Data.Damage.DamagedRows>(),
+            SystemClock.Instance.GetCurrentInstant(),
+            default
+        );
+    }
+
     /// <summary>Writes to the database past the application, as nobody should.</summary>
     public async Task WriteAsync(FormattableString sql)
     {

@@ -4860,6 +4860,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/needs/damaged": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DamagedView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspaceId}/results": {
         parameters: {
             query?: never;
@@ -7457,6 +7494,22 @@ export interface components {
             figures: components["schemas"]["FigureSet"];
             doubt: null | components["schemas"]["FigureDoubt"];
             byHand: boolean;
+        };
+        DamagedRowView: {
+            table: string;
+            /** Format: uuid */
+            id: string;
+            field: string;
+            words: string;
+            /** Format: date-time */
+            foundAt: string;
+        };
+        DamagedView: {
+            rows: components["schemas"]["DamagedRowView"][];
+            /** Format: int32 */
+            total: number;
+            /** Format: int32 */
+            belonging: number;
         };
         /** @enum {unknown} */
         DateDoubt: "severalFit" | "noneFits" | "weekdaysDisagree";
@@ -10230,6 +10283,7 @@ export interface components {
             runningShort: number;
             lineUp: components["schemas"]["LineUpView"];
             keyDates: components["schemas"]["KeyDateView"][];
+            trouble?: null | string;
         };
         WorkspaceView: {
             /** Format: uuid */

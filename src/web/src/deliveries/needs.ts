@@ -36,6 +36,16 @@ export function usePutAside() {
   });
 }
 
+/** Rows that can’t be read and are left out: for who sets the workspace up. */
+export function useDamaged(isAsked: boolean) {
+  const { id, path } = useWorkspacePath();
+  return useQuery({
+    queryKey: ['needs', id, 'damaged'],
+    enabled: isAsked,
+    queryFn: () => ask(api.GET('/api/workspaces/{workspaceId}/needs/damaged', { params: { path } })),
+  });
+}
+
 export function useDismissPassed() {
   const { id, path } = useWorkspacePath();
   const client = useQueryClient();

@@ -20,7 +20,7 @@ interface Props {
 
 /** One workspace among all: what needs somebody there, and what goes out today and tomorrow. */
 export function OverviewToday({ workspace, overview, open, onOpen }: Props) {
-  const { failed, yours, waiting, runningShort, lineUp } = overview;
+  const { failed, yours, waiting, runningShort, lineUp, trouble } = overview;
   const counts = [
     yours > 0 && `${yours} yours to post`,
     waiting > 0 && `${waiting} ${waiting === 1 ? 'waits' : 'wait'} for approval`,
@@ -41,10 +41,15 @@ export function OverviewToday({ workspace, overview, open, onOpen }: Props) {
         </Link>
         {failed > 0 && <span className="font-semibold font-text text-bad text-base">{failed} failed</span>}
         <span className="font-normal font-text text-base text-faded">
-          {counts.length > 0 ? counts.join(', ') : failed === 0 && 'all well'}
+          {counts.length > 0 ? counts.join(', ') : failed === 0 && !trouble && 'all well'}
         </span>
-        <span className="ml-auto font-normal font-text text-faded text-sm">{zoneWords(lineUp.zone)}</span>
+        {!trouble && <span className="ml-auto font-normal font-text text-faded text-sm">{zoneWords(lineUp.zone)}</span>}
       </h2>
+      {trouble && (
+        <p role="alert" className="mb-3 border-bad border-l-4 bg-bad-wash px-3 py-2">
+          {trouble}
+        </p>
+      )}
       <div className="grid grid-cols-[minmax(0,5fr)_minmax(0,7fr)] gap-12">
         <div>
           <KeyDateNotes />

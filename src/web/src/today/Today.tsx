@@ -18,6 +18,7 @@ import { addDays, clock, dayWords } from '../time/dates';
 import { Button } from '../ui/Button';
 import { Empty, Fetched } from '../ui/States';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
+import { Damaged } from './Damaged';
 import { FirstSteps, useFirstSteps } from './FirstSteps';
 import { Passed } from './Passed';
 import { PutAside } from './PutAside';
@@ -33,6 +34,7 @@ export function Today() {
         <h1 className="mb-3">What needs you</h1>
         <Connections />
         <PutAside />
+        <Damaged />
         <KeyDateNotes />
         <Waiting />
         <Fetched query={needs} what="what needs you">

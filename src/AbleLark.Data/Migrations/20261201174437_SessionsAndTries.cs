@@ -27,6 +27,29 @@ namespace AbleLark.Data.Migrations
                 defaultValue: "[]");
 
             migrationBuilder.CreateTable(
+                name: "damaged_rows",
+                columns: table => new
+                {
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    kind = table.Column<string>(type: "text", nullable: false),
+                    row_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    table = table.Column<string>(type: "text", nullable: false),
+                    field = table.Column<string>(type: "text", nullable: false),
+                    words = table.Column<string>(type: "text", nullable: false),
+                    found_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_damaged_rows", x => new { x.workspace_id, x.kind, x.row_id });
+                    table.ForeignKey(
+                        name: "fk_damaged_rows_workspaces_workspace_id",
+                        column: x => x.workspace_id,
+                        principalTable: "workspaces",
+                        principalColumn: "id",
+                        onDelete: ReferentialAction.Cascade);
+                });
+
+            migrationBuilder.CreateTable(
                 name: "sessions",
                 columns: table => new
                 {
@@ -79,6 +102,9 @@ namespace AbleLark.Data.Migrations
         /// <inheritdoc />
         protected override void Down(MigrationBuilder migrationBuilder)
         {
+            migrationBuilder.DropTable(
+                name: "damaged_rows");
+
             migrationBuilder.DropTable(
                 name: "sessions");
 

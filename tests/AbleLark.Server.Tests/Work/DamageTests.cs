@@ -1,0 +1,246 @@
+using System.Net;
+using System.Text.Json;
+using AbleLark.Data;
+using AbleLark.Server.Tests.Fixtures;
+using Microsoft.AspNetCore.Builder;
+using NodaTime;
+using NodaTime.Text;
+using Npgsql;
+
+namespace AbleLark.Server.Tests.Work;
+
+/// <summary>A row that can't be read is named, left out and listed; everything else of its workspace, and everybody else, goes on. Each
+/// column of each kind of row that the plan rests on is damaged once, with nonsense by its type.</summary>
+public sealed class DamageTests : IAsyncLifetime
+{
+    private static readonly DateTimeZone Dublin = DateTimeZoneProviders.Tzdb["Europe/Dublin"];
+    private readonly TestInstallation _installation = new()
+    {
+        Settings = new Dictionary<string, string> { ["Lark:DamageLookSeconds"] = "0" },
+    };
+
+    private ApiClient Ada => _installation.Ada;
+
+    public ValueTask InitializeAsync() => _installation.InitializeAsync();
+
+    public ValueTask DisposeAsync() => _installation.DisposeAsync();
+
+    private static readonly string[] Tables =
+    [
+        "rotas",
+        "slots",
+        "categories",
+        "channels",
+        "posts",
+        "decisions",
+        "pauses",
+        "deliveries",
+        "key_dates",
+        "key_date_kinds",
+        "media",
+        "contacts",
+        "channel_groups",
+    ];
+
+    /// <summary>Of these kinds, the first so many, the background work reads.</summary>
+    private const int Planned = 8;
+
+    [Fact]
+    public async Task Whatever_column_of_whatever_row_is_damaged_the_rest_goes_on_and_the_row_is_named()
+    {
+        await FillAsync();
+        LocalDate today = (await _installation.NowAsync()).InZone(Dublin).Date;
+        string week = $"from={Iso(today)}&to={Iso(today.PlusDays(13))}";
+        string[] views =
+        [
+            Ada.Path($"line-up?{week}"),
+            Ada.Path($"key-dates?{week}"),
+            Ada.Path("rotas"),
+            Ada.Path("categories"),
+            Ada.Path("posts"),
+            Ada.Path("runway"),
+            Ada.Path("needs"),
+            Ada.Path("needs/damaged"),
+            "/api/overview",
+        ];
+        List<string> stuck = [];
+        int damages = 0;
+        int named = 0;
+        foreach (string table in Tables)
+        {
+            foreach ((string column, string nonsense) in await ColumnsAsync(table))
+            {
+                if (await DamageAsync(table, column, nonsense) is not { } row)
+                    continue;
+                damages++;
+                // Nobody has looked yet, and the second look is at what is left.
+                foreach (string view in views)
+                {
+                    using HttpResponseMessage answer = await Ada.Http.GetAsync(view);
+                    if ((int)answer.StatusCode >= 500)
+                        stuck.Add($"{table}.{column} = {nonsense}: {view} answered {answer.StatusCode}");
+                }
+                await _installation.WriteAsync($"update workspaces set plan_stamp = plan_stamp + 1 where id = {Ada.Workspace}");
+                if (Array.IndexOf(Tables, table) < Planned)
+                    await _installation.PassAsync();
+                // Where nothing failed nobody has looked: it is found all the same.
+                await _installation.LookForDamageAsync();
+                JsonElement[] said = (await Ada.GetAsync("needs/damaged")).List("rows");
+                if (said.Any(r => r.Id() == row && r.Text("table") == table && r.Text("field") == column))
+                    named++;
+                else if (nonsense.Contains("::", StringComparison.Ordinal))
+                    stuck.Add($"{table}.{column} = {nonsense} isn't named, but {string.Join(", ", said.Select(r => r.Text("field")))}");
+                await MendAsync(table, column, row);
+            }
+        }
+        Assert.True(stuck.Count == 0, string.Join("\n", stuck));
+        Assert.True(damages > 100 && named > 50, $"{damages} damages, {named} named");
+        // Mended, everything is there again.
+        Assert.Equal(0, (await Ada.GetAsync("needs/damaged")).Whole("total"));
+    }
+
+    [Fact]
+    public async Task A_post_that_can_t_be_read_keeps_no_server_from_starting_and_nothing_else_from_going_out()
+    {
+        Guid channel = await _installation.ConnectAsync(Ada, "hearth", "damaged");
+        Guid category = await Ada.CategoryAsync("Damaged", channel);
+        Guid bad = (await Ada.PostAsync(category, "Soon unreadable")).Id();
+        (Guid delivery, _) = await _installation.DueAsync("Goes out all the same");
+        await _installation.WriteAsync($"update posts set content = '[7]', checked_by = 'other rules' where id = {bad}");
+        await _installation.WriteAsync($"update posts set checked_by = 'other rules'");
+        await using WebApplication another = await _installation.StartServerAsync();
+        await _installation.PassAsync();
+        Assert.Equal("sent", await Ada.StateAsync(delivery));
+        JsonElement row = (await Ada.GetAsync("needs/damaged")).List("rows").Single();
+        Assert.Equal(("posts", bad, "content"), (row.Text("table"), row.Id(), row.Text("field")));
+        using HttpClient http = new();
+        JsonElement ready = JsonSerializer.Deserialize<JsonElement>(await http.GetStringAsync($"{_installation.Address}/readyz"));
+        Assert.Equal(1, ready.GetProperty("damagedRows").GetInt32());
+        Assert.Equal(HttpStatusCode.NotFound, (await Ada.TroubleAsync(HttpMethod.Get, $"posts/{bad}")).Status);
+        using ApiClient writer = await _installation.MemberAsync(Core.Workspaces.Role.Writer);
+        Assert.Equal(HttpStatusCode.Forbidden, (await writer.TroubleAsync(HttpMethod.Get, "needs/damaged")).Status);
+    }
+
+    /// <summary>Something of each kind.</summary>
+    private async Task FillAsync()
+    {
+        Guid channel = await _installation.ConnectAsync(Ada, "hearth", "filled");
+        Guid other = await _installation.ConnectAsync(Ada, "jot", "also");
+        Guid category = await Ada.CategoryAsync("Filled", channel);
+        await Ada.CategoryAsync("Another", other);
+        Guid picture = await Ada.PictureAsync();
+        for (int i = 0; i < 4; i++)
+            await Ada.PostAsync(category, $"Filled {i}", picture: i == 0 ? picture : null);
+        Guid slot = await Ada.SlotAsync(category, "23:30", [1, 2, 3, 4, 5, 6, 7], channel);
+        await Ada.SlotAsync(category, "22:15", [1, 3], channel, other);
+        await _installation.PassAsync();
+        LocalDate today = (await _installation.NowAsync()).InZone(Dublin).Date;
+        await Ada.DecideAsync($"line-up/occurrences/{slot}/{Iso(today.PlusDays(6))}", new { note = "Ask the boatman" });
+        await Ada.PlanAsync(_installation, (await Ada.PostAsync(category, "At a time")).Id(), 3 * 24 * 60, other);
+        Guid kind = (
+            await Ada.PostAsync(
+                "key-date-kinds",
+                new
+                {
+                    name = "Events",
+                    mark = "Ev",
+                    colour = "#336699",
+                    isShownToClients = true,
+                }
+            )
+        ).Id();
+        await Ada.PostAsync(
+            "key-dates",
+            new
+            {
+                kindId = kind,
+                title = "Market",
+                notes = "",
+                date = Iso(today.PlusDays(2)),
+                days = 1,
+                time = (string?)null,
+                zone = (string?)null,
+                rule = "FREQ=WEEKLY",
+                isLive = false,
+            }
+        );
+        await Ada.PostAsync("channel-groups", new { name = "Both", channels = new[] { channel, other } });
+    }
+
+    /// <summary>What is worth damaging: what is no key, and holds more than a word or a number that is as good as another.</summary>
+    private async Task<List<(string Column, string Nonsense)>> ColumnsAsync(string table)
+    {
+        await using NpgsqlConnection connection = new(_installation.Database);
+        await connection.OpenAsync();
+        await using NpgsqlCommand command = new(
+            $"select column_name, data_type from information_schema.columns where table_schema = 'public' and table_name = '{table}' order by 1",
+            connection
+        );
+        List<(string, string)> columns = [];
+        await using NpgsqlDataReader reader = await command.ExecuteReaderAsync();
+        while (await reader.ReadAsync())
+        {
+            (string column, string type) = (reader.GetString(0), reader.GetString(1));
+            string? nonsense = type switch
+            {
+                "jsonb" => "'[[7, null], \"x\"]'::jsonb",
+                "date" => "'-infinity'::date",
+                "timestamp with time zone" => "'-infinity'::timestamptz",
+                "timestamp without time zone" => "'infinity'::timestamp",
+                "text" => "'no such thing'",
+                "integer" => "-2147483648",
+                _ => null,
+            };
+            // When figures are read next is written anew by itself.
+            if (nonsense is not null && !column.EndsWith("_id", StringComparison.Ordinal) && column != "next_reading_at")
+                columns.Add((column, nonsense));
+        }
+        return columns;
+    }
+
+    /// <returns>The row; null: there is none, or the database refuses the nonsense.</returns>
+    private async Task<Guid?> DamageAsync(string table, string column, string nonsense)
+    {
+        await using NpgsqlConnection connection = new(_installation.Database);
+        await connection.OpenAsync();
+        try
+        {
+            await RunAsync(connection, "drop table if exists kept; drop table if exists there");
+            await RunAsync(connection, "create table there as select id from deliveries");
+            await RunAsync(
+                connection,
+                $"create table kept as select id, \"{column}\" as was from \"{table}\" where workspace_id = '{Ada.Workspace}' order by id limit 1"
+            );
+            await using NpgsqlCommand damage = new(
+                $"update \"{table}\" set \"{column}\" = {nonsense} where id = (select id from kept) returning id",
+                connection
+            );
+            return (Guid?)await damage.ExecuteScalarAsync();
+        }
+        catch (PostgresException)
+        {
+            return null;
+        }
+    }
+
+    private async Task MendAsync(string table, string column, Guid row)
+    {
+        await using NpgsqlConnection connection = new(_installation.Database);
+        await connection.OpenAsync();
+        // What was scheduled in the place of a damaged delivery makes room for it again.
+        await RunAsync(connection, "delete from deliveries where id not in (select id from there)");
+        await RunAsync(connection, $"update \"{table}\" set \"{column}\" = (select was from kept) where id = '{row}'");
+        await RunAsync(connection, "drop table kept");
+        await RunAsync(connection, "delete from work_failures");
+        await using LarkDb db = Databases.Open(_installation.Database);
+        await _installation.LookForDamageAsync();
+    }
+
+    private static async Task RunAsync(NpgsqlConnection connection, string sql)
+    {
+        await using NpgsqlCommand command = new(sql, connection);
+        await command.ExecuteNonQueryAsync();
+    }
+
+    private static string Iso(LocalDate date) => LocalDatePattern.Iso.Format(date);
+}
