@@ -58,6 +58,7 @@ run_bench() {
   if [ "${1:-}" = agreement ]; then bench_agreement; return; fi
   if [ "${1:-}" = page ]; then bench_page; return; fi
   if [ "${1:-}" = import ]; then bench_demo; bench_import; return; fi
+  if [ "${1:-}" = hostile ]; then bench_demo; bench_hostile; return; fi
   if [ "${1:-}" = calendar ]; then bench_demo; bench_calendar; return; fi
   if [ "${1:-}" = results ]; then bench_demo; dotnet "$STATE/bench/AbleLark.Bench.dll" "$ROOT" comparison; bench_results; return; fi
   dotnet "$STATE/bench/AbleLark.Bench.dll" "$ROOT"
@@ -81,6 +82,7 @@ bench_page() {
   node scripts/bench-desk.mjs "$DEMO_ADDRESS" "$(free_port 0)"
   node scripts/bench-media.mjs "$DEMO_ADDRESS" "$(free_port 0)" "$SERVER_PROCESS"
   bench_import
+  bench_hostile
   bench_calendar
   bench_results
 }
@@ -205,6 +207,12 @@ forget_copies() {
 }
 
 # Importing, beside CsvHelper that merely reads the file and a COPY of the same rows into tables with the same indexes (without references).
+# Sheets that are made to take memory and time.
+bench_hostile() {
+  step "measuring what hostile sheets take"
+  node scripts/bench-hostile.mjs "$DEMO_ADDRESS" "$SERVER_PROCESS"
+}
+
 bench_import() {
   step "measuring an import of 20,000 rows"
   local file="$STATE/bench-import.csv" result="$STATE/bench-import.txt" read commit act posts deliveries copy holds
