@@ -224,58 +224,28 @@ internal static partial class WorkbookGuard
 
     /// <summary>Measures what an entry truly unpacks to, since what its head says may be a lie; and lets no cell, and no mark around one,
     /// be so long that it would fill the memory of whoever holds it whole.</summary>
-    private sealed class MeasuredStream(Stream inner, Allowance allowance) : Stream
+    private sealed class MeasuredStream(Stream inner, Allowance allowance) : PassingStream(inner)
     {
         private const int LongestPiece = 1024 * 1024;
 
         private int _sinceMark;
 
-        public override int Read(byte[] buffer, int offset, int count) => Read(buffer.AsSpan(offset, count));
-
-        public override int Read(Span<byte> buffer)
+        protected override void Passes(ReadOnlySpan<byte> read)
         {
-            int read = inner.Read(buffer);
-            allowance.TakeBytes(read);
-            ReadOnlySpan<byte> rest = buffer[..read];
-            while (!rest.IsEmpty)
+            allowance.TakeBytes(read.Length);
+            while (!read.IsEmpty)
             {
-                int mark = rest.IndexOf((byte)'<');
-                _sinceMark += mark < 0 ? rest.Length : mark;
+                int mark = read.IndexOf((byte)'<');
+                _sinceMark += mark < 0 ? read.Length : mark;
                 if (_sinceMark > LongestPiece)
                     throw new SheetException(
                         $"A cell of the workbook holds far more than the {SheetLimits.MostInCell:N0} characters that one may. Shorten it."
                     );
                 if (mark < 0)
-                    break;
+                    return;
                 _sinceMark = 0;
-                rest = rest[(mark + 1)..];
+                read = read[(mark + 1)..];
             }
-            return read;
-        }
-
-        public override bool CanRead => true;
-        public override bool CanSeek => false;
-        public override bool CanWrite => false;
-        public override long Length => throw new NotSupportedException();
-        public override long Position
-        {
-            get => throw new NotSupportedException();
-            set => throw new NotSupportedException();
-        }
-
-        public override void Flush() { }
-
-        public override long Seek(long offset, SeekOrigin origin) => throw new NotSupportedException();
-
-        public override void SetLength(long value) => throw new NotSupportedException();
-
-        public override void Write(byte[] buffer, int offset, int count) => throw new NotSupportedException();
-
-        protected override void Dispose(bool disposing)
-        {
-            if (disposing)
-                inner.Dispose();
-            base.Dispose(disposing);
         }
     }
 

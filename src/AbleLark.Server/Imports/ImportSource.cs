@@ -146,44 +146,15 @@ public static class ImportSource
     private sealed class TooMuchException : Exception;
 
     /// <summary>Stops what unpacks to more than is taken in, whatever its head says.</summary>
-    private sealed class Bounded(Stream inner, long most) : Stream
+    private sealed class Bounded(Stream inner, long most) : PassingStream(inner)
     {
         public long Taken { get; private set; }
 
-        public override bool CanRead => true;
-        public override bool CanSeek => false;
-        public override bool CanWrite => false;
-        public override long Length => throw new NotSupportedException();
-        public override long Position
+        protected override void Passes(ReadOnlySpan<byte> read)
         {
-            get => Taken;
-            set => throw new NotSupportedException();
-        }
-
-        public override int Read(byte[] buffer, int offset, int count) => Count(inner.Read(buffer, offset, count));
-
-        public override async ValueTask<int> ReadAsync(Memory<byte> buffer, CancellationToken cancellationToken = default) =>
-            Count(await inner.ReadAsync(buffer, cancellationToken));
-
-        private int Count(int read)
-        {
-            Taken += read;
-            return Taken > most ? throw new TooMuchException() : read;
-        }
-
-        public override void Flush() { }
-
-        public override long Seek(long offset, SeekOrigin origin) => throw new NotSupportedException();
-
-        public override void SetLength(long value) => throw new NotSupportedException();
-
-        public override void Write(byte[] buffer, int offset, int count) => throw new NotSupportedException();
-
-        protected override void Dispose(bool disposing)
-        {
-            if (disposing)
-                inner.Dispose();
-            base.Dispose(disposing);
+            Taken += read.Length;
+            if (Taken > most)
+                throw new TooMuchException();
         }
     }
 }
