@@ -62,7 +62,7 @@ public static class WorkspaceLock
         }
     }
 
-    /// <summary>Lets this transaction wait for locks for a short while only: who has others to look after doesn't stand in a line.</summary>
+    /// <summary>Lets this transaction wait for locks for a second only: who has others to look after doesn't stand in a line.</summary>
     public static Task WaitBrieflyAsync(this LarkDb db, CancellationToken cancellation) =>
         db.Database.ExecuteSqlAsync($"set local lock_timeout = '1s'", cancellation);
 

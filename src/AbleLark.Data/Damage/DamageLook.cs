@@ -80,7 +80,7 @@ public static class DamageLook
             };
     }
 
-    /// <summary>True for what a value that can't be read leads to; not for a database that is away, or a question that it refuses.</summary>
+    /// <summary>True for what a value that can't be read leads to; not for a database that is away, or refuses a question.</summary>
     private static bool IsOfReading(Exception e) =>
         e is not OperationCanceledException && e.GetBaseException() is not NpgsqlException && !DatabaseTrouble.IsAway(e);
 
@@ -110,7 +110,7 @@ public static class DamageLook
     private static Task<List<TValue>> ReadAsync<T, TValue>(IQueryable<T> row, string property, CancellationToken cancellation)
         where T : class => row.Select(e => EF.Property<TValue>(e, property)).ToListAsync(cancellation);
 
-    /// <summary>What no value of its type may be: a time that isn't one, a name that isn't there, nothing where something has to be.</summary>
+    /// <summary>What no value of its type may be: no time, no name of its kind, nothing where something has to be.</summary>
     private static (string Field, string Words)? Nonsense(IEntityType type, object row)
     {
         foreach (IProperty property in type.GetProperties())

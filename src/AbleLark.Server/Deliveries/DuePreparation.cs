@@ -24,8 +24,10 @@ public sealed class DuePreparation(LarkDb db, NetworkBook networks)
 
     /// <summary>The time of the oldest delivery that is due and neither sent nor given up; null when there is none.</summary>
     public Task<Instant?> OldestDueAsync(Instant now, CancellationToken cancellation) =>
+        // With those that are put aside: they are to end, too.
         db
-            .Deliveries.Where(d =>
+            .Deliveries.IgnoreQueryFilters()
+            .Where(d =>
                 d.State == DeliveryState.Sending
                 || (
                     d.At <= now

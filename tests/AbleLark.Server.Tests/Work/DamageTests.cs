@@ -173,7 +173,8 @@ public sealed class DamageTests : IAsyncLifetime
         await using NpgsqlConnection connection = new(_installation.Database);
         await connection.OpenAsync();
         await using NpgsqlCommand command = new(
-            $"select column_name, data_type from information_schema.columns where table_schema = 'public' and table_name = '{table}' order by 1",
+            "select column_name, data_type from information_schema.columns "
+                + $"where table_schema = 'public' and table_name = '{table}' order by 1",
             connection
         );
         List<(string, string)> columns = [];
@@ -209,7 +210,8 @@ public sealed class DamageTests : IAsyncLifetime
             await RunAsync(connection, "create table there as select id from deliveries");
             await RunAsync(
                 connection,
-                $"create table kept as select id, \"{column}\" as was from \"{table}\" where workspace_id = '{Ada.Workspace}' order by id limit 1"
+                $"create table kept as select id, \"{column}\" as was from \"{table}\" "
+                    + $"where workspace_id = '{Ada.Workspace}' order by id limit 1"
             );
             await using NpgsqlCommand damage = new(
                 $"update \"{table}\" set \"{column}\" = {nonsense} where id = (select id from kept) returning id",

@@ -52,7 +52,7 @@ public sealed class LockTests(TestInstallation installation) : IClassFixture<Tes
     }
 
     [Fact]
-    public async Task An_act_that_waits_for_what_is_held_says_so_and_one_that_holds_too_long_is_ended_and_named()
+    public async Task One_that_holds_too_long_is_ended_and_named_and_who_waits_is_told()
     {
         Lines log = new();
         await using TestInstallation other = new()
@@ -80,7 +80,7 @@ public sealed class LockTests(TestInstallation installation) : IClassFixture<Tes
             log.All,
             l =>
                 l.StartsWith(
-                    $"{nameof(LockTests)}.{nameof(An_act_that_waits_for_what_is_held_says_so_and_one_that_holds_too_long_is_ended_and_named)} held the lock",
+                    $"{nameof(LockTests)}.{nameof(One_that_holds_too_long_is_ended_and_named_and_who_waits_is_told)} held the lock",
                     StringComparison.Ordinal
                 )
         );

@@ -25,7 +25,7 @@ public sealed class PoisonTests(TestInstallation installation) : IClassFixture<T
         await RunAsync(
             $"""
             create function refuse() returns trigger as $$ begin
-              if new.id = '{installation.Ben.Workspace}' and new.scheduled_through is distinct from old.scheduled_through then
+              if new.id = '{installation.Ben.Workspace}' and new.scheduled_stamp is distinct from old.scheduled_stamp then
                 raise exception 'not this one';
               end if;
               return new;
@@ -122,6 +122,53 @@ public sealed class PoisonTests(TestInstallation installation) : IClassFixture<T
         JsonElement shown = (await _ada.GetAsync("channels")).EnumerateArray().Single(c => c.Id() == channel);
         const string words = "The stored connection can't be read with the keys in the data folder. Connect the channel again.";
         Assert.Equal(("needsReconnection", words), (shown.Text("connection"), shown.Text("connectionTrouble")));
+        JsonElement need = (await _ada.GetAsync("needs")).EnumerateArray().Single(n => n.Id("deliveryId") == delivery);
+        Assert.Equal(("refused", words), (need.Text("state"), need.Text("trouble")));
+    }
+
+    [Fact]
+    public async Task A_network_that_answers_nonsense_is_taken_at_its_yes_and_nothing_of_the_nonsense_is_shown()
+    {
+        (Guid delivery, string account) = await installation.DueAsync("Nonsense");
+        await installation.OrderAsync("nonsense", 1, account);
+        await installation.PassAsync();
+        Delivery sent = await installation.ReadAsync(db => db.Deliveries.SingleAsync(d => d.Id == new Id<Delivery>(delivery)));
+        Assert.Equal((DeliveryState.Sent, null), (sent.State, sent.Address));
+        Assert.InRange(sent.SentAt!.Value, sent.At, sent.At + Duration.FromMinutes(5));
+        Assert.Single(await installation.PostedAsync(account));
+        Assert.Equal(JsonValueKind.Null, (await _ada.GetAsync($"deliveries/{delivery}")).GetProperty("address").ValueKind);
+    }
+
+    [Fact]
+    public async Task An_address_kept_before_it_was_checked_is_not_shown()
+    {
+        (Guid delivery, _) = await installation.DueAsync("Old address");
+        await installation.PassAsync();
+        await installation.WriteAsync($"update deliveries set address = 'javascript:alert(1)' where id = {delivery}");
+        JsonElement shown = await _ada.GetAsync($"deliveries/{delivery}");
+        Assert.Equal(JsonValueKind.Null, shown.GetProperty("address").ValueKind);
+        Assert.Equal(
+            JsonValueKind.Null,
+            (await _ada.GetAsync($"posts/{shown.Id("postId")}")).List("deliveries").Single().GetProperty("address").ValueKind
+        );
+        string day = shown.Text("date");
+        Assert.DoesNotContain("javascript", (await _ada.GetAsync($"line-up?from={day}&to={day}")).GetRawText(), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_delivery_that_can_t_even_be_read_ends_in_words_and_the_next_one_goes()
+    {
+        (Guid delivery, _) = await installation.DueAsync("Broken row");
+        (Guid other, _) = await installation.DueAsync("Sound row", late: Duration.FromSeconds(1));
+        await installation.WriteAsync($"update deliveries set sent = '[1]' where id = {delivery}");
+        for (int i = 0; i < 4; i++)
+        {
+            await installation.PassAsync();
+            await installation.WriteAsync(
+                $"update deliveries set lease_until = now() - interval '1 second' where id = {delivery} and state = 'Sending'"
+            );
+        }
+        Assert.Equal("sent", await _ada.StateAsync(other));
         var (state, trouble) = await installation.ReadAsync(db =>
             db.Deliveries.Where(d => d.Id == new Id<Delivery>(delivery))
                 .Select(d => new ValueTuple<DeliveryState, string?>(d.State, d.Trouble))
