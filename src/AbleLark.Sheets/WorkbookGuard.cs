@@ -7,8 +7,8 @@ namespace AbleLark.Sheets;
 
 /// <summary>What a workbook holds, as it was counted bit by bit before anything of it was kept.</summary>
 /// <param name="Shift">Days by which its epoch comes after the usual one.</param>
-/// <param name="LastRows">By the place of a sheet: its last row with anything in it; nought: none has.</param>
-internal sealed record WorkbookExtent(int Shift, IReadOnlyList<int> LastRows);
+/// <param name="LastRows">By the name of a sheet: its last row with anything in it; nought: none has.</param>
+internal sealed record WorkbookExtent(int Shift, IReadOnlyDictionary<string, int> LastRows);
 
 /// <summary>
 /// Goes through a workbook in small pieces, and refuses what would unpack to more than is taken in, or take more memory or time than its
@@ -43,57 +43,58 @@ internal static partial class WorkbookGuard
             throw new SheetException(
                 "The workbook takes cells from other files, which can't be looked at here. Copy the posts as values into a new one."
             );
-        if (!archive.Entries.Any(e => IsRead(e.FullName)))
-            throw new SheetException("This is a packed file, but no .xlsx workbook. Save the sheet as .xlsx or CSV.");
         Allowance allowance = new(ended);
+        string head = Short(archive, "xl/workbook.xml", allowance);
+        Dictionary<string, string> parts = PartsOf(head, Short(archive, "xl/_rels/workbook.xml.rels", allowance));
+        HashSet<string> sheets = new(parts.Values, StringComparer.OrdinalIgnoreCase);
         Dictionary<string, int> lastRows = new(StringComparer.OrdinalIgnoreCase);
-        string head = "";
-        string relations = "";
-        foreach (ZipArchiveEntry entry in archive.Entries.Where(e => IsRead(e.FullName)))
+        foreach (ZipArchiveEntry entry in archive.Entries)
         {
+            bool isSheet = Begins(entry, "xl/worksheets/") || sheets.Contains(entry.FullName);
+            if (!isSheet && !Begins(entry, "xl/sharedStrings") && !Begins(entry, "xl/styles"))
+                continue;
             using MeasuredStream stream = new(entry.Open(), allowance);
-            if (entry.FullName.StartsWith("xl/worksheets/", StringComparison.OrdinalIgnoreCase))
+            if (isSheet)
                 lastRows[entry.FullName] = LastRow(stream, allowance);
-            else if (entry.FullName.StartsWith("xl/sharedStrings", StringComparison.OrdinalIgnoreCase))
+            else if (Begins(entry, "xl/sharedStrings"))
                 CountTexts(stream, allowance);
-            else if (entry.FullName.Equals("xl/workbook.xml", StringComparison.OrdinalIgnoreCase))
-                head = Short(stream);
-            else if (entry.FullName.Equals("xl/_rels/workbook.xml.rels", StringComparison.OrdinalIgnoreCase))
-                relations = Short(stream);
             else
                 stream.CopyTo(Stream.Null);
         }
+        if (lastRows.Count == 0)
+            throw new SheetException("This is a packed file, but no .xlsx workbook. Save the sheet as .xlsx or CSV.");
         return new(
             LaterEpoch().IsMatch(head) ? DaysLater : 0,
-            [.. PartsOf(head, relations).Select(part => lastRows.GetValueOrDefault(part))]
+            parts.ToDictionary(p => p.Key, p => lastRows.GetValueOrDefault(p.Value), StringComparer.Ordinal)
         );
+
+        static bool Begins(ZipArchiveEntry entry, string with) => entry.FullName.StartsWith(with, StringComparison.OrdinalIgnoreCase);
     }
 
-    private static bool IsRead(string entry) =>
-        entry.StartsWith("xl/worksheets/", StringComparison.OrdinalIgnoreCase)
-        || entry.StartsWith("xl/sharedStrings", StringComparison.OrdinalIgnoreCase)
-        || entry.StartsWith("xl/styles", StringComparison.OrdinalIgnoreCase)
-        || entry.Equals("xl/workbook.xml", StringComparison.OrdinalIgnoreCase)
-        || entry.Equals("xl/_rels/workbook.xml.rels", StringComparison.OrdinalIgnoreCase);
-
-    /// <summary>A part that is small in any workbook.</summary>
-    private static string Short(Stream stream)
+    /// <summary>A part that is small in any workbook; empty: it isn't there.</summary>
+    private static string Short(ZipArchive archive, string part, Allowance allowance)
     {
-        using StreamReader text = new(stream);
+        ZipArchiveEntry? entry = archive.Entries.FirstOrDefault(e => e.FullName.Equals(part, StringComparison.OrdinalIgnoreCase));
+        if (entry is null)
+            return "";
+        using StreamReader text = new(new MeasuredStream(entry.Open(), allowance));
         char[] some = new char[1024 * 1024];
         int length = text.ReadBlock(some, 0, some.Length);
         return length < some.Length ? new string(some, 0, length) : throw new InvalidDataException();
     }
 
-    /// <summary>The parts in which the sheets lie, in their order.</summary>
-    private static IEnumerable<string> PartsOf(string head, string relations)
+    /// <summary>The part in which each sheet lies, by its name.</summary>
+    private static Dictionary<string, string> PartsOf(string head, string relations)
     {
+        Dictionary<string, string> parts = new(StringComparer.Ordinal);
         if (head.Length == 0 || relations.Length == 0)
-            return [];
+            return parts;
         Dictionary<string, string> targets = Elements(relations, "Relationship")
             .GroupBy(e => e.GetValueOrDefault("Id", ""))
             .ToDictionary(g => g.Key, g => g.First().GetValueOrDefault("Target", ""));
-        return [.. Elements(head, "sheet").Select(s => targets.GetValueOrDefault(s.GetValueOrDefault("id", ""), "")).Select(PathOf)];
+        foreach (Dictionary<string, string> sheet in Elements(head, "sheet"))
+            parts[sheet.GetValueOrDefault("name", "")] = PathOf(targets.GetValueOrDefault(sheet.GetValueOrDefault("id", ""), ""));
+        return parts;
 
         static string PathOf(string target) =>
             target.StartsWith('/') ? target[1..]

@@ -58,7 +58,7 @@ public static partial class Workbooks
             ended.ThrowIfCancellationRequested();
             if (names.Count >= MostSheets)
                 throw new SheetException($"The workbook has more than {MostSheets} sheets. Save the one with the posts by itself.");
-            int last = names.Count < extent.LastRows.Count ? extent.LastRows[names.Count] : 0;
+            int last = extent.LastRows.GetValueOrDefault(reader.Name);
             names.Add(reader.Name);
             // The first sheet that holds anything, unless one is named.
             if (rows is { Count: > 0 } || (choice.SheetName is { } wanted && wanted != reader.Name))

@@ -60,8 +60,8 @@ public sealed partial class ProblemHandler(IProblemDetailsService problems, ILog
             ),
             _ when DatabaseTrouble.IsEnded(exception) => (
                 StatusCodes.Status503ServiceUnavailable,
-                "This took longer than everybody else can wait for it, so it was ended, and nothing of it was kept. Try again, or less at "
-                    + "once."
+                "The database ended this: it took longer than others can wait for it, or the database is stopping. Nothing of it was kept. "
+                    + "Try again, or less at once."
             ),
             IOException { HResult: NoRoomOnDisk } => (
                 StatusCodes.Status507InsufficientStorage,
