@@ -37,6 +37,20 @@ public sealed partial class DamageWatch(
         if (_lookedAt.TryGetValue(workspace, out long at) && time.GetElapsedTime(at) < _between)
             return false;
         _lookedAt[workspace] = time.GetTimestamp();
+        try
+        {
+            return await FindAsync(workspace, cancellation);
+        }
+        catch (Exception e) when (!cancellation.IsCancellationRequested)
+        {
+            // What made somebody look is said by whoever failed.
+            LogFailure(workspace.Value, e.GetBaseException().Message);
+            return false;
+        }
+    }
+
+    private async Task<bool> FindAsync(Id<Workspace> workspace, CancellationToken cancellation)
+    {
         await using AsyncServiceScope scope = scopes.CreateAsyncScope();
         LarkDb db = scope.ServiceProvider.GetRequiredService<LarkDb>();
         Instant now = scope.ServiceProvider.GetRequiredService<IClock>().Now();
@@ -64,6 +78,9 @@ public sealed partial class DamageWatch(
         foreach (Id<Workspace> id in await db.DamagedRows.Select(d => d.WorkspaceId).Distinct().ToListAsync(cancellation))
             await LookAsync(id, cancellation);
     }
+
+    [LoggerMessage(Level = LogLevel.Warning, Message = "Workspace {Workspace} couldn't be looked through for damaged rows ({Reason})")]
+    private partial void LogFailure(Guid workspace, string reason);
 
     [LoggerMessage(Level = LogLevel.Error, Message = "Row {Id} of {Table} is put aside: {Field} can't be used ({Words})")]
     private partial void LogRow(string table, Guid id, string field, string words);

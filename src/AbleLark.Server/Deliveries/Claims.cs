@@ -108,7 +108,7 @@ public sealed class Claims(LarkDb db, IClock machine, PutAside aside, IOptions<L
         IQueryable<Delivery> mine = db
             .Deliveries.IgnoreQueryFilters()
             .Where(d => d.WorkspaceId == workspace && d.Id == id && d.Lease == lease && d.State == DeliveryState.Sending);
-        int failures = await aside.FailedAsync(WorkKind.Sending, workspace, id.Value, words, null, cancellation);
+        int failures = await aside.FailedAsync(WorkKind.Sending, workspace, id.Value, words, null, cancellation, failure);
         if (failures < MostFailures)
         {
             Instant until = machine.Now() + PutAside.Pause(failures);

@@ -109,7 +109,9 @@ public sealed partial class SendingLoop(
                 : $"What is due can't be made ready for sending. Tell whoever runs Able Lark. ({e.Message})";
             LogWorkspace(workspace, e);
             await using AsyncServiceScope fresh = scopes.CreateAsyncScope();
-            await fresh.ServiceProvider.GetRequiredService<PutAside>().FailedAsync(Kind, workspace, workspace.Value, words, null, stopping);
+            await fresh
+                .ServiceProvider.GetRequiredService<PutAside>()
+                .FailedAsync(Kind, workspace, workspace.Value, words, null, stopping, e);
         }
     }
 

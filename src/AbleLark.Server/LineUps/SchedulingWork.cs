@@ -48,7 +48,8 @@ public sealed partial class SchedulingWork(IServiceScopeFactory scopes, NetworkB
                         : "The recurring week can't be worked out, so nothing more of it is scheduled. Look through the dates of the "
                             + $"rota's slots; if they are right, tell whoever runs Able Lark. ({e.Message})",
                     null,
-                    stopping
+                    stopping,
+                    e
                 );
             }
         }

@@ -66,6 +66,7 @@ public abstract partial class ChannelWork(IServiceScopeFactory scopes, ILogger l
         await using AsyncServiceScope scope = scopes.CreateAsyncScope();
         PutAside aside = scope.ServiceProvider.GetRequiredService<PutAside>();
         ChannelOutcome outcome;
+        Exception? failure = null;
         try
         {
             outcome = await WorkAsync(scope.ServiceProvider, workspace, channel, now, stopping);
@@ -73,10 +74,11 @@ public abstract partial class ChannelWork(IServiceScopeFactory scopes, ILogger l
         catch (Exception e) when (!stopping.IsCancellationRequested && !DatabaseTrouble.IsAway(e))
         {
             LogFailure(Kind, channel, e);
+            failure = e;
             outcome = new($"Tell whoever runs Able Lark. ({e.Message})");
         }
         if (outcome.Silence is { } why)
-            await aside.FailedAsync(Kind, workspace, channel.Value, $"{failing} {why}", null, stopping);
+            await aside.FailedAsync(Kind, workspace, channel.Value, $"{failing} {why}", null, stopping, failure);
         else
             await aside.WorkedAsync(Kind, workspace, channel.Value, stopping);
         return outcome.Silence is null && outcome.IsMoreDue;

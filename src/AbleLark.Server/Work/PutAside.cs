@@ -48,6 +48,7 @@ public sealed class PutAside(LarkDb db, IClock machine, LoopBook book, DamageWat
     }
 
     /// <param name="wait">How long it asks to be left alone; null: a growing while.</param>
+    /// <param name="failure">Of ours; null: somebody else's, such as a network's.</param>
     /// <returns>Failures in a row.</returns>
     public async Task<int> FailedAsync(
         WorkKind work,
@@ -55,12 +56,14 @@ public sealed class PutAside(LarkDb db, IClock machine, LoopBook book, DamageWat
         Guid subject,
         string words,
         Duration? wait,
-        CancellationToken cancellation
+        CancellationToken cancellation,
+        Exception? failure = null
     )
     {
         book.FailedOnOne(work);
-        // What fails again and again may rest on a damaged row: without it, it goes on at the next try.
-        await watch.LookAsync(workspace, cancellation);
+        // It may rest on a damaged row: without it, it goes on at the next try.
+        if (failure is not null && DamageWatch.MayBeDamage(failure))
+            await watch.LookAsync(workspace, cancellation);
         words = words.Replace("\0", "", StringComparison.Ordinal);
         Instant now = machine.Now();
         int before = await db
