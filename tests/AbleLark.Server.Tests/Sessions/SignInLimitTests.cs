@@ -105,20 +105,21 @@ public sealed class SignInLimitTests : IAsyncLifetime
         UnknownAccounts unknown = new(services);
         PasswordHasher<Person> hasher = new();
         string hash = hasher.HashPassword(new(), "right");
-        unknown.Check("wrong");
-        double known = Quickest(() => hasher.VerifyHashedPassword(new(), hash, "wrong"));
-        double other = Quickest(() => unknown.Check("wrong"));
+        (double known, double other) = (double.MaxValue, double.MaxValue);
+        // The quickest of each: what else the machine does makes some of them slower.
+        for (int round = 0; round < 10; round++)
+        {
+            known = Math.Min(known, Milliseconds(() => hasher.VerifyHashedPassword(new(), hash, "wrong")));
+            other = Math.Min(other, Milliseconds(() => unknown.Check("wrong")));
+        }
         Assert.InRange(other / known, 0.5, 2);
 
-        static double Quickest(Action act) =>
-            Enumerable
-                .Range(0, 5)
-                .Min(_ =>
-                {
-                    long began = Stopwatch.GetTimestamp();
-                    act();
-                    return Stopwatch.GetElapsedTime(began).TotalMilliseconds;
-                });
+        static double Milliseconds(Action act)
+        {
+            long began = Stopwatch.GetTimestamp();
+            act();
+            return Stopwatch.GetElapsedTime(began).TotalMilliseconds;
+        }
     }
 
     private HttpClient Guest(bool keepsCookies = false) =>
