@@ -1,5 +1,4 @@
 using System.Security.Cryptography;
-using AbleLark.Server.Access;
 using Microsoft.AspNetCore.DataProtection;
 
 namespace AbleLark.Server.Sessions;
@@ -22,7 +21,7 @@ public sealed class KnownDevices(IDataProtectionProvider protection)
         try
         {
             string[] parts = _protector.Unprotect(mark).Split(' ');
-            return parts is [var device, var account] && account == AccountOf(email) ? device : null;
+            return parts is [var device, var account] && account == SignInLimits.AccountOf(email) ? device : null;
         }
         catch (CryptographicException)
         {
@@ -36,7 +35,7 @@ public sealed class KnownDevices(IDataProtectionProvider protection)
         string device = Find(http, email) ?? Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(16));
         http.Response.Cookies.Append(
             Cookie,
-            _protector.Protect($"{device} {AccountOf(email)}", Kept),
+            _protector.Protect($"{device} {SignInLimits.AccountOf(email)}", Kept),
             new()
             {
                 HttpOnly = true,
@@ -48,6 +47,4 @@ public sealed class KnownDevices(IDataProtectionProvider protection)
             }
         );
     }
-
-    private static string AccountOf(string email) => TokenScheme.DigestOf(email.Trim().ToUpperInvariant());
 }

@@ -120,7 +120,7 @@ public sealed class SignInLimits(LarkDb db, IClock machine)
     }
 
     /// <summary>Who is meant, without keeping what was typed.</summary>
-    private static string AccountOf(string email) => TokenScheme.DigestOf(email.Trim().ToUpperInvariant());
+    internal static string AccountOf(string email) => TokenScheme.DigestOf(email.Trim().ToUpperInvariant());
 
     /// <summary>Where it comes from: of the newer addresses the part that one household has.</summary>
     private static string AddressOf(IPAddress? from)

@@ -1,6 +1,5 @@
 using System.Net;
 using System.Text.Json;
-using AbleLark.Data;
 using AbleLark.Server.Tests.Fixtures;
 using Microsoft.AspNetCore.Builder;
 using NodaTime;
@@ -235,7 +234,6 @@ public sealed class DamageTests : IAsyncLifetime
         await RunAsync(connection, $"update \"{table}\" set \"{column}\" = (select was from kept) where id = '{row}'");
         await RunAsync(connection, "drop table kept");
         await RunAsync(connection, "delete from work_failures");
-        await using LarkDb db = Databases.Open(_installation.Database);
         await _installation.LookForDamageAsync();
     }
 
