@@ -143,6 +143,10 @@ internal sealed class BankIndex
         return fit.Wordings?.ElementAtOrDefault(wording - 1) is { Block: null } other ? other.TextFingerprint : null;
     }
 
+    /// <summary>Fingerprint of a wording of the post on the channel's network, whether it may go or not: what is planned counts in its
+    /// words until somebody takes it away.</summary>
+    public string? PlannedFingerprint(int channel, int post, int wording) => _fits[channel][post]?.FingerprintOf(wording);
+
     /// <summary>True when a wording of the post waits for approval on the channel's network.</summary>
     public bool Waits(int channel, int post, int wording) => Posts[post].Waits(_fits[channel][post], wording);
 

@@ -9,6 +9,8 @@ namespace AbleLark.Core.LineUps;
 /// <param name="PastGap">True: posts inside their gap may go, though never twice on one date; the one sent longest ago first.</param>
 /// <param name="Without">A post that may not go; -1: any may.</param>
 /// <param name="AsSubstitute">True: only ready posts that are scheduled on none of the slot's channels may go.</param>
+/// <param name="Filled">Channels that this occurrence has filled already, by place in the slot. They are open as they were before: a
+/// post's place in the line is read there all the same.</param>
 /// <param name="Gone">Posts that went to an account of this occurrence already, each with the other accounts that it is kept from: one
 /// account only means one post for one account.</param>
 internal readonly record struct Request(
@@ -20,6 +22,7 @@ internal readonly record struct Request(
     bool PastGap = false,
     int Without = -1,
     bool AsSubstitute = false,
+    ChannelSet Filled = default,
     IReadOnlyList<(int Post, ChannelSet Places)>? Gone = null
 )
 {

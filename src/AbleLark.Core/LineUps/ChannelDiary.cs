@@ -42,18 +42,28 @@ internal sealed class ChannelDiary
     }
 
     /// <summary>The rule of the channel that one more delivery at this instant would break; null when it breaks none.</summary>
-    public ReasonCode? Breaks(Instant at)
+    /// <param name="own">How many deliveries of this very instant don't count: those of the occurrence that asks.</param>
+    public ReasonCode? Breaks(Instant at, int own = 0)
     {
-        if (_spacing > 0)
-        {
-            long ticks = at.ToUnixTimeTicks();
-            int place = _turns.BinarySearch(ticks);
-            if (place >= 0)
-                return ReasonCode.TooClose;
-            place = ~place;
-            if ((place < _turns.Count && _turns[place] - ticks < _spacing) || (place > 0 && ticks - _turns[place - 1] < _spacing))
-                return ReasonCode.TooClose;
-        }
-        return _channel.DailyLimit is { } limit && _perDay.GetValueOrDefault(at.InZone(_zone).Date) >= limit ? ReasonCode.DayFull : null;
+        if (_spacing > 0 && IsTooClose(at.ToUnixTimeTicks(), own))
+            return ReasonCode.TooClose;
+        return _channel.DailyLimit is { } limit && _perDay.GetValueOrDefault(at.InZone(_zone).Date) - own >= limit
+            ? ReasonCode.DayFull
+            : null;
+    }
+
+    private bool IsTooClose(long at, int own)
+    {
+        int first = _turns.BinarySearch(at);
+        if (first < 0)
+            first = ~first;
+        while (first > 0 && _turns[first - 1] == at)
+            first--;
+        int after = first;
+        while (after < _turns.Count && _turns[after] == at)
+            after++;
+        return after - first > own
+            || (after < _turns.Count && _turns[after] - at < _spacing)
+            || (first > 0 && at - _turns[first - 1] < _spacing);
     }
 }

@@ -17,6 +17,18 @@ internal readonly record struct ChannelSet
     /// <summary>All of a slot's channels.</summary>
     public static ChannelSet All(int channels) => new(channels == 64 ? ulong.MaxValue : (1ul << channels) - 1);
 
+    /// <summary>The places of those for which something holds.</summary>
+    public static ChannelSet Where<T>(T[] all, Func<T, bool> holds)
+    {
+        ChannelSet places = None;
+        for (int place = 0; place < all.Length; place++)
+        {
+            if (holds(all[place]))
+                places |= Of(place);
+        }
+        return places;
+    }
+
     public bool IsEmpty => _places == 0;
 
     /// <summary>The first place in the slot's order; of an empty set 64.</summary>

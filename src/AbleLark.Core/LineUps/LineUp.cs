@@ -114,11 +114,19 @@ public sealed class LineUp
         int[] channels = ChannelsOf(occurrence.Slot);
         LocalDate date = occurrence.At.InZone(_input.Zone).Date;
         ChannelSet wanted = ChannelSet.All(channels.Length);
+        // What somebody has given to this very place closes its channel to nobody who is to take it.
+        ChannelSet filled = ChannelSet.None;
+        foreach (GivenPost given in occurrence.Decision?.Posts ?? [])
+        {
+            if (_bank.ChannelNumber(given.ChannelId) is { } number && Array.IndexOf(channels, number) is >= 0 and var place)
+                filled |= _given.PickFor(given, date).PostId is null ? ChannelSet.None : ChannelSet.Of(place);
+        }
         HashSet<int> seen = [];
         List<(LineUpPost, Rule?)> all = [];
         foreach (Line line in _lines.Of(occurrence, channels, date))
         {
-            foreach ((int post, Rule? excluded) in _choosing.Rank(new(line.CandidateSet, line.Rule, wanted, occurrence.At, date)))
+            Request request = new(line.CandidateSet, line.Rule, wanted, occurrence.At, date, Filled: filled);
+            foreach ((int post, Rule? excluded) in _choosing.Rank(request))
             {
                 if (seen.Add(post))
                     all.Add((_bank.Posts[post], excluded));

@@ -17,6 +17,8 @@ internal sealed class RotationFilling(
     bool withSubstitutes
 )
 {
+    private readonly Accounts _accounts = new(bank, turns);
+
     /// <summary>An occurrence while it is being filled.</summary>
     /// <param name="Channels">Numbers in the bank, in the slot's order.</param>
     /// <param name="Lines">Beginning with the one whose turn it is.</param>
@@ -83,7 +85,16 @@ internal sealed class RotationFilling(
     }
 
     private static Request RequestFor(Filled filled, Line line, ChannelSet wanted) =>
-        new(line.CandidateSet, line.Rule, wanted, filled.Occurrence.At, filled.Date, line.IsPastGap, Gone: filled.Gone);
+        new(
+            line.CandidateSet,
+            line.Rule,
+            wanted,
+            filled.Occurrence.At,
+            filled.Date,
+            line.IsPastGap,
+            Filled: ChannelSet.Where(filled.Picks, pick => pick?.PostId is not null),
+            Gone: filled.Gone
+        );
 
     private Reason ReasonFor(in Request request, Choice choice, List<string> tried)
     {
@@ -122,7 +133,7 @@ internal sealed class RotationFilling(
     /// <param name="isLast">True: a channel that the post passes on, but that can't have it as well, stays empty and says so.</param>
     private ChannelSet Take(Filled filled, Line line, Choice choice, Reason reason, bool isLast)
     {
-        ChannelSet taking = OneAccountEach(choice.Passing, filled.Channels);
+        ChannelSet taking = _accounts.Each(choice.Passing, filled.Channels);
         if (isLast)
             Say(filled, choice.Passing - taking, new(ReasonCode.OneAccount));
         Pick?[] taken = PicksFor(filled, line, choice, reason, taking, out ChannelSet alike);
@@ -142,6 +153,8 @@ internal sealed class RotationFilling(
             if (pick.DrawnBy is { } by)
                 states.Give(by, filled.Channels[place], choice.Post, filled.Occurrence.At);
             KeepFromOtherAccounts(filled, choice.Post, place);
+            if (pick.Substitute?.PostId is { } substitute)
+                KeepFromOtherAccounts(filled, bank.Numbers[substitute], place);
         }
         return taking;
     }
@@ -238,39 +251,9 @@ internal sealed class RotationFilling(
             turns.Schedule(filled.Channels[place], post);
     }
 
-    /// <summary>Where a network takes an occurrence on one account only: the one used longest ago, the slot's first of equals.</summary>
-    private ChannelSet OneAccountEach(ChannelSet passing, int[] channels)
-    {
-        ChannelSet taking = passing;
-        foreach (int place in passing)
-        {
-            foreach (int other in OtherAccounts(channels, place) & passing)
-            {
-                int order = turns.Diary(channels[other]).Last.CompareTo(turns.Diary(channels[place]).Last);
-                if (order < 0 || (order == 0 && other < place))
-                    taking -= ChannelSet.Of(place);
-            }
-        }
-        return taking;
-    }
-
-    /// <summary>The slot's other accounts of a channel's network, where that takes one post on one account only.</summary>
-    private ChannelSet OtherAccounts(int[] channels, int place)
-    {
-        if (!bank.Networks[channels[place]].OneAccountPerOccurrence)
-            return ChannelSet.None;
-        ChannelSet others = ChannelSet.None;
-        for (int other = 0; other < channels.Length; other++)
-        {
-            if (other != place && bank.Channels[channels[other]].Network == bank.Channels[channels[place]].Network)
-                others |= ChannelSet.Of(other);
-        }
-        return others;
-    }
-
     private void KeepFromOtherAccounts(Filled filled, int post, int place)
     {
-        if (OtherAccounts(filled.Channels, place) is { IsEmpty: false } others)
+        if (_accounts.Others(filled.Channels, place) is { IsEmpty: false } others)
             filled.Gone.Add((post, others));
     }
 

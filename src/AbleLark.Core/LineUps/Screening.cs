@@ -18,21 +18,22 @@ internal sealed class Screening(BankIndex bank, ActivePauses pauses, TurnHistory
         return RuleOn(one, index, TurnHistory.DayOf(request.Date), OpenChannels(one), ref opens, ref until, out _);
     }
 
-    /// <summary>Channels of the slot that are neither paused nor full at that instant.</summary>
+    /// <summary>Channels of the slot that are neither paused nor full at that instant, whatever this occurrence has given them.</summary>
     public ChannelSet OpenChannels(in Request request)
     {
         ChannelSet open = ChannelSet.None;
         for (int place = 0; place < request.CandidateSet.Channels.Length; place++)
         {
-            if (Closed(request.CandidateSet.Channels[place], request.At, request.Date) is null)
+            if (Closed(request.CandidateSet.Channels[place], request.At, request.Date, request.Filled.Contains(place) ? 1 : 0) is null)
                 open |= ChannelSet.Of(place);
         }
         return open;
     }
 
     /// <summary>Why nothing by rotation goes to a channel at an instant; null when something may.</summary>
-    public ReasonCode? Closed(int channel, Instant at, LocalDate date) =>
-        pauses.OfChannel(bank.Channels[channel].Id, date) ?? turns.Diary(channel).Breaks(at);
+    /// <param name="own">See <see cref="ChannelDiary.Breaks"/>.</param>
+    public ReasonCode? Closed(int channel, Instant at, LocalDate date, int own = 0) =>
+        pauses.OfChannel(bank.Channels[channel].Id, date) ?? turns.Diary(channel).Breaks(at, own);
 
     /// <summary>Null while a channel stays open to the post; else the rule that strikes the last of them, which is the one that
     /// counts.</summary>

@@ -243,7 +243,7 @@ internal sealed class TurnHistory
     private void TakeTurn(int channel, Id<Post> id, int wording, string? fingerprint, Instant at, bool isSubstitute)
     {
         if (_bank.Numbers.TryGetValue(id, out int post))
-            Note(channel, post, at, fingerprint ?? _bank.Fingerprint(channel, post, wording), wording, isSubstitute);
+            Note(channel, post, at, fingerprint ?? _bank.PlannedFingerprint(channel, post, wording), wording, isSubstitute);
         else
             // A post that is no longer in the bank keeps others off its channel and its words all the same.
             NoteOnChannel(channel, at, fingerprint, isSubstitute);

@@ -45,6 +45,9 @@ public sealed record Fit(IReadOnlyList<Finding> Findings, string TextFingerprint
     /// <summary>What keeps a wording out; null: it can go. One that is no longer there counts as the post's own.</summary>
     public Finding? BlockOf(int wording) => Wordings?.ElementAtOrDefault(wording - 1) is { } other ? other.Block : Block;
 
+    /// <summary>The text of a wording, whether it can go or not. One that is no longer there counts as the post's own.</summary>
+    public string FingerprintOf(int wording) => Wordings?.ElementAtOrDefault(wording - 1)?.TextFingerprint ?? TextFingerprint;
+
     public static Fit Of(CheckedContent check) =>
         new(
             check.Findings,

@@ -79,12 +79,10 @@ public static class Occurrences
     /// ends.</summary>
     public static IReadOnlyList<LocalDate> Next(Rota rota, Slot slot, LocalDate from, int count)
     {
+        LocalDate first = Begin(rota, slot, from);
         // In this many days even the longest rhythm comes round often enough, or never.
-        LocalDate last = from.PlusDays(
-            Math.Max(slot.Every, 1) * (slot.Rhythm == Rhythm.Days ? 1 : 7) * (count + 1)
-                + Math.Max(0, Period.DaysBetween(from, slot.Anchor))
-        );
-        return [.. Dates(rota, slot, from, last).Where(d => !IsLeftOut(d, rota.Zone)).Take(count)];
+        LocalDate last = first.PlusDays(Math.Max(slot.Every, 1) * (slot.Rhythm == Rhythm.Days ? 1 : 7) * (count + 1));
+        return [.. Dates(rota, slot, first, last).Where(d => !IsLeftOut(d, rota.Zone)).Take(count)];
     }
 
     /// <summary>When the occurrence with this key is, moved or not; null when the slot doesn't come round on that date any more.</summary>
@@ -109,8 +107,7 @@ public static class Occurrences
 
     private static IEnumerable<LocalDate> Dates(Rota rota, Slot slot, LocalDate first, LocalDate last)
     {
-        foreach (LocalDate? start in new[] { rota.From, slot.From, slot.Anchor })
-            first = start > first ? start.Value : first;
+        first = Begin(rota, slot, first);
         foreach (LocalDate? end in new[] { rota.To, slot.To })
             last = end < last ? end.Value : last;
         for (LocalDate date = first; date <= last; date = date.PlusDays(1))
@@ -118,6 +115,14 @@ public static class Occurrences
             if (slot.ComesRoundOn(date))
                 yield return date;
         }
+    }
+
+    /// <summary>A date, or the later one on which slot and rota have both begun.</summary>
+    private static LocalDate Begin(Rota rota, Slot slot, LocalDate date)
+    {
+        foreach (LocalDate? start in new[] { rota.From, slot.From, slot.Anchor })
+            date = start > date ? start.Value : date;
+        return date;
     }
 
     private static bool IsWithin(Slot slot, LocalDate date) => !(date < slot.From) && !(date > slot.To);

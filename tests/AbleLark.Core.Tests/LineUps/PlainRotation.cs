@@ -16,7 +16,15 @@ namespace AbleLark.Core.Tests.LineUps;
 /// </summary>
 internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSubstitutes = false)
 {
-    private sealed record Turn(LineUpPost Post, Channel Channel, Instant At, string? Text, int Wording, bool IsSubstitute = false);
+    private sealed record Turn(
+        LineUpPost Post,
+        Channel Channel,
+        Instant At,
+        string? Text,
+        int Wording,
+        Origin Origin,
+        bool IsSubstitute = false
+    );
 
     private sealed record Gift(Guid Line, Channel Channel, LineUpPost Post, Order Order, int? Round, Instant At);
 
@@ -59,7 +67,7 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
             LineUpPost post = input.Bank.Single(p => p.Id == d.PostId);
             Channel channel = input.Channels.Single(c => c.Id == d.ChannelId);
             bool isSubstitute = d.State == DeliveryState.Substitute;
-            _turns.Add(new(post, channel, d.At, Texts(post, channel)[d.Wording], d.Wording, isSubstitute));
+            _turns.Add(new(post, channel, d.At, WordsOf(d, post, channel), d.Wording, d.Origin, isSubstitute));
             if (d.State is DeliveryState.Planned or DeliveryState.WaitingForApproval or DeliveryState.Substitute or DeliveryState.Sending)
                 _scheduled.Add((post, channel));
             if (d.DrawnBy is { } line && !isSubstitute)
@@ -73,7 +81,9 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
                 LineUpPost post = input.Bank.Single(p => p.Id == given.PostId);
                 Channel channel = input.Channels.Single(c => c.Id == given.ChannelId);
                 if (o.Slot.Channels.Contains(channel.Id) && MayBeGiven(post, channel) && !IsPaused(Paused.Channel, channel.Id.Value, o))
-                    _turns.Add(new(post, channel, o.At, Texts(post, channel)[FirstWording(post, channel)], FirstWording(post, channel)));
+                    _turns.Add(
+                        new(post, channel, o.At, Texts(post, channel)[FirstWording(post, channel)], FirstWording(post, channel), o.Origin)
+                    );
             }
         }
         return [.. occurrences.Select(o => (o.Origin, Fill(o)))];
@@ -124,6 +134,8 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
                 if (gift is not null)
                     _gifts.Add(gift);
                 _here.Add((choice.Post, channel));
+                if (substitute is not null)
+                    _here.Add((substitute.Post, channel));
             }
             empty = [.. empty.Except(given.Select(g => g.Channel))];
             if (!o.Slot.FillsEveryChannel)
@@ -177,7 +189,7 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
 
     private void Write(Occurrence o, LineUpPost post, Channel channel, int wording, bool isSubstitute)
     {
-        _turns.Add(new(post, channel, o.At, Texts(post, channel)[wording], wording, isSubstitute));
+        _turns.Add(new(post, channel, o.At, Texts(post, channel)[wording], wording, o.Origin, isSubstitute));
         if (withSubstitutes)
             _scheduled.Add((post, channel));
     }
@@ -414,7 +426,15 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
             && !d.DealtWith
         );
 
-    private bool IsClosed(Channel c, Occurrence o) => IsPaused(Paused.Channel, c.Id.Value, o) || IsFull(c, o.At);
+    private bool IsClosed(Channel c, Occurrence o) => IsPaused(Paused.Channel, c.Id.Value, o) || IsFull(c, o);
+
+    /// <summary>What is planned counts in its words, whether they may go or not; a wording that is no longer there is the post's
+    /// own.</summary>
+    private static string WordsOf(LineUpDelivery d, LineUpPost p, Channel c) =>
+        new[] { p.Fits[c.Network].TextFingerprint }
+            .Concat((p.Fits[c.Network].Wordings ?? []).Select(w => w.TextFingerprint))
+            .ElementAtOrDefault(d.Wording)
+        ?? p.Fits[c.Network].TextFingerprint;
 
     /// <summary>Text of each wording, the common one first; null where it can't go.</summary>
     private static List<string?> Texts(LineUpPost p, Channel c)
@@ -454,9 +474,11 @@ internal sealed class PlainRotation(LineUpInput input, Instant now, bool withSub
             .First();
     }
 
-    private bool IsFull(Channel c, Instant at)
+    /// <summary>What the occurrence has given the channel itself doesn't close it.</summary>
+    private bool IsFull(Channel c, Occurrence o)
     {
-        List<Turn> on = [.. _turns.Where(t => t.Channel == c && !t.IsSubstitute)];
+        Instant at = o.At;
+        List<Turn> on = [.. _turns.Where(t => t.Channel == c && !t.IsSubstitute && t.Origin != o.Origin)];
         DateTimeZone zone = c.Zone ?? input.Zone;
         return (c.Spacing is { } spacing && on.Any(t => (t.At > at ? t.At - at : at - t.At) < spacing))
             || (c.DailyLimit is { } limit && on.Count(t => t.At.InZone(zone).Date == at.InZone(zone).Date) >= limit);

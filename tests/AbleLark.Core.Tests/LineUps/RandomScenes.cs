@@ -192,7 +192,8 @@ internal static class RandomScenes
                     scene.Bank[chance.Next(scene.Bank.Count)],
                     all[chance.Next(all.Length)],
                     scene.Now + Duration.FromHours(5 + chance.Next(800)),
-                    DeliveryState.Planned
+                    DeliveryState.Planned,
+                    wording: chance.Next(3)
                 );
         }
         for (int i = 0; i < count / 4; i++)

@@ -196,7 +196,8 @@ internal sealed class Scene
         Slot? slot = null,
         bool dealtWith = false,
         DrawnBy? given = null,
-        LocalDate? slotDate = null
+        LocalDate? slotDate = null,
+        int wording = 0
     )
     {
         LocalDateTime local = at.InZone(Zone).LocalDateTime;
@@ -215,6 +216,7 @@ internal sealed class Scene
             DrawnBy = given?.Line,
             DrawnInOrder = given?.Order,
             Round = given?.Round,
+            Wording = wording,
         };
         _deliveries.Add(delivery);
         return delivery;
