@@ -26,7 +26,20 @@ public sealed record Sheet(IReadOnlyList<string[]> Rows)
 /// <param name="Encoding">One of <see cref="TextSheets.Encodings"/>.</param>
 /// <param name="Delimiter">One of <see cref="TextSheets.Delimiters"/>.</param>
 /// <param name="SheetName">Which sheet of a workbook.</param>
-public sealed record SheetChoice(string? Encoding = null, string? Delimiter = null, string? SheetName = null);
+/// <param name="WithHidden">False: rows and columns that the workbook hides hold nothing.</param>
+public sealed record SheetChoice(string? Encoding = null, string? Delimiter = null, string? SheetName = null, bool WithHidden = true);
+
+/// <summary>What somebody who looks at a workbook doesn't see of it, as far as anything stands there.</summary>
+/// <param name="Rows">How many rows of the sheet that was read are hidden.</param>
+/// <param name="Columns">Letters of its hidden columns.</param>
+/// <param name="Sheets">The workbook's other sheets that hold anything, and how many rows each has.</param>
+public sealed record Unseen(int Rows, IReadOnlyList<string> Columns, IReadOnlyDictionary<string, int> Sheets)
+{
+    public static Unseen None { get; } = new(0, [], new Dictionary<string, int>());
+
+    /// <summary>True where rows or columns of the sheet itself are hidden.</summary>
+    public bool IsHidden => Rows > 0 || Columns.Count > 0;
+}
 
 /// <summary>A sheet as it was read, and how.</summary>
 /// <param name="Encoding">Null: the file is no text.</param>
@@ -40,7 +53,10 @@ public sealed record SheetReading(
     IReadOnlyList<string> Names,
     string? Name,
     IReadOnlyDictionary<int, string> Doubts
-);
+)
+{
+    public Unseen Unseen { get; init; } = Unseen.None;
+}
 
 /// <summary>A file that can't be read as a sheet; the message says what to do.</summary>
 public sealed class SheetException(string message) : Exception(message);
@@ -54,7 +70,14 @@ public static class SheetLimits
     /// <summary>Most bytes that a workbook unpacks to.</summary>
     public const long MostUnpacked = 100L * 1024 * 1024;
 
+    /// <summary>Most rows below the one that names the columns.</summary>
     public const int MostRows = 25_000;
+
+    /// <summary>Rows that may stand above them.</summary>
+    public const int MostAbove = 20;
+
+    internal const int MostRead = MostRows + MostAbove;
+
     public const int MostColumns = 200;
 
     /// <summary>Most UTF-16 units of one cell: more than any field of a post takes.</summary>
@@ -69,7 +92,7 @@ public static class SheetLimits
     internal static SheetException TooMuchInAll() =>
         new($"The sheet holds more than {MostInAll / (1024 * 1024)} million characters, which is the most at once. Split it.");
 
-    internal static SheetException TooManyRows() =>
+    public static SheetException TooManyRows() =>
         new($"The sheet has more than {MostRows:N0} rows, which is the most at once. Split it, and import one part after the other.");
 
     public static SheetException TooManyBytes(long bytes) =>
@@ -112,9 +135,12 @@ internal sealed class KeptCells(CancellationToken ended)
                 throw new SheetException(
                     $"Row {number}, column {Sheet.Letters(i)}: {cells[i].Length:N0} characters in one cell. Is a quotation mark not closed?"
                 );
+            // A line end by itself is one, whatever program wrote it.
+            if (cells[i].Contains('\r'))
+                cells[i] = cells[i].ReplaceLineEndings("\n");
             Count(cells[i]);
         }
-        if (number <= SheetLimits.MostRows)
+        if (number <= SheetLimits.MostRead)
             Rows.Add(columns == cells.Length ? cells : cells[..columns]);
         else if (columns > 0)
             throw SheetLimits.TooManyRows();

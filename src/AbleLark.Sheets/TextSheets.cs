@@ -32,10 +32,6 @@ public static class TextSheets
         (string text, string encoding, IReadOnlyList<int> others) = TextEncodings.Read(bytes, choice.Encoding);
         if (string.IsNullOrWhiteSpace(text))
             throw new SheetException("The file is empty. Choose the one that holds the posts.");
-        if (text.Contains('\0'))
-            throw new SheetException(
-                "This is no sheet: it holds bytes that no text has. Save it as CSV or as an .xlsx workbook, and choose that file."
-            );
         SheetReading read = ReadText(text, choice.Delimiter, ended);
         Dictionary<int, string> doubts = read.Doubts.ToDictionary();
         foreach (int row in RowsOf(text, others, read.Delimiter!))

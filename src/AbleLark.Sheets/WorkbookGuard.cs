@@ -1,26 +1,38 @@
 using System.Globalization;
 using System.IO.Compression;
-using System.Text.RegularExpressions;
 using System.Xml;
 
 namespace AbleLark.Sheets;
 
 /// <summary>What a workbook holds, as it was counted bit by bit before anything of it was kept.</summary>
-/// <param name="Shift">Days by which its epoch comes after the usual one.</param>
-/// <param name="LastRows">By the name of a sheet: its last row with anything in it; nought: none has.</param>
-internal sealed record WorkbookExtent(int Shift, IReadOnlyDictionary<string, int> LastRows);
+/// <param name="Shift">Days by which its dates come later than they are read.</param>
+/// <param name="Sheets">By the name of a sheet.</param>
+internal sealed record WorkbookExtent(int Shift, IReadOnlyDictionary<string, SheetExtent> Sheets)
+{
+    public SheetExtent Of(string sheet) => Sheets.GetValueOrDefault(sheet, SheetExtent.None);
+}
+
+/// <param name="LastRow">The last row with anything in it; nought: none has.</param>
+/// <param name="WithoutValue">By number of the row: the first of its columns (from 0) with a formula whose value wasn't saved.</param>
+internal sealed record SheetExtent(int LastRow, IReadOnlyDictionary<int, int> WithoutValue)
+{
+    public static SheetExtent None { get; } = new(0, new Dictionary<int, int>());
+}
 
 /// <summary>
 /// Goes through a workbook in small pieces, and refuses what would unpack to more than is taken in, or take more memory or time than its
 /// cells need: whoever reads it afterwards holds whole cells, and yields each row up to the last.
 /// </summary>
-internal static partial class WorkbookGuard
+internal static class WorkbookGuard
 {
     /// <summary>As many rows as a sheet of a workbook can have (ECMA-376 names no number; this is what programs write).</summary>
     private const int RowsOfFormat = 1_048_576;
 
-    /// <summary>From the usual epoch to that of 1904, which the reader doesn't mind.</summary>
+    /// <summary>From the usual epoch to that of 1904.</summary>
     private const int DaysLater = 1_462;
+
+    /// <summary>Most rows whose formulas without a value are told.</summary>
+    private const int MostTold = 1_000;
 
     /// <summary>Most pieces of different formats in one cell: its reader puts them together one by one.</summary>
     private const int MostPieces = 500;
@@ -47,7 +59,7 @@ internal static partial class WorkbookGuard
         string head = Short(archive, "xl/workbook.xml", allowance);
         Dictionary<string, string> parts = PartsOf(head, Short(archive, "xl/_rels/workbook.xml.rels", allowance));
         HashSet<string> sheets = new(parts.Values, StringComparer.OrdinalIgnoreCase);
-        Dictionary<string, int> lastRows = new(StringComparer.OrdinalIgnoreCase);
+        Dictionary<string, SheetExtent> extents = new(StringComparer.OrdinalIgnoreCase);
         foreach (ZipArchiveEntry entry in archive.Entries)
         {
             bool isSheet = Begins(entry, "xl/worksheets/") || sheets.Contains(entry.FullName);
@@ -55,17 +67,21 @@ internal static partial class WorkbookGuard
                 continue;
             using MeasuredStream stream = new(entry.Open(), allowance);
             if (isSheet)
-                lastRows[entry.FullName] = LastRow(stream, allowance);
+                extents[entry.FullName] = ExtentOf(stream, allowance);
             else if (Begins(entry, "xl/sharedStrings"))
                 CountTexts(stream, allowance);
             else
                 stream.CopyTo(Stream.Null);
         }
-        if (lastRows.Count == 0)
+        if (extents.Count == 0)
             throw new SheetException("This is a packed file, but no .xlsx workbook. Save the sheet as .xlsx or CSV.");
         return new(
-            LaterEpoch().IsMatch(head) ? DaysLater : 0,
-            parts.ToDictionary(p => p.Key, p => lastRows.GetValueOrDefault(p.Value), StringComparer.Ordinal)
+            // Its reader knows the later epoch where it is marked with a figure, and not where it is with a word (both are xsd:boolean).
+            head.Length > 0
+            && Elements(head, "workbookPr").Any(e => e.GetValueOrDefault("date1904") == "true")
+                ? DaysLater
+                : 0,
+            parts.ToDictionary(p => p.Key, p => extents.GetValueOrDefault(p.Value, SheetExtent.None), StringComparer.Ordinal)
         );
 
         static bool Begins(ZipArchiveEntry entry, string with) => entry.FullName.StartsWith(with, StringComparison.OrdinalIgnoreCase);
@@ -121,11 +137,12 @@ internal static partial class WorkbookGuard
     }
 
     /// <summary>Counts a sheet's texts, and finds its last row with anything in it.</summary>
-    private static int LastRow(Stream sheet, Allowance allowance)
+    private static SheetExtent ExtentOf(Stream sheet, Allowance allowance)
     {
         using XmlReader reader = XmlReader.Create(sheet, Settings);
         (int row, int last) = (0, 0);
-        bool isInCell = false;
+        Dictionary<int, int> withoutValue = [];
+        (bool isInCell, bool hasFormula, bool hasValue, int column) = (false, false, false, 0);
         while (reader.Read())
         {
             allowance.Look();
@@ -138,13 +155,24 @@ internal static partial class WorkbookGuard
                     break;
                 case XmlNodeType.Element when reader.LocalName == "c":
                     allowance.BeginCell();
-                    isInCell = !reader.IsEmptyElement;
+                    column = ColumnOf(reader.GetAttribute("r"));
+                    (isInCell, hasFormula, hasValue) = (!reader.IsEmptyElement, false, false);
                     break;
                 case XmlNodeType.EndElement when reader.LocalName == "c":
                     isInCell = false;
+                    if (hasFormula && !hasValue && withoutValue.Count < MostTold)
+                    {
+                        withoutValue.TryAdd(row, column);
+                        last = Math.Max(last, row);
+                    }
                     break;
-                case XmlNodeType.Element when reader.LocalName == "f" && isInCell && !reader.IsEmptyElement:
-                    PassOver(reader);
+                case XmlNodeType.Element when reader.LocalName == "f" && isInCell:
+                    hasFormula = true;
+                    if (!reader.IsEmptyElement)
+                        PassOver(reader);
+                    break;
+                case XmlNodeType.Element when reader.LocalName is "v" or "is" && isInCell:
+                    hasValue = true;
                     break;
                 case XmlNodeType.Text or XmlNodeType.CDATA when isInCell:
                     allowance.Take(LengthOf(reader));
@@ -152,7 +180,16 @@ internal static partial class WorkbookGuard
                     break;
             }
         }
-        return last;
+        return new(last, withoutValue);
+    }
+
+    /// <summary>The column of a cell's name (from 0), such as 27 of `AB3`; nought where it has none.</summary>
+    private static int ColumnOf(string? name)
+    {
+        int column = 0;
+        foreach (char letter in (name ?? "").TakeWhile(char.IsAsciiLetterUpper).Take(3))
+            column = (column * 26) + letter - 'A' + 1;
+        return Math.Max(0, column - 1);
     }
 
     /// <summary>A formula itself isn't kept: its value is.</summary>
@@ -249,7 +286,4 @@ internal static partial class WorkbookGuard
             }
         }
     }
-
-    [GeneratedRegex("date1904\\s*=\\s*[\"'](?:1|true)[\"']")]
-    private static partial Regex LaterEpoch();
 }

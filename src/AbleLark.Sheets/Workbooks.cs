@@ -53,17 +53,18 @@ public static partial class Workbooks
         List<string[]>? rows = null;
         string? name = null;
         Dictionary<int, string> doubts = [];
+        (int hiddenRows, IReadOnlyList<string> hiddenColumns) = (0, []);
         do
         {
             ended.ThrowIfCancellationRequested();
             if (names.Count >= MostSheets)
                 throw new SheetException($"The workbook has more than {MostSheets} sheets. Save the one with the posts by itself.");
-            int last = extent.LastRows.GetValueOrDefault(reader.Name);
             names.Add(reader.Name);
             // The first sheet that holds anything, unless one is named.
             if (rows is { Count: > 0 } || (choice.SheetName is { } wanted && wanted != reader.Name))
                 continue;
-            (rows, name) = (Rows(reader, last, extent.Shift, doubts, ended), reader.Name);
+            name = reader.Name;
+            (rows, hiddenRows, hiddenColumns) = Rows(reader, extent.Of(name), extent.Shift, choice.WithHidden, doubts, ended);
         } while (reader.NextResult());
         if (choice.SheetName is { } asked && name is null)
             throw new SheetException($"The workbook has no sheet “{asked}”. It has: {string.Join(", ", names.Select(n => $"“{n}”"))}.");
@@ -71,38 +72,67 @@ public static partial class Workbooks
             ? throw new SheetException(
                 choice.SheetName is { } empty ? $"The sheet “{empty}” is empty. Choose another." : "The workbook holds no cells."
             )
-            : new(new(rows), null, null, names, name, doubts);
+            : new(new(rows), null, null, names, name, doubts)
+            {
+                Unseen = new(
+                    hiddenRows,
+                    hiddenColumns,
+                    names.Where(n => n != name && extent.Of(n).LastRow > 0).ToDictionary(n => n, n => extent.Of(n).LastRow)
+                ),
+            };
     }
 
-    /// <param name="last">Number of the last row that holds anything: below it a sheet may say that it has a million more.</param>
-    private static List<string[]> Rows(
+    /// <param name="extent">Below its last row that holds anything a sheet may say that it has a million more.</param>
+    private static (List<string[]> Rows, int HiddenRows, IReadOnlyList<string> HiddenColumns) Rows(
         IExcelDataReader reader,
-        int last,
+        SheetExtent extent,
         int shift,
+        bool withHidden,
         Dictionary<int, string> doubts,
         CancellationToken ended
     )
     {
-        if (last > SheetLimits.MostRows)
+        if (extent.LastRow > SheetLimits.MostRead)
             throw SheetLimits.TooManyRows();
         KeptCells kept = new(ended);
-        while (kept.Rows.Count < last && reader.Read())
+        (int hiddenRows, SortedSet<int> hiddenColumns) = (0, []);
+        while (kept.Rows.Count < extent.LastRow && reader.Read())
         {
             int number = kept.Rows.Count + 1;
             string[] cells = new string[reader.FieldCount];
+            bool isHidden = reader.RowHeight == 0;
             for (int i = 0; i < cells.Length; i++)
             {
                 cells[i] = Text(reader.GetValue(i), shift);
+                if (string.IsNullOrWhiteSpace(cells[i]))
+                    continue;
+                if (reader.GetColumnWidth(i) == 0)
+                {
+                    hiddenColumns.Add(i);
+                    cells[i] = withHidden ? cells[i] : "";
+                }
                 if (ErrorPattern().IsMatch(cells[i]))
                 {
                     doubts.TryAdd(number, $"Row {number}, column {Sheet.Letters(i)} holds the error of a formula, {cells[i]}. Mend it.");
                     cells[i] = "";
                 }
             }
+            if (isHidden && cells.Any(c => c.Length > 0))
+            {
+                hiddenRows++;
+                doubts.TryAdd(number, $"Row {number} is hidden in the workbook.");
+                cells = withHidden ? cells : [];
+            }
+            if (extent.WithoutValue.TryGetValue(number, out int column))
+                doubts.TryAdd(
+                    number,
+                    $"Row {number}, column {Sheet.Letters(column)} holds a formula without its value. Open the workbook in a spreadsheet "
+                        + "program, save it, and choose it again."
+                );
             kept.Add(cells);
         }
         Spread(kept, reader.MergeCells ?? []);
-        return kept.WithoutEmptyEnd();
+        return (kept.WithoutEmptyEnd(), hiddenRows, [.. hiddenColumns.Select(Sheet.Letters)]);
     }
 
     /// <summary>What stands in merged cells stands in each row that they reach over; across, in the first column alone.</summary>

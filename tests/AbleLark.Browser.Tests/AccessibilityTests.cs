@@ -15,7 +15,7 @@ public sealed class AccessibilityTests(WebInstallation web) : IClassFixture<WebI
         Guid post = await FillAsync();
         string category = (await _installation.Ada.GetAsync("categories"))[0].Text("name");
         Guid import = await _installation.Ada.BeginImportAsync(
-            $"text,category,date,time\nA view of rows,{category},03/04/{TestInstallation.Day.Year + 1},09:00\nx,No such,,"
+            $"text,category,date,time\nA view of rows,{category},03/04/{TestInstallation.Day.Year + 1},09:00\nOther words,No such,,"
         );
         Guid done = (await _installation.Ada.ImportAsync($"text,category\nA view of a report,{category}")).Id();
         using Page page = new(_installation.Address);

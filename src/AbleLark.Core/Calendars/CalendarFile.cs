@@ -8,6 +8,7 @@ namespace AbleLark.Core.Calendars;
 /// <param name="Uid">The same whenever it is written, and no other's.</param>
 /// <param name="At">When it begins; null: it takes <paramref name="Date"/> to <paramref name="Last"/>, all day.</param>
 /// <param name="Address">Where there is more about it; null: nowhere.</param>
+/// <param name="Sequence">Greater whenever it was moved or changed since (RFC 5545, 3.8.7.4).</param>
 public sealed record CalendarItem(
     string Uid,
     string Title,
@@ -15,7 +16,8 @@ public sealed record CalendarItem(
     Instant? At,
     LocalDate Date,
     LocalDate Last,
-    string? Address = null
+    string? Address = null,
+    int Sequence = 0
 );
 
 /// <summary>Writes calendars as RFC 5545 has them.</summary>
@@ -48,6 +50,7 @@ public static class CalendarFile
         {
             Line("BEGIN", "VEVENT");
             Line("UID", item.Uid);
+            Line("SEQUENCE", item.Sequence.ToString(System.Globalization.CultureInfo.InvariantCulture));
             Line("DTSTAMP", Time.Format(written));
             if (item.At is { } at)
             {

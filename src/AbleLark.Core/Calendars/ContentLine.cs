@@ -40,6 +40,25 @@ public sealed record ContentLine(string Name, IReadOnlyDictionary<string, string
             .Replace(",", @"\,", StringComparison.Ordinal)
             .Replace("\n", @"\n", StringComparison.Ordinal);
 
+    /// <summary>A file without its folds: some programs fold within a letter, and only the whole is UTF-8 (RFC 5545, 3.1).</summary>
+    public static byte[] Unfolded(ReadOnlySpan<byte> file)
+    {
+        byte[] unfolded = new byte[file.Length];
+        int length = 0;
+        for (int i = 0; i < file.Length; i++)
+        {
+            int end =
+                file[i] == '\r' && i + 1 < file.Length && file[i + 1] == '\n' ? i + 2
+                : file[i] is (byte)'\r' or (byte)'\n' ? i + 1
+                : 0;
+            if (end > 0 && end < file.Length && file[end] is (byte)' ' or (byte)'\t')
+                i = end;
+            else
+                unfolded[length++] = file[i];
+        }
+        return unfolded[..length];
+    }
+
     /// <summary>The lines of a file, unfolded. What is no line of a calendar is passed over.</summary>
     public static IEnumerable<ContentLine> Read(string file)
     {

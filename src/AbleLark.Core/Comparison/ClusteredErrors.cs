@@ -36,6 +36,7 @@ public sealed class ClusteredErrors
     private readonly double[] _leverage;
     private readonly double[] _excess;
     private readonly bool[] _rests;
+    private readonly Dictionary<int, bool[]> _restsOn = [];
 
     /// <summary>Σyy′, for each contrast: each pair of columns on one side of the diagonal or the other.</summary>
     private readonly double[][] _outer;
@@ -53,8 +54,9 @@ public sealed class ClusteredErrors
     }
 
     /// <param name="contrasts">Weights of the columns, one array for each question.</param>
+    /// <param name="restsOn">For each post (by its number) on which some contrast rests: which do.</param>
     /// <returns>In the order of the contrasts; null: it rests on one post.</returns>
-    public static Estimate?[] Of(FairModel model, IReadOnlyList<double[]> contrasts)
+    public static Estimate?[] Of(FairModel model, IReadOnlyList<double[]> contrasts, out IReadOnlyDictionary<int, bool[]> restsOn)
     {
         Matrix<double> inverse = model.Information.Inverse();
         // Parts that are always the same, added up in their order: the sums are the same however many processors there are.
@@ -75,11 +77,17 @@ public sealed class ClusteredErrors
         );
         for (int part = 1; part < Parts; part++)
             parts[0].Add(parts[part]);
+        restsOn = parts[0]._restsOn;
         return [.. Enumerable.Range(0, contrasts.Count).Select(parts[0].Estimate)];
     }
 
+    /// <inheritdoc cref="Of(FairModel, IReadOnlyList{double[]}, out IReadOnlyDictionary{int, bool[]})"/>
+    public static Estimate?[] Of(FairModel model, IReadOnlyList<double[]> contrasts) => Of(model, contrasts, out _);
+
     private void Add(ClusteredErrors other)
     {
+        foreach ((int post, bool[] contrasts) in other._restsOn)
+            _restsOn[post] = contrasts;
         for (int k = 0; k < _count; k++)
         {
             _squares[k] += other._squares[k];
@@ -216,7 +224,9 @@ public sealed class ClusteredErrors
         double value = 0;
         for (int c = 0; c < _columns; c++)
             value += _contrasts[k][c] * _model.Beta[c];
-        return new(value, Math.Sqrt(_squares[k]), _leverage[k] * _leverage[k] / (_excess[k] + trace));
+        double freedom = _leverage[k] * _leverage[k] / (_excess[k] + trace);
+        // Where hardly anything is left to tell an error from, none is told.
+        return freedom > 0 ? new(value, Math.Sqrt(_squares[k]), freedom) : null;
     }
 
     /// <summary>Marks what could not be told without this post: without it, some coefficients are free.</summary>
@@ -231,84 +241,19 @@ public sealed class ClusteredErrors
         }
         var parts = left.Evd(Symmetricity.Symmetric);
         double largest = parts.EigenValues.Real().Maximum();
+        bool[] rests = new bool[_count];
         for (int v = 0; v < parts.EigenValues.Count; v++)
         {
             if (parts.EigenValues[v].Real > Singular * largest)
                 continue;
             Vector<double> direction = parts.EigenVectors.Column(v);
             for (int k = 0; k < _count; k++)
-                _rests[k] |= Math.Abs(direction * DenseVector.OfArray(_contrasts[k])) > 1e-6;
+                rests[k] |= Math.Abs(direction * DenseVector.OfArray(_contrasts[k])) > 1e-6;
         }
-    }
-
-    /// <summary>What one post says: its share of the information and of the score, in its own columns.</summary>
-    private sealed class PostShare(FairModel model)
-    {
-        private readonly int[] _places = new int[model.Design.Columns];
-        private readonly double[] _sums = new double[model.Design.Columns];
-        private readonly double[] _scores = new double[model.Design.Columns];
-
-        /// <summary>Columns that its deliveries take part in.</summary>
-        public List<int> Own { get; } = [];
-
-        /// <summary>u by place in <see cref="Own"/>.</summary>
-        public double[] Score { get; private set; } = [];
-
-        /// <summary>J by places in <see cref="Own"/>, row after row.</summary>
-        public double[] Information { get; private set; } = [];
-
-        public void Look(int post)
-        {
-            FairDesign design = model.Design;
-            Own.Clear();
-            (int from, int to) = (design.Rows.Starts[post], design.Rows.Starts[post + 1]);
-            double weight = 0,
-                residual = 0;
-            for (int row = from; row < to; row++)
-            {
-                double w = model.Weights[row],
-                    we = w * model.Residuals[row];
-                weight += w;
-                residual += we;
-                foreach (int column in design.Of(row))
-                {
-                    if (column < 0)
-                        continue;
-                    if (_sums[column] == 0)
-                    {
-                        _places[column] = Own.Count;
-                        Own.Add(column);
-                    }
-                    _sums[column] += w;
-                    _scores[column] += we;
-                }
-            }
-            int n = Own.Count;
-            Information = new double[n * n];
-            for (int row = from; row < to; row++)
-            {
-                ReadOnlySpan<int> columns = design.Of(row);
-                foreach (int a in columns)
-                {
-                    if (a < 0)
-                        continue;
-                    foreach (int b in columns)
-                    {
-                        if (b >= 0)
-                            Information[(_places[a] * n) + _places[b]] += model.Weights[row];
-                    }
-                }
-            }
-            double kappa = model.Spread.TauSquared / (1 + (model.Spread.TauSquared * weight));
-            Score = new double[n];
-            for (int i = 0; i < n; i++)
-            {
-                Score[i] = _scores[Own[i]] - (kappa * _sums[Own[i]] * residual);
-                for (int j = 0; j < n; j++)
-                    Information[(i * n) + j] -= kappa * _sums[Own[i]] * _sums[Own[j]];
-            }
-            foreach (int column in Own)
-                (_sums[column], _scores[column]) = (0, 0);
-        }
+        if (!rests.Contains(true))
+            return;
+        _restsOn[share.Post] = rests;
+        for (int k = 0; k < _count; k++)
+            _rests[k] |= rests[k];
     }
 }

@@ -62,8 +62,18 @@ public sealed record CategoryAnswer(
     IReadOnlyList<Circumstance> Circumstances
 )
 {
-    /// <summary>True: what it seemed to earn more or less is due to where and when it goes out.</summary>
-    public bool IsLevelAfterAdjusting => Verdict == Verdict.NoClearDifference && Raw is { } raw && Adjusted?.Excludes(raw) == true;
+    /// <summary>Its posts, as they were given, that the comparison leaves out since all that is said would rest on one of them.</summary>
+    public IReadOnlyList<int> Without { get; init; } = [];
+
+    /// <summary>Whatever lies within these bounds is level.</summary>
+    internal const double LeastLevel = 0.8,
+        MostLevel = 1.25;
+
+    /// <summary>True: it surely earns about what the others do, neither more nor less.</summary>
+    public bool IsLevel => Verdict == Verdict.NoClearDifference && Adjusted is { Low: >= LeastLevel, High: <= MostLevel };
+
+    /// <summary>True: as it stands its figure is another than its interval allows, which is due to where and when it goes out.</summary>
+    public bool IsSeeming => Raw is { } raw && Adjusted?.Excludes(raw) == true;
 }
 
 /// <summary>Two categories whose order isn't what it seems.</summary>
@@ -71,7 +81,7 @@ public sealed record CategoryAnswer(
 /// <param name="Adjusted">First to second: above 1.</param>
 public sealed record PairAnswer(int First, int Second, double Raw, RatioRange Adjusted)
 {
-    /// <summary>True: the order changes for sure; false: they are level after adjusting.</summary>
+    /// <summary>True: the order changes for sure; false: nothing is sure.</summary>
     public bool Changes => Adjusted.Low > 1;
 }
 

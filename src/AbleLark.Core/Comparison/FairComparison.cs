@@ -14,6 +14,9 @@ public static class FairComparison
 
     private const int FewestSpare = 10;
 
+    /// <summary>Most posts that are left out, one after the other, since all would rest on them.</summary>
+    private const int MostAlone = 8;
+
     /// <param name="rows">Deliveries whose figure is known; the first of the other factors is the channel.</param>
     /// <param name="merged">
     /// Coarser levels of the second factor, one after the other, for when there are too few posts for the finer ones: each maps a level as
@@ -32,6 +35,12 @@ public static class FairComparison
         private readonly List<LevelAnswer> _levels = [];
 
         private readonly CategoryAnswer[] _answers = Raw(all);
+
+        /// <summary>Posts that are left out, since a category would rest on them.</summary>
+        private readonly HashSet<int> _alone = [];
+
+        /// <summary>Categories of which nothing might be said without one of them.</summary>
+        private readonly HashSet<int> _rested = [];
         private readonly List<PairAnswer> _pairs = [];
         private readonly double[] _expected = [.. Enumerable.Repeat(double.NaN, all.Length)];
         private readonly double[] _atAnyHour = [.. Enumerable.Repeat(double.NaN, all.Length)];
@@ -79,8 +88,14 @@ public static class FairComparison
                     }
                     if (merging.Posts - design.Columns < FewestSpare)
                         continue;
-                    Fit(merging, design, rows, categories);
-                    return;
+                    if (Fit(merging, design, rows, categories) is not { } alone)
+                        return;
+                    // What can be said without it is said.
+                    _alone.Add(alone);
+                    _rested.UnionWith(categories);
+                    foreach (int row in rows)
+                        chosen[row] &= all.Post[row] != alone;
+                    break;
                 }
                 if (rows.All(r => chosen[r]))
                 {
@@ -110,14 +125,15 @@ public static class FairComparison
                 };
         }
 
-        private void Fit(FairRows part, FairDesign design, int[] rows, int[] categories)
+        /// <returns>A post without which more can be said; null: there is none, and what can be said is.</returns>
+        private int? Fit(FairRows part, FairDesign design, int[] rows, int[] categories)
         {
             FairModel model = FairModel.Fit(design);
             if (!model.IsConverged)
             {
                 foreach (int category in categories)
                     Tell(category, Verdict.NoAnswer);
-                return;
+                return null;
             }
             double[] hours = Levels.SecondOf(model, part);
             for (int i = 0; i < rows.Length; i++)
@@ -130,10 +146,13 @@ public static class FairComparison
             Estimate?[] estimates = ClusteredErrors.Of(
                 model,
                 [
-                    .. Enumerable.Range(0, categories.Length).Select(c => AgainstMean(c, model, shares)),
-                    .. reversed.Select(pair => Difference(pair.First, pair.Second, design.Columns)),
-                ]
+                    .. Enumerable.Range(0, categories.Length).Select(c => Contrasts.AgainstMean(c, model, shares)),
+                    .. reversed.Select(pair => Contrasts.Difference(pair.First, pair.Second, design.Columns)),
+                ],
+                out IReadOnlyDictionary<int, bool[]> restsOn
             );
+            if (_alone.Count < MostAlone && Alone(restsOn, categories, part, rows) is { } alone)
+                return alone;
             double mean = Math.Log(Enumerable.Range(0, categories.Length).Sum(c => shares[c] * Math.Exp(model.Beta[c])));
             RatioRange?[] ranges =
             [
@@ -146,9 +165,10 @@ public static class FairComparison
             for (int c = 0; c < categories.Length; c++)
             {
                 RatioRange? range = ranges[c];
+                int posts = Enumerable.Range(0, rows.Length).Where(i => part.Category[i] == c).Select(i => part.Post[i]).Distinct().Count();
                 Verdict verdict =
                     _answers[categories[c]].Posts < FewestPosts ? Verdict.TooFew
-                    : range is null ? Verdict.OnePost
+                    : range is null || posts < FewestPosts ? Verdict.OnePost
                     : probabilities[c] is not (<= Level) || !range.Excludes(1) ? Verdict.NoClearDifference
                     : range.Value > 1 ? Verdict.More
                     : Verdict.Less;
@@ -158,6 +178,12 @@ public static class FairComparison
                     Probability = probabilities[c],
                     Verdict = verdict,
                     Compared = part.Category.Count(x => x == c),
+                    Without =
+                    [
+                        .. _alone.Where(p =>
+                            Enumerable.Range(0, all.Length).Any(r => all.Post[r] == p && all.Category[r] == categories[c])
+                        ),
+                    ],
                     Circumstances = circumstances[c],
                 };
             }
@@ -175,6 +201,29 @@ public static class FairComparison
                         )
                     );
             }
+            return null;
+        }
+
+        /// <summary>The post on which most categories rest of which something might be told; of several the one with fewest
+        /// deliveries.</summary>
+        private int? Alone(IReadOnlyDictionary<int, bool[]> restsOn, int[] categories, FairRows part, int[] rows)
+        {
+            (int Post, int Categories, int Deliveries)[] found =
+            [
+                .. restsOn
+                    .Select(r =>
+                        (
+                            r.Key,
+                            Enumerable.Range(0, categories.Length).Count(c => r.Value[c] && _answers[categories[c]].Posts >= FewestPosts),
+                            part.Post.Count(p => p == r.Key)
+                        )
+                    )
+                    .Where(r => r.Item2 > 0)
+                    .OrderByDescending(r => r.Item2)
+                    .ThenBy(r => r.Item3)
+                    .ThenBy(r => r.Key),
+            ];
+            return found.Length == 0 ? null : all.Post[rows[Array.IndexOf(part.Post, found[0].Post)]];
         }
 
         /// <summary>Pairs with posts enough whose order is another after adjusting.</summary>
@@ -221,29 +270,12 @@ public static class FairComparison
             // Too few posts is the plainer reason.
             _answers[category] = answer with
             {
-                Verdict = answer.Posts < FewestPosts ? Verdict.TooFew : verdict,
+                Verdict =
+                    answer.Posts < FewestPosts ? Verdict.TooFew
+                    : _rested.Contains(category) ? Verdict.OnePost
+                    : verdict,
             };
         }
-    }
-
-    /// <summary>c = e_k − π, with πj ∝ fj·exp(βj).</summary>
-    private static double[] AgainstMean(int category, FairModel model, double[] shares)
-    {
-        double[] contrast = new double[model.Design.Columns];
-        double sum = 0;
-        for (int c = 0; c < shares.Length; c++)
-            sum += shares[c] * Math.Exp(model.Beta[c]);
-        for (int c = 0; c < shares.Length; c++)
-            contrast[c] = -shares[c] * Math.Exp(model.Beta[c]) / sum;
-        contrast[category] += 1;
-        return contrast;
-    }
-
-    private static double[] Difference(int first, int second, int columns)
-    {
-        double[] contrast = new double[columns];
-        (contrast[first], contrast[second]) = (1, -1);
-        return contrast;
     }
 
     /// <summary>What the figures say as they stand, before any comparison.</summary>

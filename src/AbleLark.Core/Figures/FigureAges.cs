@@ -34,24 +34,45 @@ public static class FigureAges
             _ => throw new ArgumentOutOfRangeException(nameof(age), age, "Not an age that is kept."),
         };
 
+    /// <summary>A reading older than this many times an age tells nothing of it by itself.</summary>
+    private const double Near = 1.25;
+
     /// <summary>
-    /// What a delivery had earned at an age, interpolated linearly between the readings around it; nought is assumed at
-    /// sending. Null while no reading is that old.
+    /// What a delivery had earned at an age: each kind interpolated linearly between its readings around that. Where there is none before,
+    /// nought is assumed at sending, as long as the one after is near; a figure that was read weeks later counts at its own age alone, and
+    /// so does one whose readings lie further apart than the age is long. Null where no kind can be told.
     /// </summary>
-    /// <param name="readings">In order of time.</param>
+    /// <param name="readings">In order of time. One may hold some kinds only: it takes nothing from what others say of the rest.</param>
     public static FigureSet? At(Instant sentAt, IReadOnlyList<FigureReading> readings, Duration age)
     {
         Instant wanted = sentAt + age;
-        int next = 0;
-        while (next < readings.Count && readings[next].At < wanted)
-            next++;
-        if (next == readings.Count)
-            return null;
-        FigureReading after = readings[next];
-        if (after.At == wanted)
-            return after.Figures;
-        FigureReading before = next > 0 ? readings[next - 1] : new(sentAt, after.Figures.AtSending());
-        return before.Figures.Towards(after.Figures, (wanted - before.At) / (after.At - before.At));
+        List<(FigureKind, double)> told = [];
+        foreach (FigureKind kind in FigureKind.All)
+        {
+            FigureReading? before = null,
+                after = null;
+            foreach (FigureReading reading in readings)
+            {
+                if (reading.Figures[kind] is null)
+                    continue;
+                if (reading.At >= wanted)
+                {
+                    after = reading;
+                    break;
+                }
+                before = reading;
+            }
+            if (after is null)
+                continue;
+            bool isNear = after.At - sentAt <= age * Near,
+                isBetween = before is not null && after.At - before.At <= age;
+            if (!isNear && !isBetween)
+                continue;
+            double later = after.Figures[kind]!.Value;
+            (Instant at, double earlier) = before is null ? (sentAt, kind.Grows ? 0 : later) : (before.At, before.Figures[kind]!.Value);
+            told.Add((kind, after.At == wanted ? later : earlier + ((later - earlier) * ((wanted - at) / (after.At - at)))));
+        }
+        return told.Count == 0 ? null : FigureSet.Of(told);
     }
 
     /// <summary>The ages in hours that a delivery has passed and whose figures aren't kept yet.</summary>

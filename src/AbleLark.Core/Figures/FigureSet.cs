@@ -20,14 +20,6 @@ public sealed class FigureSet : IEquatable<FigureSet>
     /// <summary>What isn't missing, in the order in which it is shown.</summary>
     public IEnumerable<(FigureKind Kind, double Value)> All => FigureKind.All.Where(_values.ContainsKey).Select(k => (k, _values[k]));
 
-    /// <summary>Each figure taken <paramref name="share"/> (0 to 1) of the way to <paramref name="later"/>'s; missing where either
-    /// is.</summary>
-    public FigureSet Towards(FigureSet later, double share) =>
-        Of(All.Where(f => later[f.Kind] is not null).Select(f => (f.Kind, f.Value + ((later[f.Kind]!.Value - f.Value) * share))));
-
-    /// <summary>The same kinds as they were at sending: nought, but for what doesn't grow from nought.</summary>
-    public FigureSet AtSending() => Of(All.Select(f => (f.Kind, f.Kind.Grows ? 0 : f.Value)));
-
     /// <summary>The figures by their kinds' numbers, the first at index 0, so that plain SQL can sum them; null: missing.</summary>
     public double?[] ByNumber()
     {

@@ -129,8 +129,8 @@ public sealed class BookEntry(RowGroup group, ImportDraft draft, RowEdit edit, b
                 yield return finding;
             foreach (Finding finding in Times)
                 yield return finding;
-            if (AsksToJoin)
-                yield return new(FindingCode.RowBelongs, Severity.Blocks, "row", Whole(Group.Rows[0].Number), Group.ByWords);
+            if (Belonging(Draft.Number) is { } belonging)
+                yield return belonging;
             if (IdTwice is not null)
                 yield return IdTwice;
             if (Double is { } twice)
@@ -139,6 +139,10 @@ public sealed class BookEntry(RowGroup group, ImportDraft draft, RowEdit edit, b
                 yield return new(FindingCode.RowNowhere, Severity.Blocks, ContentFields.Text.Key);
         }
     }
+
+    /// <summary>That somebody has to say whether a row is one post with the others; null: nobody has.</summary>
+    public Finding? Belonging(int row) =>
+        AsksToJoin ? new(FindingCode.RowBelongs, Severity.Blocks, "row", Group.Others(row), Group.ByWords) : null;
 
     /// <summary>Of the networks and channels that it goes to, by their keys in <see cref="Post.Fits"/>.</summary>
     public IEnumerable<(string Key, IReadOnlyList<Finding> Findings)> NetworkFindings =>

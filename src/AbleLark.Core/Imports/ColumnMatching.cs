@@ -115,6 +115,15 @@ public sealed class ColumnMatching(ImportContext context)
             return before is null || context.Targets.Find(before) is not null ? (before, MatchBasis.Remembered) : (null, MatchBasis.None);
         if (_words.Find(header) is not { } target)
             return (null, MatchBasis.None);
+        // A network's name heads ticks as often as its text.
+        if (
+            target is { Content: { } field, Wording: 0 }
+            && field == ContentFields.Text
+            && (target.Network is not null || target.Channel is not null)
+        )
+            return TickCell.AreTicks(sample)
+                ? (context.Targets.Tick(target.Network, target.Channel).Key, MatchBasis.Content)
+                : (target.Key, MatchBasis.Header);
         // A header may say one thing and its cells another: “Day” heads dates as often as weekdays, “Media” files as often as links.
         string? content = ByContent(sample);
         if (target.Row is RowField.Date or RowField.Weekday or RowField.Time && content is not null && IsTime(content))
@@ -144,7 +153,7 @@ public sealed class ColumnMatching(ImportContext context)
             return null;
         if (Mostly(c => Weekdays.Read(c) is not null))
             return ImportTargets.KeyOf(RowField.Weekday);
-        if (Mostly(c => TimeCell.Read(c, out _) is not null && c.Length > 2))
+        if (Mostly(c => TimeCell.Read(c) is not null && c.Length > 2))
             return ImportTargets.KeyOf(RowField.Time);
         if (Mostly(c => DateCell.Read(c, context.Now.Year) is { } date && (date.IsDate || date.LacksYear)))
             return ImportTargets.KeyOf(RowField.Date);

@@ -18,6 +18,27 @@ public enum DateOrder
 
     /// <summary>Days as some spreadsheets count them: 0 is 1 January 1904.</summary>
     DaysFrom1904,
+
+    // With the month's name in another language than English.
+    German,
+    French,
+    Spanish,
+    Italian,
+    Dutch,
+    Portuguese,
+}
+
+/// <summary>What is asked about how dates are written.</summary>
+public enum DateQuestionKind
+{
+    /// <summary>The order of day, month and year.</summary>
+    Numbers,
+
+    /// <summary>From which epoch days are counted.</summary>
+    Days,
+
+    /// <summary>In which language months are named.</summary>
+    Language,
 }
 
 /// <summary>One cell that holds a date, in every way in which it can be read.</summary>
@@ -34,6 +55,19 @@ public sealed partial class DateCell
 
     /// <summary>What is left of the cell beside its date: a time, perhaps.</summary>
     public string Rest { get; private set; } = "";
+
+    /// <summary>True: the rest stands behind the `T` of a timestamp as ISO 8601 has it, where an offset from UTC may end it.</summary>
+    public bool IsTimestamp { get; private set; }
+
+    /// <summary>True: the date is written year first with its day, as ISO 8601 has it.</summary>
+    public bool IsIso { get; private set; }
+
+    /// <summary>What would have to be asked about it; null: nothing.</summary>
+    public DateQuestionKind? Question =>
+        _readings.Count == 0 ? null
+        : _readings.ContainsKey(DateOrder.DaysFrom1900) ? DateQuestionKind.Days
+        : _readings.Keys.Any(o => o >= DateOrder.German) ? DateQuestionKind.Language
+        : DateQuestionKind.Numbers;
 
     /// <summary>True: day and month without a year.</summary>
     public bool LacksYear { get; private set; }
@@ -69,6 +103,11 @@ public sealed partial class DateCell
             cell.ReadNamed(named, thisYear);
             rest = rest.Remove(named.Index, named.Length);
         }
+        else if (DateLanguages.Find(rest) is { } other)
+        {
+            cell.ReadOther(other, thisYear);
+            rest = rest.Remove(other.Stretch.Index, other.Stretch.Length);
+        }
         else if (ShortPattern().IsMatch(rest))
             cell.LacksYear = true;
         else
@@ -79,9 +118,29 @@ public sealed partial class DateCell
             cell.Weekday = Weekdays.Read(weekday.Value);
             rest = rest.Remove(weekday.Index, weekday.Length);
         }
+        else if (FirstWordPattern().Match(rest) is { Success: true } word && DateLanguages.Weekdays(word.Value).Any())
+        {
+            cell.Weekday = Weekdays.Read(word.Value);
+            rest = rest.Remove(word.Index, word.Length);
+        }
         if (cell.Rest.Length == 0 && (cell.IsDate || cell._readings.Count > 0))
+        {
+            cell.IsTimestamp = cell.IsIso && TimestampPattern().IsMatch(rest);
             cell.Rest = FillPattern().Replace(rest, " ").Trim();
+        }
         return cell;
+    }
+
+    private void ReadOther(DateLanguages.Found found, int thisYear)
+    {
+        if (found.Year is not { } year)
+        {
+            LacksYear = true;
+            return;
+        }
+        int number = int.Parse(year, CultureInfo.InvariantCulture);
+        foreach ((DateOrder language, int month) in found.Months)
+            _readings[language] = Date(year.Length == 4 ? number : Whole(number, thisYear), month, found.Day);
     }
 
     private void ReadSerial(Match serial)
@@ -99,7 +158,7 @@ public sealed partial class DateCell
         (int first, int second, int third) = (Number(numbers, 1), Number(numbers, 3), Number(numbers, 4));
         if (numbers.Groups[1].Length == 4)
         {
-            Clear = Date(first, second, third);
+            (Clear, IsIso) = (Date(first, second, third), numbers.Groups[2].Value == "-");
             return;
         }
         bool isShort = numbers.Groups[4].Length == 2;
@@ -196,6 +255,12 @@ public sealed partial class DateCell
     )]
     private static partial Regex WeekdayPattern();
 
+    [GeneratedRegex(@"^[\s,]*\p{L}+(?:-feira)?\.?(?=[\s,]|$)", RegexOptions.IgnoreCase)]
+    private static partial Regex FirstWordPattern();
+
+    [GeneratedRegex(@"^T\d")]
+    private static partial Regex TimestampPattern();
+
     [GeneratedRegex(@"^[\s,.]*(?:T(?=\d)|at\s)?|[\s,]+", RegexOptions.IgnoreCase)]
     private static partial Regex FillPattern();
 }
@@ -203,7 +268,8 @@ public sealed partial class DateCell
 /// <summary>Names of weekdays.</summary>
 public static class Weekdays
 {
-    /// <summary>A weekday by its name or the beginning of it; null: none.</summary>
+    /// <summary>A weekday by its name or the beginning of it, or by its name in another language where that means one alone; null:
+    /// none.</summary>
     public static IsoDayOfWeek? Read(string text)
     {
         string word = text.Trim().TrimEnd('.').ToLowerInvariant();
@@ -214,6 +280,8 @@ public static class Weekdays
             .. Enum.GetValues<IsoDayOfWeek>()
                 .Where(d => d != IsoDayOfWeek.None && d.ToString().StartsWith(word, StringComparison.OrdinalIgnoreCase)),
         ];
-        return found.Length == 1 ? found[0] : null;
+        if (found.Length == 1)
+            return found[0];
+        return DateLanguages.Weekdays(word).ToArray() is [var one] ? one : null;
     }
 }

@@ -13,6 +13,9 @@ public enum DateDoubt
 
     /// <summary>The dates speak for one reading, the weekdays for another.</summary>
     WeekdaysDisagree,
+
+    /// <summary>Months are named in another language than English: which one, somebody has to say.</summary>
+    OtherLanguage,
 }
 
 /// <summary>One way to read a column.</summary>
@@ -29,8 +32,13 @@ public sealed record DateReading(DateOrder Order, int Impossible, int WeekdaysAg
 /// <param name="Rows">Places of three rows in the column, from 0, that the readings tell apart.</param>
 public sealed record DateQuestion(IReadOnlyList<DateReading> Readings, DateOrder? Decided, DateDoubt? Doubt, IReadOnlyList<int> Rows)
 {
-    /// <summary>True: it is about counted days, not about numbers of day, month and year.</summary>
-    public bool IsOfDays => Readings[0].Order is DateOrder.DaysFrom1900 or DateOrder.DaysFrom1904;
+    public DateQuestionKind Kind =>
+        Readings[0].Order switch
+        {
+            DateOrder.DaysFrom1900 or DateOrder.DaysFrom1904 => DateQuestionKind.Days,
+            >= DateOrder.German => DateQuestionKind.Language,
+            _ => DateQuestionKind.Numbers,
+        };
 }
 
 /// <summary>Infers how dates are written from the whole column. Impossible dates and agreeing weekdays decide; the order of rows never
@@ -39,6 +47,7 @@ public static class DateColumn
 {
     private static readonly DateOrder[] Numbers = [DateOrder.DayFirst, DateOrder.MonthFirst, DateOrder.YearFirst];
     private static readonly DateOrder[] Serials = [DateOrder.DaysFrom1900, DateOrder.DaysFrom1904];
+    private static readonly DateOrder[] Languages = [.. Enum.GetValues<DateOrder>().Where(o => o >= DateOrder.German)];
 
     /// <summary>A plan has dates no more than so many years from now.</summary>
     private const int YearsNear = 5;
@@ -49,12 +58,12 @@ public static class DateColumn
 
     /// <param name="cells">The column's cells; null where one is empty.</param>
     /// <param name="weekdays">What a column of weekdays says beside each.</param>
-    /// <returns>One question for numbers, one for counted days; none where every date is clear.</returns>
+    /// <returns>One question for numbers, one for counted days, one for the language; none where every date is clear.</returns>
     public static IReadOnlyList<DateQuestion> Infer(
         IReadOnlyList<DateCell?> cells,
         IReadOnlyList<IsoDayOfWeek?>? weekdays,
         LocalDate today
-    ) => [.. new[] { Numbers, Serials }.Select(orders => Ask(orders, cells, weekdays, today)).OfType<DateQuestion>()];
+    ) => [.. new[] { Numbers, Serials, Languages }.Select(orders => Ask(orders, cells, weekdays, today)).OfType<DateQuestion>()];
 
     private static DateQuestion? Ask(
         DateOrder[] orders,
@@ -85,7 +94,8 @@ public static class DateColumn
                 .Select(c => c.Place)
                 .Take(Witnesses),
         ];
-        (DateOrder? decided, DateDoubt? doubt) = Decide(readings, left, all);
+        // In which language somebody writes is never worked out from a few words.
+        (DateOrder? decided, DateDoubt? doubt) = orders == Languages ? (null, DateDoubt.OtherLanguage) : Decide(readings, left, all);
         return new(
             [
                 .. readings

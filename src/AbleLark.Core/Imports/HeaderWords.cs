@@ -126,9 +126,9 @@ public sealed class HeaderWords
                 .Select(g => (g.Key, g.First().Id))
                 .OrderByDescending(c => c.Key.Length),
         ];
-        foreach ((RowField field, string[] words) in OfRows)
+        foreach ((RowField field, string[] words) in OfRows.Concat(HeaderLanguages.OfRows))
             Add(words, targets.Common.First(t => t.Row == field));
-        foreach ((string key, string[] words) in OfContent)
+        foreach ((string key, string[] words) in OfContent.Concat(HeaderLanguages.OfContent))
         {
             if (targets.Fields.FirstOrDefault(f => f.Key == key) is { } field)
                 Add(words, targets.Of(field));
@@ -154,7 +154,7 @@ public sealed class HeaderWords
         string words = Plain(header);
         if (words.Length == 0)
             return null;
-        if (_exact.TryGetValue(words, out ImportTarget? exact))
+        if (Exact(words) is { } exact)
             return exact;
         int wording = 0;
         foreach (int number in Enumerable.Range(2, PostContent.MostWordings))
@@ -195,7 +195,10 @@ public sealed class HeaderWords
     }
 
     private Field? FieldOf(string words) =>
-        words.Length == 0 ? _targets.Fields.FirstOrDefault(f => f == ContentFields.Text) : _exact.GetValueOrDefault(words)?.Content;
+        words.Length == 0 ? _targets.Fields.FirstOrDefault(f => f == ContentFields.Text) : Exact(words)?.Content;
+
+    /// <summary>What words mean just as they are, or without the marks of other languages' letters.</summary>
+    private ImportTarget? Exact(string words) => _exact.GetValueOrDefault(words) ?? _exact.GetValueOrDefault(DateLanguages.Folded(words));
 
     /// <summary>Words without those of a network or channel; null: they aren't among them.</summary>
     private static string? Without(string words, string name)

@@ -171,12 +171,13 @@ public sealed class ImportBook
                 foreach (ImportRow row in post)
                     AddSendings([row], entries);
         }
-        foreach (RowGroup group in RowGroups.Find(Rows.Where(r => r.SendingId is null && !IsLeftOut(r))))
+        Dictionary<int, int> with = _edits.Where(e => e.Value.With is not null).ToDictionary(e => e.Key, e => e.Value.With!.Value);
+        foreach (RowGroup group in RowGroups.Find(Rows.Where(r => r.SendingId is null && !IsLeftOut(r)), with))
         {
-            bool? joined = group.Rows.Count == 1 ? true : EditOf(group.Rows[0]).Joined ?? _plan.Joins ?? (group.IsCertain ? true : null);
+            bool? joined = group.IsByHand ? true : EditOf(group.Rows[0]).Joined ?? _plan.Joins ?? (group.IsCertain ? true : null);
             if (joined == false)
-                foreach (ImportRow row in group.Rows)
-                    Add(group, [row], asks: false, leftOut: false);
+                foreach (RowGroup apart in group.KeptApart(with))
+                    Add(group, apart.Rows, asks: false, leftOut: false);
             else
                 Add(group, group.Rows, asks: joined is null, leftOut: false);
         }

@@ -51,9 +51,21 @@ public sealed record ImportDraft(
         List<Id<Channel>>? channels = rows.Any(r => r.Channels is not null) ? [.. rows.SelectMany(r => r.Channels ?? []).Distinct()] : null;
         List<Finding> findings = [];
         List<DraftTime> times = [];
+        Dictionary<Id<Channel>, int> taken = [];
         foreach (ImportRow row in rows)
         {
             IReadOnlyList<Id<Channel>> to = row.Channels ?? (IReadOnlyList<Id<Channel>>?)category?.UsualChannels ?? [];
+            foreach (Id<Channel> channel in to.Where(c => !taken.TryAdd(c, row.Number)))
+                findings.Add(
+                    new(
+                        FindingCode.RowSameChannel,
+                        Severity.Blocks,
+                        ImportTargets.KeyOf(RowField.Channels),
+                        taken[channel].ToString(System.Globalization.CultureInfo.InvariantCulture),
+                        row.Number.ToString(System.Globalization.CultureInfo.InvariantCulture),
+                        string.Join("", context.Channels.Where(c => c.Id == channel).Select(context.Targets.NameOf))
+                    )
+                );
             if (row.When is { } when)
                 times.Add(new(row.Number, when, to));
             else if (rows.Any(r => r.When is not null))

@@ -1,3 +1,4 @@
+using System.Text.RegularExpressions;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Content;
@@ -16,7 +17,7 @@ namespace AbleLark.Core.Imports;
 /// <param name="Date">In the workspace's zone; null: none, or none that can be read.</param>
 /// <param name="Findings">Each names the target in which it lies.</param>
 /// <param name="IsSummary">A sum or the like below the posts: it is left out unless somebody says otherwise.</param>
-public sealed record ImportRow(
+public sealed partial record ImportRow(
     int Number,
     string Title,
     Id<Category>? CategoryId,
@@ -44,6 +45,14 @@ public sealed record ImportRow(
 
     /// <summary>Of its <see cref="Text"/>.</summary>
     public TextSketch Sketch => _sketch ??= TextSketch.Of(Text);
+
+    private TextSketch? _sketchOfWords;
+
+    /// <summary>Of its <see cref="Text"/> without its hashtags, which differ from network to network.</summary>
+    public TextSketch SketchOfWords => _sketchOfWords ??= TextSketch.Of(Hashtags().Replace(Text, " "));
+
+    [GeneratedRegex(@"[#＃][\p{L}\p{M}\p{N}_]+")]
+    private static partial Regex Hashtags();
 
     public string Text =>
         Content.Common.Get(ContentFields.Text)

@@ -33,11 +33,15 @@ public enum RowField
 
     /// <summary>Links and names of files in one column; each cell is sorted by what it holds.</summary>
     LinkOrFiles,
+
+    /// <summary>Ticks: whether the row goes to the network or channel of the column.</summary>
+    GoesTo,
 }
 
 /// <summary>What the cells of a column become: something of the row, or a content field of one wording, in common, for a network or for a
 /// channel.</summary>
-/// <param name="Key">`post.date` for the row's; `text`, `text:jot`, `text@` with a channel's identity, `text#2` for content.</param>
+/// <param name="Key">`post.date` for the row's, `post.goesTo:jot` for ticks; `text`, `text:jot`, `text@` with a channel's identity,
+/// `text#2` for content.</param>
 /// <param name="Name">As it is shown, and the header that our own sheets have.</param>
 /// <param name="Wording">0: the post's own.</param>
 public sealed record ImportTarget(
@@ -71,7 +75,18 @@ public sealed class ImportTargets
     private static readonly string[] Keys = [.. Enum.GetNames<RowField>().Select(n => "post." + char.ToLowerInvariant(n[0]) + n[1..])];
 
     public static IReadOnlyList<ImportTarget> Rows { get; } =
-    [.. Enum.GetValues<RowField>().Select(f => new ImportTarget(KeyOf(f), NameOf(f), f, null))];
+    [.. Enum.GetValues<RowField>().Where(f => f != RowField.GoesTo).Select(f => new ImportTarget(KeyOf(f), NameOf(f), f, null))];
+
+    /// <summary>Ticks for each network that the workspace has a channel on, and for each channel.</summary>
+    public IEnumerable<ImportTarget> Ticks =>
+        [
+            .. _networks.All.Where(n => _channels.Any(c => c.Network == n.Key)).Select(n => Tick(n.Key)),
+            .. _channels.Where(c => _networks.Has(c.Network)).Select(c => Tick(channel: c.Id)),
+        ];
+
+    /// <summary>Ticks for a network or a channel.</summary>
+    public ImportTarget Tick(string? network = null, Id<Channel>? channel = null) =>
+        Placed(KeyOf(RowField.GoesTo), "Ticks", RowField.GoesTo, null, network, channel);
 
     /// <summary>The row's own, and content in common.</summary>
     public IReadOnlyList<ImportTarget> Common { get; }
@@ -102,28 +117,46 @@ public sealed class ImportTargets
             (wording, rest) = (number - 1, key[..at]);
         }
         string[] parts = rest.Split([OfNetwork, OfChannel], 2);
-        if (_fields.FirstOrDefault(f => f.Key == parts[0]) is not { } field)
+        bool isTick = parts[0] == KeyOf(RowField.GoesTo);
+        Field? field = _fields.FirstOrDefault(f => f.Key == parts[0]);
+        if (field is null && (!isTick || parts.Length == 1 || wording > 0))
             return null;
-        if (parts.Length == 1)
-            return Of(field, wording: wording);
-        if (rest[parts[0].Length] == OfNetwork)
-            return _networks.Has(parts[1]) ? Of(field, parts[1], wording: wording) : null;
-        return Guid.TryParse(parts[1], out Guid id) && _channels.Any(c => c.Id.Value == id)
-            ? Of(field, channel: new(id), wording: wording)
-            : null;
+        (string? network, Id<Channel>? channel) = (null, null);
+        if (parts.Length > 1 && rest[parts[0].Length] == OfNetwork)
+        {
+            if (!_networks.Has(parts[1]))
+                return null;
+            network = parts[1];
+        }
+        else if (parts.Length > 1)
+        {
+            if (!Guid.TryParse(parts[1], out Guid id) || _channels.All(c => c.Id.Value != id))
+                return null;
+            channel = new(id);
+        }
+        return field is null ? Tick(network, channel) : Of(field, network, channel, wording);
     }
 
     public ImportTarget Of(Field field, string? network = null, Id<Channel>? channel = null, int wording = 0)
     {
-        string key = field.Key,
-            name = Names.GetValueOrDefault(field.Key, field.Name);
+        ImportTarget target = Placed(field.Key, Names.GetValueOrDefault(field.Key, field.Name), null, field, network, channel);
+        return wording == 0
+            ? target
+            : target with
+            {
+                Key = $"{target.Key}{OfWording}{wording + 1}",
+                Name = $"{target.Name}, wording {wording + 1}",
+                Wording = wording,
+            };
+    }
+
+    private ImportTarget Placed(string key, string name, RowField? row, Field? field, string? network, Id<Channel>? channel)
+    {
         if (network is not null)
             (key, name) = ($"{key}{OfNetwork}{network}", $"{name} for {_networks[network].Name}");
         else if (channel is { } id)
             (key, name) = ($"{key}{OfChannel}{id}", $"{name} on {NameOf(_channels.First(c => c.Id == id))}");
-        if (wording > 0)
-            (key, name) = ($"{key}{OfWording}{wording + 1}", $"{name}, wording {wording + 1}");
-        return new(key, name, null, field, network, channel, wording);
+        return new(key, name, row, field, network, channel);
     }
 
     /// <summary>A channel by the words that tell it from all others: its name and its network.</summary>

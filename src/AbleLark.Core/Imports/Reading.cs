@@ -4,6 +4,15 @@ using AbleLark.Core.Networks;
 
 namespace AbleLark.Core.Imports;
 
+/// <summary>What a cell names that holds channels.</summary>
+/// <param name="Networks">Named as a whole.</param>
+internal sealed record NamedChannels(
+    IReadOnlyList<Channel> Found,
+    IReadOnlyList<string> Networks,
+    IReadOnlyList<string> Unknown,
+    IReadOnlyList<string> Unclear
+);
+
 /// <summary>Reads names of what a workspace has.</summary>
 internal sealed class Reading
 {
@@ -68,21 +77,21 @@ internal sealed class Reading
         return ([.. found.Distinct()], unknown);
     }
 
-    /// <summary>Channels by name, handle or identity, or several by the name of their group.</summary>
+    /// <summary>Channels by name, handle or identity, several by the name of their group, and whole networks by theirs.</summary>
     /// <param name="networks">The networks that the row names, which tell channels of one name apart; empty: none.</param>
-    public (IReadOnlyList<Channel> Found, IReadOnlyList<string> Unknown, IReadOnlyList<string> Unclear) ChannelsNamed(
-        string cell,
-        IReadOnlyList<string> networks
-    )
+    public NamedChannels ChannelsNamed(string cell, IReadOnlyList<string> networks)
     {
         List<Channel> found = [];
-        List<string> unknown = [],
+        List<string> ofNetworks = [],
+            unknown = [],
             unclear = [];
-        foreach (string name in Parts(cell, n => _channels.Contains(n) || _groups.ContainsKey(n)))
+        foreach (string name in Parts(cell, n => _channels.Contains(n) || _groups.ContainsKey(n) || _networks.ContainsKey(n)))
         {
             Channel[] named = [.. _channels[name].Where(c => networks.Count == 0 || networks.Contains(c.Network))];
             if (!_channels.Contains(name) && _groups.TryGetValue(name, out Channel[]? of))
                 found.AddRange(of.Where(c => networks.Count == 0 || networks.Contains(c.Network)));
+            else if (!_channels.Contains(name) && _networks.TryGetValue(name, out string? network))
+                ofNetworks.Add(network);
             else if (named.Length == 0)
                 unknown.Add(name);
             else if (named.GroupBy(c => c.Network).Any(g => g.Count() > 1) || (named.Length > 1 && networks.Count == 0))
@@ -90,7 +99,7 @@ internal sealed class Reading
             else
                 found.AddRange(named);
         }
-        return ([.. found.Distinct()], unknown, unclear);
+        return new([.. found.Distinct()], [.. ofNetworks.Distinct()], unknown, unclear);
     }
 
     public IReadOnlyList<string> CategoryNames(string cell) => Parts(cell, _categories.ContainsKey);

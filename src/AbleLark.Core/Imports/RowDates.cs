@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Text.RegularExpressions;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Content;
@@ -12,7 +13,7 @@ namespace AbleLark.Core.Imports;
 internal readonly record struct RowWhen(LocalDate? Date, LocalTime? Time);
 
 /// <summary>Reads the dates and times of rows, by what the whole column says of how they are written.</summary>
-internal sealed class RowDates
+internal sealed partial class RowDates
 {
     /// <summary>Further from the middle of the others than this is worth a look.</summary>
     private const int DaysFar = 300;
@@ -46,10 +47,9 @@ internal sealed class RowDates
             if (asked.Count > 0)
                 questions[key] = asked;
             DateOrders? chosen = plan.Orders.GetValueOrDefault(key);
-            _orders[key] = new(
-                chosen?.Numbers ?? asked.FirstOrDefault(q => !q.IsOfDays)?.Decided,
-                chosen?.Days ?? asked.FirstOrDefault(q => q.IsOfDays)?.Decided
-            );
+            _orders[key] = new(Order(DateQuestionKind.Numbers), Order(DateQuestionKind.Days), Order(DateQuestionKind.Language));
+
+            DateOrder? Order(DateQuestionKind kind) => chosen?.For(kind) ?? asked.FirstOrDefault(q => q.Kind == kind)?.Decided;
             if (key == DateKey)
                 _middle = Middle(cells, _orders[key]);
         }
@@ -59,7 +59,14 @@ internal sealed class RowDates
     public IReadOnlyDictionary<string, IReadOnlyList<DateQuestion>> Questions { get; }
 
     /// <summary>A date alone; null where it can't be read, with the finding about it.</summary>
-    public LocalDate? Day(string key, string text, List<Finding> findings) => Date(key, text, findings).Date;
+    public LocalDate? Day(string key, string text, List<Finding> findings)
+    {
+        (LocalDate? date, DateCell cell) = Date(key, text, findings);
+        if (date is null || cell.Rest.Length == 0 || IsMidnight(cell.Rest))
+            return date;
+        findings.Add(new(FindingCode.RowDateBeside, Severity.Blocks, key, cell.Rest));
+        return null;
+    }
 
     public RowWhen Read(
         int place,
@@ -79,16 +86,25 @@ internal sealed class RowDates
             return default;
         }
         (LocalDate? read, DateCell cell) = Date(DateKey, dateText, findings);
-        (string text, string key) = timeText.Length > 0 ? (timeText, TimeKey) : (cell.Rest, DateKey);
+        // A date that a program wrote with its clock at nought has no time.
+        string beside = IsMidnight(cell.Rest) ? "" : cell.Rest;
+        (string text, string key) = timeText.Length > 0 ? (timeText, TimeKey) : (beside, DateKey);
         string zone = reader.Cell(place, ZoneKey, edit);
         LocalTime? time = null;
         if (text.Length > 0)
         {
-            time = TimeCell.Read(text, out string beside);
-            zone = zone.Length > 0 ? zone : beside;
+            CellTime? found = TimeCell.Read(text, isTimestamp: key == DateKey && cell.IsTimestamp);
+            // Year first, then a time and an offset or another time: both are common with a space between.
+            if (key == DateKey && cell is { IsIso: true, IsTimestamp: false } && found?.Until is not null)
+                found = null;
+            (time, zone) = (found?.Time, zone.Length > 0 ? zone : found?.Zone ?? "");
             if (time is null)
-                Found(FindingCode.RowTimeUnclear, Severity.Blocks, key, text);
+                Found(key == DateKey ? FindingCode.RowDateBeside : FindingCode.RowTimeUnclear, Severity.Blocks, key, text);
+            else if (found?.Until is not null)
+                Found(FindingCode.RowTimeRange, Severity.Advice, key, text, InWords(time.Value));
         }
+        if (timeText.Length > 0 && beside.Length > 0 && TimeCell.Read(beside, cell.IsTimestamp)?.Time != time)
+            Found(FindingCode.RowDateBesideTime, Severity.Blocks, DateKey, beside, timeText);
         if (read is not { } date)
             return default;
         CheckWeekday(date, cell, reader.Cell(place, WeekdayKey, edit), findings);
@@ -101,6 +117,8 @@ internal sealed class RowDates
                 Found(FindingCode.RowZoneUnknown, Severity.Blocks, ZoneKey, zone);
                 return new(date, time);
             }
+            if (moved != date + known)
+                Found(FindingCode.RowTimeMoved, Severity.Advice, key, $"{(date + known).InWords()} {zone}", moved.InWords());
             (date, time) = (moved.Date, moved.TimeOfDay);
         }
         CheckTime(date, time, findings);
@@ -109,6 +127,10 @@ internal sealed class RowDates
         void Found(FindingCode code, Severity severity, string target, params string[] values) =>
             findings.Add(new(code, severity, target, values));
     }
+
+    private static bool IsMidnight(string text) => MidnightPattern().IsMatch(text);
+
+    private static string InWords(LocalTime time) => time.ToString("HH:mm", CultureInfo.InvariantCulture);
 
     private (LocalDate? Date, DateCell Cell) Date(string key, string text, List<Finding> findings)
     {
@@ -119,6 +141,7 @@ internal sealed class RowDates
             findings.Add(
                 new(
                     cell.LacksYear ? FindingCode.RowDateNoYear
+                        : cell.Question == DateQuestionKind.Language && order is null ? FindingCode.RowDateLanguage
                         : cell.IsDate && order is null ? FindingCode.RowDateUnclear
                         : FindingCode.RowDateImpossible,
                     Severity.Blocks,
@@ -137,6 +160,8 @@ internal sealed class RowDates
     /// <summary>The date, where all orders in which it can be one give the same.</summary>
     private static LocalDate? OnlyOne(DateCell cell)
     {
+        if (cell.Question == DateQuestionKind.Language)
+            return null;
         LocalDate[] dates = [.. cell.Orders.Select(cell.In).OfType<LocalDate>().Distinct()];
         return dates.Length == 1 ? dates[0] : null;
     }
@@ -208,9 +233,21 @@ internal sealed class RowDates
         DateTimeZone? other =
             zone.ToUpperInvariant() is "Z" or "UTC" or "GMT" ? DateTimeZone.Utc
             : DateTimeZoneProviders.Tzdb.GetZoneOrNull(zone) is { } named ? named
-            : NodaTime.Text.OffsetPattern.GeneralInvariant.Parse(zone) is { Success: true } offset ? DateTimeZone.ForOffset(offset.Value)
+            : OffsetOf(zone) is { } offset ? DateTimeZone.ForOffset(offset)
             : null;
         return other?.AtLeniently(local).WithZone(_context.Zone).LocalDateTime;
+    }
+
+    private static Offset? OffsetOf(string zone)
+    {
+        if (OffsetPattern().Match(zone) is not { Success: true } match)
+            return null;
+        int minutes = 60 * int.Parse(match.Groups["hours"].ValueSpan, CultureInfo.InvariantCulture);
+        if (match.Groups["minutes"].Success)
+            minutes += int.Parse(match.Groups["minutes"].ValueSpan, CultureInfo.InvariantCulture);
+        if (minutes > 18 * 60)
+            return null;
+        return Offset.FromSeconds((match.Groups["sign"].Value == "+" ? 60 : -60) * minutes);
     }
 
     private static LocalDate? Middle(DateCell?[] cells, DateOrders orders)
@@ -231,4 +268,10 @@ internal sealed class RowDates
 
     private static bool IsDate(ImportTarget target) =>
         target.Row is RowField.Date or RowField.From or RowField.To || target.Content?.Kind == FieldKind.Date;
+
+    [GeneratedRegex(@"^0{1,2}[:.]00(?:[:.]00(?:[:.]0+)?)?(?:\s*z)?$", RegexOptions.IgnoreCase)]
+    private static partial Regex MidnightPattern();
+
+    [GeneratedRegex(@"^(?:utc|gmt)?\s*(?<sign>[+\-\u2212])\s*(?<hours>\d{1,2})(?::?(?<minutes>\d\d))?$", RegexOptions.IgnoreCase)]
+    private static partial Regex OffsetPattern();
 }

@@ -19,6 +19,7 @@ public sealed class RowReader
     private readonly IReadOnlyList<string[]> _rows;
     private readonly Dictionary<string, int> _columns = [];
     private readonly List<ImportTarget> _content = [];
+    private readonly List<ImportTarget> _ticks = [];
     private readonly Reading _reading;
     private readonly RowDates _dates;
     private readonly IReadOnlyDictionary<int, string> _doubts;
@@ -65,14 +66,24 @@ public sealed class RowReader
         return row.Read();
     }
 
-    /// <summary>Has the content of a target read, also where no column holds it.</summary>
+    /// <summary>Has the content or the ticks of a target read, also where no column holds them.</summary>
     private void Take(string key)
     {
         lock (_content)
         {
-            if (!_content.Exists(t => t.Key == key) && _context.Targets.Find(key) is { Content: not null } target)
+            if (_content.Exists(t => t.Key == key) || _ticks.Exists(t => t.Key == key) || _context.Targets.Find(key) is not { } target)
+                return;
+            if (target.Content is not null)
                 _content.Add(target);
+            else if (target.Row == RowField.GoesTo)
+                _ticks.Add(target);
         }
+    }
+
+    private ImportTarget[] TickColumns()
+    {
+        lock (_content)
+            return [.. _ticks];
     }
 
     private ImportTarget[] ContentTargets()
@@ -97,18 +108,19 @@ public sealed class RowReader
             string outsideId = Own(RowField.OutsideId),
                 sendingId = Own(RowField.SendingId);
             bool isSummary = IsSummary(content);
+            AskShortTexts();
             bool isKnown = (outsideId.Length > 0 && Context.Known.WithOutsideId(outsideId) is not null) || sendingId.Length > 0;
             if (!isKnown && !content.AllLayers().Any(l => l.Fields.Any(f => f != ContentFields.Link)))
                 Found(FindingCode.RowTextMissing, Severity.Blocks, ContentFields.Text.Key);
             Category? category = Category(isKnown);
             List<Id<Category>> further = Further(category);
-            var (networks, channels) = Channels(category);
+            var (networks, channels) = new RowPlacing(Context, reader._reading, reader.TickColumns(), Cell, _findings).Read(category);
             IReadOnlyList<Channel> goesTo = GoesTo(category, channels);
             RowWhen when = reader._dates.Read(place, reader, edit, category, goesTo, _findings);
             (LocalDate? from, LocalDate? to) = (Day(RowField.From), Day(RowField.To));
             if (to < from)
                 Found(FindingCode.RowDatesBackwards, Severity.Blocks, ImportTargets.KeyOf(RowField.To));
-            if (when.Date is not null && category is not null && goesTo.Count == 0)
+            if (when.Date is not null && category is not null && channels is null && goesTo.Count == 0)
                 Found(FindingCode.RowNoChannel, Severity.Blocks, ImportTargets.KeyOf(RowField.Channels), category.Name);
             return new(
                 Number,
@@ -130,6 +142,21 @@ public sealed class RowReader
                 _findings,
                 isSummary
             );
+        }
+
+        /// <summary>A letter or two are hardly what somebody wants to say; whoever writes them here does.</summary>
+        private void AskShortTexts()
+        {
+            foreach (ImportTarget target in reader.ContentTargets().Where(t => t.Content == ContentFields.Text))
+            {
+                string text = Cell(target.Key);
+                if (
+                    text.Length is 1 or 2
+                    && !edit.Values.ContainsKey(target.Key)
+                    && text.All(c => c < 128 || TickCell.Read(text) is not null)
+                )
+                    Found(FindingCode.RowTextShort, Severity.Blocks, target.Key, text);
+            }
         }
 
         private string Cell(string target) => reader.Cell(place, target, edit);
@@ -178,53 +205,6 @@ public sealed class RowReader
             }
             return further;
         }
-
-        private (IReadOnlyList<string> Networks, IReadOnlyList<Id<Channel>>? Channels) Channels(Category? category)
-        {
-            string networkCell = Own(RowField.Networks),
-                channelCell = Own(RowField.Channels);
-            (IReadOnlyList<string> networks, IReadOnlyList<string> unknown) = reader._reading.NetworksNamed(networkCell);
-            foreach (string name in unknown)
-                Found(
-                    FindingCode.RowNetworkUnknown,
-                    Severity.Blocks,
-                    ImportTargets.KeyOf(RowField.Networks),
-                    name,
-                    string.Join(", ", Context.Networks.All.Select(n => n.Name))
-                );
-            if (channelCell.Length > 0)
-            {
-                var named = reader._reading.ChannelsNamed(channelCell, networks);
-                string key = ImportTargets.KeyOf(RowField.Channels);
-                foreach (string name in named.Unknown)
-                    Found(FindingCode.RowChannelUnknown, Severity.Blocks, key, name, Names(Context.Channels));
-                foreach (string name in named.Unclear)
-                    Found(FindingCode.RowChannelUnclear, Severity.Blocks, key, name);
-                return (networks, [.. named.Found.Select(c => c.Id)]);
-            }
-            if (networks.Count == 0)
-                return (networks, null);
-            List<Id<Channel>> channels = [];
-            foreach (string network in networks)
-            {
-                Channel[] on = [.. Context.Channels.Where(c => c.Network == network)];
-                Channel[] usual = [.. on.Where(c => category?.UsualChannels.Contains(c.Id) == true)];
-                if (usual.Length > 0)
-                    channels.AddRange(usual.Select(c => c.Id));
-                else if (on.Length == 1)
-                    channels.Add(on[0].Id);
-                else if (category is not null)
-                    Found(
-                        on.Length == 0 ? FindingCode.RowNetworkNoChannel : FindingCode.RowChannelUnclear,
-                        Severity.Blocks,
-                        ImportTargets.KeyOf(on.Length == 0 ? RowField.Networks : RowField.Channels),
-                        Context.Networks[network].Name
-                    );
-            }
-            return (networks, channels);
-        }
-
-        private string Names(IEnumerable<Channel> channels) => string.Join(", ", channels.Select(Context.Targets.NameOf));
 
         private IReadOnlyList<Channel> GoesTo(Category? category, IReadOnlyList<Id<Channel>>? chosen) =>
             [.. Context.Channels.Where(c => (chosen ?? category?.UsualChannels ?? []).Contains(c.Id))];

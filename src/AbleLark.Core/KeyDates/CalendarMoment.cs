@@ -24,8 +24,9 @@ internal sealed record CalendarMoment(LocalDate Date, LocalTime? Time, DateTimeZ
     /// <summary>As many parts as a zone's name has: America/Argentina/Ushuaia.</summary>
     private const int MostZoneParts = 3;
 
+    /// <param name="zones">Those that the file defines; null: none.</param>
     /// <exception cref="NotKeptException">It is no date that is known.</exception>
-    public static CalendarMoment Of(ContentLine line)
+    public static CalendarMoment Of(ContentLine line, CalendarZones? zones)
     {
         string value = line.Value.Trim();
         bool isDate = value.Length == 8;
@@ -43,13 +44,14 @@ internal sealed record CalendarMoment(LocalDate Date, LocalTime? Time, DateTimeZ
             return new(local.Date, null, null);
         DateTimeZone? zone =
             value.EndsWith('Z') ? DateTimeZone.Utc
-            : line.Parameters.TryGetValue("TZID", out string? id) ? ZoneOf(id)
+            : line.Parameters.TryGetValue("TZID", out string? id) ? ZoneOf(id, zones)
             : null;
         return new(local.Date, local.TimeOfDay, zone);
     }
 
-    /// <summary>A zone by the name that calendars give it: the tz database's, with or without a path before it, or Windows'.</summary>
-    private static DateTimeZone ZoneOf(string id)
+    /// <summary>A zone by the name that calendars give it: the tz database's, with or without a path before it, or Windows'; else as the
+    /// file itself defines it.</summary>
+    private static DateTimeZone ZoneOf(string id, CalendarZones? zones)
     {
         if (id.Length > LongestZone)
             throw new NotKeptException($"It is told in a zone that nobody knows: {CalendarText.Short(id, 60)}.");
@@ -61,7 +63,7 @@ internal sealed record CalendarMoment(LocalDate Date, LocalTime? Time, DateTimeZ
         }
         return TzdbDateTimeZoneSource.Default.WindowsMapping.PrimaryMapping.TryGetValue(id.Trim(), out string? windows)
             ? DateTimeZoneProviders.Tzdb[windows]
-            : throw new NotKeptException($"It is told in a zone that nobody knows: {CalendarText.Short(id, 60)}.");
+            : zones?.Find(id) ?? throw new NotKeptException($"It is told in a zone that nobody knows: {CalendarText.Short(id, 60)}.");
     }
 }
 

@@ -1,4 +1,3 @@
-using System.Collections.Frozen;
 using System.Globalization;
 using AbleLark.Core.Calendars;
 using NodaTime;
@@ -45,8 +44,6 @@ public static class CalendarReading
     /// <summary>How far back an event is kept that doesn't come again, in days.</summary>
     private const int DaysBack = 400;
 
-    private const int LongestId = 300;
-
     /// <summary>Most dates that are looked at to find out when what comes again comes: 600 for each of 5,000 rules.</summary>
     private const int MostSteps = 3_000_000;
 
@@ -56,9 +53,11 @@ public static class CalendarReading
     public static ReadCalendar Read(string file, DateTimeZone zone, LocalDate today, CancellationToken ended = default)
     {
         StepAllowance allowance = new(MostSteps, ended);
-        List<Event> events = [];
+        List<CalendarEvent> events = [];
+        CalendarZones zones = new(today, zone, allowance);
+        (string? zoneId, List<List<ContentLine>> zoneParts) = (null, []);
         string? name = null;
-        Event? open = null;
+        CalendarEvent? open = null;
         Stack<string> within = new();
         bool isCalendar = false;
         int lines = 0;
@@ -82,10 +81,18 @@ public static class CalendarReading
                     if (within.Count > 16)
                         throw new CalendarException("is put together as no calendar is: too many things inside each other.");
                     if (value == "VEVENT" && within.Count == 1)
-                        open = new();
+                        open = new(zones);
+                    else if (value == "VTIMEZONE" && within.Count == 1)
+                        (zoneId, zoneParts) = (null, []);
+                    else if (within.Count == 2 && within.Last() == "VTIMEZONE")
+                        zoneParts.Add([]);
                     break;
                 case "END":
-                    if (within.TryPop(out _) && within.Count == 0 && open is not null)
+                    if (!within.TryPop(out string? closed) || within.Count > 0)
+                        break;
+                    if (closed == "VTIMEZONE" && zoneId is not null)
+                        zones.Add(zoneId, zoneParts);
+                    if (open is not null)
                     {
                         events.Add(open);
                         open = null;
@@ -97,8 +104,15 @@ public static class CalendarReading
                     name ??= CalendarText.Short(line.Text, KeyDate.LongestTitle);
                     break;
                 default:
-                    if (within.Count == 1 && open is not null && Event.Names.Contains(line.Name))
+                    if (within.Count == 1 && open is not null && CalendarEvent.Names.Contains(line.Name))
                         open.Lines.Add(line);
+                    else if (within.Count > 0 && within.Last() == "VTIMEZONE")
+                    {
+                        if (within.Count == 1 && line.Name == "TZID")
+                            zoneId = line.Value.Trim();
+                        else if (within.Count == 2)
+                            zoneParts[^1].Add(line);
+                    }
                     break;
             }
         }
@@ -111,37 +125,8 @@ public static class CalendarReading
         return new(string.IsNullOrWhiteSpace(name) ? null : name, read, leftOut);
     }
 
-    /// <summary>The lines of one event that matter here.</summary>
-    private sealed class Event
-    {
-        public static readonly FrozenSet<string> Names = FrozenSet.ToFrozenSet([
-            "UID",
-            "SUMMARY",
-            "DESCRIPTION",
-            "STATUS",
-            "DTSTART",
-            "DTEND",
-            "DURATION",
-            "RRULE",
-            "EXRULE",
-            "RDATE",
-            "EXDATE",
-            "RECURRENCE-ID",
-        ]);
-
-        public List<ContentLine> Lines { get; } = [];
-
-        public ContentLine? Line(string name) => Lines.Find(l => l.Name == name);
-
-        public string Uid => CalendarText.Short(Line("UID")?.Text ?? "", LongestId);
-        public bool IsCancelled => Line("STATUS")?.Value.Trim().Equals("CANCELLED", StringComparison.OrdinalIgnoreCase) == true;
-
-        public string Title =>
-            CalendarText.Short(Line("SUMMARY")?.Text ?? "", KeyDate.LongestTitle) is { Length: > 0 } title ? title : "Without a title";
-    }
-
     private static List<ReadKeyDate> KeyDates(
-        List<Event> events,
+        List<CalendarEvent> events,
         DateTimeZone zone,
         LocalDate today,
         StepAllowance allowance,
@@ -150,7 +135,7 @@ public static class CalendarReading
     {
         Dictionary<string, ReadKeyDate> read = new(StringComparer.Ordinal);
         int past = 0;
-        foreach (Event e in events.Where(e => e.Line("RECURRENCE-ID") is null && !e.IsCancelled))
+        foreach (CalendarEvent e in events.Where(e => e.Line("RECURRENCE-ID") is null && !e.IsCancelled))
         {
             try
             {
@@ -168,11 +153,11 @@ public static class CalendarReading
                 leftOut.Add($"“{e.Title}”: {why.Message}");
             }
         }
-        foreach (Event e in events.Where(e => e.Line("RECURRENCE-ID") is not null))
+        foreach (CalendarEvent e in events.Where(e => e.Line("RECURRENCE-ID") is not null))
         {
             try
             {
-                Move(e, read, zone);
+                Move(e, read, zone, allowance);
             }
             catch (NotKeptException why)
             {
@@ -188,11 +173,9 @@ public static class CalendarReading
     private static LocalDate? LastOf(ReadKeyDate read, DateTimeZone zone) =>
         read.Rule is null ? read.Date : Recurrence.Parse(read.Rule, read.Zone ?? zone, read.Time).Until;
 
-    private static ReadKeyDate KeyDateOf(Event e, DateTimeZone zone, StepAllowance allowance)
+    private static ReadKeyDate KeyDateOf(CalendarEvent e, DateTimeZone zone, StepAllowance allowance)
     {
-        CalendarMoment start = CalendarMoment.Of(
-            e.Line("DTSTART") ?? throw new NotKeptException("It doesn’t say when it begins (DTSTART).")
-        );
+        CalendarMoment start = e.Moment(e.Line("DTSTART") ?? throw new NotKeptException("It doesn’t say when it begins (DTSTART)."));
         string[] rules = [.. e.Lines.Where(l => l.Name == "RRULE").Select(l => l.Value.Trim())];
         if (rules.Length > 1)
             throw new NotKeptException("It comes again by two rules at once, which is not kept.");
@@ -205,7 +188,7 @@ public static class CalendarReading
         [
             .. e
                 .Lines.Where(l => l.Name == "EXDATE")
-                .SelectMany(l => l.Value.Split(',').Select(v => CalendarMoment.Of(l with { Value = v })))
+                .SelectMany(l => l.Value.Split(',').Select(v => e.Moment(l with { Value = v })))
                 .Select(m => m.DateIn(start, zone))
                 .Take(KeyDate.MostExceptions + 1),
         ];
@@ -226,15 +209,20 @@ public static class CalendarReading
     }
 
     /// <summary>Takes in an event that says where one coming of another stands.</summary>
-    private static void Move(Event e, Dictionary<string, ReadKeyDate> read, DateTimeZone zone)
+    private static void Move(CalendarEvent e, Dictionary<string, ReadKeyDate> read, DateTimeZone zone, StepAllowance allowance)
     {
         ContentLine id = e.Line("RECURRENCE-ID")!;
+        // Of a series that isn't in the file, this one coming is: it is kept by itself.
         if (!read.TryGetValue(e.Uid, out ReadKeyDate? of) || of.Rule is null)
+        {
+            if (!e.IsCancelled)
+                Keep(e, read, zone, allowance, of?.Title ?? "");
             return;
+        }
         if (id.Parameters.ContainsKey("RANGE"))
             throw new NotKeptException("It moves all that come after it as well (RANGE), which is not kept.");
         CalendarMoment start = new(of.Date, of.Time, of.Zone);
-        LocalDate occurrence = CalendarMoment.Of(id).DateIn(start, zone);
+        LocalDate occurrence = e.Moment(id).DateIn(start, zone);
         if (of.Skipped.Count >= KeyDate.MostExceptions || of.Moved.Count >= KeyDate.MostExceptions)
             throw TooManyExceptions();
         if (e.IsCancelled)
@@ -244,23 +232,57 @@ public static class CalendarReading
         }
         if (e.Line("DTSTART") is not { } line)
             return;
-        CalendarMoment there = CalendarMoment.Of(line);
+        // A series has one title and one length: a coming that differs is no longer part of it.
+        if ((e.Line("SUMMARY") is not null && e.Title != of.Title) || IsOfOtherLength(e, of, line, zone))
+        {
+            read[e.Uid] = of with { Skipped = [.. of.Skipped, occurrence] };
+            Keep(e, read, zone, allowance, of.Title);
+            return;
+        }
+        CalendarMoment there = e.Moment(line);
         LocalTime? time = there.Time is null ? null : there.TimeIn(start, zone);
         LocalDate date = there.DateIn(start, zone);
         if (date != occurrence || time != of.Time)
             read[e.Uid] = of with { Moved = [.. of.Moved.Where(m => m.Occurrence != occurrence), new(occurrence, date, time)] };
     }
 
+    private static bool IsOfOtherLength(CalendarEvent e, ReadKeyDate than, ContentLine start, DateTimeZone zone) =>
+        (e.Line("DTEND") ?? e.Line("DURATION")) is not null && DaysOf(e, e.Moment(start), zone) != than.Days;
+
+    /// <summary>Keeps one coming of a series as a key date of its own.</summary>
+    /// <param name="series">The series' title, which it has as well unless it says otherwise; empty: the series isn't there.</param>
+    private static void Keep(
+        CalendarEvent e,
+        Dictionary<string, ReadKeyDate> read,
+        DateTimeZone zone,
+        StepAllowance allowance,
+        string series
+    )
+    {
+        if (e.Uid.Length == 0)
+            throw new NotKeptException("It has no identity (UID), so it couldn’t be kept up to date.");
+        ReadKeyDate own = KeyDateOf(e, zone, allowance);
+        string id = CalendarText.Short($"{e.Line("RECURRENCE-ID")!.Value.Trim()}#{e.Uid}", CalendarEvent.LongestId);
+        read[id] = own with
+        {
+            OutsideId = id,
+            Title = e.Line("SUMMARY") is null && series.Length > 0 ? series : own.Title,
+            Rule = null,
+            Skipped = [],
+            Moved = [],
+        };
+    }
+
     private static NotKeptException TooManyExceptions() =>
         new($"More than {KeyDate.MostExceptions:N0} of its dates are left out or put elsewhere, which is not kept.");
 
     /// <summary>How many dates it touches.</summary>
-    private static int DaysOf(Event e, CalendarMoment start, DateTimeZone zone)
+    private static int DaysOf(CalendarEvent e, CalendarMoment start, DateTimeZone zone)
     {
         LocalDate last = start.Date;
         if (e.Line("DTEND") is { } line)
         {
-            CalendarMoment end = CalendarMoment.Of(line);
+            CalendarMoment end = e.Moment(line);
             last =
                 end.Time is null ? end.Date.PlusDays(-1)
                 : end.In(start, zone) is var local && local.TimeOfDay == LocalTime.Midnight ? local.Date.PlusDays(-1)

@@ -41,8 +41,11 @@ public sealed record Explanation(Id<Channel>? ChannelId, Daypart? Daypart, bool 
 /// <param name="Index">As it stands: share earned ÷ share taken, or rate ÷ rate of all: 1 earns what it takes.</param>
 /// <param name="Adjusted">The same had all gone out on the same channels at the same hours, with its 95 % interval; null: there is
 /// none.</param>
+/// <param name="IsLevel">It surely earns about what the others do.</param>
+/// <param name="IsSeeming">As it stands its index is another than the interval allows.</param>
 /// <param name="Compared">Deliveries that the comparison rests on.</param>
 /// <param name="Explanations">What makes it look better, or worse, than it is, the strongest first; two at most.</param>
+/// <param name="Without">Its posts that the comparison leaves out, since all that is said would rest on one of them.</param>
 public sealed record CategoryResult(
     Id<Category> CategoryId,
     int Posts,
@@ -56,15 +59,17 @@ public sealed record CategoryResult(
     double? Index,
     RatioRange? Adjusted,
     Verdict Verdict,
-    bool IsLevelAfterAdjusting,
+    bool IsLevel,
+    bool IsSeeming,
     int Compared,
-    IReadOnlyList<Explanation> Explanations
+    IReadOnlyList<Explanation> Explanations,
+    IReadOnlyList<Id<Post>> Without
 );
 
 /// <summary>Two categories that seem to stand the other way round.</summary>
 /// <param name="Raw">First to second as it stands: below 1.</param>
 /// <param name="Adjusted">First to second, compared fairly: above 1.</param>
-/// <param name="Changes">True: the order changes for sure; false: they are level.</param>
+/// <param name="Changes">True: the order changes for sure; false: nothing is sure.</param>
 public sealed record ReversedPair(Id<Category> First, Id<Category> Second, double Raw, RatioRange Adjusted, bool Changes);
 
 /// <summary>Categories compared by what their deliveries earned.</summary>
@@ -101,7 +106,8 @@ public static class ResultsByCategory
         MeasuredDelivery[] counted = [.. deliveries.Where(d => d.Measured is not null).OrderBy(d => d.PostId).ThenBy(d => d.Id)];
         Levels<Id<Category>> categories = new([.. counted.Select(d => d.CategoryId)]);
         Levels<Id<Channel>> channels = new([.. counted.Select(d => d.ChannelId)]);
-        FairAnswer answer = FairComparison.Of(Rows(counted, categories, channels), Daypart.Merged, withLevels: withLevels);
+        Levels<Id<Post>> posts = new([.. counted.Select(d => d.PostId)]);
+        FairAnswer answer = FairComparison.Of(Rows(counted, categories, channels, posts), Daypart.Merged, withLevels: withLevels);
         ILookup<Id<Category>, MeasuredDelivery> all = deliveries.ToLookup(d => d.CategoryId);
         double total = counted.Sum(d => d.Measured!.Above);
         CategoryResult[] rows =
@@ -111,7 +117,7 @@ public static class ResultsByCategory
                 MeasuredDelivery[] own = [.. g.Where(d => d.Measured is not null)];
                 return own.Length == 0
                     ? Nothing(g.Key, g.Count())
-                    : Row(g.Key, own, g.Count(), counted.Length, total, answer.Categories[categories[g.Key]], channels);
+                    : Row(g.Key, own, g.Count(), counted.Length, total, answer.Categories[categories[g.Key]], channels, posts);
             }),
         ];
         return new(
@@ -137,9 +143,13 @@ public static class ResultsByCategory
         IEnumerable<LevelAnswer> LevelsOf(int factor) => answer.Levels.Where(l => l.Factor == factor && l.Ratio is not null);
     }
 
-    private static FairRows Rows(MeasuredDelivery[] counted, Levels<Id<Category>> categories, Levels<Id<Channel>> channels)
+    private static FairRows Rows(
+        MeasuredDelivery[] counted,
+        Levels<Id<Category>> categories,
+        Levels<Id<Channel>> channels,
+        Levels<Id<Post>> posts
+    )
     {
-        Levels<Id<Post>> posts = new([.. counted.Select(d => d.PostId)]);
         List<int[]> others =
         [
             [.. counted.Select(d => channels[d.ChannelId])],
@@ -168,7 +178,8 @@ public static class ResultsByCategory
         int counted,
         double total,
         CategoryAnswer answer,
-        Levels<Id<Channel>> channels
+        Levels<Id<Channel>> channels,
+        Levels<Id<Post>> posts
     )
     {
         double earned = own.Sum(d => d.Measured!.Above),
@@ -186,7 +197,8 @@ public static class ResultsByCategory
             answer.Raw,
             answer.Adjusted,
             answer.Verdict,
-            answer.IsLevelAfterAdjusting,
+            answer.IsLevel,
+            answer.IsSeeming,
             answer.Compared,
             [
                 .. Telling(answer)
@@ -197,7 +209,8 @@ public static class ResultsByCategory
                         c.IsSeldom,
                         c.Ratio
                     )),
-            ]
+            ],
+            [.. answer.Without.Select(p => posts.Values[p])]
         );
     }
 
@@ -209,7 +222,7 @@ public static class ResultsByCategory
     }
 
     private static CategoryResult Nothing(Id<Category> category, int sent) =>
-        new(category, 0, 0, sent, 0, 0, null, null, null, null, null, Verdict.TooFew, false, 0, []);
+        new(category, 0, 0, sent, 0, 0, null, null, null, null, null, Verdict.TooFew, false, false, 0, [], []);
 
     /// <summary>Values counted from nought, in their order.</summary>
     private sealed class Levels<T>

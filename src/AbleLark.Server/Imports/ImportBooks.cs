@@ -124,7 +124,7 @@ public sealed class ImportBooks(
         await ReadAsync(
             run.WorkspaceId,
             await SourceAsync(run, cancellation),
-            new(run.Encoding, run.Delimiter, run.SheetName),
+            new(run.Encoding, run.Delimiter, run.SheetName, WithHidden: run.Plan.Hidden != false),
             cancellation
         );
 

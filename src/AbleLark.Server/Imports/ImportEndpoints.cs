@@ -147,6 +147,7 @@ public static class ImportEndpoints
     {
         ImportRun run = await FindOpenAsync(workspaceId, id, db, cancellation);
         (run.Encoding, run.Delimiter, run.SheetName) = (edit.Encoding, edit.Delimiter, edit.Sheet);
+        run.Plan = run.Plan with { Hidden = edit.Hidden };
         SheetReading read = await books.SheetAsync(run, cancellation);
         await start.PlanAsync(
             run,
@@ -184,7 +185,7 @@ public static class ImportEndpoints
             throw ProblemException.BadInput(
                 $"Two columns can't both become “{open.Context.Targets.Find(twice.Key)!.Name}”. Leave one of them out."
             );
-        run.Plan = new(run.Plan.HeaderRow, targets, edit.Orders, edit.Joins);
+        run.Plan = run.Plan with { Targets = targets, Orders = edit.Orders, Joins = edit.Joins };
         run.PlanRevision = ++run.Revision;
         await db.SaveChangesAsync(cancellation);
     }
@@ -235,6 +236,8 @@ public static class ImportEndpoints
             return;
         if (run.Revision != request.Revision)
             throw ProblemException.Outdated("Somebody changed rows of this import since you looked. Look at them, then import.");
+        if (run.Plan.Hidden is null && (await books.GetAsync(workspaceId, id, cancellation)).Open.Source.Unseen.IsHidden)
+            throw ProblemException.Conflict("The workbook hides rows or columns of this sheet. Say first whether they are taken in.");
         Importer importer = new(http.PersonId(), db.ActingToken, http.May(Right.Approve), http.May(Right.Schedule));
         committing.Begin(workspaceId, id, request.Revision, importer);
     }

@@ -37,13 +37,16 @@ public sealed record ImportOutlook(
     IReadOnlyList<string> Full
 );
 
+/// <param name="Total">All rows, on whichever page.</param>
+public sealed record ReportPage(int Total, IReadOnlyList<ReportRow> Rows);
+
 public sealed record ReportRow(int Row, RowEnd End, Guid? PostId, string Title, string Words);
 
 /// <summary>What would come of an import, and what came of it.</summary>
 public static class ImportReports
 {
     private const int Days = 26 * 7;
-    private const int MostShown = 1_000;
+    private const int MostShown = 200;
     private const int MostFull = 20;
 
     public static void MapImportReports(this RouteGroupBuilder imports)
@@ -125,22 +128,25 @@ public static class ImportReports
             AddedOrder = entry.Draft.Number,
         };
 
-    /// <summary>What became of each row, those that stayed out first; a thousand at most.</summary>
-    private static async Task<List<ReportRow>> ReportAsync(
+    /// <summary>What became of each row, those that stayed out first.</summary>
+    /// <param name="from">How many come before; null: none.</param>
+    /// <param name="count">Up to 200; null: as many.</param>
+    private static async Task<ReportPage> ReportAsync(
         Id<Workspace> workspaceId,
         Id<ImportRun> id,
+        int? from,
+        int? count,
         LarkDb db,
         ImportBooks books,
         CancellationToken cancellation
     )
     {
         await books.RunAsync(workspaceId, id, cancellation);
-        var rows = await db
-            .ImportedRows.AsNoTracking()
-            .Where(r => r.WorkspaceId == workspaceId && r.ImportId == id)
-            .OrderByDescending(r => r.End == RowEnd.Refused)
+        IQueryable<ImportedRow> all = db.ImportedRows.AsNoTracking().Where(r => r.WorkspaceId == workspaceId && r.ImportId == id);
+        var rows = await all.OrderByDescending(r => r.End == RowEnd.Refused)
             .ThenBy(r => r.Row)
-            .Take(MostShown)
+            .Skip(Math.Max(0, from ?? 0))
+            .Take(Math.Clamp(count ?? MostShown, 1, MostShown))
             .Select(r => new
             {
                 r.Row,
@@ -150,7 +156,10 @@ public static class ImportReports
                 Title = db.Posts.Where(p => p.WorkspaceId == workspaceId && p.Id == r.PostId).Select(p => p.Title).FirstOrDefault(),
             })
             .ToListAsync(cancellation);
-        return [.. rows.Select(r => new ReportRow(r.Row, r.End, r.PostId?.Value, r.Title ?? "", r.Words))];
+        return new(
+            await all.CountAsync(cancellation),
+            [.. rows.Select(r => new ReportRow(r.Row, r.End, r.PostId?.Value, r.Title ?? "", r.Words))]
+        );
     }
 
     /// <summary>The sheet as it was imported, with what became of each row: to be mended and imported again.</summary>

@@ -72,7 +72,7 @@ public static class ImportRowEndpoints
 
         IEnumerable<(int Row, RowEdit Edit)> Changed(ImportBook book, ImportRow row)
         {
-            Check(edit, book.Context);
+            Check(edit, book);
             BookEntry? entry = book.EntryOf(row.Number);
             RowEdit now = edit.Reset ? RowEdit.None : book.EditOf(row);
             if (edit.Values is { Count: > 0 } values)
@@ -84,6 +84,8 @@ public static class ImportRowEndpoints
                 };
             if (edit.LeftOut is { } leftOut)
                 now = now with { LeftOut = leftOut };
+            if (edit.With is { } with)
+                now = now with { With = with == 0 ? row.Number : with };
             // What concerns the whole post is kept with its first row.
             int first = edit.Joined is null ? entry?.Draft.Number ?? row.Number : entry?.Group.Rows[0].Number ?? row.Number;
             if (first == row.Number)
@@ -232,14 +234,20 @@ public static class ImportRowEndpoints
         }
     }
 
-    private static void Check(RowsEdit edit, ImportContext context)
+    private static void Check(RowsEdit edit, ImportBook book)
     {
+        ImportContext context = book.Context;
         foreach ((string target, string value) in edit.Values ?? new Dictionary<string, string>())
         {
             if (context.Targets.Find(target) is null)
                 throw ProblemException.BadInput($"A row has no field “{target}”.");
             if (value is null || value.Length > SheetLimits.MostInCell)
                 throw ProblemException.BadInput($"A cell holds at most {SheetLimits.MostInCell:N0} characters. Shorten it.");
+        }
+        if (edit.With is > 0 and var other)
+        {
+            if (book.EntryOf(other) is not { IsOfSendings: false } of || of.IsTakenOut)
+                throw ProblemException.BadInput($"Row {other} holds no post that others could be part of. Choose another row.");
         }
         if (edit.Fit?.FirstOrDefault(n => !context.Networks.Has(n)) is { } unknown)
             throw ProblemException.BadInput($"There is no network “{unknown}”.");

@@ -38,7 +38,7 @@ internal static class ImportShowing
         new(
             line,
             run.Revision,
-            new(run.Encoding, run.Delimiter, run.SheetName, [], [], [], 0, [], run.Plan.HeaderRow, []),
+            new(run.Encoding, run.Delimiter, run.SheetName, [], [], [], 0, [], run.Plan.HeaderRow, [], [], null),
             false,
             [],
             [],
@@ -60,7 +60,9 @@ internal static class ImportShowing
             read.Sheet.Rows.Count,
             [.. read.Doubts.OrderBy(d => d.Key).Take(MostDoubts).Select(d => d.Value)],
             run.Plan.HeaderRow,
-            [.. read.Sheet.Rows.Take(TopRows)]
+            [.. read.Sheet.Rows.Take(TopRows)],
+            [.. read.Unseen.Sheets.Select(s => new OtherSheet(s.Key, s.Value))],
+            read.Unseen.IsHidden ? new(read.Unseen.Rows, read.Unseen.Columns, run.Plan.Hidden) : null
         );
 
     private static IReadOnlyList<ColumnView> Columns(ImportRun run, OpenImport open) =>
@@ -87,10 +89,10 @@ internal static class ImportShowing
             let chosen = run.Plan.Orders.GetValueOrDefault(column.Key)
             select new DateQuestionView(
                 column.Key,
-                question.IsOfDays,
+                question.Kind,
                 question.Readings,
                 question.Decided,
-                question.IsOfDays ? chosen?.Days : chosen?.Numbers,
+                chosen?.For(question.Kind),
                 question.Doubt,
                 [.. question.Rows.Select(place => Witness(run, read, book.Context, column.Key, place, question))]
             ),
@@ -177,7 +179,7 @@ internal static class ImportShowing
         RowEdit edit = book.EditOf(row);
         bool isFirst = entry.Draft.Number == row.Number;
         IEnumerable<Finding> findings =
-            !isFirst ? row.Findings
+            !isFirst ? (entry.Belonging(row.Number) is { } belonging ? row.Findings.Append(belonging) : row.Findings)
             : entry.IsTakenOut ? entry.Findings
             : row.Findings.Concat(entry.Findings.Where(f => !IsOfRow(f, entry)));
         return new(
@@ -251,6 +253,9 @@ internal static class ImportShowing
             case FindingCode.RowLinkBroken when WebAddress.IsValid("https://" + finding.Values[0]):
                 yield return new(finding.Field, "https://" + finding.Values[0], $"Write https://{finding.Values[0]}");
                 break;
+            case FindingCode.RowTextShort:
+                yield return new(finding.Field, finding.Values[0], "It is the text");
+                break;
             case FindingCode.RowDateWeekday when finding.Field == ImportTargets.KeyOf(RowField.Weekday):
                 yield return new(finding.Field, finding.Values[1], $"The date is right: {finding.Values[1]}");
                 break;
@@ -270,6 +275,7 @@ internal static class ImportShowing
         ImportTargets targets = context.Targets;
         List<TargetView> all = [.. ImportTargets.Rows.Select(t => new TargetView(t.Key, t.Name, "The post"))];
         all.AddRange(targets.Fields.Select(f => targets.Of(f)).Select(t => new TargetView(t.Key, t.Name, "Content in common")));
+        all.AddRange(targets.Ticks.Select(t => new TargetView(t.Key, t.Name, "Where it goes")));
         foreach (int wording in Enumerable.Range(1, 3))
             all.AddRange(
                 new Field[] { ContentFields.Text, ContentFields.Link, ContentFields.Pictures }

@@ -129,6 +129,8 @@ public sealed class ImportStart(
         ImportContext context = await contexts.ReadAsync(run.WorkspaceId, cancellation);
         ColumnMatching matching = new(context);
         int header = headerRow ?? matching.HeaderRow(read.Sheet.Rows);
+        if (read.Sheet.Rows.Count - header > SheetLimits.MostRows)
+            throw ProblemException.BadInput(SheetLimits.TooManyRows().Message);
         string[] headers =
         [
             .. Enumerable.Range(0, read.Sheet.Columns).Select(c => header > 0 ? HeaderWords.Plain(read.Sheet.Cell(header - 1, c)) : ""),
@@ -136,7 +138,7 @@ public sealed class ImportStart(
         run.Headers = string.Join('\n', headers);
         IReadOnlyDictionary<string, string?>? before = header == 0 ? null : await RememberedAsync(run, headers, cancellation);
         IReadOnlyList<ColumnMatch> columns = matching.Match(read.Sheet.Rows, header, before);
-        run.Plan = new(header, [.. columns.Select(c => c.Target)], new Dictionary<string, DateOrders>());
+        run.Plan = new(header, [.. columns.Select(c => c.Target)], new Dictionary<string, DateOrders>(), Hidden: run.Plan.Hidden);
         return (context, columns);
     }
 

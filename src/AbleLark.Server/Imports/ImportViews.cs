@@ -49,7 +49,7 @@ public sealed record DateWitness(int Row, string Cell, string? Weekday, IReadOnl
 /// <param name="Chosen">What a person said; null: nobody did.</param>
 public sealed record DateQuestionView(
     string Target,
-    bool IsOfDays,
+    DateQuestionKind Kind,
     IReadOnlyList<DateReading> Readings,
     DateOrder? Decided,
     DateOrder? Chosen,
@@ -59,6 +59,8 @@ public sealed record DateQuestionView(
 
 /// <param name="Encodings">Those that can be chosen; empty: the file is no text.</param>
 /// <param name="Sheets">Those of the workbook; empty: it is none.</param>
+/// <param name="OtherSheets">Those that hold anything and aren't read.</param>
+/// <param name="Hidden">Null: nothing of it is hidden.</param>
 public sealed record SourceView(
     string? Encoding,
     string? Delimiter,
@@ -69,8 +71,18 @@ public sealed record SourceView(
     int Rows,
     IReadOnlyList<string> Doubts,
     int HeaderRow,
-    IReadOnlyList<IReadOnlyList<string>> Top
+    IReadOnlyList<IReadOnlyList<string>> Top,
+    IReadOnlyList<OtherSheet> OtherSheets,
+    HiddenParts? Hidden
 );
+
+/// <param name="Rows">The last of its rows in which anything stands.</param>
+public sealed record OtherSheet(string Name, int Rows);
+
+/// <summary>What a workbook hides of the sheet that was read, as far as anything stands there.</summary>
+/// <param name="Columns">Their letters.</param>
+/// <param name="TakenIn">Null: somebody has to say before anything is imported.</param>
+public sealed record HiddenParts(int Rows, IReadOnlyList<string> Columns, bool? TakenIn);
 
 /// <summary>How many rows stand how.</summary>
 /// <param name="Joins">Groups of rows about which somebody has to say whether they are one post.</param>
@@ -162,11 +174,13 @@ public sealed record ImportRows(int Total, int Revision, IReadOnlyList<ImportRow
 
 /// <param name="Encoding">Null: as it is recognised.</param>
 /// <param name="HeaderRow">From 1; 0: none; null: as it is recognised.</param>
+/// <param name="Hidden">Whether what the workbook hides is taken in; null: it is asked.</param>
 public sealed record SourceEdit(
     [MaxLength(40)] string? Encoding,
     [MaxLength(1)] string? Delimiter,
     [MaxLength(100)] string? Sheet,
-    [Range(0, 100, ErrorMessage = "The row that names the columns is one of the first 100, or none.")] int? HeaderRow
+    [Range(0, 100, ErrorMessage = "The row that names the columns is one of the first 100, or none.")] int? HeaderRow,
+    bool? Hidden = null
 );
 
 /// <param name="Targets">By column; null: it is left out.</param>
@@ -200,6 +214,7 @@ public enum RowQuestion
 /// <param name="Values">Cells by target.</param>
 /// <param name="TakeOffered">True: each takes the time that is offered.</param>
 /// <param name="Fit">Networks that their posts are made to fit; none of them: they are again as they were.</param>
+/// <param name="With">Number of the row whose post they are part of; 0: each is a post by itself; null: as it was.</param>
 /// <param name="Reset">True: they are again as the sheet has them, before the rest is done.</param>
 public sealed record RowsEdit(
     RowChoice Which,
@@ -209,7 +224,8 @@ public sealed record RowsEdit(
     DoubleChoice? IfThere,
     bool TakeOffered,
     [MaxLength(50)] IReadOnlyList<string>? Fit,
-    bool Reset
+    bool Reset,
+    int? With = null
 );
 
 /// <param name="Target">In whose cells; matching minds the letter case.</param>

@@ -1,5 +1,6 @@
 using System.Text;
 using AbleLark.Core;
+using AbleLark.Core.Calendars;
 using AbleLark.Core.KeyDates;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -70,7 +71,9 @@ public sealed class CalendarSources(LarkDb db, SafeReading reading, HeavyReading
             throw TooLong();
         try
         {
-            return new UTF8Encoding(false, throwOnInvalidBytes: true).GetString(bytes).Replace("\0", "", StringComparison.Ordinal);
+            return new UTF8Encoding(false, throwOnInvalidBytes: true)
+                .GetString(ContentLine.Unfolded(bytes))
+                .Replace("\0", "", StringComparison.Ordinal);
         }
         catch (ArgumentException)
         {

@@ -29,12 +29,25 @@ internal sealed record MeasuredQuery(
     private const string FiguresAtAge =
         "left join age_figures a on a.workspace_id = d.workspace_id and a.delivery_id = d.id and a.age_hours = @age";
 
-    /// <summary>The latest reading of each that counts, however old it was then.</summary>
+    /// <summary>The latest of each kind that counts, however old it was then: what the network told last, and what a person wrote down
+    /// later, which may be one figure of many. Followers as they were kept at sending.</summary>
     private const string LatestFigures = """
         left join lateral (
-            select figures::text from readings r
-            where r.workspace_id = d.workspace_id and r.delivery_id = d.id and r.doubt is null
-            order by r.at desc limit 1) a on true
+            select (jsonb_object_agg(latest.key, latest.value) || case
+                when (d.facts ->> 'followers')::int > 0 then jsonb_build_object('followers', d.facts -> 'followers')
+                else '{}' end)::text as figures
+            from (
+                select distinct on (f.key) f.key, f.value
+                from (
+                    (select r.at, r.figures from readings r
+                     where r.workspace_id = d.workspace_id and r.delivery_id = d.id and r.doubt is null and r.entered_by is null
+                     order by r.at desc limit 1)
+                    union all
+                    select r.at, r.figures from readings r
+                    where r.workspace_id = d.workspace_id and r.delivery_id = d.id and r.doubt is null and r.entered_by is not null
+                ) r, jsonb_each(r.figures) f
+                order by f.key, r.at desc
+            ) latest) a on true
         """;
 
     /// <summary>SQL for what stands above and below the line, of figures at an age. As <see cref="MeasureRule.Take(double?[],
@@ -118,8 +131,14 @@ internal sealed record MeasuredQuery(
             : $"case when {string.Join(" and ", numbers.Select(n => $"{Figure(n)} >= 0 and {Figure(n)} < 'Infinity'"))} "
                 + $"then {string.Join(" + ", numbers.Select(Figure))} end";
 
-    private static string Below(int? number) =>
-        number is { } n ? $"case when {Figure(n)} > 0 and {Figure(n)} < 'Infinity' then {Figure(n)} end" : "1::float8";
+    private static string Below(int? number)
+    {
+        if (number is not { } n)
+            return "1::float8";
+        string figure =
+            n == FigureKind.Followers.Number ? $"coalesce(nullif((d.facts ->> 'followers')::float8, 0), {Figure(n)})" : Figure(n);
+        return $"case when {figure} > 0 and {figure} < 'Infinity' then {figure} end";
+    }
 
     private static string Figure(int number) => $"a.figures[{number.ToString(CultureInfo.InvariantCulture)}]";
 }

@@ -162,7 +162,7 @@ public sealed class DateColumnTests
                         if (written[i] != Written(truth[i], formats[format]))
                             continue;
                         bool ofDays = cells[i].Orders.Contains(DateOrder.DaysFrom1900);
-                        DateOrder? decided = asked.FirstOrDefault(q => q.IsOfDays == ofDays)?.Decided;
+                        DateOrder? decided = asked.FirstOrDefault(q => q.Kind == DateQuestionKind.Days == ofDays)?.Decided;
                         LocalDate? read = cells[i].Clear ?? (decided is { } order ? cells[i].In(order) : null);
                         if (read is { } date && date != truth[i])
                             return false;

@@ -110,7 +110,7 @@ internal static class NastySheets
         new("a header in row 3", Utf8("Plan\n\ntext,category\na,b"), Rows: 4, Last: "b"),
         new("sums at the end", Utf8("text,n\na,1\nTotal,1"), Rows: 3, Last: "1"),
         new("the header alone", Utf8("text,category"), Rows: 1, Last: "category"),
-        new("25,001 rows", Utf8(string.Concat(Enumerable.Repeat("a,b\n", 25_001))), Refused: "more than 25,000 rows"),
+        new("25,021 rows", Utf8(string.Concat(Enumerable.Repeat("a,b\n", 25_021))), Refused: "more than 25,000 rows"),
         new("30,000 blank rows below", Utf8("a,b\n1,2\n" + new string('\n', 30_000)), Rows: 2, Last: "2"),
         new("a cell of 200,000 letters", Utf8("text\n" + new string('a', 200_000)), Refused: "Row 2, column A: 200,000 characters"),
         new("33 MB", new byte[33 * 1024 * 1024], Refused: "33 MB; 16 is the most"),

@@ -84,11 +84,11 @@ public sealed class RowTests
     {
         Assert.Equal(
             new LocalDateTime(2026, 7, 1, 10, 0),
-            Assert.Single(Read("text,category,date\nx,Sightings,2026-07-01T09:00:00Z")).When
+            Assert.Single(Read("text,category,date\nwords x,Sightings,2026-07-01T09:00:00Z")).When
         );
         Assert.Equal(
             new LocalDateTime(2026, 6, 30, 23, 0),
-            Assert.Single(Read("text,category,date,time,zone\nx,Sightings,1 July 2026,09:00,Pacific/Auckland")).When?.PlusHours(1)
+            Assert.Single(Read("text,category,date,time,zone\nwords x,Sightings,1 July 2026,09:00,Pacific/Auckland")).When?.PlusHours(1)
         );
     }
 
@@ -109,7 +109,7 @@ public sealed class RowTests
     {
         Assert.Contains(
             "Sightings",
-            Assert.Single(Assert.Single(Read("text,category\na,Sigthings")).Findings).Values[1],
+            Assert.Single(Assert.Single(Read("text,category\nwords a,Sigthings")).Findings).Values[1],
             StringComparison.Ordinal
         );
     }
@@ -117,15 +117,15 @@ public sealed class RowTests
     [Fact]
     public void Networks_and_channels_are_read_by_their_names()
     {
-        ImportRow both = Assert.Single(Read("text,category,networks\na,Sightings,\"Jot, Hearth\""));
+        ImportRow both = Assert.Single(Read("text,category,networks\nwords a,Sightings,\"Jot, Hearth\""));
         Assert.Equal([Channels[0].Id, Channels[1].Id], both.Channels!);
-        ImportRow handle = Assert.Single(Read("text,category,channel\na,Sightings,@marsh"));
+        ImportRow handle = Assert.Single(Read("text,category,channel\nwords a,Sightings,@marsh"));
         Assert.Equal([Channels[2].Id], handle.Channels!);
-        ImportRow told = Assert.Single(Read("text,category,network,channel\na,Sightings,Hearth,Tern"));
+        ImportRow told = Assert.Single(Read("text,category,network,channel\nwords a,Sightings,Hearth,Tern"));
         Assert.Equal([Channels[1].Id], told.Channels!);
         Assert.Equal(
             FindingCode.RowChannelUnclear,
-            Assert.Single(Assert.Single(Read("text,category,channel\na,Sightings,Tern")).Findings).Code
+            Assert.Single(Assert.Single(Read("text,category,channel\nwords a,Sightings,Tern")).Findings).Code
         );
     }
 
@@ -147,9 +147,9 @@ public sealed class RowTests
             Channels = [Channels[0].Id, Channels[1].Id],
         };
         ImportContext context = Context with { Groups = [coast, marsh] };
-        Assert.Equal(coast.Channels, Only("text,category,channels\na,Sightings,\"the coast, ALL of it\"").Channels!);
-        Assert.Equal([Channels[2].Id], Only("text,category,network,channels\na,Sightings,Hearth,\"The coast, all of it\"").Channels!);
-        Assert.Equal([Channels[2].Id], Only("text,category,channels\na,Sightings,Marsh").Channels!);
+        Assert.Equal(coast.Channels, Only("text,category,channels\nwords a,Sightings,\"the coast, ALL of it\"").Channels!);
+        Assert.Equal([Channels[2].Id], Only("text,category,network,channels\nwords a,Sightings,Hearth,\"The coast, all of it\"").Channels!);
+        Assert.Equal([Channels[2].Id], Only("text,category,channels\nwords a,Sightings,Marsh").Channels!);
 
         ImportRow Only(string csv) => Assert.Single(ReadSheet.Rows(csv, context));
     }
@@ -158,7 +158,7 @@ public sealed class RowTests
     public void A_column_of_links_and_files_is_sorted_by_what_stands_in_it()
     {
         IReadOnlyList<ImportRow> rows = Read(
-            "Text,Category,Media\na,Sightings,https://marram.example.org/a\nb,Sightings,dawn.png\n"
+            "Text,Category,Media\nwords a,Sightings,https://marram.example.org/a\nwords b,Sightings,dawn.png\n"
                 + "c,Sightings,https://marram.example.org dawn.png"
         );
         Assert.Equal("https://marram.example.org/a", rows[0].Content.Common.Get(ContentFields.Link));
@@ -214,7 +214,10 @@ public sealed class RowTests
     public void A_date_without_a_time_is_offered_that_day_s_place_or_the_best_hour()
     {
         ImportContext offers = Context with { TimeFor = (_, c, _) => new(new LocalTime(9, 30), c == Sightings) };
-        IReadOnlyList<ImportRow> rows = ReadSheet.Rows("text,category,date\na,Sightings,2026-03-25\nb,Rides,2026-03-25", offers);
+        IReadOnlyList<ImportRow> rows = ReadSheet.Rows(
+            "text,category,date\nwords a,Sightings,2026-03-25\nwords b,Rides,2026-03-25",
+            offers
+        );
         Assert.Equal(
             [
                 "There is no time. On 25 Mar 2026 Sightings has a place at 09:30.",
@@ -229,12 +232,13 @@ public sealed class RowTests
     public void A_year_far_from_the_others_is_worth_a_look()
     {
         IReadOnlyList<ImportRow> rows = Read(
-            "text,category,date,time\na,Rides,2026-03-25,9:00\nb,Rides,2026-03-26,9:00\nc,Rides,2026-03-27,9:00\nd,Rides,2027-03-28,9:00"
+            "text,category,date,time\nwords a,Rides,2026-03-25,9:00\nwords b,Rides,2026-03-26,9:00\n"
+                + "words c,Rides,2026-03-27,9:00\nwords d,Rides,2027-03-28,9:00"
         );
         Assert.Equal(FindingCode.RowDateFar, Assert.Single(rows[3].Findings).Code);
     }
 
-    private static Channel Channel(string network, string name) =>
+    internal static Channel Channel(string network, string name) =>
         new()
         {
             WorkspaceId = default,
@@ -245,7 +249,7 @@ public sealed class RowTests
             Handle = name.ToLowerInvariant(),
         };
 
-    private static Category Named(string name, params Channel[] channels) =>
+    internal static Category Named(string name, params Channel[] channels) =>
         new()
         {
             WorkspaceId = default,

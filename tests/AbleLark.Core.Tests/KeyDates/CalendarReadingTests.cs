@@ -12,6 +12,152 @@ public sealed class CalendarReadingTests
     private static readonly DateTimeZone Zone = DateTimeZoneProviders.Tzdb["Europe/Dublin"];
     private static readonly LocalDate Today = new(2026, 11, 20);
 
+    // ---- Comings that differ, zones of the file's own
+
+    [Fact]
+    public void A_coming_with_another_title_or_length_or_without_its_series_is_kept_by_itself()
+    {
+        ReadCalendar read = Read(
+            """
+            BEGIN:VCALENDAR
+            BEGIN:VEVENT
+            UID:market
+            SUMMARY:Quay market
+            DTSTART;VALUE=DATE:20261201
+            RRULE:FREQ=WEEKLY
+            END:VEVENT
+            BEGIN:VEVENT
+            UID:market
+            RECURRENCE-ID;VALUE=DATE:20261208
+            SUMMARY:Quay market, by lantern
+            DTSTART;VALUE=DATE:20261208
+            END:VEVENT
+            BEGIN:VEVENT
+            UID:market
+            RECURRENCE-ID;VALUE=DATE:20261215
+            DTSTART;VALUE=DATE:20261215
+            DTEND;VALUE=DATE:20261218
+            END:VEVENT
+            BEGIN:VEVENT
+            UID:market
+            RECURRENCE-ID;VALUE=DATE:20261222
+            SUMMARY:Quay market
+            DTSTART;VALUE=DATE:20261223
+            END:VEVENT
+            BEGIN:VEVENT
+            UID:elsewhere
+            RECURRENCE-ID;VALUE=DATE:20261210
+            SUMMARY:One of a series
+            DTSTART;VALUE=DATE:20261210
+            END:VEVENT
+            END:VCALENDAR
+            """
+        );
+        Assert.Empty(read.LeftOut);
+        ReadKeyDate market = read.KeyDates[0];
+        Assert.Equal([new(2026, 12, 8), new(2026, 12, 15)], market.Skipped);
+        Assert.Equal([new(new(2026, 12, 22), new(2026, 12, 23), null)], market.Moved);
+        Assert.Equal(
+            [
+                ("Quay market, by lantern", new LocalDate(2026, 12, 8), 1),
+                ("Quay market", new(2026, 12, 15), 3),
+                ("One of a series", new(2026, 12, 10), 1),
+            ],
+            read.KeyDates.Skip(1).Select(k => (k.Title, k.Date, k.Days))
+        );
+        Assert.Equal(4, read.KeyDates.Select(k => k.OutsideId).Distinct().Count());
+    }
+
+    [Theory]
+    [InlineData("20261210T190000", "Europe/Paris", 18)]
+    [InlineData("20270710T190000", "Europe/Paris", 17)]
+    public void A_zone_that_the_file_defines_is_read(string start, string alike, int utc)
+    {
+        ReadCalendar read = Read(
+            $"""
+            BEGIN:VCALENDAR
+            BEGIN:VTIMEZONE
+            TZID:Custom harbour time
+            BEGIN:STANDARD
+            DTSTART:16011028T030000
+            RRULE:FREQ=YEARLY;BYDAY=-1SU;BYMONTH=10
+            TZOFFSETFROM:+0200
+            TZOFFSETTO:+0100
+            END:STANDARD
+            BEGIN:DAYLIGHT
+            DTSTART:16010325T020000
+            RRULE:FREQ=YEARLY;BYDAY=-1SU;BYMONTH=3
+            TZOFFSETFROM:+0100
+            TZOFFSETTO:+0200
+            END:DAYLIGHT
+            END:VTIMEZONE
+            BEGIN:VEVENT
+            UID:fair
+            SUMMARY:Boat fair
+            DTSTART;TZID=Custom harbour time:{start}
+            END:VEVENT
+            END:VCALENDAR
+            """
+        );
+        Assert.Empty(read.LeftOut);
+        ReadKeyDate fair = Assert.Single(read.KeyDates);
+        Instant at = (fair.Date + fair.Time!.Value).InZoneStrictly(fair.Zone!).ToInstant();
+        Assert.Equal(utc, at.InUtc().Hour);
+        Assert.Equal(DateTimeZoneProviders.Tzdb[alike].GetUtcOffset(at), fair.Zone!.GetUtcOffset(at));
+        Assert.NotNull(DateTimeZoneProviders.Tzdb.GetZoneOrNull(fair.Zone.Id));
+    }
+
+    [Fact]
+    public void A_zone_without_changes_is_one_of_a_fixed_offset_and_one_like_no_other_is_named()
+    {
+        const string zone = """
+            BEGIN:VCALENDAR
+            BEGIN:VTIMEZONE
+            TZID:Own
+            BEGIN:STANDARD
+            DTSTART:20000101T000000
+            TZOFFSETFROM:OFFSET
+            TZOFFSETTO:OFFSET
+            END:STANDARD
+            MORE
+            END:VTIMEZONE
+            BEGIN:VEVENT
+            UID:fair
+            SUMMARY:Boat fair
+            DTSTART;TZID=Own:20261210T190000
+            END:VEVENT
+            END:VCALENDAR
+            """;
+        ReadCalendar read = Read(
+            zone.Replace("OFFSET\n", "+0730\n", StringComparison.Ordinal).Replace("MORE\n", "", StringComparison.Ordinal)
+        );
+        Assert.Empty(read.LeftOut);
+        ReadKeyDate fair = Assert.Single(read.KeyDates);
+        Assert.Equal("UTC+07:30", fair.Zone!.Id);
+        ReadCalendar odd = Read(
+            zone.Replace("OFFSET\n", "+0730\n", StringComparison.Ordinal)
+                .Replace(
+                    "MORE\n",
+                    "BEGIN:DAYLIGHT\nDTSTART:20000110T000000\nRRULE:FREQ=YEARLY\nTZOFFSETFROM:+0730\nTZOFFSETTO:+0315\nEND:DAYLIGHT\n"
+                        + "BEGIN:STANDARD\nDTSTART:20000710T000000\nRRULE:FREQ=YEARLY\nTZOFFSETFROM:+0315\n"
+                        + "TZOFFSETTO:+0730\nEND:STANDARD\n",
+                    StringComparison.Ordinal
+                )
+        );
+        Assert.Contains("zone that nobody knows: Own", Assert.Single(odd.LeftOut), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void A_line_that_is_folded_within_a_letter_is_read()
+    {
+        byte[] bytes = System.Text.Encoding.UTF8.GetBytes("BEGIN:VEVENT\r\nSUMMARY:Möwen 🐦 am Kai\r\nX: y\nEND:VEVENT");
+        foreach (int at in Enumerable.Range(14, 20))
+        {
+            byte[] folded = [.. bytes[..at], (byte)'\r', (byte)'\n', (byte)' ', .. bytes[at..]];
+            Assert.Equal(bytes, AbleLark.Core.Calendars.ContentLine.Unfolded(folded));
+        }
+    }
+
     [Fact]
     public void Events_become_key_dates_with_their_rules_lengths_and_exceptions()
     {
@@ -44,7 +190,6 @@ public sealed class CalendarReadingTests
             BEGIN:VEVENT
             UID:market
             RECURRENCE-ID;TZID=Europe/Dublin:20270302T190000
-            SUMMARY:Quay market
             DTSTART;TZID=Europe/Dublin:20270303T183000
             END:VEVENT
             BEGIN:VEVENT

@@ -162,9 +162,38 @@ public sealed class ResultsTests
             new(sent + Duration.FromHours(36), FigureSet.Of((FigureKind.Likes, 30))),
         ];
         Assert.Equal(20, FigureAges.At(sent, readings, Duration.FromHours(24))![FigureKind.Likes]);
-        Assert.Equal(5, FigureAges.At(sent, readings, Duration.FromHours(6))![FigureKind.Likes]);
+        Assert.Equal(8, FigureAges.At(sent, readings, Duration.FromHours(9.6))![FigureKind.Likes]);
         Assert.Equal(30, FigureAges.At(sent, readings, Duration.FromHours(36))![FigureKind.Likes]);
         Assert.Null(FigureAges.At(sent, readings, Duration.FromDays(7)));
+    }
+
+    [Fact]
+    public void A_figure_that_is_read_weeks_later_tells_nothing_of_younger_ages()
+    {
+        Instant sent = Instant.FromUtc(2026, 3, 1, 9, 0);
+        Duration week = Duration.FromDays(7);
+        FigureReading late = new(sent + Duration.FromDays(30), FigureSet.Of((FigureKind.Likes, 300)));
+        Assert.Null(FigureAges.At(sent, [late], week));
+        Assert.Null(FigureAges.At(sent, [Likes(1, 20), late], week));
+        // Nor does it take anything from what is known between two readings near each other.
+        Assert.Equal(60, FigureAges.At(sent, [Likes(144, 50), Likes(192, 70), late], week)![FigureKind.Likes]);
+        Assert.Equal(280, FigureAges.At(sent, [Likes(24 * 26, 260), late], Duration.FromDays(28))![FigureKind.Likes]);
+
+        FigureReading Likes(int hours, double likes) => new(sent + Duration.FromHours(hours), FigureSet.Of((FigureKind.Likes, likes)));
+    }
+
+    [Fact]
+    public void One_figure_alone_takes_nothing_from_what_others_say_of_the_rest()
+    {
+        Instant sent = Instant.FromUtc(2026, 3, 1, 9, 0);
+        FigureReading[] readings =
+        [
+            new(sent + Duration.FromDays(6), FigureSet.Of((FigureKind.Likes, 60), (FigureKind.Shares, 6))),
+            new(sent + Duration.FromDays(7), FigureSet.Of((FigureKind.Likes, 71))),
+            new(sent + Duration.FromDays(8), FigureSet.Of((FigureKind.Likes, 80), (FigureKind.Shares, 8))),
+        ];
+        FigureSet figures = FigureAges.At(sent, readings, Duration.FromDays(7))!;
+        Assert.Equal((71, 7), (figures[FigureKind.Likes], figures[FigureKind.Shares]));
     }
 
     [Fact]

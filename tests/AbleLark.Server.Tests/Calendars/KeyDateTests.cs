@@ -425,6 +425,48 @@ public sealed class KeyDateTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
         Assert.Equal(HttpStatusCode.NotFound, guessed.StatusCode);
     }
 
+    [Fact]
+    public async Task An_event_is_the_same_wherever_it_is_moved_and_says_that_it_was()
+    {
+        Guid channel = await _installation.ConnectAsync(_ada, "hearth", "the same");
+        Guid category = await _ada.CategoryAsync("The same", channel);
+        Guid post = (await _ada.PostAsync(category, "Ever the same")).Id();
+        LocalDate today = (await _installation.NowAsync()).InZone(Dublin).Date;
+        Guid planned = (await _ada.PlanAsync(_installation, post, 26 * 60, channel))[0];
+        Ical.Net.CalendarComponents.CalendarEvent first = await EventAsync();
+        JsonElement moved = await _ada.PostAsync(
+            $"deliveries/{planned}/reschedule",
+            new { date = Date(today.PlusDays(4)), time = "16:45:00" }
+        );
+        Ical.Net.CalendarComponents.CalendarEvent second = await EventAsync();
+        Assert.Equal((first.Uid, true, true), (second.Uid, second.Sequence > first.Sequence, second.Start!.Value != first.Start!.Value));
+        JsonElement delivery = await _ada.GetAsync($"deliveries/{moved.Id("deliveryId")}");
+        await _ada.PostAsync(
+            "line-up/acts",
+            new
+            {
+                act = "shift",
+                deliveries = new[] { new { id = moved.Id("deliveryId"), revision = delivery.Whole("revision") } },
+                places = Array.Empty<object>(),
+                days = 1,
+                minutes = 0,
+            }
+        );
+        Ical.Net.CalendarComponents.CalendarEvent third = await EventAsync();
+        Assert.Equal((first.Uid, true), (third.Uid, third.Sequence > second.Sequence));
+        Assert.Equal(second.Start.Value.AddDays(1), third.Start!.Value);
+
+        async Task<Ical.Net.CalendarComponents.CalendarEvent> EventAsync() =>
+            Assert.Single(
+                Ical.Net.Calendar.Load(
+                    await TextAsync(
+                        _ada.Http,
+                        _ada.Path($"calendar.ics?from={Date(today)}&to={Date(today.PlusDays(9))}&channel={channel}&dates=none")
+                    )
+                )!.Events
+            );
+    }
+
     private Task<JsonElement> FileAsync(Guid kind, string file, string name = "harbour.ics") =>
         _ada.UploadAsync(
             "calendar-sources/files",
@@ -436,8 +478,9 @@ public sealed class KeyDateTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
     private static async Task<string> TextAsync(HttpClient http, string path)
     {
         using HttpResponseMessage answer = await http.GetAsync(new Uri(path, UriKind.RelativeOrAbsolute));
-        Assert.Equal("text/calendar", answer.Content.Headers.ContentType!.MediaType);
-        return await answer.Content.ReadAsStringAsync();
+        string text = await answer.Content.ReadAsStringAsync();
+        Assert.True(answer.Content.Headers.ContentType!.MediaType == "text/calendar", text);
+        return text;
     }
 
     private static string Calendar(params string[] events) =>

@@ -13,7 +13,7 @@ public sealed class ImportTests(TestInstallation installation) : IClassFixture<T
     public async Task Rows_say_what_would_come_of_them_and_nothing_is_in_the_bank_yet()
     {
         string name = await CategoryAsync();
-        Guid import = await _ada.BeginImportAsync($"title,text,category\nOne,{new string('a', 300)},{name}\nTwo,x,Nowhere");
+        Guid import = await _ada.BeginImportAsync($"title,text,category\nOne,{new string('a', 300)},{name}\nTwo,words,Nowhere");
         JsonElement[] rows = await _ada.ImportRowsAsync(import);
         Assert.Equal([(2, "fine"), (3, "needsYou")], rows.Select(r => (r.Whole("number"), r.Text("status"))));
         Assert.Equal("rowCategoryUnknown", rows[1].List("findings")[0].Text("code"));
@@ -66,7 +66,7 @@ public sealed class ImportTests(TestInstallation installation) : IClassFixture<T
         string name = await CategoryAsync(channel);
         LocalDate date = (await installation.NowAsync()).InUtc().Date.PlusDays(40);
         JsonElement line = await _ada.ImportAsync(
-            $"title,text,category,picture,date,time\nPictured,x,{name},dawn.png,{date:uuuu-MM-dd},14:30",
+            $"title,text,category,picture,date,time\nPictured,words,{name},dawn.png,{date:uuuu-MM-dd},14:30",
             ("pictures", "dawn.png", TestData.Png(600, 400))
         );
         Assert.Equal((1, 1), (line.Whole("posts"), line.Whole("deliveries")));
@@ -81,7 +81,9 @@ public sealed class ImportTests(TestInstallation installation) : IClassFixture<T
     {
         Guid channel = await installation.ConnectAsync(_ada, "hearth", "takeback");
         string name = await CategoryAsync(channel);
-        JsonElement line = await _ada.ImportAsync($"title,text,category\nStays,a,{name}\nGoes,b,{name}\nRead over,c,{name}");
+        JsonElement line = await _ada.ImportAsync(
+            $"title,text,category\nStays,it stays,{name}\nGoes,it goes,{name}\nRead over,it is read over,{name}"
+        );
         Guid stays = (await _ada.GetAsync("posts?search=Stays")).List("posts")[0].Id();
         Guid delivery = (await _ada.PlanAsync(installation, stays, 5, channel))[0];
         await installation.MoveOnAsync(Duration.FromMinutes(6));

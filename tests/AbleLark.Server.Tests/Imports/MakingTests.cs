@@ -15,7 +15,7 @@ public sealed class MakingTests(OwnWorkspaces own) : IClassFixture<OwnWorkspaces
     {
         string name = await CategoryAsync();
         Guid dawn = await UploadAsync("dawn_on-the.slip.jpg", Taken("2026:03:25 06:10:00")),
-            plain = await UploadAsync("x.png", TestData.Png(40, 30));
+            plain = await UploadAsync("plain.png", TestData.Png(40, 30));
         Guid import = (
             await _ada.PostAsync(
                 "imports/made",
@@ -30,7 +30,7 @@ public sealed class MakingTests(OwnWorkspaces own) : IClassFixture<OwnWorkspaces
             )
         ).Id();
         JsonElement[] rows = await _ada.ImportRowsAsync(import);
-        Assert.Equal(["1. Dawn on the slip", "2. X"], rows.Select(r => r.Text("title")));
+        Assert.Equal(["1. Dawn on the slip", "2. Plain"], rows.Select(r => r.Text("title")));
         Assert.Equal("Dawn on the slip, 25 Mar 2026", rows[0].GetProperty("cells").Text("text"));
         Assert.Equal(2, (await _ada.CommitImportAsync(import)).GetProperty("line").Whole("posts"));
         JsonElement post = await _ada.GetAsync(

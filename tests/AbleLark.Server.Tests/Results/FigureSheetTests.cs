@@ -22,7 +22,7 @@ public sealed class FigureSheetTests(TestInstallation installation) : IClassFixt
         Guid[] deliveries = await _ada.PlanAsync(installation, post, 5, page, jot);
         await installation.MoveOnAsync(Duration.FromMinutes(6));
         await installation.SendDueAsync();
-        await installation.MoveOnAsync(Duration.FromDays(14));
+        await installation.MoveOnAsync(Duration.FromDays(8));
         LocalDate today = (await installation.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
         string address = (await _ada.GetAsync($"deliveries/{deliveries[0]}")).Text("address")!;
         string sheet = $"""
@@ -57,10 +57,10 @@ public sealed class FigureSheetTests(TestInstallation installation) : IClassFixt
         JsonElement point = Assert.Single((await CurveAsync(deliveries[0])).List("points"));
         Assert.Equal((1234, true), (point.GetProperty("value").GetDouble(), point.GetProperty("byHand").GetBoolean()));
         Assert.Single((await CurveAsync(deliveries[1])).List("points"));
-        Assert.Equal(617, await EarnedAsync(today.PlusDays(-14), page), 1.0);
+        Assert.Equal(1234 * 7 / 8.0, await EarnedAsync(today.PlusDays(-8), page), 1.0);
         await _ada.PostAsync("results/figures/forget", new { readings = taken.GetProperty("readings") });
         Assert.Empty((await CurveAsync(deliveries[0])).List("points"));
-        Assert.Equal(0, await EarnedAsync(today.PlusDays(-14), page));
+        Assert.Equal(0, await EarnedAsync(today.PlusDays(-8), page));
         Assert.Equal(
             HttpStatusCode.NotFound,
             (await _ada.TroubleAsync(HttpMethod.Post, "results/figures/forget", new { readings = taken.GetProperty("readings") })).Status

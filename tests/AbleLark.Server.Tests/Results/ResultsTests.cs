@@ -256,7 +256,7 @@ public sealed class ResultsTests(TestInstallation installation) : IClassFixture<
         await installation.MoveOnAsync(Duration.FromMinutes(6));
         await installation.SendDueAsync();
         LocalDate day = (await installation.NowAsync()).InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"]).Date;
-        await installation.MoveOnAsync(Duration.FromDays(14));
+        await installation.MoveOnAsync(Duration.FromDays(8));
         object figures = new
         {
             reach = 1_000,
@@ -269,8 +269,8 @@ public sealed class ResultsTests(TestInstallation installation) : IClassFixture<
         JsonElement curve = await _ben.PostAsync(path, new { figures });
         JsonElement point = Assert.Single(curve.List("points"));
         Assert.Equal((128, true), (point.GetProperty("value").GetDouble(), point.GetProperty("byHand").GetBoolean()));
-        // A fortnight after sending: half of it by the seventh day.
-        Assert.Equal(64, await TotalAsync(), 0.1);
+        // A day after the seventh: near enough to tell what it was then.
+        Assert.Equal(112, await TotalAsync(), 0.1);
         // Written down once more: the later one counts.
         await _ben.PostAsync(
             path,
@@ -293,16 +293,38 @@ public sealed class ResultsTests(TestInstallation installation) : IClassFixture<
                 .GetDouble()
         );
 
+        // One figure alone, weeks later: it counts at its own age and takes nothing from the others; followers are those of the sending.
+        await installation.MoveOnAsync(Duration.FromDays(22));
+        await installation.WriteAsync($"update deliveries set facts = facts || '{{\"followers\": 1000}}' where channel_id = {channel}");
+        await _ben.PostAsync(path, new { figures = new { likes = 300 } });
+        Assert.Equal(356, await TotalAsync("&age=latest"));
+        Assert.Equal(112, await TotalAsync(), 0.1);
+        Assert.Equal(0.356, await RateAsync("&age=latest"), 1e-9);
+        Assert.Equal(0.112, await RateAsync(), 1e-4);
+
         foreach (object wrong in new object[] { new { }, new { likes = -1 }, new { likes = 1e12 } })
             Assert.Equal(HttpStatusCode.BadRequest, (await _ben.TroubleAsync(HttpMethod.Post, path, new { figures = wrong })).Status);
         Assert.Equal(
             HttpStatusCode.BadRequest,
             (await _ben.TroubleAsync(HttpMethod.Post, path, new { figures = new { likes = "many" } })).Status
         );
-        Assert.Equal(2, (await _ben.GetAsync(path)).List("points").Length);
+        Assert.Equal(3, (await _ben.GetAsync(path)).List("points").Length);
 
-        async Task<double> TotalAsync() =>
-            (await _ben.GetAsync($"results?from={day:uuuu-MM-dd}&to={day:uuuu-MM-dd}&channel={channel}")).GetProperty("total").GetDouble();
+        async Task<double> TotalAsync(string how = "") =>
+            (await _ben.GetAsync($"results?from={day:uuuu-MM-dd}&to={day:uuuu-MM-dd}&channel={channel}{how}"))
+                .GetProperty("total")
+                .GetDouble();
+
+        async Task<double> RateAsync(string how = "") =>
+            (
+                await _ben.GetAsync(
+                    $"results?from={day:uuuu-MM-dd}&to={day:uuuu-MM-dd}&channel={channel}&measure=engagementRateByFollowers{how}"
+                )
+            )
+                .List("categories")
+                .Single()
+                .GetProperty("rate")
+                .GetDouble();
     }
 
     [Theory]

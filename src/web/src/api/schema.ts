@@ -6398,7 +6398,10 @@ export interface paths {
         };
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    from?: number;
+                    count?: number;
+                };
                 header?: never;
                 path: {
                     workspaceId: string;
@@ -6414,7 +6417,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ReportRow"][];
+                        "application/json": components["schemas"]["ReportPage"];
                     };
                 };
             };
@@ -6871,7 +6874,10 @@ export interface components {
             index: null | number;
             adjusted: null | components["schemas"]["RatioRange"];
             verdict: components["schemas"]["Verdict"];
-            isLevelAfterAdjusting: boolean;
+            /** @description It surely earns about what the others do. */
+            isLevel: boolean;
+            /** @description As it stands its index is another than the interval allows. */
+            isSeeming: boolean;
             /**
              * Format: int32
              * @description Deliveries that the comparison rests on.
@@ -6879,6 +6885,8 @@ export interface components {
             compared: number;
             /** @description What makes it look better, or worse, than it is, the strongest first; two at most. */
             explanations: components["schemas"]["Explanation"][];
+            /** @description Its posts that the comparison leaves out, since all that is said would rest on one of them. */
+            without: string[];
         };
         CategoryTotal: {
             /** Format: uuid */
@@ -7512,20 +7520,26 @@ export interface components {
             belonging: number;
         };
         /** @enum {unknown} */
-        DateDoubt: "severalFit" | "noneFits" | "weekdaysDisagree";
+        DateDoubt: "severalFit" | "noneFits" | "weekdaysDisagree" | "otherLanguage";
         /**
          * @description In which order the numbers of a date stand, or from which epoch its days are counted.
          * @enum {unknown}
          */
-        DateOrder: "dayFirst" | "monthFirst" | "yearFirst" | "daysFrom1900" | "daysFrom1904";
+        DateOrder: "dayFirst" | "monthFirst" | "yearFirst" | "daysFrom1900" | "daysFrom1904" | "german" | "french" | "spanish" | "italian" | "dutch" | "portuguese";
         /** @description How dates of one column are read. */
         DateOrders: {
             numbers?: null | components["schemas"]["DateOrder"];
             days?: null | components["schemas"]["DateOrder"];
+            language?: null | components["schemas"]["DateOrder"];
         };
+        /**
+         * @description What is asked about how dates are written.
+         * @enum {unknown}
+         */
+        DateQuestionKind: "numbers" | "days" | "language";
         DateQuestionView: {
             target: string;
-            isOfDays: boolean;
+            kind: components["schemas"]["DateQuestionKind"];
             readings: components["schemas"]["DateReading"][];
             decided: null | components["schemas"]["DateOrder"];
             chosen: null | components["schemas"]["DateOrder"];
@@ -7933,7 +7947,7 @@ export interface components {
          * @description What was found; put into words by FindingWords.
          * @enum {unknown}
          */
-        FindingCode: "textTooLong" | "nothingToSend" | "tooManyHashtags" | "hashtagsAdvised" | "linkNotClickable" | "linkMissing" | "altTextMissing" | "pictureRatioAdvised" | "pictureTooLow" | "linkNeedsButton" | "buttonLeadsNowhere" | "buttonWithoutVerb" | "datesHalf" | "datesBackwards" | "datesFarApart" | "pictureMissing" | "pictureKind" | "pictureTooHeavy" | "pictureTooNarrow" | "pictureRatio" | "tooManyPictures" | "picturesNotTaken" | "oneKindOfMedia" | "cropOutside" | "videoMissing" | "videoNotTaken" | "videoTooShort" | "videoTooLong" | "videoRatio" | "documentMissing" | "documentNotTaken" | "tooManyPages" | "fileKind" | "fileTooHeavy" | "threadNotTaken" | "tooManyParts" | "partTooLong" | "mentionUnknown" | "peopleNotMentioned" | "pagesNotMentioned" | "mentionWithoutHandle" | "handleGone" | "handleOfAnotherNetwork" | "verbUnknown" | "textFolds" | "fieldMissing" | "fieldTooLong" | "fieldValueUnknown" | "checkedBefore" | "rowSummary" | "rowTextMissing" | "rowCategoryMissing" | "rowCategoryUnknown" | "rowLinkBroken" | "rowPictureUnknown" | "rowValueRefused" | "rowDateUnclear" | "rowDateImpossible" | "rowDateNoYear" | "rowDatePast" | "rowDateWeekday" | "rowDateFar" | "rowDateYearAway" | "rowDatesBackwards" | "rowTimeUnclear" | "rowTimeWithoutDate" | "rowDateWithoutTime" | "rowTimeOfPlace" | "rowTimeOfHour" | "rowTimeAtNight" | "rowClockForward" | "rowClockBack" | "rowZoneUnknown" | "rowNetworkUnknown" | "rowNetworkNoChannel" | "rowChannelUnknown" | "rowChannelUnclear" | "rowNoChannel" | "rowNowhere" | "rowTooClose" | "rowDayFull" | "rowLifespanUnknown" | "rowGapWrong" | "rowReadOtherwise" | "rowBelongs" | "rowOtherCategory" | "rowPartWithoutTime" | "rowIdTwice" | "rowTwice" | "rowNearRow" | "rowKnown" | "rowNearKnown" | "rowKnownById" | "rowUnchanged" | "rowSendingGone" | "rowSendingChannel" | "rowSendingTwice";
+        FindingCode: "textTooLong" | "nothingToSend" | "tooManyHashtags" | "hashtagsAdvised" | "linkNotClickable" | "linkMissing" | "altTextMissing" | "pictureRatioAdvised" | "pictureTooLow" | "linkNeedsButton" | "buttonLeadsNowhere" | "buttonWithoutVerb" | "datesHalf" | "datesBackwards" | "datesFarApart" | "pictureMissing" | "pictureKind" | "pictureTooHeavy" | "pictureTooNarrow" | "pictureRatio" | "tooManyPictures" | "picturesNotTaken" | "oneKindOfMedia" | "cropOutside" | "videoMissing" | "videoNotTaken" | "videoTooShort" | "videoTooLong" | "videoRatio" | "documentMissing" | "documentNotTaken" | "tooManyPages" | "fileKind" | "fileTooHeavy" | "threadNotTaken" | "tooManyParts" | "partTooLong" | "mentionUnknown" | "peopleNotMentioned" | "pagesNotMentioned" | "mentionWithoutHandle" | "handleGone" | "handleOfAnotherNetwork" | "verbUnknown" | "textFolds" | "fieldMissing" | "fieldTooLong" | "fieldValueUnknown" | "checkedBefore" | "rowSummary" | "rowTextMissing" | "rowTextShort" | "rowCategoryMissing" | "rowCategoryUnknown" | "rowLinkBroken" | "rowPictureUnknown" | "rowValueRefused" | "rowDateUnclear" | "rowDateImpossible" | "rowDateNoYear" | "rowDatePast" | "rowDateWeekday" | "rowDateFar" | "rowDateYearAway" | "rowDatesBackwards" | "rowTimeUnclear" | "rowTimeRange" | "rowTimeMoved" | "rowDateBeside" | "rowDateBesideTime" | "rowDateLanguage" | "rowTimeWithoutDate" | "rowDateWithoutTime" | "rowTimeOfPlace" | "rowTimeOfHour" | "rowTimeAtNight" | "rowClockForward" | "rowClockBack" | "rowZoneUnknown" | "rowNetworkUnknown" | "rowNetworkNoChannel" | "rowChannelUnknown" | "rowChannelUnclear" | "rowNoChannel" | "rowSameChannel" | "rowNothingTicked" | "rowTickUnclear" | "rowNowhere" | "rowTooClose" | "rowDayFull" | "rowLifespanUnknown" | "rowGapWrong" | "rowReadOtherwise" | "rowBelongs" | "rowOtherCategory" | "rowPartWithoutTime" | "rowIdTwice" | "rowTwice" | "rowNearRow" | "rowKnown" | "rowNearKnown" | "rowKnownById" | "rowUnchanged" | "rowSendingGone" | "rowSendingChannel" | "rowSendingTwice";
         FindingView: {
             code: components["schemas"]["FindingCode"];
             blocks: boolean;
@@ -8139,6 +8153,12 @@ export interface components {
             posts: number;
             /** Format: date */
             lastSent: null | string;
+        };
+        HiddenParts: {
+            /** Format: int32 */
+            rows: number;
+            columns: string[];
+            takenIn: null | boolean;
         };
         /**
          * @description What a delivery's result is held against to tell what its hour made of it.
@@ -8355,6 +8375,7 @@ export interface components {
             /** Format: date */
             occurrence: string;
             title: string;
+            notes: string;
             /** Format: date */
             date: string;
             /** Format: date */
@@ -8866,6 +8887,11 @@ export interface components {
             words: string;
             /** Format: int32 */
             posts: number;
+        };
+        OtherSheet: {
+            name: string;
+            /** Format: int32 */
+            rows: number;
         };
         /** @description What a state of rota, settings and bank leads to. */
         Outlook: {
@@ -9517,6 +9543,11 @@ export interface components {
             /** Format: uuid */
             by: string;
         };
+        ReportPage: {
+            /** Format: int32 */
+            total: number;
+            rows: components["schemas"]["ReportRow"][];
+        };
         ReportRow: {
             /** Format: int32 */
             row: number;
@@ -9582,7 +9613,7 @@ export interface components {
             raw: number;
             /** @description First to second, compared fairly: above 1. */
             adjusted: components["schemas"]["RatioRange"];
-            /** @description True: the order changes for sure; false: they are level. */
+            /** @description True: the order changes for sure; false: nothing is sure. */
             changes: boolean;
         };
         /**
@@ -9681,6 +9712,8 @@ export interface components {
             takeOffered: boolean;
             fit: null | string[];
             reset: boolean;
+            /** Format: int32 */
+            with?: null | number;
         };
         /**
          * @description How a row stands.
@@ -9919,6 +9952,7 @@ export interface components {
             sheet: null | string;
             /** Format: int32 */
             headerRow: null | number;
+            hidden?: null | boolean;
         };
         SourceView: {
             encoding: null | string;
@@ -9933,6 +9967,8 @@ export interface components {
             /** Format: int32 */
             headerRow: number;
             top: string[][];
+            otherSheets: components["schemas"]["OtherSheet"][];
+            hidden: null | components["schemas"]["HiddenParts"];
         };
         /**
          * @description How far a post has come.

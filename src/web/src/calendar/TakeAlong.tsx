@@ -64,7 +64,7 @@ function AddressForm({ query }: { query: string }) {
     >
       <Field
         label="Or as a secret address, for"
-        hint="Gives what is chosen above, a month back and two ahead. Revoke it in Set-up, under Key dates."
+        hint="Gives what is chosen above, 31 days back and 120 ahead. Revoke it in Set-up, under Key dates."
       >
         {(id, below) => (
           <input

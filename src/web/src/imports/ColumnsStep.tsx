@@ -26,16 +26,17 @@ export function ColumnsStep({ view, acts, onNext }: { view: ImportView; acts: Im
         return [
           target,
           {
-            numbers: of.find((q) => !q.isOfDays)?.chosen ?? null,
-            days: of.find((q) => q.isOfDays)?.chosen ?? null,
+            numbers: of.find((q) => q.kind === 'numbers')?.chosen ?? null,
+            days: of.find((q) => q.kind === 'days')?.chosen ?? null,
+            language: of.find((q) => q.kind === 'language')?.chosen ?? null,
           },
         ];
       }),
     );
     if (change.date) {
       const [question, order] = change.date;
-      const before = orders[question.target] ?? { numbers: null, days: null };
-      orders[question.target] = question.isOfDays ? { ...before, days: order } : { ...before, numbers: order };
+      const before = orders[question.target] ?? { numbers: null, days: null, language: null };
+      orders[question.target] = { ...before, [question.kind]: order };
     }
     acts.setColumns.mutate(
       { columns: change.columns ?? [], orders, joins: view.joins },
@@ -58,7 +59,7 @@ export function ColumnsStep({ view, acts, onNext }: { view: ImportView; acts: Im
       </div>
       {view.questions.map((question) => (
         <DateAsked
-          key={question.target + question.isOfDays}
+          key={question.target + question.kind}
           question={question}
           name={targets.data?.find((t) => t.key === question.target)?.name ?? question.target}
           isBusy={acts.setColumns.isPending}

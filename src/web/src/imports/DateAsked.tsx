@@ -15,12 +15,14 @@ const doubtWords = {
   severalFit: 'Every row can be read in more than one way, and nothing else in the sheet decides.',
   noneFits: 'Some rows can only be read in one way, some only in another.',
   weekdaysDisagree: 'The dates speak for one way, the weekdays beside them for another.',
+  otherLanguage: 'Months are named in another language.',
 } as const;
 
 /** How a column's dates are written: asked where the column doesn't say so itself, told where it does. */
 export function DateAsked({ question, name, isBusy, onAnswer }: Props) {
   const { readings, witnesses } = question;
   const answer = question.chosen ?? question.decided;
+  const isLanguage = question.kind === 'language';
   if (question.decided !== null && question.chosen === null)
     return (
       <p className="mb-3 text-sm">
@@ -36,7 +38,14 @@ export function DateAsked({ question, name, isBusy, onAnswer }: Props) {
       className={`mb-5 border-l-4 px-4 py-2.5 ${answer ? 'border-rule-strong' : 'border-dawn bg-dawn-wash'}`}
     >
       <h2>
-        {name}: {answer ? orderWords[answer].toLowerCase() : 'which way round?'}
+        {name}:{' '}
+        {answer
+          ? isLanguage
+            ? `in ${orderWords[answer]}`
+            : orderWords[answer].toLowerCase()
+          : isLanguage
+            ? 'in which language?'
+            : 'which way round?'}
       </h2>
       <p className="mb-2">
         {question.doubt ? doubtWords[question.doubt as keyof typeof doubtWords] : ''} Three rows, and what each way

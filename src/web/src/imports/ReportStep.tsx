@@ -1,8 +1,10 @@
+import { useState } from 'react';
 import { Link } from 'react-router';
 import { instantWords } from '../time/dates';
+import { Button } from '../ui/Button';
 import { Fetched } from '../ui/States';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
-import { type ImportView, useReport } from './imports';
+import { type ImportView, onPage, useReport } from './imports';
 import { TakeBack } from './TakeBack';
 import { count, endWords, listed } from './words';
 
@@ -11,7 +13,8 @@ export function ReportStep({ view }: { view: ImportView }) {
   const { id, to } = useWorkspacePath();
   const zone = useWorkspace().data?.zone ?? 'UTC';
   const { line } = view;
-  const report = useReport(line.id);
+  const [page, setPage] = useState(0);
+  const report = useReport(line.id, page);
   const done = [
     ...(line.posts > 0 ? [`${count(line.posts, 'post')} came into the bank`] : []),
     ...(line.changed > 0 ? [`${count(line.changed, 'post')} took something over`] : []),
@@ -39,51 +42,74 @@ export function ReportStep({ view }: { view: ImportView }) {
         again: what is in the bank already is known and left out.
       </p>
       <Fetched query={report} what="the report">
-        {(rows) => (
-          <table className="w-full table-fixed text-left text-sm">
-            <caption className="sr-only">What became of each row</caption>
-            <thead className="border-ink border-y-[1.5px]">
-              <tr>
-                <th scope="col" className="w-14 py-1.5 font-semibold">
-                  Row
-                </th>
-                <th scope="col" className="w-48 font-semibold">
-                  What became of it
-                </th>
-                <th scope="col" className="w-[30%] font-semibold">
-                  Post
-                </th>
-                <th scope="col" className="font-semibold">
-                  Why
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {rows.map((row) => (
-                <tr
-                  key={row.row}
-                  className={`border-rule border-b align-top ${row.end === 'refused' ? 'bg-bad-wash' : ''}`}
-                >
-                  <th scope="row" className="py-1 font-head font-normal">
-                    {row.row}
+        {({ rows, total }) => (
+          <>
+            <Pages page={page} total={total} onGo={setPage} />
+            <table className="w-full table-fixed text-left text-sm">
+              <caption className="sr-only">What became of each row</caption>
+              <thead className="border-ink border-y-[1.5px]">
+                <tr>
+                  <th scope="col" className="w-14 py-1.5 font-semibold">
+                    Row
                   </th>
-                  <td className="pr-4">{endWords[row.end]}</td>
-                  <td className="truncate pr-4">
-                    {row.postId ? (
-                      <Link className="link" to={to(`posts/${row.postId}`)}>
-                        {row.title}
-                      </Link>
-                    ) : (
-                      row.title
-                    )}
-                  </td>
-                  <td>{row.words}</td>
+                  <th scope="col" className="w-48 font-semibold">
+                    What became of it
+                  </th>
+                  <th scope="col" className="w-[30%] font-semibold">
+                    Post
+                  </th>
+                  <th scope="col" className="font-semibold">
+                    Why
+                  </th>
                 </tr>
-              ))}
-            </tbody>
-          </table>
+              </thead>
+              <tbody>
+                {rows.map((row) => (
+                  <tr
+                    key={row.row}
+                    className={`border-rule border-b align-top ${row.end === 'refused' ? 'bg-bad-wash' : ''}`}
+                  >
+                    <th scope="row" className="py-1 font-head font-normal">
+                      {row.row}
+                    </th>
+                    <td className="pr-4">{endWords[row.end]}</td>
+                    <td className="truncate pr-4">
+                      {row.postId ? (
+                        <Link className="link" to={to(`posts/${row.postId}`)}>
+                          {row.title}
+                        </Link>
+                      ) : (
+                        row.title
+                      )}
+                    </td>
+                    <td>{row.words}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </>
         )}
       </Fetched>
     </>
+  );
+}
+
+/** Which rows of a long report are shown, and the way to the others. */
+function Pages({ page, total, onGo }: { page: number; total: number; onGo: (page: number) => void }) {
+  if (total <= onPage) return null;
+  const last = Math.ceil(total / onPage) - 1;
+  return (
+    <nav aria-label="Pages of the report" className="mb-2 flex items-center gap-2.5 text-sm">
+      <Button disabled={page === 0} onClick={() => onGo(page - 1)}>
+        Before
+      </Button>
+      <span aria-live="polite">
+        {(page * onPage + 1).toLocaleString('en')} to {Math.min(total, (page + 1) * onPage).toLocaleString('en')} of{' '}
+        {count(total, 'row')}
+      </span>
+      <Button disabled={page === last} onClick={() => onGo(page + 1)}>
+        After
+      </Button>
+    </nav>
   );
 }

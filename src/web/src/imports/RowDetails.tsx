@@ -1,4 +1,4 @@
-import type { ReactNode } from 'react';
+import { type ReactNode, useState } from 'react';
 import { Link } from 'react-router';
 import { CategoryName } from '../categories/categories';
 import { ChannelName } from '../channels/channels';
@@ -78,6 +78,9 @@ export function RowDetails({ row, view, isBusy, onEdit }: Props) {
             {row.group.joined ? 'Part them' : 'Join them'}
           </Button>
         </p>
+      )}
+      {row.differences.length === 0 && row.status !== 'leftOut' && (
+        <Belonging key={row.number} row={row} isBusy={isBusy} onWith={(other) => edit({ with: other })} />
       )}
       {row.differences.length > 0 && (
         <ul aria-label="What changes" className="text-sm">
@@ -164,6 +167,39 @@ export function RowDetails({ row, view, isBusy, onEdit }: Props) {
         )}
       </div>
     </aside>
+  );
+}
+
+/** Rows of one post are joined by hand where nothing recognised them, and parted where something did. */
+function Belonging({ row, isBusy, onWith }: { row: ImportRow; isBusy: boolean; onWith: (other: number) => void }) {
+  const [other, setOther] = useState('');
+  const isPart = row.group !== null && row.group.joined !== false && row.group.rows.length > 1;
+  if (isPart)
+    return (
+      <Button className="self-start" disabled={isBusy} onClick={() => onWith(0)}>
+        Make row {row.number} a post by itself
+      </Button>
+    );
+  return (
+    <form
+      className="flex items-center gap-2 text-sm"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (Number(other) > 0) onWith(Number(other));
+      }}
+    >
+      <label htmlFor="join-with">One post with row</label>
+      <input
+        id="join-with"
+        inputMode="numeric"
+        className="field w-16"
+        value={other}
+        onChange={(event) => setOther(event.target.value.replace(/\D/g, ''))}
+      />
+      <Button type="submit" disabled={isBusy || !other || Number(other) === row.number}>
+        Join
+      </Button>
+    </form>
   );
 }
 

@@ -67,6 +67,12 @@ export function RowsStep({ view, acts, onColumns }: { view: ImportView; acts: Im
           </button>
         </p>
       )}
+      {view.source.hidden?.takenIn === null && (
+        <p className="mb-3 border-dawn border-l-4 bg-dawn-wash px-4 py-2">
+          The workbook hides rows or columns: say under “The sheet” whether they are taken in, before anything is
+          imported.
+        </p>
+      )}
       <Foretold view={view} />
       <OpenQuestions counts={counts} filter={filter} onShow={(about) => set({ about, status: '' })} onEdit={edit} />
       <div className="my-2 flex flex-wrap items-center gap-x-5 gap-y-2">

@@ -7,18 +7,21 @@ import { FormError } from '../ui/FormError';
 import { useNotices } from '../ui/Notices';
 import { Select } from '../ui/Select';
 import type { ImportActs, ImportView } from './imports';
-import { count, delimiterWords } from './words';
+import { count, delimiterWords, listed } from './words';
 
 /** How the file was read, and how else it could be. */
 export function SourceStep({ view, acts, onNext }: { view: ImportView; acts: ImportActs; onNext: () => void }) {
   const { source } = view;
   const { tell } = useNotices();
-  const read = (change: Partial<{ encoding: string; delimiter: string; sheet: string; headerRow: number }>) =>
+  const read = (
+    change: Partial<{ encoding: string; delimiter: string; sheet: string; headerRow: number; hidden: boolean }>,
+  ) =>
     acts.readAs.mutate(
       {
         encoding: change.encoding ?? source.encoding,
         delimiter: change.delimiter ?? source.delimiter,
         sheet: change.sheet ?? source.sheet,
+        hidden: change.hidden ?? (change.sheet ? null : (source.hidden?.takenIn ?? null)),
         headerRow: change.headerRow ?? (change.encoding || change.delimiter || change.sheet ? null : source.headerRow),
       },
       {
@@ -93,6 +96,7 @@ export function SourceStep({ view, acts, onNext }: { view: ImportView; acts: Imp
         </Button>
       </div>
       <FormError error={acts.readAs.error} />
+      <Unseen source={source} isBusy={acts.readAs.isPending} onSay={(hidden) => read({ hidden })} />
       {source.doubts.length > 0 && (
         <ul className="mb-4 max-w-prose border-dawn border-l-4 bg-dawn-wash px-4 py-2 text-sm" aria-label="Doubts">
           {source.doubts.map((doubt) => (
@@ -128,6 +132,53 @@ export function SourceStep({ view, acts, onNext }: { view: ImportView; acts: Imp
           </tbody>
         </table>
       </section>
+    </>
+  );
+}
+
+/** What somebody who looks at the workbook doesn't see: its hidden parts are asked about, its other sheets told. */
+export function Unseen({
+  source,
+  isBusy,
+  onSay,
+}: {
+  source: ImportView['source'];
+  isBusy: boolean;
+  onSay: (takenIn: boolean) => void;
+}) {
+  const { hidden, otherSheets } = source;
+  const parts = [
+    ...(hidden && hidden.rows > 0 ? [count(hidden.rows, 'row')] : []),
+    ...(hidden && hidden.columns.length > 0
+      ? [`${hidden.columns.length === 1 ? 'column' : 'columns'} ${listed(hidden.columns)}`]
+      : []),
+  ];
+  return (
+    <>
+      {hidden && (
+        <fieldset
+          aria-label="What the workbook hides"
+          className={`mb-3 flex max-w-4xl flex-wrap items-center gap-2.5 border-l-4 px-4 py-1.5 ${hidden.takenIn === null ? 'border-dawn bg-dawn-wash' : 'border-rule-strong'}`}
+        >
+          <span className="mr-1">
+            The workbook hides {listed(parts)}.
+            {hidden.takenIn === null && ' Are they to be imported? Nothing is until you say so.'}
+          </span>
+          <Button aria-pressed={hidden.takenIn === true} disabled={isBusy} onClick={() => onSay(true)}>
+            Take them in
+          </Button>
+          <Button aria-pressed={hidden.takenIn === false} disabled={isBusy} onClick={() => onSay(false)}>
+            Leave them out
+          </Button>
+        </fieldset>
+      )}
+      {otherSheets.length > 0 && (
+        <p className="mb-3 max-w-prose border-rule-strong border-l-4 px-4 py-1.5">
+          The workbook’s other sheets aren’t part of this import:{' '}
+          {listed(otherSheets.map((s) => `“${s.name}” (${count(s.rows, 'row')})`))}. To import one, choose it above, or
+          begin with the file once more.
+        </p>
+      )}
     </>
   );
 }

@@ -207,6 +207,7 @@ export const noChange = {
   takeOffered: false,
   fit: null,
   reset: false,
+  with: null,
 } as const satisfies Omit<RowsEdit, 'which'>;
 
 /** Rows by their numbers, and no others. */
@@ -225,11 +226,21 @@ export const rowsOf = (filter: RowFilter): RowChoice => ({
   about: filter.about || null,
 });
 
-/** What became of each row: the first thousand. */
-export function useReport(importId: string) {
+/** Rows of a report on one page. */
+export const onPage = 200;
+
+/** What became of each row.
+ * @param page - From 0. */
+export function useReport(importId: string, page: number) {
   const { id, path } = useWorkspacePath();
   return useQuery({
-    queryKey: ['imports', id, importId, 'report'],
-    queryFn: () => ask(api.GET(`${root}/{id}/report`, { params: { path: { ...path, id: importId } } })),
+    queryKey: ['imports', id, importId, 'report', page],
+    queryFn: () =>
+      ask(
+        api.GET(`${root}/{id}/report`, {
+          params: { path: { ...path, id: importId }, query: { from: page * onPage, count: onPage } },
+        }),
+      ),
+    placeholderData: keepPreviousData,
   });
 }

@@ -13,6 +13,12 @@ export const orderWords: Record<DateOrder, string> = {
   yearFirst: 'Year first',
   daysFrom1900: 'Days counted from 1900',
   daysFrom1904: 'Days counted from 1904',
+  german: 'German',
+  french: 'French',
+  spanish: 'Spanish',
+  italian: 'Italian',
+  dutch: 'Dutch',
+  portuguese: 'Portuguese',
 };
 
 export const choiceWords: Record<DoubleChoice, string> = {

@@ -39,9 +39,11 @@ const row = (given: Partial<CategoryResult>): CategoryResult => ({
   index: 1.33,
   adjusted: { value: 1.38, low: 1.1, high: 1.7 },
   verdict: 'more',
-  isLevelAfterAdjusting: false,
+  isLevel: false,
+  isSeeming: false,
   compared: 60,
   explanations: [],
+  without: [],
   ...given,
 });
 const words = (given: Partial<CategoryResult>, isRate = false) =>
@@ -56,25 +58,61 @@ test('a verdict is one plain sentence, and sure only where the method is', () =>
   expect(words(unclear)).toBe('No clear difference: 0.8 to 1.9 times its share, 12 posts.');
 });
 
-test('level after adjusting says what it was due to', () => {
+test('what can be said without a post on which all would rest is said so', () => {
+  expect(words({ without: ['p'] })).toBe(
+    'Earns about 1.4 times its share; fairly sure, 33 posts, without one on which all would rest.',
+  );
+});
+
+test('what the plain figure is due to is said in each case in which it lies outside the interval', () => {
   const explanations = [
     { channelId: 'large', daypart: null, isPeriod: false, isSeldom: false, ratio: 1.9 },
     {
       channelId: null,
-      daypart: { part: 'evening', isWeekend: false, level: 8 },
+      daypart: { part: 'evening' as const, isWeekend: false, level: 8 },
       isPeriod: false,
       isSeldom: false,
       ratio: 1.2,
     },
-  ] as const;
-  const level = {
-    verdict: 'noClearDifference',
-    isLevelAfterAdjusting: true,
-    index: 2.1,
-    adjusted: { value: 1.02, low: 0.8, high: 1.3 },
-    explanations: [...explanations],
-  } as const;
-  expect(words({ ...level, explanations: [...explanations] })).toBe(
-    'Level after adjusting: it only looked better because it goes out on the large page and in the evening on weekdays (0.8 to 1.3 times its share, 34 posts).',
+  ];
+  const due = 'because it goes out on the large page and in the evening on weekdays.';
+  const level = { isLevel: true, isSeeming: true, index: 2.1, adjusted: { value: 1.02, low: 0.9, high: 1.2 } };
+  expect(words({ ...level, verdict: 'noClearDifference', explanations })).toBe(
+    `Level with the others: 0.9 to 1.2 times its share, 34 posts. It looks better as it stands ${due}`,
   );
+  const unclear = { isSeeming: true, index: 0.2, adjusted: { value: 0.9, low: 0.5, high: 1.7 } };
+  expect(words({ ...unclear, verdict: 'noClearDifference', explanations })).toBe(
+    `No clear difference: 0.5 to 1.7 times its share, 34 posts. It looks worse as it stands ${due}`,
+  );
+  expect(words({ isSeeming: true, index: 2.1, explanations })).toBe(
+    `Earns about 1.4 times its share; fairly sure, 34 posts. It looks better as it stands ${due}`,
+  );
+  expect(words({ isSeeming: true, index: 0.2 })).toContain('It looks worse as it stands, for where and when');
+});
+
+test('over what the method may answer, a sentence says no more than verdict and interval do', () => {
+  for (const verdict of [
+    'more',
+    'less',
+    'noClearDifference',
+    'tooFew',
+    'onePost',
+    'apart',
+    'noAnswer',
+    'nothing',
+  ] as const)
+    for (const low of [0.2, 0.79, 0.81, 1.01, 1.3])
+      for (const high of [0.9, 1.1, 1.24, 1.26, 3].filter((h) => h > low))
+        for (const index of [null, 0.1, 1, 4]) {
+          const adjusted = { value: Math.sqrt(low * high), low, high };
+          const isLevel = verdict === 'noClearDifference' && low >= 0.8 && high <= 1.25;
+          const isSeeming = index !== null && (index < low || index > high);
+          const said = words({ verdict, adjusted, index, isLevel, isSeeming });
+          const isCompared = ['more', 'less', 'noClearDifference'].includes(verdict);
+          expect(said.includes('fairly sure')).toBe(verdict === 'more' || verdict === 'less');
+          expect(said.includes('Level')).toBe(isLevel);
+          expect(said.includes('No clear difference')).toBe(verdict === 'noClearDifference' && !isLevel);
+          expect(said.includes('as it stands')).toBe(isCompared && isSeeming);
+          if (isCompared && isSeeming) expect(said.includes('better')).toBe((index ?? 1) > high);
+        }
 });

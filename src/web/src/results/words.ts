@@ -60,10 +60,20 @@ function circumstances(row: CategoryResult, channelName: (id: string) => string)
     .join(' and ');
 }
 
-/** What can be said of a category, in one plain sentence. */
+/** What the plain figure is due to, where it is another than what can be said; empty: it isn't. */
+function seeming(row: CategoryResult, channelName: (id: string) => string): string {
+  if (!row.isSeeming || row.index === null || row.adjusted === null) return '';
+  const because = circumstances(row, channelName);
+  const looks = row.index > row.adjusted.value ? 'better' : 'worse';
+  return ` It looks ${looks} as it stands${because ? ` because it goes out ${because}` : ', for where and when it goes out'}.`;
+}
+
+/** What can be said of a category, in plain sentences: never more than its interval and its verdict do. */
 export function verdictWords(row: CategoryResult, isRate: boolean, channelName: (id: string) => string): string {
-  const posts = `${row.posts} ${row.posts === 1 ? 'post' : 'posts'}`;
+  const left = row.without.length;
+  const posts = `${row.posts - left} ${row.posts - left === 1 ? 'post' : 'posts'}${left > 0 ? `, without ${left === 1 ? 'one' : left} on which all would rest` : ''}`;
   const shareOrRate = isRate ? 'the usual rate' : 'its share';
+  const range = row.adjusted && `${times(row.adjusted.low)} to ${times(row.adjusted.high)} times ${shareOrRate}`;
   switch (row.verdict) {
     case 'tooFew':
       return `Too few to tell: ${posts}.`;
@@ -72,19 +82,14 @@ export function verdictWords(row: CategoryResult, isRate: boolean, channelName: 
     case 'apart':
       return 'Can’t be compared: it shares no channel or no hour with the others.';
     case 'onePost':
-      return 'Rests on one post: nothing can be said for sure.';
+      return `What it earned can’t be told from what one post did: nothing can be said for sure.`;
     case 'noAnswer':
       return 'These figures give no answer: too few, or too far apart.';
     case 'more':
     case 'less':
-      return `Earns about ${times(row.adjusted?.value ?? 1)} times ${shareOrRate}; fairly sure, ${posts}.`;
-    case 'noClearDifference': {
-      if (row.adjusted === null) return `No clear difference, ${posts}.`;
-      const range = `${times(row.adjusted.low)} to ${times(row.adjusted.high)} times ${shareOrRate}, ${posts}`;
-      if (!row.isLevelAfterAdjusting) return `No clear difference: ${range}.`;
-      const seemed = (row.index ?? 1) > row.adjusted.value ? 'better' : 'worse';
-      const because = circumstances(row, channelName);
-      return `Level after adjusting: it only looked ${seemed}${because ? ` because it goes out ${because}` : ''} (${range}).`;
-    }
+      return `Earns about ${times(row.adjusted?.value ?? 1)} times ${shareOrRate}; fairly sure, ${posts}.${seeming(row, channelName)}`;
+    case 'noClearDifference':
+      if (!range) return `No clear difference, ${posts}.`;
+      return `${row.isLevel ? 'Level with the others' : 'No clear difference'}: ${range}, ${posts}.${seeming(row, channelName)}`;
   }
 }
