@@ -22,6 +22,8 @@ internal static class Comparing
         Share("and said", said, said >= 0.9, "at least 90 %");
         (double wrongly, double raw) = Acceptance.Level(Workspaces, 13);
         Share($"a level pair (raw ratio {raw:0.00}) said to be turned", wrongly, wrongly <= 0.05, "at most 5 %");
+        (int level, double wrong) = Acceptance.SaidLevel(Workspaces / 4, 15);
+        Share($"of {level} said to be level, truly not", wrong, wrong <= 0.05, "at most 5 %");
         double any = Acceptance.Nothing(Workspaces, 14);
         Share("any verdict where nothing differs", any, any <= 0.06, "at most 6 %");
 

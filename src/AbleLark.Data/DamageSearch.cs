@@ -32,7 +32,7 @@ public static class DamageSearch
         while (more.Count > 0)
         {
             List<DamagedRow> next = [];
-            foreach (StoredKind kind in StoredKinds.PutAside)
+            foreach (StoredKind kind in StoredKinds.PutAside.Where(k => k.HasOwnId))
                 next.AddRange(await kind.BelongingAsync(db, workspace, more, now, cancellation));
             HashSet<(string, Guid)> known = [.. found.Select(f => (f.Kind, f.RowId))];
             more = [.. next.Where(n => known.Add((n.Kind, n.RowId)))];

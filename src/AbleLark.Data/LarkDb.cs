@@ -93,9 +93,10 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
 
     private readonly DamagedRows? _damaged = Damage.DamagedRows.Of(options);
 
-    /// <summary>Rows of a kind that are put aside.</summary>
-    internal List<Id<T>> Aside<T>()
-        where T : class => _damaged?.Of<T>() ?? [];
+    /// <summary>Rows of a kind that are put aside, by what they are (see <see cref="AsideKey{T}"/>).</summary>
+    internal List<Id<TOwner>> Aside<T, TOwner>()
+        where T : class
+        where TOwner : class => _damaged?.Of<T, TOwner>() ?? [];
 
     private ChangeSet? _act;
     private int _firstChange;

@@ -104,6 +104,30 @@ internal static class Acceptance
         return (double)any / workspaces;
     }
 
+    /// <summary>Categories that hardly differ, with posts enough to say so.</summary>
+    /// <returns>How many are said to be level, and the share of these that truly earn less than 0.8 or more than 1.25 times what the others
+    /// do.</returns>
+    public static (int Said, double Wrong) SaidLevel(int workspaces, int seed)
+    {
+        (int said, int wrong) = (0, 0);
+        Each(
+            workspaces,
+            seed,
+            chance => MadeUpWorkspace.Make(chance, [.. Enumerable.Repeat(90, 6)], Effects(chance), 0.3),
+            (world, answer) =>
+            {
+                foreach (CategoryAnswer category in answer.Categories.Where(c => c.IsLevel))
+                {
+                    said++;
+                    wrong += world.Truth(category.Category) is < 0.8 or > 1.25 ? 1 : 0;
+                }
+            }
+        );
+        return (said, (double)wrong / Math.Max(1, said));
+
+        static double[] Effects(Random chance) => [.. Enumerable.Range(0, 6).Select(_ => 0.15 * MadeUpWorkspace.Normal(chance))];
+    }
+
     private static void Each(int workspaces, int seed, Func<Random, MadeUpWorkspace> make, Action<MadeUpWorkspace, FairAnswer> look)
     {
         Lock one = new();

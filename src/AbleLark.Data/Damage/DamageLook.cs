@@ -19,34 +19,47 @@ public static class DamageLook
     private static readonly Instant Latest = Instant.FromUtc(2300, 1, 1, 0, 0);
 
     /// <summary>Finds the damaged rows of one kind.</summary>
+    /// <param name="key">By what they are put aside.</param>
+    /// <param name="suspects">SQL for the ids that are looked at; null: all.</param>
     /// <param name="check">Says what is wrong with a row that was read, by the field; null: nothing.</param>
-    internal static async Task<List<DamagedRow>> FindAsync<T>(
+    internal static async Task<List<DamagedRow>> FindAsync<T, TOwner>(
         LarkDb db,
         Id<Workspace> workspace,
+        AsideKey<T, TOwner> key,
+        string? suspects,
         Func<T, (string Field, string Words)?>? check,
         Instant now,
         CancellationToken cancellation
     )
         where T : class
+        where TOwner : class
     {
         IEntityType type = db.Model.FindEntityType(typeof(T))!;
         IQueryable<T> all = db.Set<T>()
             .IgnoreQueryFilters()
             .AsNoTracking()
             .Where(e => EF.Property<Id<Workspace>>(e, nameof(DamagedRow.WorkspaceId)) == workspace);
-        List<Id<T>> ids = await all.Select(e => EF.Property<Id<T>>(e, "Id")).OrderBy(i => i).ToListAsync(cancellation);
+        List<Id<TOwner>> ids = suspects is null
+            ? await all.Select(key.Key).Distinct().OrderBy(i => i).ToListAsync(cancellation)
+            :
+            [
+                .. (await db.Database.SqlQueryRaw<Guid>(suspects, workspace.Value).ToListAsync(cancellation)).Select(i => new Id<TOwner>(
+                    i
+                )),
+            ];
         List<DamagedRow> found = [];
-        Stack<ArraySegment<Id<T>>> left = new(ids.Chunk(AtOnce).Select(c => new ArraySegment<Id<T>>(c)));
-        while (left.TryPop(out ArraySegment<Id<T>> some))
+        Stack<ArraySegment<Id<TOwner>>> left = new(ids.Chunk(AtOnce).Select(c => new ArraySegment<Id<TOwner>>(c)));
+        while (left.TryPop(out ArraySegment<Id<TOwner>> some))
         {
             cancellation.ThrowIfCancellationRequested();
-            List<Id<T>> these = [.. some];
+            List<Id<TOwner>> these = [.. some];
+            IQueryable<T> rows = all.Where(key.With(id => these.Contains(id)));
             try
             {
-                foreach (T row in await all.Where(e => these.Contains(EF.Property<Id<T>>(e, "Id"))).ToListAsync(cancellation))
+                foreach (T row in await rows.ToListAsync(cancellation))
                 {
-                    if ((Nonsense(type, row) ?? check?.Invoke(row)) is { } wrong)
-                        found.Add(Row((Id<T>)type.FindProperty("Id")!.PropertyInfo!.GetValue(row)!, wrong.Field, wrong.Words));
+                    if ((Nonsense(type, row) ?? check?.Invoke(row)) is { } wrong && found.TrueForAll(f => f.RowId != key.Of(row).Value))
+                        found.Add(Row(key.Of(row), wrong.Field, wrong.Words));
                 }
             }
             catch (Exception e) when (IsOfReading(e))
@@ -57,17 +70,13 @@ public static class DamageLook
                     left.Push(some[(some.Count / 2)..]);
                     continue;
                 }
-                (string field, string words) = await FieldAsync(
-                    all.Where(x => these.Contains(EF.Property<Id<T>>(x, "Id"))),
-                    type,
-                    cancellation
-                );
+                (string field, string words) = await FieldAsync(rows, type, cancellation);
                 found.Add(Row(these[0], field, words.Length > 0 ? words : e.GetBaseException().Message));
             }
         }
         return found;
 
-        DamagedRow Row(Id<T> id, string field, string words) =>
+        DamagedRow Row(Id<TOwner> id, string field, string words) =>
             new()
             {
                 WorkspaceId = workspace,

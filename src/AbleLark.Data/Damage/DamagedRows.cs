@@ -18,8 +18,10 @@ public sealed class DamagedRows : IInterceptor
     internal static DamagedRows? Of(DbContextOptions options) =>
         options.FindExtension<CoreOptionsExtension>()?.Interceptors?.OfType<DamagedRows>().FirstOrDefault();
 
-    internal List<Id<T>> Of<T>()
-        where T : class => _aside.TryGetValue(typeof(T), out Guid[]? ids) ? [.. ids.Select(i => new Id<T>(i))] : [];
+    /// <summary>Ids of a kind's rows, or of those that they belong to.</summary>
+    internal List<Id<TOwner>> Of<T, TOwner>()
+        where T : class
+        where TOwner : class => _aside.TryGetValue(typeof(T), out Guid[]? ids) ? [.. ids.Select(i => new Id<TOwner>(i))] : [];
 
     /// <summary>Takes over what is written down.</summary>
     /// <returns>True when it is other than what this process knew.</returns>

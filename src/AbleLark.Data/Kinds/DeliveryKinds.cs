@@ -4,6 +4,7 @@ using AbleLark.Core.Figures;
 using AbleLark.Core.Media;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
+using AbleLark.Data.Damage;
 using AbleLark.Data.Deliveries;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.ChangeTracking;
@@ -106,7 +107,18 @@ internal static class DeliveryKinds
                 e.Property(r => r.Doubt).HasConversion<string>();
                 e.HasOne<Delivery>().WithMany().HasForeignKey(r => new { r.WorkspaceId, r.DeliveryId });
             }
-        ),
+        )
+        {
+            // Figures of many deliveries are worked out together: those of one are put aside, and its own figures alone are missing.
+            AsideBy = AsideKey<Reading>.Of(r => r.DeliveryId),
+            Suspects = $$$"""
+                select distinct r.delivery_id as "Value" from readings r
+                where r.workspace_id = {0} and (jsonb_typeof(r.figures) <> 'object' or r.at in ('-infinity', 'infinity')
+                    or r.doubt not in ({{{string.Join(", ", Enum.GetNames<FigureDoubt>().Select(n => $"'{n}'"))}}})
+                    or exists (select 1 from jsonb_each(case jsonb_typeof(r.figures) when 'object' then r.figures else '{{}}' end) f
+                        where jsonb_typeof(f.value) not in ('number', 'null')))
+                """,
+        },
         new StoredKind<AgeFigures>(
             Logged.Not("worked out from readings"),
             Told.Not("its reading is told"),

@@ -59,10 +59,12 @@ public abstract record StoredKind(Type Type, Logged Log, Told Told)
 {
     internal abstract void Map(ModelBuilder builder);
 
-    /// <summary>True for rows that have a workspace and an id of their own: single ones of them can be put aside.</summary>
-    internal bool CanBePutAside { get; } =
-        Type.GetProperty("Id")?.PropertyType == typeof(Id<>).MakeGenericType(Type)
-        && Type.GetProperty("WorkspaceId")?.PropertyType == typeof(Id<Workspace>);
+    /// <summary>True where a damaged row can be put aside without the others. What can't be touches nothing but the row that it belongs
+    /// to.</summary>
+    internal abstract bool CanBePutAside { get; }
+
+    /// <summary>True where it is put aside by an id of its own.</summary>
+    internal abstract bool HasOwnId { get; }
 
     /// <summary>Lets every query leave out what is put aside.</summary>
     internal abstract void Narrow(ModelBuilder builder, LarkDb db);
@@ -85,17 +87,27 @@ internal sealed record StoredKind<T>(Logged Log, Told Told, Action<EntityTypeBui
     /// <summary>What is wrong with a row that can be read, by the field; null: nothing. It may throw, which is wrong as well.</summary>
     public Func<T, (string Field, string Words)?>? Check { get; init; }
 
+    /// <summary>By what damaged rows are put aside; null: they can't be.</summary>
+    public AsideKey<T>? AsideBy { get; init; } = AsideKey<T>.Own;
+
+    /// <summary>SQL (with the workspace as its one parameter) for what may be damaged, where there are too many rows to look at each; null:
+    /// any may be.</summary>
+    public string? Suspects { get; init; }
+
+    internal override bool CanBePutAside => AsideBy is not null;
+
+    internal override bool HasOwnId => AsideKey<T>.Own is not null;
+
     internal override void Map(ModelBuilder builder) => builder.Entity(Mapping);
 
-    internal override void Narrow(ModelBuilder builder, LarkDb db) =>
-        builder.Entity<T>().HasQueryFilter(e => !db.Aside<T>().Contains(EF.Property<Id<T>>(e, "Id")));
+    internal override void Narrow(ModelBuilder builder, LarkDb db) => AsideBy!.Narrow(builder, db);
 
     internal override Task<List<DamagedRow>> DamagedAsync(
         LarkDb db,
         Id<Workspace> workspace,
         Instant now,
         CancellationToken cancellation
-    ) => DamageLook.FindAsync(db, workspace, Check, now, cancellation);
+    ) => AsideBy!.FindAsync(db, workspace, Suspects, Check, now, cancellation);
 
     internal override Task<List<DamagedRow>> BelongingAsync(
         LarkDb db,

@@ -27,10 +27,12 @@ public sealed record FileFacts(
 /// <summary>Looks into files that somebody sent: what they are by their content, whole or not, and what they are like.</summary>
 public static class FileFactsReader
 {
+    /// <param name="ended">Nobody waits for it any longer.</param>
     /// <exception cref="ProblemException">It is nothing that is taken, damaged, or more than we open; in words.</exception>
-    public static FileFacts Read(string path, string name)
+    /// <exception cref="OperationCanceledException">It was ended.</exception>
+    public static FileFacts Read(string path, string name, CancellationToken ended)
     {
-        using FileStream file = File.OpenRead(path);
+        using WantedFile file = new(path, ended);
         byte[] head = new byte[FileKinds.HeadLength];
         int read = file.ReadAtLeast(head, head.Length, throwOnEndOfStream: false);
         string kind = FileKinds.Of(head.AsSpan(0, read)) ?? throw NotTaken(name);
@@ -47,7 +49,7 @@ public static class FileFactsReader
         {
             FileKinds.Mp4 => Video(file, name),
             FileKinds.Pdf => new(FileKinds.Pdf, Pages: PdfPages.Count(file, name)),
-            _ => PictureFacts(path, kind, name),
+            _ => PictureFacts(path, kind, name, ended),
         };
     }
 
@@ -89,7 +91,7 @@ public static class FileFactsReader
         }
     }
 
-    private static FileFacts PictureFacts(string path, string kind, string name)
+    private static FileFacts PictureFacts(string path, string kind, string name, CancellationToken ended)
     {
         try
         {
@@ -104,7 +106,7 @@ public static class FileFactsReader
                     $"“{name}” has {frames:N0} pictures of {width:N0} × {height:N0}, more than we open. Make it shorter or smaller."
                 );
             // The structure is whole; so must the pixels be.
-            VipsFiles.DemandWhole(path, kind);
+            VipsFiles.DemandWhole(path, kind, ended);
             int orientation = image.Contains("orientation") ? (int)image.Get("orientation") : 1;
             int turn = orientation switch
             {

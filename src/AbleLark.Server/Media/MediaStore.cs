@@ -94,7 +94,7 @@ public sealed class MediaStore(LarkDb db, IFileStore files, HeavyReading heavy, 
     {
         try
         {
-            return await heavy.RunAsync(workspace, _ => FileFactsReader.Read(path, name), cancellation);
+            return await heavy.RunAsync(workspace, ended => FileFactsReader.Read(path, name, ended), cancellation);
         }
         catch (TooSlowException e)
         {

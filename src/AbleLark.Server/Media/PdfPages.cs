@@ -34,7 +34,7 @@ internal static class PdfPages
             throw Locked(name);
         }
         // Its reader has no single kind of failure: whatever a damaged file makes it run into, the file is at fault.
-        catch (Exception e) when (e is not (ProblemException or OutOfMemoryException))
+        catch (Exception e) when (e is not (ProblemException or OutOfMemoryException or OperationCanceledException))
         {
             throw ProblemException.BadInput($"“{name}” is cut off or damaged. Take it from where it came from once more.");
         }

@@ -17,25 +17,41 @@ internal static class VipsFiles
     }
 
     /// <summary>Reads all pixels, line by line, so that it takes little memory.</summary>
+    /// <param name="ended">Nobody waits for it any longer.</param>
     /// <exception cref="VipsException">Some of them are not there.</exception>
-    public static void DemandWhole(string path, string kind)
+    /// <exception cref="OperationCanceledException">It was ended.</exception>
+    public static void DemandWhole(string path, string kind, CancellationToken ended)
     {
         if (kind != FileKinds.Jpeg)
         {
             using Image pixels = Open(path, kind);
-            pixels.Avg();
+            ReadAll(pixels, ended);
             return;
         }
         try
         {
             using Image pixels = Image.Jpegload(path, access: Enums.Access.Sequential, failOn: Enums.FailOn.Warning);
-            pixels.Avg();
+            ReadAll(pixels, ended);
         }
         // Its reader only warns of lacking pixels, and of many harmless things besides.
         catch (VipsException e) when (!e.Message.Contains("premature end", StringComparison.OrdinalIgnoreCase))
         {
             using Image pixels = Open(path, kind);
+            ReadAll(pixels, ended);
+        }
+    }
+
+    private static void ReadAll(Image pixels, CancellationToken ended)
+    {
+        ended.ThrowIfCancellationRequested();
+        pixels.SetProgress(new Progress<int>(_ => { }), ended);
+        try
+        {
             pixels.Avg();
+        }
+        catch (VipsException) when (ended.IsCancellationRequested)
+        {
+            throw new OperationCanceledException(ended);
         }
     }
 

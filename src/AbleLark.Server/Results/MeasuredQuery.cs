@@ -45,7 +45,8 @@ internal sealed record MeasuredQuery(
                     union all
                     select r.at, r.figures from readings r
                     where r.workspace_id = d.workspace_id and r.delivery_id = d.id and r.doubt is null and r.entered_by is not null
-                ) r, jsonb_each(r.figures) f
+                ) r, jsonb_each(case jsonb_typeof(r.figures) when 'object' then r.figures else '{}' end) f
+                where jsonb_typeof(f.value) = 'number'
                 order by f.key, r.at desc
             ) latest) a on true
         """;

@@ -35,5 +35,13 @@ public sealed class AcceptanceTests
     }
 
     [Fact]
+    public void What_is_said_to_be_level_is()
+    {
+        (int said, double wrong) = Acceptance.SaidLevel(Workspaces / 2, 5);
+        Assert.True(said >= Workspaces / 2, $"Level is said {said} times.");
+        Assert.True(wrong <= 0.05, $"wrong in {wrong:P1}");
+    }
+
+    [Fact]
     public void Where_nothing_differs_hardly_ever_is_a_difference_told() => Assert.InRange(Acceptance.Nothing(Workspaces, 4), 0, 0.12);
 }

@@ -87,6 +87,42 @@ public sealed class PitfallTests
     }
 
     [Fact]
+    public void What_can_be_said_without_a_post_on_which_all_would_rest_is_said()
+    {
+        // The third category has a channel of its own, but for one post of the first: with it all three hang together by that post alone.
+        Sent[] all =
+        [
+            .. Enumerable.Range(0, 80).Select(i => new Sent(i, i % 2, i % 3, i / 2 % 4, 40 + (i % 7) + (20 * (i % 2)))),
+            .. Enumerable.Range(0, 40).Select(i => new Sent(100 + i, 2, 5, i % 4, 60 + (i % 5))),
+            new(500, 0, 5, 0, 44),
+            new(500, 0, 5, 1, 47),
+        ];
+        IReadOnlyList<CategoryAnswer> answers = Compare(all).Categories;
+        Assert.Equal(Verdict.OnePost, answers[2].Verdict);
+        Assert.All(answers.Take(2), a => Assert.NotNull(a.Adjusted));
+        Assert.Equal((Verdict.Less, Verdict.More), (answers[0].Verdict, answers[1].Verdict));
+        Assert.Single(answers[0].Without);
+        Assert.Empty(answers[1].Without);
+    }
+
+    [Theory]
+    [InlineData(0.81, 1.24, true, false)]
+    [InlineData(0.79, 1.24, false, false)]
+    [InlineData(0.81, 1.26, false, false)]
+    [InlineData(1.02, 1.2, true, true)]
+    public void Level_is_what_lies_within_its_bounds_and_seeming_what_lies_outside_the_interval(
+        double low,
+        double high,
+        bool isLevel,
+        bool isSeeming
+    )
+    {
+        CategoryAnswer answer = new(0, 9, 9, 9, 1, new((low + high) / 2, low, high), 0.5, Verdict.NoClearDifference, []);
+        Assert.Equal((isLevel, isSeeming), (answer.IsLevel, answer.IsSeeming));
+        Assert.False((answer with { Verdict = Verdict.More }).IsLevel);
+    }
+
+    [Fact]
     public void Nothing_one_category_one_channel_or_one_post_is_an_answer_too()
     {
         Assert.Empty(FairComparison.Of(Rows([])).Categories);

@@ -2,7 +2,9 @@ using System.Diagnostics;
 using System.IO.Compression;
 using System.Text;
 using AbleLark.Core.KeyDates;
+using AbleLark.Core.Media;
 using AbleLark.Sheets;
+using AbleLark.Tests.Shared;
 using NodaTime;
 
 namespace AbleLark.Core.Tests.Outside;
@@ -59,6 +61,24 @@ public sealed class HostileInputTests
         ["quotes"] = (40_000, n => Event($"DTSTART;A={Many("\"\"", n)}:20261205T100000")),
         ["what was escaped"] = (40_000, n => Event($"DTSTART;VALUE=DATE:20261205\nDESCRIPTION:{Many("\\n", n)}")),
         ["lines of one event"] = (20_000, n => Event($"DTSTART;VALUE=DATE:20261205\n{Many("X-A:b\n", n)}")),
+        ["zones of its own"] = (
+            6,
+            n => Many(Zones("TZID:z{0}", "RRULE:FREQ=YEARLY") + "BEGIN:VEVENT\nUID:{0}\nDTSTART;TZID=z{0}:20261210T190000\nEND:VEVENT\n", n)
+        ),
+        ["changes of a zone"] = (
+            3_000,
+            n => Zones("TZID:z", $"RDATE:{Many("20260101T010000,", n)}20260701T010000") + Event("DTSTART;TZID=z:20261210T190000")
+        ),
+        ["parts of a zone"] = (
+            6,
+            n => Zones("TZID:z", Many("END:STANDARD\nBEGIN:STANDARD\n", n)) + Event("DTSTART;TZID=z:20261210T190000")
+        ),
+        ["comings of their own"] = (
+            240,
+            n =>
+                Event("DTSTART;VALUE=DATE:20261205\nRRULE:FREQ=DAILY")
+                + Many("BEGIN:VEVENT\nUID:x\nRECURRENCE-ID;VALUE=DATE:20261206\nSUMMARY:{0}\nDTSTART;VALUE=DATE:20261206\nEND:VEVENT\n", n)
+        ),
         ["things in each other"] = (20_000, n => Many("BEGIN:VEVENT\n", n)),
     };
 
@@ -206,6 +226,133 @@ public sealed class HostileInputTests
         using MemoryStream stream = new(Packed("<sheetData><row><c><v>1</v></c></row></sheetData>"));
         Assert.Throws<OperationCanceledException>(() => Sheets.Workbooks.Read(stream, new(), gone));
     }
+
+    private static readonly Dictionary<string, (int Size, Func<int, byte[]> Make)> Films = new(StringComparer.Ordinal)
+    {
+        ["boxes side by side"] = (
+            20_000,
+            n => Join([Mp4File.Box("ftyp", "isom\0\0\0\0isom"u8.ToArray()), .. Same(Mp4File.Box("free"), n)])
+        ),
+        ["boxes in each other"] = (
+            2_000,
+            n =>
+                Join(
+                    Mp4File.Box("ftyp", "isom\0\0\0\0isom"u8.ToArray()),
+                    Enumerable.Range(0, n).Aggregate(Array.Empty<byte>(), (inner, _) => Mp4File.Box("moov", inner))
+                )
+        ),
+        ["tracks"] = (
+            2_000,
+            n =>
+                Join(
+                    Mp4File.Box("ftyp", "isom\0\0\0\0isom"u8.ToArray()),
+                    Mp4File.Box("moov", [.. Same(Mp4File.Box("trak", Mp4File.Box("mdia", Mp4File.Box("minf"))), n)])
+                )
+        ),
+    };
+
+    public static TheoryData<string> FilmNames => [.. Films.Keys];
+
+    [Theory]
+    [MemberData(nameof(FilmNames))]
+    public void A_film_is_read_in_a_time_that_grows_as_it_does(string name)
+    {
+        (int size, Func<int, byte[]> make) = Films[name];
+        GrowsEvenly(
+            size,
+            make,
+            bytes =>
+            {
+                using MemoryStream stream = new(bytes);
+                try
+                {
+                    Mp4Reader.Read(stream);
+                }
+                catch (FormatException) { }
+                stream.Position = 0;
+                try
+                {
+                    Mp4Privacy.Ranges(stream);
+                }
+                catch (FormatException) { }
+            }
+        );
+    }
+
+    private static readonly Dictionary<string, (string Kind, int Size, Func<int, byte[]> Make)> Pictures = new(StringComparer.Ordinal)
+    {
+        ["parts of a PNG"] = (
+            FileKinds.Png,
+            20_000,
+            n =>
+                Join([
+                    [0x89, 0x50, 0x4E, 0x47, 0x0D, 0x0A, 0x1A, 0x0A],
+                    .. Same([0, 0, 0, 0, (byte)'t', (byte)'E', (byte)'X', (byte)'t', 0, 0, 0, 0], n),
+                ])
+        ),
+        ["marks of a JPEG"] = (
+            FileKinds.Jpeg,
+            40_000,
+            n =>
+                Join([
+                    [0xFF, 0xD8],
+                    .. Same([0xFF, 0xE1, 0, 2], n),
+                ])
+        ),
+        ["marks within a JPEG's pixels"] = (
+            FileKinds.Jpeg,
+            40_000,
+            n =>
+                Join([
+                    [0xFF, 0xD8, 0xFF, 0xDA, 0, 2],
+                    .. Same([0xFF, 0x00], n),
+                ])
+        ),
+        ["parts of a GIF"] = (
+            FileKinds.Gif,
+            40_000,
+            n =>
+                Join([
+                    [.. "GIF89a"u8, 1, 0, 1, 0, 0, 0, 0],
+                    .. Same([0x21, 0xFE, 1, 0, 0], n),
+                ])
+        ),
+        ["parts of a WebP"] = (
+            FileKinds.WebP,
+            20_000,
+            n =>
+                Join([
+                    [.. "RIFF"u8, 0xFF, 0xFF, 0xFF, 0x7F, .. "WEBP"u8],
+                    .. Same([.. "EXIF"u8, 0, 0, 0, 0], n),
+                ])
+        ),
+    };
+
+    public static TheoryData<string> PictureNames => [.. Pictures.Keys];
+
+    [Theory]
+    [MemberData(nameof(PictureNames))]
+    public void The_end_of_a_picture_is_found_in_a_time_that_grows_as_it_does(string name)
+    {
+        (string kind, int size, Func<int, byte[]> make) = Pictures[name];
+        GrowsEvenly(
+            size,
+            make,
+            bytes =>
+            {
+                using MemoryStream stream = new(bytes);
+                PictureEnd.Of(stream, kind);
+            }
+        );
+    }
+
+    private static IEnumerable<byte[]> Same(byte[] part, int times) => Enumerable.Repeat(part, times);
+
+    private static byte[] Join(params IEnumerable<byte[]> parts) => [.. parts.SelectMany(p => p)];
+
+    private static string Zones(string id, string changes) =>
+        $"BEGIN:VTIMEZONE\n{id}\nBEGIN:STANDARD\nDTSTART:20000110T000000\nTZOFFSETFROM:+0130\nTZOFFSETTO:+0315\n{changes}\nEND:STANDARD\n"
+        + $"BEGIN:DAYLIGHT\nDTSTART:20000710T000000\nTZOFFSETFROM:+0315\nTZOFFSETTO:+0130\n{changes}\nEND:DAYLIGHT\nEND:VTIMEZONE\n";
 
     private static string Event(string lines) => $"BEGIN:VEVENT\nUID:x\n{lines}\nEND:VEVENT\n";
 
