@@ -57,10 +57,10 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
     public async Task Who_is_taken_out_of_a_workspace_with_its_page_open_is_told_and_loses_nothing()
     {
         using ApiClient gone = await _installation.MemberAsync(Role.Planner);
-        await _installation.Ada.CategoryAsync("Left " + Guid.NewGuid().ToString("n")[..6]);
+        Guid category = await _installation.Ada.CategoryAsync("Left " + Guid.NewGuid().ToString("n")[..6]);
         using Page page = new(_installation.Address);
         page.SignInAs(gone);
-        page.Go("/w/harbour/posts/new");
+        page.Go($"/w/harbour/posts/new?category={category}");
         page.Fill("Common text", "Half a thought");
         await _installation.WriteAsync($"delete from memberships m using people p where m.person_id = p.id and p.name = 'Planner Wader'");
         page.See("You no longer belong to Harbour Ropes");

@@ -146,6 +146,9 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
 
         page.Press("Bank");
         page.Press("Write a post");
+        // A new post has no category until one is chosen.
+        page.See("Choose a category: then it is saved.");
+        page.Choose("Category", "New books");
         page.Fill("Title, never sent", "Almanacs are in");
         page.Fill("Common text", "The almanacs are in. " + new string('x', 280));
         page.See("The text takes 325 of 280 on Jot: cut 45.".Replace("325", "301").Replace("45", "21"));
@@ -249,7 +252,9 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
         page.Press("Move on a week");
         page.Until(() => page.Count("[data-moving=true]") > 0, "the clock moving");
         page.Until(() => page.Count("[data-moving=true]") == 0, "the clock at rest", TimeSpan.FromSeconds(120));
-        page.Press("The week before");
+        // Most of these seven days lie in the week before, or from a Friday on in the one that is shown.
+        if ((int)TestInstallation.Day.DayOfWeek <= 4)
+            page.Press("The week before");
         page.Until(() => page.Count("[data-state=sent]") > 3, "sent deliveries in the lanes");
         page.PressCss("[data-state=sent]");
         page.See("As it looked");

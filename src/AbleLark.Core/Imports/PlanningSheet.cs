@@ -42,16 +42,21 @@ public static class PlanningSheet
 
     public static IReadOnlyList<string> Headers { get; } =
     [
+        ImportTargets.NameOf(RowField.Category),
+        ImportTargets.NameOf(RowField.Channels),
+        ImportTargets.NameOf(RowField.Networks),
         ImportTargets.NameOf(RowField.Weekday),
         ImportTargets.NameOf(RowField.Date),
         ImportTargets.NameOf(RowField.Time),
-        ImportTargets.NameOf(RowField.Networks),
-        ImportTargets.NameOf(RowField.Channels),
-        ImportTargets.NameOf(RowField.Category),
         "Text",
         "Pictures",
         ImportTargets.NameOf(RowField.SendingId),
     ];
+
+    /// <summary>Width of each column, in letters.</summary>
+    public static IReadOnlyList<int> Widths { get; } = [18, 28, 12, 12, 12, 8, 70, 24, 30];
+
+    public static string DateHeader => ImportTargets.NameOf(RowField.Date);
 
     /// <summary>The row of a sending.</summary>
     public static IReadOnlyList<string> Row(KnownSending sending, ImportContext context)
@@ -68,12 +73,12 @@ public static class PlanningSheet
         string[] marked = [When(sending.Local), category, text, media, context.Targets.NameOf(sending.Channel)];
         return
         [
+            category,
+            context.Targets.NameOf(sending.Channel),
+            context.Networks[sending.Channel.Network].Name,
             sending.Local.DayOfWeek.ToString(),
             date,
             time,
-            context.Networks[sending.Channel.Network].Name,
-            context.Targets.NameOf(sending.Channel),
-            category,
             text,
             media,
             $"{sending.Id}{Between}{string.Join(Between, marked.Select(MarkOf))}",

@@ -14,7 +14,8 @@ using NodaTime;
 namespace AbleLark.Server.Changes;
 
 /// <param name="Token">Name of the token, where a script did it for the person.</param>
-public sealed record ChangeLine(Guid Id, string Act, string? Who, string? Token, Instant At, bool Undone);
+/// <param name="MayUndo">True while whoever asks may take it back.</param>
+public sealed record ChangeLine(Guid Id, string Act, string? Who, string? Token, Instant At, bool Undone, bool MayUndo);
 
 /// <param name="ChangeSetId">Undoing goes by this.</param>
 public sealed record ActDone(Guid ChangeSetId);
@@ -33,21 +34,45 @@ public static class ChangeEndpoints
         workspace.MapPost("/changes/{id}/undo", UndoAsync).Needs(Right.View);
     }
 
-    private static Task<List<ChangeLine>> ListAsync(Id<Workspace> workspaceId, LarkDb db, CancellationToken cancellation) =>
-        db
-            .ChangeSets.Where(c => c.WorkspaceId == workspaceId)
+    private static async Task<List<ChangeLine>> ListAsync(
+        Id<Workspace> workspaceId,
+        HttpContext http,
+        LarkDb db,
+        CancellationToken cancellation
+    )
+    {
+        var acts = await db
+            .ChangeSets.AsNoTracking()
+            .Where(c => c.WorkspaceId == workspaceId)
             .OrderByDescending(c => c.At)
             .ThenByDescending(c => c.Id)
             .Take(MostListed)
-            .Select(c => new ChangeLine(
-                c.Id.Value,
-                c.Act,
-                db.Users.Where(u => u.Id == c.PersonId).Select(u => u.Name).FirstOrDefault(),
-                db.ApiTokens.Where(t => t.WorkspaceId == workspaceId && t.Id == c.TokenId).Select(t => t.Name).FirstOrDefault(),
-                c.At,
-                c.UndoneAt != null
-            ))
+            .Select(c => new
+            {
+                Act = c,
+                Who = db.Users.Where(u => u.Id == c.PersonId).Select(u => u.Name).FirstOrDefault(),
+                Token = db.ApiTokens.Where(t => t.WorkspaceId == workspaceId && t.Id == c.TokenId).Select(t => t.Name).FirstOrDefault(),
+                ChangedAnything = c.Changes.Any(),
+            })
             .ToListAsync(cancellation);
+        return
+        [
+            .. acts.Select(a => new ChangeLine(
+                a.Act.Id.Value,
+                a.Act.Act,
+                a.Who,
+                a.Token,
+                a.Act.At,
+                a.Act.UndoneAt is not null,
+                a.ChangedAnything && a.Act.UndoneAt is null && NeededToUndo(a.Act, http).All(http.May)
+            )),
+        ];
+    }
+
+    /// <summary>Each takes back what they did themselves, by the rights that doing it took; what others did takes the right to all of
+    /// it.</summary>
+    private static List<Right> NeededToUndo(ChangeSet act, HttpContext http) =>
+        act.PersonId == http.PersonId() && act.Rights.Count > 0 && http.Caller().SeesAll ? act.Rights : [.. act.Rights, Right.SetUp];
 
     private static async Task<UndoResult> UndoAsync(
         Id<Workspace> workspaceId,
@@ -65,11 +90,8 @@ public static class ChangeEndpoints
         ChangeSet act =
             await db.ChangeSets.Include(c => c.Changes).SingleOrDefaultAsync(c => c.WorkspaceId == workspaceId && c.Id == id, cancellation)
             ?? throw ProblemException.NotFound("This change");
-        // Each takes back what they did themselves, by the rights that doing it took; what others did takes the right to all of it.
-        foreach (Right right in act.Rights)
+        foreach (Right right in NeededToUndo(act, http))
             http.Demand(right);
-        if (act.PersonId != http.PersonId() || act.Rights.Count == 0 || !http.Caller().SeesAll)
-            http.Demand(Right.SetUp);
         if (act.UndoneAt is not null)
             throw ProblemException.Conflict("This has been taken back already.");
         Instant now = await clock.NowAsync(cancellation);

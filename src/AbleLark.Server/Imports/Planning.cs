@@ -50,10 +50,13 @@ public static class Planning
         CancellationToken cancellation
     )
     {
-        int[] widths = [12, 12, 8, 12, 28, 18, 70, 24, 30];
         byte[] sheet = WorkbookWriter.Write(
             "Plan",
-            [.. PlanningSheet.Headers.Select((h, i) => new SheetColumn(h, widths[i], [], IsDate: i == 1))],
+            [
+                .. PlanningSheet.Headers.Select(
+                    (h, i) => new SheetColumn(h, PlanningSheet.Widths[i], [], IsDate: h == PlanningSheet.DateHeader)
+                ),
+            ],
             await RowsAsync(workspaceId, from.Value, to.Value, db, contexts, cancellation)
         );
         return TypedResults.File(sheet, WorkbookWriter.ContentType, NameOf(from.Value, to.Value) + ".xlsx");

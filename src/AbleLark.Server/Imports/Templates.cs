@@ -5,8 +5,10 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Content;
 using AbleLark.Core.Imports;
 using AbleLark.Core.Workspaces;
+using AbleLark.Data;
 using AbleLark.Server.Access;
 using AbleLark.Sheets;
+using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
 namespace AbleLark.Server.Imports;
@@ -28,8 +30,8 @@ public static class Templates
         imports
             .MapGet(
                 "/template.xlsx",
-                (Id<Workspace> workspaceId, ImportContexts contexts, CancellationToken cancellation) =>
-                    WorkbookAsync(workspaceId, contexts, cancellation)
+                (Id<Workspace> workspaceId, LarkDb db, ImportContexts contexts, CancellationToken cancellation) =>
+                    WorkbookAsync(workspaceId, db, contexts, cancellation)
             )
             .Needs(Right.Write);
     }
@@ -38,27 +40,44 @@ public static class Templates
     {
         ImportContext context = await contexts.ReadAsync(workspace, cancellation);
         byte[] sheet = TextSheets.Write([
-            [.. Columns(context).Select(c => c.Header)],
+            [.. Columns(context, []).Select(c => c.Header)],
             .. Examples(context),
         ]);
         return TypedResults.File(sheet, "text/csv; charset=utf-8", "posts.csv");
     }
 
-    private static async Task<IResult> WorkbookAsync(Id<Workspace> workspace, ImportContexts contexts, CancellationToken cancellation)
+    private static async Task<IResult> WorkbookAsync(
+        Id<Workspace> workspace,
+        LarkDb db,
+        ImportContexts contexts,
+        CancellationToken cancellation
+    )
     {
         ImportContext context = await contexts.ReadAsync(workspace, cancellation);
+        List<LocalTime> ofRotas = await db
+            .Rotas.Where(r => r.WorkspaceId == workspace && r.RemovedAt == null)
+            .SelectMany(r => r.Slots)
+            .Where(s => s.RemovedAt == null)
+            .Select(s => s.Time)
+            .Distinct()
+            .OrderBy(t => t)
+            .ToListAsync(cancellation);
         return TypedResults.File(
-            WorkbookWriter.Write("Posts", Columns(context), Examples(context)),
+            WorkbookWriter.Write("Posts", Columns(context, ofRotas), Examples(context)),
             WorkbookWriter.ContentType,
             "posts.xlsx"
         );
     }
 
-    private static List<SheetColumn> Columns(ImportContext context)
+    /// <param name="ofRotas">Times at which something goes out anyway: they are offered first.</param>
+    private static List<SheetColumn> Columns(ImportContext context, IReadOnlyList<LocalTime> ofRotas)
     {
-        string[] halfHours =
+        string[] times =
         [
-            .. Enumerable.Range(0, HalfHours).Select(i => new LocalTime(i / 2, i % 2 * 30).ToString("HH:mm", CultureInfo.InvariantCulture)),
+            .. ofRotas
+                .Concat(Enumerable.Range(0, HalfHours).Select(i => new LocalTime(i / 2, i % 2 * 30)))
+                .Distinct()
+                .Select(t => t.ToString("HH:mm", CultureInfo.InvariantCulture)),
         ];
         string Own(RowField field) => ImportTargets.NameOf(field);
         return
@@ -71,7 +90,7 @@ public static class Templates
             new(context.Targets.Of(ContentFields.Pictures).Name, 22, []),
             new(Own(RowField.Channels), 26, [.. context.Channels.Select(context.Targets.NameOf)]),
             new(Own(RowField.Date), 12, [], IsDate: true),
-            new(Own(RowField.Time), 8, halfHours),
+            new(Own(RowField.Time), 8, times),
             new(Own(RowField.Lifespan), 14, ["evergreen", "once", "once altogether"]),
             new(Own(RowField.Notes), 24, []),
             new(Own(RowField.OutsideId), 12, []),

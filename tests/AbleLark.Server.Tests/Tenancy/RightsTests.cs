@@ -115,6 +115,11 @@ public sealed class RightsTests(OwnWorkspaces own) : IClassFixture<OwnWorkspaces
         );
         Assert.Equal(HttpStatusCode.Forbidden, (await writes.TroubleAsync(HttpMethod.Post, $"changes/{planning}/undo")).Status);
         Assert.Equal("planned", await _ada.StateAsync(delivery));
+        foreach ((ApiClient who, bool may) in new[] { (looks, false), (writes, false), (plans, true), (_ada, true) })
+            Assert.Equal(
+                may,
+                (await who.GetAsync("changes")).EnumerateArray().First(c => c.Id() == planning).GetProperty("mayUndo").GetBoolean()
+            );
 
         // Taking out a post that is planned decided what goes out: so does bringing it back.
         JsonElement gone = await _ada.DeleteAsync($"posts/{post}");

@@ -6940,6 +6940,7 @@ export interface components {
             /** Format: date-time */
             at: string;
             undone: boolean;
+            mayUndo: boolean;
         };
         ChannelEdit: {
             /** Format: int32 */

@@ -166,16 +166,20 @@ export function ChannelChoice({
 }
 
 /** Groups that tick all of their channels, or take them out. */
-function GroupsToTick({
+export function GroupsToTick({
   offered,
   value,
   onChange,
+  withAll = false,
 }: {
   offered: readonly string[];
   value: readonly string[];
   onChange: (ids: string[]) => void;
+  /** All that are offered are a group as well. */
+  withAll?: boolean;
 }) {
-  const groups = (useChannelGroups().data ?? [])
+  const all = withAll ? [{ id: 'all', name: 'All', channels: [...offered] }] : [];
+  const groups = [...all, ...(useChannelGroups().data ?? [])]
     .map((group) => ({ ...group, channels: group.channels.filter((c) => offered.includes(c)) }))
     .filter((group) => group.channels.length > 0);
   if (groups.length === 0) return null;

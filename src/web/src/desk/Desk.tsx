@@ -1,9 +1,9 @@
 import { useCallback, useDeferredValue, useRef, useState } from 'react';
 import { Link, useLocation, useNavigate, useParams, useSearchParams } from 'react-router';
-import { type Category, useCategories } from '../categories/categories';
+import { useCategories } from '../categories/categories';
 import { useChannels } from '../channels/channels';
 import { type Network, useNetworks } from '../networks/networks';
-import { hasContent, noLayers, type PostContent } from '../posts/content';
+import { hasContent, type PostContent } from '../posts/content';
 import { editOf, type NetworkCheck, type Post, type PostEdit, usePost } from '../posts/posts';
 import { readDate } from '../time/dates';
 import { Choice } from '../ui/Choice';
@@ -11,6 +11,7 @@ import { Empty, Fetched } from '../ui/States';
 import { useVocabulary } from '../vocabulary/vocabulary';
 import { useWorkspacePath } from '../workspaces/workspace';
 import { CommonContent } from './CommonContent';
+import { blankEdit } from './category';
 import { Alerts, DeskHead } from './DeskHead';
 import { History } from './History';
 import { NotesPart } from './NotesPart';
@@ -59,8 +60,10 @@ export function PostDesk() {
     return (
       <Fetched query={categories} what="the categories">
         {(list) => {
-          const first = list.find((c) => c.id === search.get('category')) ?? list[0];
-          if (!first) return <NoCategories />;
+          if (list.length === 0) return <NoCategories />;
+          // None that isn't chosen, unless there is but one.
+          const category =
+            list.find((c) => c.id === search.get('category')) ?? (list.length === 1 ? list[0] : undefined);
           if (id === 'new' && copied && !original.data)
             return (
               <Fetched query={original} what="the post to copy">
@@ -71,7 +74,11 @@ export function PostDesk() {
             <Desk
               key={begun.current.visit}
               post={post.data ?? null}
-              blank={original.data ? copyOf(original.data) : blankEdit(first, search.get('channels'))}
+              blank={
+                original.data
+                  ? copyOf(original.data)
+                  : blankEdit(category ?? null, search.get('channels')?.split(',') ?? null)
+              }
               name={copied ? `copy of ${copied}` : 'new'}
               first={whenOf(search)}
               onCreated={onCreated}
@@ -86,22 +93,6 @@ export function PostDesk() {
     </Fetched>
   );
 }
-
-/** A new post begins as its category says. */
-const blankEdit = (category: Category, channels: string | null): PostEdit => ({
-  title: '',
-  categoryId: category.id,
-  stage: 'draft',
-  lifespan: category.lifespan,
-  inRotation: category.newPostsRotate,
-  channels: channels ? channels.split(',') : null,
-  furtherCategories: [],
-  from: null,
-  to: null,
-  gapDays: null,
-  notes: '',
-  content: { ...noLayers, common: { text: category.hashtags.map((h) => `#${h}`).join(' ') }, wordings: [] },
-});
 
 const copyOf = (post: Post): PostEdit => ({ ...editOf(post), title: `${post.title} again`, stage: 'draft' });
 

@@ -93,6 +93,7 @@ function StandingWords({ standing, isNew }: { standing: Standing; isNew: boolean
     failed: standing.kind === 'failed' ? `Not saved. ${standing.words}` : '',
     conflict: 'Not saved: two versions',
     asks: 'Not saved yet',
+    uncategorised: 'Kept here until it has a category',
   }[standing.kind];
   return (
     <p

@@ -61,7 +61,7 @@ export function WhenBar({ edit, post, hasContent, reach, saveWith, first }: Prop
     isReady,
   };
   const act = useAct(saveWith);
-  const why = hindrance(prospect, hasContent);
+  const why = hasContent && !edit.categoryId ? 'Choose a category first.' : hindrance(prospect, hasContent);
   const may = why === null && !act.isPending && !(kind === 'rotation' && edit.stage === 'ready' && edit.inRotation);
   const pressed = useRef(false);
   const press = () => {

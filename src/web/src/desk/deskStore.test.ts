@@ -164,3 +164,19 @@ test("an act waits for nobody's decision: with two versions it is refused", asyn
   expect(store.snapshot().standing.kind).toBe('conflict');
   await expect(store.saveWith({ stage: 'ready' })).rejects.toThrow('choose one of the two first');
 });
+
+test('without a category nothing is sent, all is kept in the browser, and it is saved once there is one', async () => {
+  const server = new Server(() => 2);
+  const begun = { ...edit(''), categoryId: '' };
+  const store = new DeskStore('w', null, begun, { ...quiet, save: server.save });
+  const stop = store.subscribe(() => {});
+  store.change({ title: 'Typed before' });
+  await vi.advanceTimersByTimeAsync(10_000);
+  expect([server.saves, store.snapshot().standing.kind]).toEqual([0, 'uncategorised']);
+  expect(readDraft('w', 'new')?.edit.title).toBe('Typed before');
+  await expect(store.saveWith({})).rejects.toThrow('Choose a category first.');
+  store.change({ categoryId: 'c' });
+  await vi.advanceTimersByTimeAsync(10_000);
+  expect([server.saves, server.title]).toEqual([1, 'Typed before']);
+  stop();
+});

@@ -9,6 +9,8 @@ export type Standing =
   | { kind: 'saving' }
   | { kind: 'failed'; words: string; again: boolean }
   | { kind: 'conflict' }
+  /** It has no category yet, and is kept in the browser until one is chosen. */
+  | { kind: 'uncategorised' }
   /** Saving would withdraw approvals: a person decides. */
   | { kind: 'asks'; networks: readonly string[] };
 
@@ -39,7 +41,7 @@ const isBlank = (edit: PostEdit) =>
 
 type Phase = { kind: 'calm' | 'saving' | 'conflict' } | { kind: 'failed'; words: string; again: boolean };
 
-/** Somebody else's version stands in the way: a person decides first. */
+/** A person decides something first: somebody else's version stands in the way, or there is no category. */
 class Undecided extends Error {}
 
 /**
@@ -137,6 +139,7 @@ export class DeskStore {
   async saveWith(part: Partial<PostEdit>): Promise<Post> {
     this.change(part);
     while (this.#sending) await this.#sending.catch(() => {});
+    if (this.#lacksCategory) throw new Undecided('Choose a category first.');
     if (this.#phase.kind === 'conflict')
       throw new Undecided('Somebody else saved another version of this post: choose one of the two first.');
     return this.#send(this.#edit, this.#version);
@@ -144,6 +147,10 @@ export class DeskStore {
 
   get #draftKey() {
     return this.#id ?? this.#name;
+  }
+
+  get #lacksCategory() {
+    return this.#edit.categoryId === '';
   }
 
   get #isDirty() {
@@ -182,6 +189,7 @@ export class DeskStore {
   #standing(): Standing {
     if (this.#phase.kind === 'saving' || this.#phase.kind === 'conflict') return { kind: this.#phase.kind };
     if (!this.#isDirty) return { kind: 'saved' };
+    if (this.#lacksCategory) return { kind: 'uncategorised' };
     if (this.#loses && this.#loses.length > 0) return { kind: 'asks', networks: this.#loses };
     return this.#phase.kind === 'failed' ? this.#phase : { kind: 'typing' };
   }
@@ -191,6 +199,7 @@ export class DeskStore {
     clearTimeout(this.#timer);
     if (!this.isUnsaved) return;
     keepDraft(this.#workspace, this.#draftKey, { version: this.#version, edit: this.#edit });
+    if (this.#lacksCategory) return;
     const phase = this.#phase;
     if (phase.kind === 'saving' || phase.kind === 'conflict') return;
     if (phase.kind === 'failed' && !phase.again) return;

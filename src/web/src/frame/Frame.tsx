@@ -9,6 +9,7 @@ import { ErrorBoundary } from '../ui/ErrorBoundary';
 import { Menu, MenuItem, MenuText } from '../ui/Menu';
 import { useWorkspace, useWorkspaceLink, useWorkspacePath } from '../workspaces/workspace';
 import { Keys } from './Keys';
+import { LastActs } from './LastActs';
 import { useTheme } from './theme';
 import { WorkspaceSwitch } from './WorkspaceSwitch';
 
@@ -58,6 +59,7 @@ export function Frame({ session }: { session: Session }) {
               <Keys session={session} />
               <Now demo={session.demo} />
             </span>
+            <LastActs />
             <PersonMenu session={session} />
           </div>
         </div>

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { ChannelSelect, useChannels } from '../channels/channels';
+import { addDays } from '../time/dates';
 import { Button } from '../ui/Button';
 import { useDragging } from '../ui/dragging';
 import { Menu, MenuItem, MenuText } from '../ui/Menu';
@@ -26,16 +27,32 @@ export function Rota() {
       {(list) => {
         const rota = list.find((r) => r.id === search.get('rota')) ?? list[0];
         if (!rota) return null;
-        return <Laying key={rota.id} rota={rota} all={list} onChoose={(id) => setSearch({ rota: id })} />;
+        return (
+          <Laying
+            key={rota.id}
+            rota={rota}
+            all={list}
+            onChoose={(id, opens) => setSearch({ rota: id, ...(opens && { open: 'settings' }) })}
+          />
+        );
       }}
     </Fetched>
   );
 }
 
-function Laying({ rota, all, onChoose }: { rota: RotaData; all: readonly RotaData[]; onChoose: (id: string) => void }) {
+function Laying({
+  rota,
+  all,
+  onChoose,
+}: {
+  rota: RotaData;
+  all: readonly RotaData[];
+  onChoose: (id: string, opens?: boolean) => void;
+}) {
   const draft = useDraft(rota);
   const [only, setOnly] = useState('');
-  const [open, setOpen] = useState<string | 'rota' | null>(null);
+  const [search] = useSearchParams();
+  const [open, setOpen] = useState<string | 'rota' | null>(search.get('open') === 'settings' ? 'rota' : null);
   const [tried, setTried] = useState<readonly Draft[] | null>(null);
   const today = useWorkspace().data?.today ?? '';
   const hours = useHours(...(only ? [only] : [])).data?.hours ?? [];
@@ -185,7 +202,7 @@ const wordsOf = (load: unknown) =>
 interface HeadProps {
   rota: RotaData;
   all: readonly RotaData[];
-  onChoose: (id: string) => void;
+  onChoose: (id: string, opens?: boolean) => void;
   onSettings: () => void;
   only: string;
   setOnly: (channel: string) => void;
@@ -208,6 +225,23 @@ function Head({ rota, all, onChoose, onSettings, only, setOnly, children }: Head
       },
       { onSuccess: (saved) => onChoose(saved.rota.id) },
     );
+  const today = useWorkspace().data?.today ?? '';
+  const add = () =>
+    save.mutate(
+      {
+        id: null,
+        edit: {
+          ...settingsOf(rota),
+          name: freeName(all.map((r) => r.name)),
+          version: null,
+          replaces: null,
+          from: today,
+          to: addDays(today, 27),
+          slots: [],
+        },
+      },
+      { onSuccess: (saved) => onChoose(saved.rota.id, true) },
+    );
   return (
     <div className="mb-3 flex flex-wrap items-center gap-x-4 gap-y-2">
       <h1>The recurring week</h1>
@@ -216,9 +250,12 @@ function Head({ rota, all, onChoose, onSettings, only, setOnly, children }: Head
           aria-label="Rota"
           value={rota.id}
           options={all.map((r) => ({ value: r.id, label: r.name }))}
-          onChange={onChoose}
+          onChange={(id) => onChoose(id)}
         />
       </div>
+      <Button disabled={save.isPending || !today} onClick={add}>
+        Add a rota
+      </Button>
       <Menu label="More for this rota:" trigger="More ▾">
         <MenuItem onSelect={onSettings}>Name, dates, what it replaces</MenuItem>
         <MenuItem onSelect={duplicate}>Duplicate this rota</MenuItem>
@@ -232,6 +269,14 @@ function Head({ rota, all, onChoose, onSettings, only, setOnly, children }: Head
       </div>
     </div>
   );
+}
+
+/** A name for one more rota that none has. */
+function freeName(taken: readonly string[]): string {
+  for (let n = 2; ; n++) {
+    const name = `Rota ${n}`;
+    if (!taken.includes(name)) return name;
+  }
 }
 
 const dayNames = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];

@@ -2,6 +2,7 @@ import { limits } from '../api/limits';
 import { Monogram, useCategories } from '../categories/categories';
 import { OrderFields } from '../categories/OrderFields';
 import { ChannelChoice } from '../channels/channels';
+import { PauseButton } from '../setup/PauseButton';
 import { addDays, clock, longDay, shortDay, weekdayNames } from '../time/dates';
 import { Button } from '../ui/Button';
 import { Checkbox } from '../ui/Checkbox';
@@ -30,9 +31,6 @@ export function SlotForm({ slot, today, onChange, onRemove }: Props) {
   };
   return (
     <div className="flex flex-col gap-5">
-      <Field label="Time">
-        {(id) => <TimeField id={id} value={clock(slot.time)} onChange={(time) => change({ time: `${time}:00` })} />}
-      </Field>
       <RhythmFields slot={slot} today={today} change={change} />
       <fieldset>
         <legend className="mb-1 text-faded text-sm">Categories, taken in turn; none keeps the place free</legend>
@@ -76,8 +74,9 @@ export function SlotForm({ slot, today, onChange, onRemove }: Props) {
       />
       <Windows slot={slot} today={today} change={change} />
       <NextDates slot={slot} />
-      <div>
+      <div className="flex flex-wrap items-center gap-2">
         <Button onClick={onRemove}>Take the slot out</Button>
+        {slot.id && <PauseButton what="slot" target={slot.id} name="This slot" words="Pause it" />}
       </div>
       <p className="text-faded text-sm">What has been scheduled from this slot already stays as it is.</p>
     </div>
@@ -95,63 +94,83 @@ function RhythmFields({ slot, today, change }: PartProps) {
     const days = slot.days.includes(d) ? slot.days.filter((x) => x !== d) : [...slot.days, d].sort();
     if (days.length > 0) change({ days });
   };
-  return (
+  const isByDays = slot.rhythm === 'days';
+  const every = (
+    <input
+      type="number"
+      aria-label={isByDays ? 'Every … days' : 'Every … weeks'}
+      {...limits.SlotEdit.every}
+      className="field !w-16"
+      value={slot.every}
+      onChange={(event) => event.target.valueAsNumber >= 1 && change({ every: event.target.valueAsNumber })}
+    />
+  );
+  const from = (
+    <span className="inline-block w-40">
+      <DateField
+        aria-label="Counted from"
+        value={slot.anchor ?? today}
+        today={today}
+        onChange={(anchor) => change({ anchor })}
+      />
+    </span>
+  );
+  const at = (
     <>
-      <div className="flex flex-wrap items-end gap-3">
-        <Choice
-          label="Comes round by"
-          value={slot.rhythm ?? 'weeks'}
-          options={[
-            { value: 'weeks', label: 'Weekdays' },
-            { value: 'days', label: 'Every few days' },
-          ]}
-          onChange={(rhythm) =>
-            change({
-              rhythm,
-              days: rhythm === 'weeks' && slot.days.length === 0 ? [1] : slot.days,
-              anchor: rhythm === 'days' ? today : null,
-            })
-          }
-        />
-        <Field label={slot.rhythm === 'days' ? 'Every … days' : 'Every … weeks'}>
-          {(id) => (
-            <input
-              id={id}
-              type="number"
-              {...limits.SlotEdit.every}
-              className="field !w-20"
-              value={slot.every}
-              onChange={(event) => event.target.valueAsNumber >= 1 && change({ every: event.target.valueAsNumber })}
-            />
-          )}
-        </Field>
-      </div>
-      {slot.rhythm !== 'days' && (
-        <fieldset>
-          <legend className="mb-1 text-faded text-sm">Weekdays</legend>
-          <div className="flex gap-1">
-            {weekdayNames.map((name, i) => (
-              <button
-                key={name}
-                type="button"
-                aria-pressed={slot.days.includes(i + 1)}
-                onClick={() => toggle(i + 1)}
-                className="flex-1 rounded-md border-[1.5px] border-rule-strong py-1 text-sm hover:bg-wash aria-pressed:border-ink aria-pressed:bg-ink aria-pressed:text-paper"
-              >
-                {name}
-              </button>
-            ))}
-          </div>
-        </fieldset>
-      )}
-      {(slot.rhythm === 'days' || slot.every > 1) && (
-        <Field label="Counted from">
-          {(id) => (
-            <DateField id={id} value={slot.anchor ?? today} today={today} onChange={(anchor) => change({ anchor })} />
-          )}
-        </Field>
-      )}
+      <span>at</span>
+      <span className="inline-block w-28">
+        <TimeField aria-label="Time" value={clock(slot.time)} onChange={(time) => change({ time: `${time}:00` })} />
+      </span>
     </>
+  );
+  return (
+    <div className="flex flex-col gap-3">
+      <Choice
+        label="Comes round by"
+        value={slot.rhythm ?? 'weeks'}
+        options={[
+          { value: 'weeks', label: 'Weekdays' },
+          { value: 'days', label: 'Every few days' },
+        ]}
+        onChange={(rhythm) =>
+          change({
+            rhythm,
+            days: rhythm === 'weeks' && slot.days.length === 0 ? [1] : slot.days,
+            anchor: rhythm === 'days' ? today : null,
+          })
+        }
+      />
+      {isByDays ? (
+        <div className="flex flex-wrap items-center gap-2">
+          <span>every</span> {every} <span>days from</span> {from} {at}
+        </div>
+      ) : (
+        <>
+          <div className="flex flex-wrap items-center gap-2">
+            <span>on</span>
+            <fieldset className="flex gap-0.5">
+              <legend className="sr-only">Weekdays</legend>
+              {weekdayNames.map((name, i) => (
+                <button
+                  key={name}
+                  type="button"
+                  aria-pressed={slot.days.includes(i + 1)}
+                  onClick={() => toggle(i + 1)}
+                  className="rounded-md border-[1.5px] border-rule-strong px-1.5 py-1 text-sm hover:bg-wash aria-pressed:border-ink aria-pressed:bg-ink aria-pressed:text-paper"
+                >
+                  {name}
+                </button>
+              ))}
+            </fieldset>
+            {at}
+          </div>
+          <div className="flex flex-wrap items-center gap-2">
+            <span>every</span> {every} <span>{slot.every > 1 ? 'weeks from' : 'week'}</span>
+            {slot.every > 1 && from}
+          </div>
+        </>
+      )}
+    </div>
   );
 }
 

@@ -2,9 +2,10 @@ import { Fragment, type KeyboardEvent } from 'react';
 import { edgeOf, Monogram, useCategories } from '../categories/categories';
 import { useChannels } from '../channels/channels';
 import { NetworkMark } from '../networks/networks';
-import { clock, weekdayNames } from '../time/dates';
+import { clock, shortDay, weekdayNames, weekdayOf } from '../time/dates';
 import { draggable, droppable } from '../ui/dragging';
-import { type Draft, halfHoursOn, moved, stretched, withoutDay } from './draft';
+import { useWorkspace } from '../workspaces/workspace';
+import { type Draft, halfHoursOn, moved, nextOf, stretched, withoutDay } from './draft';
 import type { WeekHour } from './rota';
 import { Shore } from './Shore';
 
@@ -36,6 +37,7 @@ const days = [1, 2, 3, 4, 5, 6, 7];
 
 /** Days across, hours down: an hour with slots takes the room it needs, an hour without is a line of the page. */
 export function WeekGrid({ slots, hours: known, all, chosen, onOpen, onMake, onChange }: Props) {
+  const today = useWorkspace().data?.today ?? '';
   const early = slots.some((slot) => Number(slot.time.slice(0, 2)) < firstHour);
   const shownHours = early ? Array.from({ length: 24 }, (_, i) => i) : hours;
   const onKeyDown = (event: KeyboardEvent) => {
@@ -78,7 +80,8 @@ export function WeekGrid({ slots, hours: known, all, chosen, onOpen, onMake, onC
                   key={minute}
                   day={day}
                   time={`${String(hour).padStart(2, '0')}:${minute}:00`}
-                  slots={slots.filter((slot) => isIn(slot, day, hour, minute))}
+                  slots={slots.filter((slot) => isIn(slot, day, hour, minute, today))}
+                  today={today}
                   chosen={chosen}
                   onOpen={onOpen}
                   onMake={onMake}
@@ -92,10 +95,13 @@ export function WeekGrid({ slots, hours: known, all, chosen, onOpen, onMake, onC
   );
 }
 
-const isIn = (slot: Draft, day: number, hour: number, minute: string) =>
-  (slot.rhythm === 'days' ? day === 1 : slot.days.includes(day)) &&
+const isIn = (slot: Draft, day: number, hour: number, minute: string, today: string) =>
+  (slot.rhythm === 'days' ? dateOn(slot, day, today) !== undefined : slot.days.includes(day)) &&
   Number(slot.time.slice(0, 2)) === hour &&
   (Number(slot.time.slice(3, 5)) < 30 ? '00' : '30') === minute;
+
+/** The next date on which a slot that comes every few days comes on that weekday. */
+const dateOn = (slot: Draft, day: number, today: string) => nextOf(slot, today).find((d) => weekdayOf(d) === day);
 
 /** What a key does to a slot: Alt with an arrow moves it, with Shift as well it stretches, Delete takes the day off. */
 function keyed(
@@ -118,13 +124,14 @@ interface HalfProps {
   day: number;
   time: string;
   slots: readonly Draft[];
+  today: string;
   chosen: string | null;
   onOpen: (key: string) => void;
   onMake: (days: readonly number[], time: string) => void;
 }
 
 /** Half an hour of a day: press it to make a slot there, drag from it over other days to make one on all of them. */
-function Half({ day, time, slots, chosen, onOpen, onMake }: HalfProps) {
+function Half({ day, time, slots, today, chosen, onOpen, onMake }: HalfProps) {
   return (
     <div
       ref={droppable({ day, time } satisfies Place)}
@@ -141,7 +148,7 @@ function Half({ day, time, slots, chosen, onOpen, onMake }: HalfProps) {
       />
       <div className="flex flex-col gap-0.5 px-0.5">
         {slots.map((slot) => (
-          <SlotCard key={slot.key} slot={slot} day={day} chosen={slot.key === chosen} onOpen={onOpen} />
+          <SlotCard key={slot.key} slot={slot} day={day} today={today} chosen={slot.key === chosen} onOpen={onOpen} />
         ))}
       </div>
     </div>
@@ -151,15 +158,21 @@ function Half({ day, time, slots, chosen, onOpen, onMake }: HalfProps) {
 interface CardProps {
   slot: Draft;
   day: number;
+  today: string;
   chosen: boolean;
   onOpen: (key: string) => void;
 }
 
-function SlotCard({ slot, day, chosen, onOpen }: CardProps) {
+function SlotCard({ slot, day, today, chosen, onOpen }: CardProps) {
   const categories = useCategories().data ?? [];
   const channels = useChannels().data ?? [];
   const drawn = slot.categories.map((id) => categories.find((c) => c.id === id)).filter((c) => c !== undefined);
-  const often = slot.rhythm === 'days' ? `every ${slot.every} days` : slot.every > 1 ? `every ${slot.every} weeks` : '';
+  const next = slot.rhythm === 'days' ? dateOn(slot, day, today) : undefined;
+  const often = next
+    ? `every ${slot.every} days: ${shortDay(next)}`
+    : slot.every > 1
+      ? `every ${slot.every} weeks`
+      : '';
   const names = drawn.map((c) => c.name).join(', ') || 'Kept free';
   return (
     <div className="relative" style={edgeOf(drawn[0])}>

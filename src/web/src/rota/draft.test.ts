@@ -6,6 +6,7 @@ import {
   halfHoursOn,
   moved,
   newSlot,
+  nextOf,
   span,
   stretched,
   withoutDay,
@@ -64,4 +65,13 @@ test('half hours stop at the ends of the day', () => {
   expect(halfHoursOn('09:10:00', 1)).toBe('09:30:00');
   expect(halfHoursOn('00:00:00', -1)).toBe('00:00:00');
   expect(halfHoursOn('23:30:00', 1)).toBe('23:30:00');
+});
+
+test('a slot that comes every few days stands on its next days, or on the first of all', () => {
+  const slot = { ...newSlot([], '09:00:00'), rhythm: 'days' as const, every: 3, anchor: '2026-12-01' };
+  expect(nextOf(slot, '2026-12-01')).toEqual(['2026-12-01', '2026-12-04', '2026-12-07']);
+  expect(nextOf(slot, '2026-12-02')).toEqual(['2026-12-04', '2026-12-07']);
+  expect(nextOf({ ...slot, every: 30 }, '2026-12-02')).toEqual(['2026-12-31']);
+  expect(nextOf({ ...slot, from: '2026-12-20' }, '2026-12-02')).toEqual(['2026-12-22']);
+  expect(nextOf({ ...slot, anchor: null }, '2026-12-02')).toEqual(['2026-12-02', '2026-12-05', '2026-12-08']);
 });

@@ -1,3 +1,4 @@
+import { addDays, daysBetween } from '../time/dates';
 import type { Rota, SlotEdit } from './rota';
 
 /** A slot as it is being laid out; the key is its own on this page. */
@@ -82,4 +83,15 @@ export function halfHoursOn(time: string, steps: number): string {
   const [hour = 0, minute = 0] = time.split(':').map(Number);
   const total = Math.min(47, Math.max(0, Math.floor((hour * 60 + minute) / 30) + steps));
   return `${String(Math.floor(total / 2)).padStart(2, '0')}:${total % 2 === 1 ? '30' : '00'}:00`;
+}
+
+/** The dates on which a slot that comes every few days comes next: those within the week from today on, or else the first of all. */
+export function nextOf(slot: Draft, today: string): string[] {
+  const every = Math.max(1, slot.every ?? 1);
+  const anchor = slot.anchor ?? today;
+  const begin = [anchor, slot.from ?? anchor, today].sort().at(-1) ?? today;
+  const first = addDays(anchor, Math.ceil(daysBetween(anchor, begin) / every) * every);
+  const left = 7 - daysBetween(today, first);
+  if (left <= 0) return [first];
+  return Array.from({ length: Math.ceil(left / every) }, (_, i) => addDays(first, i * every));
 }

@@ -13,6 +13,7 @@ import { EntrySheet } from '../lineup/EntrySheet';
 import { LineUpList } from '../lineup/LineUpList';
 import { useLineUp } from '../lineup/lineup';
 import { Answer } from '../posts/Answer';
+import { PostLooks } from '../posts/PostLooks';
 import { type PostLine, usePosts } from '../posts/posts';
 import { addDays, clock, dayWords } from '../time/dates';
 import { Button } from '../ui/Button';
@@ -80,17 +81,26 @@ export function Connections() {
 
 /** Posts that keep a place and wait for approval, and posts that were sent back. */
 export function Waiting() {
+  const [all, setAll] = useState(false);
   const awaiting = usePosts({ category: '', stage: 'waitingForApproval', search: '' }).data?.posts ?? [];
   const sentBack = usePosts({ category: '', stage: '', search: '', sentBack: true }).data?.posts ?? [];
   if (awaiting.length + sentBack.length === 0) return null;
   return (
     <ul className="ruled mb-4 border-ink border-t-[1.5px]">
-      {awaiting.slice(0, most).map((post) => (
-        <li key={post.id} className="flex flex-wrap items-center gap-x-3 gap-y-2 py-2">
-          <Named post={post} word="waiting for approval" />
-          <Answer postId={post.id} version={post.version} />
+      {awaiting.slice(0, all ? awaiting.length : most).map((post, i) => (
+        <li key={post.id} className="py-2" data-waiting={post.id}>
+          <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
+            <Named post={post} word="waiting for approval" />
+            <Answer postId={post.id} version={post.version} />
+          </div>
+          <AsItWillLook postId={post.id} isOpen={i === 0} />
         </li>
       ))}
+      {!all && awaiting.length > most && (
+        <li className="py-2">
+          <Button onClick={() => setAll(true)}>Show {awaiting.length - most} more that wait</Button>
+        </li>
+      )}
       {sentBack.slice(0, most).map((post) => (
         <li key={post.id} className="py-2" data-sent-back={post.id}>
           <Named post={post} word="sent back" />
@@ -98,6 +108,17 @@ export function Waiting() {
         </li>
       ))}
     </ul>
+  );
+}
+
+/** Nobody says yes to what they haven't seen: the first is open, the others are one press away. */
+function AsItWillLook({ postId, isOpen }: { postId: string; isOpen: boolean }) {
+  const [open, setOpen] = useState(isOpen);
+  return (
+    <details className="mt-1" open={open} onToggle={(e) => setOpen(e.currentTarget.open)}>
+      <summary className="cursor-pointer text-faded text-sm">As it will look</summary>
+      <div className="mt-2">{open && <PostLooks postId={postId} />}</div>
+    </details>
   );
 }
 
