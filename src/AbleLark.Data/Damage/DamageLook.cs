@@ -1,5 +1,6 @@
 using System.Collections;
 using System.Reflection;
+using System.Text.Json;
 using AbleLark.Core;
 using AbleLark.Core.Workspaces;
 using Microsoft.EntityFrameworkCore;
@@ -71,7 +72,7 @@ public static class DamageLook
                     continue;
                 }
                 (string field, string words) = await FieldAsync(rows, type, cancellation);
-                found.Add(Row(these[0], field, words.Length > 0 ? words : e.GetBaseException().Message));
+                found.Add(Row(these[0], field, words.Length > 0 ? words : WordsOf(e)));
             }
         }
         return found;
@@ -93,6 +94,10 @@ public static class DamageLook
     private static bool IsOfReading(Exception e) =>
         e is not OperationCanceledException && e.GetBaseException() is not NpgsqlException && !DatabaseTrouble.IsAway(e);
 
+    /// <summary>What is wrong, in words that name no type of the code.</summary>
+    private static string WordsOf(Exception e) =>
+        e.GetBaseException() is JsonException broken ? $"it can't be read at {broken.Path ?? "$"}" : e.GetBaseException().Message;
+
     /// <summary>Which column of a single row can't be read.</summary>
     private static async Task<(string Field, string Words)> FieldAsync<T>(
         IQueryable<T> row,
@@ -110,7 +115,7 @@ public static class DamageLook
             }
             catch (Exception e) when (IsOfReading(e))
             {
-                return (property.GetColumnName(), e.GetBaseException().Message);
+                return (property.GetColumnName(), WordsOf(e));
             }
         }
         return ("", "");

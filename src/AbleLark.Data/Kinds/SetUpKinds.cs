@@ -145,7 +145,8 @@ internal static class SetUpKinds
         )
         {
             Check = s =>
-                s.Days.Count == 0 || s.Days.Contains(IsoDayOfWeek.None) ? ("days", "they are no days of a week")
+                (s.Days.Count == 0 && s.Rhythm == Rhythm.Weeks) || s.Days.Contains(IsoDayOfWeek.None)
+                    ? ("days", "they are no days of a week")
                 : s.Every is < 1 or > 1_000 ? ("every", "it comes round by no number that counts")
                 : null,
         },

@@ -1,7 +1,10 @@
+using AbleLark.Core;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Figures;
 using AbleLark.Core.Rotas;
+using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Data.Damage;
 using AbleLark.Server.Demo;
 using AbleLark.Server.Tests.Fixtures;
 using Microsoft.EntityFrameworkCore;
@@ -30,6 +33,18 @@ public sealed class DemoPastTests
         Assert.True(sent.Count > 20, $"{sent.Count} deliveries");
         Assert.Equal(sent, await SentAsync(byTheClock));
         await IsOnTheNetworksAndWasReadAsync(byDays, now);
+        await NoneIsCalledDamagedAsync(byDays);
+    }
+
+    /// <summary>What the product itself wrote is sound, whoever looks.</summary>
+    private static async Task NoneIsCalledDamagedAsync(TestInstallation installation)
+    {
+        await using AsyncServiceScope scope = installation.Services.CreateAsyncScope();
+        LarkDb db = scope.ServiceProvider.GetRequiredService<LarkDb>();
+        DamagedRows rows = scope.ServiceProvider.GetRequiredService<DamagedRows>();
+        foreach (Id<Workspace> workspace in await db.Workspaces.Select(w => w.Id).ToListAsync(Cancellation))
+            await DamageSearch.RunAsync(db, workspace, rows, SystemClock.Instance.GetCurrentInstant(), Cancellation);
+        Assert.Empty(await db.DamagedRows.Select(d => $"{d.Kind} {d.Field}: {d.Words}").ToListAsync(Cancellation));
     }
 
     private static async Task IsOnTheNetworksAndWasReadAsync(TestInstallation installation, Instant now)

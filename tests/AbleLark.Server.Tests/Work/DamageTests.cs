@@ -237,6 +237,19 @@ public sealed class DamageTests : IAsyncLifetime
             await Ada.PostAsync(category, $"Filled {i}", picture: i == 0 ? picture : null);
         Guid slot = await Ada.SlotAsync(category, "23:30", [1, 2, 3, 4, 5, 6, 7], channel);
         await Ada.SlotAsync(category, "22:15", [1, 3], channel, other);
+        // A slot that comes round by days has no days of a week, and is sound.
+        await Ada.PostAsync(
+            "rotas/slots",
+            new
+            {
+                rhythm = "days",
+                every = 3,
+                days = Array.Empty<int>(),
+                time = "15:30:00",
+                categories = new[] { category },
+                channels = new[] { channel },
+            }
+        );
         await _installation.PassAsync();
         LocalDate today = (await _installation.NowAsync()).InZone(Dublin).Date;
         await Ada.DecideAsync($"line-up/occurrences/{slot}/{Iso(today.PlusDays(6))}", new { note = "Ask the boatman" });

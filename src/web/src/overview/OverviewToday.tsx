@@ -5,6 +5,7 @@ import { EntrySheet } from '../lineup/EntrySheet';
 import { LineUpList } from '../lineup/LineUpList';
 import { WorkspaceMark } from '../media/WorkspaceMark';
 import { clock, zoneWords } from '../time/dates';
+import { Damaged } from '../today/Damaged';
 import { RunwayNotes } from '../today/RunwayNotes';
 import { Connections, NeedLine, Waiting } from '../today/Today';
 import type { WorkspaceLink } from '../workspaces/workspace';
@@ -52,6 +53,7 @@ export function OverviewToday({ workspace, overview, open, onOpen }: Props) {
       )}
       <div className="grid grid-cols-[minmax(0,5fr)_minmax(0,7fr)] gap-12">
         <div>
+          <Damaged />
           <KeyDateNotes />
           {(failed > 0 || counts.length > 0) && <Needs />}
         </div>

@@ -162,10 +162,9 @@ function RhythmFields({ slot, today, change }: PartProps) {
                 </button>
               ))}
             </fieldset>
-            {at}
           </div>
           <div className="flex flex-wrap items-center gap-2">
-            <span>every</span> {every} <span>{slot.every > 1 ? 'weeks from' : 'week'}</span>
+            {at} <span>every</span> {every} <span>{slot.every > 1 ? 'weeks from' : 'week'}</span>
             {slot.every > 1 && from}
           </div>
         </>
