@@ -21,8 +21,8 @@ public sealed record ReadKeyDate(
     LocalTime? Time,
     DateTimeZone? Zone,
     string? Rule,
-    IReadOnlyList<LocalDate> Skipped,
-    IReadOnlyList<MovedKeyDate> Moved
+    List<LocalDate> Skipped,
+    List<MovedKeyDate> Moved
 );
 
 /// <param name="Name">What it calls itself; null: nothing.</param>
@@ -227,7 +227,7 @@ public static class CalendarReading
             throw TooManyExceptions();
         if (e.IsCancelled)
         {
-            read[e.Uid] = of with { Skipped = [.. of.Skipped, occurrence] };
+            of.Skipped.Add(occurrence);
             return;
         }
         if (e.Line("DTSTART") is not { } line)
@@ -235,15 +235,17 @@ public static class CalendarReading
         // A series has one title and one length: a coming that differs is no longer part of it.
         if ((e.Line("SUMMARY") is not null && e.Title != of.Title) || IsOfOtherLength(e, of, line, zone))
         {
-            read[e.Uid] = of with { Skipped = [.. of.Skipped, occurrence] };
+            of.Skipped.Add(occurrence);
             Keep(e, read, zone, allowance, of.Title);
             return;
         }
         CalendarMoment there = e.Moment(line);
         LocalTime? time = there.Time is null ? null : there.TimeIn(start, zone);
         LocalDate date = there.DateIn(start, zone);
-        if (date != occurrence || time != of.Time)
-            read[e.Uid] = of with { Moved = [.. of.Moved.Where(m => m.Occurrence != occurrence), new(occurrence, date, time)] };
+        if (date == occurrence && time == of.Time)
+            return;
+        of.Moved.RemoveAll(m => m.Occurrence == occurrence);
+        of.Moved.Add(new(occurrence, date, time));
     }
 
     private static bool IsOfOtherLength(CalendarEvent e, ReadKeyDate than, ContentLine start, DateTimeZone zone) =>

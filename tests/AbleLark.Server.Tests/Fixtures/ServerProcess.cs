@@ -45,7 +45,7 @@ public sealed class ServerProcess : IAsyncDisposable
                 using HttpResponseMessage answer = await http.GetAsync($"{Address}/api/session");
                 return;
             }
-            catch (HttpRequestException) when (tries < 600)
+            catch (HttpRequestException) when (tries < 2_400)
             {
                 await Task.Delay(50);
             }

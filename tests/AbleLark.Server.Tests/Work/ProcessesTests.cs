@@ -27,7 +27,7 @@ public sealed class ProcessesTests(TestInstallation installation) : IClassFixtur
             await _ada.PlanAsync(installation, (await _ada.PostAsync(category, $"Figures {i}")).Id(), 5, channel);
         await installation.MoveOnAsync(Duration.FromMinutes(6));
         await installation.PassAsync();
-        await installation.MoveOnAsync(Duration.FromHours(30));
+        await installation.MoveOnAsync(Duration.FromHours(26));
         await using WebApplication second = await installation.StartServerAsync();
         await Task.WhenAll(Enumerable.Range(0, 8).Select(i => installation.PassAsync(i % 2 == 0 ? null : second.Services)));
         Id<Delivery>[] mine = await installation.ReadAsync(db =>

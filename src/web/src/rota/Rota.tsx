@@ -1,15 +1,16 @@
 import { useEffect, useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
-import { ChannelSelect, useChannels } from '../channels/channels';
+import { ChannelSelect } from '../channels/channels';
 import { addDays } from '../time/dates';
 import { Button } from '../ui/Button';
 import { useDragging } from '../ui/dragging';
-import { Menu, MenuItem, MenuText } from '../ui/Menu';
+import { Menu, MenuItem } from '../ui/Menu';
 import { Select } from '../ui/Select';
 import { Sheet } from '../ui/Sheet';
 import { Empty, Fetched } from '../ui/States';
 import { useWorkspace } from '../workspaces/workspace';
-import { channelCopied, type Draft, dayCopied, given, moved, newSlot, span, stretched } from './draft';
+import { Copying } from './Copying';
+import { type Draft, given, moved, newSlot, span, stretched } from './draft';
 import { EffectBar, EffectTable, useEffectOf } from './Effect';
 import { RotaForm } from './RotaForm';
 import { type Rota as RotaData, useHours, useRotas, useSaveRota, type WeekHour } from './rota';
@@ -277,56 +278,4 @@ function freeName(taken: readonly string[]): string {
     const name = `Rota ${n}`;
     if (!taken.includes(name)) return name;
   }
-}
-
-const dayNames = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
-
-function Copying({ slots, set }: { slots: readonly Draft[]; set: (slots: readonly Draft[]) => void }) {
-  const channels = useChannels().data ?? [];
-  const [from, setFrom] = useState<{ day: number } | { channel: string } | null>(null);
-  return (
-    <Menu label="Copy a day or a channel's week:" trigger="Copy ▾" onOpenChange={(open) => !open && setFrom(null)}>
-      {from === null && (
-        <>
-          <MenuText>Copy a day</MenuText>
-          {dayNames.map((name, i) => (
-            <MenuItem key={name} stays onSelect={() => setFrom({ day: i + 1 })}>
-              {name} …
-            </MenuItem>
-          ))}
-          <MenuText>Copy a channel’s week</MenuText>
-          {channels.map((c) => (
-            <MenuItem key={c.id} stays onSelect={() => setFrom({ channel: c.id })}>
-              {c.name} …
-            </MenuItem>
-          ))}
-        </>
-      )}
-      {from && 'day' in from && (
-        <>
-          <MenuText>{dayNames[from.day - 1]} onto</MenuText>
-          {dayNames.map(
-            (name, i) =>
-              i + 1 !== from.day && (
-                <MenuItem key={name} onSelect={() => set(dayCopied(slots, from.day, i + 1))}>
-                  {name}
-                </MenuItem>
-              ),
-          )}
-        </>
-      )}
-      {from && 'channel' in from && (
-        <>
-          <MenuText>Its week onto</MenuText>
-          {channels
-            .filter((c) => c.id !== from.channel)
-            .map((c) => (
-              <MenuItem key={c.id} onSelect={() => set(channelCopied(slots, from.channel, c.id))}>
-                {c.name}
-              </MenuItem>
-            ))}
-        </>
-      )}
-    </Menu>
-  );
 }

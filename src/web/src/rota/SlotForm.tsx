@@ -2,7 +2,7 @@ import { limits } from '../api/limits';
 import { Monogram, useCategories } from '../categories/categories';
 import { OrderFields } from '../categories/OrderFields';
 import { ChannelChoice } from '../channels/channels';
-import { PauseButton } from '../setup/PauseButton';
+import { PauseButton } from '../pauses/PauseButton';
 import { addDays, clock, longDay, shortDay, weekdayNames } from '../time/dates';
 import { Button } from '../ui/Button';
 import { Checkbox } from '../ui/Checkbox';

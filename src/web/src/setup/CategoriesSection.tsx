@@ -11,13 +11,13 @@ import {
 import { initials, palette } from '../categories/palette';
 import { RemoveButton } from '../changes/RemoveButton';
 import { ChannelChoice, ChannelName } from '../channels/channels';
+import { PauseButton } from '../pauses/PauseButton';
 import { CategoryEffect } from '../rota/CategoryEffect';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
 import { FormError } from '../ui/FormError';
 import { Sheet } from '../ui/Sheet';
 import { Fetched } from '../ui/States';
-import { PauseButton } from './PauseButton';
 import { type Plan, PlanFields } from './PlanFields';
 
 export function CategoriesSection() {

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { wordsOf } from '../api/client';
 import { type Channel, ChannelName, useChannels, useConnect } from '../channels/channels';
 import { NetworkMark, useNetwork, useNetworks } from '../networks/networks';
+import { PauseButton } from '../pauses/PauseButton';
 import { Button } from '../ui/Button';
 import { useNotices } from '../ui/Notices';
 import { Sheet } from '../ui/Sheet';
@@ -9,7 +10,6 @@ import { Fetched } from '../ui/States';
 import { ChannelForm } from './ChannelForm';
 import { ChannelGroupsSection } from './ChannelGroupsSection';
 import { KeptChannelForm } from './KeptChannelForm';
-import { PauseButton } from './PauseButton';
 
 export function ChannelsSection() {
   const channels = useChannels();

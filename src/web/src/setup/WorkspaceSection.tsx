@@ -5,6 +5,7 @@ import { limits } from '../api/limits';
 import { ColourChoice } from '../categories/ColourChoice';
 import { MediaChooser } from '../media/MediaChooser';
 import { WorkspaceMark } from '../media/WorkspaceMark';
+import { PauseButton } from '../pauses/PauseButton';
 import { Button } from '../ui/Button';
 import { Checkbox } from '../ui/Checkbox';
 import { Field } from '../ui/Field';
@@ -18,7 +19,6 @@ import {
   useWorkspacePath,
   type Workspace,
 } from '../workspaces/workspace';
-import { PauseButton } from './PauseButton';
 
 export function WorkspaceSection() {
   const workspace = useWorkspace();
