@@ -78,7 +78,7 @@ public static class FindingWords
             FindingCode.RowTimeUnclear => "“{0}” is no time. Write it as 14:30 or 2:30 pm.",
             FindingCode.RowTimeRange => "“{0}” is a stretch of time: it goes out at its beginning, {1}.",
             FindingCode.RowTimeMoved => "{0} is {1} here.",
-            FindingCode.RowDateBeside => "“{0}” stands beside the date and is no time. Write the one date that counts, and nothing else.",
+            FindingCode.RowDateBeside => "“{0}” stands beside the date and is no time. Write only the one date that counts.",
             FindingCode.RowDateBesideTime => "“{0}” stands beside the date, and the time says “{1}”. Leave the one that counts.",
             FindingCode.RowDateLanguage => "“{0}” names its month in another language. Say in which one the column is written.",
             FindingCode.RowTimeWithoutDate => "There is a time but no date. Give both, or neither.",

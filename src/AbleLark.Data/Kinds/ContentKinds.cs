@@ -111,5 +111,6 @@ internal static class ContentKinds
         ),
     ];
 
-    private const int MostGapDays = 3_660;
+    /// <summary>The longest gap between repeats that anybody could mean, of a post or a category.</summary>
+    internal const int MostGapDays = 3_660;
 }

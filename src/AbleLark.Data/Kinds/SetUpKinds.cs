@@ -116,7 +116,7 @@ internal static class SetUpKinds
             }
         )
         {
-            Check = c => c.GapDays is < 1 or > MostGapDays ? ("gap_days", "it is no number of days that counts") : null,
+            Check = c => c.GapDays is < 1 or > ContentKinds.MostGapDays ? ("gap_days", "it is no number of days that counts") : null,
         },
         new StoredKind<Rota>(
             Logged.As("rota"),
@@ -234,6 +234,4 @@ internal static class SetUpKinds
             }
         ),
     ];
-
-    private const int MostGapDays = 3_660;
 }

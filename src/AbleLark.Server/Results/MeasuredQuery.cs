@@ -34,7 +34,8 @@ internal sealed record MeasuredQuery(
     private const string LatestFigures = """
         left join lateral (
             select (jsonb_object_agg(latest.key, latest.value) || case
-                when (d.facts ->> 'followers')::int > 0 then jsonb_build_object('followers', d.facts -> 'followers')
+                when jsonb_typeof(d.facts -> 'followers') = 'number' and (d.facts -> 'followers') > '0'
+                    then jsonb_build_object('followers', d.facts -> 'followers')
                 else '{}' end)::text as figures
             from (
                 select distinct on (f.key) f.key, f.value
@@ -137,7 +138,9 @@ internal sealed record MeasuredQuery(
         if (number is not { } n)
             return "1::float8";
         string figure =
-            n == FigureKind.Followers.Number ? $"coalesce(nullif((d.facts ->> 'followers')::float8, 0), {Figure(n)})" : Figure(n);
+            n == FigureKind.Followers.Number
+                ? $"coalesce(case jsonb_typeof(d.facts -> 'followers') when 'number' then nullif((d.facts ->> 'followers')::float8, 0) end, {Figure(n)})"
+                : Figure(n);
         return $"case when {figure} > 0 and {figure} < 'Infinity' then {figure} end";
     }
 

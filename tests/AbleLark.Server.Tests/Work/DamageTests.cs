@@ -193,6 +193,24 @@ public sealed class DamageTests : IAsyncLifetime
         Assert.Equal(0, (await Ada.GetAsync("needs/damaged")).Whole("total"));
     }
 
+    [Theory]
+    [InlineData("")]
+    [InlineData("&age=latest")]
+    [InlineData("&age=latest&measure=engagementRateByFollowers")]
+    [InlineData("&measure=engagementRateByFollowers")]
+    public async Task Followers_that_are_no_number_stop_no_results(string question)
+    {
+        (Guid delivery, _) = await _installation.DueAsync("Followed by many");
+        await _installation.PassAsync();
+        await _installation.WriteAsync(
+            $$"""update deliveries set facts = coalesce(facts, '{}') || '{"followers": "many"}' where id = {{delivery}}"""
+        );
+        LocalDate today = (await _installation.NowAsync()).InZone(Dublin).Date;
+        string period = $"from={Iso(today.PlusDays(-1))}&to={Iso(today)}";
+        using HttpResponseMessage answer = await Ada.Http.GetAsync(Ada.Path($"results?{period}{question}"));
+        Assert.True(answer.IsSuccessStatusCode, await answer.Content.ReadAsStringAsync(TestContext.Current.CancellationToken));
+    }
+
     /// <summary>Damages a column of all rows of the workspace.</summary>
     /// <returns>False: there are none, or the database refuses it.</returns>
     private async Task<bool> DamageAllAsync(string table, string column, string nonsense)
