@@ -23,7 +23,7 @@ public sealed class CalendarTests(WebInstallation web) : IClassFixture<WebInstal
         page.Go($"/w/harbour/calendar?view=month&on={Iso(Monday)}&channel={channels}");
         page.Until(() => page.Count("[data-card]") == 3, "three cards for five deliveries");
         Assert.Equal("5 0", Sum(page));
-        Assert.Equal(2, page.Driver.FindElement(Card("Herring")).FindElements(By.CssSelector("[data-mark]")).Count);
+        Assert.Equal(2, page.Find(Card("Herring")).FindElements(By.CssSelector("[data-mark]")).Count);
 
         // By mouse to another day, on both channels; by keys on to the next; both taken back.
         Drag(page, Card("Herring"), Cell(Monday.PlusDays(10)));
@@ -56,7 +56,7 @@ public sealed class CalendarTests(WebInstallation web) : IClassFixture<WebInstal
         page.Go($"/w/harbour/calendar?view=fortnight&on={Iso(Monday)}&channel={channels}");
         page.Until(() => page.Count("[data-card]") > 0, "the fortnight");
         page.Press("Choose several");
-        page.Run("arguments[0].click()", page.Driver.FindElement(Card("Mackerel")));
+        page.Run("arguments[0].click()", page.Find(Card("Mackerel")));
         page.Press("By days …");
         page.Fill("Days later; below nought, earlier", "3");
         page.Press("Move by days");
@@ -74,7 +74,7 @@ public sealed class CalendarTests(WebInstallation web) : IClassFixture<WebInstal
         );
 
         // One of its channels is opened, and all of them are moved from its sheet, beside their good hours.
-        page.Run("arguments[0].click()", page.Driver.FindElement(Card("Mackerel")));
+        page.Run("arguments[0].click()", page.Find(Card("Mackerel")));
         page.See("On 2 channels");
         page.Press("Move all");
         page.Fill("Time", "16:20");
@@ -148,7 +148,7 @@ public sealed class CalendarTests(WebInstallation web) : IClassFixture<WebInstal
         page.Press("Keep the note");
         page.See("Regatta on the last weekend");
         // Where a day is empty, a post is begun for it.
-        page.Run("arguments[0].click()", page.Driver.FindElement(By.CssSelector($"{CellCss(Monday.PlusDays(8))} a[href*='posts/new']")));
+        page.Run("arguments[0].click()", page.Find(By.CssSelector($"{CellCss(Monday.PlusDays(8))} a[href*='posts/new']")));
         page.Until(() => page.Url.Contains($"date={Iso(Monday.PlusDays(8))}", StringComparison.Ordinal), "the desk");
         page.Until(() => page.Count("[data-when=time]") == 1, "with its time");
         Assert.True(broken.Count == 0, string.Join('\n', broken));
@@ -182,7 +182,7 @@ public sealed class CalendarTests(WebInstallation web) : IClassFixture<WebInstal
         broken.AddRange(Axe.Broken(page, "key dates in a fortnight"));
 
         // Wednesday's post stands three days before Saturday, and follows when that goes to Sunday.
-        page.Run("arguments[0].click()", page.Driver.FindElement(Card("Whiting")));
+        page.Run("arguments[0].click()", page.Find(Card("Whiting")));
         page.Choose("Stands relative to", "Harbour regatta, 8 Sept: 3 days before");
         page.See("It moves with the key date from now on.");
         page.PressCss($"{CellCss(Monday.PlusDays(5))} [data-key-date='Harbour regatta']");
@@ -288,9 +288,9 @@ public sealed class CalendarTests(WebInstallation web) : IClassFixture<WebInstal
     {
         page.Until(() => page.Driver.FindElements(what).Count > 0 && page.Driver.FindElements(where).Count > 0, "card and cell");
         Actions acts = new Actions(page.Driver)
-            .ClickAndHold(page.Driver.FindElement(what))
+            .ClickAndHold(page.Find(what))
             .MoveByOffset(8, 4)
-            .MoveToElement(page.Driver.FindElement(where))
+            .MoveToElement(page.Find(where))
             .MoveByOffset(1, 1)
             .Pause(TimeSpan.FromMilliseconds(120));
         if (held is not null)
@@ -304,7 +304,7 @@ public sealed class CalendarTests(WebInstallation web) : IClassFixture<WebInstal
     private static void Keys_(Page page, By card, string arrow, bool copies = false)
     {
         page.Until(() => page.Driver.FindElements(card).Count > 0, "the card");
-        page.Run("arguments[0].focus()", page.Driver.FindElement(card));
+        page.Run("arguments[0].focus()", page.Find(card));
         Actions acts = new Actions(page.Driver).KeyDown(Keys.Alt);
         acts = copies ? acts.KeyDown(Keys.Shift).SendKeys(arrow).KeyUp(Keys.Shift) : acts.SendKeys(arrow);
         acts.KeyUp(Keys.Alt).Perform();

@@ -70,7 +70,7 @@ public sealed class DeskTests(WebInstallation web) : IClassFixture<WebInstallati
                 "what the button will do"
             );
             Unbroken(page, "a time being chosen");
-            page.Driver.FindElement(By.Id("common-text")).SendKeys(Keys.Control + Keys.Enter);
+            page.Find(By.Id("common-text")).SendKeys(Keys.Control + Keys.Enter);
             page.See("✓ Scheduled for");
             page.Press("Write the next one");
             page.Until(
@@ -142,7 +142,7 @@ public sealed class DeskTests(WebInstallation web) : IClassFixture<WebInstallati
             Open(page, "jot");
             page.PressCss("[aria-label='Say otherwise: further parts for Jot']");
             page.Until(() => page.Count("[data-thread-part]") == 1, "the first part");
-            IWebElement first = page.Driver.FindElement(By.CssSelector("[data-thread-part='1'] textarea"));
+            IWebElement first = page.Find(By.CssSelector("[data-thread-part='1'] textarea"));
             first.Click();
             first.SendKeys(Keys.Control + Keys.Home);
             first.SendKeys(string.Concat(Enumerable.Repeat(Keys.ArrowRight, 9)));
@@ -174,7 +174,7 @@ public sealed class DeskTests(WebInstallation web) : IClassFixture<WebInstallati
         await _ada.PostAsync(await _ada.CategoryAsync("Tagged"), "#caulking again");
         using (page)
         {
-            IWebElement text = page.Driver.FindElement(By.Id("common-text"));
+            IWebElement text = page.Find(By.Id("common-text"));
             text.SendKeys("With @skerr");
             page.See("Skerry Ferries");
             text.SendKeys(Keys.Enter);

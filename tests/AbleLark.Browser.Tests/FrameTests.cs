@@ -43,10 +43,10 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
         );
         PointerInputDevice finger = new(PointerKind.Touch);
         ActionSequence touch = new(finger);
-        touch.AddAction(finger.CreatePointerMove(page.Driver.FindElement(Card("Touched words")), 0, 0, TimeSpan.FromMilliseconds(10)));
+        touch.AddAction(finger.CreatePointerMove(page.Find(Card("Touched words")), 0, 0, TimeSpan.FromMilliseconds(10)));
         touch.AddAction(finger.CreatePointerDown(MouseButton.Touch));
         touch.AddAction(finger.CreatePause(TimeSpan.FromMilliseconds(600)));
-        touch.AddAction(finger.CreatePointerMove(page.Driver.FindElement(target), 0, 0, TimeSpan.FromMilliseconds(200)));
+        touch.AddAction(finger.CreatePointerMove(page.Find(target), 0, 0, TimeSpan.FromMilliseconds(200)));
         touch.AddAction(finger.CreatePointerUp(MouseButton.Touch));
         ((IActionExecutor)page.Driver).PerformActions([touch]);
         page.See($"Moved to {Words(day.PlusDays(1))}, 10:00.");
@@ -102,7 +102,7 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
         (_, LocalDate day) = await PlannedAsync("On the four-week strip");
         using Page page = await OpenAsync(day);
         Assert.Equal(28, page.Count("[data-day-tick]"));
-        string label = page.Driver.FindElement(By.CssSelector($"[data-day-tick='{day:uuuu-MM-dd}']")).GetDomAttribute("aria-label")!;
+        string label = page.Find(By.CssSelector($"[data-day-tick='{day:uuuu-MM-dd}']")).GetDomAttribute("aria-label")!;
         Assert.Matches(@"^\w{3} \d+ \w{3}: \d+ to send", label);
         LocalDate later = day.PlusDays(14);
         page.PressCss($"[data-day-tick='{later:uuuu-MM-dd}']");
@@ -237,7 +237,7 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
         // The strip shows a few ticks and counts the rest in words.
         Assert.Matches(
             @"30\d to send|[3-9]\d\d to send",
-            page.Driver.FindElement(By.CssSelector($"[data-day-tick='{day:uuuu-MM-dd}']")).GetDomAttribute("aria-label")!
+            page.Find(By.CssSelector($"[data-day-tick='{day:uuuu-MM-dd}']")).GetDomAttribute("aria-label")!
         );
         Keys_(page, Card("Stall 149"), Keys.ArrowDown);
         page.See($"Moved to {Words(day)}, 18:26.");
@@ -269,7 +269,7 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
                 """
             )!;
         Assert.Equal("", unreachable);
-        page.Run("arguments[0].click()", page.Driver.FindElement(Card("Seen large")));
+        page.Run("arguments[0].click()", page.Find(Card("Seen large")));
         page.See("Why this");
         page.Press("Close");
         page.SeeNoMore("Why this");
@@ -314,9 +314,9 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
             () => page.Driver.FindElements(what).Count > 0 && page.Driver.FindElements(where).Count > 0,
             "what is dragged and where it goes"
         );
-        IWebElement target = page.Driver.FindElement(where);
+        IWebElement target = page.Find(where);
         new Actions(page.Driver)
-            .ClickAndHold(page.Driver.FindElement(what))
+            .ClickAndHold(page.Find(what))
             .MoveByOffset(8, 4)
             .MoveToElement(target)
             .MoveByOffset(1, 1)
@@ -328,7 +328,7 @@ public sealed class FrameTests(WebInstallation web) : IClassFixture<WebInstallat
     private static void Keys_(Page page, By card, string arrow)
     {
         page.Until(() => page.Driver.FindElements(card).Count > 0, "the card");
-        page.Run("arguments[0].focus()", page.Driver.FindElement(card));
+        page.Run("arguments[0].focus()", page.Find(card));
         new Actions(page.Driver).KeyDown(Keys.Alt).SendKeys(arrow).KeyUp(Keys.Alt).Perform();
     }
 

@@ -55,7 +55,7 @@ public sealed class ImportTests(WebInstallation web) : IClassFixture<WebInstalla
         page.PressCss("[data-target='post.category'][aria-invalid]");
         page.Press("Write Shore notes");
         page.Until(() => page.Count("[data-target='post.category'][aria-invalid]") == 0, "the category mended");
-        Cell(page, "Light over the reed bed").Click();
+        page.Press(By.XPath("//*[@role='gridcell'][contains(., 'Light over the reed bed')]"));
         page.See("The file “dusk.png” isn't here.");
         string picture = Path.Combine(_folder, "dusk.png");
         File.WriteAllBytes(picture, TestData.Png(900, 600));
@@ -130,9 +130,6 @@ public sealed class ImportTests(WebInstallation web) : IClassFixture<WebInstalla
         File.WriteAllText(path, content);
         return path;
     }
-
-    private static IWebElement Cell(Page page, string words) =>
-        page.Driver.FindElement(By.XPath($"//*[@role='gridcell'][contains(., '{words}')]"));
 
     private static string? Focused(Page page) => (string?)page.Run("return document.activeElement?.dataset?.cell ?? null");
 

@@ -63,7 +63,7 @@ public sealed class MediaTests(WebInstallation web) : IClassFixture<WebInstallat
         Drag(page, "[data-crop-corner]", -(int)Math.Round(200 * perPixel / 1500), -(int)Math.Round(100 * perPixel / 1500));
         Assert.InRange(Part(page)[2], 780, 820);
         int[] before = Part(page);
-        IWebElement frame = page.Driver.FindElement(By.CssSelector("[data-crop-frame]"));
+        IWebElement frame = page.Find(By.CssSelector("[data-crop-frame]"));
         frame.SendKeys(Keys.ArrowRight + Keys.ArrowRight + Keys.ArrowDown);
         Assert.Equal((before[0] + 30, before[1] + 5), (Part(page)[0], Part(page)[1]));
         frame.SendKeys(Keys.Shift + Keys.ArrowUp + Keys.ArrowUp);
@@ -101,7 +101,7 @@ public sealed class MediaTests(WebInstallation web) : IClassFixture<WebInstallat
                 .List("items")
                 .Any(i => i.GetProperty("file").GetProperty("hasPoster").GetBoolean())
         );
-        page.Driver.FindElement(By.CssSelector("input[type=search]")).SendKeys("used-lamp");
+        page.Find(By.CssSelector("input[type=search]")).SendKeys("used-lamp");
         page.Until(() => page.Count("[data-media]") == 1, "one file");
         page.PressCss($"[data-media='{used}']");
         page.See("The lamp is lit");
@@ -124,14 +124,13 @@ public sealed class MediaTests(WebInstallation web) : IClassFixture<WebInstallat
         page.Until(() => page.Count("[data-media]") == 1, "the file again");
     }
 
-    private static string Frame(Page page) =>
-        page.Driver.FindElement(By.CssSelector("[data-crop-frame]")).GetDomAttribute("data-crop-frame") ?? "";
+    private static string Frame(Page page) => page.Find(By.CssSelector("[data-crop-frame]")).GetDomAttribute("data-crop-frame") ?? "";
 
     private static int[] Part(Page page) =>
         [.. Frame(page).Split(',').Select(p => int.Parse(p, System.Globalization.CultureInfo.InvariantCulture))];
 
     private static void Drag(Page page, string css, int across, int down) =>
-        new Actions(page.Driver).DragAndDropToOffset(page.Driver.FindElement(By.CssSelector(css)), across, down).Perform();
+        new Actions(page.Driver).DragAndDropToOffset(page.Find(By.CssSelector(css)), across, down).Perform();
 
     private static void Throttle(Page page, int bytesPerSecond) =>
         page.Driver.ExecuteCdpCommand(

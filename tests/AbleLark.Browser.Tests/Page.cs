@@ -97,6 +97,11 @@ public sealed class Page : IDisposable
             $"a menu “{name}”"
         );
 
+    /// <summary>Waits for what is found so.</summary>
+    public IWebElement Find(By what) => Try(() => _driver.FindElement(what), what.ToString());
+
+    public void Press(By what) => Try(() => Click(_driver.FindElement(what)), what.ToString());
+
     public void PressCss(string css) => Try(() => Click(_driver.FindElements(By.CssSelector(css)).First(e => e.Displayed)), css);
 
     /// <summary>Types into the field with this label, in place of what it holds.</summary>

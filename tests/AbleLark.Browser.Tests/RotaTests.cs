@@ -100,7 +100,7 @@ public sealed class RotaTests(WebInstallation web) : IClassFixture<WebInstallati
         page.Go($"/w/harbour/calendar?view=list&channel={channel}");
         By mark = By.XPath($"(//tbody[contains(., '{day.ToString("ddd d MMM", CultureInfo.InvariantCulture)}')]//button[@data-entry])[1]");
         page.Until(() => page.Driver.FindElements(mark).Count == 1, "the place in the tide table");
-        page.Driver.FindElement(mark).Click();
+        page.Press(mark);
         page.See("Why this");
         page.Press("Choose another");
         page.Until(() => page.Count("[data-candidates] li") == posts.Length, "every post of the line, in order");
@@ -224,9 +224,9 @@ public sealed class RotaTests(WebInstallation web) : IClassFixture<WebInstallati
             () => page.Driver.FindElements(what).Count > 0 && page.Driver.FindElements(where).Count > 0,
             "what is dragged and where it goes"
         );
-        IWebElement target = page.Driver.FindElement(where);
+        IWebElement target = page.Find(where);
         new Actions(page.Driver)
-            .ClickAndHold(page.Driver.FindElement(what))
+            .ClickAndHold(page.Find(what))
             .MoveByOffset(8, 4)
             .MoveToElement(target)
             .MoveByOffset(1, 0)

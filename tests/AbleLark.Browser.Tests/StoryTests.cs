@@ -259,7 +259,7 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
         page.PressCss("[data-state=sent]");
         page.See("As it looked");
         page.See("What it earned");
-        string? address = page.Driver.FindElement(OpenQA.Selenium.By.LinkText("See it on the network")).GetDomAttribute("href");
+        string? address = page.Find(OpenQA.Selenium.By.LinkText("See it on the network")).GetDomAttribute("href");
         using HttpClient client = new();
         Assert.Contains("<article>", await client.GetStringAsync(address), StringComparison.Ordinal);
     }

@@ -19,6 +19,8 @@ internal static class Circumstances
         {
             int[] given = all.Others[factor];
             int levels = FairRows.LevelsOf(given);
+            IReadOnlyList<bool> told = model.Design.Told(1 + factor);
+            bool[] isTold = new bool[levels];
             double[,] times = new double[part.Categories, levels];
             double[] effects = new double[levels],
                 shares = new double[levels];
@@ -29,8 +31,13 @@ internal static class Circumstances
                 times[part.Category[i], level]++;
                 shares[level] += 1.0 / rows.Length;
                 effects[level] = column < 0 ? 0 : model.Beta[column];
+                isTold[level] = told[part.Others[factor][i]];
             }
-            double mean = Enumerable.Range(0, levels).Sum(l => shares[l] * effects[l]);
+            // What can't be told from something else explains nothing.
+            int[] counted = [.. Enumerable.Range(0, levels).Where(l => isTold[l])];
+            double mean = counted.Sum(l => shares[l] * effects[l]) / counted.Sum(l => shares[l]);
+            for (int level = 0; level < levels; level++)
+                effects[level] = isTold[level] ? effects[level] : mean;
             for (int category = 0; category < part.Categories; category++)
             {
                 double[] more = [.. Enumerable.Range(0, levels).Select(l => (times[category, l] / deliveries[category]) - shares[l])];

@@ -77,10 +77,9 @@ internal static class Comparable
     /// <returns>Null: all can be compared.</returns>
     public static bool[]? MakeFullRank(FairDesign design, int categories)
     {
-        while (true)
+        for (bool first = true; ; first = false)
         {
-            Matrix<double> products = design.Products();
-            var parts = products.Evd(Symmetricity.Symmetric);
+            var parts = design.Products().Evd(Symmetricity.Symmetric);
             double largest = parts.EigenValues.Real().Maximum();
             Vector<double>[] free =
             [
@@ -91,25 +90,12 @@ internal static class Comparable
             ];
             if (free.Length == 0)
                 return null;
-            if (categories > 0 && Together(products, free, categories) is { } together && together.Contains(false))
-                return together;
+            if (first)
+                design.Tell(free);
+            if (categories > 0 && design.Told(0).Contains(false))
+                return [.. design.Told(0)];
             int column = Enumerable.Range(categories, design.Columns - categories).MaxBy(c => free.Sum(v => v[c] * v[c]));
             design.Drop(column);
         }
-    }
-
-    /// <summary>The categories with most deliveries whose differences no free direction touches.</summary>
-    private static bool[] Together(Matrix<double> products, Vector<double>[] free, int categories)
-    {
-        bool[] best = [];
-        double most = -1;
-        for (int first = 0; first < categories; first++)
-        {
-            bool[] with = [.. Enumerable.Range(0, categories).Select(c => free.All(v => Math.Abs(v[c] - v[first]) < 1e-6))];
-            double deliveries = Enumerable.Range(0, categories).Where(c => with[c]).Sum(c => products[c, c]);
-            if (deliveries > most)
-                (best, most) = (with, deliveries);
-        }
-        return best;
     }
 }

@@ -3,20 +3,25 @@ namespace AbleLark.Core.Comparison;
 /// <summary>Tells what channels and dayparts make of a delivery, all else alike.</summary>
 internal static class Levels
 {
-    /// <summary>What the level of the second of the other factors makes of each row, to the mean of all rows; 1 where the model is without
-    /// it.</summary>
+    /// <summary>What the level of the second of the other factors makes of each row, to the mean of all rows in which that can be told; 1
+    /// where it can't, and where the model is without it.</summary>
     public static double[] SecondOf(FairModel model, FairRows part)
     {
         if (part.Others.Count < 2)
             return [.. Enumerable.Repeat(1.0, part.Length)];
-        double[] effects =
+        IReadOnlyList<bool> isTold = model.Design.Told(2);
+        double?[] effects =
         [
             .. Enumerable
                 .Range(0, part.Length)
-                .Select(i => model.Design.Of(i)[2] is >= 0 and var column ? Math.Exp(model.Beta[column]) : 1),
+                .Select(i =>
+                    !isTold[part.Others[1][i]] ? (double?)null
+                    : model.Design.Of(i)[2] is >= 0 and var column ? Math.Exp(model.Beta[column])
+                    : 1
+                ),
         ];
-        double mean = effects.Average();
-        return [.. effects.Select(e => e / mean)];
+        double? mean = effects.Average();
+        return [.. effects.Select(e => e / mean ?? 1)];
     }
 
     /// <param name="part">What was modelled.</param>
@@ -41,8 +46,7 @@ internal static class Levels
                 given[level] = all.Others[factor][rows[i]];
             }
             double[] effects = [.. columns.Select(c => c < 0 ? 1 : Math.Exp(model.Beta[c]))];
-            // A level whose column was dropped can't be told from others; the first has none by design.
-            bool[] isTold = [.. columns.Select((c, level) => level == 0 || c >= 0)];
+            IReadOnlyList<bool> isTold = model.Design.Told(1 + factor);
             double told = shares.Where((_, level) => isTold[level]).Sum();
             shares = [.. shares.Select((f, level) => isTold[level] ? f / told : 0)];
             double mean = shares.Zip(effects, (f, e) => f * e).Sum();

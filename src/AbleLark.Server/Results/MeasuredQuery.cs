@@ -31,11 +31,10 @@ internal sealed record MeasuredQuery(
 
     /// <summary>The latest of each kind that counts, however old it was then: what the network told last, and what a person wrote down
     /// later, which may be one figure of many. Followers as they were kept at sending.</summary>
-    private const string LatestFigures = """
+    private const string LatestFigures = $$"""
         left join lateral (
             select (jsonb_object_agg(latest.key, latest.value) || case
-                when jsonb_typeof(d.facts -> 'followers') = 'number' and (d.facts -> 'followers') > '0'
-                    then jsonb_build_object('followers', d.facts -> 'followers')
+                when {{FollowersAtSending}} > 0 then jsonb_build_object('followers', d.facts -> 'followers')
                 else '{}' end)::text as figures
             from (
                 select distinct on (f.key) f.key, f.value
@@ -133,14 +132,15 @@ internal sealed record MeasuredQuery(
             : $"case when {string.Join(" and ", numbers.Select(n => $"{Figure(n)} >= 0 and {Figure(n)} < 'Infinity'"))} "
                 + $"then {string.Join(" + ", numbers.Select(Figure))} end";
 
+    /// <summary>SQL for the followers that were kept with a delivery; null: none, or nothing that can be read.</summary>
+    private const string FollowersAtSending =
+        "case jsonb_typeof(d.facts -> 'followers') when 'number' then nullif((d.facts ->> 'followers')::float8, 0) end";
+
     private static string Below(int? number)
     {
         if (number is not { } n)
             return "1::float8";
-        string figure =
-            n == FigureKind.Followers.Number
-                ? $"coalesce(case jsonb_typeof(d.facts -> 'followers') when 'number' then nullif((d.facts ->> 'followers')::float8, 0) end, {Figure(n)})"
-                : Figure(n);
+        string figure = n == FigureKind.Followers.Number ? $"coalesce({FollowersAtSending}, {Figure(n)})" : Figure(n);
         return $"case when {figure} > 0 and {figure} < 'Infinity' then {figure} end";
     }
 

@@ -92,16 +92,23 @@ public sealed class WeekHoursTests
     [Fact]
     public void What_a_channel_makes_of_posts_isn_t_told_where_it_can_t_be_told_from_its_hours()
     {
-        List<MeasuredDelivery> sent = Sent(new Random(6));
-        Id<Channel> apart = Id<Channel>.New();
-        // Goes out at weekends alone, and nothing else does: either the channel or the hour may be the reason.
-        for (int i = 0; i < 30; i++)
-            sent.Add(One(sent[i % 2].CategoryId, apart, new(2026, 1, 10), 13, 7));
-        CategoryComparison comparison = ResultsByCategory.Of(sent, withLevels: true);
-        Daypart weekend = Daypart.Of(new(2026, 1, 10), 13);
-        Assert.True(comparison.Channels.ContainsKey(apart) != comparison.Dayparts.ContainsKey(weekend));
-        double[] told = [.. comparison.Channels.Where(c => c.Key != apart).Select(c => c.Value.Value).Order()];
-        Assert.Equal(10, told[1] / told[0], 1.0);
+        // Whichever of the channels comes first: the others are held against that one.
+        for (int round = 0; round < 20; round++)
+        {
+            List<MeasuredDelivery> sent = Sent(new Random(6));
+            Id<Channel> apart = Id<Channel>.New();
+            // Goes out at weekends alone, and nothing else does: either the channel or the hour may be the reason.
+            for (int i = 0; i < 30; i++)
+                sent.Add(One(sent[i % 2].CategoryId, apart, new(2026, 1, 10), 13, 7));
+            CategoryComparison comparison = ResultsByCategory.Of(sent, withLevels: true);
+            Assert.DoesNotContain(apart, comparison.Channels.Keys);
+            Assert.DoesNotContain(Daypart.Of(new(2026, 1, 10), 13), comparison.Dayparts.Keys);
+            double[] told = [.. comparison.Channels.Select(c => c.Value.Value).Order()];
+            Assert.Equal(2, told.Length);
+            Assert.Equal(10, told[1] / told[0], 1.0);
+            double[] hours = [.. comparison.Dayparts.Select(c => c.Value.Value).Order()];
+            Assert.Equal(2, hours[1] / hours[0], 0.2);
+        }
     }
 
     private static List<MeasuredDelivery> Sent(Random chance)
