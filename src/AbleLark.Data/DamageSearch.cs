@@ -15,6 +15,10 @@ public static class DamageSearch
     public static Task<bool> ReadAsync(LarkDb db, DamagedRows rows, CancellationToken cancellation) =>
         rows.ReadAsync(db, StoredKinds.PutAside.Select(k => k.Type), cancellation);
 
+    /// <summary>The workspaces whose own rows can't be read, whether or not they are put aside.</summary>
+    public static Task<List<Id<Workspace>>> WorkspacesAsync(LarkDb db, CancellationToken cancellation) =>
+        DamageLook.WorkspacesAsync(db, cancellation);
+
     /// <summary>Looks through all rows of a workspace. What has been mended is no longer left out.</summary>
     /// <returns>True when this process leaves out other rows than before.</returns>
     public static async Task<bool> RunAsync(

@@ -98,6 +98,9 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
         where T : class
         where TOwner : class => _damaged?.Of<T, TOwner>() ?? [];
 
+    /// <summary>True: its own row can't be read, and it is left out of everything.</summary>
+    public bool IsAside(Id<Workspace> workspace) => Aside<Workspace, Workspace>().Contains(workspace);
+
     private ChangeSet? _act;
     private int _firstChange;
 

@@ -36,10 +36,8 @@ public static class DamageLook
         where TOwner : class
     {
         IEntityType type = db.Model.FindEntityType(typeof(T))!;
-        IQueryable<T> all = db.Set<T>()
-            .IgnoreQueryFilters()
-            .AsNoTracking()
-            .Where(e => EF.Property<Id<Workspace>>(e, nameof(DamagedRow.WorkspaceId)) == workspace);
+        string whose = typeof(T) == typeof(Workspace) ? nameof(Workspace.Id) : nameof(DamagedRow.WorkspaceId);
+        IQueryable<T> all = db.Set<T>().IgnoreQueryFilters().AsNoTracking().Where(e => EF.Property<Id<Workspace>>(e, whose) == workspace);
         List<Id<TOwner>> ids = suspects is null
             ? await all.Select(key.Key).Distinct().OrderBy(i => i).ToListAsync(cancellation)
             :
@@ -158,6 +156,25 @@ public static class DamageLook
             }
             return false;
         }
+    }
+
+    /// <summary>The workspaces whose own rows can't be read.</summary>
+    internal static async Task<List<Id<Workspace>>> WorkspacesAsync(LarkDb db, CancellationToken cancellation)
+    {
+        List<Id<Workspace>> found = [];
+        IQueryable<Workspace> all = db.Workspaces.IgnoreQueryFilters().AsNoTracking();
+        foreach (Id<Workspace> id in await all.Select(w => w.Id).ToListAsync(cancellation))
+        {
+            try
+            {
+                await all.SingleOrDefaultAsync(w => w.Id == id, cancellation);
+            }
+            catch (Exception e) when (IsOfReading(e))
+            {
+                found.Add(id);
+            }
+        }
+        return found;
     }
 
     /// <summary>Rows that belong to damaged ones by a key: nothing can be worked out from them either.</summary>

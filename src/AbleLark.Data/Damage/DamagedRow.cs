@@ -25,4 +25,7 @@ public sealed class DamagedRow
 
     /// <summary>Machine time.</summary>
     public required Instant FoundAt { get; init; }
+
+    /// <summary>True: it can be read, and is left out since it belongs to a row that can't. An identity in itself is always read.</summary>
+    public bool IsBelonging => Field.EndsWith("_id", StringComparison.Ordinal);
 }

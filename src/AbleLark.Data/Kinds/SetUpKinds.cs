@@ -7,6 +7,7 @@ using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data.Channels;
+using AbleLark.Data.Damage;
 using AbleLark.Data.People;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -40,7 +41,11 @@ internal static class SetUpKinds
                 e.HasIndex(w => w.Slug).IsUnique();
                 e.Property(w => w.ButtonVerbs).AsDocument();
             }
-        ),
+        )
+        {
+            // All of it with it, and none of the others.
+            AsideBy = AsideKey<Workspace>.Of(w => w.Id),
+        },
         new StoredKind<Channel>(
             Logged.As("channel"),
             Told.Under(Topic.Channels, e => e.State != EntityState.Modified || FillingSettings.Any(p => e.Property(p).IsModified)),

@@ -2,7 +2,9 @@ using System.Security.Claims;
 using AbleLark.Core;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Data.Damage;
 using AbleLark.Server.Problems;
+using Microsoft.EntityFrameworkCore;
 
 namespace AbleLark.Server.Access;
 
@@ -93,6 +95,20 @@ public static class WorkspaceGate
             throw ProblemException.NotFound("This workspace");
         context.Items[nameof(Caller)] = Access.Caller.Of(context.User, role.Value);
         context.Demand(right);
+        if (db.IsAside(workspace))
+            throw await DamagedAsync(db, workspace, context.RequestAborted);
         db.ActingToken = TokenScheme.TokenOf(context.User);
+    }
+
+    private static async Task<ProblemException> DamagedAsync(LarkDb db, Id<Workspace> workspace, CancellationToken cancellation)
+    {
+        DamagedRow? row = await db
+            .DamagedRows.AsNoTracking()
+            .FirstOrDefaultAsync(d => d.WorkspaceId == workspace && d.Kind == nameof(Workspace), cancellation);
+        return new(
+            StatusCodes.Status503ServiceUnavailable,
+            $"This workspace's own row can't be read ({row?.Field}: {row?.Words}), so that nothing of it is shown, planned or sent. Nothing "
+                + "of it is lost. Tell whoever runs Able Lark."
+        );
     }
 }

@@ -116,8 +116,10 @@ public sealed class CalendarWriting(LarkDb db, LineUpViews views, KeyDateReader 
     {
         if (e.DeliveryId is not { } delivery)
             return Place(e.Origin.Id, e.Origin.Date.ToString("uuuuMMdd", CultureInfo.InvariantCulture));
-        Ancestor first = ancestors[delivery.Value];
-        return first is { SlotId: { } slot, Date: { } date } ? Place(slot, date) : first.Id.ToString();
+        // One that was planned while this was read is its own first.
+        return !ancestors.TryGetValue(delivery.Value, out Ancestor? first) ? delivery.Value.ToString()
+            : first is { SlotId: { } slot, Date: { } date } ? Place(slot, date)
+            : first.Id.ToString();
 
         string Place(Guid slot, string date) => $"{slot:N}-{date}-{e.PostId}-{e.ChannelId}";
     }
@@ -139,7 +141,7 @@ public sealed class CalendarWriting(LarkDb db, LineUpViews views, KeyDateReader 
         string uid = $"{NameOf(known, ancestors)}@{workspace.Slug}.able-lark";
         int sequence = known.Origin.Kind == OriginKind.Place ? changes.GetValueOrDefault(known.Origin.Id) : 0;
         if (known.DeliveryId is { } delivery)
-            sequence += ancestors[delivery.Value].Revisions;
+            sequence += ancestors.GetValueOrDefault(delivery.Value)?.Revisions ?? 0;
         IEnumerable<string> details =
         [
             .. card.Select(e => $"{channels[e.ChannelId].Name}: {StateOf(e)}{(AddressOf(e) is { } a ? $", {a}" : "")}"),

@@ -49,6 +49,17 @@ public sealed partial class DamageWatch(
         }
     }
 
+    /// <summary>Looks for workspaces whose own rows can't be read, where something failed that reads them all.</summary>
+    /// <returns>True when others are left out than before.</returns>
+    public async Task<bool> LookAtAllAsync(CancellationToken cancellation)
+    {
+        await using AsyncServiceScope scope = scopes.CreateAsyncScope();
+        bool isOther = false;
+        foreach (Id<Workspace> id in await DamageSearch.WorkspacesAsync(scope.ServiceProvider.GetRequiredService<LarkDb>(), cancellation))
+            isOther |= await LookAsync(id, cancellation);
+        return isOther;
+    }
+
     private async Task<bool> FindAsync(Id<Workspace> workspace, CancellationToken cancellation)
     {
         await using AsyncServiceScope scope = scopes.CreateAsyncScope();

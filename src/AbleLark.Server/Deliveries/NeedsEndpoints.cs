@@ -93,7 +93,7 @@ public static class NeedsEndpoints
             .OrderBy(d => d.FoundAt)
             .ThenBy(d => d.Kind)
             .ToListAsync(cancellation);
-        List<DamagedRow> own = [.. rows.Where(r => !r.Field.EndsWith("_id", StringComparison.Ordinal))];
+        List<DamagedRow> own = [.. rows.Where(r => !r.IsBelonging)];
         return new(
             [.. own.Take(MostDamaged).Select(r => new DamagedRowView(r.Table, r.RowId, r.Field, r.Words, r.FoundAt))],
             own.Count,

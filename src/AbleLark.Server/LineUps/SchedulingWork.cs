@@ -81,10 +81,19 @@ public sealed partial class SchedulingWork(IServiceScopeFactory scopes, NetworkB
     private async Task<List<Id<Workspace>>> DueAsync(Instant now, CancellationToken cancellation)
     {
         await using AsyncServiceScope scope = scopes.CreateAsyncScope();
-        List<Workspace> workspaces = await scope
-            .ServiceProvider.GetRequiredService<LarkDb>()
-            .Workspaces.AsNoTracking()
-            .ToListAsync(cancellation);
+        IQueryable<Workspace> all = scope.ServiceProvider.GetRequiredService<LarkDb>().Workspaces.AsNoTracking();
+        List<Workspace> workspaces;
+        try
+        {
+            workspaces = await all.ToListAsync(cancellation);
+        }
+        catch (Exception e) when (DamageWatch.MayBeDamage(e))
+        {
+            // One that can't be read stops none of the others.
+            if (!await scope.ServiceProvider.GetRequiredService<DamageWatch>().LookAtAllAsync(cancellation))
+                throw;
+            workspaces = await all.ToListAsync(cancellation);
+        }
         List<Id<Workspace>> due =
         [
             .. workspaces

@@ -20,9 +20,11 @@ internal sealed record MeasuredQuery(
     IReadOnlyDictionary<Guid, NetworkRules> Channels
 )
 {
-    /// <summary>SQL for the category that a delivery counts under. Its post is asked only where nothing was kept with it.</summary>
+    /// <summary>SQL for the category that a delivery counts under. Its post is asked only where nothing that can be read was kept
+    /// with it.</summary>
     public const string Category = """
-        coalesce((d.facts ->> 'categoryId')::uuid,
+        coalesce(case when d.facts ->> 'categoryId' like '________-____-____-____-____________'
+                and translate(d.facts ->> 'categoryId', '0123456789abcdefABCDEF', '') = '----' then (d.facts ->> 'categoryId')::uuid end,
             (select p.category_id from posts p where p.workspace_id = d.workspace_id and p.id = d.post_id))
         """;
 

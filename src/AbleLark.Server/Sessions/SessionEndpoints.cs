@@ -66,7 +66,8 @@ public static class SessionEndpoints
         Id<Workspace>? only = TokenScheme.WorkspaceOf(http.User);
         var workspaces = await db
             .Memberships.Where(m => m.PersonId == person && (only == null || m.WorkspaceId == only))
-            .Join(db.Workspaces, m => m.WorkspaceId, w => w.Id, (m, w) => new { m.Role, Workspace = w })
+            // One whose row can't be read is still there, and says so when it is opened.
+            .Join(db.Workspaces.IgnoreQueryFilters(), m => m.WorkspaceId, w => w.Id, (m, w) => new { m.Role, Workspace = w })
             .OrderBy(w => w.Workspace.Id)
             .Select(w => new
             {

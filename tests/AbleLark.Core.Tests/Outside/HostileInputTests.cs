@@ -16,17 +16,6 @@ public sealed class HostileInputTests
     private static readonly DateTimeZone Zone = DateTimeZoneProviders.Tzdb["Europe/Dublin"];
     private static readonly LocalDate Today = new(2026, 12, 2);
 
-    private const int Times = 8;
-
-    /// <summary>Of twice as many again as linear growth would take: what grows by the square takes eight times as many.</summary>
-    private const double MostTimes = 3.0 * Times;
-
-    /// <summary>What grows by the square is slow in each of them.</summary>
-    private const int MostRounds = 20;
-
-    /// <summary>What is quicker is measured too badly to say how it grows.</summary>
-    private const double LeastMilliseconds = 4;
-
     private static readonly Dictionary<string, (int Size, Func<int, string> Make)> Calendars = new(StringComparer.Ordinal)
     {
         ["a zone of many parts"] = (8_000, n => Event($"DTSTART;TZID={Many("A/", n)}:20261205T100000")),
@@ -89,7 +78,7 @@ public sealed class HostileInputTests
     public void A_calendar_is_read_in_a_time_that_grows_as_it_does(string name)
     {
         (int size, Func<int, string> make) = Calendars[name];
-        GrowsEvenly(
+        Growth.IsEven(
             size,
             n => $"BEGIN:VCALENDAR\n{make(n)}END:VCALENDAR\n",
             file =>
@@ -124,7 +113,7 @@ public sealed class HostileInputTests
     public void A_sheet_of_text_is_read_in_a_time_that_grows_as_it_does(string name)
     {
         (int size, Func<int, string> make) = Texts[name];
-        GrowsEvenly(size, n => Encoding.UTF8.GetBytes(make(n)), bytes => Refused(() => TextSheets.Read(bytes, new())));
+        Growth.IsEven(size, n => Encoding.UTF8.GetBytes(make(n)), bytes => Refused(() => TextSheets.Read(bytes, new())));
     }
 
     private static readonly Dictionary<string, (int Size, Func<int, string> Make)> Workbooks = new(StringComparer.Ordinal)
@@ -143,7 +132,7 @@ public sealed class HostileInputTests
     public void A_workbook_is_read_in_a_time_that_grows_as_it_does(string name)
     {
         (int size, Func<int, string> make) = Workbooks[name];
-        GrowsEvenly(
+        Growth.IsEven(
             size,
             n => Packed($"<sheetData>{make(n)}</sheetData>"),
             bytes =>
@@ -258,7 +247,7 @@ public sealed class HostileInputTests
     public void A_film_is_read_in_a_time_that_grows_as_it_does(string name)
     {
         (int size, Func<int, byte[]> make) = Films[name];
-        GrowsEvenly(
+        Growth.IsEven(
             size,
             make,
             bytes =>
@@ -335,7 +324,7 @@ public sealed class HostileInputTests
     public void The_end_of_a_picture_is_found_in_a_time_that_grows_as_it_does(string name)
     {
         (string kind, int size, Func<int, byte[]> make) = Pictures[name];
-        GrowsEvenly(
+        Growth.IsEven(
             size,
             make,
             bytes =>
@@ -399,28 +388,5 @@ public sealed class HostileInputTests
             read();
         }
         catch (SheetException) { }
-    }
-
-    private static void GrowsEvenly<T>(int size, Func<int, T> make, Action<T> read)
-    {
-        (T little, T much) = (make(size), make(size * Times));
-        (double one, double more) = (double.MaxValue, double.MaxValue);
-        read(little);
-        // The quickest of each, until that of much is quick enough: what else the machine does makes some of them slower, and none quicker.
-        for (int round = 0; round < MostRounds; round++)
-        {
-            one = Math.Min(one, Milliseconds(little));
-            more = Math.Min(more, Milliseconds(much));
-            if (more < MostTimes * Math.Max(LeastMilliseconds, one))
-                return;
-        }
-        Assert.Fail(FormattableString.Invariant($"{size}: {one:0.0} ms; {Times} times as much: {more:0.0} ms"));
-
-        double Milliseconds(T what)
-        {
-            long began = Stopwatch.GetTimestamp();
-            read(what);
-            return Stopwatch.GetElapsedTime(began).TotalMilliseconds;
-        }
     }
 }

@@ -193,17 +193,73 @@ public sealed class DamageTests : IAsyncLifetime
         Assert.Equal(0, (await Ada.GetAsync("needs/damaged")).Whole("total"));
     }
 
+    [Fact]
+    public async Task A_workspace_whose_own_row_can_t_be_read_stops_no_other()
+    {
+        await FillAsync();
+        ApiClient ben = _installation.Ben;
+        foreach ((string column, string nonsense) in await ColumnsAsync("workspaces"))
+        {
+            await using NpgsqlConnection connection = new(_installation.Database);
+            await connection.OpenAsync();
+            await RunAsync(connection, $"create table whole as select * from workspaces where id = '{Ada.Workspace}'");
+            await using NpgsqlCommand damage = new(
+                $"update workspaces set \"{column}\" = {nonsense} where id = '{Ada.Workspace}'",
+                connection
+            );
+            try
+            {
+                await damage.ExecuteNonQueryAsync(TestContext.Current.CancellationToken);
+            }
+            catch (PostgresException)
+            {
+                await RunAsync(connection, "drop table whole");
+                continue;
+            }
+            await _installation.PassAsync();
+            (ApiClient, string)[] views =
+            [
+                (ben, ben.Path("rotas")),
+                (ben, ben.Path("needs")),
+                (Ada, "/api/session"),
+                (Ada, "/api/overview"),
+            ];
+            foreach ((ApiClient who, string view) in views)
+            {
+                using HttpResponseMessage answer = await who.Http.GetAsync(view);
+                Assert.True(answer.IsSuccessStatusCode, $"{column} = {nonsense}: {view} answered {answer.StatusCode}");
+            }
+            using HttpResponseMessage own = await Ada.Http.GetAsync(Ada.Path("needs"));
+            string said = await own.Content.ReadAsStringAsync(TestContext.Current.CancellationToken);
+            if (column is "zone" or "button_verbs")
+            {
+                Assert.Equal(HttpStatusCode.ServiceUnavailable, own.StatusCode);
+                Assert.Contains($"({column}: ", said, StringComparison.Ordinal);
+            }
+            await RunAsync(connection, $"update workspaces w set \"{column}\" = whole.\"{column}\" from whole where w.id = whole.id");
+            await RunAsync(connection, "drop table whole; delete from work_failures");
+            await _installation.LookForDamageAsync();
+            using HttpResponseMessage mended = await Ada.Http.GetAsync(Ada.Path("needs"));
+            Assert.Equal(HttpStatusCode.OK, mended.StatusCode);
+        }
+        (Guid delivery, _) = await _installation.DueAsync("Sent after all");
+        await _installation.PassAsync();
+        Assert.Equal("sent", await Ada.StateAsync(delivery));
+    }
+
     [Theory]
     [InlineData("")]
     [InlineData("&age=latest")]
     [InlineData("&age=latest&measure=engagementRateByFollowers")]
     [InlineData("&measure=engagementRateByFollowers")]
-    public async Task Followers_that_are_no_number_stop_no_results(string question)
+    public async Task What_was_kept_with_a_delivery_and_can_t_be_read_stops_no_results(string question)
     {
         (Guid delivery, _) = await _installation.DueAsync("Followed by many");
         await _installation.PassAsync();
         await _installation.WriteAsync(
-            $$"""update deliveries set facts = coalesce(facts, '{}') || '{"followers": "many"}' where id = {{delivery}}"""
+            $$"""
+            update deliveries set facts = coalesce(facts, '{}') || '{"followers": "many", "categoryId": "none"}' where id = {{delivery}}
+            """
         );
         LocalDate today = (await _installation.NowAsync()).InZone(Dublin).Date;
         string period = $"from={Iso(today.PlusDays(-1))}&to={Iso(today)}";
