@@ -1,5 +1,6 @@
 using System.Net;
 using System.Security.Cryptography;
+using System.Text.Json.Serialization;
 using NodaTime;
 
 namespace AbleLark.StandIns;
@@ -26,10 +27,10 @@ internal static class Consent
             accounts.Select(
                 (a, i) =>
                     $"""
-                        <label class="choice"><input type="radio" name="account" value="{WebUtility.HtmlEncode(a.Id)}" {(
+                        <label class="choice"><input type="checkbox" name="account" value="{WebUtility.HtmlEncode(a.Id)}" {(
                             i == 0 ? "checked" : ""
                         )}>
-                        <span><b>{WebUtility.HtmlEncode(a.Name)}</b> @{WebUtility.HtmlEncode(a.Handle)}</span></label>
+                        <span><b>{WebUtility.HtmlEncode(a.Name)}</b> @{WebUtility.HtmlEncode(a.Handle)}, {a.Kind}</span></label>
                         """
             )
         );
@@ -44,7 +45,7 @@ internal static class Consent
             <form method="post" action="/{shown.Key}/consent">
               <input type="hidden" name="redirectUri" value="{WebUtility.HtmlEncode(redirectUri)}">
               <input type="hidden" name="state" value="{WebUtility.HtmlEncode(state)}">
-              <fieldset><legend>As which account?</legend>{choices}</fieldset>
+              <fieldset><legend>As which accounts?</legend>{choices}</fieldset>
               <button name="answer" value="allow">Allow</button> <button name="answer" value="deny" class="quiet">Not now</button>
             </form>
             """
@@ -58,36 +59,43 @@ internal static class Consent
         if (!Uri.TryCreate(redirect, UriKind.Absolute, out Uri? target) || !target.IsLoopback)
             return Results.BadRequest("The address to return to is not on this machine.");
         string state = Uri.EscapeDataString(form["state"].ToString());
-        Account? account = await store.AccountAsync(form["account"].ToString());
-        if (form["answer"] != "allow" || account is null || account.Network != network)
+        string?[] chosen = [.. form["account"]];
+        string[] accounts = [.. (await store.AccountsAsync(network)).Select(a => a.Id).Where(id => chosen.Contains(id))];
+        if (form["answer"] != "allow" || accounts.Length == 0)
             return Results.Redirect($"{redirect}?error=access_denied&state={state}");
         string code = NewSecret();
-        await store.AddCodeAsync(code, account.Id, MachineNow() + CodeLife);
+        await store.AddCodeAsync(code, accounts, MachineNow() + CodeLife);
         return Results.Redirect($"{redirect}?code={code}&state={state}");
     }
 
     private static async Task<IResult> TokenAsync(HttpRequest request, Store store)
     {
         IFormCollection form = await request.ReadFormAsync();
-        string? accountId = form["grant_type"].ToString() switch
+        string[] accounts = form["grant_type"].ToString() switch
         {
             "authorization_code" => await store.RedeemCodeAsync(form["code"].ToString(), MachineNow()),
-            "refresh_token" => await store.RedeemRefreshAsync(form["refresh_token"].ToString()),
-            _ => null,
+            "refresh_token" => await store.RedeemRefreshAsync(form["refresh_token"].ToString()) is { } account ? [account] : [],
+            _ => [],
         };
-        if (accountId is null)
+        if (accounts.Length == 0)
             return Results.Json(new { error = "invalid_grant" }, statusCode: 400);
-        TokenPair pair = new(NewSecret(), NewSecret(), MachineNow() + TokenLife);
-        await store.AddTokensAsync(accountId, pair);
-        return Results.Json(
-            new
-            {
-                access_token = pair.Access,
-                refresh_token = pair.Refresh,
-                expires_in = (int)TokenLife.TotalSeconds,
-            }
-        );
+        List<Granted> granted = [];
+        foreach (string account in accounts)
+        {
+            TokenPair pair = new(NewSecret(), NewSecret(), MachineNow() + TokenLife);
+            await store.AddTokensAsync(account, pair);
+            granted.Add(new(pair.Access, pair.Refresh, (int)TokenLife.TotalSeconds));
+        }
+        return Results.Json(granted[0] with { More = granted.Count > 1 ? granted[1..] : null });
     }
+
+    /// <param name="More">Of the other accounts that were allowed with the first.</param>
+    private sealed record Granted(
+        [property: JsonPropertyName("access_token")] string Access,
+        [property: JsonPropertyName("refresh_token")] string Refresh,
+        [property: JsonPropertyName("expires_in")] int Seconds,
+        [property: JsonPropertyName("more")] List<Granted>? More = null
+    );
 
     private static string NewSecret() => Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(24));
 

@@ -59,7 +59,7 @@ internal static class PostingApi
             a.Handle,
             a.Name,
             a.Followers,
-            a.IsPerson,
+            a.Kind,
         };
 
     private static async ValueTask<object?> AuthoriseAsync(EndpointFilterInvocationContext context, EndpointFilterDelegate next)

@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using NodaTime;
 
 namespace AbleLark.StandIns;
@@ -10,6 +11,17 @@ public sealed record Account(string Id, string Network, string Handle, string Na
 
     /// <summary>True: it is a person's; false: an organisation's page.</summary>
     public bool IsPerson { get; init; }
+
+    /// <summary>True: a group of people, who post in it.</summary>
+    public bool IsGroup { get; init; }
+
+    /// <summary>What programs are told that it is.</summary>
+    [JsonIgnore]
+    public string Kind =>
+        IsBusiness ? "business"
+        : IsGroup ? "group"
+        : IsPerson ? "profile"
+        : "page";
 }
 
 /// <param name="Under">The post that it stands under, as a comment or a further part; null: none.</param>

@@ -40,6 +40,7 @@ public sealed partial class Store(NpgsqlDataSource source)
         await using NpgsqlDataReader reader = await command.ExecuteReaderAsync();
         while (await reader.ReadAsync())
         {
+            AccountMore more = JsonSerializer.Deserialize<AccountMore>(reader.GetString(6))!;
             found.Add(
                 new(
                     reader.GetString(0),
@@ -50,8 +51,9 @@ public sealed partial class Store(NpgsqlDataSource source)
                     JsonSerializer.Deserialize<Dictionary<string, double>>(reader.GetString(5))!
                 )
                 {
-                    IsBusiness = JsonSerializer.Deserialize<AccountMore>(reader.GetString(6))!.IsBusiness,
-                    IsPerson = JsonSerializer.Deserialize<AccountMore>(reader.GetString(6))!.IsPerson,
+                    IsBusiness = more.IsBusiness,
+                    IsPerson = more.IsPerson,
+                    IsGroup = more.IsGroup,
                 }
             );
         }
@@ -74,15 +76,22 @@ public sealed partial class Store(NpgsqlDataSource source)
             account.Name,
             account.Followers,
             JsonSerializer.Serialize(account.Interests),
-            JsonSerializer.Serialize(new AccountMore(account.IsBusiness, account.IsPerson))
+            JsonSerializer.Serialize(new AccountMore(account.IsBusiness, account.IsPerson, account.IsGroup))
         );
 
-    public Task AddCodeAsync(string code, string accountId, Instant expiresAt) =>
-        ExecuteAsync("insert into stand_ins.codes (code, account_id, expires_at) values ($1, $2, $3)", code, accountId, expiresAt);
+    public Task AddCodeAsync(string code, IEnumerable<string> accountIds, Instant expiresAt) =>
+        ExecuteAsync(
+            "insert into stand_ins.codes (code, account_id, expires_at) values ($1, $2, $3)",
+            code,
+            string.Join('\n', accountIds),
+            expiresAt
+        );
 
-    /// <summary>The account that a code stands for; a code works once.</summary>
-    public async Task<string?> RedeemCodeAsync(string code, Instant now) =>
-        await ScalarAsync("delete from stand_ins.codes where code = $1 and expires_at > $2 returning account_id", code, now) as string;
+    /// <summary>The accounts that a code stands for; a code works once.</summary>
+    public async Task<string[]> RedeemCodeAsync(string code, Instant now) =>
+        await ScalarAsync("delete from stand_ins.codes where code = $1 and expires_at > $2 returning account_id", code, now) is string ids
+            ? ids.Split('\n')
+            : [];
 
     public Task AddTokensAsync(string accountId, TokenPair pair) =>
         ExecuteAsync(
@@ -264,7 +273,7 @@ public sealed partial class Store(NpgsqlDataSource source)
         return found;
     }
 
-    private sealed record AccountMore(bool IsBusiness = false, bool IsPerson = false);
+    private sealed record AccountMore(bool IsBusiness = false, bool IsPerson = false, bool IsGroup = false);
 
     /// <summary>What was posted before alt texts and crops were kept is there by identity alone.</summary>
     private static ShownMedia[] ShownIn(NpgsqlDataReader reader)

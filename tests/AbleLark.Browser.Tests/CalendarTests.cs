@@ -55,6 +55,7 @@ public sealed class CalendarTests(WebInstallation web) : IClassFixture<WebInstal
         // One by one, and by any number of days.
         page.Go($"/w/harbour/calendar?view=fortnight&on={Iso(Monday)}&channel={channels}");
         page.Until(() => page.Count("[data-card]") > 0, "the fortnight");
+        page.PressMenu("The calendar: Plan");
         page.Press("Choose several");
         page.Run("arguments[0].click()", page.Find(Card("Mackerel")));
         page.Press("By days …");
@@ -117,30 +118,40 @@ public sealed class CalendarTests(WebInstallation web) : IClassFixture<WebInstal
         page.Until(() => page.Count("[data-group='Small boats']") == 1, "the group");
         broken.AddRange(Axe.Broken(page, "channel groups"));
         page.Go($"/w/harbour/calendar?view=month&on={Iso(Monday)}");
-        page.PressCss("[data-facet=group]");
-        page.Until(() => page.Count("[data-count]") > 0 && page.TextsOf("[data-count]").Single() == "3", "three posts on the small boats");
-        broken.AddRange(Axe.Broken(page, "a filter's choices"));
+        page.Press("Narrow it ▾");
+        page.Until(() => page.TextsOf("[data-facet=group] [data-count]") is ["3"], "three posts on the small boats");
+        broken.AddRange(Axe.Broken(page, "what narrows the calendar"));
         page.Tick("Small boats");
         page.Until(() => Sum(page).StartsWith("3 ", StringComparison.Ordinal), "the group alone");
 
         page.Run("document.activeElement.blur(); document.body.click()");
         new Actions(page.Driver).SendKeys(Keys.Escape).Perform();
-        page.Press("Saved views ▾");
+        page.Press("This view ▾");
         page.Fill("Save this view as", "Small boats by the month");
         page.Press("Save");
         page.See("The view is saved as Small boats by the month.");
         page.Go($"/w/harbour/calendar?on={Iso(Monday)}");
-        page.Press("Saved views ▾");
+        page.Press("This view ▾");
         page.Press("Small boats by the month");
         page.Until(() => page.Count("[data-view=month]") == 1 && page.Url.Contains("group=", StringComparison.Ordinal), "the saved view");
 
         // A title narrows the view at each letter; to show all takes it away for good.
+        page.Press("Narrow it ▾");
         page.Fill("Search the calendar", "Nothing that is called so");
         page.See("Nothing in this time meets all of what is chosen above.");
+        broken.AddRange(Axe.Broken(page, "what it is narrowed to"));
         page.Press("Show all");
         page.Until(() => !Sum(page).StartsWith("0 ", StringComparison.Ordinal), "all of it");
         Thread.Sleep(400);
+        Assert.Empty(page.TextsOf("[data-chip]"));
+        page.Press("Narrow it ▾");
         Assert.Equal("", page.ValueOf("Search the calendar"));
+        // Shut before whoever types has paused, it keeps what was typed; a press on it takes it away.
+        page.Fill("Search the calendar", "Herring");
+        new Actions(page.Driver).SendKeys(Keys.Escape).Perform();
+        page.Until(() => page.Url.Contains("text=Herring", StringComparison.Ordinal), "the title in the address");
+        page.PressCss("[data-chip='“Herring”']");
+        page.Until(() => page.Count("[data-chip]") == 0, "all of it again");
         Assert.DoesNotContain("text=", page.Url, StringComparison.Ordinal);
 
         page.Press("Write a note on September 2029");
@@ -153,6 +164,51 @@ public sealed class CalendarTests(WebInstallation web) : IClassFixture<WebInstal
         page.Until(() => page.Count("[data-when=time]") == 1, "with its time");
         Assert.True(broken.Count == 0, string.Join('\n', broken));
         Assert.Empty(page.Complaints());
+    }
+
+    [Fact]
+    public async Task The_first_card_stands_near_the_top_and_what_fits_a_small_window_scrolls_to_no_side()
+    {
+        string channels = await FillAsync();
+        using Page page = new(_installation.Address);
+        page.SignInAs(_installation.Ada);
+        page.ReduceMotion();
+        page.Go($"/w/harbour/calendar?on={Iso(Monday)}");
+        page.Until(() => page.Count("main [data-card]") > 0, "the week");
+        Assert.InRange(Top(), 100, 190);
+        page.PressCss("main [data-card]");
+        page.Until(() => page.Count("[data-sheet]") == 1, "what is open");
+        Assert.InRange(Top(), 100, 190);
+        // The views are a menu where there is no room for them side by side.
+        page.PressMenu("View Week");
+        page.Press("Month");
+        page.Until(() => page.Count("[data-view=month]") == 1, "the month");
+
+        foreach (int width in (int[])[980, 640, 390])
+        {
+            page.Resize(width, 800);
+            foreach (string view in (string[])["today", $"calendar?view=day&on={Iso(Monday)}", $"calendar?view=posts&on={Iso(Monday)}"])
+            {
+                page.Go($"/w/harbour/{view}");
+                page.Until(() => page.Count("[data-small]") == 1 && page.Count("h1") > 0, view);
+                if (view != "today")
+                    page.Until(() => page.Count("main [data-card]") > 0, "its cards");
+                Assert.True((bool)page.Run($"return document.documentElement.scrollWidth <= {width}")!, $"{view} at {width}");
+            }
+        }
+        // What is opened covers the view, and is shut again.
+        page.PressCss("main [data-card] [data-entry]");
+        page.Until(() => page.Count("[data-sheet]") == 1, "what is open");
+        Assert.True((bool)page.Run("return document.documentElement.scrollWidth <= 390")!, "with what is open");
+        page.Press("Close");
+        page.SeeNoMore("Why this");
+        Assert.Empty(page.Complaints());
+
+        double Top() =>
+            Convert.ToDouble(
+                page.Run("return document.querySelector('main [data-card]').getBoundingClientRect().top + window.scrollY"),
+                CultureInfo.InvariantCulture
+            );
     }
 
     [Fact]
@@ -171,6 +227,7 @@ public sealed class CalendarTests(WebInstallation web) : IClassFixture<WebInstal
         page.Until(() => page.Count("[data-kind=Regattas]") == 1, "the kind");
 
         page.Go($"/w/harbour/calendar?view=fortnight&on={Iso(Monday)}&channel={channels}");
+        page.PressMenu("The calendar: Plan");
         page.Press("Add a key date");
         page.Fill("What it is", "Harbour regatta");
         page.Fill("Date", "8 Sept 2029\t");
@@ -208,7 +265,7 @@ public sealed class CalendarTests(WebInstallation web) : IClassFixture<WebInstal
 
         // What is shown goes into another calendar, until its address is revoked.
         page.Go($"/w/harbour/calendar?view=month&on={Iso(Monday)}&channel={channels}");
-        page.Press("For other calendars ▾");
+        page.Press("This view ▾");
         page.Fill("Or as a secret address, for", "Ada's phone");
         page.Press("Make the address");
         page.Until(() => page.Count("[data-feed]") == 1, "the address");

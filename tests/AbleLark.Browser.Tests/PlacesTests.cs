@@ -119,7 +119,7 @@ public sealed class PlacesTests(WebInstallation web) : IClassFixture<WebInstalla
 
         page.Go("/w/harbour/calendar?view=list");
         page.See($"{soon:HH:mm}");
-        page.PressCss("[data-facet=rota]");
+        page.Press("Narrow it ▾");
         page.Tick("Winter lights");
         page.Until(() => page.Url.Contains("rota=", StringComparison.Ordinal), "the filter in the address");
         page.Until(

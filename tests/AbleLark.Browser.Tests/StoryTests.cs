@@ -218,14 +218,15 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
         page.Press("Line-up");
         page.See("Never sent here, and the latest added of those.");
         page.Until(() => page.Count("[data-state=projected]") > 10, "projected places");
-        page.Press("Schedule two weeks");
+        page.PressMenu("The calendar: Plan");
+        page.PressCss("[data-schedule]");
         page.See("deliveries that only a person changes now.");
         page.Until(() => page.Count("[data-state=projected]") == 0 && page.Count("[data-state=planned]") > 10, "scheduled places");
         page.Press("Week");
         page.See("Harbour Notes");
-        page.Press("By category");
+        page.Press("Category");
         page.Until(() => page.Url.Contains("lanes=category", StringComparison.Ordinal), "the lanes in the address");
-        page.Press("By channel");
+        page.Press("Channel");
     }
 
     private static void GiveAnExactTime(Page page)

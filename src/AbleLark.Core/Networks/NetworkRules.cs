@@ -67,7 +67,17 @@ public sealed record MentionRules(bool People = true, bool Pages = true)
 /// <summary>A figure that may differ between accounts of one network.</summary>
 /// <param name="Figure">Where it stands in the network's file (a JSON pointer, RFC 6901).</param>
 /// <param name="Name">What it is called on screens.</param>
-public sealed record ChannelFigure(string Figure, string Name);
+/// <param name="OfKinds">What it is for accounts of these kinds, in JSON, unless a person says otherwise; null: as the file has it.</param>
+public sealed record ChannelFigure(string Figure, string Name, IReadOnlyDictionary<AccountKind, string>? OfKinds = null);
+
+/// <summary>What an account is, as its network says it.</summary>
+public enum AccountKind
+{
+    Page,
+    Group,
+    Profile,
+    Business,
+}
 
 /// <summary>What becomes of the rules on a day.</summary>
 /// <param name="HoldsFrom">Date from which it holds (ISO 8601).</param>
@@ -143,6 +153,12 @@ public sealed record NetworkRules(
 
     /// <summary>What may differ between its accounts.</summary>
     public IReadOnlyList<ChannelFigure> PerChannel { get; } = PerChannel ?? [];
+
+    /// <summary>What is otherwise for a kind of account, by figure.</summary>
+    public IReadOnlyDictionary<string, string> FiguresOf(AccountKind kind) =>
+        PerChannel
+            .Where(f => f.OfKinds?.ContainsKey(kind) == true)
+            .ToDictionary(f => f.Figure, f => f.OfKinds![kind], StringComparer.Ordinal);
 
     /// <summary>What most networks speak.</summary>
     public const string UsualProtocol = "plain";

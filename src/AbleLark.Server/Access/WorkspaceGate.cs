@@ -107,8 +107,8 @@ public static class WorkspaceGate
             .FirstOrDefaultAsync(d => d.WorkspaceId == workspace && d.Kind == nameof(Workspace), cancellation);
         return new(
             StatusCodes.Status503ServiceUnavailable,
-            $"This workspace's own row can't be read ({row?.Field}: {row?.Words}), so that nothing of it is shown, planned or sent. Nothing "
-                + "of it is lost. Tell whoever runs Able Lark."
+            $"This workspace's own row can't be read ({row?.Field}: {row?.Words}), so that nothing of it is shown, planned or "
+                + "sent. Nothing of it is lost. Tell whoever runs Able Lark."
         );
     }
 }

@@ -210,6 +210,7 @@ public static class ChannelEndpoints
         HttpContext http,
         LarkDb db,
         BusinessClock clock,
+        NetworkBook networks,
         NetworkConnector connector,
         ChannelTokens tokens,
         IDataProtectionProvider protection,
@@ -231,24 +232,36 @@ public static class ChannelEndpoints
         NetworkAnswer<RemoteTokens> granted = await connector.ExchangeCodeAsync(consent.Network, code, cancellation);
         if (!granted.IsOk)
             return Answers.Redirect(back + Uri.EscapeDataString($"Nothing was connected. {granted.Reason}"));
-        NetworkAnswer<RemoteAccount> account = await connector.AccountAsync(consent.Network, granted.Value!.AccessToken, cancellation);
-        if (!account.IsOk)
-            return Answers.Redirect(back + Uri.EscapeDataString($"Nothing was connected. {account.Reason}"));
+        List<(RemoteAccount Account, RemoteTokens Tokens)> allowed = [];
+        string left = "";
+        foreach (RemoteTokens one in (IEnumerable<RemoteTokens>)[granted.Value!, .. granted.Value!.More ?? []])
+        {
+            NetworkAnswer<RemoteAccount> account = await connector.AccountAsync(consent.Network, one.AccessToken, cancellation);
+            if (account.IsOk)
+                allowed.Add((account.Value!, one));
+            else
+                left = account.Reason;
+        }
 
         await using AloneInWorkspace alone = await db.BeginAloneAsync(id, cancellation);
-        bool isNew = !await db.Channels.AnyAsync(
-            c => c.WorkspaceId == id && c.Network == consent.Network && c.Account == account.Value!.Id,
-            cancellation
-        );
-        if (isNew && await db.Channels.CountAsync(c => c.WorkspaceId == id, cancellation) >= WorkspaceLimits.Channels)
-            return Answers.Redirect(
-                back + Uri.EscapeDataString($"Nothing was connected: {WorkspaceLimits.Channels} channels is the most in a workspace.")
-            );
-        db.BeginAct(id, consent.Person, await clock.NowAsync(cancellation), $"Connected {account.Value!.Name}");
-        await ConnectAsync(db, tokens, id, consent.Network, account.Value, granted.Value, cancellation);
+        List<string> known = await db
+            .Channels.Where(c => c.WorkspaceId == id && c.Network == consent.Network)
+            .Select(c => c.Account)
+            .ToListAsync(cancellation);
+        int room = WorkspaceLimits.Channels - await db.Channels.CountAsync(c => c.WorkspaceId == id, cancellation);
+        List<(RemoteAccount Account, RemoteTokens Tokens)> fit = [.. allowed.Where(a => known.Contains(a.Account.Id) || room-- > 0)];
+        if (fit.Count < allowed.Count)
+            left = $"{WorkspaceLimits.Channels} channels is the most in a workspace.";
+        if (fit.Count == 0)
+            return Answers.Redirect(back + Uri.EscapeDataString($"Nothing was connected: {left}"));
+        string names = string.Join(", ", fit.Select(f => f.Account.Name));
+        db.BeginAct(id, consent.Person, await clock.NowAsync(cancellation), $"Connected {names}");
+        foreach ((RemoteAccount account, RemoteTokens own) in fit)
+            await ConnectAsync(db, tokens, id, networks[consent.Network], account, own, cancellation);
         await db.SaveChangesAsync(cancellation);
         await alone.CommitAsync(cancellation);
-        return Answers.Redirect(back + Uri.EscapeDataString($"{account.Value.Name} is connected."));
+        string rest = left.Length > 0 ? $" Not all were: {left}" : "";
+        return Answers.Redirect(back + Uri.EscapeDataString($"{names} {(fit.Count == 1 ? "is" : "are")} connected.{rest}"));
     }
 
     /// <summary>Adds the channel, or gives one that needed it a new connection; the caller saves.</summary>
@@ -256,28 +269,31 @@ public static class ChannelEndpoints
         LarkDb db,
         ChannelTokens tokens,
         Id<Workspace> workspace,
-        string network,
+        NetworkRules network,
         RemoteAccount account,
         RemoteTokens granted,
         CancellationToken cancellation
     )
     {
         Channel? channel = await db.Channels.SingleOrDefaultAsync(
-            c => c.WorkspaceId == workspace && c.Network == network && c.Account == account.Id,
+            c => c.WorkspaceId == workspace && c.Network == network.Key && c.Account == account.Id,
             cancellation
         );
         if (channel is null)
         {
-            int place = await db.Channels.CountAsync(c => c.WorkspaceId == workspace, cancellation);
+            int place =
+                await db.Channels.CountAsync(c => c.WorkspaceId == workspace, cancellation)
+                + db.ChangeTracker.Entries<Channel>().Count(c => c.State == EntityState.Added);
             channel = new()
             {
                 WorkspaceId = workspace,
                 Id = Id<Channel>.New(),
-                Network = network,
+                Network = network.Key,
                 Account = account.Id,
                 Name = account.Name,
                 Handle = account.Handle,
                 Position = place,
+                Figures = account.Is is { } kind ? network.FiguresOf(kind) : new Dictionary<string, string>(),
             };
             db.Channels.Add(channel);
         }

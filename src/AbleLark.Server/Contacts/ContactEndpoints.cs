@@ -169,7 +169,7 @@ public static class ContactEndpoints
                 .. found.Value!.Select(a => new FoundAccount(
                     a.Handle,
                     a.Name,
-                    a.IsPerson ? ContactKind.Person : ContactKind.Page,
+                    a.Is == AccountKind.Profile ? ContactKind.Person : ContactKind.Page,
                     a.Followers
                 )),
             ]

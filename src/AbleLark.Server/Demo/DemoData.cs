@@ -6,6 +6,7 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Media;
+using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
@@ -30,6 +31,7 @@ public sealed class DemoData(
     LarkDb db,
     UserManager<Person> people,
     ChannelTokens tokens,
+    NetworkBook networks,
     NetworkConnector connector,
     MediaStore media,
     PostChecking checking,
@@ -149,7 +151,7 @@ public sealed class DemoData(
             db,
             tokens,
             workspace.Id,
-            account.Network,
+            networks[account.Network],
             shown.Value!,
             granted.Value,
             cancellation

@@ -2,6 +2,7 @@ using AbleLark.Core;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.Media;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
@@ -16,11 +17,13 @@ using NodaTime;
 
 namespace AbleLark.Server.Desk;
 
-/// <summary>One picture on a channel's own page.</summary>
+/// <summary>One picture on a channel's own page, or one film.</summary>
 /// <param name="Key">Of its entry in the line-up.</param>
 /// <param name="DeliveryId">Null: nothing is scheduled of it yet.</param>
 /// <param name="Crop">The part of it that is shown; null: all of it.</param>
 /// <param name="IsComing">True: it isn't out yet.</param>
+/// <param name="IsFilm">True: it is a film; the picture that stands for it is shown.</param>
+/// <param name="HasPicture">False: it is a film for which no picture stands.</param>
 public sealed record WallPicture(
     string Key,
     Id<Delivery>? DeliveryId,
@@ -28,10 +31,13 @@ public sealed record WallPicture(
     Crop? Crop,
     string? AltText,
     LocalDate Date,
-    bool IsComing
+    bool IsComing,
+    bool IsFilm,
+    bool HasPicture
 );
 
-/// <summary>A channel's own page as its followers see it, or will: the first picture of each post, the latest first.</summary>
+/// <summary>A channel's own page as its followers see it, or will: the first picture of each post or its film, the latest
+/// first.</summary>
 public static class WallEndpoints
 {
     private const int Most = 24;
@@ -62,22 +68,20 @@ public static class WallEndpoints
             .OrderByDescending(d => d.At)
             .Take(Most)
             .ToListAsync(cancellation);
-        return
+        List<WallPicture> all =
         [
             .. await ComingAsync(),
             .. from delivery in sent
-            let picture = FirstOf(delivery.Sent)
+            let picture = FirstOf(delivery.Sent, delivery.Id.ToString(), delivery.Id, delivery.LocalDate, isComing: false)
             where picture is not null
-            select new WallPicture(
-                delivery.Id.ToString(),
-                delivery.Id,
-                picture.MediaId.Value,
-                picture.Crop,
-                picture.AltText,
-                delivery.LocalDate,
-                IsComing: false
-            ),
+            select picture,
         ];
+        List<Id<MediaFile>> films = [.. all.Where(p => p.IsFilm).Select(p => new Id<MediaFile>(p.MediaId)).Distinct()];
+        List<Id<MediaFile>> shown = await db
+            .Media.Where(m => m.WorkspaceId == workspaceId && films.Contains(m.Id) && m.PosterHash != null)
+            .Select(m => m.Id)
+            .ToListAsync(cancellation);
+        return [.. all.Select(p => p.IsFilm ? p with { HasPicture = shown.Contains(new(p.MediaId)) } : p)];
 
         async Task<List<WallPicture>> ComingAsync()
         {
@@ -114,21 +118,21 @@ public static class WallEndpoints
                 let post = posts.GetValueOrDefault(entry.PostId!.Value)
                 where post is not null
                 let wording = entry.DeliveryId is { } d ? wordings[d] : post.FitOn(channel)?.FirstWording ?? 0
-                let picture = FirstOf(post.Content.For(target, wording, sources: sources))
+                let content = post.Content.For(target, wording, sources: sources)
+                let picture = FirstOf(content, entry.Key, entry.DeliveryId, entry.Date, isComing: true)
                 where picture is not null
-                select new WallPicture(
-                    entry.Key,
-                    entry.DeliveryId,
-                    picture.MediaId.Value,
-                    picture.Crop,
-                    picture.AltText,
-                    entry.Date,
-                    IsComing: true
-                ),
+                select picture,
             ];
         }
     }
 
-    private static Picture? FirstOf(ResolvedContent? content) =>
-        content?.Fields.Get(ContentFields.Pictures)?.All is { Count: > 0 } all ? all[0] : null;
+    private static WallPicture? FirstOf(ResolvedContent? content, string key, Id<Delivery>? delivery, LocalDate date, bool isComing)
+    {
+        if (content?.Fields.Get(ContentFields.Pictures)?.All is { Count: > 0 } pictures)
+            return Of(pictures[0].MediaId, pictures[0].Crop, pictures[0].AltText, isFilm: false);
+        return content?.Fields.Get(ContentFields.Video) is { } film ? Of(film.MediaId, null, null, isFilm: true) : null;
+
+        WallPicture Of(Id<MediaFile> media, Crop? crop, string? altText, bool isFilm) =>
+            new(key, delivery, media.Value, crop, altText, date, isComing, isFilm, HasPicture: true);
+    }
 }

@@ -1,4 +1,6 @@
+using System.Text.Json.Serialization;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.Networks;
 using NodaTime;
 using NodaTime.Text;
 
@@ -27,10 +29,16 @@ public sealed record NetworkAnswer<T>(AnswerKind Kind, T? Value = default, strin
     public bool IsOk => Kind == AnswerKind.Ok;
 }
 
-/// <param name="IsPerson">True: a person's; false: a page's, or not known.</param>
-public sealed record RemoteAccount(string Id, string Handle, string Name, int Followers, bool IsPerson = false);
+/// <param name="Kind">What it is, in the network's word; null: it doesn't say.</param>
+public sealed record RemoteAccount(string Id, string Handle, string Name, int Followers, string? Kind = null)
+{
+    /// <summary>A kind that isn't known here says no more than none.</summary>
+    [JsonIgnore]
+    public AccountKind? Is => Enum.TryParse(Kind, ignoreCase: true, out AccountKind kind) && Enum.IsDefined(kind) ? kind : null;
+}
 
-public sealed record RemoteTokens(string AccessToken, string RefreshToken, int ExpiresIn);
+/// <param name="More">Of the other accounts that were allowed in the same consent.</param>
+public sealed record RemoteTokens(string AccessToken, string RefreshToken, int ExpiresIn, IReadOnlyList<RemoteTokens>? More = null);
 
 /// <param name="Hours">Followers online in each of the 168 hours of a usual week, by UTC, from Monday 00:00 on.</param>
 public sealed record RemoteOnline(List<double> Hours);

@@ -1,6 +1,8 @@
 using System.Net;
+using System.Text.Json;
 using System.Web;
 using AbleLark.Server.Tests.Fixtures;
+using NodaTime;
 
 namespace AbleLark.Server.Tests.Channels;
 
@@ -25,6 +27,37 @@ public sealed class ConnectTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
         (string code, string state) = await CodeAsync("jot-once", "allow");
         Assert.Equal("once is connected.", await BackAsync(code, state));
         Assert.StartsWith("Nothing was connected.", await BackAsync(code, state), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Several_accounts_are_connected_in_one_trip_and_each_is_what_the_network_says()
+    {
+        await _installation.AddAccountAsync("hearth", "shore", "Shore page");
+        await _installation.AddAccountAsync("hearth", "swap", "Swap group", isGroup: true);
+        (string code, string state) = await CodeAsync("hearth", ["hearth-shore", "hearth-swap", "jot-elsewhere"], "allow");
+        Assert.Equal("Shore page, Swap group are connected.", await BackAsync(code, state));
+        JsonElement[] channels = [.. (await _ada.GetAsync("channels")).EnumerateArray().Where(c => c.Text("network") == "hearth")];
+        Assert.Equal(["Shore page", "Swap group"], channels.TakeLast(2).Select(c => c.Text("name")));
+        Assert.Equal(
+            [null, "false"],
+            channels
+                .TakeLast(2)
+                .Select(c => c.List("figures").Single(f => f.Text("figure") == "/mentions/pages").GetProperty("own").GetString())
+        );
+        // Each by a token of its own.
+        Guid category = await _ada.CategoryAsync("Swapped", [.. channels.TakeLast(2).Select(c => c.Id())]);
+        Guid post = (await _ada.PostAsync(category, "To both")).Id();
+        Guid[] deliveries = await _ada.PlanAsync(_installation, post, 1, [.. channels.TakeLast(2).Select(c => c.Id())]);
+        await _installation.MoveOnAsync(Duration.FromMinutes(2));
+        foreach (Guid delivery in deliveries)
+            await _installation.PassesUntilAsync(delivery, "sent");
+        // What a person says stays when it is connected anew.
+        Guid group = channels[^1].Id();
+        await _ada.PutAsync($"channels/{group}", new { figures = new Dictionary<string, string> { ["/mentions/pages"] = "true" } });
+        (code, state) = await CodeAsync("hearth", ["hearth-swap"], "allow");
+        Assert.Equal("Swap group is connected.", await BackAsync(code, state));
+        JsonElement again = (await _ada.GetAsync("channels")).EnumerateArray().Single(c => c.Id() == group);
+        Assert.Equal("true", again.List("figures").Single(f => f.Text("figure") == "/mentions/pages").Text("own"));
     }
 
     [Theory]
@@ -71,21 +104,20 @@ public sealed class ConnectTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
         return await BackAsync(code, state, answer == "deny");
     }
 
-    private async Task<(string Code, string State)> CodeAsync(string account, string answer)
+    private Task<(string Code, string State)> CodeAsync(string account, string answer) => CodeAsync("jot", [account], answer);
+
+    private async Task<(string Code, string State)> CodeAsync(string network, string[] accounts, string answer)
     {
-        string address = (await _ada.PostAsync("channels/connect", new { network = "jot" })).Text("address");
+        string address = (await _ada.PostAsync("channels/connect", new { network })).Text("address");
         var query = HttpUtility.ParseQueryString(new Uri(address).Query);
         using HttpClient browser = new(new HttpClientHandler { AllowAutoRedirect = false });
-        using FormUrlEncodedContent form = new(
-            new Dictionary<string, string>
-            {
-                ["redirectUri"] = query["redirectUri"]!,
-                ["state"] = query["state"]!,
-                ["account"] = account,
-                ["answer"] = answer,
-            }
-        );
-        using HttpResponseMessage response = await browser.PostAsync($"{_installation.NetworksAddress}/jot/consent", form);
+        using FormUrlEncodedContent form = new([
+            KeyValuePair.Create("redirectUri", query["redirectUri"]!),
+            KeyValuePair.Create("state", query["state"]!),
+            .. accounts.Select(a => KeyValuePair.Create("account", a)),
+            KeyValuePair.Create("answer", answer),
+        ]);
+        using HttpResponseMessage response = await browser.PostAsync($"{_installation.NetworksAddress}/{network}/consent", form);
         return (HttpUtility.ParseQueryString(response.Headers.Location!.Query)["code"] ?? "", query["state"]!);
     }
 

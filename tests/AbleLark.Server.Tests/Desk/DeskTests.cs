@@ -276,7 +276,33 @@ public sealed class DeskTests(TestInstallation installation) : IClassFixture<Tes
             Assert.Single((await _ada.GetAsync($"channels/{channel}/wall?ahead=7")).EnumerateArray()).GetProperty("isComing").GetBoolean()
         );
         JsonElement tile = Assert.Single((await _ada.GetAsync($"channels/{channel}/wall")).EnumerateArray());
-        Assert.Equal((delivery, picture), (tile.Id("deliveryId"), tile.Id("mediaId")));
+        Assert.Equal((delivery, picture, false), (tile.Id("deliveryId"), tile.Id("mediaId"), tile.GetProperty("isFilm").GetBoolean()));
+        // A film stands there too, by the picture that was chosen for it.
+        Guid film = await _ada.VideoAsync();
+        Guid filmed = (
+            await _ada.WriteAsync(
+                await _ada.CategoryAsync("Films", channel),
+                new
+                {
+                    common = new
+                    {
+                        text = "Moving",
+                        video = film,
+                        format = "clip",
+                    },
+                }
+            )
+        ).Id();
+        await _ada.PlanAsync(installation, filmed, 1, channel);
+        foreach (bool hasPicture in (bool[])[false, true])
+        {
+            JsonElement[] tiles = [.. (await _ada.GetAsync($"channels/{channel}/wall?ahead=7")).EnumerateArray()];
+            Assert.Equal(
+                (film, true, hasPicture),
+                (tiles[0].Id("mediaId"), tiles[0].GetProperty("isFilm").GetBoolean(), tiles[0].GetProperty("hasPicture").GetBoolean())
+            );
+            await _ada.PutAsync($"media/{film}/poster", new { picture });
+        }
         Assert.Equal(HttpStatusCode.NotFound, (await installation.Ben.TroubleAsync(HttpMethod.Get, $"channels/{channel}/wall")).Status);
     }
 }

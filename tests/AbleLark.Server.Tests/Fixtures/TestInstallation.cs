@@ -341,7 +341,13 @@ public sealed class TestInstallation : IAsyncLifetime
     }
 
     /// <summary>Makes an account on a network; returns its identity there.</summary>
-    public async Task<string> AddAccountAsync(string network, string handle, string? name = null, int followers = 1000)
+    public async Task<string> AddAccountAsync(
+        string network,
+        string handle,
+        string? name = null,
+        int followers = 1000,
+        bool isGroup = false
+    )
     {
         using HttpClient http = new();
         string id = $"{network}-{handle}";
@@ -356,6 +362,7 @@ public sealed class TestInstallation : IAsyncLifetime
                     name = name ?? handle,
                     followers,
                     interests = new Dictionary<string, double>(),
+                    isGroup,
                 }
             )
         ).EnsureSuccessStatusCode();

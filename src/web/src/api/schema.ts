@@ -10164,6 +10164,8 @@ export interface components {
             /** Format: date */
             date: string;
             isComing: boolean;
+            isFilm: boolean;
+            hasPicture: boolean;
         };
         WeekDensity: {
             /** Format: date */

@@ -16,14 +16,15 @@ import { Failed, Renewing, Waiting } from '../ui/States';
 import { useWorkspace, useWorkspaceLink } from '../workspaces/workspace';
 import { ChosenBar } from './ChosenBar';
 import { DayHours } from './DayHours';
-import { FilterBar } from './FilterBar';
 import { type Facet, facets, isFiltered, passes, readFilters } from './filters';
-import { Head, Looks, NothingPlanned } from './Head';
+import { Head, NothingPlanned } from './Head';
 import { Lanes } from './Lanes';
 import { type CardPart, cardParts, type Look, LookContext, useById, usualParts } from './look';
+import { NarrowedTo, NarrowIt } from './NarrowIt';
 import { MonthNote } from './Notes';
 import { PostList } from './PostList';
 import { readView, spanOf, type View } from './spans';
+import { ThisView } from './ThisView';
 import { TideTable } from './TideTable';
 import { WallView } from './WallView';
 import { WeeksGrid } from './WeeksGrid';
@@ -32,8 +33,11 @@ import { Year } from './Year';
 /** Views that are made of cards. */
 const cardViews: readonly View[] = ['lanes', 'day', 'fortnight', 'month'];
 
+/** Views that fit a small window. */
+const smallViews: readonly View[] = ['day', 'posts'];
+
 /** Views that don't show each day by itself: their key dates stand above. */
-const summedViews: readonly View[] = ['day', 'posts', 'list', 'wall'];
+const summedViews: readonly View[] = ['day', 'posts', 'list'];
 
 /** Everything that narrows a view is kept in the address bar, so that it can be sent to a colleague. */
 export function Calendar() {
@@ -60,15 +64,12 @@ export function Calendar() {
   const [isChoosing, setChoosing] = useState(false);
   const mayPlan = useWorkspaceLink().rights.includes('schedule');
 
-  const set = useStable((changes: Record<string, string | null>) =>
-    setSearch(
-      (before) => {
-        for (const [name, value] of Object.entries(changes)) value ? before.set(name, value) : before.delete(name);
-        return before;
-      },
-      { replace: ['entry', 'date', 'text'].some((name) => name in changes) },
-    ),
-  );
+  const set = useStable((changes: Record<string, string | null>) => {
+    // Of two changes in one press the second goes on from the first, which hasn't been drawn yet.
+    const next = new URLSearchParams(window.location.search);
+    for (const [name, value] of Object.entries(changes)) value ? next.set(name, value) : next.delete(name);
+    setSearch(next, { replace: ['entry', 'date', 'text'].some((name) => name in changes) });
+  });
   const filterBy = (facet: Facet | 'text', values: readonly string[]) => set({ [facet]: values.join(',') || null });
 
   const entries = useMemo(() => (isYear ? [] : (lineUp.data?.entries ?? [])), [isYear, lineUp.data]);
@@ -85,32 +86,6 @@ export function Calendar() {
   const onOpen = useStable((key: string | null) => set({ entry: key, date: null }));
   const onChoose = useStable((keys: readonly string[]) => setChosen((before) => toggled(before, keys)));
   const onKeyDate = useStable((key: string) => set({ date: key, entry: null }));
-  // What no filter changes isn't drawn anew while a title is typed.
-  const head = useMemo(
-    () =>
-      today &&
-      span && (
-        <Head
-          view={view}
-          span={span}
-          today={today}
-          lanes={lanes}
-          isChoosing={isChoosing}
-          onView={(next) => set({ view: next === 'lanes' ? null : next })}
-          onDate={(date) => set({ week: null, on: date })}
-          onLanes={(next) => set({ lanes: next === 'category' ? next : null })}
-          onChoosing={setChoosing}
-          mayPlan={mayPlan}
-          onKeyDate={() => onKeyDate(`new.${span.from <= today && today <= span.to ? today : span.from}`)}
-        />
-      ),
-    [view, span, today, lanes, isChoosing, mayPlan, set, onKeyDate],
-  );
-  const looks = useMemo(
-    () =>
-      cardViews.includes(view) && <Looks parts={parts} onParts={(next) => set({ card: [...next].join(' ') || '-' })} />,
-    [view, parts, set],
-  );
   const entrySheet = useMemo(
     () => <EntrySheet entries={entries} chosen={open} onChoose={onOpen} onClose={() => onOpen(null)} />,
     [entries, open, onOpen],
@@ -153,29 +128,51 @@ export function Calendar() {
   return (
     <KeyDateContext.Provider value={{ keyDates, kinds, onOpen: onKeyDate }}>
       <LookContext.Provider value={look}>
-        {head}
-        <div className="mb-4 flex flex-wrap items-center gap-x-4 gap-y-2 print:hidden">
+        <Head
+          view={view}
+          span={span}
+          today={today}
+          isChoosing={isChoosing}
+          onView={(next) => set({ view: next === 'lanes' ? null : next })}
+          onDate={(date) => set({ week: null, on: date })}
+          onChoosing={setChoosing}
+          mayPlan={mayPlan}
+          onKeyDate={() => onKeyDate(`new.${span.from <= today && today <= span.to ? today : span.from}`)}
+          note={view === 'month' && <MonthNote month={on.slice(0, 7)} />}
+        >
           {view !== 'wall' && (
-            <FilterBar
+            <NarrowIt
               entries={entries}
               filters={filters}
               title={inAddress.text}
               groups={groups}
               onChange={filterBy}
               onTyped={setTyped}
-              onClear={() => set(Object.fromEntries([...facets, 'text'].map((f) => [f, null])))}
             />
           )}
-          {looks}
-        </div>
-        {view === 'month' && (
-          <div className="-mt-2 mb-2">
-            <MonthNote month={on.slice(0, 7)} />
-          </div>
+          <ThisView
+            from={span.from}
+            to={span.to}
+            parts={cardViews.includes(view) ? parts : null}
+            onParts={(next) => set({ card: [...next].join(' ') || '-' })}
+          />
+        </Head>
+        {view !== 'wall' && (
+          <NarrowedTo
+            filters={filters}
+            onChange={(facet, values) => {
+              if (facet === 'text') setTyped('');
+              filterBy(facet, values);
+            }}
+            onClear={() => {
+              setTyped('');
+              set(Object.fromEntries([...facets, 'text'].map((f) => [f, null])));
+            }}
+          />
         )}
         <Renewing renewing={!isYear && lineUp.isPlaceholderData}>
           {/* biome-ignore lint/a11y/noStaticElementInteractions: listens for the cards in it, which are buttons */}
-          <div onKeyDown={moveByKeys} data-view={view}>
+          <div onKeyDown={moveByKeys} data-view={view} data-small={smallViews.includes(view) || undefined}>
             {!isYear && entries.length === 0 && <NothingPlanned />}
             {!isYear && entries.length > 0 && shown.length === 0 && isFiltered(filters) && (
               <p className="mb-4 text-faded">Nothing in this time meets all of what is chosen above.</p>
@@ -186,6 +183,7 @@ export function Calendar() {
                 monday={span.from}
                 cards={shown}
                 lanes={lanes}
+                onLanes={(next) => set({ lanes: next === 'category' ? next : null })}
                 only={lanes === 'channel' ? (shownChannels ?? []) : filters.category}
               />
             )}

@@ -27,7 +27,7 @@ export function DayHours({
   const shore = week.slice((weekdayOf(day) - 1) * 24, weekdayOf(day) * 24);
   const byHour = Map.groupBy(cards, (c) => Number(c.time.slice(0, 2)));
   return (
-    <div className="grid grid-cols-[3rem_1.4rem_1fr] border-ink border-y-[1.5px]">
+    <div className="grid grid-cols-[3rem_1.4rem_minmax(0,1fr)] border-ink border-y-[1.5px]">
       {hours.map((hour) => {
         const at = `${String(hour).padStart(2, '0')}:00`;
         const of = byHour.get(hour) ?? [];

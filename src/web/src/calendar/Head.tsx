@@ -1,28 +1,20 @@
+import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { wordsOf } from '../api/client';
 import { useSchedule } from '../lineup/lineup';
 import { addDays, longDay } from '../time/dates';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
+import { Menu, MenuItem } from '../ui/Menu';
 import { useNotices } from '../ui/Notices';
-import { Popover } from '../ui/Popover';
 import { Empty } from '../ui/States';
 import { useWorkspacePath } from '../workspaces/workspace';
-import { type CardPart, cardParts } from './look';
-import { SavedViews } from './SavedViews';
 import { ahead, type Span, type View, views } from './spans';
-import { TakeAlong } from './TakeAlong';
-
-const laneKinds = [
-  { value: 'channel', label: 'By channel' },
-  { value: 'category', label: 'By category' },
-] as const;
 
 interface Props {
   view: View;
   span: Span;
   today: string;
-  lanes: 'channel' | 'category';
   isChoosing: boolean;
   mayPlan: boolean;
   /** Begins a key date. */
@@ -30,115 +22,118 @@ interface Props {
   onView: (view: View) => void;
   /** Null: today. */
   onDate: (date: string | null) => void;
-  onLanes: (lanes: 'channel' | 'category') => void;
   onChoosing: (on: boolean) => void;
+  /** Beside the period. */
+  note: ReactNode;
+  /** What is shown of it, and how. */
+  children: ReactNode;
 }
 
-/** What is shown, which way, and the ways on from it. */
-export function Head({ view, span, today, lanes, isChoosing, mayPlan, ...on }: Props) {
-  const { onView, onDate, onLanes, onChoosing, onKeyDate } = on;
+/** What is shown, which way, and the ways on from it: all in one row. */
+export function Head({ view, span, today, isChoosing, mayPlan, note, children, ...on }: Props) {
+  const { onView, onDate, onChoosing, onKeyDate } = on;
   const isNow = span.from <= today && today <= span.to;
   return (
-    <>
-      <div className="mb-2 flex flex-wrap items-center gap-x-5 gap-y-2">
-        <h1>{span.title}</h1>
+    <div className="@container -mt-3">
+      <div className="mb-1.5 flex flex-wrap items-center gap-x-3 gap-y-1.5">
+        <h1 className="!text-xl">{span.title}</h1>
+        {note}
         {span.step && (
           <div className="flex gap-1 print:hidden">
-            <Button aria-label={`The ${span.step} before`} onClick={() => onDate(span.before)}>
+            <Button className={small} aria-label={`The ${span.step} before`} onClick={() => onDate(span.before)}>
               ←
             </Button>
-            <Button disabled={isNow} onClick={() => onDate(null)}>
+            <Button className={small} disabled={isNow} onClick={() => onDate(null)}>
               {view === 'day' ? 'Today' : view === 'posts' ? 'From this week' : `This ${span.step}`}
             </Button>
-            <Button aria-label={`The ${span.step} after`} onClick={() => onDate(span.after)}>
+            <Button className={small} aria-label={`The ${span.step} after`} onClick={() => onDate(span.after)}>
               →
             </Button>
           </div>
         )}
-        <div className="ml-auto flex gap-2 print:hidden">
-          {view !== 'year' && view !== 'list' && view !== 'wall' && mayPlan && (
-            <Button
-              aria-pressed={isChoosing}
-              className="aria-pressed:!border-dawn"
-              onClick={() => onChoosing(!isChoosing)}
-            >
-              {isChoosing ? 'Stop choosing' : 'Choose several'}
+        <div className="hidden @min-[67rem]:block print:hidden">
+          <Choice label="View" value={view} options={views} onChange={onView} isTight />
+        </div>
+        <div className="@min-[67rem]:hidden print:hidden">
+          <Menu label="View" triggerClass={menu} trigger={<Down>{views.find((v) => v.value === view)?.label}</Down>}>
+            {views.map((v) => (
+              <MenuItem key={v.value} onSelect={() => onView(v.value)}>
+                {v.label}
+              </MenuItem>
+            ))}
+          </Menu>
+        </div>
+        <div className="ml-auto flex flex-wrap gap-1.5 print:hidden">
+          {isChoosing && (
+            <Button aria-pressed="true" className={`${small} !border-dawn`} onClick={() => onChoosing(false)}>
+              Stop choosing
             </Button>
           )}
-          {mayPlan && <Button onClick={onKeyDate}>Add a key date</Button>}
-          {mayPlan && <ScheduleButton through={addDays(today, ahead - 1)} />}
+          {children}
+          {mayPlan && (
+            <PlanMenu
+              through={addDays(today, ahead - 1)}
+              onChoosing={isChoosing || view === 'year' || view === 'list' || view === 'wall' ? null : onChoosing}
+              onKeyDate={onKeyDate}
+            />
+          )}
         </div>
       </div>
-      <div className="mb-3 flex flex-wrap items-center gap-x-5 gap-y-2 print:hidden">
-        <Choice label="View" value={view} options={views} onChange={onView} />
-        {view === 'lanes' && <Choice label="Lanes" value={lanes} options={laneKinds} onChange={onLanes} />}
-        <SavedViews />
-        <TakeAlong from={span.from} to={span.to} />
-      </div>
+    </div>
+  );
+}
+
+const small = '!px-2 !font-normal';
+const menu = 'border-[1.5px] border-rule-strong';
+
+/** Words of what opens a menu. */
+export function Down({ children }: { children: ReactNode }) {
+  return (
+    <>
+      {children} <span aria-hidden="true">▾</span>
     </>
   );
 }
 
-/** What stands on a card. */
-export function Looks({
-  parts,
-  onParts,
+/** What can be done with what is shown. */
+function PlanMenu({
+  through,
+  onChoosing,
+  onKeyDate,
 }: {
-  parts: ReadonlySet<CardPart>;
-  onParts: (parts: ReadonlySet<CardPart>) => void;
+  through: string;
+  /** Null: nothing can be chosen here. */
+  onChoosing: ((on: boolean) => void) | null;
+  onKeyDate: () => void;
 }) {
-  return (
-    <Popover
-      label="What stands on a card"
-      trigger={
-        <Button className="!px-2 !font-normal">
-          On a card <span aria-hidden="true">▾</span>
-        </Button>
-      }
-    >
-      <fieldset>
-        <legend className="text-faded text-sm">Beside its time</legend>
-        {cardParts.map((part) => (
-          <label key={part.value} className="flex min-h-7 items-center gap-2 rounded-md px-1 hover:bg-wash">
-            <input
-              type="checkbox"
-              className="size-4 accent-dawn"
-              checked={parts.has(part.value)}
-              onChange={(event) => {
-                const next = new Set(parts);
-                event.target.checked ? next.add(part.value) : next.delete(part.value);
-                onParts(next);
-              }}
-            />
-            {part.label}
-          </label>
-        ))}
-      </fieldset>
-    </Popover>
-  );
-}
-
-function ScheduleButton({ through }: { through: string }) {
   const schedule = useSchedule();
   const { tell, trouble } = useNotices();
   return (
-    <Button
-      disabled={schedule.isPending}
-      title={`Turns every place through ${longDay(through)} into a delivery that only a person changes`}
-      onClick={() =>
-        schedule.mutate(through, {
-          onSuccess: ({ deliveries }) =>
-            tell(
-              deliveries === 0
-                ? `Everything through ${longDay(through)} was scheduled already.`
-                : `Scheduled through ${longDay(through)}: ${deliveries} deliveries that only a person changes now.`,
-            ),
-          onError: (error) => trouble(wordsOf(error)),
-        })
-      }
-    >
-      Schedule two weeks
-    </Button>
+    <Menu label="The calendar:" align="end" triggerClass={menu} trigger={<Down>Plan</Down>}>
+      {onChoosing && <MenuItem onSelect={() => onChoosing(true)}>Choose several</MenuItem>}
+      <MenuItem onSelect={onKeyDate}>Add a key date</MenuItem>
+      <MenuItem
+        disabled={schedule.isPending}
+        onSelect={() =>
+          schedule.mutate(through, {
+            onSuccess: ({ deliveries }) =>
+              tell(
+                deliveries === 0
+                  ? `Everything through ${longDay(through)} was scheduled already.`
+                  : `Scheduled through ${longDay(through)}: ${deliveries} deliveries that only a person changes now.`,
+              ),
+            onError: (error) => trouble(wordsOf(error)),
+          })
+        }
+      >
+        <span data-schedule>
+          Schedule two weeks
+          <span className="block max-w-60 text-faded text-sm">
+            Every place through {longDay(through)} becomes a delivery that only a person changes.
+          </span>
+        </span>
+      </MenuItem>
+    </Menu>
   );
 }
 

@@ -1,13 +1,13 @@
-import { Fragment, type ReactNode, useContext } from 'react';
+import { Fragment, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { CategoryName, useCategories } from '../categories/categories';
 import { ChannelName, useChannels } from '../channels/channels';
 import { KeyDatesOn } from '../keydates/KeyDateMark';
-import { KeyDateContext } from '../keydates/keyDates';
 import { cardKey, type PostTime } from '../lineup/cards';
 import type { Entry } from '../lineup/lineup';
 import { dropCell } from '../lineup/moving';
 import { addDays, shortDay, weekdayWord } from '../time/dates';
+import { Choice } from '../ui/Choice';
 import { useWorkspacePath } from '../workspaces/workspace';
 import { DayCards } from './DayCards';
 import { LaneCard } from './LaneCard';
@@ -17,14 +17,19 @@ interface Props {
   monday: string;
   cards: readonly PostTime[];
   lanes: 'channel' | 'category';
+  onLanes: (lanes: 'channel' | 'category') => void;
   /** Keys of the only lanes to show; none shows all. */
   only: readonly string[];
 }
 
+const laneKinds = [
+  { value: 'channel', label: 'Channel' },
+  { value: 'category', label: 'Category' },
+] as const;
+
 /** A week: days across, a lane for each channel or category, posts by time. */
-export function Lanes({ monday, cards, lanes, only }: Props) {
+export function Lanes({ monday, cards, lanes, onLanes, only }: Props) {
   const { today, isShown, onChoose, begin } = useLook();
-  const { keyDates } = useContext(KeyDateContext);
   const days = Array.from({ length: 7 }, (_, i) => addDays(monday, i));
   const entries = cards.flatMap((c) => c.entries.filter(isShown));
   const rows = useRows(lanes, entries).filter((row) => only.length === 0 || only.includes(row.key));
@@ -39,21 +44,31 @@ export function Lanes({ monday, cards, lanes, only }: Props) {
       onFocus={lightUp}
       className="grid grid-cols-[9.5rem_repeat(7,minmax(0,1fr))] border-ink border-t-[1.5px]"
     >
-      <div className="sticky top-(--head) z-10 bg-paper" />
+      <div className="sticky top-(--head) z-10 bg-paper py-0.5 text-sm print:invisible">
+        <Choice label="Lanes" value={lanes} options={laneKinds} onChange={onLanes} isTight />
+      </div>
       {days.map((day) => (
         <div
           key={day}
-          className={`sticky top-(--head) z-10 border-rule border-l bg-paper px-2 py-1.5 ${day === today ? 'text-dawn' : ''} ${day < today ? 'text-faded' : ''}`}
+          className={`sticky top-(--head) z-10 border-rule @container flex min-w-0 items-center border-l bg-paper pl-2 ${day === today ? 'text-dawn' : ''} ${day < today ? 'text-faded' : ''}`}
         >
-          <span className="font-head font-semibold">{weekdayWord(day)}</span>{' '}
-          <span className="text-sm">{shortDay(day)}</span>{' '}
+          <span className="shrink-0">
+            <span className="font-head font-semibold">{weekdayWord(day)}</span>{' '}
+            <span className="text-sm">
+              {Number(day.slice(8))}
+              <span className="hidden @min-[8rem]:inline"> {shortDay(day).split(' ')[1]}</span>
+            </span>
+          </span>
+          <span className="ml-1.5 flex min-w-0 flex-1 text-ink">
+            <KeyDatesOn day={day} most={1} isShort />
+          </span>
           {(byDay.get(day)?.length ?? 0) > 0 && (
             <button
               type="button"
               aria-label={`Choose all ${byDay.get(day)?.length} of ${weekdayWord(day)} ${shortDay(day)}`}
               title="Choose the whole day"
               onClick={() => onChoose((byDay.get(day) ?? []).map((c) => c.key))}
-              className="float-right min-h-[24px] min-w-[24px] rounded-sm text-[0.7rem] text-faded hover:bg-wash"
+              className="min-h-[24px] min-w-[24px] shrink-0 rounded-sm text-[0.7rem] text-faded hover:bg-wash"
             >
               {byDay.get(day)?.length}
             </button>
@@ -61,16 +76,6 @@ export function Lanes({ monday, cards, lanes, only }: Props) {
           {day === today && <span className="sr-only"> (today)</span>}
         </div>
       ))}
-      {keyDates.length > 0 && (
-        <>
-          <span className="border-rule border-t py-1 text-faded text-sm">Key dates</span>
-          {days.map((day) => (
-            <div key={day} className="flex min-w-0 flex-col gap-px border-rule border-t border-l p-1">
-              <KeyDatesOn day={day} />
-            </div>
-          ))}
-        </>
-      )}
       {rows.map((row) => (
         <Fragment key={row.key}>
           <h3 className="border-rule border-t py-2 pr-2 font-text text-sm leading-snug">{row.label}</h3>

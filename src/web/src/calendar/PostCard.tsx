@@ -111,7 +111,7 @@ const DrawnCard = memo(function DrawnCard(props: DrawnProps) {
         )}{' '}
         {as === 'wide' && (
           <span
-            className={`w-40 shrink-0 text-right text-[0.8rem] ${trouble ? 'font-semibold text-bad' : 'text-faded'}`}
+            className={`shrink-0 text-right min-[800px]:w-40 text-[0.8rem] ${trouble ? 'font-semibold text-bad' : 'text-faded'}`}
           >
             {state}
           </span>
@@ -162,7 +162,7 @@ function Marks({ entries, channels, pale, named }: MarksProps) {
             } ${entry.isMoved ? 'border-dawn border-b-2' : ''}`}
           >
             <NetworkMark network={channel?.network ?? ''} size={12} />
-            {named && <span className="pr-2 pl-1">{channel?.name}</span>}{' '}
+            {named && <span className="pr-2 pl-1 max-[800px]:sr-only">{channel?.name}</span>}{' '}
           </span>
         );
       })}

@@ -15,7 +15,7 @@ export function PostList({ cards }: { cards: readonly PostTime[] }) {
     <table className="w-full border-ink border-b-[1.5px]">
       <caption className="sr-only">Posts by day and time</caption>
       <thead>
-        <tr className="border-ink border-b-[1.5px] text-left text-faded text-sm">
+        <tr className="border-ink border-b-[1.5px] text-left text-faded text-sm max-[800px]:sr-only">
           {['', 'Time', 'Category', 'Post', 'Channels', 'State'].map((head) => (
             <th key={head} scope="col" className="pb-1 font-normal">
               {head || <span className="sr-only">Choose</span>}
@@ -47,7 +47,7 @@ export function PostList({ cards }: { cards: readonly PostTime[] }) {
               <tr
                 key={card.key}
                 data-card={card.key}
-                className={`border-rule border-t align-top hover:bg-wash ${chosen.has(card.key) ? 'bg-dawn-wash' : ''}`}
+                className={`border-rule border-t align-top hover:bg-wash max-[800px]:flex max-[800px]:flex-wrap ${chosen.has(card.key) ? 'bg-dawn-wash' : ''}`}
               >
                 <td className="w-7 py-1">
                   <Checkbox checked={chosen.has(card.key)} onChange={() => onChoose([card.key])}>
@@ -57,7 +57,7 @@ export function PostList({ cards }: { cards: readonly PostTime[] }) {
                   </Checkbox>
                 </td>
                 <td className="w-14 py-1 font-head font-semibold">{clock(card.time)}</td>
-                <td className="w-44 truncate py-1 pr-3 text-sm">
+                <td className="truncate py-1 pr-3 text-sm min-[800px]:w-44">
                   <CategoryName id={first.categoryId} />
                 </td>
                 <td className="py-1 pr-3">
@@ -71,7 +71,7 @@ export function PostList({ cards }: { cards: readonly PostTime[] }) {
                     {first.title ?? entryWord(first)}
                   </button>
                 </td>
-                <td className="w-72 py-1 pr-3 text-sm">
+                <td className="py-1 pr-3 text-sm min-[800px]:w-72">
                   <span className="flex flex-wrap gap-x-3">
                     {card.entries.map((e) => (
                       <ChannelName key={e.key} id={e.channelId} />

@@ -8,7 +8,6 @@ import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
 import { FormError } from '../ui/FormError';
 import { useNotices } from '../ui/Notices';
-import { Popover } from '../ui/Popover';
 import { useWorkspaceLink, useWorkspacePath } from '../workspaces/workspace';
 
 /** What of the address says when, or what is open, and so isn't saved. */
@@ -28,63 +27,58 @@ function useSaved() {
   });
 }
 
+/** The saved view that is looked at; undefined: none. */
+export function useCurrentView() {
+  const [search] = useSearchParams();
+  const saved = useSaved().data;
+  return saved?.find((s) => s.query === savedQuery(search));
+}
+
 /** Ways of looking that were given a name, for everybody in the workspace. */
-export function SavedViews() {
+export function SavedViews({ onDone }: { onDone: () => void }) {
   const saved = useSaved().data ?? [];
   const [search, setSearch] = useSearchParams();
-  const [open, setOpen] = useState(false);
   const mayPlan = useWorkspaceLink().rights.includes('schedule');
-  const now = savedQuery(search);
-  const current = saved.find((s) => s.query === now);
+  const current = useCurrentView();
   const { remove } = useSaving(() => {});
   if (saved.length === 0 && !mayPlan) return null;
   return (
-    <Popover
-      label="Saved views"
-      open={open}
-      onOpenChange={setOpen}
-      trigger={
-        <Button className="!px-2 !font-normal">
-          {current?.name ?? 'Saved views'} <span aria-hidden="true">▾</span>
-        </Button>
-      }
-    >
-      <div className="w-72">
-        <ul>
-          {saved.map((view) => (
-            <li key={view.id} className="flex items-center gap-1">
+    <section aria-labelledby="saved-views">
+      <h3 id="saved-views">Saved views</h3>
+      <ul>
+        {saved.map((view) => (
+          <li key={view.id} className="flex items-center gap-1">
+            <button
+              type="button"
+              aria-pressed={view.id === current?.id}
+              className="min-h-7 min-w-0 flex-1 truncate rounded-md px-1 text-left hover:bg-wash aria-pressed:font-semibold"
+              onClick={() => {
+                const next = new URLSearchParams(view.query);
+                for (const name of ['week', 'on']) {
+                  const kept = search.get(name);
+                  if (kept) next.set(name, kept);
+                }
+                setSearch(next);
+                onDone();
+              }}
+            >
+              {view.name}
+            </button>
+            {mayPlan && (
               <button
                 type="button"
-                aria-pressed={view.id === current?.id}
-                className="min-h-7 min-w-0 flex-1 truncate rounded-md px-1 text-left hover:bg-wash aria-pressed:font-semibold"
-                onClick={() => {
-                  const next = new URLSearchParams(view.query);
-                  for (const name of ['week', 'on']) {
-                    const kept = search.get(name);
-                    if (kept) next.set(name, kept);
-                  }
-                  setSearch(next);
-                  setOpen(false);
-                }}
+                aria-label={`Remove the view ${view.name}`}
+                className="min-h-[24px] min-w-[24px] rounded-md text-faded hover:bg-wash"
+                onClick={() => remove.mutate(view)}
               >
-                {view.name}
+                ✕
               </button>
-              {mayPlan && (
-                <button
-                  type="button"
-                  aria-label={`Remove the view ${view.name}`}
-                  className="min-h-[24px] min-w-[24px] rounded-md text-faded hover:bg-wash"
-                  onClick={() => remove.mutate(view)}
-                >
-                  ✕
-                </button>
-              )}
-            </li>
-          ))}
-        </ul>
-        {mayPlan && <SaveForm query={now} onDone={() => setOpen(false)} />}
-      </div>
-    </Popover>
+            )}
+          </li>
+        ))}
+      </ul>
+      {mayPlan && <SaveForm query={savedQuery(search)} onDone={onDone} />}
+    </section>
   );
 }
 
@@ -124,7 +118,7 @@ function SaveForm({ query, onDone }: { query: string; onDone: () => void }) {
   const { save } = useSaving(onDone);
   return (
     <form
-      className="mt-2 flex items-end gap-2 border-rule border-t pt-2"
+      className="mt-1 flex items-end gap-2"
       onSubmit={(event) => {
         event.preventDefault();
         save.mutate({ name, query });

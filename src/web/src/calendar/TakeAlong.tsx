@@ -6,7 +6,6 @@ import { addDays } from '../time/dates';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
 import { FormError } from '../ui/FormError';
-import { Popover } from '../ui/Popover';
 import { useWorkspaceLink, useWorkspacePath } from '../workspaces/workspace';
 import { savedQuery } from './SavedViews';
 
@@ -21,28 +20,20 @@ export function TakeAlong({ from, to }: { from: string; to: string }) {
   const query = savedQuery(search);
   const last = addDays(from, mostDays - 1) < to ? addDays(from, mostDays - 1) : to;
   return (
-    <Popover
-      label="For other calendars"
-      trigger={
-        <Button className="!px-2 !font-normal">
-          For other calendars <span aria-hidden="true">▾</span>
-        </Button>
-      }
-    >
-      <div className="flex w-80 flex-col gap-3">
-        <p>
-          <a
-            className="link"
-            href={`/api/workspaces/${id}/calendar.ics?from=${from}&to=${last}&${query}`}
-            download={`calendar-${from}.ics`}
-          >
-            What is shown, as a file (.ics)
-          </a>
-          {last < to && <span className="block text-faded text-sm">Its first {mostDays} days.</span>}
-        </p>
-        {mayPlan && <AddressForm query={query} />}
-      </div>
-    </Popover>
+    <section aria-labelledby="for-other-calendars" className="flex flex-col gap-2">
+      <h3 id="for-other-calendars">For other calendars</h3>
+      <p>
+        <a
+          className="link"
+          href={`/api/workspaces/${id}/calendar.ics?from=${from}&to=${last}&${query}`}
+          download={`calendar-${from}.ics`}
+        >
+          What is shown, as a file (.ics)
+        </a>
+        {last < to && <span className="block text-faded text-sm">Its first {mostDays} days.</span>}
+      </p>
+      {mayPlan && <AddressForm query={query} />}
+    </section>
   );
 }
 
@@ -56,7 +47,7 @@ function AddressForm({ query }: { query: string }) {
   });
   return (
     <form
-      className="flex flex-col gap-2 border-rule border-t pt-2"
+      className="flex flex-col gap-2"
       onSubmit={(event) => {
         event.preventDefault();
         make.mutate();
@@ -64,7 +55,7 @@ function AddressForm({ query }: { query: string }) {
     >
       <Field
         label="Or as a secret address, for"
-        hint="Gives what is chosen above, 31 days back and 120 ahead. Revoke it in Set-up, under Key dates."
+        hint="Gives what the view is narrowed to, 31 days back and 120 ahead. Revoke it in Set-up, under Key dates."
       >
         {(id, below) => (
           <input

@@ -1,13 +1,14 @@
 import { useQuery } from '@tanstack/react-query';
 import type { KeyboardEvent } from 'react';
+import { Link } from 'react-router';
 import { api, ask } from '../api/client';
 import { type Channel, ChannelName, useChannels } from '../channels/channels';
+import { KeyDateList } from '../keydates/KeyDateList';
 import { useExchange } from '../lineup/acts';
 import type { Entry } from '../lineup/lineup';
-import { viewBoxOf } from '../media/crops';
-import { mediaAddress } from '../media/media';
+import { TilePicture } from '../media/TilePicture';
 import { useNetworks } from '../networks/networks';
-import { clock, dayWords, shortDay } from '../time/dates';
+import { addDays, clock, dayWords, mondayOf, shortDay } from '../time/dates';
 import { draggable, droppable, useDragging } from '../ui/dragging';
 import { Empty, Fetched } from '../ui/States';
 import { useWorkspaceLink, useWorkspacePath } from '../workspaces/workspace';
@@ -64,14 +65,65 @@ export function WallView({ chosen, entries, onChannel }: Props) {
         ))}
       </ul>
       <Page key={channel.id} channel={channel} entries={entries} />
-      <p className="max-w-[30ch] text-faded text-sm">
-        Framed with dots: still to come, the latest at the top, as things stand. Press one to see when it goes out, and
-        to move it. Drag one onto another, or press Alt with an arrow, and they change places. What has no picture
-        stands on no wall.
-      </p>
+      <div className="max-w-[34ch]">
+        <p className="text-faded text-sm">
+          Framed with dots: still to come, the latest at the top, as things stand. Press one to see when it goes out,
+          and to move it. Drag one onto another, or press Alt with an arrow, and they change places.
+        </p>
+        <Without channel={channel} entries={entries} />
+        <KeyDates channel={channel} />
+      </div>
     </div>
   );
 }
+
+/** What is to come on a channel and has nothing to show, and what can be done about it. */
+function Without({ channel, entries }: { channel: Channel; entries: readonly Entry[] }) {
+  const { to } = useWorkspacePath();
+  const { onOpen } = useLook();
+  const mayWrite = useWorkspaceLink().rights.includes('write');
+  const wall = useWall(channel.id).data;
+  if (!wall) return null;
+  const shown = new Set(wall.map((tile) => tile.key));
+  const without = entries.filter((e) => e.channelId === channel.id && isToCome(e) && !shown.has(e.key));
+  if (without.length === 0) return null;
+  return (
+    <section aria-labelledby="without-a-picture" className="mt-5">
+      <h2 id="without-a-picture">Nothing to show yet</h2>
+      <p className="mt-1 text-faded text-sm">
+        These stand on no wall, and {channel.name} may refuse them. Add a picture or a film, or choose another post.
+      </p>
+      <ul className="mt-2 divide-y divide-rule" data-without={channel.id}>
+        {without.map((entry) => (
+          <li key={entry.key} className="py-1.5 text-sm">
+            <button type="button" className="block w-full text-left hover:bg-wash" onClick={() => onOpen(entry.key)}>
+              <span className="font-semibold">{entry.title ?? 'Nothing to send'}</span>
+              <span className="block text-faded">
+                {dayWords(entry.date)}, {clock(entry.time)}
+              </span>
+            </button>
+            {entry.postId && mayWrite && (
+              <Link className="link" to={to(`posts/${entry.postId}`)}>
+                Add a picture<span className="sr-only"> to {entry.title}</span>
+              </Link>
+            )}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+/** The key dates of the weeks whose pictures are shown, so far as they are to come. */
+function KeyDates({ channel }: { channel: Channel }) {
+  const { today } = useLook();
+  const coming = useWall(channel.id).data?.filter((tile) => tile.isComing) ?? [];
+  // The latest stands first.
+  return coming[0] ? <KeyDateList from={today} until={addDays(mondayOf(coming[0].date), 6)} isNarrow /> : null;
+}
+
+const isToCome = (entry: Entry) =>
+  entry.state === null || entry.state === 'planned' || entry.state === 'waitingForApproval';
 
 /** A picture to come, which may change places with another. */
 interface Tile {
@@ -116,8 +168,8 @@ function Page({ channel, entries }: { channel: Channel; entries: readonly Entry[
     <Fetched query={wall} what="its page">
       {(tiles) =>
         tiles.length === 0 ? (
-          <Empty title={`Nothing with a picture goes out on ${channel.name}`}>
-            Pictures stand here as soon as a post with one is planned.
+          <Empty title={`Nothing with a picture or film goes out on ${channel.name}`}>
+            Pictures and films stand here as soon as a post with one is planned.
           </Empty>
         ) : (
           <div className="grid grid-cols-2 gap-3" data-wall={channel.id}>
@@ -142,14 +194,9 @@ function Page({ channel, entries }: { channel: Channel; entries: readonly Entry[
                           onClick={() => onOpen(tile.key)}
                           className={`block w-full text-left ${tile.isComing ? 'outline-2 outline-dawn outline-dotted outline-offset-1' : ''} aria-pressed:outline-solid data-over:outline-solid data-over:outline-4 data-taken:opacity-40`}
                         >
-                          <img
-                            src={mediaAddress(id, tile.mediaId, tile.crop ? undefined : 640)}
-                            alt={tile.altText ?? ''}
-                            loading="lazy"
-                            className="w-full"
-                            style={tile.crop ? { objectViewBox: viewBoxOf(tile.crop) } : undefined}
-                          />
+                          <TilePicture workspace={id} tile={tile} side={640} />
                           <span className={`block px-1 text-xs ${tile.isComing ? 'font-semibold' : 'text-faded'}`}>
+                            {tile.isFilm ? 'Film, ' : ''}
                             {when}
                           </span>
                         </button>

@@ -1,3 +1,4 @@
+import type { ComponentProps, ReactNode } from 'react';
 import type { Schemas } from '../api/client';
 import { Checkbox } from '../ui/Checkbox';
 import { Field } from '../ui/Field';
@@ -22,10 +23,12 @@ interface Props {
   /** The next posts that each order gives. */
   next?: Partial<Record<Order, readonly string[]>>;
   onChange: (order: OrderRule | null) => void;
+  /** What else becomes of new posts: before their turn is said, and after it. */
+  newPosts?: readonly [ReactNode, ReactNode];
 }
 
 /** How posts take turns, with what each order would send next. */
-export function OrderFields({ label, value, none, next, onChange }: Props) {
+export function OrderFields({ label, value, none, next, onChange, newPosts }: Props) {
   const orders = Object.entries(orderWords) as [Order, string][];
   const set = (part: Partial<OrderRule>) => value && onChange({ ...value, ...part });
   const chosen = value && next?.[value.order];
@@ -54,14 +57,35 @@ export function OrderFields({ label, value, none, next, onChange }: Props) {
       )}
       {value && (
         <>
-          <Checkbox checked={value.freshFirst} onChange={(freshFirst) => set({ freshFirst })}>
-            New posts before all others
-          </Checkbox>
+          <p className="flex flex-wrap items-center gap-x-1.5 gap-y-1">
+            New posts
+            {newPosts?.[0]}
+            <Word
+              label="New posts: when"
+              value={value.freshFirst ? 'first' : 'turn'}
+              options={[
+                { value: 'first', label: 'before all others' },
+                { value: 'turn', label: 'in their turn' },
+              ]}
+              onChange={(when) => set({ freshFirst: when === 'first' })}
+            />
+            {newPosts?.[1] ?? '.'}
+          </p>
           <Checkbox checked={value.pastGap} onChange={(pastGap) => set({ pastGap })}>
             If all are inside their gap, send the one that was sent longest ago
           </Checkbox>
         </>
       )}
     </div>
+  );
+}
+
+/** Words of a sentence that are chosen from a few. */
+export function Word(props: ComponentProps<typeof Select> & { label: string }) {
+  const { label, ...rest } = props;
+  return (
+    <span className="inline-block [&_.field]:gap-1 [&_.field]:px-1 [&_.field]:py-0 [&_.field]:font-medium">
+      <Select aria-label={label} {...rest} />
+    </span>
   );
 }

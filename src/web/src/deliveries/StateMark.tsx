@@ -16,7 +16,8 @@ const drawings: Record<Form, React.ReactNode> = {
     </>
   ),
   sent: <rect x="1" y="1" width="22" height="10" fill="currentColor" />,
-  failed: <path d="M1 1H23V11H1ZM1 1L23 11M1 11L23 1" />,
+  // The notch that a card has.
+  failed: <path d="M1 1H11L15 7L19 1H23V11H1Z" fill="currentColor" fillOpacity="0.25" />,
   empty: <path d="M1 10.5H6M9.5 10.5H14.5M18 10.5H23" />,
 };
 

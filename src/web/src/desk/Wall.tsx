@@ -1,19 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
-import { api, ask } from '../api/client';
+import { api, ask, type Schemas } from '../api/client';
 import type { Channel } from '../channels/channels';
-import { type Crop, viewBoxOf } from '../media/crops';
-import { mediaAddress } from '../media/media';
+import { TilePicture } from '../media/TilePicture';
 import type { NetworkCheck } from '../posts/posts';
 import { shortDay } from '../time/dates';
 import { useWorkspacePath } from '../workspaces/workspace';
 
-interface Tile {
-  key: string;
-  media: string;
-  crop: Crop | null;
-  alt: string;
-  when: string;
-}
+type Tile = Pick<Schemas['WallPicture'], 'key' | 'mediaId' | 'crop' | 'altText' | 'hasPicture'> & { when: string };
 
 /** A picture channel's own page as followers will see it, with this post in it: a wall of two columns, the second half a step lower. */
 export function Wall({ channel, check }: { channel: Channel; check: NetworkCheck | undefined }) {
@@ -31,15 +24,18 @@ export function Wall({ channel, check }: { channel: Channel; check: NetworkCheck
   const own = check?.content.pictures?.[0];
   const tiles: Tile[] = [
     ...(own
-      ? [{ key: 'this', media: own.media, crop: own.crop ?? null, alt: own.altText ?? '', when: 'This post' }]
+      ? [
+          {
+            key: 'this',
+            mediaId: own.media,
+            crop: own.crop ?? null,
+            altText: own.altText ?? '',
+            hasPicture: true,
+            when: 'This post',
+          },
+        ]
       : []),
-    ...past.map((p) => ({
-      key: p.key,
-      media: p.mediaId,
-      crop: p.crop,
-      alt: p.altText ?? '',
-      when: shortDay(p.date),
-    })),
+    ...past.map((p) => ({ ...p, when: shortDay(p.date) })),
   ].slice(0, 8);
   if (tiles.length === 0) return <p className="text-faded text-sm">Nothing with a picture has gone out there yet.</p>;
   const column = (first: number) => tiles.filter((_, i) => i % 2 === first);
@@ -49,12 +45,7 @@ export function Wall({ channel, check }: { channel: Channel; check: NetworkCheck
         <ul key={first} className={`flex flex-col gap-1.5 ${first === 1 ? 'pt-8' : ''}`}>
           {column(first).map((tile) => (
             <li key={tile.key} className={tile.key === 'this' ? 'outline-2 outline-dawn outline-offset-1' : ''}>
-              <img
-                src={mediaAddress(id, tile.media, tile.crop ? undefined : 320)}
-                alt={tile.alt}
-                className="w-full"
-                style={tile.crop ? { objectViewBox: viewBoxOf(tile.crop) } : undefined}
-              />
+              <TilePicture workspace={id} tile={tile} side={320} />
               <span className={`block text-xs ${tile.key === 'this' ? 'font-semibold text-dawn' : 'text-faded'}`}>
                 {tile.when}
               </span>

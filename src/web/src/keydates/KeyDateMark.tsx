@@ -15,20 +15,37 @@ export function KindMark({ kind }: { kind: KeyDateKind | undefined }) {
   );
 }
 
+interface OnProps {
+  day: string;
+  most?: number;
+  /** True: beside the day's name, where there is little room. */
+  isShort?: boolean;
+}
+
 /** The key dates that touch a day, each opened by a press. */
-export function KeyDatesOn({ day, most = 3 }: { day: string; most?: number }) {
+export function KeyDatesOn({ day, most = 3, isShort = false }: OnProps) {
   const all = useKeyDatesOn(day);
   return (
     <>
       {all.slice(0, most).map((keyDate) => (
-        <KeyDateLine key={comingKey(keyDate)} keyDate={keyDate} day={day} />
+        <KeyDateLine key={comingKey(keyDate)} keyDate={keyDate} day={day} isShort={isShort} />
       ))}
-      {all.length > most && <span className="px-1 text-[0.75rem] text-faded">and {all.length - most} more</span>}
+      {all.length > most && (
+        <span
+          className="shrink-0 px-1 text-[0.75rem] text-faded"
+          title={all
+            .slice(most)
+            .map((k) => k.title)
+            .join(', ')}
+        >
+          {isShort ? `+${all.length - most}` : `and ${all.length - most} more`}
+        </span>
+      )}
     </>
   );
 }
 
-export function KeyDateLine({ keyDate, day }: { keyDate: KeyDate; day?: string }) {
+export function KeyDateLine({ keyDate, day, isShort = false }: { keyDate: KeyDate; day?: string; isShort?: boolean }) {
   const { kinds, onOpen } = useContext(KeyDateContext);
   const kind = kinds.get(keyDate.kindId);
   const goesOn = day !== undefined && keyDate.date < day;
@@ -43,7 +60,7 @@ export function KeyDateLine({ keyDate, day }: { keyDate: KeyDate; day?: string }
       data-key-date={keyDate.title}
       title={[kind?.name, keyDate.title, ...words].filter(Boolean).join(', ')}
       onClick={() => onOpen(comingKey(keyDate))}
-      className="flex min-h-[24px] w-full min-w-0 items-center gap-1 rounded-sm bg-wash/70 px-1 text-left text-[0.8rem] leading-tight hover:bg-wash print:bg-transparent"
+      className="flex min-h-[24px] w-full min-w-[24px] items-center gap-1 rounded-sm bg-wash/70 px-1 text-left text-[0.8rem] leading-tight hover:bg-wash print:bg-transparent"
     >
       <KindMark kind={kind} />
       <span className={`min-w-0 truncate ${goesOn ? 'text-faded' : ''}`}>
@@ -56,7 +73,9 @@ export function KeyDateLine({ keyDate, day }: { keyDate: KeyDate; day?: string }
           <span className="sr-only">, {keyDate.outOfStep} haven’t followed</span>
         </span>
       ) : (
-        keyDate.time && !goesOn && <span className="ml-auto shrink-0 text-faded">{clock(keyDate.time)}</span>
+        keyDate.time &&
+        !goesOn &&
+        !isShort && <span className="ml-auto shrink-0 text-faded">{clock(keyDate.time)}</span>
       )}
     </button>
   );

@@ -42,14 +42,14 @@ function Line({ entry, chosen, onChoose }: { entry: Entry; chosen: boolean; onCh
       data-entry={entry.key}
       data-state={entry.state ?? entry.kind}
       style={edgeOf(category)}
-      className={`my-1 grid w-full grid-cols-[3.2rem_9rem_8.5rem_1fr] items-baseline gap-3 rounded-sm px-3 py-1.5 text-left hover:bg-wash ${entryEdge(entry)} ${chosen ? 'bg-wash' : ''}`}
+      className={`my-1 grid w-full grid-cols-[3.2rem_minmax(0,1fr)_minmax(0,1fr)] items-baseline gap-x-3 gap-y-0.5 rounded-sm px-3 py-1.5 text-left hover:bg-wash min-[640px]:grid-cols-[3.2rem_9rem_8.5rem_1fr] ${entryEdge(entry)} ${chosen ? 'bg-wash' : ''}`}
     >
       <span className="font-head font-semibold">{clock(entry.time)}</span>
       <ChannelName id={entry.channelId} className="text-sm" whole />
       <span className="truncate text-sm">
         <CategoryName id={entry.categoryId} />
       </span>
-      <span>
+      <span className="max-[640px]:col-span-3">
         <span className="font-medium">{entry.title ?? 'Nothing to send'}</span>{' '}
         <span className={`text-sm ${trouble ? 'font-semibold text-bad' : 'text-faded'}`}>
           {entry.kind === 'empty' ? '' : entryWord(entry)}

@@ -1,12 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
+import { Fragment } from 'react';
 import { api, ask } from '../api/client';
 import { limits } from '../api/limits';
 import { type Category, type CategoryEdit, useDraw } from '../categories/categories';
-import { OrderFields, type OrderRule } from '../categories/OrderFields';
+import { OrderFields, type OrderRule, Word } from '../categories/OrderFields';
 import { Button } from '../ui/Button';
 import { Checkbox } from '../ui/Checkbox';
 import { Field } from '../ui/Field';
-import { Select } from '../ui/Select';
 import { useWorkspacePath } from '../workspaces/workspace';
 
 /** How a category takes turns, and what its new posts start with. */
@@ -32,6 +32,31 @@ export function PlanFields({ category, plan, change }: Props) {
         value={plan.order}
         next={next}
         onChange={(order) => order && change({ order })}
+        newPosts={[
+          <Word
+            key="joins"
+            label="New posts: whether they join the rotation"
+            value={plan.newPostsRotate ? 'join' : 'stay'}
+            options={[
+              { value: 'join', label: 'join the rotation' },
+              { value: 'stay', label: 'stay out of the rotation' },
+            ]}
+            onChange={(joins) => change({ newPostsRotate: joins === 'join' })}
+          />,
+          <Fragment key="lifespan">
+            and
+            <Word
+              label="New posts: how often"
+              value={plan.lifespan}
+              options={[
+                { value: 'evergreen', label: 'may come round again' },
+                { value: 'once', label: 'go once on each channel' },
+                { value: 'onceAltogether', label: 'go once altogether' },
+              ]}
+              onChange={(lifespan) => change({ lifespan: lifespan as Plan['lifespan'] })}
+            />
+          </Fragment>,
+        ]}
       />
       {category?.order.order === 'shuffled' && plan.order.order === 'shuffled' && (
         <Draw category={category} onDrawn={() => change({ order: { ...plan.order, seed: plan.order.seed + 1 } })} />
@@ -65,20 +90,6 @@ export function PlanFields({ category, plan, change }: Props) {
           )}
         </Field>
       </div>
-      <Field label="A new post">
-        {(id) => (
-          <Select
-            id={id}
-            value={plan.lifespan}
-            options={[
-              { value: 'evergreen', label: 'may come round again' },
-              { value: 'once', label: 'goes once on each channel' },
-              { value: 'onceAltogether', label: 'goes once altogether' },
-            ]}
-            onChange={(lifespan) => change({ lifespan: lifespan as Plan['lifespan'] })}
-          />
-        )}
-      </Field>
       <Field label="Hashtags that a new post starts with">
         {(id) => (
           <input
@@ -90,9 +101,6 @@ export function PlanFields({ category, plan, change }: Props) {
           />
         )}
       </Field>
-      <Checkbox checked={plan.newPostsRotate} onChange={(newPostsRotate) => change({ newPostsRotate })}>
-        New posts join the rotation by themselves
-      </Checkbox>
       <Checkbox checked={plan.needsApproval} onChange={(needsApproval) => change({ needsApproval })}>
         A post needs approval before it goes out
       </Checkbox>

@@ -30,7 +30,10 @@ export function Today() {
   const needs = useNeeds();
   const steps = useFirstSteps();
   return (
-    <div className="grid grid-cols-[minmax(0,5fr)_minmax(0,7fr)] gap-12">
+    <div
+      data-small
+      className="grid grid-cols-[minmax(0,1fr)] gap-12 min-[1000px]:grid-cols-[minmax(0,5fr)_minmax(0,7fr)]"
+    >
       <section>
         <h1 className="mb-3">What needs you</h1>
         <Connections />

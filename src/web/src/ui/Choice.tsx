@@ -5,10 +5,12 @@ interface Props<T extends string> {
   value: T;
   options: readonly { value: T; label: string }[];
   onChange: (value: T) => void;
+  /** True: with little room beside the words. */
+  isTight?: boolean;
 }
 
 /** One of a few, side by side. */
-export function Choice<T extends string>({ label, value, options, onChange }: Props<T>) {
+export function Choice<T extends string>({ label, value, options, onChange, isTight = false }: Props<T>) {
   return (
     <ToggleGroup.Root
       type="single"
@@ -21,7 +23,7 @@ export function Choice<T extends string>({ label, value, options, onChange }: Pr
         <ToggleGroup.Item
           key={option.value}
           value={option.value}
-          className="border-rule-strong px-3 py-1 not-first:border-l hover:bg-wash data-[state=on]:bg-ink data-[state=on]:text-paper"
+          className={`border-rule-strong py-1 not-first:border-l hover:bg-wash data-[state=on]:bg-ink data-[state=on]:text-paper ${isTight ? 'px-2' : 'px-3'}`}
         >
           {option.label}
         </ToggleGroup.Item>

@@ -1,4 +1,4 @@
-import { useMemo, useState } from 'react';
+import { useDeferredValue, useMemo } from 'react';
 import { Monogram, useCategories } from '../categories/categories';
 import { useChannelGroups, useChannels } from '../channels/channels';
 import { StateMark } from '../deliveries/StateMark';
@@ -10,6 +10,7 @@ import { Button } from '../ui/Button';
 import { Popover } from '../ui/Popover';
 import { SearchBox } from '../ui/SearchBox';
 import { countsOf, type Facet, type Filters, facets, type GroupsOf, isFiltered } from './filters';
+import { Down } from './Head';
 
 interface Option {
   value: string;
@@ -76,51 +77,128 @@ interface Props {
   onChange: (facet: Facet | 'text', values: readonly string[]) => void;
   /** Told of the title at each letter, before `onChange`. */
   onTyped: (text: string) => void;
-  onClear: () => void;
 }
 
 /** By what the calendar is narrowed, each choice with how many posts it would show. */
-export function FilterBar({ entries, filters, title, groups, onChange, onTyped, onClear }: Props) {
-  const options = useOptions();
-  // A letter that hasn't been told yet goes with all the rest.
-  const [cleared, setCleared] = useState(0);
+export function NarrowIt(props: Props) {
+  const { filters, title, onChange } = props;
+  const isNarrow = isFiltered(filters);
   return (
-    <fieldset className="flex flex-wrap items-center gap-1.5">
-      <legend className="sr-only">Show only</legend>
-      {facets
-        .filter((facet) => options[facet].length > (facet === 'group' ? 0 : 1))
-        .map((facet) => (
-          <FacetChoice
-            key={facet}
-            facet={facet}
-            options={options[facet]}
-            entries={entries}
-            filters={filters}
-            groups={groups}
-            onChange={(values) => onChange(facet, values)}
-          />
-        ))}
+    <Popover
+      label="Show only"
+      // What was typed last hasn't been told yet.
+      onOpenChange={(open) => !open && filters.text !== title && onChange('text', filters.text ? [filters.text] : [])}
+      trigger={
+        <Button data-narrow={isNarrow} className={`!px-2 !font-normal ${isNarrow ? '!border-dawn' : ''}`}>
+          <Down>Narrow it</Down>
+        </Button>
+      }
+    >
+      <Facets {...props} />
+    </Popover>
+  );
+}
+
+function Facets({ entries, filters, title, groups, onChange, onTyped }: Props) {
+  const options = useOptions();
+  return (
+    <div className="flex max-h-[calc(100vh-10rem)] w-[44rem] max-w-[calc(100vw-3rem)] flex-col gap-3 overflow-y-auto p-1">
       <SearchBox
-        key={cleared}
         label="Search the calendar"
         placeholder="Title"
         onTyped={onTyped}
         value={title}
         onChange={(text) => onChange('text', text ? [text] : [])}
       />
-      {isFiltered(filters) && (
-        <Button
-          variant="quiet"
-          className="underline underline-offset-3"
-          onClick={() => {
-            setCleared(cleared + 1);
-            onClear();
-          }}
-        >
-          Show all
-        </Button>
+      <div className="columns-[13rem] gap-4">
+        {facets
+          .filter((facet) => options[facet].length > (facet === 'group' ? 0 : 1))
+          .map((facet) => (
+            <Options
+              key={facet}
+              facet={facet}
+              options={options[facet]}
+              entries={entries}
+              filters={filters}
+              groups={groups}
+              onChange={(values) => onChange(facet, values)}
+            />
+          ))}
+      </div>
+    </div>
+  );
+}
+
+interface ChipsProps {
+  filters: Filters;
+  onChange: (facet: Facet | 'text', values: readonly string[]) => void;
+  onClear: () => void;
+}
+
+/** What the calendar is narrowed to, each taken away by a press; nothing where it shows all. */
+export function NarrowedTo({ filters, onChange, onClear }: ChipsProps) {
+  const options = useOptions();
+  if (!isFiltered(filters)) return null;
+  return (
+    <ul aria-label="Narrowed to" className="-mt-0.5 mb-2 flex flex-wrap items-center gap-1.5 text-sm">
+      {facets.flatMap((facet) =>
+        filters[facet].map((value) => {
+          const option = options[facet].find((o) => o.value === value);
+          return (
+            <Chip
+              key={`${facet} ${value}`}
+              name={names[facet]}
+              mark={option?.mark}
+              label={option?.label ?? 'not there any more'}
+              onRemove={() =>
+                onChange(
+                  facet,
+                  filters[facet].filter((v) => v !== value),
+                )
+              }
+            />
+          );
+        }),
       )}
-    </fieldset>
+      {filters.text && <Chip name="Title" label={`“${filters.text}”`} onRemove={() => onChange('text', [])} />}
+      <li>
+        <button type="button" className="min-h-6 px-1 underline underline-offset-3 print:hidden" onClick={onClear}>
+          Show all
+        </button>
+      </li>
+    </ul>
+  );
+}
+
+function Chip({
+  name,
+  mark,
+  label,
+  onRemove,
+}: {
+  name: string;
+  mark?: React.ReactNode;
+  label: string;
+  onRemove: () => void;
+}) {
+  return (
+    <li>
+      <button
+        type="button"
+        data-chip={label}
+        title="Show the others too"
+        className="flex min-h-6 items-center gap-1.5 rounded-md bg-dawn-wash px-1.5 hover:bg-wash"
+        onClick={onRemove}
+      >
+        {mark}
+        <span className={mark ? 'sr-only' : 'text-faded'}>{name} </span>
+        <span className="max-w-48 truncate">{label}</span>
+        <span className="sr-only">: show the others too</span>
+        <span aria-hidden="true" className="print:hidden">
+          ✕
+        </span>
+      </button>
+    </li>
   );
 }
 
@@ -133,32 +211,14 @@ interface FacetProps {
   onChange: (values: readonly string[]) => void;
 }
 
-function FacetChoice({ facet, options, ...rest }: FacetProps) {
-  const value = rest.filters[facet];
-  const chosen = options.filter((o) => value.includes(o.value));
-  const words =
-    chosen.length === 0 ? names[facet] : chosen.length === 1 ? chosen[0]?.label : `${names[facet]}: ${chosen.length}`;
-  return (
-    <Popover
-      label={`Only some by ${names[facet].toLowerCase()}`}
-      trigger={
-        <Button data-facet={facet} className={`!px-2 !font-normal ${value.length > 0 ? '!border-dawn' : ''}`}>
-          {chosen.length === 1 && chosen[0]?.mark}
-          <span className="max-w-36 truncate">{words}</span> <span aria-hidden="true">▾</span>
-        </Button>
-      }
-    >
-      <Options facet={facet} options={options} {...rest} />
-    </Popover>
-  );
-}
-
 function Options({ facet, options, entries, filters, groups, onChange }: FacetProps) {
-  const counts = useMemo(() => countsOf(entries, facet, filters, groups), [entries, facet, filters, groups]);
+  // The cards go first where a title is typed.
+  const later = useDeferredValue(filters);
+  const counts = useMemo(() => countsOf(entries, facet, later, groups), [entries, facet, later, groups]);
   const value = filters[facet];
   return (
-    <fieldset className="max-h-96 w-64 overflow-y-auto">
-      <legend className="sr-only">{names[facet]}</legend>
+    <fieldset data-facet={facet} className="mb-3 min-w-0 break-inside-avoid">
+      <legend className="text-faded text-sm">{names[facet]}</legend>
       {options.map((option) => (
         <label key={option.value} className="flex min-h-7 items-center gap-2 rounded-md px-1 hover:bg-wash">
           <input
