@@ -147,7 +147,7 @@ public sealed class DemoData(
         string code = await standIns.ConsentAsync(account.Network, id, cancellation);
         NetworkAnswer<RemoteTokens> granted = await connector.ExchangeCodeAsync(account.Network, code, cancellation);
         NetworkAnswer<RemoteAccount> shown = await connector.AccountAsync(account.Network, granted.Value!.AccessToken, cancellation);
-        Channel channel = await ChannelEndpoints.ConnectAsync(
+        Channel channel = await ConnectEndpoints.ConnectAsync(
             db,
             tokens,
             workspace.Id,
