@@ -135,11 +135,9 @@ internal static class Usual
             Id = Id<Delivery>.New(),
             PostId = post.Id,
             ChannelId = channel.Id,
-            At = at,
+            Time = PlannedTime.Of(at, Zone),
             SentAt = at,
-            LocalDate = local.Date,
             Origin = Origin.ExactTime(post.Id, local),
-            LocalTime = local.TimeOfDay,
             State = DeliveryState.Sent,
         };
     }

@@ -254,10 +254,8 @@ internal sealed class Installation : IAsyncDisposable
                 Id = Id<Delivery>.New(),
                 PostId = post.Id,
                 ChannelId = channel.Id,
-                At = at,
-                LocalDate = local.Date,
+                Time = PlannedTime.Of(at, workspace.Zone),
                 Origin = Origin.ExactTime(post.Id, local),
-                LocalTime = local.TimeOfDay,
             }
         );
     }

@@ -1,4 +1,3 @@
-using System.Text.Json;
 using AbleLark.Server.Tests.Fixtures;
 using NodaTime;
 using OpenQA.Selenium;
@@ -80,45 +79,45 @@ public sealed class ImportTests(WebInstallation web) : IClassFixture<WebInstalla
         page.SignInAs(_installation.Ada);
         page.Go("/w/harbour/bank/import");
         page.See("Go on with these cells");
-        TabTo(page, "textarea#pasted");
-        Keys_(page, "Title,Text,Category\nKey one,First words here,Keyed\nKey two,Second thing said,\nKey three,Third of all,");
-        TabTo(page, "Go on with these cells");
-        Keys_(page, Keys.Enter);
+        page.TabTo("textarea#pasted");
+        page.Type("Title,Text,Category\nKey one,First words here,Keyed\nKey two,Second thing said,\nKey three,Third of all,");
+        page.TabTo("Go on with these cells");
+        page.Type(Keys.Enter);
         page.See("Its rows");
-        TabTo(page, "Its rows");
-        Keys_(page, Keys.Enter);
+        page.TabTo("Its rows");
+        page.Type(Keys.Enter);
         page.See("2 rows that need you.");
         page.Until(() => page.Count("[data-cell='0 0']") == 1, "the rows");
 
         // Into the grid, to the empty category, and typed over.
-        TabTo(page, "[data-cell='0 0']");
-        Keys_(page, Keys.ArrowDown, Keys.ArrowRight, Keys.ArrowRight, Keys.ArrowRight);
+        page.TabTo("[data-cell='0 0']");
+        page.Type(Keys.ArrowDown, Keys.ArrowRight, Keys.ArrowRight, Keys.ArrowRight);
         page.Until(() => Focused(page) == "1 3", "the focus on the second row's category");
-        Keys_(page, "Keyed", Keys.Enter);
+        page.Type("Keyed", Keys.Enter);
         page.See("1 row that needs you.");
         page.Until(() => Focused(page) == "2 3", "the focus one row on");
-        Keys_(page, Keys.Enter);
+        page.Type(Keys.Enter);
         page.Until(() => page.Count("[role=grid] textarea") == 1, "the cell open");
-        Keys_(page, "Kee", Keys.Escape);
+        page.Type("Kee", Keys.Escape);
         page.Until(() => page.Count("[role=grid] textarea") == 0 && Focused(page) == "2 3", "the cell shut as it was");
 
         // The rest is filled down from the first row.
-        Keys_(page, " ");
+        page.Type(" ");
         page.See("1 row:");
         new Actions(page.Driver).KeyDown(Keys.Control).SendKeys(Keys.Home).KeyUp(Keys.Control).Perform();
         page.Until(() => Focused(page) == "0 0", "the focus back on the first row");
-        TabTo(page, "With these: Fill down from row 2 ▾");
-        Keys_(page, Keys.Enter);
-        TabTo(page, "category Keyed", Keys.ArrowDown);
-        Keys_(page, Keys.Enter);
+        page.TabTo("With these: Fill down from row 2 ▾");
+        page.Type(Keys.Enter);
+        page.TabTo("category Keyed", Keys.ArrowDown);
+        page.Type(Keys.Enter);
         page.See("Filled down over 1 row.");
         page.See("3 new posts.");
-        TabTo(page, "Import 3 posts");
-        Keys_(page, Keys.Enter);
+        page.TabTo("Import 3 posts");
+        page.Type(Keys.Enter);
         page.See("3 posts came into the bank");
         Assert.Equal(3, (await _installation.Ada.GetAsync("posts?search=Key")).Whole("total"));
-        TabTo(page, "Take it back");
-        Keys_(page, Keys.Enter);
+        page.TabTo("Take it back");
+        page.Type(Keys.Enter);
         page.See("The import is taken back.");
         Assert.Equal(0, (await _installation.Ada.GetAsync("posts?search=Key")).Whole("total"));
         Assert.Empty(page.Complaints());
@@ -132,31 +131,4 @@ public sealed class ImportTests(WebInstallation web) : IClassFixture<WebInstalla
     }
 
     private static string? Focused(Page page) => (string?)page.Run("return document.activeElement?.dataset?.cell ?? null");
-
-    /// <summary>Presses Tab, or another key, until the focus is on what bears these words, or is found by this selector.</summary>
-    private static void TabTo(Page page, string wanted, string? key = null)
-    {
-        for (int i = 0; i < 120; i++)
-        {
-            bool there = (bool)
-                page.Run(
-                    $$"""
-                    const [at, wanted] = [document.activeElement, {{JsonSerializer.Serialize(wanted)}}];
-                    let matches = false;
-                    try { matches = at.matches(wanted); } catch { /* words, not a selector */ }
-                    return matches || at.textContent.trim() === wanted;
-                    """
-                )!;
-            if (there)
-                return;
-            Keys_(page, key ?? Keys.Tab);
-        }
-        Assert.Fail($"The focus never came to “{wanted}”.");
-    }
-
-    private static void Keys_(Page page, params string[] keys)
-    {
-        foreach (string key in keys)
-            new Actions(page.Driver).SendKeys(key).Perform();
-    }
 }

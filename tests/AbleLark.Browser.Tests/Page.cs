@@ -1,7 +1,9 @@
 using System.Globalization;
+using System.Text.Json;
 using AbleLark.Server.Tests.Fixtures;
 using OpenQA.Selenium;
 using OpenQA.Selenium.Chrome;
+using OpenQA.Selenium.Interactions;
 using Cookie = System.Net.Cookie;
 
 namespace AbleLark.Browser.Tests;
@@ -101,6 +103,34 @@ public sealed class Page : IDisposable
     public IWebElement Find(By what) => Try(() => _driver.FindElement(what), what.ToString());
 
     public void Press(By what) => Try(() => Click(_driver.FindElement(what)), what.ToString());
+
+    /// <summary>Presses Tab, or another key, until the focus is on what bears these words, or is found by this selector.</summary>
+    public void TabTo(string wanted, string? key = null)
+    {
+        for (int i = 0; i < 120; i++)
+        {
+            bool there = (bool)
+                Run(
+                    $$"""
+                    const [at, wanted] = [document.activeElement, {{JsonSerializer.Serialize(wanted)}}];
+                    let matches = false;
+                    try { matches = at.matches(wanted); } catch { /* words, not a selector */ }
+                    return matches || at.textContent.trim() === wanted;
+                    """
+                )!;
+            if (there)
+                return;
+            Type(key ?? Keys.Tab);
+        }
+        Assert.Fail($"The focus never came to “{wanted}”.");
+    }
+
+    /// <summary>Presses keys one after another, wherever the focus is.</summary>
+    public void Type(params string[] keys)
+    {
+        foreach (string key in keys)
+            new Actions(_driver).SendKeys(key).Perform();
+    }
 
     public void PressCss(string css) => Try(() => Click(_driver.FindElements(By.CssSelector(css)).First(e => e.Displayed)), css);
 

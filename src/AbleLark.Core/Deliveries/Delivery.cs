@@ -42,13 +42,30 @@ public sealed class Delivery : HasOrigin
     /// <summary>Only a person changes it, and only before anything was sent.</summary>
     public required Id<Post> PostId { get; set; }
     public required Id<Channel> ChannelId { get; init; }
-    public required Instant At { get; set; }
 
-    /// <summary>Local date in the workspace's zone, worked out when it was planned.</summary>
-    public required LocalDate LocalDate { get; set; }
+    /// <summary>When it goes out. Changed by <see cref="MoveTo"/>.</summary>
+    public required PlannedTime Time
+    {
+        get => new(At, LocalDate + LocalTime);
+        init => Stand(value);
+    }
 
-    public required LocalTime LocalTime { get; set; }
-    public DeliveryState State { get; set; } = DeliveryState.Planned;
+    /// <summary>The parts of <see cref="Time"/>, as they are kept and asked for.</summary>
+    public Instant At { get; private set; }
+
+    /// <summary>In the workspace's zone, worked out when it was planned.</summary>
+    public LocalDate LocalDate { get; private set; }
+
+    public LocalTime LocalTime { get; private set; }
+
+    /// <summary>Changed by <see cref="Become"/> and what a person does, and never past the rule for what may follow.</summary>
+    public DeliveryState State
+    {
+        get => _state;
+        init => _state = value;
+    }
+
+    private DeliveryState _state = DeliveryState.Planned;
 
     /// <summary>Why this post: the line-up's reason in words, kept when it was scheduled.</summary>
     public string? Why { get; set; }
@@ -129,6 +146,76 @@ public sealed class Delivery : HasOrigin
 
     /// <inheritdoc cref="ShownAddress"/>
     public static string? Shown(string? address) => WebAddress.IsValid(address ?? "") ? address : null;
+
+    /// <summary>Moves it on.</summary>
+    /// <exception cref="InvalidOperationException">The state can't follow the present one.</exception>
+    public void Become(DeliveryState to)
+    {
+        if (!State.MayBecome(to))
+            throw new InvalidOperationException($"A delivery that is {State} can't become {to}.");
+        _state = to;
+    }
+
+    /// <summary>Gives a scheduled place to another post, in the first wording that can go: nothing of it was given by a line any
+    /// more.</summary>
+    /// <param name="channel">The delivery's.</param>
+    /// <exception cref="InvalidOperationException">It has begun to be sent, or ended.</exception>
+    public void GiveTo(Post post, Channel channel, string why)
+    {
+        if (State is not (DeliveryState.Planned or DeliveryState.WaitingForApproval))
+            throw new InvalidOperationException($"A delivery that is {State} can't be given to another post.");
+        (PostId, Why, Wording) = (post.Id, why, post.FitOn(channel)?.FirstWording ?? 0);
+        (DrawnBy, DrawnInOrder, Round) = (null, null, null);
+        WaitOrGo(post, channel);
+    }
+
+    /// <summary>Planned, or waiting for approval, as its post is; anything else stays as it is.</summary>
+    public void WaitOrGo(Post post, Channel channel)
+    {
+        DeliveryState wanted = post.Waits(channel, Wording) ? DeliveryState.WaitingForApproval : DeliveryState.Planned;
+        if (State is DeliveryState.Planned or DeliveryState.WaitingForApproval && State != wanted)
+            Become(wanted);
+    }
+
+    /// <summary>Gives it another time, as the same delivery of its occurrence. One at an exact time comes from that time.</summary>
+    /// <exception cref="InvalidOperationException">It has begun to be sent, or ended.</exception>
+    public void MoveTo(PlannedTime time)
+    {
+        if (!this.MayMove())
+            throw new InvalidOperationException($"A delivery that is {State} can't be moved.");
+        Stand(time);
+        if (OriginKind == OriginKind.ExactTime)
+            ComeFrom(Origin.ExactTime(PostId, time.Local));
+    }
+
+    private void Stand(PlannedTime time) => (At, LocalDate, LocalTime) = (time.At, time.Local.Date, time.Local.TimeOfDay);
+
+    /// <summary>A person says that it isn't on the network: it goes once more, at once, under the same key.</summary>
+    /// <exception cref="InvalidOperationException">It may not have gone out, or is known to have.</exception>
+    public void SendAgain(PlannedTime time)
+    {
+        BecomeByPerson(DeliveryState.Planned);
+        (Trouble, Attempts, LookUpOnly) = (null, 0, false);
+        MoveTo(time);
+    }
+
+    /// <summary>A person asks that the network be looked through once more; nothing is sent.</summary>
+    /// <exception cref="InvalidOperationException">It may not have gone out, or is known to have.</exception>
+    public void LookAgain()
+    {
+        if (State != DeliveryState.MayHaveGoneOut)
+            throw new InvalidOperationException($"A delivery that is {State} need not be looked for.");
+        BecomeByPerson(DeliveryState.Sending);
+        (Attempts, LookUpOnly) = (0, true);
+    }
+
+    /// <summary>What only a person decides.</summary>
+    internal void BecomeByPerson(DeliveryState to)
+    {
+        if (!State.MayBecomeByPerson(to))
+            throw new InvalidOperationException($"A delivery that is {State} can't become {to}, whoever says so.");
+        _state = to;
+    }
 }
 
 /// <summary>Which state may follow which, and what each means for the rotation.</summary>
@@ -163,6 +250,16 @@ public static class DeliveryStates
             _ => false,
         };
 
+    /// <summary>What a person alone may decide of what may have gone out, and nothing does by itself: that it is sent again, or looked for
+    /// once more; and of what is out in part, that the rest is sent.</summary>
+    public static bool MayBecomeByPerson(this DeliveryState from, DeliveryState to) =>
+        from switch
+        {
+            DeliveryState.MayHaveGoneOut => to is DeliveryState.Planned or DeliveryState.Sending,
+            DeliveryState.Sent => to is DeliveryState.Sending,
+            _ => false,
+        };
+
     /// <summary>True for states that count as the post's turn on that channel.</summary>
     public static bool IsTurn(this DeliveryState state) =>
         state is not (DeliveryState.Refused or DeliveryState.Missed or DeliveryState.Cancelled);
@@ -171,68 +268,25 @@ public static class DeliveryStates
     public static bool NeedsAPerson(this DeliveryState state) =>
         state is DeliveryState.Refused or DeliveryState.Missed or DeliveryState.MayHaveGoneOut or DeliveryState.PostItYourself;
 
-    /// <summary>Gives a scheduled place to another post, in the first wording that can go: nothing of it was given by a line any
-    /// more.</summary>
-    /// <param name="channel">The delivery's.</param>
-    /// <exception cref="InvalidOperationException">It has begun to be sent, or ended.</exception>
-    public static void GiveTo(this Delivery delivery, Post post, Channel channel, string why)
-    {
-        if (delivery.State is not (DeliveryState.Planned or DeliveryState.WaitingForApproval))
-            throw new InvalidOperationException($"A delivery that is {delivery.State} can't be given to another post.");
-        (delivery.PostId, delivery.Why, delivery.Wording) = (post.Id, why, post.FitOn(channel)?.FirstWording ?? 0);
-        (delivery.DrawnBy, delivery.DrawnInOrder, delivery.Round) = (null, null, null);
-        delivery.WaitOrGo(post, channel);
-    }
-
     /// <summary>True for a scheduled place to come, which may be given to another post.</summary>
     public static bool MayBeTaken(this Delivery delivery, Instant now) =>
         delivery.OriginKind == OriginKind.Place
         && delivery.State is DeliveryState.Planned or DeliveryState.WaitingForApproval
         && delivery.At > now;
 
-    /// <summary>Planned, or waiting for approval, as its post is; anything else stays as it is.</summary>
-    public static void WaitOrGo(this Delivery delivery, Post post, Channel channel)
+    /// <summary>Moves a delivery, and what goes out in its place if approval doesn't come in time.</summary>
+    /// <param name="substitutes">By place and channel.</param>
+    /// <exception cref="InvalidOperationException">It has begun to be sent, or ended.</exception>
+    public static void MoveWith(this Delivery delivery, ILookup<(Origin, Id<Channel>), Delivery> substitutes, PlannedTime time)
     {
-        DeliveryState wanted = post.Waits(channel, delivery.Wording) ? DeliveryState.WaitingForApproval : DeliveryState.Planned;
-        if (delivery.State is DeliveryState.Planned or DeliveryState.WaitingForApproval && delivery.State != wanted)
-            delivery.Become(wanted);
+        foreach (Delivery substitute in substitutes[(delivery.Origin, delivery.ChannelId)])
+            substitute.MoveTo(time);
+        delivery.MoveTo(time);
     }
 
     /// <summary>True while nothing of it has been sent, so that its time may still change.</summary>
     public static bool MayMove(this Delivery delivery) =>
         delivery.State is DeliveryState.Planned or DeliveryState.WaitingForApproval or DeliveryState.Substitute;
-
-    /// <summary>Gives it another time, as the same delivery of its occurrence. One at an exact time comes from that time.</summary>
-    /// <param name="local">In the workspace's zone.</param>
-    /// <exception cref="InvalidOperationException">It has begun to be sent, or ended.</exception>
-    public static void MoveTo(this Delivery delivery, Instant at, LocalDateTime local)
-    {
-        if (!delivery.MayMove())
-            throw new InvalidOperationException($"A delivery that is {delivery.State} can't be moved.");
-        (delivery.At, delivery.LocalDate, delivery.LocalTime) = (at, local.Date, local.TimeOfDay);
-        if (delivery.OriginKind == OriginKind.ExactTime)
-            delivery.ComeFrom(Origin.ExactTime(delivery.PostId, local));
-    }
-
-    /// <summary>A person says that it isn't on the network: it goes once more, at once, under the same key.</summary>
-    /// <param name="local">In the workspace's zone.</param>
-    /// <exception cref="InvalidOperationException">It may not have gone out, or is known to have.</exception>
-    public static void SendAgain(this Delivery delivery, Instant at, LocalDateTime local)
-    {
-        if (delivery.State != DeliveryState.MayHaveGoneOut)
-            throw new InvalidOperationException($"A delivery that is {delivery.State} can't be sent again.");
-        (delivery.State, delivery.Trouble, delivery.Attempts, delivery.LookUpOnly) = (DeliveryState.Planned, null, 0, false);
-        delivery.MoveTo(at, local);
-    }
-
-    /// <summary>A person asks that the network be looked through once more; nothing is sent.</summary>
-    /// <exception cref="InvalidOperationException">It may not have gone out, or is known to have.</exception>
-    public static void LookAgain(this Delivery delivery)
-    {
-        if (delivery.State != DeliveryState.MayHaveGoneOut)
-            throw new InvalidOperationException($"A delivery that is {delivery.State} need not be looked for.");
-        (delivery.State, delivery.Attempts, delivery.LookUpOnly) = (DeliveryState.Sending, 0, true);
-    }
 
     /// <summary>
     /// Why taking an act back may not bring this delivery to that state and time; null when it may. Nothing that was or is being sent
@@ -258,13 +312,4 @@ public static class DeliveryStates
     /// <summary>True for states that still end in a sending, unless somebody steps in.</summary>
     public static bool IsToCome(this DeliveryState state) =>
         state is DeliveryState.Planned or DeliveryState.WaitingForApproval or DeliveryState.Substitute or DeliveryState.Sending;
-
-    /// <summary>Moves a delivery on.</summary>
-    /// <exception cref="InvalidOperationException">The state can't follow the present one.</exception>
-    public static void Become(this Delivery delivery, DeliveryState to)
-    {
-        if (!delivery.State.MayBecome(to))
-            throw new InvalidOperationException($"A delivery that is {delivery.State} can't become {to}.");
-        delivery.State = to;
-    }
 }

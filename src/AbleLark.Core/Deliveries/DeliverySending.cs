@@ -97,6 +97,7 @@ public static class DeliverySending
         if (words is not null)
             delivery.Sent = SendingSteps.Saying(delivery.Sent!, step.Key, words);
         // Claimed like any sending that was left off.
-        (delivery.State, delivery.Attempts, delivery.LeaseUntil) = (DeliveryState.Sending, 0, Instant.FromUnixTimeSeconds(0));
+        delivery.BecomeByPerson(DeliveryState.Sending);
+        (delivery.Attempts, delivery.LeaseUntil) = (0, Instant.FromUnixTimeSeconds(0));
     }
 }

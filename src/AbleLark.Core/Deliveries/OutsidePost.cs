@@ -74,17 +74,15 @@ public sealed class OutsidePost
     /// <param name="zone">The workspace's.</param>
     public Delivery AsDelivery(Post post, Channel channel, string network, DateTimeZone zone)
     {
-        LocalDateTime local = PostedAt.InZone(zone).LocalDateTime;
+        PlannedTime time = PlannedTime.Of(PostedAt, zone);
         Delivery delivery = new()
         {
             WorkspaceId = WorkspaceId,
             Id = Id<Delivery>.New(),
             PostId = post.Id,
             ChannelId = ChannelId,
-            Origin = new(OriginKind.Outside, Id.Value, local.Date, local.TimeOfDay),
-            At = PostedAt,
-            LocalDate = local.Date,
-            LocalTime = local.TimeOfDay,
+            Origin = new(OriginKind.Outside, Id.Value, time.Local.Date, time.Local.TimeOfDay),
+            Time = time,
             State = DeliveryState.Sent,
             Why = $"Posted on {network} itself, and found there.",
             Version = post.Version,

@@ -72,16 +72,13 @@ public sealed record SchedulePlan(IReadOnlyList<Delivery> Deliveries, IReadOnlyL
 
     private static Delivery Deliver(Workspace workspace, LineUpPlace place, Pick pick, DeliveryState state)
     {
-        LocalDateTime local = place.Occurrence.At.InZone(workspace.Zone).LocalDateTime;
         return new()
         {
             WorkspaceId = workspace.Id,
             Id = Id<Delivery>.New(),
             PostId = pick.PostId!.Value,
             ChannelId = pick.ChannelId,
-            At = place.Occurrence.At,
-            LocalDate = local.Date,
-            LocalTime = local.TimeOfDay,
+            Time = PlannedTime.Of(place.Occurrence.At, workspace.Zone),
             Origin = place.Occurrence.Origin,
             State = state,
             Why =

@@ -25,6 +25,7 @@ internal static class DeliveryKinds
                 e.Property(d => d.State).HasConversion<string>();
                 e.Property(d => d.DrawnInOrder).HasConversion<string>();
                 e.HasOrigin();
+                e.Ignore(d => d.Time);
                 e.Ignore(d => d.ShownAddress);
                 e.Ignore(d => d.LacksRest);
                 e.Property(d => d.Sent).AsDocument();

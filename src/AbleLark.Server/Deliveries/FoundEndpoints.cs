@@ -148,7 +148,7 @@ public static class FoundEndpoints
             );
         if (networks.Has(channel.Network) && networks[channel.Network].Sending.HonoursKeys)
         {
-            delivery.SendAgain(now, now.InZone(workspace.Zone).LocalDateTime);
+            delivery.SendAgain(PlannedTime.Of(now, workspace.Zone));
             return;
         }
         delivery.Become(DeliveryState.Refused);

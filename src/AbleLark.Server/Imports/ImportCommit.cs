@@ -12,6 +12,7 @@ using AbleLark.Data.History;
 using AbleLark.Data.Imports;
 using AbleLark.Data.Kinds;
 using AbleLark.Data.Posts;
+using AbleLark.Server.LineUps;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
@@ -262,6 +263,7 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
         Dictionary<Id<Delivery>, Delivery> moving = await db
             .Deliveries.Where(d => d.WorkspaceId == workspace.Id && moved.Contains(d.Id))
             .ToDictionaryAsync(d => d.Id, cancellation);
+        ILookup<(Origin, Id<Channel>), Delivery> substitutes = await db.SubstitutesOfAsync(workspace.Id, moving.Values, cancellation);
         int deliveries = 0;
         foreach (BookEntry entry in updates)
         {
@@ -275,7 +277,7 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
             // Where only sendings move, the post stays as it is.
             if (entry.Differences.Count > entry.Moves.Count && ImportedPosts.Take(post, entry, context, importer, now) is { } version)
                 db.PostVersions.Add(version);
-            Move(entry, moving, workspace, now);
+            Move(entry, moving, substitutes, workspace, now);
             foreach (Delivery delivery in ImportedPosts.Deliveries(entry, post, workspace, context))
             {
                 if (!planned.Add((post.Id, delivery.ChannelId, delivery.At)))
@@ -290,7 +292,14 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
 
     /// <summary>Sendings of a planning sheet that get another time.</summary>
     /// <param name="deliveries">All that any entry moves.</param>
-    private static void Move(BookEntry entry, Dictionary<Id<Delivery>, Delivery> deliveries, Workspace workspace, Instant now)
+    /// <param name="substitutes">Of them.</param>
+    private static void Move(
+        BookEntry entry,
+        Dictionary<Id<Delivery>, Delivery> deliveries,
+        ILookup<(Origin, Id<Channel>), Delivery> substitutes,
+        Workspace workspace,
+        Instant now
+    )
     {
         foreach (SheetMove move in entry.Moves)
         {
@@ -298,7 +307,8 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
                 throw ProblemException.Conflict(
                     $"A sending of “{entry.Update!.Title}” is no longer to come, so it can't be moved. Have the rows checked again."
                 );
-            delivery.MoveTo(workspace.ComingInstant(move.To.Date, move.To.TimeOfDay, now), move.To);
+            Instant at = workspace.ComingInstant(move.To.Date, move.To.TimeOfDay, now);
+            delivery.MoveWith(substitutes, PlannedTime.Of(at, workspace.Zone));
         }
     }
 

@@ -76,7 +76,7 @@ public sealed class Following(LarkDb db)
                 stays.Add(View(f.Step, "The post already goes out there at that time."));
         }
         List<FollowMove> moves = await DoubtedAsync(workspace, free, others, cancellation);
-        Take(steps, free, await db.SubstitutesOfAsync(workspace.Id, [.. free.Select(f => f.Step.Delivery)], cancellation));
+        Take(workspace, steps, free, await db.SubstitutesOfAsync(workspace.Id, [.. free.Select(f => f.Step.Delivery)], cancellation));
         return (moves, stays);
     }
 
@@ -191,14 +191,12 @@ public sealed class Following(LarkDb db)
         ];
     }
 
-    private void Take(List<Step> steps, List<Found> moves, ILookup<(Origin, Id<Channel>), Delivery> substitutes)
+    private void Take(Workspace workspace, List<Step> steps, List<Found> moves, ILookup<(Origin, Id<Channel>), Delivery> substitutes)
     {
         foreach (Found move in moves)
         {
             Delivery delivery = move.Step.Delivery;
-            foreach (Delivery substitute in substitutes[(delivery.Origin, delivery.ChannelId)])
-                substitute.MoveTo(move.At, move.To);
-            delivery.MoveTo(move.At, move.To);
+            delivery.MoveWith(substitutes, PlannedTime.Of(move.At, workspace.Zone));
         }
         foreach (Step step in steps)
         {

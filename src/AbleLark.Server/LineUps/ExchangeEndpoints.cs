@@ -63,9 +63,10 @@ public static class ExchangeEndpoints
         ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, $"Swapped “{one.Post.Title}” and “{other.Post.Title}”");
         if (one.Delivery is { } a && other.Delivery is { } b)
         {
-            (Instant at, LocalDateTime local) = (a.At, a.LocalDate + a.LocalTime);
-            a.MoveTo(b.At, b.LocalDate + b.LocalTime);
-            b.MoveTo(at, local);
+            ILookup<(Origin, Id<Channel>), Delivery> substitutes = await db.SubstitutesOfAsync(workspaceId, [a, b], cancellation);
+            (PlannedTime first, PlannedTime second) = (a.Time, b.Time);
+            a.MoveWith(substitutes, second);
+            b.MoveWith(substitutes, first);
         }
         else
         {

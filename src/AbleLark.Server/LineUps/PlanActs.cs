@@ -130,9 +130,7 @@ public sealed class PlanActs(LarkDb db, LineUpReader reader)
                 taken.Add((delivery.PostId, delivery.ChannelId, delivery.At));
                 continue;
             }
-            foreach (Delivery substitute in substitutes[(delivery.Origin, delivery.ChannelId)])
-                substitute.MoveTo(move.At, move.To);
-            delivery.MoveTo(move.At, move.To);
+            delivery.MoveWith(substitutes, PlannedTime.Of(move.At, _workspace.Zone));
             done++;
         }
         return done;

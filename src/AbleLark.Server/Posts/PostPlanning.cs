@@ -118,17 +118,15 @@ public static class PostPlanning
         DeliveryState state = DeliveryState.Planned
     )
     {
-        LocalDateTime local = at.InZone(workspace.Zone).LocalDateTime;
+        PlannedTime time = PlannedTime.Of(at, workspace.Zone);
         return new()
         {
             WorkspaceId = workspace.Id,
             Id = Id<Delivery>.New(),
             PostId = post,
             ChannelId = channel,
-            At = at,
-            LocalDate = local.Date,
-            LocalTime = local.TimeOfDay,
-            Origin = Origin.ExactTime(post, local),
+            Time = time,
+            Origin = Origin.ExactTime(post, time.Local),
             Wording = wording,
             InsteadOf = insteadOf,
             State = state,

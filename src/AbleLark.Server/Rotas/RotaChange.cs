@@ -69,8 +69,8 @@ internal sealed record RotaChange(RotaRevision Revision, IReadOnlyList<KeptPost>
         // In words of the slots as they were.
         List<string> dropped = [.. Revision.Orphans.Where(o => !edit.KeepsOrphans || o.Decision.Posts.Count == 0).Select(Words)];
         if (edit.MovesScheduled)
-            foreach ((Delivery delivery, LocalDateTime local, Instant at) in Revision.Stranded)
-                delivery.MoveTo(at, local);
+            foreach ((Delivery delivery, _, Instant at) in Revision.Stranded)
+                delivery.MoveTo(PlannedTime.Of(at, edits.Workspace.Zone));
         if (edit.KeepsOrphans)
             db.Deliveries.AddRange(Kept.Select(k => PostPlanning.New(edits.Workspace, k.PostId, k.ChannelId, k.At, k.Wording)));
         foreach ((Slot slot, SlotPlan plan) in Revision.Changed)

@@ -1,3 +1,5 @@
+using System.Reflection;
+using System.Runtime.CompilerServices;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Posts;
@@ -40,6 +42,45 @@ public sealed class DeliveryStateTests
     {
         Assert.False(DeliveryState.MayHaveGoneOut.MayBecome(DeliveryState.Sending));
         Assert.False(DeliveryState.MayHaveGoneOut.MayBecome(DeliveryState.Planned));
+    }
+
+    /// <summary>Whatever a delivery lets anybody do, it goes where the rule lets it, and what only a person decides is done by no other
+    /// way.</summary>
+    [Fact]
+    public void Nothing_that_is_done_to_a_delivery_leads_past_the_rule()
+    {
+        foreach (DeliveryState from in All)
+        {
+            foreach (DeliveryState to in All)
+            {
+                Delivery delivery = In(from, Now);
+                Exception? refused = Record.Exception(() => delivery.Become(to));
+                Assert.Equal((from.MayBecome(to), from.MayBecome(to) ? to : from), (refused is null, delivery.State));
+            }
+            Delivery again = In(from, Now),
+                looked = In(from, Now);
+            Assert.Equal(from.MayBecomeByPerson(DeliveryState.Planned), Record.Exception(() => again.SendAgain(At(Now))) is null);
+            Assert.Equal(from == DeliveryState.MayHaveGoneOut, Record.Exception(looked.LookAgain) is null);
+            Assert.Equal(from is DeliveryState.MayHaveGoneOut or DeliveryState.Sent, All.Any(to => from.MayBecomeByPerson(to)));
+        }
+        // And nothing else writes it: no state, no time.
+        string[] guarded = [nameof(Delivery.State), nameof(Delivery.At), nameof(Delivery.LocalDate), nameof(Delivery.LocalTime)];
+        foreach (string name in guarded.Append(nameof(Delivery.Time)))
+        {
+            MethodInfo? set = typeof(Delivery).GetProperty(name)!.GetSetMethod();
+            Assert.True(
+                set is null || set.ReturnParameter.GetRequiredCustomModifiers().Contains(typeof(IsExternalInit)),
+                $"{name} can be set"
+            );
+        }
+    }
+
+    [Fact]
+    public void Clocks_and_instant_agree_where_a_clock_change_leaves_a_time_out()
+    {
+        DateTimeZone dublin = DateTimeZoneProviders.Tzdb["Europe/Dublin"];
+        Instant at = new LocalDateTime(2027, 3, 28, 1, 30).InZoneLeniently(dublin).ToInstant();
+        Assert.Equal(new LocalDateTime(2027, 3, 28, 2, 30), PlannedTime.Of(at, dublin).Local);
     }
 
     [Fact]
@@ -91,14 +132,14 @@ public sealed class DeliveryStateTests
     public void Only_a_person_sends_again_or_has_looked_for_what_may_have_gone_out()
     {
         Delivery again = In(DeliveryState.MayHaveGoneOut, Now - Duration.FromHours(1));
-        again.SendAgain(Now, Now.InUtc().LocalDateTime);
+        again.SendAgain(At(Now));
         Assert.Equal((DeliveryState.Planned, Now), (again.State, again.At));
         Delivery looked = In(DeliveryState.MayHaveGoneOut, Now);
         looked.LookAgain();
         Assert.Equal((DeliveryState.Sending, true), (looked.State, looked.LookUpOnly));
         foreach (DeliveryState state in All.Where(s => s != DeliveryState.MayHaveGoneOut))
         {
-            Assert.Throws<InvalidOperationException>(() => In(state, Now).SendAgain(Now, Now.InUtc().LocalDateTime));
+            Assert.Throws<InvalidOperationException>(() => In(state, Now).SendAgain(At(Now)));
             Assert.Throws<InvalidOperationException>(() => In(state, Now).LookAgain());
         }
     }
@@ -123,7 +164,7 @@ public sealed class DeliveryStateTests
         Delivery placed = In(DeliveryState.Planned, Now);
         Origin place = placed.Origin;
         LocalDateTime later = Now.InUtc().LocalDateTime.PlusDays(2);
-        placed.MoveTo(Now + Duration.FromDays(2), later);
+        placed.MoveTo(At(Now + Duration.FromDays(2)));
         Assert.Equal((place, later), (placed.Origin, placed.LocalDate + placed.LocalTime));
 
         Delivery exact = new()
@@ -132,15 +173,15 @@ public sealed class DeliveryStateTests
             Id = Id<Delivery>.New(),
             PostId = placed.PostId,
             ChannelId = placed.ChannelId,
-            At = Now,
-            LocalDate = Now.InUtc().Date,
-            LocalTime = Now.InUtc().TimeOfDay,
+            Time = At(Now),
             State = DeliveryState.Planned,
             Origin = Origin.ExactTime(placed.PostId, Now.InUtc().LocalDateTime),
         };
-        exact.MoveTo(Now + Duration.FromDays(2), later);
+        exact.MoveTo(At(Now + Duration.FromDays(2)));
         Assert.Equal(Origin.ExactTime(exact.PostId, later), exact.Origin);
     }
+
+    private static PlannedTime At(Instant at) => PlannedTime.Of(at, DateTimeZone.Utc);
 
     private static Delivery In(DeliveryState state, Instant at) =>
         new()
@@ -149,9 +190,7 @@ public sealed class DeliveryStateTests
             Id = Id<Delivery>.New(),
             PostId = Id<Post>.New(),
             ChannelId = Id<Channel>.New(),
-            At = at,
-            LocalDate = at.InUtc().Date,
-            LocalTime = at.InUtc().TimeOfDay,
+            Time = At(at),
             State = state,
             Origin = Origin.Place(Id<Slot>.New(), at.InUtc().Date),
         };

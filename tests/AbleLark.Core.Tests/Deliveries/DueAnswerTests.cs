@@ -97,9 +97,7 @@ public sealed class DueAnswerTests
             Id = Id<Delivery>.New(),
             PostId = Id<Post>.New(),
             ChannelId = channel ?? Channel,
-            At = Now,
-            LocalDate = Now.InUtc().Date,
-            LocalTime = Now.InUtc().TimeOfDay,
+            Time = PlannedTime.Of(Now, DateTimeZone.Utc),
             Origin = origin ?? Place,
             State = state,
         };

@@ -157,7 +157,7 @@ public sealed class SendingPlanTests
                 {
                     doubled |= Play(Keyed, events, networkHonours: false).Seen > 1;
                 },
-                iter: Effort.Of(500)
+                iter: 500
             );
         Assert.True(doubled);
     }

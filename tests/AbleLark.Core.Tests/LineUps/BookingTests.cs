@@ -140,10 +140,10 @@ public sealed class BookingTests
         (post.GapDays, post.From, _channel.DailyLimit) = (1, null, null);
         Give(Day(1), post, isPicked: false);
         post.GapDays = 3;
-        _scene.Deliveries[0].State = DeliveryState.Cancelled;
+        _scene.Forget(_scene.Deliveries[0]);
         Assert.Empty(Plan(post, BookingKind.VeryNext).Warnings);
         post.Lifespan = Lifespan.Once;
-        _scene.Deliveries[0].State = DeliveryState.Sent;
+        _scene.Delivery(post, _channel, _scene.At(Day(-1), new(9, 0)), DeliveryState.Sent);
         Assert.Equal([Rule.Once], Plan(post, BookingKind.VeryNext).Warnings.Select(w => w.Rule));
     }
 
@@ -160,7 +160,7 @@ public sealed class BookingTests
         Assert.Empty(Plan(_posts[0], BookingKind.VeryNext).Sooner);
         _posts[0].GapDays = 3;
         Assert.Equal([scheduled.Id], Plan(_posts[0], BookingKind.VeryNext).Sooner.Select(d => d.Id));
-        _scene.Deliveries[0].State = DeliveryState.Sent;
+        Scene.Send(_scene.Deliveries[0]);
         Assert.Empty(Plan(_posts[0], BookingKind.VeryNext).Sooner);
     }
 

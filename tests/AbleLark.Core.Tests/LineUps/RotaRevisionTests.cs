@@ -33,7 +33,7 @@ public sealed class RotaRevisionTests
         Delivery scheduled = Scheduled(Scene.Monday, Nine);
         Delivery moved = Scheduled(Scene.Monday.PlusDays(3), new(15, 0));
         Delivery sent = Scheduled(Scene.Monday.PlusDays(10), Nine);
-        sent.State = DeliveryState.Sent;
+        Scene.Send(sent);
         RotaRevision revision = Revise(_slot.Id, [Monday, Thursday], Ten);
         Assert.Equal([_slot], revision.Changed.Select(c => c.Slot));
         Assert.Empty(revision.Ended);

@@ -207,9 +207,7 @@ internal sealed class Scene
             Id = NewId<Delivery>(),
             PostId = post.Id,
             ChannelId = channel.Id,
-            At = at,
-            LocalDate = local.Date,
-            LocalTime = local.TimeOfDay,
+            Time = PlannedTime.Of(at, Zone),
             State = state,
             Origin = slot is null ? Origin.ExactTime(post.Id, local) : Origin.Place(slot.Id, slotDate ?? local.Date),
             DealtWith = dealtWith,
@@ -254,4 +252,14 @@ internal sealed class Scene
 
     /// <summary>Titles in order; a dash for an empty place.</summary>
     public string[] Titles(int days = 7) => [.. Project(days).Select(p => PostIn(p)?.Title ?? "–")];
+
+    /// <summary>It goes out.</summary>
+    public static void Send(Delivery delivery)
+    {
+        delivery.Become(DeliveryState.Sending);
+        delivery.Become(DeliveryState.Sent);
+    }
+
+    /// <summary>As if it had never been.</summary>
+    public void Forget(Delivery delivery) => _deliveries.Remove(delivery);
 }

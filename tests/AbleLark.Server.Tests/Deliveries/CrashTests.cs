@@ -246,9 +246,7 @@ public sealed class CrashTests
                 Id = Id<Delivery>.New(),
                 PostId = post.Id,
                 ChannelId = _channel.Id,
-                At = at,
-                LocalDate = local.Date,
-                LocalTime = local.TimeOfDay,
+                Time = PlannedTime.Of(at, _workspace.Zone),
                 Origin = Origin.ExactTime(post.Id, local),
             };
             db.Deliveries.Add(delivery);

@@ -1,6 +1,7 @@
 using System.Text.Json;
 using AbleLark.Core;
 using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
 using AbleLark.Server.Tests.Fixtures;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -138,6 +139,77 @@ public sealed class ApprovalFlowTests(TestInstallation installation) : IClassFix
             "All sending was stopped when its time came.",
             (await _ada.GetAsync("needs")).EnumerateArray().Single(n => n.Id("channelId") == channel).Text("trouble")
         );
+    }
+
+    /// <summary>What goes out without approval moves with the one that waits for it, and isn't left behind.</summary>
+    [Fact]
+    public async Task What_stands_in_for_one_that_waits_changes_places_with_it()
+    {
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "swap waits");
+        Guid category = (
+            await _ada.PostAsync(
+                "categories",
+                new
+                {
+                    name = "Swapped while waiting",
+                    colour = "tide",
+                    monogram = "Sw",
+                    usualChannels = new[] { channel },
+                    needsApproval = true,
+                    newPostsRotate = true,
+                }
+            )
+        ).Id();
+        await _ada.ApproveAsync((await _ada.PostAsync(category, "Stands in")).Id());
+        await _ada.PostAsync(category, "Waits");
+        LocalDateTime soon = (await installation.NowAsync() + Duration.FromMinutes(30))
+            .InZone(DateTimeZoneProviders.Tzdb["Europe/Dublin"])
+            .LocalDateTime;
+        await _ada.SlotAsync(category, $"{soon:HH:mm}", [(int)soon.DayOfWeek], channel);
+        await installation.PassAsync();
+        (Guid waiting, Guid standIn) = (await OneAsync(DeliveryState.WaitingForApproval), await OneAsync(DeliveryState.Substitute));
+        Guid later = (await _ada.PostAsync(await _ada.CategoryAsync("Swapped freely", channel), "Later")).Id();
+        Guid planned = (await _ada.PlanAsync(installation, later, 3 * 60, channel))[0];
+        ((string, string) from, (string, string) to) = (await AtAsync(waiting), await AtAsync(planned));
+
+        await _ada.PostAsync(
+            "line-up/exchange",
+            new
+            {
+                channelId = channel,
+                one = await SideAsync(waiting),
+                other = await SideAsync(planned),
+            }
+        );
+        Assert.Equal((to, from, to), (await AtAsync(waiting), await AtAsync(planned), await AtAsync(standIn)));
+        await installation.MoveOnAsync(Duration.FromMinutes(31));
+        await installation.PassesUntilAsync(planned, "sent");
+        Assert.Equal("substitute", await _ada.StateAsync(standIn));
+        await installation.MoveOnAsync(Duration.FromHours(3));
+        await installation.PassesUntilAsync(standIn, "sent");
+        Assert.Equal("missed", await _ada.StateAsync(waiting));
+
+        async Task<object> SideAsync(Guid id)
+        {
+            JsonElement seen = await _ada.GetAsync($"deliveries/{id}");
+            return new
+            {
+                delivery = new { id, revision = seen.Whole("revision") },
+                place = (object?)null,
+                postId = seen.Id("postId"),
+            };
+        }
+
+        async Task<(string, string)> AtAsync(Guid id)
+        {
+            JsonElement seen = await _ada.GetAsync($"deliveries/{id}");
+            return (seen.Text("date"), seen.Text("time"));
+        }
+
+        Task<Guid> OneAsync(DeliveryState state) =>
+            installation.ReadAsync(async db =>
+                (await db.Deliveries.SingleAsync(d => d.ChannelId == new Id<Channel>(channel) && d.State == state)).Id.Value
+            );
     }
 
     private async Task<string[]> StatesAsync(Guid channel) =>

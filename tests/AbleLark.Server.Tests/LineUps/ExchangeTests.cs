@@ -95,14 +95,6 @@ public sealed class ExchangeTests(OwnWorkspaces own) : IClassFixture<OwnWorkspac
         )
             Assert.Equal(status, (await _ada.TroubleAsync(HttpMethod.Post, "line-up/exchange", body)).Status);
 
-        static object Swap(Guid channelId, object one, object other) =>
-            new
-            {
-                channelId,
-                one,
-                other,
-            };
-
         static object Gone() =>
             new
             {
@@ -110,17 +102,25 @@ public sealed class ExchangeTests(OwnWorkspaces own) : IClassFixture<OwnWorkspac
                 place = (object?)null,
                 postId = Guid.NewGuid(),
             };
+    }
 
-        async Task<object> DeliveryAsync(Guid id)
+    private static object Swap(Guid channelId, object one, object other) =>
+        new
         {
-            JsonElement seen = await _ada.GetAsync($"deliveries/{id}");
-            return new
-            {
-                delivery = new { id, revision = seen.Whole("revision") },
-                place = (object?)null,
-                postId = seen.Id("postId"),
-            };
-        }
+            channelId,
+            one,
+            other,
+        };
+
+    private async Task<object> DeliveryAsync(Guid id)
+    {
+        JsonElement seen = await _ada.GetAsync($"deliveries/{id}");
+        return new
+        {
+            delivery = new { id, revision = seen.Whole("revision") },
+            place = (object?)null,
+            postId = seen.Id("postId"),
+        };
     }
 
     private static string Iso(LocalDate date) => LocalDatePattern.Iso.Format(date);

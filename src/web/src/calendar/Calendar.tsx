@@ -36,9 +36,6 @@ const cardViews: readonly View[] = ['lanes', 'day', 'fortnight', 'month'];
 /** Views that fit a small window. */
 const smallViews: readonly View[] = ['day', 'posts'];
 
-/** Views that don't show each day by itself: their key dates stand above. */
-const summedViews: readonly View[] = ['day', 'posts', 'list'];
-
 /** Everything that narrows a view is kept in the address bar, so that it can be sent to a colleague. */
 export function Calendar() {
   const [search, setSearch] = useSearchParams();
@@ -177,7 +174,7 @@ export function Calendar() {
             {!isYear && entries.length > 0 && shown.length === 0 && isFiltered(filters) && (
               <p className="mb-4 text-faded">Nothing in this time meets all of what is chosen above.</p>
             )}
-            {summedViews.includes(view) && <KeyDateList />}
+            {view === 'day' && <KeyDateList />}
             {view === 'lanes' && (
               <Lanes
                 monday={span.from}
@@ -188,12 +185,17 @@ export function Calendar() {
               />
             )}
             {view === 'list' && (
-              <TideTable entries={shown.flatMap((c) => c.entries.filter(isShown))} chosen={open} onChoose={onOpen} />
+              <TideTable
+                from={span.from}
+                entries={shown.flatMap((c) => c.entries.filter(isShown))}
+                chosen={open}
+                onChoose={onOpen}
+              />
             )}
             {view === 'fortnight' && <WeeksGrid from={span.from} to={span.to} month={null} cards={shown} />}
             {view === 'month' && <WeeksGrid from={span.from} to={span.to} month={on.slice(0, 7)} cards={shown} />}
             {view === 'day' && <DayHours day={span.from} cards={shown} channels={shownChannels ?? []} />}
-            {view === 'posts' && <PostList cards={shown} />}
+            {view === 'posts' && <PostList from={span.from} cards={shown} />}
             {view === 'wall' && (
               <WallView
                 chosen={search.get('wall')}

@@ -35,9 +35,9 @@ export function Head({ view, span, today, isChoosing, mayPlan, note, children, .
   const isNow = span.from <= today && today <= span.to;
   return (
     <div className="@container -mt-3">
-      <div className="mb-1.5 flex flex-wrap items-center gap-x-3 gap-y-1.5">
+      <div className="mb-1 flex flex-wrap items-center gap-x-3 gap-y-1.5">
         <h1 className="!text-xl">{span.title}</h1>
-        {note}
+        {note && <div className="max-w-56 overflow-hidden text-ellipsis whitespace-nowrap">{note}</div>}
         {span.step && (
           <div className="flex gap-1 print:hidden">
             <Button className={small} aria-label={`The ${span.step} before`} onClick={() => onDate(span.before)}>
@@ -83,8 +83,9 @@ export function Head({ view, span, today, isChoosing, mayPlan, note, children, .
   );
 }
 
-const small = '!px-2 !font-normal';
-const menu = 'border-[1.5px] border-rule-strong';
+/** Of what stands in the head: low, so that what is planned begins near the top. */
+export const small = '!px-2 !py-0.5 !font-normal';
+const menu = 'border-[1.5px] border-rule-strong !py-0.5';
 
 /** Words of what opens a menu. */
 export function Down({ children }: { children: ReactNode }) {

@@ -10,7 +10,7 @@ import { Button } from '../ui/Button';
 import { Popover } from '../ui/Popover';
 import { SearchBox } from '../ui/SearchBox';
 import { countsOf, type Facet, type Filters, facets, type GroupsOf, isFiltered } from './filters';
-import { Down } from './Head';
+import { Down, small } from './Head';
 
 interface Option {
   value: string;
@@ -89,7 +89,7 @@ export function NarrowIt(props: Props) {
       // What was typed last hasn't been told yet.
       onOpenChange={(open) => !open && filters.text !== title && onChange('text', filters.text ? [filters.text] : [])}
       trigger={
-        <Button data-narrow={isNarrow} className={`!px-2 !font-normal ${isNarrow ? '!border-dawn' : ''}`}>
+        <Button data-narrow={isNarrow} className={`${small} ${isNarrow ? '!border-dawn' : ''}`}>
           <Down>Narrow it</Down>
         </Button>
       }

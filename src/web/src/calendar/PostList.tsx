@@ -4,13 +4,14 @@ import { entryWord } from '../deliveries/states';
 import type { PostTime } from '../lineup/cards';
 import { clock, dayWords } from '../time/dates';
 import { Checkbox } from '../ui/Checkbox';
+import { BesideDay, useDays } from './DayNames';
 import { useLook } from './look';
 import { isTrouble, wordsOfCard } from './PostCard';
 
 /** All of a time, one line for each post at each time. */
-export function PostList({ cards }: { cards: readonly PostTime[] }) {
+export function PostList({ from, cards }: { from: string; cards: readonly PostTime[] }) {
   const { onOpen, open, chosen, onChoose, today } = useLook();
-  const days = [...Map.groupBy(cards, (c) => c.date)];
+  const days = useDays(cards, (c) => c.date, from);
   return (
     <table className="w-full border-ink border-b-[1.5px]">
       <caption className="sr-only">Posts by day and time</caption>
@@ -31,14 +32,16 @@ export function PostList({ cards }: { cards: readonly PostTime[] }) {
               colSpan={6}
               className="border-ink border-t pt-2 pb-0.5 text-left font-head text-[1.1rem]"
             >
-              <span className={day === today ? 'text-dawn' : ''}>{dayWords(day)}</span>{' '}
-              <button
-                type="button"
-                onClick={() => onChoose(of.map((c) => c.key))}
-                className="link ml-2 min-h-6 font-normal font-text text-sm"
-              >
-                choose all {of.length} of this day
-              </button>
+              <span className={day === today ? 'text-dawn' : ''}>{dayWords(day)}</span> <BesideDay day={day} />
+              {of.length > 0 && (
+                <button
+                  type="button"
+                  onClick={() => onChoose(of.map((c) => c.key))}
+                  className="link ml-2 min-h-6 font-normal font-text text-sm"
+                >
+                  choose all {of.length} of this day
+                </button>
+              )}
             </th>
           </tr>
           {of.map((card) => {

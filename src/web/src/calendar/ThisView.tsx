@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { Button } from '../ui/Button';
 import { Popover } from '../ui/Popover';
-import { Down } from './Head';
+import { Down, small } from './Head';
 import { type CardPart, cardParts } from './look';
 import { SavedViews, useCurrentView } from './SavedViews';
 import { TakeAlong } from './TakeAlong';
@@ -24,7 +24,7 @@ export function ThisView({ from, to, parts, onParts }: Props) {
       open={open}
       onOpenChange={setOpen}
       trigger={
-        <Button className="!px-2 !font-normal max-w-40">
+        <Button className={`${small} max-w-40`}>
           <span className="truncate">
             <Down>{current?.name ?? 'This view'}</Down>
           </span>

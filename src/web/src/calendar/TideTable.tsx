@@ -6,18 +6,21 @@ import { cardsOf } from '../lineup/cards';
 import type { Entry } from '../lineup/lineup';
 import { NetworkMark } from '../networks/networks';
 import { clock, dayWords } from '../time/dates';
+import { BesideDay, useDays } from './DayNames';
 
 interface Props {
+  /** The first day. */
+  from: string;
   entries: readonly Entry[];
   chosen: string | null;
   onChoose: (key: string) => void;
 }
 
 /** One line for each post at each time; what it does on each channel stands in that channel's column. */
-export function TideTable({ entries, chosen, onChoose }: Props) {
+export function TideTable({ from, entries, chosen, onChoose }: Props) {
   const present = new Set(entries.map((e) => e.channelId));
   const channels = (useChannels().data ?? []).filter((c) => present.has(c.id));
-  const days = [...Map.groupBy(entries, (e) => e.date)];
+  const days = useDays(entries, (e) => e.date, from);
   return (
     <table className="w-full border-ink border-b-[1.5px]">
       <caption className="sr-only">What goes out, by day and time, with its channels as columns</caption>
@@ -55,7 +58,7 @@ export function TideTable({ entries, chosen, onChoose }: Props) {
               colSpan={3 + channels.length}
               className="border-ink border-t pt-2 pb-0.5 text-left font-head text-[1.1rem]"
             >
-              {dayWords(day)}
+              {dayWords(day)} <BesideDay day={day} />
             </th>
           </tr>
           {cardsOf(ofDay).map(({ key, entries: line }) => (

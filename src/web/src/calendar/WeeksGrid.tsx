@@ -33,7 +33,7 @@ export function WeeksGrid({ from, to, month, cards }: Props) {
         {weekdayNames.map((name) => (
           <span
             key={name}
-            className="sticky top-(--head) z-10 border-rule border-l bg-paper px-2 py-1 font-head font-semibold"
+            className="sticky top-(--head) z-10 border-rule border-l bg-paper px-2 font-head font-semibold text-sm"
           >
             {name}
           </span>

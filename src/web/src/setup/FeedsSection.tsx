@@ -36,7 +36,7 @@ export function FeedsSection() {
         <Link className="link" to={to('calendar')}>
           calendar
         </Link>
-        , under “For other calendars”. Whoever has one reads what its maker may see.
+        , under “This view”. Whoever has one reads what its maker may see.
       </p>
       <Fetched query={feeds} what="the addresses">
         {(list) => (

@@ -23,7 +23,7 @@ export function Choice<T extends string>({ label, value, options, onChange, isTi
         <ToggleGroup.Item
           key={option.value}
           value={option.value}
-          className={`border-rule-strong py-1 not-first:border-l hover:bg-wash data-[state=on]:bg-ink data-[state=on]:text-paper ${isTight ? 'px-2' : 'px-3'}`}
+          className={`border-rule-strong not-first:border-l hover:bg-wash data-[state=on]:bg-ink data-[state=on]:text-paper ${isTight ? 'px-2 py-0.5' : 'px-3 py-1'}`}
         >
           {option.label}
         </ToggleGroup.Item>
