@@ -181,7 +181,7 @@ function Page({ channel, entries }: { channel: Channel; entries: readonly Entry[
                   .map(({ tile, at }) => {
                     const entry = byKey.get(tile.key);
                     const moves = tile.isComing && mayPlan ? entry : undefined;
-                    const when = `${tile.isComing ? dayWords(tile.date) : shortDay(tile.date)}${entry ? `, ${clock(entry.time)}` : ''}`;
+                    const when = `${tile.isFilm ? 'Film, ' : ''}${tile.isComing ? dayWords(tile.date) : shortDay(tile.date)}${entry ? `, ${clock(entry.time)}` : ''}`;
                     return (
                       <li key={tile.key} data-tile={tile.isComing ? 'coming' : 'sent'}>
                         <button
@@ -196,7 +196,6 @@ function Page({ channel, entries }: { channel: Channel; entries: readonly Entry[
                         >
                           <TilePicture workspace={id} tile={tile} side={640} />
                           <span className={`block px-1 text-xs ${tile.isComing ? 'font-semibold' : 'text-faded'}`}>
-                            {tile.isFilm ? 'Film, ' : ''}
                             {when}
                           </span>
                         </button>
