@@ -47,9 +47,9 @@ public sealed class FirstTouchTests(WebInstallation web) : IClassFixture<WebInst
         page.Type(Keys.Enter);
         page.TabTo("[aria-label='New posts: when']");
         Assert.Equal("in their turn", page.TextsOf("[aria-label='New posts: when']")[0].Split('\n')[0]);
-        page.Type(Keys.Enter, Keys.ArrowUp, Keys.Enter);
+        Choose(Keys.ArrowUp, "[aria-label='New posts: when']", "before all others");
         page.TabTo("[aria-label='New posts: how often']");
-        page.Type(Keys.Enter, Keys.ArrowDown, Keys.Enter);
+        Choose(Keys.ArrowDown, "[aria-label='New posts: how often']", "go once on each channel");
         page.TabTo("Save the category");
         page.Type(Keys.Enter);
         page.Until(() => page.Count("[data-sheet]") == 0, "the form shut");
@@ -65,6 +65,14 @@ public sealed class FirstTouchTests(WebInstallation web) : IClassFixture<WebInst
         page.See("taken back");
         Assert.Equal("evergreen", (await Ada.GetAsync("categories"))[0].Text("lifespan"));
         Assert.Empty(page.Complaints());
+
+        void Choose(string key, string word, string says)
+        {
+            page.Type(Keys.Enter);
+            page.Until(() => page.Count("[role=option]:focus") == 1, "the choices");
+            page.Type(key, Keys.Enter);
+            page.Until(() => page.TextsOf(word)[0].StartsWith(says, StringComparison.Ordinal), says);
+        }
     }
 
     [Fact]

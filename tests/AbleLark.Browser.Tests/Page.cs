@@ -99,6 +99,22 @@ public sealed class Page : IDisposable
             $"a menu “{name}”"
         );
 
+    /// <summary>Waits until the page has asked the server for nothing for a second.</summary>
+    public void Settle()
+    {
+        (long Asked, DateTime At) last = (-1, DateTime.UtcNow);
+        Until(
+            () =>
+            {
+                long asked = Convert.ToInt64(Run("return performance.getEntriesByType('resource').length"), CultureInfo.InvariantCulture);
+                if (asked != last.Asked)
+                    last = (asked, DateTime.UtcNow);
+                return DateTime.UtcNow - last.At > TimeSpan.FromSeconds(1);
+            },
+            "the page at rest"
+        );
+    }
+
     /// <summary>Waits for what is found so.</summary>
     public IWebElement Find(By what) => Try(() => _driver.FindElement(what), what.ToString());
 

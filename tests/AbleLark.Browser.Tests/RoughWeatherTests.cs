@@ -244,6 +244,7 @@ public sealed class RoughWeatherTests(WebInstallation web) : IClassFixture<WebIn
         page.PressCss("[data-entry]");
         page.See("Cancel it");
         // A colleague acts, and this page doesn't hear of it in time.
+        page.Settle();
         Guid delivery = Guid.Parse(page.Run("return document.querySelector('[data-entry]').dataset.entry")!.ToString()!);
         await _installation.WriteAsync($"update deliveries set revision = revision + 1 where id = {delivery}");
         page.Press("Cancel it");
