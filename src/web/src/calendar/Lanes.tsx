@@ -68,7 +68,7 @@ export function Lanes({ monday, cards, lanes, onLanes, only }: Props) {
               aria-label={`Choose all ${byDay.get(day)?.length} of ${weekdayWord(day)} ${shortDay(day)}`}
               title="Choose the whole day"
               onClick={() => onChoose((byDay.get(day) ?? []).map((c) => c.key))}
-              className="min-h-[24px] min-w-[24px] shrink-0 rounded-sm text-[0.7rem] text-faded hover:bg-wash"
+              className="min-h-[24px] min-w-[24px] shrink-0 rounded-sm @max-[5.5rem]:hidden text-[0.7rem] text-faded hover:bg-wash"
             >
               {byDay.get(day)?.length}
             </button>
