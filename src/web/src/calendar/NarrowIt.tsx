@@ -7,6 +7,7 @@ import type { Entry } from '../lineup/lineup';
 import { NetworkMark } from '../networks/networks';
 import { useRotas } from '../rota/rota';
 import { Button } from '../ui/Button';
+import { Checkbox } from '../ui/Checkbox';
 import { Popover } from '../ui/Popover';
 import { SearchBox } from '../ui/SearchBox';
 import { countsOf, type Facet, type Filters, facets, type GroupsOf, isFiltered } from './filters';
@@ -220,21 +221,18 @@ function Options({ facet, options, entries, filters, groups, onChange }: FacetPr
     <fieldset data-facet={facet} className="mb-3 min-w-0 break-inside-avoid">
       <legend className="text-faded text-sm">{names[facet]}</legend>
       {options.map((option) => (
-        <label key={option.value} className="flex min-h-7 items-center gap-2 rounded-md px-1 hover:bg-wash">
-          <input
-            type="checkbox"
-            className="size-4 shrink-0 accent-dawn"
-            checked={value.includes(option.value)}
-            onChange={(event) =>
-              onChange(event.target.checked ? [...value, option.value] : value.filter((v) => v !== option.value))
-            }
-          />
+        <Checkbox
+          key={option.value}
+          isRow
+          checked={value.includes(option.value)}
+          onChange={(on) => onChange(on ? [...value, option.value] : value.filter((v) => v !== option.value))}
+        >
           {option.mark}
           <span className="min-w-0 flex-1 truncate">{option.label}</span>
           <span data-count={option.value} className="font-head text-faded">
             {counts.get(option.value) ?? 0}
           </span>
-        </label>
+        </Checkbox>
       ))}
     </fieldset>
   );

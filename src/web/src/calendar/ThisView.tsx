@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { Button } from '../ui/Button';
+import { Checkbox } from '../ui/Checkbox';
 import { Popover } from '../ui/Popover';
 import { Down, small } from './Head';
 import { type CardPart, cardParts } from './look';
@@ -47,19 +48,18 @@ function Looks({ parts, onParts }: { parts: ReadonlySet<CardPart>; onParts: (par
       <legend className="font-head font-semibold">On a card, beside its time</legend>
       <div className="grid grid-cols-2">
         {cardParts.map((part) => (
-          <label key={part.value} className="flex min-h-7 items-center gap-2 rounded-md px-1 hover:bg-wash">
-            <input
-              type="checkbox"
-              className="size-4 accent-dawn"
-              checked={parts.has(part.value)}
-              onChange={(event) => {
-                const next = new Set(parts);
-                event.target.checked ? next.add(part.value) : next.delete(part.value);
-                onParts(next);
-              }}
-            />
+          <Checkbox
+            key={part.value}
+            isRow
+            checked={parts.has(part.value)}
+            onChange={(on) => {
+              const next = new Set(parts);
+              on ? next.add(part.value) : next.delete(part.value);
+              onParts(next);
+            }}
+          >
             {part.label}
-          </label>
+          </Checkbox>
         ))}
       </div>
     </fieldset>

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { api, ask, type Schemas, wordsOf } from '../api/client';
 import { refresh } from '../api/queries';
 import { NetworkMark } from '../networks/networks';
+import { Checkbox } from '../ui/Checkbox';
 import { useNotices } from '../ui/Notices';
 import { Select } from '../ui/Select';
 import { useWorkspacePath } from '../workspaces/workspace';
@@ -147,18 +148,15 @@ export function ChannelChoice({
       />
       <div className="flex flex-col gap-0.5">
         {channels.data?.filter(isOffered).map((channel) => (
-          <label key={channel.id} className="flex items-center gap-2 rounded-md px-1 py-1 hover:bg-wash">
-            <input
-              type="checkbox"
-              className="size-4 accent-dawn"
-              checked={value.includes(channel.id)}
-              onChange={(event) =>
-                onChange(event.target.checked ? [...value, channel.id] : value.filter((id) => id !== channel.id))
-              }
-            />
+          <Checkbox
+            key={channel.id}
+            isRow
+            checked={value.includes(channel.id)}
+            onChange={(on) => onChange(on ? [...value, channel.id] : value.filter((id) => id !== channel.id))}
+          >
             <ChannelName id={channel.id} />
             {channel.connection === 'disconnected' && <span className="text-faded text-sm">disconnected</span>}
-          </label>
+          </Checkbox>
         ))}
       </div>
     </fieldset>
