@@ -38,17 +38,19 @@ function judge(times, loops, logs) {
   console.log(
     `time by part (calibration loop ${measured.toFixed(1)} ms; budgets are for ${budget.loopMilliseconds} ms, times ${scale.toFixed(2)} here):`,
   );
-  let over = 0;
+  // A part alone may meet a moment in which the machine stands still: only the whole fails a run.
+  let over = false;
   for (const line of lines(times)) {
     const [part, took] = line.split(' ');
     const allowed = budget.seconds[part];
     if (allowed === undefined) continue;
     const scaled = allowed * scale;
-    const word = took > 2 * scaled ? 'FAILS: more than twice its budget' : took > scaled ? 'warning: over its budget' : 'within';
-    if (took > 2 * scaled) over++;
+    const fails = part === 'whole' && took > 2 * scaled;
+    const word = fails ? 'FAILS: more than twice its budget' : took > scaled ? 'warning: over its budget' : 'within';
+    over ||= fails;
     console.log(`  ${part.padEnd(9)} ${String(Math.round(took)).padStart(4)} s of ${String(Math.round(scaled)).padStart(4)}  ${word}`);
   }
-  process.exitCode = over > 0 ? 1 : 0;
+  process.exitCode = over ? 1 : 0;
 }
 
 const [command, ...rest] = process.argv.slice(2);

@@ -95,20 +95,20 @@ public static class WorkspaceGate
             throw ProblemException.NotFound("This workspace");
         context.Items[nameof(Caller)] = Access.Caller.Of(context.User, role.Value);
         context.Demand(right);
-        if (db.IsAside(workspace))
-            throw await DamagedAsync(db, workspace, context.RequestAborted);
+        if (await db.WhyAsideAsync(workspace, context.RequestAborted) is { } why)
+            throw new ProblemException(StatusCodes.Status503ServiceUnavailable, why);
         db.ActingToken = TokenScheme.TokenOf(context.User);
     }
 
-    private static async Task<ProblemException> DamagedAsync(LarkDb db, Id<Workspace> workspace, CancellationToken cancellation)
+    /// <summary>Why nothing of a workspace can be shown or changed; null when it can.</summary>
+    public static async Task<string?> WhyAsideAsync(this LarkDb db, Id<Workspace> workspace, CancellationToken cancellation)
     {
+        if (!db.IsAside(workspace))
+            return null;
         DamagedRow? row = await db
             .DamagedRows.AsNoTracking()
             .FirstOrDefaultAsync(d => d.WorkspaceId == workspace && d.Kind == nameof(Workspace), cancellation);
-        return new(
-            StatusCodes.Status503ServiceUnavailable,
-            $"This workspace's own row can't be read ({row?.Field}: {row?.Words}), so that nothing of it is shown, planned or "
-                + "sent. Nothing of it is lost. Tell whoever runs Able Lark."
-        );
+        return $"This workspace's own row can't be read ({row?.Field}: {row?.Words}), so that nothing of it is shown, planned or "
+            + "sent. Nothing of it is lost. Tell whoever runs Able Lark.";
     }
 }

@@ -64,50 +64,71 @@ public static class ConnectEndpoints
     )
     {
         if (ReadState(protection, state) is not { } consent || consent.Person != http.PersonId())
-            return Answers.Redirect(
-                "/?notice=" + Uri.EscapeDataString("That consent had run out or belongs to somebody else. Start again from Set-up.")
-            );
+            return Back("/", "That consent had run out or belongs to somebody else. Start again from Set-up.");
         Id<Workspace> id = new(consent.Workspace);
-        Workspace workspace = await db.Workspaces.SingleAsync(w => w.Id == id, cancellation);
-        string back = $"/w/{workspace.Slug}/set-up?notice=";
         if (await db.RoleAsync(id, consent.Person, cancellation) is not { } role || !Caller.Of(http.User, role).May(Right.SetUp))
             return Answers.Redirect("/");
+        if (await db.WhyAsideAsync(id, cancellation) is { } aside)
+            return Back("/", $"Nothing was connected. {aside}");
+        string setUp = $"/w/{await db.Workspaces.Where(w => w.Id == id).Select(w => w.Slug).SingleAsync(cancellation)}/set-up";
         if (error is not null || code is null)
-            return Answers.Redirect(back + Uri.EscapeDataString("Nothing was connected: the network was told not to."));
+            return Back(setUp, "Nothing was connected: the network was told not to.");
 
         NetworkAnswer<RemoteTokens> granted = await connector.ExchangeCodeAsync(consent.Network, code, cancellation);
         if (!granted.IsOk)
-            return Answers.Redirect(back + Uri.EscapeDataString($"Nothing was connected. {granted.Reason}"));
-        List<(RemoteAccount Account, RemoteTokens Tokens)> allowed = [];
+            return Back(setUp, $"Nothing was connected. {granted.Reason}");
+        List<Allowed> allowed = [];
         string left = "";
         foreach (RemoteTokens one in (IEnumerable<RemoteTokens>)[granted.Value!, .. granted.Value!.More ?? []])
         {
             NetworkAnswer<RemoteAccount> account = await connector.AccountAsync(consent.Network, one.AccessToken, cancellation);
             if (account.IsOk)
-                allowed.Add((account.Value!, one));
+                allowed.Add(new(account.Value!, one));
             else
                 left = account.Reason;
         }
+        return Back(setUp, await TakeInAsync(db, tokens, consent, networks[consent.Network], allowed, left, clock, cancellation));
+    }
 
+    private static IResult Back(string page, string notice) => Answers.Redirect($"{page}?notice={Uri.EscapeDataString(notice)}");
+
+    /// <summary>An account that the person let us post to, and what opens it.</summary>
+    private sealed record Allowed(RemoteAccount Account, RemoteTokens Tokens);
+
+    /// <summary>Connects the accounts that there is room for.</summary>
+    /// <param name="left">Why others weren't allowed; empty when all were.</param>
+    /// <returns>What became of them, in words.</returns>
+    private static async Task<string> TakeInAsync(
+        LarkDb db,
+        ChannelTokens tokens,
+        ConsentState consent,
+        NetworkRules network,
+        List<Allowed> allowed,
+        string left,
+        BusinessClock clock,
+        CancellationToken cancellation
+    )
+    {
+        Id<Workspace> id = new(consent.Workspace);
         await using AloneInWorkspace alone = await db.BeginAloneAsync(id, cancellation);
         List<string> known = await db
-            .Channels.Where(c => c.WorkspaceId == id && c.Network == consent.Network)
+            .Channels.Where(c => c.WorkspaceId == id && c.Network == network.Key)
             .Select(c => c.Account)
             .ToListAsync(cancellation);
         int room = WorkspaceLimits.Channels - await db.Channels.CountAsync(c => c.WorkspaceId == id, cancellation);
-        List<(RemoteAccount Account, RemoteTokens Tokens)> fit = [.. allowed.Where(a => known.Contains(a.Account.Id) || room-- > 0)];
+        List<Allowed> fit = [.. allowed.Where(a => known.Contains(a.Account.Id) || room-- > 0)];
         if (fit.Count < allowed.Count)
             left = $"{WorkspaceLimits.Channels} channels is the most in a workspace.";
         if (fit.Count == 0)
-            return Answers.Redirect(back + Uri.EscapeDataString($"Nothing was connected: {left}"));
+            return $"Nothing was connected: {left}";
         string names = string.Join(", ", fit.Select(f => f.Account.Name));
         db.BeginAct(id, consent.Person, await clock.NowAsync(cancellation), $"Connected {names}");
-        foreach ((RemoteAccount account, RemoteTokens own) in fit)
-            await ConnectAsync(db, tokens, id, networks[consent.Network], account, own, cancellation);
+        foreach (Allowed one in fit)
+            await ConnectAsync(db, tokens, id, network, one.Account, one.Tokens, cancellation);
         await db.SaveChangesAsync(cancellation);
         await alone.CommitAsync(cancellation);
         string rest = left.Length > 0 ? $" Not all were: {left}" : "";
-        return Answers.Redirect(back + Uri.EscapeDataString($"{names} {(fit.Count == 1 ? "is" : "are")} connected.{rest}"));
+        return $"{names} {(fit.Count == 1 ? "is" : "are")} connected.{rest}";
     }
 
     /// <summary>Adds the channel, or gives one that needed it a new connection; the caller saves.</summary>

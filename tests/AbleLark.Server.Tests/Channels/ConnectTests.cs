@@ -6,11 +6,10 @@ using NodaTime;
 
 namespace AbleLark.Server.Tests.Channels;
 
-public sealed class ConnectTests(OwnWorkspaces own) : IClassFixture<OwnWorkspaces>
+public sealed class ConnectTests(TestInstallation installation) : IClassFixture<TestInstallation>
 {
-    private readonly TestInstallation _installation = own.Installation;
-
-    private readonly ApiClient _ada = own.Installation.Ada;
+    private readonly TestInstallation _installation = installation;
+    private readonly ApiClient _ada = installation.Ada;
 
     [Fact]
     public async Task A_no_on_the_network_s_page_connects_nothing_and_says_so()
@@ -27,6 +26,23 @@ public sealed class ConnectTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
         (string code, string state) = await CodeAsync("jot-once", "allow");
         Assert.Equal("once is connected.", await BackAsync(code, state));
         Assert.StartsWith("Nothing was connected.", await BackAsync(code, state), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Coming_back_to_a_workspace_that_can_t_be_read_is_told_in_words()
+    {
+        await _installation.AddAccountAsync("jot", "aside");
+        (string code, string state) = await CodeAsync("jot-aside", "allow");
+        await _installation.WriteAsync($"update workspaces set zone = 'Nowhere/' || zone where id = {_ada.Workspace}");
+        await _installation.LookForDamageAsync();
+        Assert.StartsWith(
+            "Nothing was connected. This workspace's own row can't be read (zone:",
+            await BackAsync(code, state),
+            StringComparison.Ordinal
+        );
+        await _installation.WriteAsync($"update workspaces set zone = substr(zone, 9) where id = {_ada.Workspace}");
+        await _installation.LookForDamageAsync();
+        Assert.Equal("aside is connected.", await BackAsync(code, state));
     }
 
     [Fact]

@@ -66,7 +66,7 @@ public sealed class SendingTests(TestInstallation installation) : IClassFixture<
     {
         (Guid delivery, string account) = await DueAsync("Refused once");
         await installation.OrderAsync("refuse", 1, account);
-        await installation.PassAsync();
+        await PassesUntilAsync(delivery, "refused");
         JsonElement need = (await _ada.GetAsync("needs")).EnumerateArray().Single(n => n.Id("deliveryId") == delivery);
         Assert.Equal(
             ("refused", "This account may not post just now. Check its standing on the network."),

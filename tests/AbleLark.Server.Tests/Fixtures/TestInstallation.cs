@@ -172,6 +172,7 @@ public sealed class TestInstallation : IAsyncLifetime
     /// <summary>Moves business time on, without doing what falls due on the way.</summary>
     public async Task MoveOnAsync(Duration by)
     {
+        MindOthers();
         await using LarkDb db = Databases.Open(Database);
         (await db.BusinessTimes.SingleAsync()).Ahead += by;
         await db.SaveChangesAsync();
@@ -221,16 +222,28 @@ public sealed class TestInstallation : IAsyncLifetime
     /// <summary>Sets business time to this instant.</summary>
     public async Task MoveToAsync(Instant instant) => await MoveOnAsync(instant - await NowAsync());
 
+    /// <summary>What one class does with the clock, the background work or the networks happens to every other class that shares the
+    /// installation.</summary>
+    private void MindOthers()
+    {
+        if (_shared is not null)
+            throw new InvalidOperationException("This installation is shared. Use TestInstallation as the class fixture.");
+    }
+
     /// <summary>One round of background work: schedule, send, pull figures.</summary>
     public async Task PassAsync(IServiceProvider? services = null)
     {
+        MindOthers();
         await using AsyncServiceScope scope = (services ?? Services).CreateAsyncScope();
         await scope.ServiceProvider.GetRequiredService<BackgroundPass>().RunAsync(TestContext.Current.CancellationToken);
     }
 
     /// <summary>Sends what is due, and does nothing else.</summary>
-    public async Task SendDueAsync(IServiceProvider? services = null) =>
+    public async Task SendDueAsync(IServiceProvider? services = null)
+    {
+        MindOthers();
         await (services ?? Services).GetRequiredService<SendingLoop>().RunAsync(await NowAsync(), TestContext.Current.CancellationToken);
+    }
 
     /// <summary>Looks through the first workspace for damaged rows, as is done where something fails.</summary>
     public async Task LookForDamageAsync()
@@ -270,6 +283,7 @@ public sealed class TestInstallation : IAsyncLifetime
     /// <summary>Orders a fault on the stand-in networks.</summary>
     public async Task OrderAsync(string kind, int times = 1, string? account = null)
     {
+        MindOthers();
         using HttpClient http = new();
         (
             await http.PostAsJsonAsync(
