@@ -63,6 +63,9 @@ internal static class Capabilities
         services.AddScoped<BankReader>();
         services.AddScoped<LineUpReader>();
         services.AddScoped<PlanActs>();
+        services.AddScoped<PlanWriter>();
+        services.AddScoped<SheetMoves>();
+        services.AddScoped<PlanActScope>();
         services.AddScoped<LineUpViews>();
         services.AddScoped<LineUpCache>();
         services.AddSingleton(TimeProvider.System);

@@ -41,6 +41,14 @@ public sealed record RotaRevision(
     IReadOnlyList<StrandedDelivery> Stranded
 )
 {
+    /// <summary>Moves what is scheduled along with its slots.</summary>
+    /// <param name="zone">The workspace's.</param>
+    public void MoveStranded(DateTimeZone zone)
+    {
+        foreach ((Delivery delivery, _, Instant at) in Stranded)
+            delivery.MoveTo(PlannedTime.Of(at, zone));
+    }
+
     /// <param name="rota">As it is, with its slots.</param>
     /// <param name="wanted">All its slots: those that are left out end.</param>
     /// <param name="zone">The rota's zone as it is wanted.</param>

@@ -39,8 +39,8 @@ public readonly record struct Origin(OriginKind Kind, Guid Id, LocalDate Date, L
         new(OriginKind.ExactTime, post.Value, local.Date, local.TimeOfDay);
 }
 
-/// <summary>A row that says where it comes from, or which occurrence it is about. It never changes: a rescheduled delivery is an exact
-/// time of its own that names the one it replaces.</summary>
+/// <summary>A row that says where it comes from, or which occurrence it is about. It never changes but for an exact time
+/// that moves; what makes good a failed delivery is an exact time of its own that names it.</summary>
 public abstract class HasOrigin
 {
     public required Origin Origin

@@ -4,6 +4,7 @@ using AbleLark.Core.Calendars;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.Planning;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -164,9 +165,9 @@ public sealed class CalendarWriting(LarkDb db, LineUpViews views, KeyDateReader 
 
     private static string StateOf(LineUpEntry entry) =>
         entry.IsTakenDown ? "taken down"
-        : entry.State is { } state ? DeliveryEndpoints.Words(state)
+        : entry.State is { } state ? PlanWords.Of(state)
         : entry.Kind == EntryKind.Empty ? "empty"
-        : entry.IsWaiting ? DeliveryEndpoints.Words(DeliveryState.WaitingForApproval)
+        : entry.IsWaiting ? PlanWords.Of(DeliveryState.WaitingForApproval)
         : "may change";
 
     private static CalendarItem Item(KeyDateView date, Workspace workspace, Dictionary<Guid, int> changes) =>

@@ -6,6 +6,7 @@ using AbleLark.Core.Deliveries;
 using AbleLark.Core.Figures;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Networks;
+using AbleLark.Core.Planning;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -13,6 +14,7 @@ using AbleLark.Data.Deliveries;
 using AbleLark.Data.Posts;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
+using AbleLark.Server.LineUps;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
@@ -141,7 +143,7 @@ public static class DeliveryEndpoints
         return post.Content.For(new(networks.For(channel), channel.Id), delivery.Wording, sources: sources);
     }
 
-    /// <summary>Plans the same post on the same channel again: a new delivery with a key of its own, in place of this one.</summary>
+    /// <summary>Gives what is still to come another time; plans what failed again, as a new delivery with a key of its own.</summary>
     private static async Task<Rescheduled> RescheduleAsync(
         Id<Workspace> workspaceId,
         Id<Delivery> id,
@@ -149,47 +151,19 @@ public static class DeliveryEndpoints
         [FromHeader(Name = "If-Match")] string? ifMatch,
         HttpContext http,
         LarkDb db,
-        BusinessClock clock,
+        PlanActScope acts,
         CancellationToken cancellation
     )
     {
-        Delivery old = await FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
-        IReadOnlyList<EntryAct> may = EntryActs.Of(old);
-        bool waiting = may.Contains(EntryAct.Reschedule);
-        if (!waiting && !may.Contains(EntryAct.Move))
-            throw ProblemException.Conflict($"This delivery can't be moved: it is {Words(old.State)}.");
-        Workspace workspace = await db.Workspaces.SingleAsync(w => w.Id == workspaceId, cancellation);
-        Post post = await PostEndpoints.FindAsync(workspaceId, old.PostId, db, cancellation);
-        Instant now = await clock.NowAsync(cancellation);
-        Instant at = workspace.ComingInstant(request.Date, request.Time, now);
-        if (
-            await db.Deliveries.AnyAsync(
-                d =>
-                    d.WorkspaceId == workspaceId
-                    && d.PostId == old.PostId
-                    && d.ChannelId == old.ChannelId
-                    && d.At == at
-                    && d.State != DeliveryState.Cancelled,
-                cancellation
-            )
-        )
-            throw ProblemException.Conflict("The post already goes out there at that time. Choose another.");
-        var act = db.BeginAct(workspaceId, http.PersonId(), now, "Rescheduled a delivery");
-        if (waiting)
-            old.DealtWith = true;
-        else
-            old.Become(DeliveryState.Cancelled);
-        Delivery fresh = PostPlanning.New(workspace, old.PostId, old.ChannelId, at, old.Wording, old.Id);
-        // What has no approval waits for it at its new time as well.
-        fresh.WaitOrGo(post, await db.Channels.SingleAsync(c => c.WorkspaceId == workspaceId && c.Id == old.ChannelId, cancellation));
-        db.Deliveries.Add(fresh);
-        if (await db.TieOfAsync(workspaceId, id, cancellation) is { } tie)
-        {
-            db.KeyDateTies.Remove(tie);
-            db.KeyDateTies.Add(tie.On(fresh));
-        }
-        await db.SaveChangesAsync(cancellation);
-        return new(fresh.Id, act.Id.Value);
+        (PlanChange change, Guid act) = await acts.DoAsync(
+            workspaceId,
+            http,
+            "Rescheduled a delivery",
+            async () =>
+                new PlanAct.Reschedule(await FindToActAsync(workspaceId, id, ifMatch, db, cancellation), request.Date + request.Time),
+            cancellation
+        );
+        return new(change.Added is [{ Delivery: var fresh }] ? fresh.Id : id, act);
     }
 
     /// <summary>Counts what was sent under another category from now on. Moving its post does not: what was sent was sent as what it was
@@ -207,7 +181,9 @@ public static class DeliveryEndpoints
     {
         Delivery delivery = await FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
         if (!EntryActs.Of(delivery).Contains(EntryAct.CountUnder))
-            throw ProblemException.Conflict($"Only what was sent counts under a category; this delivery is {Words(delivery.State)}.");
+            throw ProblemException.Conflict(
+                $"Only what was sent counts under a category; this delivery is {PlanWords.Of(delivery.State)}."
+            );
         string category =
             await db
                 .Categories.Where(c => c.WorkspaceId == workspaceId && c.Id == request.CategoryId)
@@ -227,17 +203,18 @@ public static class DeliveryEndpoints
         [FromHeader(Name = "If-Match")] string? ifMatch,
         HttpContext http,
         LarkDb db,
-        BusinessClock clock,
+        PlanActScope acts,
         CancellationToken cancellation
     )
     {
-        Delivery delivery = await FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
-        if (!EntryActs.Of(delivery).Contains(EntryAct.Dismiss))
-            throw ProblemException.Conflict($"There is nothing to dismiss: this delivery is {Words(delivery.State)}.");
-        var act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), "Dismissed a failure");
-        delivery.DealtWith = true;
-        await db.SaveChangesAsync(cancellation);
-        return new(act.Id.Value);
+        (_, Guid act) = await acts.DoAsync(
+            workspaceId,
+            http,
+            "Dismissed a failure",
+            async () => new PlanAct.Dismiss(await FindToActAsync(workspaceId, id, ifMatch, db, cancellation)),
+            cancellation
+        );
+        return new(act);
     }
 
     private static async Task<ActDone> CancelAsync(
@@ -246,17 +223,18 @@ public static class DeliveryEndpoints
         [FromHeader(Name = "If-Match")] string? ifMatch,
         HttpContext http,
         LarkDb db,
-        BusinessClock clock,
+        PlanActScope acts,
         CancellationToken cancellation
     )
     {
-        Delivery delivery = await FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
-        if (!EntryActs.Of(delivery).Contains(EntryAct.Cancel))
-            throw ProblemException.Conflict($"This delivery can't be cancelled: it is {Words(delivery.State)}.");
-        var act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), "Cancelled a delivery");
-        delivery.Become(DeliveryState.Cancelled);
-        await db.SaveChangesAsync(cancellation);
-        return new(act.Id.Value);
+        (_, Guid act) = await acts.DoAsync(
+            workspaceId,
+            http,
+            "Cancelled a delivery",
+            async () => new PlanAct.Cancel([await FindToActAsync(workspaceId, id, ifMatch, db, cancellation)]),
+            cancellation
+        );
+        return new(act);
     }
 
     private static async Task<Delivery> FindAsync(Id<Workspace> workspace, Id<Delivery> id, LarkDb db, CancellationToken cancellation) =>
@@ -278,18 +256,9 @@ public static class DeliveryEndpoints
             throw ProblemException.BadInput("Say in If-Match which revision of the delivery you looked at.");
         if (revision != delivery.Revision)
             throw ProblemException.Outdated(
-                $"Somebody else changed this delivery since you looked at it: it is {Words(delivery.State)} now. Look again, then decide."
+                $"Somebody else changed this delivery since you looked at it: it is {PlanWords.Of(delivery.State)} now. "
+                    + "Look again, then decide."
             );
         return delivery;
     }
-
-    internal static string Words(DeliveryState state) =>
-        state switch
-        {
-            DeliveryState.WaitingForApproval => "waiting for approval",
-            DeliveryState.Substitute => "a substitute",
-            DeliveryState.MayHaveGoneOut => "one that may have gone out",
-            DeliveryState.PostItYourself => "yours to post",
-            _ => state.ToString().ToLowerInvariant(),
-        };
 }

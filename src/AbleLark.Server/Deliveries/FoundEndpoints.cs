@@ -3,6 +3,7 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Networks;
+using AbleLark.Core.Planning;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -63,7 +64,7 @@ public static class FoundEndpoints
     {
         Delivery delivery = await DeliveryEndpoints.FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
         if (!EntryActs.Of(delivery).Contains(EntryAct.SayWhatWasFound))
-            throw ProblemException.Conflict($"There is no doubt about this delivery: it is {DeliveryEndpoints.Words(delivery.State)}.");
+            throw ProblemException.Conflict($"There is no doubt about this delivery: it is {PlanWords.Of(delivery.State)}.");
         Instant now = await clock.NowAsync(cancellation);
         List<DeliveryAttempt> attempts = await db
             .DeliveryAttempts.Where(a => a.WorkspaceId == workspaceId && a.DeliveryId == id)
@@ -156,6 +157,6 @@ public static class FoundEndpoints
             true,
             "A person looked, and it is not there. It was sent again as a delivery of its own."
         );
-        db.Deliveries.Add(PostPlanning.New(workspace, delivery.PostId, delivery.ChannelId, now, delivery.Wording, delivery.Id));
+        db.Deliveries.Add(Delivery.AtExactTime(workspace, delivery.PostId, delivery.ChannelId, now, delivery.Wording, delivery.Id));
     }
 }

@@ -4,6 +4,7 @@ using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Networks;
+using AbleLark.Core.Planning;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -48,7 +49,7 @@ public static class PostedEndpoints
     {
         Delivery delivery = await DeliveryEndpoints.FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
         if (!EntryActs.Of(delivery).Contains(EntryAct.SayPosted))
-            throw ProblemException.Conflict($"This delivery isn't yours to post: it is {DeliveryEndpoints.Words(delivery.State)}.");
+            throw ProblemException.Conflict($"This delivery isn't yours to post: it is {PlanWords.Of(delivery.State)}.");
         Channel channel = await db.Channels.SingleAsync(c => c.WorkspaceId == workspaceId && c.Id == delivery.ChannelId, cancellation);
         networks.Demand(channel.Network);
         NetworkRules rules = networks.For(channel);

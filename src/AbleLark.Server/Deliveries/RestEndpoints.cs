@@ -4,6 +4,7 @@ using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Networks;
+using AbleLark.Core.Planning;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -47,7 +48,7 @@ public static class RestEndpoints
     {
         Delivery delivery = await DeliveryEndpoints.FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
         if (!EntryActs.Of(delivery).Contains(EntryAct.SendRest))
-            throw ProblemException.Conflict($"Nothing of this delivery is lacking: it is {DeliveryEndpoints.Words(delivery.State)}.");
+            throw ProblemException.Conflict($"Nothing of this delivery is lacking: it is {PlanWords.Of(delivery.State)}.");
         SendingStep.Publish lacking =
             await LackingAsync(delivery, db, networks, stepsOf, cancellation)
             ?? throw ProblemException.Conflict("Nothing of this delivery is lacking: all of it is out.");

@@ -3,6 +3,7 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Networks;
+using AbleLark.Core.Planning;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -66,7 +67,7 @@ public static class TakeDownEndpoints
         if (!EntryActs.Of(delivery).Contains(EntryAct.TakeDown))
             throw ProblemException.Conflict(
                 delivery.TakenDownAt is null
-                    ? $"There is nothing to take down: this delivery is {DeliveryEndpoints.Words(delivery.State)}."
+                    ? $"There is nothing to take down: this delivery is {PlanWords.Of(delivery.State)}."
                     : "It was taken down already."
             );
         if (!request.ByHand)
@@ -175,7 +176,7 @@ public static class TakeDownEndpoints
         Instant at = request.Date is { } date ? workspace.ComingInstant(date, request.Time!.Value, now) : now;
         var act = db.BeginAct(workspaceId, http.PersonId(), now, $"Sent “{post.Title}” again, corrected");
         int same = fit.BlockOf(old.Wording) is null ? old.Wording : wording;
-        Delivery fresh = PostPlanning.New(workspace, post.Id, channel.Id, at, same, old.Id);
+        Delivery fresh = Delivery.AtExactTime(workspace, post.Id, channel.Id, at, same, old.Id);
         fresh.Why = "Sent again, corrected: the one before was taken down.";
         fresh.WaitOrGo(post, channel);
         if (request.Date is null && fresh.State == DeliveryState.WaitingForApproval)

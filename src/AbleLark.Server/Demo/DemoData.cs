@@ -311,7 +311,7 @@ public sealed class DemoData(
         return planned;
 
         Delivery Plan(Post post, int days, LocalTime time, Channel on) =>
-            PostPlanning.New(workspace, post.Id, on.Id, Occurrences.InstantOf(today.PlusDays(days), time, workspace.Zone)!.Value);
+            Delivery.AtExactTime(workspace, post.Id, on.Id, Occurrences.InstantOf(today.PlusDays(days), time, workspace.Zone)!.Value);
     }
 
     private static int Seed(string text) => BitConverter.ToInt32(SHA256.HashData(Encoding.UTF8.GetBytes(text)), 0);

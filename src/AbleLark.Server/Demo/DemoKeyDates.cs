@@ -130,7 +130,7 @@ public sealed class DemoKeyDates(LarkDb db, CalendarSources sources)
         Instant at = workspace.ComingInstant(keyDate.Date.PlusDays(days), new(9, 30), now);
         foreach (Channel channel in channels)
         {
-            Delivery delivery = PostPlanning.New(workspace, post.Id, channel.Id, at, post.FitOn(channel)!.FirstWording!.Value);
+            Delivery delivery = Delivery.AtExactTime(workspace, post.Id, channel.Id, at, post.FitOn(channel)!.FirstWording!.Value);
             db.Deliveries.Add(delivery);
             db.Tie(delivery, keyDate.At(keyDate.Date, workspace.Zone)!);
         }

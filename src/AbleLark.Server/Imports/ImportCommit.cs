@@ -12,7 +12,6 @@ using AbleLark.Data.History;
 using AbleLark.Data.Imports;
 using AbleLark.Data.Kinds;
 using AbleLark.Data.Posts;
-using AbleLark.Server.LineUps;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
@@ -23,7 +22,7 @@ using Npgsql;
 namespace AbleLark.Server.Imports;
 
 /// <summary>Puts a sheet into the bank: all of it or nothing, in one act.</summary>
-public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory memory, BusinessClock clock)
+public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory memory, SheetMoves sheetMoves, BusinessClock clock)
 {
     /// <summary>Posts that are written at once.</summary>
     private const int AtOnce = 1_000;
@@ -259,11 +258,7 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
                     .ToListAsync(cancellation)
             ).Select(d => (d.PostId, d.ChannelId, d.At)),
         ];
-        List<Id<Delivery>> moved = [.. updates.SelectMany(e => e.Moves).Select(m => m.Id)];
-        Dictionary<Id<Delivery>, Delivery> moving = await db
-            .Deliveries.Where(d => d.WorkspaceId == workspace.Id && moved.Contains(d.Id))
-            .ToDictionaryAsync(d => d.Id, cancellation);
-        ILookup<(Origin, Id<Channel>), Delivery> substitutes = await db.SubstitutesOfAsync(workspace.Id, moving.Values, cancellation);
+        await sheetMoves.DoAsync(updates, workspace, now, cancellation);
         int deliveries = 0;
         foreach (BookEntry entry in updates)
         {
@@ -277,7 +272,6 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
             // Where only sendings move, the post stays as it is.
             if (entry.Differences.Count > entry.Moves.Count && ImportedPosts.Take(post, entry, context, importer, now) is { } version)
                 db.PostVersions.Add(version);
-            Move(entry, moving, substitutes, workspace, now);
             foreach (Delivery delivery in ImportedPosts.Deliveries(entry, post, workspace, context))
             {
                 if (!planned.Add((post.Id, delivery.ChannelId, delivery.At)))
@@ -288,28 +282,6 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
         }
         await db.ReconsiderAsync(workspace.Id, [.. posts.Values], now, cancellation);
         return deliveries;
-    }
-
-    /// <summary>Sendings of a planning sheet that get another time.</summary>
-    /// <param name="deliveries">All that any entry moves.</param>
-    /// <param name="substitutes">Of them.</param>
-    private static void Move(
-        BookEntry entry,
-        Dictionary<Id<Delivery>, Delivery> deliveries,
-        ILookup<(Origin, Id<Channel>), Delivery> substitutes,
-        Workspace workspace,
-        Instant now
-    )
-    {
-        foreach (SheetMove move in entry.Moves)
-        {
-            if (deliveries.GetValueOrDefault(move.Id) is not { } delivery || !delivery.MayMove())
-                throw ProblemException.Conflict(
-                    $"A sending of “{entry.Update!.Title}” is no longer to come, so it can't be moved. Have the rows checked again."
-                );
-            Instant at = workspace.ComingInstant(move.To.Date, move.To.TimeOfDay, now);
-            delivery.MoveWith(substitutes, PlannedTime.Of(at, workspace.Zone));
-        }
     }
 
     private static string Words(ImportRun run, int news, int updates) =>

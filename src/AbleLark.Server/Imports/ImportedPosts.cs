@@ -73,7 +73,7 @@ internal static class ImportedPosts
             {
                 if (channel.Connection == ConnectionState.Disconnected || post.FitOn(channel) is not { FirstWording: { } wording })
                     continue;
-                Delivery delivery = PostPlanning.New(workspace, post.Id, channel.Id, at, wording);
+                Delivery delivery = Delivery.AtExactTime(workspace, post.Id, channel.Id, at, wording);
                 delivery.WaitOrGo(post, channel);
                 made.Add(delivery);
             }

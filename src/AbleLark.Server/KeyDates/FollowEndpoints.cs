@@ -1,6 +1,7 @@
 using AbleLark.Core;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.KeyDates;
+using AbleLark.Core.Planning;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Deliveries;
@@ -136,9 +137,7 @@ public static class FollowEndpoints
         Workspace workspace = await db.LockWorkspaceAsync(workspaceId, cancellation);
         Delivery delivery = await DeliveryEndpoints.FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
         if (!delivery.MayMove())
-            throw ProblemException.Conflict(
-                $"It can’t move any more, so it can’t follow: it is {DeliveryEndpoints.Words(delivery.State)}."
-            );
+            throw ProblemException.Conflict($"It can’t move any more, so it can’t follow: it is {PlanWords.Of(delivery.State)}.");
         KeyDateTie? before = await db.TieOfAsync(workspaceId, id, cancellation);
         Instant now = await clock.NowAsync(cancellation);
         Data.History.ChangeSet act;

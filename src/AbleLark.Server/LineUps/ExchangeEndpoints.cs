@@ -2,13 +2,13 @@ using AbleLark.Core;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
+using AbleLark.Core.Planning;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.History;
 using AbleLark.Server.Access;
-using AbleLark.Server.Deliveries;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
@@ -46,6 +46,7 @@ public static class ExchangeEndpoints
         LarkDb db,
         BusinessClock clock,
         LineUpReader reader,
+        PlanWriter writer,
         CancellationToken cancellation
     )
     {
@@ -61,21 +62,27 @@ public static class ExchangeEndpoints
         if (one.Post.Id == other.Post.Id)
             throw ProblemException.BadInput("Both are the same post, so nothing would change.");
         ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, $"Swapped “{one.Post.Title}” and “{other.Post.Title}”");
+        List<string> against = [];
         if (one.Delivery is { } a && other.Delivery is { } b)
         {
-            ILookup<(Origin, Id<Channel>), Delivery> substitutes = await db.SubstitutesOfAsync(workspaceId, [a, b], cancellation);
-            (PlannedTime first, PlannedTime second) = (a.Time, b.Time);
-            a.MoveWith(substitutes, second);
-            b.MoveWith(substitutes, first);
+            PlanChange change = await writer.DoAsync(workspace, new PlanAct.Exchange(a, b), now, cancellation);
+            if (change.Stays is [var stay, ..])
+                throw ProblemException.Conflict(
+                    $"They can't change places: {PlanWords.Why(stay, stay.DeliveryId == a.Id ? one.Post.Title : other.Post.Title)}"
+                );
+            against.AddRange(
+                change.Doubts.SelectMany(d => d.Doubts.Select(w => PlanWords.Of(w, d.Delivery == a ? one.Post.Title : other.Post.Title)))
+            );
         }
         else
         {
             await GiveAsync(one, other.Post);
             await GiveAsync(other, one.Post);
+            against.AddRange([.. Against(one.Post, other), .. Against(other.Post, one)]);
         }
         await db.SaveChangesAsync(cancellation);
         await transaction.CommitAsync(cancellation);
-        return new(act.Id.Value, [.. Against(one.Post, other), .. Against(other.Post, one)]);
+        return new(act.Id.Value, against);
 
         async Task<Side> FindAsync(ExchangeSide side)
         {
@@ -89,7 +96,7 @@ public static class ExchangeEndpoints
                 if (delivery.ChannelId != channel.Id)
                     throw ProblemException.BadInput("Both have to go out on the same channel.");
                 if (!EntryActs.Of(delivery).Contains(EntryAct.Move))
-                    throw ProblemException.Conflict($"It can't be moved any more: it is {DeliveryEndpoints.Words(delivery.State)}.");
+                    throw ProblemException.Conflict($"It can't be moved any more: it is {PlanWords.Of(delivery.State)}.");
                 return new(await PostAsync(delivery.PostId), delivery.At, delivery, null);
             }
             if (side is not { Delivery: null, Place: { } chosen })
@@ -125,7 +132,7 @@ public static class ExchangeEndpoints
         IEnumerable<string> Against(Post post, Side there)
         {
             if (MoveDoubts.OutsideDates(post, there.At.InZone(workspace.Zone).Date) is { } outside)
-                yield return $"“{post.Title}” {outside}.";
+                yield return PlanWords.Of(outside, post.Title);
             if (there.Place is not { } place)
                 yield break;
             var ranked = LineUp.CandidatesFor(input, now, place.Occurrence.Origin);

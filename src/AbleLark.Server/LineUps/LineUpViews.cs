@@ -210,27 +210,4 @@ internal static class PlanReading
             .Where(s => s.WorkspaceId == workspace)
             .Select(s => new { s.Id, s.RotaId })
             .ToDictionaryAsync(s => s.Id, s => s.RotaId, cancellation);
-
-    /// <summary>What goes out in the place of deliveries if approval doesn't come in time: it moves with them.</summary>
-    public static async Task<ILookup<(Origin, Id<Channel>), Delivery>> SubstitutesOfAsync(
-        this LarkDb db,
-        Id<Workspace> workspace,
-        IReadOnlyCollection<Delivery> deliveries,
-        CancellationToken cancellation
-    )
-    {
-        List<Guid> slots = [.. deliveries.Where(d => d.OriginKind == OriginKind.Place).Select(d => d.OriginId).Distinct()];
-        List<LocalDate> dates = [.. deliveries.Select(d => d.OriginDate).Distinct()];
-        return (
-            await db
-                .Deliveries.Where(d =>
-                    d.WorkspaceId == workspace
-                    && d.State == DeliveryState.Substitute
-                    && d.OriginKind == OriginKind.Place
-                    && slots.Contains(d.OriginId)
-                    && dates.Contains(d.OriginDate)
-                )
-                .ToListAsync(cancellation)
-        ).ToLookup(d => (d.Origin, d.ChannelId));
-    }
 }

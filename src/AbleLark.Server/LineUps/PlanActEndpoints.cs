@@ -12,7 +12,7 @@ using NodaTime;
 namespace AbleLark.Server.LineUps;
 
 /// <summary>What may be done with several deliveries and places as one.</summary>
-public enum PlanAct
+public enum ManyAct
 {
     /// <summary>Each goes out so much later, or earlier, by the clock of its zone.</summary>
     Shift,
@@ -42,7 +42,7 @@ public sealed record ChosenPlace(Id<Slot> SlotId, LocalDate Date, int Revision)
 /// <param name="Days">To shift or copy by; below nought: earlier.</param>
 /// <param name="Minutes">Beside the days, by the clock.</param>
 public sealed record PlanActRequest(
-    PlanAct Act,
+    ManyAct Act,
     IReadOnlyList<ChosenDelivery> Deliveries,
     IReadOnlyList<ChosenPlace> Places,
     int Days = 0,
@@ -84,7 +84,7 @@ public static class PlanActEndpoints
             throw ProblemException.BadInput("Choose at least one delivery or place.");
         if (chosen > Most)
             throw ProblemException.BadInput($"That is more than {Most} at once. Do it in parts.");
-        if (request.Act is PlanAct.Shift or PlanAct.Copy)
+        if (request.Act is ManyAct.Shift or ManyAct.Copy)
         {
             if (request is { Days: 0, Minutes: 0 })
                 throw ProblemException.BadInput("Say by how many days or minutes.");
@@ -109,9 +109,9 @@ public static class PlanActEndpoints
     private static string Words(PlanActRequest request) =>
         request.Act switch
         {
-            PlanAct.Shift => "Moved what was chosen in the calendar",
-            PlanAct.Copy => "Copied what was chosen in the calendar",
-            PlanAct.Cancel => "Cancelled what was chosen in the calendar",
+            ManyAct.Shift => "Moved what was chosen in the calendar",
+            ManyAct.Copy => "Copied what was chosen in the calendar",
+            ManyAct.Cancel => "Cancelled what was chosen in the calendar",
             _ => "Asked for approval of what was chosen in the calendar",
         };
 }

@@ -2,15 +2,16 @@ using AbleLark.Core;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
+using AbleLark.Core.Planning;
+using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
-using AbleLark.Server.Time;
 using NodaTime;
 
 namespace AbleLark.Server.LineUps;
 
 /// <summary>What is to be said of an act on several things: with which it wasn't done, and what is otherwise than one might
 /// think.</summary>
-internal sealed class PlanActNotes(Workspace workspace, IReadOnlyDictionary<Id<Channel>, Channel> channels, Instant now)
+internal sealed class PlanActNotes(Workspace workspace, IReadOnlyDictionary<Id<Channel>, Channel> channels)
 {
     private readonly List<string> _leftOut = [];
     private readonly List<string> _remarks = [];
@@ -20,22 +21,25 @@ internal sealed class PlanActNotes(Workspace workspace, IReadOnlyDictionary<Id<C
 
     public void LeaveOut(string why) => _leftOut.Add(why);
 
-    /// <summary>When something goes out that is planned for another time; null, with the reason said, when it can't.</summary>
-    public (LocalDateTime To, Instant At)? Time(string where, LocalDateTime from, PlanActRequest request)
+    /// <summary>What an act left as it is, and what speaks against what it did.</summary>
+    /// <param name="posts">That it names.</param>
+    public void Take(PlanChange change, IReadOnlyDictionary<Id<Post>, Post> posts)
     {
-        LocalDateTime to = request.From(from);
-        if (workspace.WhyNot(to, now, out Instant at) is { } why)
-        {
-            LeaveOut($"{where}: {why}");
-            return null;
-        }
-        LocalDateTime real = at.InZone(workspace.Zone).LocalDateTime;
-        if (real != to)
-            _remarks.Add($"The clocks change: there is no {to.InWords()}, so it goes out at {real.TimeOfDay:HH:mm}.");
-        return (real, at);
+        foreach (PlanStay stay in change.Stays)
+            LeaveOut($"{Where(stay.Local, stay.ChannelId)}: {PlanWords.Why(stay, posts[stay.PostId].Title)}");
+        foreach ((Delivery delivery, IReadOnlyList<PlanDoubt> doubts) in change.Doubts)
+            _remarks.AddRange(
+                doubts.Select(d =>
+                    d.Code == DoubtCode.ClockChange
+                        ? PlanWords.Of(d)
+                        : $"{Where(delivery)}: {PlanWords.Of(d, posts[delivery.PostId].Title)}"
+                )
+            );
     }
 
-    public string Where(Delivery d) => $"{(d.LocalDate + d.LocalTime).InWords()}, {channels[d.ChannelId].Name}";
+    public string Where(Delivery d) => Where(d.Time.Local, d.ChannelId);
+
+    private string Where(LocalDateTime local, Id<Channel> channel) => $"{local.InWords()}, {channels[channel].Name}";
 
     public string Where(LineUpPlace place) => place.Occurrence.At.InZone(workspace.Zone).LocalDateTime.InWords();
 }

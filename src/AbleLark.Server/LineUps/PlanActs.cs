@@ -2,12 +2,12 @@ using AbleLark.Core;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
+using AbleLark.Core.Planning;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Posts;
-using AbleLark.Server.Deliveries;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
@@ -18,9 +18,8 @@ namespace AbleLark.Server.LineUps;
 
 /// <summary>What is done with several deliveries and places at once. What can't be done with one of them is said, and the rest is done;
 /// the caller saves.</summary>
-public sealed class PlanActs(LarkDb db, LineUpReader reader)
+public sealed class PlanActs(LarkDb db, LineUpReader reader, PlanWriter writer)
 {
-    private Dictionary<Id<Channel>, Channel> _channels = [];
     private Dictionary<Id<Post>, Post> _posts = [];
     private Workspace _workspace = null!;
     private Instant _now;
@@ -35,8 +34,7 @@ public sealed class PlanActs(LarkDb db, LineUpReader reader)
     public async Task<int> DoAsync(Workspace workspace, PlanActRequest request, Instant now, CancellationToken cancellation)
     {
         (_workspace, _now) = (workspace, now);
-        _channels = await db.Channels.Where(c => c.WorkspaceId == workspace.Id).ToDictionaryAsync(c => c.Id, cancellation);
-        _notes = new(workspace, _channels, now);
+        _notes = new(workspace, await db.Channels.Where(c => c.WorkspaceId == workspace.Id).ToDictionaryAsync(c => c.Id, cancellation));
         List<Delivery> deliveries = await DeliveriesAsync(request, cancellation);
         List<LineUpPlace> places = await PlacesAsync(request, cancellation);
         List<Id<Post>> ids =
@@ -46,10 +44,13 @@ public sealed class PlanActs(LarkDb db, LineUpReader reader)
         _posts = await db.Posts.Where(p => p.WorkspaceId == workspace.Id && ids.Contains(p.Id)).ToDictionaryAsync(p => p.Id, cancellation);
         return request.Act switch
         {
-            PlanAct.Shift => await ShiftAsync(deliveries, request, cancellation) + await ShiftAsync(places, request, cancellation),
-            PlanAct.Copy => await CopyAsync(deliveries, places, request, cancellation),
-            PlanAct.Cancel => Cancel(deliveries) + await SkipAsync(places, cancellation),
-            PlanAct.AskForApproval => await AskAsync(cancellation),
+            ManyAct.Shift => await DoAsync(
+                new PlanAct.Move([.. deliveries.Select(d => new MoveWish(d, request.From(d.Time.Local)))]),
+                cancellation
+            ) + await ShiftAsync(places, request, cancellation),
+            ManyAct.Copy => await CopyAsync(deliveries, places, request, cancellation),
+            ManyAct.Cancel => await DoAsync(new PlanAct.Cancel(deliveries), cancellation) + await SkipAsync(places, cancellation),
+            ManyAct.AskForApproval => await AskAsync(cancellation),
             var other => throw new ArgumentOutOfRangeException(nameof(request), other, "An act that nobody wrote."),
         };
     }
@@ -65,7 +66,7 @@ public sealed class PlanActs(LarkDb db, LineUpReader reader)
         if (found.Count < ids.Count)
             throw ProblemException.NotFound("One of these deliveries");
         foreach (Delivery d in found.Where(d => wanted[d.Id] != d.Revision))
-            _notes.LeaveOut($"{_notes.Where(d)}: somebody else changed it since you looked; it is {DeliveryEndpoints.Words(d.State)} now.");
+            _notes.LeaveOut($"{_notes.Where(d)}: somebody else changed it since you looked; it is {PlanWords.Of(d.State)} now.");
         return [.. found.Where(d => wanted[d.Id] == d.Revision)];
     }
 
@@ -98,42 +99,11 @@ public sealed class PlanActs(LarkDb db, LineUpReader reader)
         bool IsAsSeen(LineUpPlace place) => wanted[place.Occurrence.Origin].IsAsSeen(place.Occurrence);
     }
 
-    /// <summary>Each stays the same delivery of its occurrence. What follows it (a substitute) goes along.</summary>
-    private async Task<int> ShiftAsync(List<Delivery> deliveries, PlanActRequest request, CancellationToken cancellation)
+    private async Task<int> DoAsync(PlanAct act, CancellationToken cancellation)
     {
-        List<(Delivery Delivery, LocalDateTime To, Instant At)> moves = [];
-        foreach (Delivery delivery in deliveries)
-        {
-            if (!EntryActs.Of(delivery).Contains(EntryAct.Move))
-                _notes.LeaveOut($"{_notes.Where(delivery)}: it is {DeliveryEndpoints.Words(delivery.State)}.");
-            else if (_channels[delivery.ChannelId].Connection == ConnectionState.Disconnected)
-                _notes.LeaveOut($"{_notes.Where(delivery)}: the channel is disconnected.");
-            else if (_notes.Time(_notes.Where(delivery), delivery.LocalDate + delivery.LocalTime, request) is { } time)
-                moves.Add((delivery, time.To, time.At));
-        }
-        HashSet<Id<Delivery>> moving = [.. moves.Select(m => m.Delivery.Id)];
-        HashSet<(Id<Post>, Id<Channel>, Instant)> taken = await TakenAsync(
-            [.. moves.Select(m => m.Delivery.PostId)],
-            moves.Select(m => m.At),
-            moving,
-            cancellation
-        );
-        ILookup<(Origin, Id<Channel>), Delivery> substitutes = await db.SubstitutesOfAsync(_workspace.Id, deliveries, cancellation);
-        int done = 0;
-        // The foremost first: where it stays, whatever comes up behind it finds its time taken.
-        foreach (var move in request.IsForward ? moves.OrderByDescending(m => m.At) : moves.OrderBy(m => m.At))
-        {
-            Delivery delivery = move.Delivery;
-            if (!taken.Add((delivery.PostId, delivery.ChannelId, move.At)))
-            {
-                _notes.LeaveOut($"{_notes.Where(delivery)}: the post already goes out there at that time.");
-                taken.Add((delivery.PostId, delivery.ChannelId, delivery.At));
-                continue;
-            }
-            delivery.MoveWith(substitutes, PlannedTime.Of(move.At, _workspace.Zone));
-            done++;
-        }
-        return done;
+        PlanChange change = await writer.DoAsync(_workspace, act, _now, cancellation);
+        _notes.Take(change, _posts);
+        return change.Done;
     }
 
     /// <summary>A place that may still change moves as an occurrence, on all its channels, and their posts are picked for it.</summary>
@@ -160,83 +130,20 @@ public sealed class PlanActs(LarkDb db, LineUpReader reader)
     }
 
     /// <summary>Each post once more, at an exact time.</summary>
-    private async Task<int> CopyAsync(
-        List<Delivery> deliveries,
-        List<LineUpPlace> places,
-        PlanActRequest request,
-        CancellationToken cancellation
-    )
+    private Task<int> CopyAsync(List<Delivery> deliveries, List<LineUpPlace> places, PlanActRequest request, CancellationToken cancellation)
     {
-        List<(Id<Post> Post, Id<Channel> Channel, int? Wording, LocalDateTime From, string Where)> sources =
+        IEnumerable<CopyWish> wishes =
         [
-            .. deliveries.Select(d => (d.PostId, d.ChannelId, (int?)d.Wording, d.LocalDate + d.LocalTime, _notes.Where(d))),
+            .. deliveries.Select(d => Wish(d.PostId, d.ChannelId, d.Wording, d.Time.Local)),
             .. from place in places
             from pick in place.Picks
             where pick.PostId is not null
-            select (
-                pick.PostId!.Value,
-                pick.ChannelId,
-                (int?)null,
-                place.Occurrence.At.InZone(_workspace.Zone).LocalDateTime,
-                _notes.Where(place)
-            ),
+            select Wish(pick.PostId!.Value, pick.ChannelId, null, place.Occurrence.At.InZone(_workspace.Zone).LocalDateTime),
         ];
-        List<Delivery> copies = [];
-        foreach (var source in sources)
-        {
-            Channel channel = _channels[source.Channel];
-            Post post = _posts[source.Post];
-            string where = $"{source.Where}, {channel.Name}";
-            if (post.RemovedAt is not null || post.Stage is not (Stage.Ready or Stage.WaitingForApproval))
-                _notes.LeaveOut($"{where}: “{post.Title}” is not ready.");
-            else if (channel.Connection == ConnectionState.Disconnected)
-                _notes.LeaveOut($"{where}: the channel is disconnected.");
-            else if (WordingOf(post, channel, source.Wording) is not { } wording)
-                _notes.LeaveOut($"{where}: {post.FitOn(channel)?.Block?.Words ?? "the post was never checked for it."}");
-            else if (_notes.Time(where, source.From, request) is { } time)
-                copies.Add(PostPlanning.New(_workspace, post.Id, channel.Id, time.At, wording));
-        }
-        HashSet<(Id<Post>, Id<Channel>, Instant)> taken = await TakenAsync(
-            [.. copies.Select(c => c.PostId)],
-            copies.Select(c => c.At),
-            [],
-            cancellation
-        );
-        int done = 0;
-        foreach (Delivery copy in copies)
-        {
-            if (!taken.Add((copy.PostId, copy.ChannelId, copy.At)))
-            {
-                _notes.LeaveOut($"{_notes.Where(copy)}: the post already goes out there at that time.");
-                continue;
-            }
-            copy.WaitOrGo(_posts[copy.PostId], _channels[copy.ChannelId]);
-            db.Deliveries.Add(copy);
-            done++;
-        }
-        return done;
-    }
+        return DoAsync(new PlanAct.Copy([.. wishes]), cancellation);
 
-    /// <summary>The same wording, while that can go.</summary>
-    private static int? WordingOf(Post post, Channel channel, int? wording) =>
-        post.FitOn(channel) is not { } fit ? null
-        : wording is { } same && fit.BlockOf(same) is null ? same
-        : fit.FirstWording;
-
-    private int Cancel(List<Delivery> deliveries)
-    {
-        int done = 0;
-        foreach (Delivery delivery in deliveries)
-        {
-            if (!EntryActs.Of(delivery).Contains(EntryAct.Cancel))
-            {
-                _notes.LeaveOut($"{_notes.Where(delivery)}: it is {DeliveryEndpoints.Words(delivery.State)}.");
-                continue;
-            }
-            delivery.Become(DeliveryState.Cancelled);
-            done++;
-        }
-        return done;
+        CopyWish Wish(Id<Post> post, Id<Channel> channel, int? wording, LocalDateTime from) =>
+            new(post, channel, wording, from, request.From(from));
     }
 
     private async Task<int> SkipAsync(List<LineUpPlace> places, CancellationToken cancellation)
@@ -275,30 +182,5 @@ public sealed class PlanActs(LarkDb db, LineUpReader reader)
             return true;
         _notes.LeaveOut($"{_notes.Where(place)}: it is {place.State.ToString().ToLowerInvariant()}.");
         return false;
-    }
-
-    /// <summary>What goes out at these times already, but for what moves.</summary>
-    private async Task<HashSet<(Id<Post>, Id<Channel>, Instant)>> TakenAsync(
-        IReadOnlyCollection<Id<Post>> posts,
-        IEnumerable<Instant> times,
-        HashSet<Id<Delivery>> moving,
-        CancellationToken cancellation
-    )
-    {
-        List<Instant> all = [.. times.Distinct()];
-        List<Id<Post>> ids = [.. posts.Distinct()];
-        var there = await db
-            .Deliveries.Where(d =>
-                d.WorkspaceId == _workspace.Id && ids.Contains(d.PostId) && all.Contains(d.At) && d.State != DeliveryState.Cancelled
-            )
-            .Select(d => new
-            {
-                d.Id,
-                d.PostId,
-                d.ChannelId,
-                d.At,
-            })
-            .ToListAsync(cancellation);
-        return [.. there.Where(d => !moving.Contains(d.Id)).Select(d => (d.PostId, d.ChannelId, d.At))];
     }
 }

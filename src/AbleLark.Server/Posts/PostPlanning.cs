@@ -83,7 +83,7 @@ public static class PostPlanning
             else if (there.Contains(channel.Id))
                 leftOut.Add($"{channel.Name}: it {(isNow ? "went out there just now" : "already goes out there at that time")}.");
             else
-                planned.Add(New(workspace, post.Id, channel.Id, at, wording));
+                planned.Add(Delivery.AtExactTime(workspace, post.Id, channel.Id, at, wording));
         }
         if (planned.Count == 0)
             throw ProblemException.Conflict($"Nothing was planned. {string.Join(" ", leftOut)}");
@@ -105,32 +105,6 @@ public static class PostPlanning
         await db.SaveChangesAsync(cancellation);
         await transaction.CommitAsync(cancellation);
         return new([.. planned.Select(View)], leftOut, act.Id.Value);
-    }
-
-    /// <summary>A delivery at an exact time.</summary>
-    internal static Delivery New(
-        Workspace workspace,
-        Id<Post> post,
-        Id<Channel> channel,
-        Instant at,
-        int wording = 0,
-        Id<Delivery>? insteadOf = null,
-        DeliveryState state = DeliveryState.Planned
-    )
-    {
-        PlannedTime time = PlannedTime.Of(at, workspace.Zone);
-        return new()
-        {
-            WorkspaceId = workspace.Id,
-            Id = Id<Delivery>.New(),
-            PostId = post,
-            ChannelId = channel,
-            Time = time,
-            Origin = Origin.ExactTime(post, time.Local),
-            Wording = wording,
-            InsteadOf = insteadOf,
-            State = state,
-        };
     }
 
     internal static PostDelivery View(Delivery d) =>

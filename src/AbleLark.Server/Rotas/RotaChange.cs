@@ -69,10 +69,9 @@ internal sealed record RotaChange(RotaRevision Revision, IReadOnlyList<KeptPost>
         // In words of the slots as they were.
         List<string> dropped = [.. Revision.Orphans.Where(o => !edit.KeepsOrphans || o.Decision.Posts.Count == 0).Select(Words)];
         if (edit.MovesScheduled)
-            foreach ((Delivery delivery, _, Instant at) in Revision.Stranded)
-                delivery.MoveTo(PlannedTime.Of(at, edits.Workspace.Zone));
+            Revision.MoveStranded(edits.Workspace.Zone);
         if (edit.KeepsOrphans)
-            db.Deliveries.AddRange(Kept.Select(k => PostPlanning.New(edits.Workspace, k.PostId, k.ChannelId, k.At, k.Wording)));
+            db.Deliveries.AddRange(Kept.Select(k => Delivery.AtExactTime(edits.Workspace, k.PostId, k.ChannelId, k.At, k.Wording)));
         foreach ((Slot slot, SlotPlan plan) in Revision.Changed)
             plan.Fill(slot);
         foreach ((Slot slot, LocalDate? last) in Revision.Ended)

@@ -157,30 +157,6 @@ public sealed class DeliveryStateTests
         Assert.Equal(shown ? address : null, delivery.ShownAddress);
     }
 
-    /// <summary>So that its old time is free for the same post, and whatever is decided about the place stays the place's.</summary>
-    [Fact]
-    public void What_moves_comes_from_its_new_time_if_it_had_an_exact_one_and_from_its_place_if_it_had_that()
-    {
-        Delivery placed = In(DeliveryState.Planned, Now);
-        Origin place = placed.Origin;
-        LocalDateTime later = Now.InUtc().LocalDateTime.PlusDays(2);
-        placed.MoveTo(At(Now + Duration.FromDays(2)));
-        Assert.Equal((place, later), (placed.Origin, placed.LocalDate + placed.LocalTime));
-
-        Delivery exact = new()
-        {
-            WorkspaceId = placed.WorkspaceId,
-            Id = Id<Delivery>.New(),
-            PostId = placed.PostId,
-            ChannelId = placed.ChannelId,
-            Time = At(Now),
-            State = DeliveryState.Planned,
-            Origin = Origin.ExactTime(placed.PostId, Now.InUtc().LocalDateTime),
-        };
-        exact.MoveTo(At(Now + Duration.FromDays(2)));
-        Assert.Equal(Origin.ExactTime(exact.PostId, later), exact.Origin);
-    }
-
     private static PlannedTime At(Instant at) => PlannedTime.Of(at, DateTimeZone.Utc);
 
     private static Delivery In(DeliveryState state, Instant at) =>

@@ -182,6 +182,10 @@ public sealed class ApprovalFlowTests(TestInstallation installation) : IClassFix
             }
         );
         Assert.Equal((to, from, to), (await AtAsync(waiting), await AtAsync(planned), await AtAsync(standIn)));
+        // And once more, by a date and time of its own.
+        LocalDateTime further = soon.PlusMinutes(160);
+        await _ada.PostAsync($"deliveries/{waiting}/reschedule", new { date = further.Date, time = further.TimeOfDay });
+        Assert.Equal((await AtAsync(waiting), false), (await AtAsync(standIn), await AtAsync(standIn) == to));
         await installation.MoveOnAsync(Duration.FromMinutes(31));
         await installation.PassesUntilAsync(planned, "sent");
         Assert.Equal("substitute", await _ada.StateAsync(standIn));

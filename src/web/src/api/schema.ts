@@ -8504,6 +8504,8 @@ export interface components {
             title: string;
             text: string;
         };
+        /** @enum {unknown} */
+        ManyAct: "shift" | "copy" | "cancel" | "askForApproval";
         /**
          * @description What spoke for a column's target.
          * @enum {unknown}
@@ -9015,10 +9017,8 @@ export interface components {
          * @enum {unknown}
          */
         PlaceState: "open" | "skipped" | "paused" | "replaced";
-        /** @enum {unknown} */
-        PlanAct: "shift" | "copy" | "cancel" | "askForApproval";
         PlanActRequest: {
-            act: components["schemas"]["PlanAct"];
+            act: components["schemas"]["ManyAct"];
             deliveries: components["schemas"]["ChosenDelivery"][];
             places: components["schemas"]["ChosenPlace"][];
             /**

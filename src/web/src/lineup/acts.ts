@@ -9,7 +9,7 @@ import { useWorkspacePath } from '../workspaces/workspace';
 import type { Entry, EntryAct } from './lineup';
 
 type LineUp = Schemas['LineUpView'];
-export type PlanAct = Schemas['PlanAct'];
+export type PlanAct = Schemas['ManyAct'];
 
 export interface Acting {
   act: PlanAct;

@@ -1,27 +1,28 @@
 using AbleLark.Core.Channels;
+using AbleLark.Core.Deliveries;
 using AbleLark.Core.Posts;
 using NodaTime;
 
-namespace AbleLark.Core.Deliveries;
+namespace AbleLark.Core.Planning;
 
 /// <summary>A delivery, as much as others have to mind of it.</summary>
-public sealed record Neighbour(Id<Delivery> Id, Id<Post> PostId, Id<Channel> ChannelId, Instant At);
+/// <param name="IsSubstitute">True: it only goes in place of another.</param>
+public sealed record Neighbour(Id<Delivery> Id, Id<Post> PostId, Id<Channel> ChannelId, Instant At, bool IsSubstitute = false);
 
 /// <summary>What speaks against a delivery at another time, though it could go out there.</summary>
 public static class MoveDoubts
 {
-    /// <summary>That a date lies outside those of a post, as what follows “it”; null: it doesn't.</summary>
-    public static string? OutsideDates(Post post, LocalDate date) =>
-        date < post.From ? $"is meant for {post.From.Value.InWords()} at the earliest"
-        : date > post.To ? $"is meant for {post.To.Value.InWords()} at the latest"
+    /// <summary>That a date lies outside those of a post; null: it doesn't.</summary>
+    public static PlanDoubt? OutsideDates(Post post, LocalDate date) =>
+        date < post.From ? new(DoubtCode.BeforeItsDates, post.From)
+        : date > post.To ? new(DoubtCode.AfterItsDates, post.To)
         : null;
 
     /// <param name="gapDays">Least days between two times that the post goes out on the channel.</param>
     /// <param name="local">In the workspace's zone.</param>
     /// <param name="others">Of the channel and of the post, as they would then be; those that don't matter may be among them.</param>
     /// <param name="zone">The workspace's.</param>
-    /// <returns>Sentences.</returns>
-    public static IReadOnlyList<string> Of(
+    public static IReadOnlyList<PlanDoubt> Of(
         Neighbour delivery,
         Post post,
         int gapDays,
@@ -31,23 +32,23 @@ public static class MoveDoubts
         DateTimeZone zone
     )
     {
-        List<string> doubts = [];
+        List<PlanDoubt> doubts = [];
         if (OutsideDates(post, local.Date) is { } outside)
-            doubts.Add($"It {outside}.");
-        Neighbour[] beside = [.. others.Where(o => o.ChannelId == delivery.ChannelId && o.Id != delivery.Id)];
+            doubts.Add(outside);
+        Neighbour[] beside = [.. others.Where(o => o.ChannelId == delivery.ChannelId && o.Id != delivery.Id && !o.IsSubstitute)];
         DateTimeZone counted = channel.Zone ?? zone;
         LocalDate day = delivery.At.InZone(counted).Date;
         int onDay = beside.Count(o => o.At.InZone(counted).Date == day) + 1;
         if (onDay > channel.DailyLimit)
-            doubts.Add($"It would be the {onDay} of {day.InWords()} there, and {channel.DailyLimit} is the most.");
+            doubts.Add(new(DoubtCode.DailyLimit, day, onDay, channel.DailyLimit));
         if (channel.Spacing is { } spacing && beside.Any(o => Distance(o) < spacing))
-            doubts.Add($"Another goes out there less than {spacing.TotalMinutes:0} minutes away.");
+            doubts.Add(new(DoubtCode.Spacing, Limit: (int)spacing.TotalMinutes));
         LocalDate? nearest = beside
             .Where(o => o.PostId == delivery.PostId)
             .Select(o => (LocalDate?)o.At.InZone(zone).Date)
             .MinBy(d => Math.Abs(Period.DaysBetween(d!.Value, local.Date)));
         if (nearest is { } last && Math.Abs(Period.DaysBetween(last, local.Date)) < gapDays)
-            doubts.Add($"The same post goes out there on {last.InWords()}, and {gapDays} days are to lie between.");
+            doubts.Add(new(DoubtCode.Gap, last, Limit: gapDays));
         return doubts;
 
         Duration Distance(Neighbour other) => other.At > delivery.At ? other.At - delivery.At : delivery.At - other.At;
