@@ -101,9 +101,8 @@ public static class PlanDoor
     private static PlanChange ChangeOf(PlanSnapshot plan, List<Step> steps)
     {
         Dictionary<Id<Delivery>, Instant> times = steps.ToDictionary(s => s.Delivery.Id, s => s.To.At);
-        ILookup<Id<Channel>, Neighbour> then = plan
-            .Others.Select(o => times.TryGetValue(o.Id, out Instant to) ? o with { At = to } : o)
-            .ToLookup(o => o.ChannelId);
+        List<Neighbour> then = [.. plan.Others.Select(o => times.TryGetValue(o.Id, out Instant to) ? o with { At = to } : o)];
+        Surroundings around = new(then);
         List<PlanMove> moves = [];
         // A substitute whose post goes out there at that time anyway would send it twice.
         List<Delivery> needless = [];
@@ -113,12 +112,12 @@ public static class PlanDoor
         HashSet<Id<Delivery>> leaving = [.. along.SelectMany(a => a).Select(d => d.Id)];
         HashSet<(Id<Post>, Id<Channel>, Instant)> there =
         [
-            .. then.SelectMany(o => o).Where(o => !leaving.Contains(o.Id)).Select(o => (o.PostId, o.ChannelId, o.At)),
+            .. then.Where(o => !leaving.Contains(o.Id)).Select(o => (o.PostId, o.ChannelId, o.At)),
         ];
         foreach (Step step in steps)
         {
             Delivery delivery = step.Delivery;
-            moves.Add(new(delivery, delivery.Time, step.To, IsAlong: false, DoubtsOf(plan, delivery, step.To, step.Asked, then)));
+            moves.Add(new(delivery, delivery.Time, step.To, IsAlong: false, DoubtsOf(plan, delivery, step.To, step.Asked, around)));
             foreach (Delivery substitute in along[delivery.Id])
             {
                 if (there.Add((substitute.PostId, substitute.ChannelId, step.To.At)))
@@ -135,13 +134,7 @@ public static class PlanDoor
         };
     }
 
-    private static List<PlanDoubt> DoubtsOf(
-        PlanSnapshot plan,
-        Delivery delivery,
-        PlannedTime to,
-        LocalDateTime? asked,
-        ILookup<Id<Channel>, Neighbour> then
-    )
+    private static List<PlanDoubt> DoubtsOf(PlanSnapshot plan, Delivery delivery, PlannedTime to, LocalDateTime? asked, Surroundings around)
     {
         Post post = plan.Posts[delivery.PostId];
         Channel channel = plan.Channels[delivery.ChannelId];
@@ -155,7 +148,7 @@ public static class PlanDoor
                 plan.GapOf(post),
                 channel,
                 to.Local,
-                then[channel.Id],
+                around.Of(channel.Id, post.Id, to.At),
                 plan.Workspace.Zone
             )
         );
@@ -189,12 +182,13 @@ public static class PlanDoor
                 copies.Add((copy, wish.To));
             }
         }
-        ILookup<Id<Channel>, Neighbour> then = plan
-            .Others.Concat(copies.Select(c => new Neighbour(c.Delivery.Id, c.Delivery.PostId, c.Delivery.ChannelId, c.Delivery.At)))
-            .ToLookup(o => o.ChannelId);
+        Surroundings around = new([
+            .. plan.Others,
+            .. copies.Select(c => new Neighbour(c.Delivery.Id, c.Delivery.PostId, c.Delivery.ChannelId, c.Delivery.At)),
+        ]);
         return new()
         {
-            Added = [.. copies.Select(c => new PlanAddition(c.Delivery, DoubtsOf(plan, c.Delivery, c.Delivery.Time, c.Asked, then)))],
+            Added = [.. copies.Select(c => new PlanAddition(c.Delivery, DoubtsOf(plan, c.Delivery, c.Delivery.Time, c.Asked, around)))],
             Stays = stays,
             Done = copies.Count,
         };

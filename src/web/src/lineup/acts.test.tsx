@@ -93,6 +93,17 @@ test('a place of several channels is chosen once, with what was decided about it
   expect(tell.mock.calls[0]?.[0]).toBe('2 cancelled.');
 });
 
+test('of many reasons a few are told', async () => {
+  const many = (what: string) => Array.from({ length: 9 }, (_, i) => `${what} ${i}.`);
+  answer(200, { done: 9, leftOut: many('Left'), remarks: many('Close'), changeSetId: 'a' });
+  const { result } = hook(usePlanAct);
+  await act(() => result.current.mutateAsync({ act: 'cancel', entries: [delivery], words: () => 'Done.' }));
+  expect(tell.mock.calls.map(([words]) => words)).toEqual([
+    'Done. Close 0. Close 1. Close 2. …',
+    '9 were left as they are. Left 0. Left 1. Left 2. …',
+  ]);
+});
+
 test('what is moved stands at its new time at once, and at its old one when that is refused', async () => {
   const { client, result } = hook(usePlanAct);
   client.setQueryData(['lineUp', 'w1', 'week'], { entries: [place, delivery] });

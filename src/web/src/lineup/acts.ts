@@ -24,6 +24,11 @@ export interface Acting {
 /** What of a notice about things left out is told at once. */
 const mostReasons = 3;
 
+const few = (reasons: readonly string[]) => [
+  ...reasons.slice(0, mostReasons),
+  ...(reasons.length > mostReasons ? ['…'] : []),
+];
+
 /** Does one thing with several entries, as one act that is undone as one. What moves stands there at once, and goes back if it can't. */
 export function usePlanAct() {
   const { id, path } = useWorkspacePath();
@@ -54,14 +59,12 @@ export function usePlanAct() {
       trouble(wordsOf(error));
     },
     onSuccess: ({ done, leftOut, remarks, changeSetId }, { words }) => {
-      tellUndoable([words(done), ...remarks].join(' '), changeSetId);
+      tellUndoable([words(done), ...few(remarks)].join(' '), changeSetId);
       if (leftOut.length > 0)
         tell(
-          [
-            `${leftOut.length === 1 ? 'One was' : `${leftOut.length} were`} left as they are.`,
-            ...leftOut.slice(0, mostReasons),
-            ...(leftOut.length > mostReasons ? ['…'] : []),
-          ].join(' '),
+          [`${leftOut.length === 1 ? 'One was' : `${leftOut.length} were`} left as they are.`, ...few(leftOut)].join(
+            ' ',
+          ),
         );
     },
     onSettled: () => refresh(client, id, ['deliveries', 'rota']),
