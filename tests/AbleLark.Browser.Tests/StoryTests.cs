@@ -220,6 +220,8 @@ public sealed class StoryTests(WebInstallation web) : IClassFixture<WebInstallat
         page.Until(() => page.Count("[data-state=projected]") > 10, "projected places");
         page.PressMenu("The calendar: Plan");
         page.PressCss("[data-schedule]");
+        page.See("deliveries that only a person changes from then on:");
+        page.PressCss("[data-schedule-now]");
         page.See("deliveries that only a person changes now.");
         page.Until(() => page.Count("[data-state=projected]") == 0 && page.Count("[data-state=planned]") > 10, "scheduled places");
         page.Press("Week");

@@ -40,7 +40,14 @@ public sealed class Delivery : HasOrigin
     public required Id<Delivery> Id { get; init; }
 
     /// <summary>Only a person changes it, and only before anything was sent.</summary>
-    public required Id<Post> PostId { get; set; }
+    public required Id<Post> PostId
+    {
+        get => _postId;
+        init => _postId = value;
+    }
+
+    private Id<Post> _postId;
+
     public required Id<Channel> ChannelId { get; init; }
 
     /// <summary>When it goes out. Changed by <see cref="MoveTo"/>.</summary>
@@ -115,7 +122,13 @@ public sealed class Delivery : HasOrigin
     public string? Trouble { get; set; }
 
     /// <summary>A delivery that failed, or may have gone out, that a person has dealt with.</summary>
-    public bool DealtWith { get; set; }
+    public bool DealtWith
+    {
+        get => _dealtWith;
+        init => _dealtWith = value;
+    }
+
+    private bool _dealtWith;
 
     /// <summary>Whose lease it is while it is being sent.</summary>
     public Guid? Lease { get; set; }
@@ -175,7 +188,7 @@ public sealed class Delivery : HasOrigin
 
     /// <summary>Moves it on.</summary>
     /// <exception cref="InvalidOperationException">The state can't follow the present one.</exception>
-    public void Become(DeliveryState to)
+    internal void Become(DeliveryState to)
     {
         if (!State.MayBecome(to))
             throw new InvalidOperationException($"A delivery that is {State} can't become {to}.");
@@ -186,11 +199,11 @@ public sealed class Delivery : HasOrigin
     /// more.</summary>
     /// <param name="channel">The delivery's.</param>
     /// <exception cref="InvalidOperationException">It has begun to be sent, or ended.</exception>
-    public void GiveTo(Post post, Channel channel, string why)
+    internal void GiveTo(Post post, Channel channel, string why)
     {
         if (State is not (DeliveryState.Planned or DeliveryState.WaitingForApproval))
             throw new InvalidOperationException($"A delivery that is {State} can't be given to another post.");
-        (PostId, Why, Wording) = (post.Id, why, post.FitOn(channel)?.FirstWording ?? 0);
+        (_postId, Why, Wording) = (post.Id, why, post.FitOn(channel)?.FirstWording ?? 0);
         (DrawnBy, DrawnInOrder, Round) = (null, null, null);
         WaitOrGo(post, channel);
     }
@@ -216,23 +229,34 @@ public sealed class Delivery : HasOrigin
 
     private void Stand(PlannedTime time) => (At, LocalDate, LocalTime) = (time.At, time.Local.Date, time.Local.TimeOfDay);
 
-    /// <summary>A person says that it isn't on the network: it goes once more, at once, under the same key.</summary>
-    /// <exception cref="InvalidOperationException">It may not have gone out, or is known to have.</exception>
-    public void SendAgain(PlannedTime time)
-    {
-        BecomeByPerson(DeliveryState.Planned);
-        (Trouble, Attempts, LookUpOnly) = (null, 0, false);
-        MoveTo(time);
-    }
+    internal void DealWith(bool isDone = true) => _dealtWith = isDone;
 
-    /// <summary>A person asks that the network be looked through once more; nothing is sent.</summary>
-    /// <exception cref="InvalidOperationException">It may not have gone out, or is known to have.</exception>
-    public void LookAgain()
+    /// <summary>What a person makes of what is out, or may be.</summary>
+    /// <exception cref="InvalidOperationException">It can't follow the present state.</exception>
+    internal void BecomeAfter(AfterSending becomes, PlannedTime now)
     {
-        if (State != DeliveryState.MayHaveGoneOut)
-            throw new InvalidOperationException($"A delivery that is {State} need not be looked for.");
-        BecomeByPerson(DeliveryState.Sending);
-        (Attempts, LookUpOnly) = (0, true);
+        switch (becomes)
+        {
+            case AfterSending.LooksAgain when State == DeliveryState.MayHaveGoneOut:
+                BecomeByPerson(DeliveryState.Sending);
+                (Attempts, LookUpOnly, LeaseUntil) = (0, true, Instant.FromUnixTimeSeconds(0));
+                break;
+            case AfterSending.GoesAgain:
+                BecomeByPerson(DeliveryState.Planned);
+                (Trouble, Attempts, LookUpOnly) = (null, 0, false);
+                MoveTo(now);
+                break;
+            case AfterSending.IsNotThere:
+                Become(DeliveryState.Refused);
+                DealWith();
+                Trouble = "A person looked, and it is not there. It was sent again as a delivery of its own.";
+                break;
+            case AfterSending.IsTakenDown:
+                this.WasTakenDown(now.At);
+                break;
+            default:
+                throw new InvalidOperationException($"Of a delivery that is {State}, it can't be said that it {becomes}.");
+        }
     }
 
     /// <summary>What only a person decides.</summary>

@@ -44,6 +44,40 @@ public static class DeliverySending
         delivery.NextReadingAt = remoteId is null ? null : ReadingTimes.Next(at, at);
     }
 
+    /// <summary>It is a person's to post from now on, and says what its post says until then.</summary>
+    /// <exception cref="InvalidOperationException">It isn't being sent, nor about to be.</exception>
+    public static void BecomeTheirs(this Delivery delivery)
+    {
+        delivery.Become(DeliveryState.PostItYourself);
+        delivery.Thaw();
+        delivery.Trouble = null;
+    }
+
+    /// <summary>Sending it begins.</summary>
+    /// <exception cref="InvalidOperationException">It isn't planned.</exception>
+    public static void BeginSending(this Delivery delivery) => delivery.Become(DeliveryState.Sending);
+
+    /// <summary>It won't be tried again.</summary>
+    /// <param name="state">Refused, missed, or one that may have gone out.</param>
+    /// <param name="isFrozen">False: nothing of it was, nor may have been sent, so that what was frozen is forgotten.</param>
+    /// <exception cref="InvalidOperationException">It wasn't being sent.</exception>
+    public static void End(this Delivery delivery, DeliveryState state, string trouble, bool isFrozen)
+    {
+        delivery.Become(state);
+        delivery.Trouble = trouble;
+        if (!isFrozen)
+            delivery.Thaw();
+    }
+
+    /// <summary>A person has found it on the network, of which nothing was known.</summary>
+    /// <exception cref="InvalidOperationException">There was no doubt about it.</exception>
+    public static void WasFound(this Delivery delivery, string address, Instant at, Post post, Channel channel, DateTimeZone zone)
+    {
+        delivery.Become(DeliveryState.Sent);
+        (delivery.Address, delivery.SentAt, delivery.Trouble) = (address, at, null);
+        delivery.Facts = SentFacts.Of(delivery, post, channel, at, zone);
+    }
+
     /// <summary>It isn't on the network any more. Its turn stays, and what was read of its figures; no more is read, and its text may go
     /// out again.</summary>
     /// <exception cref="InvalidOperationException">It isn't out, or was taken down before.</exception>

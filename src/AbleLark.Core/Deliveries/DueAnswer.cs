@@ -57,7 +57,9 @@ public sealed record DueAnswer(Delivery Delivery, DeliveryState Becomes, string?
     public void Apply()
     {
         Delivery.Become(Becomes);
-        if (Trouble is not null)
-            (Delivery.Trouble, Delivery.DealtWith) = (Trouble, DealtWith);
+        if (Trouble is null)
+            return;
+        Delivery.Trouble = Trouble;
+        Delivery.DealWith(DealtWith);
     }
 }

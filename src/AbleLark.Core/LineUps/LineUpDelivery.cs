@@ -26,6 +26,7 @@ public sealed record LineUpDelivery
     public required int? Round { get; init; }
     public required int Wording { get; init; }
     public required string? TextFingerprint { get; init; }
+    public required int Revision { get; init; }
 
     /// <summary>When it counts as the post's turn.</summary>
     public Instant TurnAt => SentAt ?? At;
@@ -54,5 +55,6 @@ public sealed record LineUpDelivery
             Round = delivery.Round,
             Wording = delivery.Wording,
             TextFingerprint = delivery.TextFingerprint,
+            Revision = delivery.Revision,
         };
 }

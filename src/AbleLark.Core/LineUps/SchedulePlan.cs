@@ -10,16 +10,23 @@ namespace AbleLark.Core.LineUps;
 /// <param name="NextToPass">When the next of these places passes, if nothing comes for it.</param>
 public sealed record SchedulePlan(IReadOnlyList<Delivery> Deliveries, IReadOnlyList<PassedPlace> Passed, Instant NextToPass)
 {
+    /// <summary>How many places were to send something, and can't.</summary>
+    public int Empty { get; private init; }
+
     /// <param name="through">Last local date that is scheduled.</param>
     public static SchedulePlan Of(Workspace workspace, LineUpInput input, LocalDate through, Instant now)
     {
         Instant until = workspace.StartOf(through.PlusDays(1));
         IReadOnlyList<LineUpPlace> places = LineUp.Project(input, now, until, withSubstitutes: true);
+        LineUpPlace[] empty = [.. places.Where(p => p.IsEmpty && CanBeMissed(p))];
         return new(
             [.. DeliveriesOf(workspace, places)],
             [.. PassedBy(workspace, input, now)],
-            places.Where(p => p.IsEmpty && CanBeMissed(p)).Select(p => p.Occurrence.At).FirstOrDefault(until)
-        );
+            empty.Select(p => p.Occurrence.At).FirstOrDefault(until)
+        )
+        {
+            Empty = empty.Length,
+        };
     }
 
     /// <summary>The last local date whose places are scheduled by themselves.</summary>

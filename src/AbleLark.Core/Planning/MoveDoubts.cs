@@ -12,10 +12,10 @@ public sealed record Neighbour(Id<Delivery> Id, Id<Post> PostId, Id<Channel> Cha
 /// <summary>What speaks against a delivery at another time, though it could go out there.</summary>
 public static class MoveDoubts
 {
-    /// <summary>That a date lies outside those of a post; null: it doesn't.</summary>
-    public static PlanDoubt? OutsideDates(Post post, LocalDate date) =>
-        date < post.From ? new(DoubtCode.BeforeItsDates, post.From)
-        : date > post.To ? new(DoubtCode.AfterItsDates, post.To)
+    /// <summary>That a date lies outside those that a post is meant for; null: it doesn't.</summary>
+    internal static PlanDoubt? OutsideDates(LocalDate? from, LocalDate? to, LocalDate date) =>
+        date < from ? new(DoubtCode.BeforeItsDates, from)
+        : date > to ? new(DoubtCode.AfterItsDates, to)
         : null;
 
     /// <param name="gapDays">Least days between two times that the post goes out on the channel.</param>
@@ -33,7 +33,7 @@ public static class MoveDoubts
     )
     {
         List<PlanDoubt> doubts = [];
-        if (OutsideDates(post, local.Date) is { } outside)
+        if (OutsideDates(post.From, post.To, local.Date) is { } outside)
             doubts.Add(outside);
         Neighbour[] beside = [.. others.Where(o => o.ChannelId == delivery.ChannelId && o.Id != delivery.Id && !o.IsSubstitute)];
         DateTimeZone counted = channel.Zone ?? zone;

@@ -1,4 +1,3 @@
-using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Posts;
@@ -7,218 +6,113 @@ using NodaTime;
 
 namespace AbleLark.Core.Planning;
 
-/// <summary>The one place that says what an act makes of deliveries: whoever shows it asks here, and so does who does it.</summary>
+/// <summary>The one place that says what an act makes of deliveries and places: whoever shows it asks here, and so does who does it.</summary>
 public static class PlanDoor
 {
     /// <summary>How far around a time others are minded.</summary>
     public static readonly Duration Around = Duration.FromDays(2);
 
+    /// <summary>For so long after a post went out, it doesn't go out there once more at once: whoever presses twice sends it once.</summary>
+    public static readonly Duration JustNow = Duration.FromMinutes(10);
+
     public static PlanChange Of(PlanSnapshot plan, PlanAct act) =>
         act switch
         {
-            PlanAct.Move move => Moved(plan, move.Wishes),
-            PlanAct.Exchange exchange => Exchanged(plan, exchange.One, exchange.Other),
-            PlanAct.Copy copy => Copied(plan, copy.Wishes),
-            PlanAct.Cancel cancel => Cancelled(plan, cancel.Deliveries),
-            PlanAct.Reschedule again => Rescheduled(plan, again.Delivery, again.To),
-            PlanAct.Dismiss { Delivery: var d } => EntryActs.Of(d).Contains(EntryAct.Dismiss)
-                ? new PlanChange { DealtWith = [d], Done = 1 }
-                : new PlanChange { Stays = [PlanStay.Of(d, StayCode.State)] },
+            PlanAct.Move move => DeliveryActs.Move(plan, move.Wishes),
+            PlanAct.Shift shift => DeliveryActs
+                .Move(plan, [.. shift.Deliveries.Select(d => new MoveWish(d, shift.By.From(d.Time.Local)))])
+                .And(PlaceActs.Shift(plan, shift.Places, shift.By)),
+            PlanAct.Exchange { One.Delivery: { } one, Other.Delivery: { } other } exchange => DeliveryActs.Exchange(
+                plan,
+                one,
+                other,
+                exchange
+            ),
+            PlanAct.Exchange exchange => PlaceExchange.Of(plan, exchange),
+            PlanAct.Copy copy => DeliveryActs.Copy(plan, copy.Wishes),
+            PlanAct.CopyBy copy => PlaceActs.Copy(plan, copy),
+            PlanAct.Cancel cancel => DeliveryActs.Cancel(plan, cancel.Deliveries).And(PlaceActs.Skip(plan, cancel.Places)),
+            PlanAct.Withdraw withdraw => Withdrawn(withdraw.Deliveries),
+            PlanAct.Reschedule again => DeliveryActs.Reschedule(plan, again.Delivery, again.To),
+            PlanAct.Dismiss { Delivery: var d } => If(d, EntryAct.Dismiss, () => new() { DealtWith = [d], Done = 1 }),
+            PlanAct.Decide decide => PlaceActs.Decide(plan, decide.Wishes),
+            PlanAct.Take take => PlaceActs.Take(plan, take.Delivery, plan.Posts[take.PostId]),
+            PlanAct.Book book => PlaceActs.Book(plan, book),
+            PlanAct.MoveInLines line => new()
+            {
+                InLines = [.. line.Channels.Select(c => new PlanLineMove(line.PostId, c, line.Side))],
+                Done = line.Channels.Count,
+            },
+            PlanAct.LookAgain { Delivery: var d } => If(d, EntryAct.SayWhatWasFound, () => After(plan, d, AfterSending.LooksAgain)),
+            PlanAct.SendAgain again => If(
+                again.Delivery,
+                EntryAct.SayWhatWasFound,
+                () => SentAgain(plan, again.Delivery, again.HonoursKeys)
+            ),
+            PlanAct.TakeDown { Delivery: var d } => If(d, EntryAct.TakeDown, () => After(plan, d, AfterSending.IsTakenDown)),
+            PlanAct.SendCorrected again => SentCorrected(plan, again),
             var other => throw new ArgumentOutOfRangeException(nameof(act), other, "An act that nobody wrote."),
         };
 
-    /// <summary>One delivery and where it would go.</summary>
-    private sealed record Step(Delivery Delivery, PlannedTime To, LocalDateTime? Asked = null)
+    /// <summary>Of what is no longer wanted, as much as can be kept back.</summary>
+    public static PlanChange Withdrawn(IReadOnlyList<Delivery> deliveries)
     {
-        public (Id<Post>, Id<Channel>, Instant) Target => (Delivery.PostId, Delivery.ChannelId, To.At);
-        public (Id<Post>, Id<Channel>, Instant) Place => (Delivery.PostId, Delivery.ChannelId, Delivery.At);
-    }
-
-    private static PlanChange Moved(PlanSnapshot plan, IReadOnlyList<MoveWish> wishes)
-    {
-        List<PlanStay> stays = [];
-        List<Step> steps = [];
-        foreach (MoveWish wish in wishes.OrderBy(w => w.Delivery.At))
-        {
-            Delivery delivery = wish.Delivery;
-            if (WhyNotMoved(plan, delivery) is { } code)
-                stays.Add(PlanStay.Of(delivery, code));
-            else if (plan.Workspace.WhyNot(wish.To, plan.Now, out Instant at) is { } why)
-                stays.Add(PlanStay.Of(delivery, StayCode.Time, why));
-            else
-                steps.Add(new(delivery, PlannedTime.Of(at, plan.Workspace.Zone), wish.To));
-        }
-        List<Step> free = Free(plan, steps);
-        stays.AddRange(steps.Except(free).Select(s => PlanStay.Of(s.Delivery, StayCode.Taken)));
-        return ChangeOf(plan, free) with { Stays = stays };
-    }
-
-    /// <summary>By their instants: in the hour that a clock change repeats, a local time alone doesn't name one.</summary>
-    private static PlanChange Exchanged(PlanSnapshot plan, Delivery one, Delivery other)
-    {
-        List<Step> steps = [new(one, other.Time), new(other, one.Time)];
-        List<PlanStay> stays =
-        [
-            .. from step in steps
-            let code = WhyNotMoved(plan, step.Delivery)
-            where code is not null
-            select PlanStay.Of(step.Delivery, code.Value),
-        ];
-        if (stays.Count > 0)
-            return new() { Stays = stays };
-        List<Step> free = Free(plan, steps);
-        return free.Count == steps.Count
-            ? ChangeOf(plan, free)
-            : new() { Stays = [.. steps.Except(free).Select(s => PlanStay.Of(s.Delivery, StayCode.Taken))] };
-    }
-
-    private static StayCode? WhyNotMoved(PlanSnapshot plan, Delivery delivery) =>
-        !EntryActs.Of(delivery).Contains(EntryAct.Move) ? StayCode.State
-        : plan.Channels[delivery.ChannelId].Connection == ConnectionState.Disconnected ? StayCode.Disconnected
-        : null;
-
-    /// <summary>Those whose time nothing else of their post takes. One that stays keeps its own time from those that come up behind it, so
-    /// it is asked again until nothing changes; of two that want one time, the one that goes out first now gets it.</summary>
-    private static List<Step> Free(PlanSnapshot plan, List<Step> steps)
-    {
-        HashSet<Id<Delivery>> moving = [.. steps.Select(s => s.Delivery.Id)];
-        HashSet<(Id<Post>, Id<Channel>, Instant)> taken =
-        [
-            .. plan.Others.Where(o => !moving.Contains(o.Id)).Select(o => (o.PostId, o.ChannelId, o.At)),
-        ];
-        List<Step> free = steps;
-        while (true)
-        {
-            HashSet<(Id<Post>, Id<Channel>, Instant)> then = [.. taken];
-            ILookup<bool, Step> parted = free.ToLookup(s => then.Add(s.Target));
-            if (!parted[false].Any())
-                return free;
-            taken.UnionWith(parted[false].Select(s => s.Place));
-            free = [.. parted[true]];
-        }
-    }
-
-    private static PlanChange ChangeOf(PlanSnapshot plan, List<Step> steps)
-    {
-        Dictionary<Id<Delivery>, Instant> times = steps.ToDictionary(s => s.Delivery.Id, s => s.To.At);
-        List<Neighbour> then = [.. plan.Others.Select(o => times.TryGetValue(o.Id, out Instant to) ? o with { At = to } : o)];
-        Surroundings around = new(then);
-        List<PlanMove> moves = [];
-        // A substitute whose post goes out there at that time anyway would send it twice.
-        List<Delivery> needless = [];
-        ILookup<Id<Delivery>, Delivery> along = steps
-            .SelectMany(s => plan.Substitutes[(s.Delivery.Origin, s.Delivery.ChannelId)].Select(d => (s.Delivery.Id, Along: d)))
-            .ToLookup(a => a.Id, a => a.Along);
-        HashSet<Id<Delivery>> leaving = [.. along.SelectMany(a => a).Select(d => d.Id)];
-        HashSet<(Id<Post>, Id<Channel>, Instant)> there =
-        [
-            .. then.Where(o => !leaving.Contains(o.Id)).Select(o => (o.PostId, o.ChannelId, o.At)),
-        ];
-        foreach (Step step in steps)
-        {
-            Delivery delivery = step.Delivery;
-            moves.Add(new(delivery, delivery.Time, step.To, IsAlong: false, DoubtsOf(plan, delivery, step.To, step.Asked, around)));
-            foreach (Delivery substitute in along[delivery.Id])
-            {
-                if (there.Add((substitute.PostId, substitute.ChannelId, step.To.At)))
-                    moves.Add(new(substitute, substitute.Time, step.To, IsAlong: true, []));
-                else
-                    needless.Add(substitute);
-            }
-        }
+        Delivery[] may = [.. deliveries.Where(d => d.State.MayBecome(DeliveryState.Cancelled))];
         return new()
         {
-            Moves = moves,
-            Cancelled = needless,
-            Done = steps.Count,
-        };
-    }
-
-    private static List<PlanDoubt> DoubtsOf(PlanSnapshot plan, Delivery delivery, PlannedTime to, LocalDateTime? asked, Surroundings around)
-    {
-        Post post = plan.Posts[delivery.PostId];
-        Channel channel = plan.Channels[delivery.ChannelId];
-        List<PlanDoubt> doubts = [];
-        if (asked is { } local && local != to.Local)
-            doubts.Add(new(DoubtCode.ClockChange, Local: local, Time: to.Local.TimeOfDay));
-        doubts.AddRange(
-            MoveDoubts.Of(
-                new(delivery.Id, post.Id, channel.Id, to.At),
-                post,
-                plan.GapOf(post),
-                channel,
-                to.Local,
-                around.Of(channel.Id, post.Id, to.At),
-                plan.Workspace.Zone
-            )
-        );
-        if (post.FitOn(channel)?.BlockOf(delivery.Wording) is { } block)
-            doubts.Add(new(DoubtCode.DoesNotFit, Detail: block.Words));
-        return doubts;
-    }
-
-    private static PlanChange Copied(PlanSnapshot plan, IReadOnlyList<CopyWish> wishes)
-    {
-        HashSet<(Id<Post>, Id<Channel>, Instant)> taken = [.. plan.Others.Select(o => (o.PostId, o.ChannelId, o.At))];
-        List<PlanStay> stays = [];
-        List<(Delivery Delivery, LocalDateTime Asked)> copies = [];
-        foreach (CopyWish wish in wishes)
-        {
-            (Post post, Channel channel) = (plan.Posts[wish.PostId], plan.Channels[wish.ChannelId]);
-            if (post.RemovedAt is not null || post.Stage is not (Stage.Ready or Stage.WaitingForApproval))
-                Stay(wish, StayCode.NotReady);
-            else if (channel.Connection == ConnectionState.Disconnected)
-                Stay(wish, StayCode.Disconnected);
-            else if (WordingOf(post, channel, wish.Wording) is not { } wording)
-                Stay(wish, StayCode.DoesNotFit, post.FitOn(channel)?.Block?.Words);
-            else if (plan.Workspace.WhyNot(wish.To, plan.Now, out Instant at) is { } why)
-                Stay(wish, StayCode.Time, why);
-            else if (!taken.Add((post.Id, channel.Id, at)))
-                Stay(wish, StayCode.Taken);
-            else
-            {
-                Delivery copy = Delivery.AtExactTime(plan.Workspace, post.Id, channel.Id, at, wording, wish.InsteadOf);
-                copy.WaitOrGo(post, channel);
-                copies.Add((copy, wish.To));
-            }
-        }
-        Surroundings around = new([
-            .. plan.Others,
-            .. copies.Select(c => new Neighbour(c.Delivery.Id, c.Delivery.PostId, c.Delivery.ChannelId, c.Delivery.At)),
-        ]);
-        return new()
-        {
-            Added = [.. copies.Select(c => new PlanAddition(c.Delivery, DoubtsOf(plan, c.Delivery, c.Delivery.Time, c.Asked, around)))],
-            Stays = stays,
-            Done = copies.Count,
-        };
-
-        void Stay(CopyWish wish, StayCode code, string? detail = null) =>
-            stays.Add(new(wish.PostId, wish.ChannelId, wish.From, null, code, Detail: detail));
-    }
-
-    /// <summary>The same wording, while that can go.</summary>
-    private static int? WordingOf(Post post, Channel channel, int? wording) =>
-        post.FitOn(channel) is not { } fit ? null
-        : wording is { } same && fit.BlockOf(same) is null ? same
-        : fit.FirstWording;
-
-    private static PlanChange Cancelled(PlanSnapshot plan, IReadOnlyList<Delivery> deliveries)
-    {
-        Delivery[] may = [.. deliveries.Where(d => EntryActs.Of(d).Contains(EntryAct.Cancel))];
-        return new()
-        {
-            Cancelled = [.. may.Concat(may.SelectMany(d => plan.Substitutes[(d.Origin, d.ChannelId)])).Distinct()],
+            Cancelled = may,
             Stays = [.. deliveries.Except(may).Select(d => PlanStay.Of(d, StayCode.State))],
             Done = may.Length,
         };
     }
 
-    private static PlanChange Rescheduled(PlanSnapshot plan, Delivery delivery, LocalDateTime to)
+    /// <summary>Posts that go out there: of deliveries, and of places that are as they were seen.</summary>
+    /// <returns>What of the places isn't as it was seen stays out.</returns>
+    public static (IReadOnlyList<Id<Post>> Posts, IReadOnlyList<PlanStay> Stays) PostsOf(
+        LineUpInput input,
+        Workspace workspace,
+        Instant now,
+        IEnumerable<Delivery> deliveries,
+        IReadOnlyList<SeenPlace> places
+    )
     {
-        if (!EntryActs.Of(delivery).Contains(EntryAct.Reschedule))
-            return Moved(plan, [new(delivery, to)]);
-        PlanChange anew = Copied(plan, [new(delivery.PostId, delivery.ChannelId, delivery.Wording, delivery.Time.Local, to, delivery.Id)]);
-        return anew.Done == 0 ? anew : anew with { DealtWith = [delivery] };
+        (List<LineUpPlace> seen, List<PlanStay> stays) = PlaceActs.Seen(input, workspace.Zone, now, places, decides: false);
+        IEnumerable<Id<Post>> projected = seen.SelectMany(p => p.Picks).Select(p => p.PostId).OfType<Id<Post>>();
+        return ([.. deliveries.Select(d => d.PostId).Concat(projected).Distinct()], stays);
+    }
+
+    internal static PlanChange Staying(PlanStay stay) => new() { Stays = [stay] };
+
+    private static PlanChange If(Delivery delivery, EntryAct may, Func<PlanChange> what) =>
+        EntryActs.Of(delivery).Contains(may) ? what() : Staying(PlanStay.Of(delivery, StayCode.State));
+
+    private static PlanChange After(PlanSnapshot plan, Delivery delivery, AfterSending becomes) =>
+        new() { After = [(delivery, becomes, PlannedTime.Of(plan.Now, plan.Workspace.Zone))], Done = 1 };
+
+    /// <summary>It isn't there: so it goes out now, as the same delivery where its network takes that once only.</summary>
+    private static PlanChange SentAgain(PlanSnapshot plan, Delivery old, bool honoursKeys)
+    {
+        if (plan.Posts[old.PostId].Stage != Stage.Ready)
+            return Staying(PlanStay.Of(old, StayCode.NotReady));
+        if (honoursKeys)
+            return After(plan, old, AfterSending.GoesAgain);
+        Delivery fresh = Delivery.AtExactTime(plan.Workspace, old.PostId, old.ChannelId, plan.Now, old.Wording, old.Id);
+        return After(plan, old, AfterSending.IsNotThere) with { Added = [new(fresh, [])] };
+    }
+
+    private static PlanChange SentCorrected(PlanSnapshot plan, PlanAct.SendCorrected act)
+    {
+        Delivery old = act.Delivery;
+        StayCode? code =
+            !EntryActs.Of(old).Contains(EntryAct.SendCorrected) ? StayCode.StillOut
+            : plan.Replaced.Contains(old.Id) ? StayCode.Replaced
+            : act.Latest == old.Version ? StayCode.SaysTheSame
+            : null;
+        if (code is { } why)
+            return Staying(PlanStay.Of(old, why));
+        PlanChange again = DeliveryActs.Copy(plan, [new(old.PostId, old.ChannelId, old.Wording, old.Time.Local, act.To, old.Id)]);
+        foreach (PlanAddition added in again.Added)
+            added.Delivery.Why = "Sent again, corrected: the one before was taken down.";
+        return again;
     }
 }

@@ -1,6 +1,7 @@
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.LineUps;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
@@ -29,6 +30,12 @@ public sealed record PlanSnapshot
     /// <summary>What goes out, went out or is kept for going out: of these posts at any time, and on these channels two days around the
     /// times that the act names. The act's own deliveries are among them.</summary>
     public required IReadOnlyList<Neighbour> Others { get; init; }
+
+    /// <summary>All that the line-up is worked out from, for acts on places; null for others.</summary>
+    public LineUpInput? LineUp { get; init; }
+
+    /// <summary>Those of the act's deliveries for which another goes out already.</summary>
+    public IReadOnlySet<Id<Delivery>> Replaced { get; init; } = new HashSet<Id<Delivery>>();
 
     internal int GapOf(Post post) => post.GapDays ?? Gaps.GetValueOrDefault(post.CategoryId) ?? 1;
 }

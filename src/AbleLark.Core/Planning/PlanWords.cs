@@ -1,4 +1,5 @@
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.LineUps;
 using NodaTime;
 
 namespace AbleLark.Core.Planning;
@@ -7,16 +8,35 @@ namespace AbleLark.Core.Planning;
 public static class PlanWords
 {
     /// <summary>Why it stays, as what follows a colon.</summary>
-    /// <param name="title">The post's.</param>
-    public static string Why(PlanStay stay, string title) =>
+    /// <param name="title">The post's; null: it is about a place.</param>
+    public static string Why(PlanStay stay, string? title = null) =>
         stay.Code switch
         {
             StayCode.State => $"it is {Of(stay.State!.Value)}.",
+            StayCode.PlaceState => $"it is {stay.PlaceState!.Value.ToString().ToLowerInvariant()}.",
             StayCode.Disconnected => "the channel is disconnected.",
             StayCode.Time => stay.Detail!,
             StayCode.Taken => "the post already goes out there at that time.",
-            StayCode.NotReady => $"“{title}” is not ready.",
+            StayCode.JustNow => "the post went out there just now.",
+            StayCode.NotReady => $"“{title}” is not ready. Mark it as ready first.",
+            StayCode.Waits => $"“{title}” waits for approval, so it can't go out now. Give it a time, or have it approved first.",
             StayCode.DoesNotFit => stay.Detail ?? "the post was never checked for it.",
+            StayCode.Gone => "it has passed, or is no longer there.",
+            StayCode.Scheduled => "it is scheduled already, so choose its deliveries.",
+            StayCode.ChangedSince => "somebody else decided about it since you looked.",
+            StayCode.PlanChanged => "the plan has changed since this was shown. Look at it once more; nothing was done.",
+            StayCode.NotItsChannel => "the channel isn't one of its own.",
+            StayCode.NotInBank => "one of the posts isn't in the bank. Choose another.",
+            StayCode.SendsNothing => "it has nothing to send there.",
+            StayCode.Same => "it would send the same post, so nothing would change.",
+            StayCode.HasIt => "the post has this place already.",
+            StayCode.ExactTime =>
+                "one of the two stands at an exact time and the other in a place that may still change. Schedule that place first.",
+            StayCode.NotToBeTaken => "this place can't be taken any more: it isn't a scheduled place to come.",
+            StayCode.NoPlace => "there is no place for this post on any of its channels. Set date and time instead.",
+            StayCode.StillOut => "take it down first, or readers would see both.",
+            StayCode.Replaced => "another goes out in its place already.",
+            StayCode.SaysTheSame => $"“{title}” says what it said then. Correct it first, then send it again.",
             var code => throw new ArgumentOutOfRangeException(nameof(stay), code, "A reason that nobody wrote."),
         };
 
@@ -31,6 +51,7 @@ public static class PlanWords
             DoubtCode.Spacing => $"Another goes out there less than {doubt.Limit} minutes away.",
             DoubtCode.Gap => $"The same post goes out there on {doubt.Date!.Value.InWords()}, and {doubt.Limit} days are to lie between.",
             DoubtCode.DoesNotFit => doubt.Detail!,
+            DoubtCode.Rule => $"Rotation wouldn't send it there: it is {ReasonWords.Why(doubt.Rule!.Value)}.",
             _ => $"It {OutsideDates(doubt)}.",
         };
 

@@ -8,6 +8,7 @@ using AbleLark.Core.KeyDates;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Media;
 using AbleLark.Core.Pauses;
+using AbleLark.Core.Planning;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
@@ -58,11 +59,17 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers, Func<Id<Works
             }
             switch (change.Kind)
             {
+                case ChangeKind.Added when entity is Delivery { OriginKind: OriginKind.Place } scheduled:
+                    await UnscheduleAsync(scheduled, change, cancellation);
+                    break;
                 case ChangeKind.Added when entity is not null:
                     await RemoveAsync(entity, cancellation);
                     break;
                 case ChangeKind.Changed when entity is not null:
                     await RestoreAsync(db.Entry(entity), change, cancellation);
+                    break;
+                case ChangeKind.Removed when type == typeof(Delivery):
+                    _kept.Add("What was given back to the rotation is scheduled anew, not brought back.");
                     break;
                 case ChangeKind.Removed when type == typeof(Approval):
                     _kept.Add("An approval does not come back by itself: it is given again, by whoever reads the post.");
@@ -146,15 +153,40 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers, Func<Id<Works
         // A post that stays, since somebody changed it, keeps its times.
         if (delivery.State == DeliveryState.Cancelled || _reach.ChangedSince.Contains(delivery.PostId))
             return;
-        if (delivery.State.MayBecome(DeliveryState.Cancelled))
-        {
-            delivery.Become(DeliveryState.Cancelled);
-            _undone++;
-        }
-        else
-        {
+        PlanChange change = PlanDoor.Withdrawn([delivery]);
+        change.Apply();
+        _undone += change.Done;
+        if (change.Done == 0)
             _kept.Add("What has been sent stays sent.");
+    }
+
+    /// <summary>Gives a place back to the rotation, as if it had never been scheduled; what has become of it since stays.</summary>
+    private async Task UnscheduleAsync(Delivery delivery, Change change, CancellationToken cancellation)
+    {
+        Dictionary<string, JsonElement> added = db.ByProperty(typeof(Delivery), change.After!);
+        EntityEntry<Delivery> entry = db.Entry(delivery);
+        bool isAsAdded = new[] { nameof(Delivery.PostId), nameof(Delivery.At) }
+            .Select(entry.Property)
+            .All(p => JsonElement.DeepEquals(ChangeRecorder.Json(p, p.CurrentValue), added[p.Metadata.Name]));
+        if (!delivery.MayMove() || delivery.Attempts > 0 || delivery.At <= now)
+        {
+            _kept.Add("What has been sent stays sent, and what has ended stays as it is.");
+            return;
         }
+        if (
+            !isAsAdded
+            || await db.KeyDateTies.AnyAsync(t => t.WorkspaceId == delivery.WorkspaceId && t.DeliveryId == delivery.Id, cancellation)
+        )
+        {
+            _kept.Add("What was changed again since stays as it is.");
+            return;
+        }
+        db.Remove(delivery);
+        _undone++;
+        Workspace workspace = (await db.Workspaces.FindAsync([delivery.WorkspaceId], cancellation))!;
+        LocalDate before = delivery.OriginDate.PlusDays(-1);
+        if (workspace.ScheduledThrough > before)
+            workspace.ScheduledThrough = before;
     }
 
     private void RemovePost(Post post)

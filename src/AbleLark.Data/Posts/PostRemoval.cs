@@ -1,4 +1,5 @@
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.Planning;
 using AbleLark.Core.Posts;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -22,10 +23,9 @@ public static class PostRemoval
     /// <param name="deliveries">All of the post's.</param>
     internal static int TakeOut(Post post, IEnumerable<Delivery> deliveries, Instant now)
     {
-        Delivery[] toCome = [.. deliveries.Where(d => d.State.MayBecome(DeliveryState.Cancelled))];
-        foreach (Delivery delivery in toCome)
-            delivery.Become(DeliveryState.Cancelled);
+        PlanChange change = PlanDoor.Withdrawn([.. deliveries]);
+        change.Apply();
         post.RemovedAt ??= now;
-        return toCome.Length;
+        return change.Done;
     }
 }

@@ -5,10 +5,12 @@ using AbleLark.Core;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Networks;
+using AbleLark.Core.Planning;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Access;
 using AbleLark.Server.Checks;
+using AbleLark.Server.LineUps;
 using AbleLark.Server.Networks;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
@@ -129,23 +131,28 @@ public static class ChannelEndpoints
         LarkDb db,
         BusinessClock clock,
         ChannelTokens tokens,
+        PlanWriter writer,
         CancellationToken cancellation
     )
     {
+        await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
+        // Nothing more is scheduled for it meanwhile.
+        Workspace workspace = await db.LockWorkspaceAsync(workspaceId, cancellation);
         Channel channel =
             await db.Channels.SingleOrDefaultAsync(c => c.WorkspaceId == workspaceId && c.Id == id, cancellation)
             ?? throw ProblemException.NotFound("This channel");
         if (channel.Connection == ConnectionState.Disconnected)
             throw ProblemException.Conflict($"{channel.Name} is disconnected already.");
-        db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Disconnected {channel.Name}");
+        Instant now = await clock.NowAsync(cancellation);
+        db.BeginAct(workspaceId, http.PersonId(), now, $"Disconnected {channel.Name}");
         List<Delivery> deliveries = await db
             .Deliveries.Where(d => d.WorkspaceId == workspaceId && d.ChannelId == id && ToCome.Contains(d.State))
             .ToListAsync(cancellation);
-        foreach (Delivery delivery in deliveries)
-            delivery.Become(DeliveryState.Cancelled);
+        PlanChange change = await writer.DoAsync(workspace, new PlanAct.Withdraw(deliveries), now, cancellation);
         await tokens.ForgetAsync(channel, cancellation);
         await db.SaveChangesAsync(cancellation);
-        return new(deliveries.Count);
+        await transaction.CommitAsync(cancellation);
+        return new(change.Done);
     }
 
     private static readonly DeliveryState[] ToCome = [.. Enum.GetValues<DeliveryState>().Where(s => s.MayBecome(DeliveryState.Cancelled))];

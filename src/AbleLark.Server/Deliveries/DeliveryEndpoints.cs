@@ -158,9 +158,11 @@ public static class DeliveryEndpoints
         (PlanChange change, Guid act) = await acts.DoAsync(
             workspaceId,
             http,
-            "Rescheduled a delivery",
-            async () =>
-                new PlanAct.Reschedule(await FindToActAsync(workspaceId, id, ifMatch, db, cancellation), request.Date + request.Time),
+            async (_, _) =>
+                new(
+                    new PlanAct.Reschedule(await FindToActAsync(workspaceId, id, ifMatch, db, cancellation), request.Date + request.Time),
+                    "Rescheduled a delivery"
+                ),
             cancellation
         );
         return new(change.Added is [{ Delivery: var fresh }] ? fresh.Id : id, act);
@@ -210,8 +212,8 @@ public static class DeliveryEndpoints
         (_, Guid act) = await acts.DoAsync(
             workspaceId,
             http,
-            "Dismissed a failure",
-            async () => new PlanAct.Dismiss(await FindToActAsync(workspaceId, id, ifMatch, db, cancellation)),
+            async (_, _) =>
+                new(new PlanAct.Dismiss(await FindToActAsync(workspaceId, id, ifMatch, db, cancellation)), "Dismissed a failure"),
             cancellation
         );
         return new(act);
@@ -230,8 +232,8 @@ public static class DeliveryEndpoints
         (_, Guid act) = await acts.DoAsync(
             workspaceId,
             http,
-            "Cancelled a delivery",
-            async () => new PlanAct.Cancel([await FindToActAsync(workspaceId, id, ifMatch, db, cancellation)]),
+            async (_, _) =>
+                new(new PlanAct.Cancel([await FindToActAsync(workspaceId, id, ifMatch, db, cancellation)]), "Cancelled a delivery"),
             cancellation
         );
         return new(act);

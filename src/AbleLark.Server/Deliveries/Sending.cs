@@ -94,10 +94,7 @@ public sealed class Sending(
 
     private async Task<SendingOutcome> EndAsTheirsAsync()
     {
-        Delivery.Become(DeliveryState.PostItYourself);
-        // It says what the post says until it is posted.
-        Delivery.Thaw();
-        Delivery.Trouble = null;
+        Delivery.BecomeTheirs();
         await SaveEndAsync();
         crash.Reach("ended");
         return SendingOutcome.Nothing;
@@ -270,11 +267,12 @@ public sealed class Sending(
         if (_sending.Posted is not null)
             return await SentAsync("ended", DeliverySending.NotAll(reason));
         bool inDoubt = state == DeliveryState.MayHaveGoneOut || SendingPlan.MayHaveGoneOut(_sending.Attempts);
-        Delivery.Become(inDoubt ? DeliveryState.MayHaveGoneOut : state);
-        Delivery.Trouble = inDoubt ? reason + LookWords : reason;
-        // What was frozen belongs to what was, or may have been, sent.
-        if (_sending.Attempts.All(a => a.End == AttemptEnd.Absent))
-            Delivery.Thaw();
+        Delivery.End(
+            inDoubt ? DeliveryState.MayHaveGoneOut : state,
+            inDoubt ? reason + LookWords : reason,
+            // What was frozen belongs to what was, or may have been, sent.
+            isFrozen: _sending.Attempts.Any(a => a.End != AttemptEnd.Absent)
+        );
         await SaveEndAsync();
         crash.Reach("ended");
         return SendingOutcome.Nothing;

@@ -10,10 +10,10 @@ using AbleLark.Data;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Channels;
+using AbleLark.Server.LineUps;
 using AbleLark.Server.Networks;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
-using AbleLark.Server.Time;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -59,7 +59,7 @@ public static class TakeDownEndpoints
         NetworkBook networks,
         NetworkConnector connector,
         ChannelTokens tokens,
-        BusinessClock clock,
+        PlanActScope acts,
         CancellationToken cancellation
     )
     {
@@ -80,16 +80,19 @@ public static class TakeDownEndpoints
             foreach (string thing in things)
                 await AskAsync(channel, thing, connector, tokens, cancellation);
         }
-        Instant now = await clock.NowAsync(cancellation);
-        var act = db.BeginAct(
+        db.ChangeTracker.Clear();
+        (_, Guid act) = await acts.DoAsync(
             workspaceId,
-            http.PersonId(),
-            now,
-            request.ByHand ? "Took a delivery down themselves" : "Took down a delivery"
+            http,
+            // It is down by now, whoever has changed what else of it meanwhile.
+            async (_, _) =>
+                new(
+                    new PlanAct.TakeDown(await DeliveryEndpoints.FindToActAsync(workspaceId, id, null, db, cancellation)),
+                    request.ByHand ? "Took a delivery down themselves" : "Took down a delivery"
+                ),
+            cancellation
         );
-        delivery.WasTakenDown(now);
-        await db.SaveChangesAsync(cancellation);
-        return new(act.Id.Value);
+        return new(act);
     }
 
     /// <summary>All that was posted of it, what came last first: comments and further parts, then the post.</summary>
@@ -140,52 +143,29 @@ public static class TakeDownEndpoints
         [FromHeader(Name = "If-Match")] string? ifMatch,
         HttpContext http,
         LarkDb db,
-        BusinessClock clock,
+        PlanActScope acts,
         CancellationToken cancellation
     )
     {
-        await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
-        // Who presses twice sends once.
-        Workspace workspace = await db.LockWorkspaceAsync(workspaceId, cancellation);
-        Delivery old = await DeliveryEndpoints.FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
-        if (!EntryActs.Of(old).Contains(EntryAct.SendCorrected))
-            throw ProblemException.Conflict("Take it down first: readers would see both.");
-        if (
-            await db.Deliveries.AnyAsync(
-                d => d.WorkspaceId == workspaceId && d.InsteadOf == id && d.State != DeliveryState.Cancelled,
-                cancellation
-            )
-        )
-            throw ProblemException.Conflict("Another goes out in its place already.");
         if (request.Date is null != request.Time is null)
             throw ProblemException.BadInput("Give a date and a time, or neither: then it goes out now.");
-        Post post = await PostEndpoints.FindAsync(workspaceId, old.PostId, db, cancellation);
-        if (post.Stage is not (Stage.Ready or Stage.WaitingForApproval))
-            throw ProblemException.Conflict($"“{post.Title}” is not ready. Mark it as ready, then send it again.");
-        int latest = await db
-            .PostVersions.Where(v => v.WorkspaceId == workspaceId && v.PostId == post.Id)
-            .MaxAsync(v => v.Number, cancellation);
-        if (latest == old.Version)
-            throw ProblemException.Conflict($"“{post.Title}” says what it said then. Correct it first, then send it again.");
-        Channel channel = await db.Channels.SingleAsync(c => c.WorkspaceId == workspaceId && c.Id == old.ChannelId, cancellation);
-        if (channel.Connection == ConnectionState.Disconnected)
-            throw ProblemException.Conflict($"{channel.Name} is disconnected. Connect it again in Set-up.");
-        if (post.FitOn(channel) is not { FirstWording: { } wording } fit)
-            throw ProblemException.Conflict($"{channel.Name}: {post.FitOn(channel)?.Block?.Words ?? "it was never checked for it."}");
-        Instant now = await clock.NowAsync(cancellation);
-        Instant at = request.Date is { } date ? workspace.ComingInstant(date, request.Time!.Value, now) : now;
-        var act = db.BeginAct(workspaceId, http.PersonId(), now, $"Sent “{post.Title}” again, corrected");
-        int same = fit.BlockOf(old.Wording) is null ? old.Wording : wording;
-        Delivery fresh = Delivery.AtExactTime(workspace, post.Id, channel.Id, at, same, old.Id);
-        fresh.Why = "Sent again, corrected: the one before was taken down.";
-        fresh.WaitOrGo(post, channel);
-        if (request.Date is null && fresh.State == DeliveryState.WaitingForApproval)
-            throw ProblemException.Conflict(
-                $"“{post.Title}” waits for approval, so it can't go out now. Give it a time, or have it approved first."
-            );
-        db.Deliveries.Add(fresh);
-        await db.SaveChangesAsync(cancellation);
-        await transaction.CommitAsync(cancellation);
-        return new(fresh.Id, act.Id.Value);
+        (PlanChange change, Guid act) = await acts.DoAsync(
+            workspaceId,
+            http,
+            async (_, _) =>
+            {
+                Delivery old = await DeliveryEndpoints.FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
+                Post post = await PostEndpoints.FindAsync(workspaceId, old.PostId, db, cancellation);
+                int latest = await db
+                    .PostVersions.Where(v => v.WorkspaceId == workspaceId && v.PostId == post.Id)
+                    .MaxAsync(v => v.Number, cancellation);
+                return new(
+                    new PlanAct.SendCorrected(old, request.Date is { } date ? date + request.Time!.Value : null, latest),
+                    $"Sent “{post.Title}” again, corrected"
+                );
+            },
+            cancellation
+        );
+        return new(change.Added[0].Delivery.Id, act);
     }
 }

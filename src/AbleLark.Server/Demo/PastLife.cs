@@ -96,7 +96,10 @@ internal sealed class PastLife(
                     ? post.FitOn(channel)?.BlockOf(delivery.Wording)?.Words
                     : channel.ConnectionTrouble;
             bool byPerson = block is null && delivery.IsByPerson(post, channel, rules);
-            delivery.Become(byPerson ? DeliveryState.PostItYourself : DeliveryState.Sending);
+            if (byPerson)
+                delivery.BecomeTheirs();
+            else
+                delivery.BeginSending();
             if (block is not null)
             {
                 Refuse(delivery, block);
@@ -190,11 +193,7 @@ internal sealed class PastLife(
         return attempt;
     }
 
-    private static void Refuse(Delivery delivery, string why)
-    {
-        delivery.Become(DeliveryState.Refused);
-        delivery.Trouble = why;
-    }
+    private static void Refuse(Delivery delivery, string why) => delivery.End(DeliveryState.Refused, why, isFrozen: true);
 
     /// <summary>Keeps all readings up to the past's end.</summary>
     private void Read(PastSending sending, IReadOnlyList<FigureSet> figures)

@@ -56,7 +56,7 @@ public sealed class Following(LarkDb db, PlanWriter writer)
             else
                 wishes.Add(new(step.Delivery, step.Delivery.Time.Local.PlusDays(Period.DaysBetween(step.Tie.Stood, stands))));
         }
-        PlanChange change = await writer.LookAsync(workspace, new PlanAct.Move(wishes), now, cancellation);
+        PlanChange change = await writer.DoAsync(workspace, new PlanAct.Move(wishes), now, cancellation);
         Dictionary<Id<Delivery>, Step> byDelivery = steps.ToDictionary(s => s.Delivery.Id);
         stays.AddRange(
             change.Stays.Select(s =>
@@ -77,7 +77,6 @@ public sealed class Following(LarkDb db, PlanWriter writer)
                     [.. m.Doubts.Select(PlanWords.Of)]
                 )),
         ];
-        await writer.WriteAsync(change, cancellation);
         foreach (Step step in steps)
         {
             if (step.Stands is { } stands)

@@ -2,17 +2,18 @@ using AbleLark.Core;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
+using AbleLark.Core.Planning;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.History;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
+using AbleLark.Server.Deliveries;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
-using Microsoft.EntityFrameworkCore;
+using Microsoft.AspNetCore.Mvc;
 using NodaTime;
 
 namespace AbleLark.Server.LineUps;
@@ -32,12 +33,14 @@ public sealed record BookingMoveView(
 public sealed record NoBookingView(Id<Channel> ChannelId, string Why);
 
 /// <summary>A scheduled place that comes sooner; see <see cref="BookingEndpoints"/> for taking it.</summary>
+/// <param name="Revision">Give it back in If-Match when you take it.</param>
 /// <param name="Title">The post that has it now.</param>
-public sealed record ScheduledPlaceView(Id<Delivery> DeliveryId, string Title, Id<Channel> ChannelId, LocalDateTime At)
+public sealed record ScheduledPlaceView(Id<Delivery> DeliveryId, int Revision, string Title, Id<Channel> ChannelId, LocalDateTime At)
 {
     public static ScheduledPlaceView Of(LineUpDelivery delivery, LineUpInput input) =>
         new(
             delivery.Id,
+            delivery.Revision,
             input.Bank.FirstOrDefault(p => p.Id == delivery.PostId)?.Title ?? "a post taken out of the bank",
             delivery.ChannelId,
             delivery.At.InZone(input.Zone).LocalDateTime
@@ -55,7 +58,10 @@ public sealed record BookingView(
     IReadOnlyList<ScheduledPlaceView> Sooner
 );
 
-public sealed record BookingRequest(BookingKind Kind, long PlanStamp);
+/// <param name="PlanStamp">Of what was shown.</param>
+/// <param name="Shown">The moves that were shown: booked as long as they are the same, whatever else of the plan has changed since. Null:
+/// only while nothing of the plan has.</param>
+public sealed record BookingRequest(BookingKind Kind, long PlanStamp, IReadOnlyList<ShownMove>? Shown = null);
 
 /// <param name="PostId">The post that gets the place.</param>
 public sealed record TakeRequest(Id<Post> PostId);
@@ -122,50 +128,25 @@ public static class BookingEndpoints
         BookingRequest request,
         HttpContext http,
         LarkDb db,
-        BusinessClock clock,
-        LineUpReader reader,
+        PlanActScope acts,
         CancellationToken cancellation
     )
     {
-        await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
-        // Scheduling waits meanwhile: a place must not be scheduled while it is booked.
-        Workspace workspace = await db.LockWorkspaceAsync(workspaceId, cancellation);
-        if (request.PlanStamp != workspace.PlanStamp)
-            throw ProblemException.Outdated(
-                "The plan has changed since these places were found. Look at them once more; nothing was booked."
-            );
-        LineUpInput input = await reader.ReadAsync(workspace, cancellation);
-        Instant now = await clock.NowAsync(cancellation);
-        BookingPlan plan = Plan(input, id, request.Kind, now);
-        if (plan.Moves.Count == 0)
-            throw ProblemException.Conflict("There is no place for this post on any of its channels. Set date and time instead.");
-        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, $"Booked “{input.Bank.Single(p => p.Id == id).Title}”");
-        foreach ((Origin origin, Id<Channel> channel) in plan.Left)
-        {
-            Decision left = await db.OpenDecisionAsync(workspaceId, origin, cancellation);
-            left.Posts = [.. left.Posts.Where(p => p.ChannelId != channel || p.PostId != id || p.IsPicked)];
-        }
-        foreach (BookingMove move in plan.Moves)
-        {
-            if (move.To is { } to)
+        (_, Guid act) = await acts.DoAsync(
+            workspaceId,
+            http,
+            async (workspace, _) =>
             {
-                Decision decision = await db.OpenDecisionAsync(workspaceId, to.Origin, cancellation);
-                decision.Posts =
-                [
-                    .. decision.Posts.Where(p => p.ChannelId != move.ChannelId),
-                    new(move.ChannelId, move.PostId, IsPicked: false),
-                ];
-            }
-            else
-            {
-                await db.MoveInLinesAsync(workspaceId, move.PostId, [move.ChannelId], Side.Front, now, cancellation);
-            }
-        }
-        foreach (Decision empty in db.Decisions.Local.Where(d => d.IsEmpty).ToList())
-            db.Decisions.Remove(empty);
-        await db.SaveChangesAsync(cancellation);
-        await transaction.CommitAsync(cancellation);
-        return new(act.Id.Value);
+                if (request.Shown is null && request.PlanStamp != workspace.PlanStamp)
+                    throw ProblemException.Outdated(
+                        "The plan has changed since these places were found. Look at them once more; nothing was booked."
+                    );
+                Post post = await PostEndpoints.FindAsync(workspaceId, id, db, cancellation);
+                return new(new PlanAct.Book(post.Id, request.Kind, request.Shown), $"Booked “{post.Title}”");
+            },
+            cancellation
+        );
+        return new(act);
     }
 
     /// <summary>Gives a scheduled place to another post; the one that had it goes to the front of its line, its substitute is let
@@ -174,45 +155,25 @@ public static class BookingEndpoints
         Id<Workspace> workspaceId,
         Id<Delivery> id,
         TakeRequest request,
+        [FromHeader(Name = "If-Match")] string? ifMatch,
         HttpContext http,
         LarkDb db,
-        BusinessClock clock,
+        PlanActScope acts,
         CancellationToken cancellation
     )
     {
-        Delivery delivery =
-            await db.Deliveries.FindAsync([workspaceId, id], cancellation) ?? throw ProblemException.NotFound("This delivery");
-        Post post = await PostEndpoints.FindAsync(workspaceId, request.PostId, db, cancellation);
-        Channel channel = await db.Channels.SingleAsync(c => c.WorkspaceId == workspaceId && c.Id == delivery.ChannelId, cancellation);
-        Instant now = await clock.NowAsync(cancellation);
-        if (!delivery.MayBeTaken(now))
-            throw ProblemException.Conflict("This place can't be taken any more: it isn't a scheduled place to come.");
-        if (post.Stage is not (Stage.Ready or Stage.WaitingForApproval))
-            throw ProblemException.Conflict($"“{post.Title}” is not ready. Mark it as ready first.");
-        if (post.FitOn(channel) is not { Fits: true })
-            throw ProblemException.Conflict(
-                $"“{post.Title}” can't go to {channel.Name}: " + $"{post.FitOn(channel)?.Block?.Words ?? "it was never checked for it"}"
-            );
-        if (delivery.PostId == post.Id)
-            throw ProblemException.Conflict("The post has this place already.");
-        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, $"Gave a scheduled place to “{post.Title}”");
-        await db.MoveInLinesAsync(workspaceId, delivery.PostId, [delivery.ChannelId], Side.Front, now, cancellation);
-        foreach (
-            Delivery substitute in await db
-                .Deliveries.Where(d =>
-                    d.WorkspaceId == workspaceId
-                    && d.OriginKind == OriginKind.Place
-                    && d.OriginId == delivery.OriginId
-                    && d.OriginDate == delivery.OriginDate
-                    && d.ChannelId == delivery.ChannelId
-                    && d.State == DeliveryState.Substitute
-                )
-                .ToListAsync(cancellation)
-        )
-            substitute.Become(DeliveryState.Cancelled);
-        delivery.GiveTo(post, channel, "Took this scheduled place.");
-        await db.SaveChangesAsync(cancellation);
-        return new(act.Id.Value);
+        (_, Guid act) = await acts.DoAsync(
+            workspaceId,
+            http,
+            async (_, _) =>
+            {
+                Delivery delivery = await DeliveryEndpoints.FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
+                Post post = await PostEndpoints.FindAsync(workspaceId, request.PostId, db, cancellation);
+                return new(new PlanAct.Take(delivery, post.Id), $"Gave a scheduled place to “{post.Title}”");
+            },
+            cancellation
+        );
+        return new(act);
     }
 
     private static BookingPlan Plan(LineUpInput input, Id<Post> id, BookingKind kind, Instant now)

@@ -7,6 +7,7 @@ using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Data.History;
 using AbleLark.Server.Access;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
@@ -85,10 +86,21 @@ public sealed record LineUpEntry(
 public sealed record LineUpView(Instant Now, LocalDate Today, string Zone, LocalDate? ScheduledThrough, IReadOnlyList<LineUpEntry> Entries);
 
 /// <param name="Through">Last local date to schedule.</param>
-public sealed record ScheduleRequest(LocalDate Through);
+/// <param name="PlanStamp">Of what was shown: refused when the plan has changed since. Null: it is scheduled as it is by now.</param>
+public sealed record ScheduleRequest(LocalDate Through, long? PlanStamp = null);
 
-/// <param name="Deliveries">Deliveries that were made.</param>
-public sealed record ScheduleResult(int Deliveries);
+/// <param name="Deliveries">Deliveries that were made, and are taken back with <paramref name="ChangeSetId"/>.</param>
+public sealed record ScheduleResult(int Deliveries, Guid ChangeSetId);
+
+/// <summary>What scheduling through a date would do.</summary>
+/// <param name="PlanStamp">Give it back when scheduling.</param>
+/// <param name="Places">Places that become deliveries.</param>
+/// <param name="Deliveries">Of them, by channel, what stands in for others apart.</param>
+/// <param name="Empty">Places that send nothing, since no post can go there.</param>
+/// <param name="Waiting">Deliveries whose post waits for approval.</param>
+public sealed record SchedulePreview(long PlanStamp, int Places, IReadOnlyList<ChannelCount> Deliveries, int Empty, int Waiting);
+
+public sealed record ChannelCount(Id<Channel> ChannelId, int Count);
 
 /// <summary>What goes out, went out and would go out, between two dates.</summary>
 public static class LineUpEndpoints
@@ -99,6 +111,7 @@ public static class LineUpEndpoints
     public static void MapLineUp(this RouteGroupBuilder workspace)
     {
         workspace.MapGet("/line-up", ShowAsync).Needs(Right.View);
+        workspace.MapGet("/line-up/schedule", PreviewAsync).Needs(Right.Schedule);
         workspace.MapPost("/line-up/schedule", ScheduleAsync).Needs(Right.Schedule);
     }
 
@@ -116,6 +129,28 @@ public static class LineUpEndpoints
         return await views.ReadAsync(workspaceId, first, last, http.May(Right.Schedule), cancellation);
     }
 
+    private static async Task<SchedulePreview> PreviewAsync(
+        Id<Workspace> workspaceId,
+        QueryDate through,
+        BusinessClock clock,
+        LineUpCache cache,
+        CancellationToken cancellation
+    )
+    {
+        (Workspace workspace, SharedLineUp lineUp) = await cache.GetAsync(workspaceId, cancellation);
+        Instant now = await clock.NowAsync(cancellation);
+        Check(workspace, through.Value, now);
+        SchedulePlan plan = SchedulePlan.Of(workspace, lineUp.Input, through.Value, now);
+        Delivery[] going = [.. plan.Deliveries.Where(d => d.State != DeliveryState.Substitute)];
+        return new(
+            workspace.PlanStamp,
+            going.DistinctBy(d => d.Origin).Count(),
+            [.. going.CountBy(d => d.ChannelId).Select(c => new ChannelCount(c.Key, c.Value)).OrderByDescending(c => c.Count)],
+            plan.Empty,
+            going.Count(d => d.State == DeliveryState.WaitingForApproval)
+        );
+    }
+
     private static async Task<ScheduleResult> ScheduleAsync(
         Id<Workspace> workspaceId,
         ScheduleRequest request,
@@ -128,10 +163,26 @@ public static class LineUpEndpoints
     {
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
+        Check(workspace, request.Through, now);
+        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, $"Scheduled everything through {request.Through.InWords()}");
+        int made = await scheduling.ScheduleAsync(
+            workspaceId,
+            locked =>
+                request.PlanStamp is { } shown && shown != locked.PlanStamp
+                    ? throw ProblemException.Outdated(
+                        "The plan has changed since this was shown. Look at it once more; nothing was scheduled."
+                    )
+                    : request.Through,
+            now,
+            cancellation
+        );
+        return new(made, act.Id.Value);
+    }
+
+    private static void Check(Workspace workspace, LocalDate through, Instant now)
+    {
         LocalDate today = workspace.DateOf(now);
-        if (request.Through < today || request.Through > today.PlusDays(MostDays))
+        if (through < today || through > today.PlusDays(MostDays))
             throw ProblemException.BadInput("Choose a last date between today and half a year from now.");
-        db.BeginAct(workspaceId, http.PersonId(), now, $"Scheduled everything through {request.Through.InWords()}");
-        return new(await scheduling.ScheduleAsync(workspaceId, _ => request.Through, now, cancellation));
     }
 }

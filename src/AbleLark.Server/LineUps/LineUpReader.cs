@@ -122,6 +122,7 @@ public sealed class LineUpReader(LarkDb db, BankReader bank, NetworkBook network
                 Round = d.Round,
                 Wording = d.Wording,
                 TextFingerprint = d.TextFingerprint,
+                Revision = d.Revision,
             })
             .ToListAsync(cancellation);
 

@@ -2,14 +2,15 @@ using System.Globalization;
 using AbleLark.Core;
 using AbleLark.Core.Channels;
 using AbleLark.Core.LineUps;
+using AbleLark.Core.Planning;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.History;
 using AbleLark.Server.Access;
 using AbleLark.Server.Categories;
 using AbleLark.Server.Changes;
+using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
 using Microsoft.AspNetCore.Mvc;
@@ -39,9 +40,6 @@ public sealed record CandidateView(Id<Post> PostId, string Title, bool CanGo, st
 /// <param name="Side">Null: back into the order.</param>
 public sealed record LineMoveRequest(Id<Post> PostId, IReadOnlyList<Id<Channel>> Channels, Side? Side);
 
-/// <summary>Two occurrences that exchange what they would send.</summary>
-public sealed record SwapRequest(ChosenPlace One, ChosenPlace Other);
-
 /// <summary>What was decided about one occurrence.</summary>
 /// <param name="Revision">Give it back in If-Match when you decide. Nought: nothing was decided.</param>
 public sealed record OccurrenceView(int Revision, bool IsSkipped, LocalDateTime? MovedTo, string? Note);
@@ -52,9 +50,8 @@ public static class OccurrenceEndpoints
     public static void MapOccurrences(this RouteGroupBuilder workspace)
     {
         workspace.MapGet("/line-up/occurrences/{slotId}/{date}", ShowAsync).Needs(Right.Schedule);
-        workspace.MapPatch("/line-up/occurrences/{slotId}/{date}", DecideAsync).Needs(Right.Schedule).InTurn();
+        workspace.MapPatch("/line-up/occurrences/{slotId}/{date}", DecideAsync).Needs(Right.Schedule);
         workspace.MapGet("/line-up/occurrences/{slotId}/{date}/candidates", CandidatesAsync).Needs(Right.Schedule);
-        workspace.MapPost("/line-up/swap", SwapAsync).Needs(Right.Schedule).InTurn();
         workspace.MapPost("/line-up/moves", MoveAsync).Needs(Right.Schedule);
     }
 
@@ -80,70 +77,37 @@ public static class OccurrenceEndpoints
         [FromHeader(Name = "If-Match")] string? ifMatch,
         HttpContext http,
         LarkDb db,
-        BusinessClock clock,
-        LineUpReader reader,
+        PlanActScope acts,
         CancellationToken cancellation
     )
     {
-        (Rota rota, Slot slot) = await FindAsync(workspaceId, slotId, date.Value, db, cancellation);
-        Origin origin = Origin.Place(slotId, date.Value);
-        Instant now = await clock.NowAsync(cancellation);
-        if (edit.MovedTo is { } to && !(Occurrences.InstantOf(to.Date, to.TimeOfDay, rota.Zone) > now))
-            throw ProblemException.BadInput("That time has passed. Choose one to come.");
         IReadOnlyList<PickedPost> picks = edit.Picks ?? [];
-        if (picks.Any(f => !slot.Channels.Contains(f.ChannelId)))
-            throw ProblemException.BadInput("One of the channels isn't in this slot.");
         if (picks.DistinctBy(f => f.ChannelId).Count() < picks.Count)
             throw ProblemException.BadInput("A channel is named twice. Name one post for each.");
-        List<Id<Post>> ids = [.. picks.Select(f => f.PostId).Distinct()];
-        if (
-            await db.Posts.CountAsync(p => p.WorkspaceId == workspaceId && ids.Contains(p.Id) && p.RemovedAt == null, cancellation)
-            < ids.Count
-        )
-            throw ProblemException.BadInput("One of the posts isn't in the bank. Choose another.");
-        ChangeSet act = db.BeginAct(
+        (_, Guid act) = await acts.DoAsync(
             workspaceId,
-            http.PersonId(),
-            now,
-            $"{Words(edit)} {date.Value.ToString("ddd d MMM", CultureInfo.InvariantCulture)} {slot.Time:HH:mm}"
+            http,
+            async (_, _) =>
+            {
+                Slot slot = await FindAsync(workspaceId, slotId, date.Value, db, cancellation);
+                if (!int.TryParse(ifMatch?.Trim('"'), out int revision))
+                    throw ProblemException.BadInput(
+                        "Say in If-Match which revision of the place you looked at; nought, where nothing is decided."
+                    );
+                PlaceWish wish = new(
+                    new(Origin.Place(slotId, date.Value), revision),
+                    edit.IsFreed,
+                    edit.IsSkipped,
+                    edit.MovedTo,
+                    edit.Note,
+                    [.. picks.Select(p => (p.ChannelId, p.PostId))]
+                );
+                string when = $"{date.Value.ToString("ddd d MMM", CultureInfo.InvariantCulture)} {slot.Time:HH:mm}";
+                return new(new PlanAct.Decide([wish]), $"{Words(edit)} {when}");
+            },
+            cancellation
         );
-        Decision decision = await db.OpenDecisionAsync(workspaceId, origin, cancellation);
-        if (!int.TryParse(ifMatch?.Trim('"'), out int revision))
-            throw ProblemException.BadInput("Say in If-Match which revision of the place you looked at; nought, where nothing is decided.");
-        if (revision != decision.Revision)
-            throw ProblemException.Outdated("Somebody else decided about this place since you looked. Look again, then decide.");
-        if (edit.IsFreed)
-            (decision.IsSkipped, decision.MovedTo, decision.Posts) = (false, null, []);
-        decision.Pick(picks.Select(f => (f.ChannelId, f.PostId)));
-        if (edit.IsSkipped is { } skipped)
-            decision.IsSkipped = skipped;
-        if (edit.Note is { } note)
-            decision.Note = string.IsNullOrWhiteSpace(note) ? null : note.Trim();
-        if (edit.MovedTo is { } moved)
-        {
-            if (await PlaceAsync(workspaceId, origin, now, reader, db, cancellation) is { } place)
-                decision.PickAsProjected(place);
-            decision.MovedTo = moved;
-        }
-        if (decision.IsEmpty)
-            db.Decisions.Remove(decision);
-        await db.SaveChangesAsync(cancellation);
-        return new(act.Id.Value);
-    }
-
-    /// <summary>An occurrence as the line-up would fill it; null when its time has passed.</summary>
-    private static async Task<LineUpPlace?> PlaceAsync(
-        Id<Workspace> workspaceId,
-        Origin origin,
-        Instant now,
-        LineUpReader reader,
-        LarkDb db,
-        CancellationToken cancellation
-    )
-    {
-        Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
-        LineUpInput input = await reader.ReadAsync(workspace, cancellation);
-        return LineUp.PlaceOf(input, now, origin);
+        return new(act);
     }
 
     private static async Task<List<CandidateView>> CandidatesAsync(
@@ -172,84 +136,39 @@ public static class OccurrenceEndpoints
         ];
     }
 
-    /// <summary>Each takes what the other would send, on the channels that both have; both are fixed so.</summary>
-    private static async Task<ActDone> SwapAsync(
-        Id<Workspace> workspaceId,
-        SwapRequest request,
-        HttpContext http,
-        LarkDb db,
-        BusinessClock clock,
-        LineUpReader reader,
-        CancellationToken cancellation
-    )
-    {
-        Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
-        Instant now = await clock.NowAsync(cancellation);
-        LineUpInput input = await reader.ReadAsync(workspace, cancellation);
-        LineUpPlace one = await PlaceOfAsync(request.One);
-        LineUpPlace other = await PlaceOfAsync(request.Other);
-        if (one.IsScheduled || other.IsScheduled)
-            throw ProblemException.Conflict("One of the two is scheduled already: move its delivery instead.");
-        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, "Swapped two places of the line-up");
-        foreach ((LineUpPlace to, LineUpPlace from) in new[] { (one, other), (other, one) })
-        {
-            Decision decision = await db.OpenDecisionAsync(workspaceId, to.Occurrence.Origin, cancellation);
-            decision.Pick(
-                from.Picks.Where(f => f.PostId is not null && to.Occurrence.Slot.Channels.Contains(f.ChannelId))
-                    .Select(f => (f.ChannelId, f.PostId!.Value))
-            );
-            if (decision.IsEmpty)
-                db.Decisions.Remove(decision);
-        }
-        await db.SaveChangesAsync(cancellation);
-        return new(act.Id.Value);
-
-        async Task<LineUpPlace> PlaceOfAsync(ChosenPlace chosen)
-        {
-            await FindAsync(workspaceId, chosen.SlotId, chosen.Date, db, cancellation);
-            LineUpPlace place =
-                LineUp.PlaceOf(input, now, Origin.Place(chosen.SlotId, chosen.Date)) ?? throw ProblemException.NotFound("This occurrence");
-            return chosen.IsAsSeen(place.Occurrence)
-                ? place
-                : throw ProblemException.Outdated(
-                    "Somebody else decided about one of the two since you looked. Look again, then swap them."
-                );
-        }
-    }
-
     /// <summary>Moves a post to the front or the back of its lines on some channels.</summary>
     private static async Task<ActDone> MoveAsync(
         Id<Workspace> workspaceId,
         LineMoveRequest request,
         HttpContext http,
         LarkDb db,
-        BusinessClock clock,
+        PlanActScope acts,
         CancellationToken cancellation
     )
     {
-        Post post =
-            await db.Posts.SingleOrDefaultAsync(
-                p => p.WorkspaceId == workspaceId && p.Id == request.PostId && p.RemovedAt == null,
-                cancellation
-            ) ?? throw ProblemException.NotFound("This post");
-        List<Id<Channel>> channels = await db.KnownChannelsAsync(workspaceId, request.Channels, cancellation);
-        if (channels.Count == 0)
-            throw ProblemException.BadInput("Say on which channels the post is moved.");
-        Instant now = await clock.NowAsync(cancellation);
-        ChangeSet act = db.BeginAct(
+        (_, Guid act) = await acts.DoAsync(
             workspaceId,
-            http.PersonId(),
-            now,
-            request.Side is { } s
-                ? $"Moved “{post.Title}” to the {s.ToString().ToLowerInvariant()}"
-                : $"Put “{post.Title}” back into the order"
+            http,
+            async (_, _) =>
+            {
+                Post post = await PostEndpoints.FindAsync(workspaceId, request.PostId, db, cancellation);
+                List<Id<Channel>> channels = await db.KnownChannelsAsync(workspaceId, request.Channels, cancellation);
+                if (channels.Count == 0)
+                    throw ProblemException.BadInput("Say on which channels the post is moved.");
+                return new(
+                    new PlanAct.MoveInLines(post.Id, channels, request.Side),
+                    request.Side is { } side
+                        ? $"Moved “{post.Title}” to the {side.ToString().ToLowerInvariant()}"
+                        : $"Put “{post.Title}” back into the order"
+                );
+            },
+            cancellation
         );
-        await db.MoveInLinesAsync(workspaceId, post.Id, channels, request.Side, now, cancellation);
-        await db.SaveChangesAsync(cancellation);
-        return new(act.Id.Value);
+        return new(act);
     }
 
-    private static async Task<(Rota Rota, Slot Slot)> FindAsync(
+    /// <summary>A slot of which nothing is scheduled yet on a date on which it comes round.</summary>
+    private static async Task<Slot> FindAsync(
         Id<Workspace> workspace,
         Id<Slot> id,
         LocalDate date,
@@ -272,7 +191,7 @@ public static class OccurrenceEndpoints
             )
         )
             throw ProblemException.Conflict("This occurrence is scheduled: change its deliveries instead.");
-        return (rota, slot);
+        return slot;
     }
 
     private static string Words(OccurrenceEdit edit) =>

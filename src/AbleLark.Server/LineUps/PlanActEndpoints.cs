@@ -1,5 +1,6 @@
 using AbleLark.Core;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.Planning;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -35,8 +36,7 @@ public sealed record ChosenDelivery(Id<Delivery> Id, int Revision);
 /// <param name="Revision">Of what was decided about it when it was looked at; nought: nothing was.</param>
 public sealed record ChosenPlace(Id<Slot> SlotId, LocalDate Date, int Revision)
 {
-    /// <summary>True when nobody has decided otherwise since.</summary>
-    internal bool IsAsSeen(Occurrence occurrence) => (occurrence.Decision?.Revision ?? 0) == Revision;
+    internal SeenPlace Seen => new(Origin.Place(SlotId, Date), Revision);
 }
 
 /// <param name="Days">To shift or copy by; below nought: earlier.</param>
@@ -51,7 +51,7 @@ public sealed record PlanActRequest(
 {
     internal bool IsForward => (Days * 1440L) + Minutes > 0;
 
-    internal LocalDateTime From(LocalDateTime local) => local.PlusDays(Days).PlusMinutes(Minutes);
+    internal TimeShift By => new(Days, Minutes);
 }
 
 /// <param name="Done">With how many deliveries and places; for approval, posts.</param>

@@ -11,7 +11,7 @@ namespace AbleLark.Server.LineUps;
 
 /// <summary>What is to be said of an act on several things: with which it wasn't done, and what is otherwise than one might
 /// think.</summary>
-internal sealed class PlanActNotes(Workspace workspace, IReadOnlyDictionary<Id<Channel>, Channel> channels)
+internal sealed class PlanActNotes(IReadOnlyDictionary<Id<Channel>, Channel> channels)
 {
     private readonly List<string> _leftOut = [];
     private readonly List<string> _remarks = [];
@@ -22,24 +22,32 @@ internal sealed class PlanActNotes(Workspace workspace, IReadOnlyDictionary<Id<C
     public void LeaveOut(string why) => _leftOut.Add(why);
 
     /// <summary>What an act left as it is, and what speaks against what it did.</summary>
-    /// <param name="posts">That it names.</param>
-    public void Take(PlanChange change, IReadOnlyDictionary<Id<Post>, Post> posts)
+    /// <param name="posts">Titles of those that it names.</param>
+    public void Take(PlanChange change, IReadOnlyDictionary<Id<Post>, string> posts)
     {
-        foreach (PlanStay stay in change.Stays)
-            LeaveOut($"{Where(stay.Local, stay.ChannelId)}: {PlanWords.Why(stay, posts[stay.PostId].Title)}");
-        foreach ((Delivery delivery, IReadOnlyList<PlanDoubt> doubts) in change.Doubts)
-            _remarks.AddRange(
-                doubts.Select(d =>
-                    d.Code == DoubtCode.ClockChange
-                        ? PlanWords.Of(d)
-                        : $"{Where(delivery)}: {PlanWords.Of(d, posts[delivery.PostId].Title)}"
-                )
+        Take(change.Stays, posts);
+        _remarks.AddRange(
+            change.Remarks.Select(r =>
+                r.Doubt.Code == DoubtCode.ClockChange
+                    ? PlanWords.Of(r.Doubt)
+                    : $"{Where(r.Local, r.ChannelId)}: {PlanWords.Of(r.Doubt, posts[r.PostId])}"
+            )
+        );
+    }
+
+    public void Take(IReadOnlyList<PlanStay> stays, IReadOnlyDictionary<Id<Post>, string> posts)
+    {
+        foreach (PlanStay stay in stays.Where(s => s.Code != StayCode.Gone))
+            LeaveOut(
+                $"{Where(stay.Local, stay.ChannelId)}: {PlanWords.Why(stay, stay.PostId is { } post ? posts.GetValueOrDefault(post) : null)}"
             );
+        int gone = stays.Count(s => s.Code == StayCode.Gone);
+        if (gone > 0)
+            LeaveOut(gone == 1 ? "One place has passed, or is no longer there." : $"{gone} places have passed, or are no longer there.");
     }
 
     public string Where(Delivery d) => Where(d.Time.Local, d.ChannelId);
 
-    private string Where(LocalDateTime local, Id<Channel> channel) => $"{local.InWords()}, {channels[channel].Name}";
-
-    public string Where(LineUpPlace place) => place.Occurrence.At.InZone(workspace.Zone).LocalDateTime.InWords();
+    private string Where(LocalDateTime local, Id<Channel>? channel) =>
+        channel is { } id ? $"{local.InWords()}, {channels[id].Name}" : local.InWords();
 }

@@ -11,39 +11,69 @@ using NodaTime;
 
 namespace AbleLark.Server.LineUps;
 
-/// <summary>One act on single deliveries from beginning to end: alone in the workspace, logged, written and saved, or refused with nothing
+/// <summary>An act on the plan, as it is found once nobody else can change it.</summary>
+/// <param name="Words">For the log.</param>
+public sealed record FoundAct(PlanAct Act, string Words);
+
+/// <summary>One act on the plan from beginning to end: alone in the workspace, logged, written and saved, or refused with nothing
 /// changed.</summary>
 public sealed class PlanActScope(LarkDb db, PlanWriter writer, BusinessClock clock)
 {
-    /// <param name="words">For the log.</param>
     /// <param name="find">Reads what it is done to, once nobody else can change it.</param>
+    /// <param name="then">What goes with it, before it is saved.</param>
     /// <exception cref="ProblemException">It can't be done, or the time can't be planned for.</exception>
     public async Task<(PlanChange Change, Guid ChangeSetId)> DoAsync(
         Id<Workspace> id,
         HttpContext http,
-        string words,
-        Func<Task<PlanAct>> find,
-        CancellationToken cancellation
+        Func<Workspace, Instant, Task<FoundAct>> find,
+        CancellationToken cancellation,
+        Func<Workspace, PlanChange, Task>? then = null
     )
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
         Workspace workspace = await db.LockWorkspaceAsync(id, cancellation);
-        PlanAct asked = await find();
         Instant now = await clock.NowAsync(cancellation);
-        ChangeSet act = db.BeginAct(id, http.PersonId(), now, words);
-        PlanChange change = await writer.DoAsync(workspace, asked, now, cancellation);
+        FoundAct found = await find(workspace, now);
+        ChangeSet act = db.BeginAct(id, http.PersonId(), now, found.Words);
+        PlanChange change = await writer.DoAsync(workspace, found.Act, now, cancellation);
         if (change.Done == 0)
-            throw await RefusedAsync(id, change.Stays[0], cancellation);
+            throw await RefusedAsync(id, change, cancellation);
+        if (then is not null)
+            await then(workspace, change);
         await db.SaveChangesAsync(cancellation);
         await transaction.CommitAsync(cancellation);
         return (change, act.Id.Value);
     }
 
-    private async Task<ProblemException> RefusedAsync(Id<Workspace> id, PlanStay stay, CancellationToken cancellation)
+    private async Task<ProblemException> RefusedAsync(Id<Workspace> id, PlanChange change, CancellationToken cancellation)
     {
-        if (stay.Code == StayCode.Time)
-            return ProblemException.BadInput(stay.Detail!);
-        string title = await db.Posts.Where(p => p.WorkspaceId == id && p.Id == stay.PostId).Select(p => p.Title).SingleAsync(cancellation);
-        return ProblemException.Conflict($"Nothing was changed: {PlanWords.Why(stay, title)}");
+        PlanStay stay = change.Stays[0];
+        string? title = await db
+            .Posts.Where(p => p.WorkspaceId == id && p.Id == stay.PostId)
+            .Select(p => p.Title)
+            .SingleOrDefaultAsync(cancellation);
+        if (change.Stays.Count == 1)
+            return Refused(stay, title);
+        // Of several, each with its channel.
+        Dictionary<string, string> names = await db
+            .Channels.Where(c => c.WorkspaceId == id)
+            .ToDictionaryAsync(c => c.Id.ToString(), c => c.Name, cancellation);
+        return ProblemException.Conflict(
+            $"Nothing was changed. {string.Join(" ", change.Stays.Take(5).Select(s => $"{names.GetValueOrDefault($"{s.ChannelId}")}: {PlanWords.Why(s, title)}"))}"
+        );
+    }
+
+    internal static ProblemException Refused(PlanStay stay, string? title)
+    {
+        string why = PlanWords.Why(stay, title);
+        string sentence = char.ToUpperInvariant(why[0]) + why[1..];
+        return stay.Code switch
+        {
+            StayCode.Time or StayCode.NotItsChannel or StayCode.NotInBank or StayCode.Same => ProblemException.BadInput(sentence),
+            StayCode.Gone => ProblemException.NotFound("This place"),
+            StayCode.PlanChanged => ProblemException.Outdated(sentence),
+            StayCode.ChangedSince => ProblemException.Outdated($"{sentence} Look again, then decide."),
+            _ => ProblemException.Conflict($"Nothing was changed: {why}"),
+        };
     }
 }

@@ -1,20 +1,21 @@
 using AbleLark.Core;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.KeyDates;
+using AbleLark.Core.LineUps;
 using AbleLark.Core.Planning;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.Deliveries;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
 namespace AbleLark.Server.LineUps;
 
-/// <summary>Reads what an act on deliveries touches, and writes what comes of it. Whoever writes holds the workspace's lock from before it
+/// <summary>Reads what an act on the plan touches, and writes what comes of it. Whoever writes holds the workspace's lock from before it
 /// is read, has begun the act, and saves.</summary>
-public sealed class PlanWriter(LarkDb db)
+public sealed class PlanWriter(LarkDb db, LineUpReader reader)
 {
     /// <summary>What would come of it; nothing is changed.</summary>
     public async Task<PlanChange> LookAsync(Workspace workspace, PlanAct act, Instant now, CancellationToken cancellation) =>
@@ -24,97 +25,159 @@ public sealed class PlanWriter(LarkDb db)
     public async Task<PlanChange> DoAsync(Workspace workspace, PlanAct act, Instant now, CancellationToken cancellation)
     {
         PlanChange change = await LookAsync(workspace, act, now, cancellation);
-        await WriteAsync(change, cancellation);
+        await WriteAsync(workspace.Id, change, now, cancellation);
         return change;
     }
 
     /// <summary>Does what was looked at.</summary>
-    public async Task WriteAsync(PlanChange change, CancellationToken cancellation)
+    public async Task WriteAsync(Id<Workspace> workspace, PlanChange change, Instant now, CancellationToken cancellation)
     {
-        change.Apply();
-        foreach (Delivery fresh in change.Added.Select(a => a.Delivery))
+        Dictionary<Origin, Decision> decisions = await DecisionsAsync(workspace, change.Decided, cancellation);
+        change.Apply(place => decisions[place]);
+        foreach (Decision decision in decisions.Values)
         {
-            db.Deliveries.Add(fresh);
-            // What makes another good stands relative to what that stood relative to.
-            if (fresh.InsteadOf is { } old && await db.TieOfAsync(fresh.WorkspaceId, old, cancellation) is { } tie)
-            {
-                db.KeyDateTies.Remove(tie);
-                db.KeyDateTies.Add(tie.On(fresh));
-            }
+            bool isNew = db.Entry(decision).State == EntityState.Detached;
+            if (isNew && !decision.IsEmpty)
+                db.Decisions.Add(decision);
+            else if (!isNew && decision.IsEmpty)
+                db.Decisions.Remove(decision);
         }
+        db.Deliveries.AddRange(change.Added.Select(a => a.Delivery));
+        await TieAsync(workspace, [.. change.Added.Select(a => a.Delivery).Where(d => d.InsteadOf is not null)], cancellation);
+        await MoveInLinesAsync(workspace, change.InLines, now, cancellation);
+    }
+
+    /// <summary>Those that there are, and new ones for the other places.</summary>
+    private async Task<Dictionary<Origin, Decision>> DecisionsAsync(
+        Id<Workspace> workspace,
+        IReadOnlyList<PlaceDecision> decided,
+        CancellationToken cancellation
+    )
+    {
+        List<Guid> slots = [.. decided.Select(d => d.Place.Id).Distinct()];
+        List<LocalDate> dates = [.. decided.Select(d => d.Place.Date).Distinct()];
+        HashSet<Origin> places = [.. decided.Select(d => d.Place)];
+        Dictionary<Origin, Decision> decisions =
+            places.Count == 0
+                ? []
+                : (
+                    await db
+                        .Decisions.Where(d =>
+                            d.WorkspaceId == workspace
+                            && d.OriginKind == OriginKind.Place
+                            && slots.Contains(d.OriginId)
+                            && dates.Contains(d.OriginDate)
+                        )
+                        .ToListAsync(cancellation)
+                )
+                    .Where(d => places.Contains(d.Origin))
+                    .ToDictionary(d => d.Origin);
+        foreach (Origin place in places.Where(p => !decisions.ContainsKey(p)))
+            decisions[place] = new()
+            {
+                WorkspaceId = workspace,
+                Id = Id<Decision>.New(),
+                Origin = place,
+            };
+        return decisions;
+    }
+
+    /// <summary>What makes another good stands relative to what that stood relative to.</summary>
+    private async Task TieAsync(Id<Workspace> workspace, Delivery[] instead, CancellationToken cancellation)
+    {
+        if (instead.Length == 0)
+            return;
+        List<Id<Delivery>> old = [.. instead.Select(d => d.InsteadOf!.Value)];
+        foreach (
+            KeyDateTie tie in await db
+                .KeyDateTies.Where(t => t.WorkspaceId == workspace && old.Contains(t.DeliveryId))
+                .ToListAsync(cancellation)
+        )
+        {
+            db.KeyDateTies.Remove(tie);
+            db.KeyDateTies.Add(tie.On(instead.First(d => d.InsteadOf == tie.DeliveryId)));
+        }
+    }
+
+    private async Task MoveInLinesAsync(
+        Id<Workspace> workspace,
+        IReadOnlyList<PlanLineMove> moves,
+        Instant now,
+        CancellationToken cancellation
+    )
+    {
+        if (moves.Count == 0)
+            return;
+        List<Id<Post>> posts = [.. moves.Select(m => m.PostId).Distinct()];
+        List<Id<Channel>> channels = [.. moves.Select(m => m.ChannelId).Distinct()];
+        HashSet<(Id<Post>, Id<Channel>)> moved = [.. moves.Select(m => (m.PostId, m.ChannelId))];
+        List<LineMove> before = await db
+            .LineMoves.Where(m => m.WorkspaceId == workspace && posts.Contains(m.PostId) && channels.Contains(m.ChannelId))
+            .ToListAsync(cancellation);
+        db.LineMoves.RemoveRange(before.Where(m => moved.Contains((m.PostId, m.ChannelId))));
+        db.LineMoves.AddRange(
+            moves
+                .Where(m => m.Side is not null)
+                .Select(m => new LineMove
+                {
+                    WorkspaceId = workspace,
+                    Id = Id<LineMove>.New(),
+                    PostId = m.PostId,
+                    ChannelId = m.ChannelId,
+                    Side = m.Side!.Value,
+                    At = now,
+                })
+        );
     }
 
     private async Task<PlanSnapshot> ReadAsync(Workspace workspace, PlanAct act, Instant now, CancellationToken cancellation)
     {
-        Delivery[] deliveries = DeliveriesOf(act);
-        CopyWish[] copies = act is PlanAct.Copy copy ? [.. copy.Wishes] : [];
-        Dictionary<Id<Channel>, Channel> channels = await db
-            .Channels.Where(c => c.WorkspaceId == workspace.Id)
-            .ToDictionaryAsync(c => c.Id, cancellation);
-        List<Id<Post>> ids = [.. deliveries.Select(d => d.PostId).Concat(copies.Select(c => c.PostId)).Distinct()];
-        // What ends touches nothing but itself.
-        bool ends = act is PlanAct.Cancel or PlanAct.Dismiss;
+        LineUpInput? lineUp = PlanNeeds.AsksLineUp(act) ? await reader.ReadAsync(workspace, cancellation) : null;
+        PlanNeeds needs = PlanNeeds.Of(act, workspace, lineUp, now);
+        List<Id<Post>> posts = [.. needs.Posts];
         return new()
         {
             Workspace = workspace,
             Now = now,
-            Channels = channels,
-            Posts = ends
-                ? []
-                : await db.Posts.Where(p => p.WorkspaceId == workspace.Id && ids.Contains(p.Id)).ToDictionaryAsync(p => p.Id, cancellation),
-            Gaps = await db.Categories.Where(c => c.WorkspaceId == workspace.Id).ToDictionaryAsync(c => c.Id, c => c.GapDays, cancellation),
-            Substitutes = await SubstitutesAsync(workspace, deliveries, cancellation),
-            Others = ends
-                ? []
-                : await OthersAsync(
-                    workspace,
-                    ids,
-                    [.. deliveries.Select(d => d.ChannelId).Concat(copies.Select(c => c.ChannelId)).Distinct()],
-                    TimesOf(act),
-                    cancellation
-                ),
+            Channels = await db.Channels.Where(c => c.WorkspaceId == workspace.Id).ToDictionaryAsync(c => c.Id, cancellation),
+            Posts =
+                posts.Count == 0
+                    ? []
+                    : await db
+                        .Posts.Where(p => p.WorkspaceId == workspace.Id && posts.Contains(p.Id))
+                        .ToDictionaryAsync(p => p.Id, cancellation),
+            Gaps =
+                posts.Count == 0
+                    ? []
+                    : await db
+                        .Categories.Where(c => c.WorkspaceId == workspace.Id)
+                        .ToDictionaryAsync(c => c.Id, c => c.GapDays, cancellation),
+            Substitutes = await SubstitutesAsync(workspace, needs.Deliveries, cancellation),
+            Others = await OthersAsync(workspace, needs, cancellation),
+            LineUp = lineUp,
+            Replaced = act is PlanAct.SendCorrected { Delivery: var old } ? await ReplacedAsync(old, cancellation) : [],
         };
     }
 
-    private static Delivery[] DeliveriesOf(PlanAct act) =>
-        act switch
-        {
-            PlanAct.Move move => [.. move.Wishes.Select(w => w.Delivery)],
-            PlanAct.Exchange exchange => [exchange.One, exchange.Other],
-            PlanAct.Cancel cancel => [.. cancel.Deliveries],
-            PlanAct.Reschedule again => [again.Delivery],
-            PlanAct.Dismiss dismiss => [dismiss.Delivery],
-            _ => [],
-        };
-
-    private static IEnumerable<Instant> TimesOf(PlanAct act) =>
-        act switch
-        {
-            PlanAct.Move move => move.Wishes.Select(w => At(w.To)),
-            PlanAct.Exchange exchange => [exchange.One.At, exchange.Other.At],
-            PlanAct.Copy copy => copy.Wishes.Select(w => At(w.To)),
-            PlanAct.Reschedule again => [At(again.To)],
-            _ => [],
-        };
-
-    /// <summary>Near enough to know what stands around it.</summary>
-    private static Instant At(LocalDateTime local) => local.InUtc().ToInstant();
+    /// <summary>The delivery, if another goes out in its place.</summary>
+    private async Task<HashSet<Id<Delivery>>> ReplacedAsync(Delivery old, CancellationToken cancellation) =>
+        await db.Deliveries.AnyAsync(
+            d => d.WorkspaceId == old.WorkspaceId && d.InsteadOf == old.Id && d.State != DeliveryState.Cancelled,
+            cancellation
+        )
+            ? [old.Id]
+            : [];
 
     /// <summary>What goes out on these channels around these times, and of these posts at any.</summary>
-    private async Task<List<Neighbour>> OthersAsync(
-        Workspace workspace,
-        List<Id<Post>> posts,
-        List<Id<Channel>> channels,
-        IEnumerable<Instant> times,
-        CancellationToken cancellation
-    )
+    private async Task<List<Neighbour>> OthersAsync(Workspace workspace, PlanNeeds needs, CancellationToken cancellation)
     {
-        List<Instant> all = [.. times];
-        if (all.Count == 0)
+        if (needs.Times.Count == 0)
             return [];
+        List<Id<Post>> posts = [.. needs.Posts];
+        List<Id<Channel>> channels = [.. needs.Channels];
         // A day more, since the times are near enough only.
-        Instant from = all.Min() - PlanDoor.Around - Duration.FromDays(1);
-        Instant to = all.Max() + PlanDoor.Around + Duration.FromDays(1);
+        Instant from = needs.Times.Min() - PlanDoor.Around - Duration.FromDays(1);
+        Instant to = needs.Times.Max() + PlanDoor.Around + Duration.FromDays(1);
         return await db
             .Deliveries.Where(d =>
                 d.WorkspaceId == workspace.Id
@@ -131,7 +194,7 @@ public sealed class PlanWriter(LarkDb db)
     /// <summary>What goes out in the place of deliveries if approval doesn't come in time.</summary>
     private async Task<ILookup<(Origin, Id<Channel>), Delivery>> SubstitutesAsync(
         Workspace workspace,
-        Delivery[] deliveries,
+        IReadOnlyList<Delivery> deliveries,
         CancellationToken cancellation
     )
     {

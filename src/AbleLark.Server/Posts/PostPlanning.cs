@@ -3,14 +3,14 @@ using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.KeyDates;
-using AbleLark.Core.Networks;
+using AbleLark.Core.Planning;
 using AbleLark.Core.Posts;
-using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Deliveries;
 using AbleLark.Server.Access;
 using AbleLark.Server.Categories;
+using AbleLark.Server.LineUps;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
@@ -21,8 +21,6 @@ namespace AbleLark.Server.Posts;
 /// <summary>Giving a post an exact time.</summary>
 public static class PostPlanning
 {
-    private static readonly Duration JustNow = Duration.FromMinutes(10);
-
     public static void MapPostPlanning(this RouteGroupBuilder workspace) =>
         workspace.MapPost("/posts/{id}/deliveries", PlanAsync).Needs(Right.Schedule);
 
@@ -32,79 +30,69 @@ public static class PostPlanning
         PlanRequest request,
         HttpContext http,
         LarkDb db,
-        BusinessClock clock,
-        NetworkBook networks,
+        PlanActScope acts,
         CancellationToken cancellation
     )
     {
-        await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
-        // Two who press at once, or one who presses twice, are one after the other.
-        Workspace workspace = await db.LockWorkspaceAsync(workspaceId, cancellation);
-        Post post = await PostEndpoints.FindAsync(workspaceId, id, db, cancellation);
-        Instant now = await clock.NowAsync(cancellation);
-        if (post.Stage is not (Stage.Ready or Stage.WaitingForApproval))
-            throw ProblemException.Conflict($"“{post.Title}” is not ready. Mark it as ready, then give it a time.");
         if (request.Date is null != request.Time is null)
             throw ProblemException.BadInput("Give a date and a time, or neither: then it goes out now.");
-        bool isNow = request.Date is null;
-        Instant at = isNow ? now : workspace.ComingInstant(request.Date!.Value, request.Time!.Value, now);
-        Category category = await db.Categories.SingleAsync(c => c.WorkspaceId == workspaceId && c.Id == post.CategoryId, cancellation);
+        LocalDateTime? to = request.Date is { } date ? date + request.Time!.Value : null;
+        Dictionary<Id<Channel>, string> names = [];
+        string title = "";
+        (PlanChange change, Guid act) = await acts.DoAsync(
+            workspaceId,
+            http,
+            async (workspace, now) =>
+            {
+                Post post = await PostEndpoints.FindAsync(workspaceId, id, db, cancellation);
+                if (post.Stage is not (Stage.Ready or Stage.WaitingForApproval))
+                    throw ProblemException.Conflict($"“{post.Title}” is not ready. Mark it as ready, then give it a time.");
+                if (request.Date is { } on)
+                    _ = workspace.ComingInstant(on, request.Time!.Value, now);
+                List<Channel> channels = await ChannelsAsync(post, request, db, cancellation);
+                (title, names) = (post.Title, channels.ToDictionary(c => c.Id, c => c.Name));
+                LocalDateTime local = to ?? now.InZone(workspace.Zone).LocalDateTime;
+                return new(
+                    new PlanAct.Copy([.. channels.Select(c => new CopyWish(post.Id, c.Id, null, local, to))]),
+                    to is null ? $"Sent “{post.Title}” at once" : $"Gave “{post.Title}” a time"
+                );
+            },
+            cancellation,
+            async (workspace, change) =>
+            {
+                if (request.KeyDateId is not { } keyDate)
+                    return;
+                KeyDateComing coming =
+                    await db.ComingOfAsync(workspace, keyDate, request.Occurrence, cancellation)
+                    ?? throw ProblemException.NotFound("This key date, on that date");
+                foreach (PlanAddition added in change.Added)
+                    db.Tie(added.Delivery, coming);
+            }
+        );
+        return new(
+            [.. change.Added.Select(a => View(a.Delivery))],
+            [.. change.Stays.Select(s => $"{names[s.ChannelId!.Value]}: {PlanWords.Why(s, title)}")],
+            act
+        );
+    }
+
+    /// <summary>Those that were asked for, or the post's own.</summary>
+    private static async Task<List<Channel>> ChannelsAsync(Post post, PlanRequest request, LarkDb db, CancellationToken cancellation)
+    {
+        Category category = await db.Categories.SingleAsync(
+            c => c.WorkspaceId == post.WorkspaceId && c.Id == post.CategoryId,
+            cancellation
+        );
         List<Id<Channel>> wanted = request.Channels is { Count: > 0 } given
-            ? await db.KnownChannelsAsync(workspaceId, given, cancellation)
+            ? await db.KnownChannelsAsync(post.WorkspaceId, given, cancellation)
             : [.. post.ChannelsOr(category)];
         List<Channel> channels = await db
-            .Channels.Where(c => c.WorkspaceId == workspaceId && wanted.Contains(c.Id))
+            .Channels.Where(c => c.WorkspaceId == post.WorkspaceId && wanted.Contains(c.Id))
             .OrderBy(c => c.Position)
             .ToListAsync(cancellation);
-        if (channels.Count == 0)
-            throw ProblemException.BadInput("Choose at least one channel: neither the post nor its category has any.");
-
-        var act = db.BeginAct(workspaceId, http.PersonId(), now, isNow ? $"Sent “{post.Title}” at once" : $"Gave “{post.Title}” a time");
-        List<string> leftOut = [];
-        List<Delivery> planned = [];
-        // Whoever presses twice, or presses again because an answer was lost, sends it once.
-        Instant since = isNow ? at - JustNow : at;
-        List<Id<Channel>> there = await db
-            .Deliveries.Where(d =>
-                d.WorkspaceId == workspaceId && d.PostId == id && d.At >= since && d.At <= at && d.State != DeliveryState.Cancelled
-            )
-            .Select(d => d.ChannelId)
-            .ToListAsync(cancellation);
-        foreach (Channel channel in channels)
-        {
-            Fit? fit = post.FitOn(channel);
-            if (fit is not { FirstWording: { } wording })
-            {
-                leftOut.Add($"{channel.Name}: {fit?.Block?.Words ?? "it was never checked for it."}");
-                continue;
-            }
-            if (channel.Connection == ConnectionState.Disconnected)
-                leftOut.Add($"{channel.Name}: it is disconnected.");
-            else if (there.Contains(channel.Id))
-                leftOut.Add($"{channel.Name}: it {(isNow ? "went out there just now" : "already goes out there at that time")}.");
-            else
-                planned.Add(Delivery.AtExactTime(workspace, post.Id, channel.Id, at, wording));
-        }
-        if (planned.Count == 0)
-            throw ProblemException.Conflict($"Nothing was planned. {string.Join(" ", leftOut)}");
-        foreach (Delivery delivery in planned)
-            delivery.WaitOrGo(post, channels.Single(c => c.Id == delivery.ChannelId));
-        if (isNow && planned.Exists(d => d.State == DeliveryState.WaitingForApproval))
-            throw ProblemException.Conflict(
-                $"“{post.Title}” waits for approval, so it can't go out now. Give it a time, or have it approved first."
-            );
-        db.Deliveries.AddRange(planned);
-        if (request.KeyDateId is { } keyDate)
-        {
-            KeyDateComing coming =
-                await db.ComingOfAsync(workspace, keyDate, request.Occurrence, cancellation)
-                ?? throw ProblemException.NotFound("This key date, on that date");
-            foreach (Delivery delivery in planned)
-                db.Tie(delivery, coming);
-        }
-        await db.SaveChangesAsync(cancellation);
-        await transaction.CommitAsync(cancellation);
-        return new([.. planned.Select(View)], leftOut, act.Id.Value);
+        return channels.Count > 0
+            ? channels
+            : throw ProblemException.BadInput("Choose at least one channel: neither the post nor its category has any.");
     }
 
     internal static PostDelivery View(Delivery d) =>

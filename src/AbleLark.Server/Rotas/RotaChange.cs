@@ -1,10 +1,11 @@
 using System.Globalization;
 using AbleLark.Core;
 using AbleLark.Core.Deliveries;
-using AbleLark.Core.LineUps;
+using AbleLark.Core.Planning;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Data;
+using AbleLark.Server.LineUps;
 using AbleLark.Server.Posts;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -64,14 +65,20 @@ internal sealed record RotaChange(RotaRevision Revision, IReadOnlyList<KeptPost>
 
     /// <summary>Changes the rota's slots, and with them decisions and scheduled deliveries; the caller saves.</summary>
     /// <returns>The decisions that were dropped, in words.</returns>
-    public List<string> Write(LarkDb db, RotaEdits edits, Rota rota, RotaEdit edit, Instant now)
+    public async Task<List<string>> WriteAsync(
+        LarkDb db,
+        PlanWriter writer,
+        RotaEdits edits,
+        Rota rota,
+        RotaEdit edit,
+        Instant now,
+        CancellationToken cancellation
+    )
     {
         // In words of the slots as they were.
         List<string> dropped = [.. Revision.Orphans.Where(o => !edit.KeepsOrphans || o.Decision.Posts.Count == 0).Select(Words)];
-        if (edit.MovesScheduled)
-            Revision.MoveStranded(edits.Workspace.Zone);
-        if (edit.KeepsOrphans)
-            db.Deliveries.AddRange(Kept.Select(k => Delivery.AtExactTime(edits.Workspace, k.PostId, k.ChannelId, k.At, k.Wording)));
+        PlanChange change = Revision.ChangeOf(edits.Workspace, edit.MovesScheduled, edit.KeepsOrphans ? Kept : []);
+        await writer.WriteAsync(rota.WorkspaceId, change, now, cancellation);
         foreach ((Slot slot, SlotPlan plan) in Revision.Changed)
             plan.Fill(slot);
         foreach ((Slot slot, LocalDate? last) in Revision.Ended)
@@ -82,9 +89,6 @@ internal sealed record RotaChange(RotaRevision Revision, IReadOnlyList<KeptPost>
                 slot.RemovedAt = now;
         }
         db.Slots.AddRange(Revision.Added);
-        db.Decisions.RemoveRange(Revision.Orphans.Select(o => o.Decision));
-        db.Decisions.RemoveRange(Revision.Carried.Select(c => c.Decision));
-        db.Decisions.AddRange(Revision.Carried.Select(c => c.Successor));
         rota.Version++;
         return dropped;
     }

@@ -5,6 +5,7 @@ using AbleLark.Data;
 using AbleLark.Data.History;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
+using AbleLark.Server.LineUps;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
@@ -96,6 +97,7 @@ public static class RotaEndpoints
         RotaEdit edit,
         HttpContext http,
         LarkDb db,
+        PlanWriter writer,
         BusinessClock clock,
         CancellationToken cancellation
     )
@@ -113,7 +115,7 @@ public static class RotaEndpoints
         Instant now = await clock.NowAsync(cancellation);
         ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, $"Changed the rota {rota.Name}");
         edits.Fill(rota, edit);
-        List<string> orphans = change.Write(db, edits, rota, edit, now);
+        List<string> orphans = await change.WriteAsync(db, writer, edits, rota, edit, now, cancellation);
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value, edits.View(rota), orphans);
     }

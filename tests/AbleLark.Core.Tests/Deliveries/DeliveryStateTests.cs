@@ -59,8 +59,14 @@ public sealed class DeliveryStateTests
             }
             Delivery again = In(from, Now),
                 looked = In(from, Now);
-            Assert.Equal(from.MayBecomeByPerson(DeliveryState.Planned), Record.Exception(() => again.SendAgain(At(Now))) is null);
-            Assert.Equal(from == DeliveryState.MayHaveGoneOut, Record.Exception(looked.LookAgain) is null);
+            Assert.Equal(
+                from.MayBecomeByPerson(DeliveryState.Planned),
+                Record.Exception(() => again.BecomeAfter(AfterSending.GoesAgain, At(Now))) is null
+            );
+            Assert.Equal(
+                from == DeliveryState.MayHaveGoneOut,
+                Record.Exception(() => looked.BecomeAfter(AfterSending.LooksAgain, At(Now))) is null
+            );
             Assert.Equal(from is DeliveryState.MayHaveGoneOut or DeliveryState.Sent, All.Any(to => from.MayBecomeByPerson(to)));
         }
         // And nothing else writes it: no state, no time.
@@ -132,15 +138,15 @@ public sealed class DeliveryStateTests
     public void Only_a_person_sends_again_or_has_looked_for_what_may_have_gone_out()
     {
         Delivery again = In(DeliveryState.MayHaveGoneOut, Now - Duration.FromHours(1));
-        again.SendAgain(At(Now));
+        again.BecomeAfter(AfterSending.GoesAgain, At(Now));
         Assert.Equal((DeliveryState.Planned, Now), (again.State, again.At));
         Delivery looked = In(DeliveryState.MayHaveGoneOut, Now);
-        looked.LookAgain();
+        looked.BecomeAfter(AfterSending.LooksAgain, At(Now));
         Assert.Equal((DeliveryState.Sending, true), (looked.State, looked.LookUpOnly));
         foreach (DeliveryState state in All.Where(s => s != DeliveryState.MayHaveGoneOut))
         {
-            Assert.Throws<InvalidOperationException>(() => In(state, Now).SendAgain(At(Now)));
-            Assert.Throws<InvalidOperationException>(() => In(state, Now).LookAgain());
+            Assert.Throws<InvalidOperationException>(() => In(state, Now).BecomeAfter(AfterSending.GoesAgain, At(Now)));
+            Assert.Throws<InvalidOperationException>(() => In(state, Now).BecomeAfter(AfterSending.LooksAgain, At(Now)));
         }
     }
 

@@ -4,6 +4,7 @@ using Ical.Net.CalendarComponents;
 using Ical.Net.DataTypes;
 using Ical.Net.Serialization;
 using NodaTime;
+using CalendarEvent = Ical.Net.CalendarComponents.CalendarEvent;
 
 namespace AbleLark.Core.Tests.KeyDates;
 

@@ -5,6 +5,7 @@ using Ical.Net.CalendarComponents;
 using Ical.Net.DataTypes;
 using NodaTime;
 using NodaTime.Text;
+using CalendarEvent = Ical.Net.CalendarComponents.CalendarEvent;
 
 namespace AbleLark.Core.Tests.KeyDates;
 

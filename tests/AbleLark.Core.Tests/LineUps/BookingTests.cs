@@ -237,12 +237,10 @@ public sealed class BookingTests
 
     private static List<Decision> Applied(LineUpInput input, BookingPlan plan)
     {
-        Dictionary<Origin, Decision> decisions = input.Decisions.ToDictionary(
+        Dictionary<Origin, Decided> decisions = input.Decisions.ToDictionary(
             d => d.Origin,
-            d => new Decision
+            d => new Decided
             {
-                WorkspaceId = d.WorkspaceId,
-                Origin = d.Origin,
                 IsSkipped = d.IsSkipped,
                 MovedTo = d.MovedTo,
                 Posts = [.. d.Posts],
@@ -256,15 +254,15 @@ public sealed class BookingTests
         foreach (BookingMove move in plan.Moves.Where(m => m.To is not null))
         {
             Origin origin = move.To!.Origin;
-            if (!decisions.TryGetValue(origin, out Decision? decision))
-                decisions[origin] = decision = new() { WorkspaceId = input.Rotas[0].WorkspaceId, Origin = origin };
+            if (!decisions.TryGetValue(origin, out Decided? decision))
+                decisions[origin] = decision = new();
             decision.Posts =
             [
                 .. decision.Posts.Where(p => p.ChannelId != move.ChannelId),
                 new(move.ChannelId, move.PostId, IsPicked: false),
             ];
         }
-        return [.. decisions.Values];
+        return [.. decisions.Select(d => d.Value.About(input.Rotas[0].WorkspaceId, d.Key))];
     }
 
     private BookingPlan Plan(Post post, BookingKind kind) => new Booking(_scene.Input(), _scene.Now).Plan(LineUpPost.Of(post), kind);

@@ -138,7 +138,7 @@ public sealed class LineUpTests
         (_, Channel channel) = OneLine(posts: 2);
         Delivery refused = _scene.Delivery(_scene.Bank[1], channel, _scene.Now - Duration.FromDays(1), DeliveryState.Refused);
         Assert.Equal(["Post 0", "Post 0"], _scene.Titles(2));
-        refused.DealtWith = true;
+        refused.DealWith();
         Assert.Equal(["Post 1", "Post 0"], _scene.Titles(2));
     }
 

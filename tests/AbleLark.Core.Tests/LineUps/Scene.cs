@@ -85,10 +85,11 @@ internal sealed class Scene
         return rota;
     }
 
-    public Decision Decide(Slot slot, LocalDate date, Action<Decision> what)
+    public Decision Decide(Slot slot, LocalDate date, Action<Decided> what)
     {
-        Decision decision = new() { WorkspaceId = Workspace.Id, Origin = Origin.Place(slot.Id, date) };
-        what(decision);
+        Decided decided = new();
+        what(decided);
+        Decision decision = decided.About(Workspace.Id, Origin.Place(slot.Id, date));
         Decisions.Add(decision);
         return decision;
     }

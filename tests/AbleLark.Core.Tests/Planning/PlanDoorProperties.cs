@@ -125,10 +125,11 @@ public sealed class PlanDoorProperties
                 case PlanAct.Move move:
                     Move([.. move.Wishes.Select(w => (Of(w.Delivery), At(w.To)))], together: false);
                     break;
-                case PlanAct.Exchange { One: var one, Other: var other }:
+                case PlanAct.Exchange { One.Delivery: { } one, Other.Delivery: { } other }:
                     Row a = Of(one),
                         b = Of(other);
-                    Move([(a, b.At), (b, a.At)], together: true);
+                    if (!Same(a, b))
+                        Move([(a, b.At), (b, a.At)], together: true);
                     break;
                 case PlanAct.Cancel cancel:
                     foreach (Row row in cancel.Deliveries.Select(Of).ToArray())

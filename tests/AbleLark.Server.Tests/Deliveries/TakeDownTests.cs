@@ -24,7 +24,7 @@ public sealed class TakeDownTests(TestInstallation installation) : IClassFixture
         await installation.PassAsync();
         JsonElement read = await _ada.GetAsync($"deliveries/{delivery}");
         Assert.True(read.GetProperty("takesDown").GetBoolean());
-        Assert.Equal("Take it down first: readers would see both.", (await CorrectAsync(delivery)).Words);
+        Assert.Equal("Nothing was changed: take it down first, or readers would see both.", (await CorrectAsync(delivery)).Words);
 
         // An answer that is lost may mean either; asked again, it is down.
         await installation.OrderAsync("error", 1, account);

@@ -63,14 +63,23 @@ public sealed class ApiClient : IDisposable
     public Task<JsonElement> PatchAsync(string path, object body) => ReadAsync(Http.PatchAsJsonAsync(Path(path), body, LarkJson.Options));
 
     /// <summary>Decides about an occurrence as it stands now.</summary>
-    public async Task<JsonElement> DecideAsync(string path, object edit)
+    public async Task<JsonElement> DecideAsync(string path, object edit) => await ReadAsync(DecideRawAsync(path, edit));
+
+    /// <summary>What keeps it from being decided.</summary>
+    public async Task<string> WhyNotDecidedAsync(string path, object edit)
+    {
+        using HttpResponseMessage answer = await DecideRawAsync(path, edit);
+        return JsonDocument.Parse(await answer.Content.ReadAsStringAsync()).RootElement.Text("detail");
+    }
+
+    private async Task<HttpResponseMessage> DecideRawAsync(string path, object edit)
     {
         using HttpRequestMessage request = new(HttpMethod.Patch, Path(path))
         {
             Content = JsonContent.Create(edit, edit.GetType(), options: LarkJson.Options),
         };
         request.Headers.TryAddWithoutValidation("If-Match", $"\"{(await GetAsync(path)).Whole("revision")}\"");
-        return await ReadAsync(Http.SendAsync(request));
+        return await Http.SendAsync(request);
     }
 
     public Task<JsonElement> DeleteAsync(string path) => ReadAsync(Http.DeleteAsync(Path(path)));

@@ -70,7 +70,10 @@ public sealed class BookingTests(TestInstallation installation) : IClassFixture<
             new { kind = "veryNext", planStamp = (await _ada.GetAsync($"posts/{post}/booking?kind=veryNext")).GetProperty("planStamp") }
         );
         Assert.Equal(
-            (HttpStatusCode.Conflict, "There is no place for this post on any of its channels. Set date and time instead."),
+            (
+                HttpStatusCode.Conflict,
+                "Nothing was changed: there is no place for this post on any of its channels. Set date and time instead."
+            ),
             (none, nowhere)
         );
 
@@ -95,7 +98,7 @@ public sealed class BookingTests(TestInstallation installation) : IClassFixture<
         JsonElement asIf = await _ada.GetAsync($"posts/{draft}/booking?kind=veryNext");
         Assert.Contains(asIf.List("moves"), m => m.Id("postId") == draft);
         Assert.Equal(
-            (HttpStatusCode.Conflict, "“Draft words” is not ready. Mark it as ready, then give it a place."),
+            (HttpStatusCode.Conflict, "Nothing was changed: “Draft words” is not ready. Mark it as ready first."),
             await _ada.TroubleAsync(
                 HttpMethod.Post,
                 $"posts/{draft}/booking",
@@ -129,7 +132,7 @@ public sealed class BookingTests(TestInstallation installation) : IClassFixture<
         JsonElement now = await _ada.GetAsync($"deliveries/{delivery}");
         Assert.Equal((wanting, "planned", "Took this scheduled place."), (now.Id("postId"), now.Text("state"), now.Text("why")));
         Assert.Equal(
-            "The post has this place already.",
+            "Nothing was changed: the post has this place already.",
             (await _ada.TroubleAsync(HttpMethod.Post, $"deliveries/{delivery}/take", new { postId = wanting })).Words
         );
         // Who had it waits at the front: it goes next, before a post that was never sent.
@@ -139,7 +142,7 @@ public sealed class BookingTests(TestInstallation installation) : IClassFixture<
         Assert.Equal(had, (await _ada.GetAsync($"deliveries/{delivery}")).Id("postId"));
         await _ada.PostAsync($"deliveries/{delivery}/cancel");
         Assert.Equal(
-            "This place can't be taken any more: it isn't a scheduled place to come.",
+            "Nothing was changed: this place can't be taken any more: it isn't a scheduled place to come.",
             (await _ada.TroubleAsync(HttpMethod.Post, $"deliveries/{delivery}/take", new { postId = wanting })).Words
         );
     }

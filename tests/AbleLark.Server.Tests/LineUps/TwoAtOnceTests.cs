@@ -95,13 +95,16 @@ public sealed class TwoAtOnceTests(OwnWorkspaces own) : IClassFixture<OwnWorkspa
         {
             one = new
             {
-                slotId = places[0].GetProperty("origin").Id(),
-                date = places[0].GetProperty("origin").Text("date"),
-                revision = seen,
+                place = new
+                {
+                    slotId = places[0].GetProperty("origin").Id(),
+                    date = places[0].GetProperty("origin").Text("date"),
+                    revision = seen,
+                },
             },
-            other = Place(places[1]),
+            other = new { place = Place(places[1]) },
         };
-        Assert.Equal(HttpStatusCode.PreconditionFailed, (await _ada.TroubleAsync(HttpMethod.Post, "line-up/swap", swap)).Status);
+        Assert.Equal(HttpStatusCode.PreconditionFailed, (await _ada.TroubleAsync(HttpMethod.Post, "line-up/exchange", swap)).Status);
     }
 
     private async Task<(HttpStatusCode Status, string Words)> DecideAsync(string path, int revision, object edit)

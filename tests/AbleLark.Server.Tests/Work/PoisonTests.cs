@@ -288,23 +288,9 @@ public sealed class PoisonTests(TestInstallation installation) : IClassFixture<T
             (HttpMethod.Post, "line-up/schedule", new { through = date }, "$.through"),
             (
                 HttpMethod.Post,
-                "line-up/swap",
-                new
-                {
-                    one = new
-                    {
-                        slotId = slot,
-                        date,
-                        revision = 0,
-                    },
-                    other = new
-                    {
-                        slotId = slot,
-                        date = "2026-03-02",
-                        revision = 0,
-                    },
-                },
-                "$.one.date"
+                "line-up/exchange",
+                new { one = new { place = Seen(slot, date) }, other = new { place = Seen(slot, "2026-03-02") } },
+                "$.one.place.date"
             ),
             (HttpMethod.Patch, $"line-up/occurrences/{slot}/2027-03-01", new { movedTo = date + "T09:00:00" }, "$.movedTo"),
         ];
@@ -318,4 +304,12 @@ public sealed class PoisonTests(TestInstallation installation) : IClassFixture<T
         }
         Assert.Equal(before, await installation.ReadAsync(db => db.Slots.CountAsync()));
     }
+
+    private static object Seen(Guid slot, string date) =>
+        new
+        {
+            slotId = slot,
+            date,
+            revision = 0,
+        };
 }

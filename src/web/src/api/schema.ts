@@ -2386,7 +2386,30 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        get: {
+            parameters: {
+                query: {
+                    through: string;
+                };
+                header?: never;
+                path: {
+                    workspaceId: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SchedulePreview"];
+                    };
+                };
+            };
+        };
         put?: never;
         post: {
             parameters: {
@@ -2521,47 +2544,6 @@ export interface paths {
         };
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/workspaces/{workspaceId}/line-up/swap": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    workspaceId: string;
-                };
-                cookie?: never;
-            };
-            requestBody: {
-                content: {
-                    "application/json": components["schemas"]["SwapRequest"];
-                };
-            };
-            responses: {
-                /** @description OK */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ActDone"];
-                    };
-                };
-            };
-        };
         delete?: never;
         options?: never;
         head?: never;
@@ -2816,7 +2798,9 @@ export interface paths {
         post: {
             parameters: {
                 query?: never;
-                header?: never;
+                header?: {
+                    "If-Match"?: string;
+                };
                 path: {
                     workspaceId: string;
                     id: string;
@@ -6722,6 +6706,7 @@ export interface components {
             kind: components["schemas"]["BookingKind"];
             /** Format: int64 */
             planStamp: number;
+            shown?: null | components["schemas"]["ShownMove"][];
         };
         BookingView: {
             /** Format: int64 */
@@ -6941,6 +6926,12 @@ export interface components {
             at: string;
             undone: boolean;
             mayUndo: boolean;
+        };
+        ChannelCount: {
+            /** Format: uuid */
+            channelId: string;
+            /** Format: int32 */
+            count: number;
         };
         ChannelEdit: {
             /** Format: int32 */
@@ -7708,16 +7699,16 @@ export interface components {
             against: string[];
         };
         ExchangeRequest: {
-            /** Format: uuid */
-            channelId: string;
             one: components["schemas"]["ExchangeSide"];
             other: components["schemas"]["ExchangeSide"];
+            /** Format: uuid */
+            channelId?: null | string;
         };
         ExchangeSide: {
-            delivery: null | components["schemas"]["ChosenDelivery"];
-            place: null | components["schemas"]["ChosenPlace"];
+            delivery?: null | components["schemas"]["ChosenDelivery"];
+            place?: null | components["schemas"]["ChosenPlace"];
             /** Format: uuid */
-            postId: string;
+            postId?: null | string;
         };
         /** @description What of a category's figure its circumstances explain: one of the three is given. */
         Explanation: {
@@ -9800,19 +9791,36 @@ export interface components {
         ScheduledPlaceView: {
             /** Format: uuid */
             deliveryId: string;
+            /** Format: int32 */
+            revision: number;
             title: string;
             /** Format: uuid */
             channelId: string;
             /** Format: local-date-time */
             at: string;
         };
+        SchedulePreview: {
+            /** Format: int64 */
+            planStamp: number;
+            /** Format: int32 */
+            places: number;
+            deliveries: components["schemas"]["ChannelCount"][];
+            /** Format: int32 */
+            empty: number;
+            /** Format: int32 */
+            waiting: number;
+        };
         ScheduleRequest: {
             /** Format: date */
             through: string;
+            /** Format: int64 */
+            planStamp?: null | number;
         };
         ScheduleResult: {
             /** Format: int32 */
             deliveries: number;
+            /** Format: uuid */
+            changeSetId: string;
         };
         SendBackRequest: {
             note: string;
@@ -9894,6 +9902,15 @@ export interface components {
             dry: components["schemas"]["Runway"][];
             /** @description Channels where nearly all is repeats. */
             repeating: components["schemas"]["TooManyRepeats"][];
+        };
+        /** @description A post's way to another place, as somebody was shown it. */
+        ShownMove: {
+            /** Format: uuid */
+            postId: string;
+            /** Format: uuid */
+            channelId: string;
+            /** Format: local-date-time */
+            to: null | string;
         };
         /** @enum {unknown} */
         Side: "front" | "back";
@@ -9987,10 +10004,6 @@ export interface components {
             before: null | string;
             /** Format: date */
             after: null | string;
-        };
-        SwapRequest: {
-            one: components["schemas"]["ChosenPlace"];
-            other: components["schemas"]["ChosenPlace"];
         };
         TakeDownRequest: {
             byHand: boolean;

@@ -1,14 +1,12 @@
-import type { ReactNode } from 'react';
+import { type ReactNode, useState } from 'react';
 import { Link } from 'react-router';
-import { wordsOf } from '../api/client';
-import { useSchedule } from '../lineup/lineup';
 import { addDays, longDay } from '../time/dates';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
 import { Menu, MenuItem } from '../ui/Menu';
-import { useNotices } from '../ui/Notices';
 import { Empty } from '../ui/States';
 import { useWorkspacePath } from '../workspaces/workspace';
+import { ScheduleDialog } from './ScheduleDialog';
 import { ahead, type Span, type View, views } from './spans';
 
 interface Props {
@@ -107,34 +105,23 @@ function PlanMenu({
   onChoosing: ((on: boolean) => void) | null;
   onKeyDate: () => void;
 }) {
-  const schedule = useSchedule();
-  const { tell, trouble } = useNotices();
+  const [scheduling, setScheduling] = useState(false);
   return (
-    <Menu label="The calendar:" align="end" triggerClass={menu} trigger={<Down>Plan</Down>}>
-      {onChoosing && <MenuItem onSelect={() => onChoosing(true)}>Choose several</MenuItem>}
-      <MenuItem onSelect={onKeyDate}>Add a key date</MenuItem>
-      <MenuItem
-        disabled={schedule.isPending}
-        onSelect={() =>
-          schedule.mutate(through, {
-            onSuccess: ({ deliveries }) =>
-              tell(
-                deliveries === 0
-                  ? `Everything through ${longDay(through)} was scheduled already.`
-                  : `Scheduled through ${longDay(through)}: ${deliveries} deliveries that only a person changes now.`,
-              ),
-            onError: (error) => trouble(wordsOf(error)),
-          })
-        }
-      >
-        <span data-schedule>
-          Schedule two weeks
-          <span className="block max-w-60 text-faded text-sm">
-            Every place through {longDay(through)} becomes a delivery that only a person changes.
+    <>
+      <Menu label="The calendar:" align="end" triggerClass={menu} trigger={<Down>Plan</Down>}>
+        {onChoosing && <MenuItem onSelect={() => onChoosing(true)}>Choose several</MenuItem>}
+        <MenuItem onSelect={onKeyDate}>Add a key date</MenuItem>
+        <MenuItem onSelect={() => setScheduling(true)}>
+          <span data-schedule>
+            Schedule two weeks
+            <span className="block max-w-60 text-faded text-sm">
+              Every place through {longDay(through)} becomes a delivery that only a person changes.
+            </span>
           </span>
-        </span>
-      </MenuItem>
-    </Menu>
+        </MenuItem>
+      </Menu>
+      {scheduling && <ScheduleDialog through={through} onClose={() => setScheduling(false)} />}
+    </>
   );
 }
 

@@ -17,7 +17,7 @@ export function Sooner({ post, place }: { post: Pick<Post, 'id'>; place: Schedul
         <Button
           disabled={take.isPending}
           title={`“${place.title}” goes to the front of its line`}
-          onClick={() => take.mutate({ deliveryId: place.deliveryId, postId: post.id, title: place.title })}
+          onClick={() => take.mutate({ place, postId: post.id })}
         >
           Take that place
         </Button>

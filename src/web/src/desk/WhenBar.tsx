@@ -69,7 +69,11 @@ export function WhenBar({ edit, post, hasContent, reach, saveWith, first }: Prop
     if (!may || pressed.current) return;
     pressed.current = true;
     act.mutate(
-      { when, only: isExact && only ? able.map((g) => g.channel.id) : null },
+      {
+        when,
+        only: isExact && only ? able.map((g) => g.channel.id) : null,
+        shown: (books && booking.data) || null,
+      },
       { onSettled: () => (pressed.current = false) },
     );
   };

@@ -9,6 +9,14 @@ import { useWorkspacePath } from '../workspaces/workspace';
 import { channelCount } from './reach';
 import type { When } from './when';
 
+interface Chosen {
+  when: When;
+  /** To these of its channels; null: to all of them. */
+  only: string[] | null;
+  /** Places that booking was said to give; null: none were shown. */
+  shown: Schemas['BookingView'] | null;
+}
+
 /** What was done, in words. */
 export interface Done {
   words: string;
@@ -21,8 +29,7 @@ export function useAct(saveWith: (part: Partial<PostEdit>) => Promise<Post>) {
   const client = useQueryClient();
   const tellUndoable = useTellUndoable();
   return useMutation({
-    /** `only`: to these of its channels; null: to all of them. */
-    mutationFn: async ({ when, only }: { when: When; only: string[] | null }): Promise<Done> => {
+    mutationFn: async ({ when, only, shown }: Chosen): Promise<Done> => {
       if (when.kind === 'draft') return { words: 'Kept as a draft.', post: await saveWith({ stage: 'draft' }) };
       const post = await saveWith({ stage: 'ready', ...(when.kind === 'rotation' && { inRotation: true }) });
       const waits = post.stage === 'waitingForApproval';
@@ -47,15 +54,22 @@ export function useAct(saveWith: (part: Partial<PostEdit>) => Promise<Post>) {
           return { words, post };
         }
         default: {
-          const plan = await ask(
-            api.GET('/api/workspaces/{workspaceId}/posts/{id}/booking', {
-              params: { path: at, query: { kind: when.kind } },
-            }),
-          );
+          // A post that was never saved had nothing to be shown.
+          const plan =
+            shown ??
+            (await ask(
+              api.GET('/api/workspaces/{workspaceId}/posts/{id}/booking', {
+                params: { path: at, query: { kind: when.kind } },
+              }),
+            ));
           const { changeSetId } = await ask(
             api.POST('/api/workspaces/{workspaceId}/posts/{id}/booking', {
               params: { path: at },
-              body: { kind: when.kind, planStamp: plan.planStamp },
+              body: {
+                kind: when.kind,
+                planStamp: plan.planStamp,
+                shown: plan.moves.map(({ postId, channelId, to }) => ({ postId, channelId, to })),
+              },
             }),
           );
           const words = `${asked}Booked: ${placesWords(post.id, plan)}.`;

@@ -9,6 +9,7 @@ import { Field } from '../ui/Field';
 import { Menu, MenuItem, MenuText } from '../ui/Menu';
 import { Fetched } from '../ui/States';
 import { useWorkspace } from '../workspaces/workspace';
+import { useExchange } from './acts';
 import { type Entry, type EntryAct, useLineUp } from './lineup';
 import { type OccurrenceEdit, useCandidates, useOccurrenceActs } from './occurrences';
 
@@ -200,7 +201,7 @@ function DrawItem({ categoryId }: { categoryId: string | null }) {
 function SwapItems({ entry }: { entry: Entry }) {
   const today = useWorkspace().data?.today ?? null;
   const lineUp = useLineUp(today, today && addDays(today, 27));
-  const { swap } = useOccurrenceActs();
+  const exchange = useExchange();
   const others = (lineUp.data?.entries ?? [])
     .filter(
       (e) =>
@@ -212,7 +213,7 @@ function SwapItems({ entry }: { entry: Entry }) {
     <>
       <MenuText>Swap with</MenuText>
       {others.map((other) => (
-        <MenuItem key={other.key} onSelect={() => swap.mutate({ one: entry, other })}>
+        <MenuItem key={other.key} onSelect={() => exchange.mutate({ one: entry, other, everywhere: true })}>
           {dayWords(other.date)}, {clock(other.time)}{' '}
           <span className="max-w-40 truncate text-faded">{other.title}</span>
         </MenuItem>

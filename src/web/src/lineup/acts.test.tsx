@@ -141,10 +141,16 @@ test('who decides about a place says which decision was seen; nought, where ther
   const fresh = { ...place, revision: null } as unknown as Entry;
   await act(() => result.current.decide.mutateAsync({ entry: fresh, edit: { note: 'x' }, words: 'Noted.' }));
   expect((await sent()).match).toBe('"0"');
-  fetched.mockClear();
-  await act(() => result.current.swap.mutateAsync({ one: place, other: fresh }));
+});
+
+test('two places are exchanged on all their channels, whatever goes out on the others', async () => {
+  answer(200, { changeSetId: 'a', against: [] });
+  const { result } = hook(useExchange);
+  const fresh = { ...place, revision: null } as unknown as Entry;
+  await act(() => result.current.mutateAsync({ one: place, other: fresh, everywhere: true }));
   expect((await sent()).body).toEqual({
-    one: { slotId: 's1', date: '2026-12-05', revision: 71 },
-    other: { slotId: 's1', date: '2026-12-05', revision: 0 },
+    channelId: null,
+    one: { delivery: null, place: { slotId: 's1', date: '2026-12-05', revision: 71 }, postId: null },
+    other: { delivery: null, place: { slotId: 's1', date: '2026-12-05', revision: 0 }, postId: null },
   });
 });

@@ -91,18 +91,21 @@ export function useReschedule() {
   });
 }
 
-/** Lets two posts on one channel change places, each at the other's time; says what speaks against it. */
+/** Lets two posts change places, each at the other's time; says what speaks against it. */
 export function useExchange() {
   const { id, path } = useWorkspacePath();
   const client = useQueryClient();
   const { trouble } = useNotices();
   const tellUndoable = useTellUndoable();
   return useMutation({
-    mutationFn: ({ one, other }: { one: Entry; other: Entry }) =>
+    /** `everywhere`: two places, on all channels that both have. */
+    mutationFn: ({ one, other, everywhere = false }: { one: Entry; other: Entry; everywhere?: boolean }) =>
       ask(
         api.POST('/api/workspaces/{workspaceId}/line-up/exchange', {
           params: { path },
-          body: { channelId: one.channelId, one: sideOf(one), other: sideOf(other) },
+          body: everywhere
+            ? { channelId: null, one: onAll(one), other: onAll(other) }
+            : { channelId: one.channelId, one: sideOf(one), other: sideOf(other) },
         }),
       ),
     onError: (error) => trouble(wordsOf(error)),
@@ -124,8 +127,11 @@ const sideOf = (entry: Entry) => ({
   postId: entry.postId ?? '',
 });
 
+/** The same, whatever goes out on its other channels. */
+const onAll = (entry: Entry) => ({ ...sideOf(entry), postId: null });
+
 /** A place that may still change, as it was seen. */
-export const placeOf = ({ origin, revision }: Entry) => ({
+const placeOf = ({ origin, revision }: Entry) => ({
   slotId: origin.id,
   date: origin.date,
   revision: revision ?? 0,

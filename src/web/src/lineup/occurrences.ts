@@ -5,7 +5,6 @@ import { useTellUndoable } from '../changes/undo';
 import { seen } from '../deliveries/deliveries';
 import { useNotices } from '../ui/Notices';
 import { useWorkspacePath } from '../workspaces/workspace';
-import { placeOf } from './acts';
 import type { Entry } from './lineup';
 
 export type OccurrenceEdit = Partial<Schemas['OccurrenceEdit']>;
@@ -35,17 +34,6 @@ export function useOccurrenceActs() {
       mutationFn: ({ entry, edit }: { entry: Entry; edit: OccurrenceEdit; words: string }) =>
         decideOn(path, entry, edit),
       onSuccess: ({ changeSetId }, { words }) => told(words, changeSetId),
-      onError,
-    }),
-    swap: useMutation({
-      mutationFn: ({ one, other }: { one: Entry; other: Entry }) =>
-        ask(
-          api.POST('/api/workspaces/{workspaceId}/line-up/swap', {
-            params: { path },
-            body: { one: placeOf(one), other: placeOf(other) },
-          }),
-        ),
-      onSuccess: ({ changeSetId }) => told('Swapped. Both are picked now.', changeSetId),
       onError,
     }),
     move: useMutation({

@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react';
 import { api, ask, type Schemas, wordsOf } from '../api/client';
 import { refresh } from '../api/queries';
 import { useTellUndoable } from '../changes/undo';
+import { seen } from '../deliveries/deliveries';
 import { clock, dayWords } from '../time/dates';
 import { useNotices } from '../ui/Notices';
 import { useWorkspacePath } from '../workspaces/workspace';
@@ -256,14 +257,14 @@ export function useTake() {
   const { trouble } = useNotices();
   const tellUndoable = useTellUndoable();
   return useMutation({
-    mutationFn: ({ deliveryId, postId }: { deliveryId: string; postId: string; title: string }) =>
+    mutationFn: ({ place, postId }: { place: ScheduledPlace; postId: string }) =>
       ask(
         api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/take', {
-          params: { path: { ...path, id: deliveryId } },
+          params: { path: { ...path, id: place.deliveryId }, ...seen(place.revision) },
           body: { postId },
         }),
       ),
-    onSuccess: ({ changeSetId }, { title }) =>
+    onSuccess: ({ changeSetId }, { place: { title } }) =>
       tellUndoable(`The place is taken; “${title}” is at the front of its line.`, changeSetId),
     onError: (error) => trouble(wordsOf(error)),
     onSettled: () => refresh(client, id, ['rota', 'deliveries']),

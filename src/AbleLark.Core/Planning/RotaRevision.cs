@@ -2,9 +2,10 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
+using AbleLark.Core.Workspaces;
 using NodaTime;
 
-namespace AbleLark.Core.LineUps;
+namespace AbleLark.Core.Planning;
 
 /// <summary>A slot of a rota as somebody wants it.</summary>
 /// <param name="Id">Of the slot that it changes; null: a new one.</param>
@@ -14,7 +15,8 @@ public sealed record WantedSlot(Id<Slot>? Id, SlotPlan Plan);
 public sealed record EndedSlot(Slot Slot, LocalDate? Last);
 
 /// <summary>A decision that the slot's successor takes over.</summary>
-public sealed record CarriedDecision(Decision Decision, Decision Successor);
+/// <param name="To">The successor's place.</param>
+public sealed record CarriedDecision(Decision Decision, Origin To);
 
 /// <summary>A decision about a date on which the slot no longer occurs.</summary>
 public sealed record OrphanedDecision(Slot Slot, Decision Decision);
@@ -41,13 +43,23 @@ public sealed record RotaRevision(
     IReadOnlyList<StrandedDelivery> Stranded
 )
 {
-    /// <summary>Moves what is scheduled along with its slots.</summary>
-    /// <param name="zone">The workspace's.</param>
-    public void MoveStranded(DateTimeZone zone)
-    {
-        foreach ((Delivery delivery, _, Instant at) in Stranded)
-            delivery.MoveTo(PlannedTime.Of(at, zone));
-    }
+    /// <summary>What comes of it for decisions and deliveries.</summary>
+    /// <param name="movesScheduled">True: what is scheduled moves along with its slots.</param>
+    /// <param name="kept">Posts that are kept as exact times.</param>
+    public PlanChange ChangeOf(Workspace workspace, bool movesScheduled, IReadOnlyList<KeptPost> kept) =>
+        new()
+        {
+            Moves = movesScheduled
+                ? [.. Stranded.Select(s => new PlanMove(s.Delivery, s.Delivery.Time, PlannedTime.Of(s.At, workspace.Zone), false, []))]
+                : [],
+            Added = [.. kept.Select(k => new PlanAddition(Delivery.AtExactTime(workspace, k.PostId, k.ChannelId, k.At, k.Wording), []))],
+            Decided =
+            [
+                .. Orphans.Select(o => new PlaceDecision(o.Decision.Origin)),
+                .. Carried.Select(c => new PlaceDecision(c.Decision.Origin)),
+                .. Carried.Select(c => PlaceDecision.Of(c.To, c.Decision)),
+            ],
+        };
 
     /// <param name="rota">As it is, with its slots.</param>
     /// <param name="wanted">All its slots: those that are left out end.</param>
@@ -96,7 +108,7 @@ public sealed record RotaRevision(
             {
                 bool stays = kept.Contains(decision.OriginDate) || (successor is not null && decision.OriginDate <= last);
                 if (!stays && successor?.ComesRoundOn(decision.OriginDate) == true)
-                    carried.Add(new(decision, decision.For(Origin.Place(successor.Id, decision.OriginDate))));
+                    carried.Add(new(decision, Origin.Place(successor.Id, decision.OriginDate)));
                 else if (!stays)
                     orphans.Add(new(slot, decision));
             }

@@ -1,12 +1,14 @@
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
+using AbleLark.Core.Planning;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
+using AbleLark.Core.Tests.LineUps;
 using NodaTime;
 using static NodaTime.IsoDayOfWeek;
 
-namespace AbleLark.Core.Tests.LineUps;
+namespace AbleLark.Core.Tests.Planning;
 
 /// <summary>What another layout does to slots, decisions and what is scheduled.</summary>
 public sealed class RotaRevisionTests
@@ -74,7 +76,7 @@ public sealed class RotaRevisionTests
         Assert.Equal((Scene.Monday.PlusDays(1), _slot.Anchor), (successor.From, successor.Anchor));
         CarriedDecision only = Assert.Single(revision.Carried);
         Assert.Same(carried, only.Decision);
-        Assert.Equal((Origin.Place(successor.Id, carried.OriginDate), carried.Posts), (only.Successor.Origin, only.Successor.Posts));
+        Assert.Equal((Origin.Place(successor.Id, carried.OriginDate), carried), (only.To, only.Decision));
         Assert.Same(orphan, Assert.Single(revision.Orphans).Decision);
         Assert.DoesNotContain(revision.Orphans, o => o.Decision == stays);
 
@@ -151,7 +153,7 @@ public sealed class RotaRevisionTests
                 foreach (Decision stays in decisions.Except(moved).Where(d => !unchanged.Contains(d.Origin.SlotId!.Value)))
                     Assert.Contains(scene.Deliveries, d => d.Origin.SlotId == stays.Origin.SlotId && d.OriginDate >= stays.OriginDate);
                 foreach (CarriedDecision c in revision.Carried)
-                    Assert.True(revision.Added.Single(s => s.Id == c.Successor.Origin.SlotId).ComesRoundOn(c.Decision.OriginDate));
+                    Assert.True(revision.Added.Single(s => s.Id == c.To.SlotId).ComesRoundOn(c.Decision.OriginDate));
                 Assert.Equal(
                     scene.Rota.Slots.Select(s => s.Id).Order(),
                     revision.Changed.Select(c => c.Slot.Id).Concat(revision.Ended.Select(e => e.Slot.Id)).Order()
