@@ -15,6 +15,7 @@ using AbleLark.Server.Live;
 using AbleLark.Server.Media;
 using AbleLark.Server.Networks;
 using AbleLark.Server.Outside;
+using AbleLark.Server.Planning;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Results;
 using AbleLark.Server.Sessions;
@@ -62,6 +63,7 @@ internal static class Capabilities
         services.AddSingleton<KnownBanks>();
         services.AddScoped<BankReader>();
         services.AddScoped<LineUpReader>();
+        services.AddScoped<ILineUpSource>(s => s.GetRequiredService<LineUpReader>());
         services.AddScoped<PlanActs>();
         services.AddScoped<PlanWriter>();
         services.AddScoped<SheetMoves>();

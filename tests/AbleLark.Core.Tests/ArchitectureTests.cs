@@ -1,5 +1,8 @@
+using System.Reflection;
+using System.Runtime.CompilerServices;
 using System.Text.RegularExpressions;
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.Rotas;
 
 namespace AbleLark.Core.Tests;
 
@@ -47,6 +50,57 @@ public sealed partial class ArchitectureTests
 
     [GeneratedRegex(@"\bRole\.(Owner|Planner|Writer|Client)\b|\bRole\(\)|[rR]ole(\.Value)?\.May\(|\bRights\.Of\(")]
     private static partial Regex AskedOfARole();
+
+    /// <summary>What goes out when, and what is decided about places, is worked out by the door and written by whoever stands here. A
+    /// delivery's state, time and post can't be changed from outside of the core at all.</summary>
+    [Fact]
+    public void Nothing_but_the_door_changes_the_plan()
+    {
+        string source = Path.Combine(Repository.Root, "src");
+        string[] writers =
+        [
+            // The one writer, and scheduling, which leaves out what the database refuses.
+            "AbleLark.Server/Planning/PlanWriter.cs",
+            "AbleLark.Server/LineUps/Scheduling.cs",
+            // Sending: what is due, who has claimed what, and what a restored backup can't know.
+            "AbleLark.Server/Deliveries/DuePreparation.cs",
+            "AbleLark.Server/Deliveries/Claims.cs",
+            "AbleLark.Data/Backups/Restore.cs",
+            "AbleLark.Server/Results/FigurePull.cs",
+            // What came about elsewhere: posted on the network itself, or in rows of a sheet for posts that are new.
+            "AbleLark.Server/Outside/OutsideCounting.cs",
+            "AbleLark.Server/Imports/ImportCommit.cs",
+            // What an act did is taken back.
+            "AbleLark.Data/Undoing/DeliveryUndoing.cs",
+            "AbleLark.Data/Undoing/UndoRules.cs",
+            "AbleLark.Data/Changes/Undo.cs",
+            "AbleLark.Data/Posts/PostRemoval.cs",
+        ];
+        string[] writing =
+        [
+            .. Directory
+                .GetFiles(source, "*.cs", SearchOption.AllDirectories)
+                .Where(f => !GeneratedPattern().IsMatch(f))
+                .Select(f => Path.GetRelativePath(source, f))
+                .Where(f => !f.StartsWith("AbleLark.Core/", StringComparison.Ordinal) && !f.Contains("/Demo/", StringComparison.Ordinal))
+                .Where(f => WritesPlan().IsMatch(File.ReadAllText(Path.Combine(source, f)))),
+        ];
+        Assert.Empty(writing.Except(writers));
+        Assert.Contains("AbleLark.Server/Planning/PlanWriter.cs", writing);
+        string[] guarded = ["Become", "BecomeAfter", "BecomeByPerson", "MoveTo", "GiveTo", "DealWith"];
+        Assert.All(guarded, name => Assert.Null(typeof(Delivery).GetMethod(name, BindingFlags.Public | BindingFlags.Instance)));
+        Assert.All(
+            typeof(Decision).GetProperties().Select(p => p.GetSetMethod()).OfType<MethodInfo>(),
+            set => Assert.Contains(typeof(IsExternalInit), set.ReturnParameter.GetRequiredCustomModifiers())
+        );
+    }
+
+    [GeneratedRegex(
+        @"\.(Deliveries|Decisions|LineMoves)\.(Add|AddRange|Remove|RemoveRange|ExecuteUpdate\w*|ExecuteDelete\w*)\("
+            + @"|\bdb\.(Add|Remove)(Range)?\(|\b([cC]hange|answer)\.Apply\("
+            + @"|(?i:(update|insert into|delete from) (deliveries|decisions|line_moves))"
+    )]
+    private static partial Regex WritesPlan();
 
     [Fact]
     public void Files_stay_short_enough_for_one_idea()

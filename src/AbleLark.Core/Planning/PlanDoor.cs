@@ -6,13 +6,15 @@ using NodaTime;
 
 namespace AbleLark.Core.Planning;
 
-/// <summary>The one place that says what an act makes of deliveries and places: whoever shows it asks here, and so does who does it.</summary>
+/// <summary>The one place that says what an act makes of deliveries and places: whoever shows it asks here, and so does who does
+/// it.</summary>
 public static class PlanDoor
 {
     /// <summary>How far around a time others are minded.</summary>
     public static readonly Duration Around = Duration.FromDays(2);
 
-    /// <summary>For so long after a post went out, it doesn't go out there once more at once: whoever presses twice sends it once.</summary>
+    /// <summary>For so long after a post went out, it doesn't go out there once more at once: whoever presses twice sends it
+    /// once.</summary>
     public static readonly Duration JustNow = Duration.FromMinutes(10);
 
     public static PlanChange Of(PlanSnapshot plan, PlanAct act) =>

@@ -5,6 +5,7 @@ using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data.History;
 using AbleLark.Data.Kinds;
+using AbleLark.Data.Undoing;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.ChangeTracking;
 using Microsoft.EntityFrameworkCore.Metadata;
@@ -14,24 +15,6 @@ namespace AbleLark.Data.Changes;
 /// <summary>Writes what an act changes into its change set.</summary>
 public static class ChangeRecorder
 {
-    private static readonly HashSet<string> Bookkeeping =
-    [
-        nameof(Workspace.PlanStamp),
-        nameof(Workspace.ScheduledStamp),
-        nameof(Workspace.ScheduledThrough),
-        nameof(Workspace.NextToPass),
-        nameof(Delivery.Revision),
-        // Worked out from the content, and anew wherever that changes: undo brings back what it follows from.
-        nameof(Post.SearchText),
-        nameof(Post.FileIds),
-        nameof(Post.Fits),
-        nameof(Post.Hashes),
-        nameof(Post.CheckedBy),
-    ];
-
-    /// <summary>True for values that are no person's and follow from others.</summary>
-    public static bool IsBookkeeping(string property) => Bookkeeping.Contains(property);
-
     /// <param name="first">Number of its first change that isn't written yet.</param>
     public static void Record(ChangeSet act, ChangeTracker tracker, int first)
     {
@@ -50,7 +33,9 @@ public static class ChangeRecorder
                 continue;
             PropertyEntry[] properties =
             [
-                .. entry.Properties.Where(p => (kind != ChangeKind.Changed || p.IsModified) && !Bookkeeping.Contains(p.Metadata.Name)),
+                .. entry.Properties.Where(p =>
+                    (kind != ChangeKind.Changed || p.IsModified) && !LoggedValues.IsBookkeeping(p.Metadata.Name)
+                ),
             ];
             if (properties.Length == 0)
                 continue;
@@ -63,8 +48,8 @@ public static class ChangeRecorder
                     Kind = kind.Value,
                     Entity = kindOfRow,
                     EntityId = EntityId(entry),
-                    Before = kind == ChangeKind.Added ? null : properties.ToDictionary(NameOf, p => Json(p, p.OriginalValue)),
-                    After = kind == ChangeKind.Removed ? null : properties.ToDictionary(NameOf, p => Json(p, p.CurrentValue)),
+                    Before = kind == ChangeKind.Added ? null : properties.ToDictionary(NameOf, p => LoggedValues.Json(p, p.OriginalValue)),
+                    After = kind == ChangeKind.Removed ? null : properties.ToDictionary(NameOf, p => LoggedValues.Json(p, p.CurrentValue)),
                 }
             );
         }
@@ -104,7 +89,7 @@ public static class ChangeRecorder
             writer.WriteStartObject();
             foreach (IProperty property in db.Model.FindEntityType(row.GetType())!.GetProperties())
             {
-                if (Bookkeeping.Contains(property.Name))
+                if (LoggedValues.IsBookkeeping(property.Name))
                     continue;
                 object? value = property.GetGetter().GetClrValue(row);
                 writer.WritePropertyName(property.GetColumnName());
@@ -120,9 +105,6 @@ public static class ChangeRecorder
 
     /// <summary>The name of a value in the log: its column's, which stays whatever the property is called.</summary>
     private static string NameOf(PropertyEntry property) => property.Metadata.GetColumnName();
-
-    public static JsonElement Json(PropertyEntry property, object? value) =>
-        JsonSerializer.SerializeToElement(value, property.Metadata.ClrType, LarkJson.Options);
 
     public static Guid EntityId(EntityEntry entry)
     {

@@ -3,6 +3,7 @@ using AbleLark.Core.Deliveries;
 using AbleLark.Core.KeyDates;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data.People;
+using AbleLark.Data.Undoing;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
@@ -14,7 +15,7 @@ internal static class CalendarKinds
     public static IReadOnlyList<StoredKind> All { get; } =
     [
         new StoredKind<SavedFilter>(
-            Logged.As("savedFilter"),
+            Logged.As("savedFilter", UndoRule.Deleted),
             Told.Under(Topic.Calendar),
             e =>
             {
@@ -24,7 +25,7 @@ internal static class CalendarKinds
             }
         ),
         new StoredKind<CalendarNote>(
-            Logged.As("calendarNote"),
+            Logged.As("calendarNote", UndoRule.Deleted),
             Told.Under(Topic.Calendar),
             e =>
             {
@@ -42,7 +43,7 @@ internal static class CalendarKinds
             }
         ),
         new StoredKind<KeyDateKind>(
-            Logged.As("keyDateKind"),
+            Logged.As("keyDateKind", UndoRules.KeyDateKind),
             Told.Under(Topic.Calendar),
             e =>
             {
@@ -52,7 +53,7 @@ internal static class CalendarKinds
             }
         ),
         new StoredKind<CalendarSource>(
-            Logged.As("calendarSource"),
+            Logged.As("calendarSource", UndoRules.CalendarSource),
             Told.Under(Topic.Calendar),
             e =>
             {
@@ -64,7 +65,7 @@ internal static class CalendarKinds
             }
         ),
         new StoredKind<KeyDate>(
-            Logged.As("keyDate"),
+            Logged.As("keyDate", UndoRules.KeyDate),
             Told.Under(Topic.Calendar),
             e =>
             {
@@ -91,7 +92,7 @@ internal static class CalendarKinds
             Check = d => d.Days is < 1 or > KeyDate.MostDays ? ("days", "it lasts no number of days that counts") : RuleOf(d),
         },
         new StoredKind<KeyDateTie>(
-            Logged.As("keyDateTie"),
+            Logged.As("keyDateTie", UndoRule.Deleted),
             Told.Under(Topic.Calendar),
             e =>
             {

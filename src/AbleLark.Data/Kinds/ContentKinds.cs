@@ -5,6 +5,7 @@ using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data.People;
 using AbleLark.Data.Posts;
+using AbleLark.Data.Undoing;
 using Microsoft.EntityFrameworkCore;
 
 namespace AbleLark.Data.Kinds;
@@ -15,7 +16,7 @@ internal static class ContentKinds
     public static IReadOnlyList<StoredKind> All { get; } =
     [
         new StoredKind<Post>(
-            Logged.As("post"),
+            Logged.As("post", UndoRules.Post),
             Told.Under(Topic.Posts, Plan.Always),
             e =>
             {
@@ -70,7 +71,7 @@ internal static class ContentKinds
             }
         ),
         new StoredKind<Approval>(
-            Logged.As("approval"),
+            Logged.As("approval", UndoRules.Approval),
             Told.Not("its post is told"),
             e =>
             {
@@ -81,7 +82,7 @@ internal static class ContentKinds
             }
         ),
         new StoredKind<MediaFile>(
-            Logged.As("media"),
+            Logged.As("media", UndoRules.Media),
             Told.Under(Topic.Media),
             e =>
             {

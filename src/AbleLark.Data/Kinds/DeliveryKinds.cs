@@ -6,6 +6,7 @@ using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Data.Damage;
 using AbleLark.Data.Deliveries;
+using AbleLark.Data.Undoing;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.ChangeTracking;
 
@@ -17,7 +18,7 @@ internal static class DeliveryKinds
     public static IReadOnlyList<StoredKind> All { get; } =
     [
         new StoredKind<Delivery>(
-            Logged.As("delivery"),
+            Logged.As("delivery", DeliveryUndoing.Rule),
             Told.Under(Topic.Deliveries, MovesPlan),
             e =>
             {

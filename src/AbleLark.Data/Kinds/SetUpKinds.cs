@@ -9,6 +9,7 @@ using AbleLark.Core.Workspaces;
 using AbleLark.Data.Channels;
 using AbleLark.Data.Damage;
 using AbleLark.Data.People;
+using AbleLark.Data.Undoing;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
@@ -30,7 +31,7 @@ internal static class SetUpKinds
     public static IReadOnlyList<StoredKind> All { get; } =
     [
         new StoredKind<Workspace>(
-            Logged.As("workspace"),
+            Logged.As("workspace", UndoRules.Workspace),
             Told.Under(
                 Topic.Workspace,
                 e => e.Property(nameof(Workspace.ScheduleAhead)).IsModified || e.Property(nameof(Workspace.Zone)).IsModified
@@ -47,7 +48,7 @@ internal static class SetUpKinds
             AsideBy = AsideKey<Workspace>.Of(w => w.Id),
         },
         new StoredKind<Channel>(
-            Logged.As("channel"),
+            Logged.As("channel", UndoRules.Channel),
             Told.Under(Topic.Channels, e => e.State != EntityState.Modified || FillingSettings.Any(p => e.Property(p).IsModified)),
             e =>
             {
@@ -65,7 +66,7 @@ internal static class SetUpKinds
             }
         ),
         new StoredKind<Contact>(
-            Logged.As("contact"),
+            Logged.As("contact", UndoRules.Contact),
             Told.Under(Topic.Posts),
             e =>
             {
@@ -77,7 +78,7 @@ internal static class SetUpKinds
             }
         ),
         new StoredKind<ChannelGroup>(
-            Logged.As("channelGroup"),
+            Logged.As("channelGroup", UndoRule.Deleted),
             Told.Under(Topic.Channels),
             e =>
             {
@@ -107,7 +108,7 @@ internal static class SetUpKinds
             }
         ),
         new StoredKind<Category>(
-            Logged.As("category"),
+            Logged.As("category", UndoRules.Category),
             Told.Under(Topic.Categories, Plan.Always),
             e =>
             {
@@ -124,7 +125,7 @@ internal static class SetUpKinds
             Check = c => c.GapDays is < 1 or > ContentKinds.MostGapDays ? ("gap_days", "it is no number of days that counts") : null,
         },
         new StoredKind<Rota>(
-            Logged.As("rota"),
+            Logged.As("rota", UndoRules.Rota),
             Told.Under(Topic.Rota, Plan.Always),
             e =>
             {
@@ -135,7 +136,7 @@ internal static class SetUpKinds
             }
         ),
         new StoredKind<Slot>(
-            Logged.As("slot"),
+            Logged.As("slot", UndoRules.Slot),
             Told.Under(Topic.Rota, Plan.Always),
             e =>
             {
@@ -156,7 +157,7 @@ internal static class SetUpKinds
                 : null,
         },
         new StoredKind<Decision>(
-            Logged.As("decision"),
+            Logged.As("decision", MovedPlaces.Rule),
             Told.Under(Topic.Rota, Plan.Always),
             e =>
             {
@@ -177,7 +178,7 @@ internal static class SetUpKinds
             }
         ),
         new StoredKind<Pause>(
-            Logged.As("pause"),
+            Logged.As("pause", UndoRule.Deleted),
             Told.Under(Topic.Rota, Plan.Always),
             e =>
             {
@@ -187,7 +188,7 @@ internal static class SetUpKinds
             }
         ),
         new StoredKind<LineMove>(
-            Logged.As("lineMove"),
+            Logged.As("lineMove", UndoRule.Deleted),
             Told.Under(Topic.Rota, Plan.Always),
             e =>
             {
@@ -205,7 +206,7 @@ internal static class SetUpKinds
             }
         ),
         new StoredKind<PassedPlace>(
-            Logged.As("passedPlace"),
+            Logged.As("passedPlace", UndoRule.Deleted),
             Told.Under(Topic.Deliveries),
             e =>
             {

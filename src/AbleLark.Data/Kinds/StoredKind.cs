@@ -1,6 +1,7 @@
 using AbleLark.Core;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data.Damage;
+using AbleLark.Data.Undoing;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.ChangeTracking;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
@@ -28,11 +29,12 @@ public enum Topic
 /// <summary>Whether acts on a kind stand in the change log, and so can be undone.</summary>
 /// <param name="Name">The kind's name in the log, which stays whatever the type is called; null: it isn't logged.</param>
 /// <param name="WhyNot">Why it isn't.</param>
-public sealed record Logged(string? Name, string? WhyNot)
+/// <param name="Undo">How acts on it are taken back; null: it isn't logged.</param>
+public sealed record Logged(string? Name, string? WhyNot, UndoRule? Undo)
 {
-    public static Logged As(string name) => new(name, null);
+    public static Logged As(string name, UndoRule undo) => new(name, null, undo);
 
-    public static Logged Not(string why) => new(null, why);
+    public static Logged Not(string why) => new(null, why, null);
 }
 
 /// <summary>Whether changes of a kind are told to open pages, and whether they change what the rota will send.</summary>
@@ -65,6 +67,9 @@ public abstract record StoredKind(Type Type, Logged Log, Told Told)
 
     /// <summary>True where it is put aside by an id of its own.</summary>
     internal abstract bool HasOwnId { get; }
+
+    /// <summary>Reads rows at once, by identity; those that are gone are left out.</summary>
+    internal abstract Task LoadAsync(LarkDb db, Id<Workspace> workspace, IReadOnlyList<Guid> ids, CancellationToken cancellation);
 
     /// <summary>Lets every query leave out what is put aside.</summary>
     internal abstract void Narrow(ModelBuilder builder, LarkDb db);
@@ -99,6 +104,15 @@ internal sealed record StoredKind<T>(Logged Log, Told Told, Action<EntityTypeBui
     internal override bool HasOwnId => AsideKey<T>.Own is not null;
 
     internal override void Map(ModelBuilder builder) => builder.Entity(Mapping);
+
+    internal override Task LoadAsync(LarkDb db, Id<Workspace> workspace, IReadOnlyList<Guid> ids, CancellationToken cancellation)
+    {
+        List<Id<T>> typed = [.. ids.Select(i => new Id<T>(i))];
+        IQueryable<T> rows = db.Set<T>().Where(r => typed.Contains(EF.Property<Id<T>>(r, "Id")));
+        return (
+            typeof(T) == typeof(Workspace) ? rows : rows.Where(r => EF.Property<Id<Workspace>>(r, "WorkspaceId") == workspace)
+        ).LoadAsync(cancellation);
+    }
 
     internal override void Narrow(ModelBuilder builder, LarkDb db) => AsideBy!.Narrow(builder, db);
 

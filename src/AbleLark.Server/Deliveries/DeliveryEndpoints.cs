@@ -15,6 +15,7 @@ using AbleLark.Data.Posts;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
 using AbleLark.Server.LineUps;
+using AbleLark.Server.Planning;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
@@ -87,7 +88,7 @@ public static class DeliveryEndpoints
         CancellationToken cancellation
     )
     {
-        Delivery d = await FindAsync(workspaceId, id, db, cancellation);
+        Delivery d = await db.DeliveryAsync(workspaceId, id, cancellation);
         Post post = await db.Posts.AsNoTracking().SingleAsync(p => p.WorkspaceId == workspaceId && p.Id == d.PostId, cancellation);
         List<AttemptView> attempts = await db
             .DeliveryAttempts.Where(a => a.WorkspaceId == workspaceId && a.DeliveryId == id)
@@ -160,7 +161,10 @@ public static class DeliveryEndpoints
             http,
             async (_, _) =>
                 new(
-                    new PlanAct.Reschedule(await FindToActAsync(workspaceId, id, ifMatch, db, cancellation), request.Date + request.Time),
+                    new PlanAct.Reschedule(
+                        await db.DeliveryToActAsync(workspaceId, id, ifMatch, cancellation),
+                        request.Date + request.Time
+                    ),
                     "Rescheduled a delivery"
                 ),
             cancellation
@@ -181,7 +185,7 @@ public static class DeliveryEndpoints
         CancellationToken cancellation
     )
     {
-        Delivery delivery = await FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
+        Delivery delivery = await db.DeliveryToActAsync(workspaceId, id, ifMatch, cancellation);
         if (!EntryActs.Of(delivery).Contains(EntryAct.CountUnder))
             throw ProblemException.Conflict(
                 $"Only what was sent counts under a category; this delivery is {PlanWords.Of(delivery.State)}."
@@ -213,7 +217,7 @@ public static class DeliveryEndpoints
             workspaceId,
             http,
             async (_, _) =>
-                new(new PlanAct.Dismiss(await FindToActAsync(workspaceId, id, ifMatch, db, cancellation)), "Dismissed a failure"),
+                new(new PlanAct.Dismiss(await db.DeliveryToActAsync(workspaceId, id, ifMatch, cancellation)), "Dismissed a failure"),
             cancellation
         );
         return new(act);
@@ -233,34 +237,9 @@ public static class DeliveryEndpoints
             workspaceId,
             http,
             async (_, _) =>
-                new(new PlanAct.Cancel([await FindToActAsync(workspaceId, id, ifMatch, db, cancellation)]), "Cancelled a delivery"),
+                new(new PlanAct.Cancel([await db.DeliveryToActAsync(workspaceId, id, ifMatch, cancellation)]), "Cancelled a delivery"),
             cancellation
         );
         return new(act);
-    }
-
-    private static async Task<Delivery> FindAsync(Id<Workspace> workspace, Id<Delivery> id, LarkDb db, CancellationToken cancellation) =>
-        await db.Deliveries.FindAsync([workspace, id], cancellation) ?? throw ProblemException.NotFound("This delivery");
-
-    /// <param name="ifMatch">The revision that the person looked at; without it, any.</param>
-    internal static async Task<Delivery> FindToActAsync(
-        Id<Workspace> workspace,
-        Id<Delivery> id,
-        string? ifMatch,
-        LarkDb db,
-        CancellationToken cancellation
-    )
-    {
-        Delivery delivery = await FindAsync(workspace, id, db, cancellation);
-        if (ifMatch is null)
-            return delivery;
-        if (!int.TryParse(ifMatch.Trim('"'), out int revision))
-            throw ProblemException.BadInput("Say in If-Match which revision of the delivery you looked at.");
-        if (revision != delivery.Revision)
-            throw ProblemException.Outdated(
-                $"Somebody else changed this delivery since you looked at it: it is {PlanWords.Of(delivery.State)} now. "
-                    + "Look again, then decide."
-            );
-        return delivery;
     }
 }

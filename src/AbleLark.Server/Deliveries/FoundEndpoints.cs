@@ -8,8 +8,8 @@ using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
-using AbleLark.Server.LineUps;
 using AbleLark.Server.Networks;
+using AbleLark.Server.Planning;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
 using Microsoft.AspNetCore.Mvc;
@@ -104,7 +104,7 @@ public static class FoundEndpoints
         CancellationToken cancellation
     )
     {
-        Delivery delivery = await DeliveryEndpoints.FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
+        Delivery delivery = await db.DeliveryToActAsync(workspaceId, id, ifMatch, cancellation);
         return EntryActs.Of(delivery).Contains(EntryAct.SayWhatWasFound)
             ? delivery
             : throw ProblemException.Conflict($"There is no doubt about this delivery: it is {PlanWords.Of(delivery.State)}.");

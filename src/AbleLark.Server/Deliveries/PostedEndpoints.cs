@@ -13,6 +13,7 @@ using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Channels;
 using AbleLark.Server.Networks;
+using AbleLark.Server.Planning;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
 using Microsoft.AspNetCore.Mvc;
@@ -47,7 +48,7 @@ public static class PostedEndpoints
         CancellationToken cancellation
     )
     {
-        Delivery delivery = await DeliveryEndpoints.FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
+        Delivery delivery = await db.DeliveryToActAsync(workspaceId, id, ifMatch, cancellation);
         if (!EntryActs.Of(delivery).Contains(EntryAct.SayPosted))
             throw ProblemException.Conflict($"This delivery isn't yours to post: it is {PlanWords.Of(delivery.State)}.");
         Channel channel = await db.Channels.SingleAsync(c => c.WorkspaceId == workspaceId && c.Id == delivery.ChannelId, cancellation);

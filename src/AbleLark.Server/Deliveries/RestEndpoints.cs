@@ -11,6 +11,7 @@ using AbleLark.Data;
 using AbleLark.Data.Posts;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
+using AbleLark.Server.Planning;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
 using Microsoft.AspNetCore.Mvc;
@@ -46,7 +47,7 @@ public static class RestEndpoints
         CancellationToken cancellation
     )
     {
-        Delivery delivery = await DeliveryEndpoints.FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
+        Delivery delivery = await db.DeliveryToActAsync(workspaceId, id, ifMatch, cancellation);
         if (!EntryActs.Of(delivery).Contains(EntryAct.SendRest))
             throw ProblemException.Conflict($"Nothing of this delivery is lacking: it is {PlanWords.Of(delivery.State)}.");
         SendingStep.Publish lacking =

@@ -10,8 +10,8 @@ using AbleLark.Data;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Channels;
-using AbleLark.Server.LineUps;
 using AbleLark.Server.Networks;
+using AbleLark.Server.Planning;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
 using Microsoft.AspNetCore.Mvc;
@@ -63,7 +63,7 @@ public static class TakeDownEndpoints
         CancellationToken cancellation
     )
     {
-        Delivery delivery = await DeliveryEndpoints.FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
+        Delivery delivery = await db.DeliveryToActAsync(workspaceId, id, ifMatch, cancellation);
         if (!EntryActs.Of(delivery).Contains(EntryAct.TakeDown))
             throw ProblemException.Conflict(
                 delivery.TakenDownAt is null
@@ -87,7 +87,7 @@ public static class TakeDownEndpoints
             // It is down by now, whoever has changed what else of it meanwhile.
             async (_, _) =>
                 new(
-                    new PlanAct.TakeDown(await DeliveryEndpoints.FindToActAsync(workspaceId, id, null, db, cancellation)),
+                    new PlanAct.TakeDown(await db.DeliveryToActAsync(workspaceId, id, null, cancellation)),
                     request.ByHand ? "Took a delivery down themselves" : "Took down a delivery"
                 ),
             cancellation
@@ -154,7 +154,7 @@ public static class TakeDownEndpoints
             http,
             async (_, _) =>
             {
-                Delivery old = await DeliveryEndpoints.FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
+                Delivery old = await db.DeliveryToActAsync(workspaceId, id, ifMatch, cancellation);
                 Post post = await PostEndpoints.FindAsync(workspaceId, old.PostId, db, cancellation);
                 int latest = await db
                     .PostVersions.Where(v => v.WorkspaceId == workspaceId && v.PostId == post.Id)

@@ -244,22 +244,7 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
         Dictionary<Id<Post>, Post> posts = await db
             .Posts.Where(p => p.WorkspaceId == workspace.Id && ids.Contains(p.Id) && p.RemovedAt == null)
             .ToDictionaryAsync(p => p.Id, cancellation);
-        HashSet<(Id<Post>, Id<Channel>, Instant)> planned =
-        [
-            .. (
-                await db
-                    .Deliveries.Where(d => d.WorkspaceId == workspace.Id && ids.Contains(d.PostId) && d.State != DeliveryState.Cancelled)
-                    .Select(d => new
-                    {
-                        d.PostId,
-                        d.ChannelId,
-                        d.At,
-                    })
-                    .ToListAsync(cancellation)
-            ).Select(d => (d.PostId, d.ChannelId, d.At)),
-        ];
         await sheetMoves.DoAsync(updates, workspace, now, cancellation);
-        int deliveries = 0;
         foreach (BookEntry entry in updates)
         {
             if (!posts.TryGetValue(entry.Update!.PostId, out Post? post) || post.Version != entry.Update.Version)
@@ -272,16 +257,10 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
             // Where only sendings move, the post stays as it is.
             if (entry.Differences.Count > entry.Moves.Count && ImportedPosts.Take(post, entry, context, importer, now) is { } version)
                 db.PostVersions.Add(version);
-            foreach (Delivery delivery in ImportedPosts.Deliveries(entry, post, workspace, context))
-            {
-                if (!planned.Add((post.Id, delivery.ChannelId, delivery.At)))
-                    continue;
-                db.Deliveries.Add(delivery);
-                deliveries++;
-            }
         }
+        int planned = await sheetMoves.PlanAsync(updates, workspace, now, cancellation);
         await db.ReconsiderAsync(workspace.Id, [.. posts.Values], now, cancellation);
-        return deliveries;
+        return planned;
     }
 
     private static string Words(ImportRun run, int news, int updates) =>

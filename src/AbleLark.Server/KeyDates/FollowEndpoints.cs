@@ -8,6 +8,7 @@ using AbleLark.Data.Deliveries;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Deliveries;
+using AbleLark.Server.Planning;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
 using Microsoft.AspNetCore.Mvc;
@@ -114,7 +115,7 @@ public static class FollowEndpoints
 
     private static async Task<TieView?> ShowTieAsync(Id<Workspace> workspaceId, Id<Delivery> id, LarkDb db, CancellationToken cancellation)
     {
-        Delivery delivery = await DeliveryEndpoints.FindToActAsync(workspaceId, id, null, db, cancellation);
+        Delivery delivery = await db.DeliveryToActAsync(workspaceId, id, null, cancellation);
         if (await db.TieOfAsync(workspaceId, id, cancellation) is not { } tie)
             return null;
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
@@ -135,7 +136,7 @@ public static class FollowEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
         Workspace workspace = await db.LockWorkspaceAsync(workspaceId, cancellation);
-        Delivery delivery = await DeliveryEndpoints.FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
+        Delivery delivery = await db.DeliveryToActAsync(workspaceId, id, ifMatch, cancellation);
         if (!delivery.MayMove())
             throw ProblemException.Conflict($"It can’t move any more, so it can’t follow: it is {PlanWords.Of(delivery.State)}.");
         KeyDateTie? before = await db.TieOfAsync(workspaceId, id, cancellation);

@@ -7,7 +7,7 @@ using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Deliveries;
-using AbleLark.Server.LineUps;
+using AbleLark.Server.Planning;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 

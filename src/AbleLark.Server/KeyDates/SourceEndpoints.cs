@@ -2,7 +2,7 @@ using AbleLark.Core;
 using AbleLark.Core.KeyDates;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.Changes;
+using AbleLark.Data.Deliveries;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Links;

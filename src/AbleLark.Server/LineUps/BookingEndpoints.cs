@@ -9,7 +9,7 @@ using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
-using AbleLark.Server.Deliveries;
+using AbleLark.Server.Planning;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
@@ -167,7 +167,7 @@ public static class BookingEndpoints
             http,
             async (_, _) =>
             {
-                Delivery delivery = await DeliveryEndpoints.FindToActAsync(workspaceId, id, ifMatch, db, cancellation);
+                Delivery delivery = await db.DeliveryToActAsync(workspaceId, id, ifMatch, cancellation);
                 Post post = await PostEndpoints.FindAsync(workspaceId, request.PostId, db, cancellation);
                 return new(new PlanAct.Take(delivery, post.Id), $"Gave a scheduled place to “{post.Title}”");
             },

@@ -6,6 +6,7 @@ using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Access;
+using AbleLark.Server.Planning;
 using AbleLark.Server.Problems;
 using Microsoft.EntityFrameworkCore;
 

@@ -9,6 +9,7 @@ using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Server.Planning;
 using AbleLark.Server.Results;
 using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
@@ -17,7 +18,7 @@ using NodaTime;
 namespace AbleLark.Server.LineUps;
 
 /// <summary>Reads from the database what the line-up is worked out from.</summary>
-public sealed class LineUpReader(LarkDb db, BankReader bank, NetworkBook networks, EarnedReader earned, BusinessClock clock)
+public sealed class LineUpReader(LarkDb db, BankReader bank, NetworkBook networks, EarnedReader earned, BusinessClock clock) : ILineUpSource
 {
     public async Task<LineUpInput> ReadAsync(Workspace workspace, CancellationToken cancellation)
     {

@@ -10,6 +10,7 @@ using AbleLark.Data;
 using AbleLark.Server.Access;
 using AbleLark.Server.Categories;
 using AbleLark.Server.Changes;
+using AbleLark.Server.Planning;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;

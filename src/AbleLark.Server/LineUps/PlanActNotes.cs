@@ -38,9 +38,7 @@ internal sealed class PlanActNotes(IReadOnlyDictionary<Id<Channel>, Channel> cha
     public void Take(IReadOnlyList<PlanStay> stays, IReadOnlyDictionary<Id<Post>, string> posts)
     {
         foreach (PlanStay stay in stays.Where(s => s.Code != StayCode.Gone))
-            LeaveOut(
-                $"{Where(stay.Local, stay.ChannelId)}: {PlanWords.Why(stay, stay.PostId is { } post ? posts.GetValueOrDefault(post) : null)}"
-            );
+            LeaveOut($"{Where(stay.Local, stay.ChannelId)}: {PlanWords.Why(stay, posts.GetValueOrDefault(stay.PostId ?? default))}");
         int gone = stays.Count(s => s.Code == StayCode.Gone);
         if (gone > 0)
             LeaveOut(gone == 1 ? "One place has passed, or is no longer there." : $"{gone} places have passed, or are no longer there.");

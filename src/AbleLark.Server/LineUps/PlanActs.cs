@@ -5,6 +5,7 @@ using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Posts;
+using AbleLark.Server.Planning;
 using AbleLark.Server.Problems;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;

@@ -10,7 +10,7 @@ using AbleLark.Data;
 using AbleLark.Data.Deliveries;
 using AbleLark.Server.Access;
 using AbleLark.Server.Categories;
-using AbleLark.Server.LineUps;
+using AbleLark.Server.Planning;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;

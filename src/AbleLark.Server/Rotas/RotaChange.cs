@@ -5,7 +5,7 @@ using AbleLark.Core.Planning;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Data;
-using AbleLark.Server.LineUps;
+using AbleLark.Server.Planning;
 using AbleLark.Server.Posts;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;

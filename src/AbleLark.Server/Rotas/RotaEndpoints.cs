@@ -5,7 +5,7 @@ using AbleLark.Data;
 using AbleLark.Data.History;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
-using AbleLark.Server.LineUps;
+using AbleLark.Server.Planning;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;

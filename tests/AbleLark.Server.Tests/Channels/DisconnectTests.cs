@@ -80,7 +80,7 @@ public sealed class DisconnectTests(TestInstallation installation) : IClassFixtu
                 channels = new[] { channel },
             }
         );
-        Assert.Equal((HttpStatusCode.Conflict, "Nothing was planned. gone: it is disconnected."), (status, words));
+        Assert.Equal((HttpStatusCode.Conflict, "Nothing was changed. gone: the channel is disconnected."), (status, words));
         JsonElement act = (await _ada.GetAsync("changes")).EnumerateArray().First(c => c.Text("act") == "Disconnected gone");
         JsonElement undone = await _ada.PostAsync($"changes/{act.Id()}/undo");
         Assert.Equal(0, undone.Whole("undone"));

@@ -3,7 +3,7 @@ using AbleLark.Core.KeyDates;
 using AbleLark.Core.Workspaces;
 using Microsoft.EntityFrameworkCore;
 
-namespace AbleLark.Data.Changes;
+namespace AbleLark.Data.Deliveries;
 
 /// <summary>Takes key dates off the calendar. What stood relative to them stays where it is; the caller saves.</summary>
 public static class KeyDateRemoval

@@ -11,11 +11,17 @@ using AbleLark.Data;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
-namespace AbleLark.Server.LineUps;
+namespace AbleLark.Server.Planning;
+
+/// <summary>Where an act on places reads what they hold.</summary>
+public interface ILineUpSource
+{
+    Task<LineUpInput> ReadAsync(Workspace workspace, CancellationToken cancellation);
+}
 
 /// <summary>Reads what an act on the plan touches, and writes what comes of it. Whoever writes holds the workspace's lock from before it
 /// is read, has begun the act, and saves.</summary>
-public sealed class PlanWriter(LarkDb db, LineUpReader reader)
+public sealed class PlanWriter(LarkDb db, ILineUpSource lineUps)
 {
     /// <summary>What would come of it; nothing is changed.</summary>
     public async Task<PlanChange> LookAsync(Workspace workspace, PlanAct act, Instant now, CancellationToken cancellation) =>
@@ -132,7 +138,7 @@ public sealed class PlanWriter(LarkDb db, LineUpReader reader)
 
     private async Task<PlanSnapshot> ReadAsync(Workspace workspace, PlanAct act, Instant now, CancellationToken cancellation)
     {
-        LineUpInput? lineUp = PlanNeeds.AsksLineUp(act) ? await reader.ReadAsync(workspace, cancellation) : null;
+        LineUpInput? lineUp = PlanNeeds.AsksLineUp(act) ? await lineUps.ReadAsync(workspace, cancellation) : null;
         PlanNeeds needs = PlanNeeds.Of(act, workspace, lineUp, now);
         List<Id<Post>> posts = [.. needs.Posts];
         return new()

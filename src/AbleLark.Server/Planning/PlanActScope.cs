@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Channels;
 using AbleLark.Core.Planning;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -9,7 +10,7 @@ using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
-namespace AbleLark.Server.LineUps;
+namespace AbleLark.Server.Planning;
 
 /// <summary>An act on the plan, as it is found once nobody else can change it.</summary>
 /// <param name="Words">For the log.</param>
@@ -52,15 +53,16 @@ public sealed class PlanActScope(LarkDb db, PlanWriter writer, BusinessClock clo
             .Posts.Where(p => p.WorkspaceId == id && p.Id == stay.PostId)
             .Select(p => p.Title)
             .SingleOrDefaultAsync(cancellation);
-        if (change.Stays.Count == 1)
+        bool wasToGo = stay is { ChannelId: not null, DeliveryId: null, Place: null };
+        if (change.Stays.Count == 1 && !wasToGo)
             return Refused(stay, title);
-        // Of several, each with its channel.
-        Dictionary<string, string> names = await db
+        Dictionary<Id<Channel>, string> names = await db
             .Channels.Where(c => c.WorkspaceId == id)
-            .ToDictionaryAsync(c => c.Id.ToString(), c => c.Name, cancellation);
-        return ProblemException.Conflict(
-            $"Nothing was changed. {string.Join(" ", change.Stays.Take(5).Select(s => $"{names.GetValueOrDefault($"{s.ChannelId}")}: {PlanWords.Why(s, title)}"))}"
-        );
+            .ToDictionaryAsync(c => c.Id, c => c.Name, cancellation);
+        IEnumerable<string> each = change.Stays.Take(5).Select(s => $"{NameOf(s)}{PlanWords.Why(s, title)}");
+        return ProblemException.Conflict($"Nothing was changed. {string.Join(" ", each)}");
+
+        string NameOf(PlanStay one) => one.ChannelId is { } channel ? $"{names[channel]}: " : "";
     }
 
     internal static ProblemException Refused(PlanStay stay, string? title)
