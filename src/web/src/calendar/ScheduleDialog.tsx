@@ -28,7 +28,7 @@ export function ScheduleDialog({ through, onClose }: { through: string; onClose:
               </p>
               <ul className="mb-3 columns-2 gap-6 max-sm:columns-1">
                 {deliveries.map(({ channelId, count }) => (
-                  <li key={channelId} className="flex items-baseline gap-2">
+                  <li key={channelId} className="flex items-center gap-2">
                     <span className="w-8 text-right tabular-nums">{count}</span>
                     <ChannelName id={channelId} />
                   </li>
