@@ -28,7 +28,7 @@ public sealed class MediaTests(WebInstallation web) : IClassFixture<WebInstallat
 
         // The fifth is large, and the line is slow: there is time to change one's mind.
         page.Driver.ExecuteCdpCommand("Network.enable", []);
-        Throttle(page, 400 * 1024);
+        Throttle(page, 100 * 1024);
         page.Upload(
             "Choose pictures",
             Picture("shore.png", 1500, 500),
