@@ -123,11 +123,11 @@ internal static class PlaceActs
         if (seen.Count == 0)
             return new();
         (List<LineUpPlace> places, List<PlanStay> stays) = Seen(plan, seen, decides: true);
-        Dictionary<Origin, SeenPlace> bySlot = seen.ToDictionary(s => s.Place);
+        Dictionary<Origin, SeenPlace> byPlace = seen.ToDictionary(s => s.Place);
         List<PlaceDecision> decided = [];
         foreach (LineUpPlace place in places)
         {
-            PlaceWish wanted = wish(place, bySlot[place.Occurrence.Origin]);
+            PlaceWish wanted = wish(place, byPlace[place.Occurrence.Origin]);
             if (WhyNot(plan, place, wanted) is { } stay)
                 stays.Add(stay);
             else

@@ -34,6 +34,7 @@ public static class ExchangeEndpoints
         HttpContext http,
         LarkDb db,
         PlanActScope acts,
+        PlanWriter writer,
         CancellationToken cancellation
     )
     {
@@ -42,7 +43,6 @@ public static class ExchangeEndpoints
             && !await db.Channels.AnyAsync(c => c.WorkspaceId == workspaceId && c.Id == channel, cancellation)
         )
             throw ProblemException.NotFound("This channel");
-        Dictionary<Id<Post>, string> titles = [];
         (PlanChange change, Guid act) = await acts.DoAsync(
             workspaceId,
             http,
@@ -51,7 +51,7 @@ public static class ExchangeEndpoints
                 PlanSide one = await SideAsync(request.One);
                 PlanSide other = await SideAsync(request.Other);
                 Id<Post>[] posts = [.. new[] { one.Expected, other.Expected }.OfType<Id<Post>>()];
-                titles = await db
+                Dictionary<Id<Post>, string> titles = await db
                     .Posts.Where(p => p.WorkspaceId == workspaceId && posts.Contains(p.Id))
                     .ToDictionaryAsync(p => p.Id, p => p.Title, cancellation);
                 return new(
@@ -63,7 +63,8 @@ public static class ExchangeEndpoints
             },
             cancellation
         );
-        return new(act, [.. change.Remarks.Select(r => PlanWords.Of(r.Doubt, titles.GetValueOrDefault(r.PostId, "It")))]);
+        IReadOnlyDictionary<Id<Post>, string> named = await writer.TitlesAsync(workspaceId, change, cancellation);
+        return new(act, [.. change.Remarks.Select(r => PlanWords.Of(r.Doubt, named[r.PostId]))]);
 
         async Task<PlanSide> SideAsync(ExchangeSide side)
         {

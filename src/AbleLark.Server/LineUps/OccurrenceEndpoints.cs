@@ -65,7 +65,14 @@ public static class OccurrenceEndpoints
     )
     {
         await FindAsync(workspaceId, slotId, date.Value, db, cancellation);
-        Decision? decision = await db.DecisionAsync(workspaceId, Origin.Place(slotId, date.Value), cancellation);
+        Decision? decision = await db.Decisions.SingleOrDefaultAsync(
+            d =>
+                d.WorkspaceId == workspaceId
+                && d.OriginKind == OriginKind.Place
+                && d.OriginId == slotId.Value
+                && d.OriginDate == date.Value,
+            cancellation
+        );
         return new(decision?.Revision ?? 0, decision?.IsSkipped == true, decision?.MovedTo, decision?.Note);
     }
 

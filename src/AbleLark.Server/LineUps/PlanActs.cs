@@ -60,16 +60,7 @@ public sealed class PlanActs(LarkDb db, LineUpReader reader, PlanWriter writer)
     private async Task<int> DoAsync(PlanAct act, CancellationToken cancellation)
     {
         PlanChange change = await writer.DoAsync(_workspace, act, _now, cancellation);
-        List<Id<Post>> named =
-        [
-            .. change.Stays.Select(s => s.PostId).Concat(change.Remarks.Select(r => (Id<Post>?)r.PostId)).OfType<Id<Post>>(),
-        ];
-        _notes.Take(
-            change,
-            await db
-                .Posts.Where(p => p.WorkspaceId == _workspace.Id && named.Contains(p.Id))
-                .ToDictionaryAsync(p => p.Id, p => p.Title, cancellation)
-        );
+        _notes.Take(change, await writer.TitlesAsync(_workspace.Id, change, cancellation));
         return change.Done;
     }
 

@@ -35,6 +35,24 @@ public sealed class PlanWriter(LarkDb db, ILineUpSource lineUps)
         return change;
     }
 
+    /// <summary>Titles of the posts that are to be named with what comes of an act.</summary>
+    public async Task<IReadOnlyDictionary<Id<Post>, string>> TitlesAsync(
+        Id<Workspace> workspace,
+        PlanChange change,
+        CancellationToken cancellation
+    )
+    {
+        List<Id<Post>> named =
+        [
+            .. change.Stays.Select(s => s.PostId).OfType<Id<Post>>().Concat(change.Remarks.Select(r => r.PostId)).Distinct(),
+        ];
+        return named.Count == 0
+            ? new Dictionary<Id<Post>, string>()
+            : await db
+                .Posts.Where(p => p.WorkspaceId == workspace && named.Contains(p.Id))
+                .ToDictionaryAsync(p => p.Id, p => p.Title, cancellation);
+    }
+
     /// <summary>Does what was looked at.</summary>
     public async Task WriteAsync(Id<Workspace> workspace, PlanChange change, Instant now, CancellationToken cancellation)
     {

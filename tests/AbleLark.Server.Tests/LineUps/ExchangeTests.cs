@@ -59,6 +59,7 @@ public sealed class ExchangeTests(OwnWorkspaces own) : IClassFixture<OwnWorkspac
                 postId = seen.Id("postId"),
             };
         }
+        async Task<JsonElement> ChosenAsync(int days) => JsonSerializer.SerializeToElement(await PlaceAsync(days)).GetProperty("place");
         async Task<Guid[]> PostsAsync() =>
             [
                 .. (await _ada.GetAsync($"line-up?from={Iso(today.PlusDays(9))}&to={Iso(today.PlusDays(10))}"))
@@ -70,6 +71,13 @@ public sealed class ExchangeTests(OwnWorkspaces own) : IClassFixture<OwnWorkspac
         Assert.Equal(2, before.Distinct().Count());
         await _ada.PostAsync("line-up/exchange", Swap(jot, await PlaceAsync(9), await PlaceAsync(10)));
         Assert.Equal(before.Reverse(), await PostsAsync());
+        // On all channels that both have, and what speaks against it names its post.
+        await _installation.WriteAsync($"update posts set \"to\" = {today.PlusDays(5)}, title = 'Early bird' where id = {before[0]}");
+        JsonElement all = await _ada.PostAsync(
+            "line-up/exchange",
+            new { one = new { place = await ChosenAsync(9) }, other = new { place = await ChosenAsync(10) } }
+        );
+        Assert.Contains(all.List("against"), w => w.GetString()!.StartsWith("“Early bird” is meant for", StringComparison.Ordinal));
         foreach (
             (object body, HttpStatusCode status) in new[]
             {
