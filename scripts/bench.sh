@@ -1,5 +1,8 @@
 # ./lark bench: figures beside a reference of the same run: name | value | reference | ratio | target | holds or falls short.
 
+# Why a delivery is there that a bench has put in.
+BENCH_COPY="'{\"code\": \"told\", \"other\": \"bench copy\"}'::jsonb"
+
 # Posts of every field, by our checks and by those of the stand-in networks: ten times as many as in the tests.
 bench_agreement() {
   step "checking 5,000 random posts against the stand-in networks"
@@ -60,6 +63,7 @@ run_bench() {
   if [ "${1:-}" = import ]; then bench_demo; bench_import; return; fi
   if [ "${1:-}" = hostile ]; then bench_demo; bench_hostile; return; fi
   if [ "${1:-}" = calendar ]; then bench_demo; bench_calendar; return; fi
+  if [ "${1:-}" = acts ]; then bench_demo; bench_acts; return; fi
   if [ "${1:-}" = results ]; then bench_demo; dotnet "$STATE/bench/AbleLark.Bench.dll" "$ROOT" comparison; bench_results; return; fi
   dotnet "$STATE/bench/AbleLark.Bench.dll" "$ROOT"
   bench_agreement
@@ -84,6 +88,7 @@ bench_page() {
   bench_import
   bench_hostile
   bench_calendar
+  bench_acts
   bench_results
 }
 
@@ -106,6 +111,15 @@ bench_calendar() {
   copy_workspace 9
   node scripts/bench-calendar.mjs "$DEMO_ADDRESS" overview 10
   forget_workspaces
+}
+
+# Acts on 5,000 deliveries at once: shown, moved, taken back.
+bench_acts() {
+  step "moving 5,000 deliveries at once"
+  forget_copies
+  fill_month 5000
+  node scripts/bench-acts.mjs "$DEMO_ADDRESS" "$SERVER_PROCESS"
+  forget_copies
 }
 
 # Workspaces like the demo's, with eight channels each, without what earlier measuring left there; their rows have the same identities, under workspaces of their own.
@@ -147,11 +161,11 @@ fill_month() {
   sql "set session_replication_role = replica;
     insert into deliveries select (jsonb_populate_record(d, jsonb_build_object('id', gen_random_uuid(), 'state', 'Planned', 'sent_at', null,
       'address', null, 'sent', null, 'facts', null, 'trouble', null, 'instead_of', null, 'origin_kind', 'ExactTime', 'origin_id', gen_random_uuid(),
-      'why', 'bench copy', 'next_reading_at', null, 'at', t.at, 'local_date', t.at::date, 'local_time', t.at::time,
+      'why', $BENCH_COPY, 'next_reading_at', null, 'at', t.at, 'local_date', t.at::date, 'local_time', t.at::time,
       'origin_date', t.at::date, 'origin_time', t.at::time))).*
     from generate_series(1, $1) n
     cross join lateral (select date_trunc('day', now()) + interval '60 days 7 hours' + (n % 31) * interval '1 day' + (n / 31 % 48) * interval '15 minutes' as at) t
-    join (select id, row_number() over (order by id) as place from deliveries where state = 'Sent' and why is distinct from 'bench copy'
+    join (select id, row_number() over (order by id) as place from deliveries where state = 'Sent' and why is distinct from $BENCH_COPY
       and workspace_id = (select id from workspaces where slug = 'marram') limit 500) x on x.place = 1 + n % 500
     join deliveries d on d.id = x.id;
     update workspaces set plan_stamp = plan_stamp + 1" > /dev/null
@@ -192,7 +206,7 @@ create temp table copies as select gen_random_uuid() as copy, s.id, s.workspace_
 create temp table posts_copied as select distinct on (post_id, batch) gen_random_uuid() as copy, post_id, batch from copies;
 insert into posts select (jsonb_populate_record(p, jsonb_build_object('id', c.copy, 'notes', 'bench copy', 'outside_id', null, 'in_rotation', false))).*
     from posts_copied c join posts p on p.id = c.post_id;
-insert into deliveries select (jsonb_populate_record(d, jsonb_build_object('id', c.copy, 'post_id', p.copy, 'origin_id', c.copy, 'why', 'bench copy',
+insert into deliveries select (jsonb_populate_record(d, jsonb_build_object('id', c.copy, 'post_id', p.copy, 'origin_id', c.copy, 'why', $BENCH_COPY,
     'next_reading_at', null, 'sent_at', d.sent_at - interval '1 second' * c.n, 'instead_of', null))).*
     from copies c join deliveries d on d.id = c.id join posts_copied p on p.post_id = c.post_id and p.batch = c.batch;
 insert into age_figures select a.workspace_id, c.copy, a.age_hours, a.figures from copies c join age_figures a on a.delivery_id = c.id;
@@ -202,8 +216,8 @@ SQL
 
 forget_copies() {
   sql "set session_replication_role = replica;
-    delete from age_figures where delivery_id in (select id from deliveries where why = 'bench copy');
-    delete from deliveries where why = 'bench copy'; delete from posts where notes = 'bench copy'" > /dev/null
+    delete from age_figures where delivery_id in (select id from deliveries where why = $BENCH_COPY);
+    delete from deliveries where why = $BENCH_COPY; delete from posts where notes = 'bench copy'" > /dev/null
 }
 
 # Importing, beside CsvHelper that merely reads the file and a COPY of the same rows into tables with the same indexes (without references).

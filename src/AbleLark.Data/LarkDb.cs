@@ -1,5 +1,6 @@
 using System.Security.Cryptography;
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Calendars;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
@@ -104,9 +105,6 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
     private ChangeSet? _act;
     private int _firstChange;
 
-    /// <summary>The token by which a script acts through this context; null for a person.</summary>
-    public Id<ApiToken>? ActingToken { get; set; }
-
     /// <summary>Nobody else is there yet who would wait: the demo's data is made in one transaction.</summary>
     public bool MayHoldLocks { get; set; }
 
@@ -125,22 +123,21 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
     /// Opens a change set: what is saved from here on is recorded under it, with before and after. The background work
     /// opens none; what it does is recorded with the deliveries.
     /// </summary>
-    public ChangeSet BeginAct(Id<Workspace> workspace, Guid? person, Instant now, string act)
+    public ChangeSet BeginAct(Id<Workspace> workspace, Actor? by, Instant now, Act act)
     {
-        _act = ActOf(workspace, person, now, act);
+        _act = ActOf(workspace, by, now, act);
         _firstChange = 0;
         ChangeSets.Add(_act);
         return _act;
     }
 
     /// <summary>An act that is written by hand, with <see cref="BulkCopy"/>; see <see cref="GoOnWithAct"/>.</summary>
-    public ChangeSet ActOf(Id<Workspace> workspace, Guid? person, Instant now, string act) =>
+    public ChangeSet ActOf(Id<Workspace> workspace, Actor? by, Instant now, Act act) =>
         new()
         {
             WorkspaceId = workspace,
             Id = Id<ChangeSet>.New(),
-            PersonId = person,
-            TokenId = ActingToken,
+            By = by,
             At = now,
             Act = act,
             Rights = [.. _takes],

@@ -1,4 +1,5 @@
 using System.Text.Json;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Rotas;
 using AbleLark.Data.Kinds;
 using AbleLark.Data.People;
@@ -23,6 +24,10 @@ internal static class LarkModel
         foreach (StoredKind kind in StoredKinds.All)
             kind.Map(builder);
     }
+
+    /// <summary>Maps who did it by its parts, so that they can be asked for.</summary>
+    public static void HasActor<T>(this EntityTypeBuilder<T> entity)
+        where T : HasActor => entity.Ignore(e => e.By);
 
     /// <summary>Maps an origin by its parts, so that they can be indexed and asked for.</summary>
     public static void HasOrigin<T>(this EntityTypeBuilder<T> entity)

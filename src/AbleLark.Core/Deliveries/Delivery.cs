@@ -3,6 +3,7 @@ using AbleLark.Core.Content;
 using AbleLark.Core.Media;
 using AbleLark.Core.Orders;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Reasons;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Text;
 using AbleLark.Core.Workspaces;
@@ -74,8 +75,8 @@ public sealed class Delivery : HasOrigin
 
     private DeliveryState _state = DeliveryState.Planned;
 
-    /// <summary>Why this post: the line-up's reason in words, kept when it was scheduled.</summary>
-    public string? Why { get; set; }
+    /// <summary>Why this post, kept when it was scheduled or given; null: a person planned it.</summary>
+    public Reason? Why { get; set; }
 
     /// <summary>The line that gave it its post: a category's identity, or a slot's where that is a pool; null: a person gave it.</summary>
     public Guid? DrawnBy { get; set; }
@@ -199,7 +200,7 @@ public sealed class Delivery : HasOrigin
     /// more.</summary>
     /// <param name="channel">The delivery's.</param>
     /// <exception cref="InvalidOperationException">It has begun to be sent, or ended.</exception>
-    internal void GiveTo(Post post, Channel channel, string why)
+    internal void GiveTo(Post post, Channel channel, Reason why)
     {
         if (State is not (DeliveryState.Planned or DeliveryState.WaitingForApproval))
             throw new InvalidOperationException($"A delivery that is {State} can't be given to another post.");

@@ -3,6 +3,7 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Content;
 using AbleLark.Core.Figures;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Reasons;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Text;
 using AbleLark.Core.Workspaces;
@@ -84,7 +85,7 @@ public sealed class OutsidePost
             Origin = new(OriginKind.Outside, Id.Value, time.Local.Date, time.Local.TimeOfDay),
             Time = time,
             State = DeliveryState.Sent,
-            Why = $"Posted on {network} itself, and found there.",
+            Why = new(ReasonCode.FoundOutside) { Other = network },
             Version = post.Version,
             Sent = new(Said),
             TextFingerprint = IdenticalText.Fingerprint(Text),

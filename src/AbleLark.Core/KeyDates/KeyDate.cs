@@ -1,3 +1,4 @@
+using AbleLark.Core.Reasons;
 using AbleLark.Core.Workspaces;
 using NodaTime;
 

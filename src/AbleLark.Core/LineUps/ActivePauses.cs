@@ -1,5 +1,6 @@
 using AbleLark.Core.Channels;
 using AbleLark.Core.Pauses;
+using AbleLark.Core.Reasons;
 using AbleLark.Core.Rotas;
 using NodaTime;
 

@@ -2,6 +2,7 @@ using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Reasons;
 using AbleLark.Core.Rotas;
 using NodaTime;
 

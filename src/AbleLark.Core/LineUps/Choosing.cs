@@ -1,4 +1,5 @@
 using AbleLark.Core.Orders;
+using AbleLark.Core.Reasons;
 using NodaTime;
 
 namespace AbleLark.Core.LineUps;

@@ -1,6 +1,7 @@
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Reasons;
 using AbleLark.Core.Rotas;
 using NodaTime;
 

@@ -20,7 +20,6 @@ public sealed record LineUpDelivery
     public required Instant At { get; init; }
     public required LocalDate LocalDate { get; init; }
     public required Instant? SentAt { get; init; }
-    public required string? Why { get; init; }
     public required Guid? DrawnBy { get; init; }
     public required Order? DrawnInOrder { get; init; }
     public required int? Round { get; init; }
@@ -49,7 +48,6 @@ public sealed record LineUpDelivery
             At = delivery.At,
             LocalDate = delivery.LocalDate,
             SentAt = delivery.SentAt,
-            Why = delivery.Why,
             DrawnBy = delivery.DrawnBy,
             DrawnInOrder = delivery.DrawnInOrder,
             Round = delivery.Round,

@@ -1,5 +1,6 @@
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
+using AbleLark.Core.Reasons;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using NodaTime;
@@ -22,8 +23,8 @@ public sealed class PassedPlace : HasOrigin
     /// <summary>The category whose turn it was; null for a pool.</summary>
     public Id<Category>? CategoryId { get; init; }
 
-    /// <summary>Why nothing went, in words.</summary>
-    public required string Why { get; init; }
+    /// <summary>Why nothing went.</summary>
+    public required Reason Why { get; init; }
 
     public bool DealtWith { get; set; }
 }

@@ -1,5 +1,6 @@
 using AbleLark.Core.Orders;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Reasons;
 using AbleLark.Core.Rotas;
 using NodaTime;
 

@@ -1,4 +1,5 @@
 using AbleLark.Core.Deliveries;
+using AbleLark.Core.Reasons;
 using AbleLark.Core.Workspaces;
 using NodaTime;
 
@@ -60,7 +61,7 @@ public sealed record SchedulePlan(IReadOnlyList<Delivery> Deliveries, IReadOnlyL
                 CategoryId = place.Occurrence.Slot is { IsPool: false, Categories: { Count: > 0 } of }
                     ? of[place.Occurrence.Number % of.Count]
                     : null,
-                Why = place.IsEmpty ? place.Reason.Words : "Its time passed before it was scheduled.",
+                Why = place.IsEmpty ? place.Reason : new(ReasonCode.PassedUnscheduled),
             });
     }
 
@@ -88,10 +89,7 @@ public sealed record SchedulePlan(IReadOnlyList<Delivery> Deliveries, IReadOnlyL
             Time = PlannedTime.Of(place.Occurrence.At, workspace.Zone),
             Origin = place.Occurrence.Origin,
             State = state,
-            Why =
-                state == DeliveryState.Substitute
-                    ? $"Goes out if the post before it has no approval in time. {pick.Reason.Words}"
-                    : pick.Reason.Words,
+            Why = pick.Reason with { AsSubstitute = state == DeliveryState.Substitute },
             DrawnBy = pick.DrawnBy?.Line,
             DrawnInOrder = pick.DrawnBy?.Order,
             Round = pick.DrawnBy?.Round,

@@ -1,5 +1,6 @@
 using AbleLark.Core.Categories;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Reasons;
 using NodaTime;
 
 namespace AbleLark.Core.LineUps;

@@ -94,7 +94,7 @@ internal static class DeliveryActs
     {
         Dictionary<Id<Delivery>, Instant> times = steps.ToDictionary(s => s.Delivery.Id, s => s.To.At);
         List<Neighbour> then = [.. plan.Others.Select(o => times.TryGetValue(o.Id, out Instant to) ? o with { At = to } : o)];
-        Surroundings around = new(then);
+        Surroundings around = new(plan, then);
         List<PlanMove> moves = [];
         // A substitute whose post goes out there at that time anyway would send it twice.
         List<Delivery> needless = [];
@@ -109,7 +109,15 @@ internal static class DeliveryActs
         foreach (Step step in steps)
         {
             Delivery delivery = step.Delivery;
-            moves.Add(new(delivery, delivery.Time, step.To, IsAlong: false, DoubtsOf(plan, delivery, step.To, step.Asked, around)));
+            moves.Add(
+                new(
+                    delivery,
+                    delivery.Time,
+                    step.To,
+                    IsAlong: false,
+                    DoubtsOf(plan, delivery, step.To, step.Asked, around, before: delivery.At)
+                )
+            );
             foreach (Delivery substitute in along[delivery.Id])
             {
                 if (there.Add((substitute.PostId, substitute.ChannelId, step.To.At)))
@@ -126,22 +134,31 @@ internal static class DeliveryActs
         };
     }
 
-    private static List<PlanDoubt> DoubtsOf(PlanSnapshot plan, Delivery delivery, PlannedTime to, LocalDateTime? asked, Surroundings around)
+    private static List<PlanDoubt> DoubtsOf(
+        PlanSnapshot plan,
+        Delivery delivery,
+        PlannedTime to,
+        LocalDateTime? asked,
+        Surroundings around,
+        Instant? before
+    )
     {
-        List<PlanDoubt> doubts = DoubtsOf(plan, delivery, plan.Posts[delivery.PostId], delivery.Wording, to, around);
+        List<PlanDoubt> doubts = DoubtsOf(plan, delivery, plan.Posts[delivery.PostId], delivery.Wording, to, around, before);
         if (asked is { } local && local != to.Local)
             doubts.Insert(0, new(DoubtCode.ClockChange, Local: local, Time: to.Local.TimeOfDay));
         return doubts;
     }
 
     /// <summary>What speaks against a delivery that goes out then, with that post.</summary>
+    /// <param name="before">When the same post was to go out until now; null: it wasn't.</param>
     public static List<PlanDoubt> DoubtsOf(
         PlanSnapshot plan,
         Delivery delivery,
         Post post,
         int wording,
         PlannedTime to,
-        Surroundings around
+        Surroundings around,
+        Instant? before = null
     )
     {
         Channel channel = plan.Channels[delivery.ChannelId];
@@ -159,8 +176,37 @@ internal static class DeliveryActs
         ];
         if (post.FitOn(channel)?.BlockOf(wording) is { } block)
             doubts.Add(new(DoubtCode.DoesNotFit, Detail: block.Words));
+        if (SaidNear(plan, delivery, plan.TextOf(post, channel, wording), to, around) is { } near)
+            doubts.Add(new(DoubtCode.IdenticalText, near, Limit: plan.IdenticalTextDays[channel.Network]));
+        // One that waited and gets more time was spoken of when it was planned.
+        if (post.Waits(channel, wording) && !(to.At >= before))
+            doubts.Add(new(DoubtCode.Waits));
         return doubts;
     }
+
+    /// <summary>The nearest date on which the same text goes to the network, where that is too near; null: it isn't, or the network
+    /// doesn't mind.</summary>
+    private static LocalDate? SaidNear(PlanSnapshot plan, Delivery delivery, string? text, PlannedTime to, Surroundings around)
+    {
+        if (text is null)
+            return null;
+        string network = plan.Channels[delivery.ChannelId].Network;
+        LocalDate? nearest = around
+            .Saying(text, network)
+            .Where(o => o.Id != delivery.Id)
+            .Select(o => (LocalDate?)o.At.InZone(plan.Workspace.Zone).Date)
+            .MinBy(d => Math.Abs(Period.DaysBetween(d!.Value, to.Local.Date)));
+        return nearest is { } date && Math.Abs(Period.DaysBetween(date, to.Local.Date)) < plan.IdenticalTextDays[network] ? date : null;
+    }
+
+    private static Neighbour NeighbourOf(PlanSnapshot plan, Delivery delivery) =>
+        new(
+            delivery.Id,
+            delivery.PostId,
+            delivery.ChannelId,
+            delivery.At,
+            Text: plan.TextOf(plan.Posts[delivery.PostId], plan.Channels[delivery.ChannelId], delivery.Wording)
+        );
 
     public static PlanChange Copy(PlanSnapshot plan, IReadOnlyList<CopyWish> wishes)
     {
@@ -195,13 +241,16 @@ internal static class DeliveryActs
                 copies.Add((copy, wish.To));
             }
         }
-        Surroundings around = new([
-            .. plan.Others,
-            .. copies.Select(c => new Neighbour(c.Delivery.Id, c.Delivery.PostId, c.Delivery.ChannelId, c.Delivery.At)),
-        ]);
+        Surroundings around = new(plan, [.. plan.Others, .. copies.Select(c => NeighbourOf(plan, c.Delivery))]);
         return new()
         {
-            Added = [.. copies.Select(c => new PlanAddition(c.Delivery, DoubtsOf(plan, c.Delivery, c.Delivery.Time, c.Asked, around)))],
+            Added =
+            [
+                .. copies.Select(c => new PlanAddition(
+                    c.Delivery,
+                    DoubtsOf(plan, c.Delivery, c.Delivery.Time, c.Asked, around, before: null)
+                )),
+            ],
             Stays = stays,
             Done = copies.Count,
         };

@@ -7,7 +7,16 @@ namespace AbleLark.Core.Planning;
 
 /// <summary>A delivery, as much as others have to mind of it.</summary>
 /// <param name="IsSubstitute">True: it only goes in place of another.</param>
-public sealed record Neighbour(Id<Delivery> Id, Id<Post> PostId, Id<Channel> ChannelId, Instant At, bool IsSubstitute = false);
+/// <param name="Text">Fingerprint of what it says, where its network minds (see <see cref="PlanSnapshot.IdenticalTextDays"/>); null: it
+/// doesn't, or nobody knows.</param>
+public sealed record Neighbour(
+    Id<Delivery> Id,
+    Id<Post> PostId,
+    Id<Channel> ChannelId,
+    Instant At,
+    bool IsSubstitute = false,
+    string? Text = null
+);
 
 /// <summary>What speaks against a delivery at another time, though it could go out there.</summary>
 public static class MoveDoubts

@@ -2,6 +2,7 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Reasons;
 using AbleLark.Core.Rotas;
 using NodaTime;
 
@@ -52,17 +53,14 @@ internal static class PlaceActs
             : null;
         if (code is { } why)
             return PlanDoor.Staying(PlanStay.Of(delivery, why, post.FitOn(channel)?.Block?.Words) with { PostId = post.Id });
-        return Give(plan, delivery, post, "Took this scheduled place.") with
-        {
-            InLines = [new(delivery.PostId, delivery.ChannelId, Side.Front)],
-        };
+        return Give(plan, delivery, post, ReasonCode.TookPlace) with { InLines = [new(delivery.PostId, delivery.ChannelId, Side.Front)] };
     }
 
     /// <summary>A scheduled delivery goes to another post; what was to go out in its place is let go.</summary>
-    public static PlanChange Give(PlanSnapshot plan, Delivery delivery, Post post, string why)
+    public static PlanChange Give(PlanSnapshot plan, Delivery delivery, Post post, ReasonCode why)
     {
         Channel channel = plan.Channels[delivery.ChannelId];
-        Surroundings around = new([.. plan.Others.Where(o => o.Id != delivery.Id)]);
+        Surroundings around = new(plan, [.. plan.Others.Where(o => o.Id != delivery.Id)]);
         return new()
         {
             Given =
@@ -71,7 +69,7 @@ internal static class PlaceActs
                     delivery,
                     post,
                     channel,
-                    why,
+                    new(why),
                     DeliveryActs.DoubtsOf(plan, delivery, post, post.FitOn(channel)?.FirstWording ?? 0, delivery.Time, around)
                 ),
             ],

@@ -2,6 +2,7 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Reasons;
 using AbleLark.Core.Rotas;
 using NodaTime;
 
@@ -74,7 +75,7 @@ internal static class PlaceExchange
         ];
         if (to.Delivery is { } delivery)
             return plan.Posts.TryGetValue(posts[0].Post, out Post? post)
-                ? PlaceActs.Give(plan, delivery, post, "Swapped with another by a person.")
+                ? PlaceActs.Give(plan, delivery, post, ReasonCode.Exchanged)
                 : PlanDoor.Staying(giver.Stay(plan, StayCode.ChangedSince));
         LineUpPlace place = to.Place!;
         return new()

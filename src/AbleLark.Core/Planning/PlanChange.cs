@@ -2,6 +2,7 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Reasons;
 using AbleLark.Core.Rotas;
 using NodaTime;
 
@@ -33,6 +34,12 @@ public enum DoubtCode
 
     /// <summary>Rotation wouldn't send it there, by the rule.</summary>
     Rule,
+
+    /// <summary>The same text goes to an account of its network on that date, and the network refuses it within so many days.</summary>
+    IdenticalText,
+
+    /// <summary>It waits for approval, and less time is left for that, or none was asked for until now.</summary>
+    Waits,
 }
 
 /// <param name="Number">As the code says.</param>
@@ -63,7 +70,7 @@ public sealed record PlanMove(Delivery Delivery, PlannedTime From, PlannedTime T
 public sealed record PlanAddition(Delivery Delivery, IReadOnlyList<PlanDoubt> Doubts);
 
 /// <summary>A scheduled delivery that goes to another post.</summary>
-public sealed record PlanGift(Delivery Delivery, Post Post, Channel Channel, string Why, IReadOnlyList<PlanDoubt> Doubts);
+public sealed record PlanGift(Delivery Delivery, Post Post, Channel Channel, Reason Why, IReadOnlyList<PlanDoubt> Doubts);
 
 /// <summary>A post that goes to the front or the back of its line on a channel.</summary>
 /// <param name="Side">Null: back into the order.</param>

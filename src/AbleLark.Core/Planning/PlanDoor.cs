@@ -1,6 +1,7 @@
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Reasons;
 using AbleLark.Core.Workspaces;
 using NodaTime;
 
@@ -114,7 +115,7 @@ public static class PlanDoor
             return Staying(PlanStay.Of(old, why));
         PlanChange again = DeliveryActs.Copy(plan, [new(old.PostId, old.ChannelId, old.Wording, old.Time.Local, act.To, old.Id)]);
         foreach (PlanAddition added in again.Added)
-            added.Delivery.Why = "Sent again, corrected: the one before was taken down.";
+            added.Delivery.Why = new(ReasonCode.Corrected);
         return again;
     }
 }

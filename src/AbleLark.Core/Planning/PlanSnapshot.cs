@@ -28,7 +28,8 @@ public sealed record PlanSnapshot
     public required ILookup<(Origin, Id<Channel>), Delivery> Substitutes { get; init; }
 
     /// <summary>What goes out, went out or is kept for going out: of these posts at any time, and on these channels two days around the
-    /// times that the act names. The act's own deliveries are among them.</summary>
+    /// times that the act names; on accounts of networks that mind identical texts, as many days around as they mind. The act's own
+    /// deliveries are among them.</summary>
     public required IReadOnlyList<Neighbour> Others { get; init; }
 
     /// <summary>All that the line-up is worked out from, for acts on places; null for others.</summary>
@@ -36,6 +37,13 @@ public sealed record PlanSnapshot
 
     /// <summary>Those of the act's deliveries for which another goes out already.</summary>
     public IReadOnlySet<Id<Delivery>> Replaced { get; init; } = new HashSet<Id<Delivery>>();
+
+    /// <summary>Networks that refuse the same text again within fewer days than this.</summary>
+    public IReadOnlyDictionary<string, int> IdenticalTextDays { get; init; } = new Dictionary<string, int>();
+
+    /// <summary>What a post says in a wording on a channel whose network minds; null: it doesn't.</summary>
+    internal string? TextOf(Post post, Channel channel, int wording) =>
+        IdenticalTextDays.ContainsKey(channel.Network) ? post.FitOn(channel)?.FingerprintOf(wording) : null;
 
     internal int GapOf(Post post) => post.GapDays ?? Gaps.GetValueOrDefault(post.CategoryId) ?? 1;
 }

@@ -1,5 +1,6 @@
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
+using AbleLark.Core.Reasons;
 using NodaTime;
 
 namespace AbleLark.Core.Planning;
@@ -52,6 +53,9 @@ public static class PlanWords
             DoubtCode.Gap => $"The same post goes out there on {doubt.Date!.Value.InWords()}, and {doubt.Limit} days are to lie between.",
             DoubtCode.DoesNotFit => doubt.Detail!,
             DoubtCode.Rule => $"Rotation wouldn't send it there: it is {ReasonWords.Why(doubt.Rule!.Value)}.",
+            DoubtCode.IdenticalText =>
+                $"The same text goes to this network on {doubt.Date!.Value.InWords()}, and it refuses it within {doubt.Limit} days.",
+            DoubtCode.Waits => "It waits for approval: without it, it doesn't go out.",
             _ => $"It {OutsideDates(doubt)}.",
         };
 

@@ -9,12 +9,17 @@ internal sealed class Surroundings
 {
     private readonly Dictionary<Id<Channel>, Neighbour[]> _byTime;
     private readonly ILookup<(Id<Channel>, Id<Post>), Neighbour> _ofPost;
+    private readonly ILookup<(string, string), Neighbour> _ofText;
 
-    public Surroundings(IReadOnlyList<Neighbour> all)
+    public Surroundings(PlanSnapshot plan, IReadOnlyList<Neighbour> all)
     {
+        _ofText = all.Where(o => o.Text is not null && !o.IsSubstitute).ToLookup(o => (plan.Channels[o.ChannelId].Network, o.Text!));
         _byTime = all.GroupBy(o => o.ChannelId).ToDictionary(g => g.Key, g => g.OrderBy(o => o.At).ToArray());
         _ofPost = all.ToLookup(o => (o.ChannelId, o.PostId));
     }
+
+    /// <summary>What says the same on an account of the network.</summary>
+    public IEnumerable<Neighbour> Saying(string text, string network) => _ofText[(network, text)];
 
     /// <summary>What goes out on the channel near the time, and of the post at any.</summary>
     public IEnumerable<Neighbour> Of(Id<Channel> channel, Id<Post> post, Instant at)

@@ -1,3 +1,4 @@
+using AbleLark.Core.Acts;
 using AbleLark.Core.Content;
 using AbleLark.Core.Workspaces;
 using NodaTime;
@@ -5,7 +6,7 @@ using NodaTime;
 namespace AbleLark.Core.Posts;
 
 /// <summary>Approval of a post: of the very content of each variant and wording that was read, and of no other.</summary>
-public sealed class Approval
+public sealed class Approval : HasActor
 {
     public required Id<Workspace> WorkspaceId { get; init; }
     public required Id<Approval> Id { get; init; }
@@ -13,9 +14,6 @@ public sealed class Approval
 
     /// <summary>The post's version that was read.</summary>
     public required int Version { get; init; }
-
-    /// <summary>Null: it was ready before approvals were kept.</summary>
-    public Guid? ApprovedBy { get; init; }
 
     public required Instant At { get; init; }
 

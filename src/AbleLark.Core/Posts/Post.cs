@@ -1,3 +1,4 @@
+using AbleLark.Core.Acts;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Content;
@@ -123,7 +124,7 @@ public sealed class Post : IPlaceable
 
     /// <summary>Somebody read it in its present version and approves all of it; ready once that is <see cref="Reconsider"/>ed.</summary>
     /// <exception cref="InvalidOperationException">It doesn't wait for approval.</exception>
-    public Approval Approve(Guid? by, Instant at)
+    public Approval Approve(Actor? by, Instant at)
     {
         if (_stage != Stage.WaitingForApproval)
             throw new InvalidOperationException($"A post that is {_stage} doesn't wait for approval.");
@@ -133,7 +134,7 @@ public sealed class Post : IPlaceable
             Id = Id<Approval>.New(),
             PostId = Id,
             Version = Version,
-            ApprovedBy = by,
+            By = by,
             At = at,
             Hashes = Hashes,
         };

@@ -1,5 +1,6 @@
 using System.Text.Json;
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
@@ -29,12 +30,12 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers, Func<Id<Works
     private UndoScope _scope = null!;
 
     /// <param name="keepsChanged">True: new posts that somebody has changed since stay, and are named.</param>
-    public async Task<UndoOutcome> TakeBackAsync(ChangeSet act, Guid? person, CancellationToken cancellation, bool keepsChanged = false)
+    public async Task<UndoOutcome> TakeBackAsync(ChangeSet act, Actor? by, CancellationToken cancellation, bool keepsChanged = false)
     {
         await LoadAsync(act, cancellation);
         UndoReach reach = await UndoReach.FetchAsync(db, act, await TouchedAsync(act, cancellation), keepsChanged, cancellation);
-        _scope = new(db, act, reach, now, person, needsOthers);
-        db.BeginAct(act.WorkspaceId, person, now, $"Took back: {act.Act}");
+        _scope = new(db, act, reach, now, by, needsOthers);
+        db.BeginAct(act.WorkspaceId, by, now, act.Act.TakenBack());
         // What came new goes first, so that what it stood in the place of may come back.
         foreach (Change change in act.Changes.OrderBy(c => c.Kind != ChangeKind.Added).ThenByDescending(c => c.Number))
             await TakeBackAsync(act.WorkspaceId, change, cancellation);

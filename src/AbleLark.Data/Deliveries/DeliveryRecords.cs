@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Figures;
 using AbleLark.Core.Workspaces;
@@ -7,7 +8,8 @@ using NodaTime;
 namespace AbleLark.Data.Deliveries;
 
 /// <summary>One reading of a delivery's figures.</summary>
-public sealed class Reading
+/// <remarks>Told by the network, where nobody wrote it down.</remarks>
+public sealed class Reading : HasActor
 {
     public required Id<Workspace> WorkspaceId { get; init; }
     public required Id<Delivery> DeliveryId { get; init; }
@@ -19,9 +21,6 @@ public sealed class Reading
 
     /// <summary>Why it is kept but not counted; null: it counts.</summary>
     public FigureDoubt? Doubt { get; init; }
-
-    /// <summary>The person who wrote it down; null: the network told it.</summary>
-    public Guid? EnteredBy { get; init; }
 }
 
 /// <summary>What a delivery had earned at a certain age.</summary>

@@ -1,24 +1,20 @@
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Workspaces;
 using NodaTime;
 
 namespace AbleLark.Data.History;
 
 /// <summary>One act of a person, with everything it changed: undo, take-back, history and audit read it.</summary>
-public sealed class ChangeSet
+public sealed class ChangeSet : HasActor
 {
     public required Id<Workspace> WorkspaceId { get; init; }
     public required Id<ChangeSet> Id { get; init; }
-    public Guid? PersonId { get; init; }
-
-    /// <summary>The script's token, where a script did it for the person.</summary>
-    public Id<People.ApiToken>? TokenId { get; init; }
 
     /// <summary>Business time.</summary>
     public required Instant At { get; init; }
 
-    /// <summary>What was done, in a few words.</summary>
-    public required string Act { get; set; }
+    public required Act Act { get; set; }
 
     /// <summary>What doing it took, and taking it back takes; empty: nobody's right, or it isn't known.</summary>
     public List<Right> Rights { get; init; } = [];

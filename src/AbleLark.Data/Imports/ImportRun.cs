@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Imports;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
@@ -17,7 +18,7 @@ public enum ImportState
 
 /// <summary>A sheet that is being read into the bank, or was. All that is decided about it is kept, so that it can be left and gone on
 /// with, by anybody.</summary>
-public sealed class ImportRun
+public sealed class ImportRun : HasActor
 {
     public required Id<Workspace> WorkspaceId { get; init; }
     public required Id<ImportRun> Id { get; init; }
@@ -27,7 +28,6 @@ public sealed class ImportRun
     public required string SourceKey { get; init; }
 
     public required Instant StartedAt { get; init; }
-    public Guid? StartedBy { get; init; }
 
     /// <summary>How the file is read, where somebody said so; null: as it was recognised.</summary>
     public string? Encoding { get; set; }

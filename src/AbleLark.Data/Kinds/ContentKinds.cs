@@ -45,6 +45,7 @@ internal static class ContentKinds
             Told.Not("its post is told"),
             e =>
             {
+                e.HasActor();
                 e.HasKey(v => new
                 {
                     v.WorkspaceId,
@@ -75,6 +76,7 @@ internal static class ContentKinds
             Told.Not("its post is told"),
             e =>
             {
+                e.HasActor();
                 e.HasKey(a => new { a.WorkspaceId, a.Id });
                 e.HasIndex(a => new { a.WorkspaceId, a.PostId });
                 e.Property(a => a.Hashes).AsDocument();

@@ -26,6 +26,7 @@ internal static class DeliveryKinds
                 e.Property(d => d.State).HasConversion<string>();
                 e.Property(d => d.DrawnInOrder).HasConversion<string>();
                 e.HasOrigin();
+                e.Property(d => d.Why).AsDocument();
                 e.Ignore(d => d.Time);
                 e.Ignore(d => d.ShownAddress);
                 e.Ignore(d => d.LacksRest);
@@ -105,6 +106,7 @@ internal static class DeliveryKinds
                     r.DeliveryId,
                     r.At,
                 });
+                e.HasActor();
                 e.Property(r => r.Figures).AsDocument();
                 e.Property(r => r.Doubt).HasConversion<string>();
                 e.HasOne<Delivery>().WithMany().HasForeignKey(r => new { r.WorkspaceId, r.DeliveryId });

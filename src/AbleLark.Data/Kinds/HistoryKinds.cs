@@ -61,6 +61,8 @@ internal static class HistoryKinds
                 e.Property(c => c.UndoneAt).IsConcurrencyToken();
                 e.HasKey(c => new { c.WorkspaceId, c.Id });
                 e.Property(c => c.Rights).AsDocument();
+                e.Property(c => c.Act).AsDocument();
+                e.HasActor();
                 e.HasOne<Workspace>().WithMany().HasForeignKey(c => c.WorkspaceId);
                 e.HasIndex(c => new { c.WorkspaceId, c.At });
             }
@@ -91,6 +93,7 @@ internal static class HistoryKinds
                 e.HasKey(i => new { i.WorkspaceId, i.Id });
                 e.Property(i => i.State).HasConversion<string>();
                 e.Property(i => i.Plan).AsDocument();
+                e.HasActor();
                 e.HasIndex(i => new { i.WorkspaceId, i.StartedAt });
                 e.HasOne<Workspace>().WithMany().HasForeignKey(i => i.WorkspaceId);
                 e.HasOne<ChangeSet>().WithMany().HasForeignKey(i => new { i.WorkspaceId, i.ChangeSetId });

@@ -211,6 +211,7 @@ internal static class SetUpKinds
             e =>
             {
                 e.HasKey(p => new { p.WorkspaceId, p.Id });
+                e.Property(p => p.Why).AsDocument();
                 e.HasOrigin();
                 e.HasIndex(p => new
                     {

@@ -447,7 +447,7 @@ namespace AbleLark.Data.Migrations
                         .HasColumnName("version");
 
                     b.Property<string>("Why")
-                        .HasColumnType("text")
+                        .HasColumnType("jsonb")
                         .HasColumnName("why");
 
                     b.Property<int>("Wording")
@@ -954,7 +954,7 @@ namespace AbleLark.Data.Migrations
 
                     b.Property<string>("Why")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("jsonb")
                         .HasColumnName("why");
 
                     b.HasKey("WorkspaceId", "Id")
@@ -1149,10 +1149,6 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("id");
 
-                    b.Property<Guid?>("ApprovedBy")
-                        .HasColumnType("uuid")
-                        .HasColumnName("approved_by");
-
                     b.Property<Instant>("At")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("at");
@@ -1162,9 +1158,17 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("jsonb")
                         .HasColumnName("hashes");
 
+                    b.Property<Guid?>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
                     b.Property<Guid>("PostId")
                         .HasColumnType("uuid")
                         .HasColumnName("post_id");
+
+                    b.Property<Guid?>("TokenId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("token_id");
 
                     b.Property<int>("Version")
                         .HasColumnType("integer")
@@ -1758,14 +1762,18 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("doubt");
 
-                    b.Property<Guid?>("EnteredBy")
-                        .HasColumnType("uuid")
-                        .HasColumnName("entered_by");
-
                     b.Property<string>("Figures")
                         .IsRequired()
                         .HasColumnType("jsonb")
                         .HasColumnName("figures");
+
+                    b.Property<Guid?>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
+                    b.Property<Guid?>("TokenId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("token_id");
 
                     b.HasKey("WorkspaceId", "DeliveryId", "At")
                         .HasName("pk_readings");
@@ -1830,7 +1838,7 @@ namespace AbleLark.Data.Migrations
 
                     b.Property<string>("Act")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("jsonb")
                         .HasColumnName("act");
 
                     b.Property<Instant>("At")
@@ -1937,6 +1945,10 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("headers");
 
+                    b.Property<Guid?>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
                     b.Property<string>("Plan")
                         .IsRequired()
                         .HasColumnType("jsonb")
@@ -1967,10 +1979,6 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("started_at");
 
-                    b.Property<Guid?>("StartedBy")
-                        .HasColumnType("uuid")
-                        .HasColumnName("started_by");
-
                     b.Property<string>("State")
                         .IsRequired()
                         .HasColumnType("text")
@@ -1979,6 +1987,10 @@ namespace AbleLark.Data.Migrations
                     b.Property<Instant?>("TakenBackAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("taken_back_at");
+
+                    b.Property<Guid?>("TokenId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("token_id");
 
                     b.HasKey("WorkspaceId", "Id")
                         .HasName("pk_import_runs");
@@ -2365,9 +2377,13 @@ namespace AbleLark.Data.Migrations
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("made_at");
 
-                    b.Property<Guid?>("MadeBy")
+                    b.Property<Guid?>("PersonId")
                         .HasColumnType("uuid")
-                        .HasColumnName("made_by");
+                        .HasColumnName("person_id");
+
+                    b.Property<Guid?>("TokenId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("token_id");
 
                     b.HasKey("WorkspaceId", "PostId", "Number")
                         .HasName("pk_post_versions");

@@ -198,7 +198,7 @@ internal static class UndoRules
                 Number = post.Version,
                 Content = post.Content,
                 MadeAt = undo.Now,
-                MadeBy = undo.Person,
+                By = undo.By,
             }
         );
     }

@@ -1,4 +1,5 @@
 using System.Text.Json;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Posts;
 using AbleLark.Data.History;
 using NodaTime;
@@ -8,7 +9,7 @@ namespace AbleLark.Data.Undoing;
 /// <summary>What taking an act back has at hand, and what comes of it.</summary>
 /// <param name="person">Who takes it back.</param>
 /// <param name="needsOthers">True for somebody who may not approve.</param>
-internal sealed class UndoScope(LarkDb db, ChangeSet act, UndoReach reach, Instant now, Guid? person, bool needsOthers)
+internal sealed class UndoScope(LarkDb db, ChangeSet act, UndoReach reach, Instant now, Actor? by, bool needsOthers)
 {
     private readonly List<string> _kept = [];
     private readonly Dictionary<Guid, Change> _added = act
@@ -18,7 +19,7 @@ internal sealed class UndoScope(LarkDb db, ChangeSet act, UndoReach reach, Insta
 
     public LarkDb Db => db;
     public Instant Now => now;
-    public Guid? Person => person;
+    public Actor? By => by;
     public bool NeedsOthers => needsOthers;
     public UndoReach Reach => reach;
 

@@ -1,5 +1,6 @@
 using System.Security.Claims;
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.People;
@@ -19,15 +20,23 @@ public sealed class Caller
     /// <summary>Null: a person, who isn't narrowed.</summary>
     private readonly HashSet<Right>? _named;
 
-    private Caller(Role role, IEnumerable<Right>? named) => (_role, _named) = (role, named?.ToHashSet());
+    private Caller(Actor by, Role role, IEnumerable<Right>? named) => (By, _role, _named) = (by, role, named?.ToHashSet());
+
+    /// <summary>Who it is: whatever they do is theirs in the log, in approvals and wherever else it is kept.</summary>
+    public Actor By { get; }
 
     /// <param name="user">A person, or a script.</param>
     /// <param name="role">What the person is in the workspace.</param>
     public static Caller Of(ClaimsPrincipal user, Role role) =>
-        new(role, TokenScheme.TokenOf(user) is null ? null : TokenScheme.RightsOf(user));
+        TokenScheme.TokenOf(user) is { } token
+            ? new(new(PersonOf(user), token.Value), role, TokenScheme.RightsOf(user))
+            : new(new(PersonOf(user)), role, named: null);
+
+    /// <summary>The person, or the one whose script it is.</summary>
+    internal static Guid PersonOf(ClaimsPrincipal user) => Guid.Parse(user.FindFirstValue(ClaimTypes.NameIdentifier)!);
 
     /// <summary>Whoever holds the secret address of a calendar, which a person made.</summary>
-    public static Caller Looking(Role role) => new(role, [Right.View]);
+    public static Caller Looking(Guid person, Role role) => new(new(person), role, [Right.View]);
 
     public bool May(Right right) => _role.May(right) && _named?.Contains(right) != false;
 

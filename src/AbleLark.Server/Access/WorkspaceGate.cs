@@ -1,5 +1,6 @@
 using System.Security.Claims;
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Damage;
@@ -67,7 +68,10 @@ public static class WorkspaceGate
         );
 
     /// <summary>Who asks: a person, or the one whose script it is.</summary>
-    public static Guid PersonId(this HttpContext http) => Guid.Parse(http.User.FindFirstValue(ClaimTypes.NameIdentifier)!);
+    public static Guid PersonId(this HttpContext http) => Access.Caller.PersonOf(http.User);
+
+    /// <summary>Who does what this request asks for.</summary>
+    public static Actor Actor(this HttpContext http) => http.Caller().By;
 
     /// <summary>Who asks, in the workspace that the address names.</summary>
     public static Caller Caller(this HttpContext http) => (Caller)http.Items[nameof(Caller)]!;
@@ -97,7 +101,6 @@ public static class WorkspaceGate
         context.Demand(right);
         if (await db.WhyAsideAsync(workspace, context.RequestAborted) is { } why)
             throw new ProblemException(StatusCodes.Status503ServiceUnavailable, why);
-        db.ActingToken = TokenScheme.TokenOf(context.User);
     }
 
     /// <summary>Why nothing of a workspace can be shown or changed; null when it can.</summary>

@@ -87,7 +87,7 @@ public static class FeedEndpoints
         string digest = TokenScheme.DigestOf(secret);
         CalendarFeed? feed = await db.CalendarFeeds.SingleOrDefaultAsync(f => f.Digest == digest && f.RevokedAt == null, cancellation);
         Role? role = feed is null ? null : await db.RoleAsync(feed.WorkspaceId, feed.PersonId, cancellation);
-        Caller? caller = role is { } known ? Caller.Looking(known) : null;
+        Caller? caller = role is { } known ? Caller.Looking(feed!.PersonId, known) : null;
         if (feed is null || caller?.May(Right.View) != true)
             throw ProblemException.NotFound("This calendar");
         Instant now = machine.Now();

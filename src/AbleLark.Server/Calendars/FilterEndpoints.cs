@@ -1,5 +1,6 @@
 using System.ComponentModel.DataAnnotations;
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Calendars;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -64,7 +65,7 @@ public static class FilterEndpoints
             );
         }
         filter.Query = edit.Query;
-        db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Saved the view {name} of the calendar");
+        db.BeginAct(workspaceId, http.Actor(), await clock.NowAsync(cancellation), new(ActCode.ViewSaved, name));
         await db.SaveChangesAsync(cancellation);
         return new(filter.Id, filter.Name, filter.Query);
     }
@@ -81,12 +82,7 @@ public static class FilterEndpoints
         SavedFilter filter =
             await db.SavedFilters.SingleOrDefaultAsync(f => f.WorkspaceId == workspaceId && f.Id == id, cancellation)
             ?? throw ProblemException.NotFound("This saved view");
-        var act = db.BeginAct(
-            workspaceId,
-            http.PersonId(),
-            await clock.NowAsync(cancellation),
-            $"Removed the view {filter.Name} of the calendar"
-        );
+        var act = db.BeginAct(workspaceId, http.Actor(), await clock.NowAsync(cancellation), new(ActCode.ViewRemoved, filter.Name));
         db.SavedFilters.Remove(filter);
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value);

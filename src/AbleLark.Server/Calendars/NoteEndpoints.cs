@@ -1,5 +1,6 @@
 using System.ComponentModel.DataAnnotations;
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Calendars;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -83,9 +84,9 @@ public static class NoteEndpoints
             return new(note is null ? null : View(note), null);
         var act = db.BeginAct(
             workspaceId,
-            http.PersonId(),
+            http.Actor(),
             await clock.NowAsync(cancellation),
-            text.Length == 0 ? "Took a note off the calendar" : "Wrote a note on the calendar"
+            new(text.Length == 0 ? ActCode.NoteTaken : ActCode.NoteWritten)
         );
         if (text.Length == 0)
             db.CalendarNotes.Remove(note!);

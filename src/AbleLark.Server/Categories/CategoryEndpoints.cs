@@ -1,5 +1,6 @@
 using System.ComponentModel.DataAnnotations;
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Orders;
@@ -96,7 +97,12 @@ public static class CategoryEndpoints
         Category category = await FindAsync(workspaceId, id, db, cancellation);
         if (category.Order.Order != Order.Shuffled)
             throw ProblemException.Conflict($"{category.Name} isn't shuffled: there is no order to draw.");
-        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Shuffled {category.Name} anew");
+        ChangeSet act = db.BeginAct(
+            workspaceId,
+            http.Actor(),
+            await clock.NowAsync(cancellation),
+            new(ActCode.CategoryShuffled, category.Name)
+        );
         category.Order = category.Order with { Seed = category.Order.Seed + 1 };
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value);
@@ -123,7 +129,7 @@ public static class CategoryEndpoints
             Position = there,
         };
         await FillAsync(category, edit, db, cancellation);
-        db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Added the category {category.Name}");
+        db.BeginAct(workspaceId, http.Actor(), await clock.NowAsync(cancellation), new(ActCode.CategoryAdded, category.Name));
         db.Categories.Add(category);
         await db.SaveChangesAsync(cancellation);
         return View(category, 0);
@@ -142,7 +148,7 @@ public static class CategoryEndpoints
         Category category = await FindAsync(workspaceId, id, db, cancellation);
         Instant now = await clock.NowAsync(cancellation);
         bool asked = category.NeedsApproval;
-        db.BeginAct(workspaceId, http.PersonId(), now, $"Changed the category {category.Name}");
+        db.BeginAct(workspaceId, http.Actor(), now, new(ActCode.CategoryChanged, category.Name));
         await FillAsync(category, edit, db, cancellation);
         // What is ready and has no approval waits from now on; what waited for the category alone is ready.
         if (category.NeedsApproval != asked)
@@ -173,9 +179,9 @@ public static class CategoryEndpoints
             );
         ChangeSet act = db.BeginAct(
             workspaceId,
-            http.PersonId(),
+            http.Actor(),
             await clock.NowAsync(cancellation),
-            $"Removed the category {category.Name}"
+            new(ActCode.CategoryRemoved, category.Name)
         );
         db.Categories.Remove(category);
         await db.SaveChangesAsync(cancellation);

@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -13,9 +14,10 @@ using NodaTime;
 
 namespace AbleLark.Server.Changes;
 
+/// <param name="Act">In words.</param>
 /// <param name="Token">Name of the token, where a script did it for the person.</param>
 /// <param name="MayUndo">True while whoever asks may take it back.</param>
-public sealed record ChangeLine(Guid Id, string Act, string? Who, string? Token, Instant At, bool Undone, bool MayUndo);
+public sealed record ChangeLine(Guid Id, string Act, ActCode Code, string? Who, string? Token, Instant At, bool Undone, bool MayUndo);
 
 /// <param name="ChangeSetId">Undoing goes by this.</param>
 public sealed record ActDone(Guid ChangeSetId);
@@ -47,21 +49,17 @@ public static class ChangeEndpoints
             .OrderByDescending(c => c.At)
             .ThenByDescending(c => c.Id)
             .Take(MostListed)
-            .Select(c => new
-            {
-                Act = c,
-                Who = db.Users.Where(u => u.Id == c.PersonId).Select(u => u.Name).FirstOrDefault(),
-                Token = db.ApiTokens.Where(t => t.WorkspaceId == workspaceId && t.Id == c.TokenId).Select(t => t.Name).FirstOrDefault(),
-                ChangedAnything = c.Changes.Any(),
-            })
+            .Select(c => new { Act = c, ChangedAnything = c.Changes.Any() })
             .ToListAsync(cancellation);
+        ActorNames names = await ActorNames.ReadAsync(db, workspaceId, acts.Select(a => a.Act.By), cancellation);
         return
         [
             .. acts.Select(a => new ChangeLine(
                 a.Act.Id.Value,
-                a.Act.Act,
-                a.Who,
-                a.Token,
+                a.Act.Act.Words,
+                a.Act.Act.Code,
+                names.PersonOf(a.Act.By),
+                names.ScriptOf(a.Act.By),
                 a.Act.At,
                 a.Act.UndoneAt is not null,
                 a.ChangedAnything && a.Act.UndoneAt is null && NeededToUndo(a.Act, http).All(http.May)
@@ -72,7 +70,7 @@ public static class ChangeEndpoints
     /// <summary>Each takes back what they did themselves, by the rights that doing it took; what others did takes the right to all of
     /// it.</summary>
     private static List<Right> NeededToUndo(ChangeSet act, HttpContext http) =>
-        act.PersonId == http.PersonId() && act.Rights.Count > 0 && http.Caller().SeesAll ? act.Rights : [.. act.Rights, Right.SetUp];
+        http.Actor().IsFor(act.By) && act.Rights.Count > 0 && http.Caller().SeesAll ? act.Rights : [.. act.Rights, Right.SetUp];
 
     private static async Task<UndoResult> UndoAsync(
         Id<Workspace> workspaceId,
@@ -100,7 +98,7 @@ public static class ChangeEndpoints
             now,
             !http.May(Right.Approve),
             (id, posts) => StalePosts.CheckAsync(id, posts, db, networks, cancellation)
-        ).TakeBackAsync(act, http.PersonId(), cancellation);
+        ).TakeBackAsync(act, http.Actor(), cancellation);
         await db.SaveChangesAsync(cancellation);
         await transaction.CommitAsync(cancellation);
         return new(outcome.Undone, outcome.Kept);

@@ -2,6 +2,7 @@ using System.ComponentModel.DataAnnotations;
 using System.Security.Cryptography;
 using System.Text.Json;
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Networks;
@@ -96,7 +97,7 @@ public static class ChannelEndpoints
             await db.Channels.SingleOrDefaultAsync(c => c.WorkspaceId == workspaceId && c.Id == id, cancellation)
             ?? throw ProblemException.NotFound("This channel");
         Instant now = await clock.NowAsync(cancellation);
-        db.BeginAct(workspaceId, http.PersonId(), now, $"Changed {channel.Name}");
+        db.BeginAct(workspaceId, http.Actor(), now, new(ActCode.ChannelChanged, channel.Name));
         if (edit.Figures is { } figures)
         {
             channel.Figures = Checked(figures, channel, networks);
@@ -144,7 +145,7 @@ public static class ChannelEndpoints
         if (channel.Connection == ConnectionState.Disconnected)
             throw ProblemException.Conflict($"{channel.Name} is disconnected already.");
         Instant now = await clock.NowAsync(cancellation);
-        db.BeginAct(workspaceId, http.PersonId(), now, $"Disconnected {channel.Name}");
+        db.BeginAct(workspaceId, http.Actor(), now, new(ActCode.ChannelDisconnected, channel.Name));
         List<Delivery> deliveries = await db
             .Deliveries.Where(d => d.WorkspaceId == workspaceId && d.ChannelId == id && ToCome.Contains(d.State))
             .ToListAsync(cancellation);

@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -52,7 +53,7 @@ public static class ChannelGroupEndpoints
             Name = "",
         };
         await TakeAsync(group, edit, db, cancellation);
-        db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Added the channel group {group.Name}");
+        db.BeginAct(workspaceId, http.Actor(), await clock.NowAsync(cancellation), new(ActCode.GroupAdded, group.Name));
         db.ChannelGroups.Add(group);
         await db.SaveChangesAsync(cancellation);
         return View(group);
@@ -70,7 +71,7 @@ public static class ChannelGroupEndpoints
     {
         ChannelGroup group = await FindAsync(workspaceId, id, db, cancellation);
         await TakeAsync(group, edit, db, cancellation);
-        db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Changed the channel group {group.Name}");
+        db.BeginAct(workspaceId, http.Actor(), await clock.NowAsync(cancellation), new(ActCode.GroupChanged, group.Name));
         await db.SaveChangesAsync(cancellation);
         return View(group);
     }
@@ -85,7 +86,7 @@ public static class ChannelGroupEndpoints
     )
     {
         ChannelGroup group = await FindAsync(workspaceId, id, db, cancellation);
-        var act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Removed the channel group {group.Name}");
+        var act = db.BeginAct(workspaceId, http.Actor(), await clock.NowAsync(cancellation), new(ActCode.GroupRemoved, group.Name));
         db.ChannelGroups.Remove(group);
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value);

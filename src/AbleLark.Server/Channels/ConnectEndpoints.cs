@@ -1,6 +1,7 @@
 using System.Security.Cryptography;
 using System.Text.Json;
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Workspaces;
@@ -122,7 +123,7 @@ public static class ConnectEndpoints
         if (fit.Count == 0)
             return $"Nothing was connected: {left}";
         string names = string.Join(", ", fit.Select(f => f.Account.Name));
-        db.BeginAct(id, consent.Person, await clock.NowAsync(cancellation), $"Connected {names}");
+        db.BeginAct(id, new(consent.Person), await clock.NowAsync(cancellation), new(ActCode.ChannelsConnected, names));
         foreach (Allowed one in fit)
             await ConnectAsync(db, tokens, id, network, one.Account, one.Tokens, cancellation);
         await db.SaveChangesAsync(cancellation);

@@ -1,5 +1,6 @@
 using System.ComponentModel.DataAnnotations;
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Workspaces;
@@ -56,7 +57,7 @@ public static class KeptChannelEndpoints
             Position = count,
             Connection = ConnectionState.KeptByHand,
         };
-        db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Added the channel {channel.Name}, kept by hand");
+        db.BeginAct(workspaceId, http.Actor(), await clock.NowAsync(cancellation), new(ActCode.KeptChannelAdded, channel.Name));
         db.Channels.Add(channel);
         await db.SaveChangesAsync(cancellation);
         return ChannelEndpoints.View(channel, networks);
@@ -79,7 +80,7 @@ public static class KeptChannelEndpoints
             ?? throw ProblemException.NotFound("This channel");
         if (!networks.Demand(channel.Network).KeptByHand)
             throw ProblemException.Conflict($"{channel.Name} is on a network, which names it.");
-        db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Changed {channel.Name}");
+        db.BeginAct(workspaceId, http.Actor(), await clock.NowAsync(cancellation), new(ActCode.ChannelChanged, channel.Name));
         (channel.Name, channel.Handle, channel.Connection) = (edit.Name.Trim(), edit.Handle.Trim(), ConnectionState.KeptByHand);
         await db.SaveChangesAsync(cancellation);
         return ChannelEndpoints.View(channel, networks);

@@ -1,5 +1,6 @@
 using System.ComponentModel.DataAnnotations;
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Contacts;
 using AbleLark.Core.Networks;
@@ -94,7 +95,7 @@ public static class ContactEndpoints
         };
         await TakeAsync(contact, edit, db, networks, cancellation);
         Instant now = await clock.NowAsync(cancellation);
-        db.BeginAct(workspaceId, http.PersonId(), now, $"Added {contact.Name} to the address book");
+        db.BeginAct(workspaceId, http.Actor(), now, new(ActCode.ContactAdded, contact.Name));
         db.Contacts.Add(contact);
         await SaveAsync(contact, [contact.Key], db, networks, now, cancellation);
         return ContactView.Of(contact);
@@ -115,7 +116,7 @@ public static class ContactEndpoints
         string before = contact.Key;
         await TakeAsync(contact, edit, db, networks, cancellation);
         Instant now = await clock.NowAsync(cancellation);
-        db.BeginAct(workspaceId, http.PersonId(), now, $"Changed {contact.Name} in the address book");
+        db.BeginAct(workspaceId, http.Actor(), now, new(ActCode.ContactChanged, contact.Name));
         await SaveAsync(contact, [before, contact.Key], db, networks, now, cancellation);
         return ContactView.Of(contact);
     }
@@ -133,7 +134,7 @@ public static class ContactEndpoints
     {
         Contact contact = await FindAsync(workspaceId, id, db, cancellation);
         Instant now = await clock.NowAsync(cancellation);
-        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, $"Took {contact.Name} out of the address book");
+        ChangeSet act = db.BeginAct(workspaceId, http.Actor(), now, new(ActCode.ContactRemoved, contact.Name));
         db.Contacts.Remove(contact);
         await SaveAsync(contact, [contact.Key], db, networks, now, cancellation);
         return new(act.Id.Value);
@@ -210,7 +211,7 @@ public static class ContactEndpoints
         }
         if (handles.All(h => contact.Handles[h.Key] == h.Value))
             return ContactView.Of(contact);
-        db.BeginAct(workspaceId, http.PersonId(), now, $"Looked up the handles of {contact.Name}");
+        db.BeginAct(workspaceId, http.Actor(), now, new(ActCode.HandlesLookedUp, contact.Name));
         contact.Handles = handles;
         await SaveAsync(contact, [contact.Key], db, networks, now, cancellation);
         return ContactView.Of(contact);

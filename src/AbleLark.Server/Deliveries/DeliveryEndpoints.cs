@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Content;
@@ -110,7 +111,7 @@ public static class DeliveryEndpoints
             d.LocalDate,
             d.LocalTime,
             d.State,
-            d.Why,
+            d.Why?.Words,
             d.Trouble,
             d.ShownAddress,
             d.DealtWith,
@@ -165,7 +166,7 @@ public static class DeliveryEndpoints
                         await db.DeliveryToActAsync(workspaceId, id, ifMatch, cancellation),
                         request.Date + request.Time
                     ),
-                    "Rescheduled a delivery"
+                    new(ActCode.DeliveryRescheduled)
                 ),
             cancellation
         );
@@ -196,7 +197,7 @@ public static class DeliveryEndpoints
                 .Select(c => c.Name)
                 .SingleOrDefaultAsync(cancellation)
             ?? throw ProblemException.BadInput("This category isn't in the workspace. Choose another.");
-        var act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Counted a delivery under {category}");
+        var act = db.BeginAct(workspaceId, http.Actor(), await clock.NowAsync(cancellation), new(ActCode.CountedUnder, category));
         delivery.Facts = delivery.Facts! with { CategoryId = request.CategoryId };
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value);
@@ -217,7 +218,10 @@ public static class DeliveryEndpoints
             workspaceId,
             http,
             async (_, _) =>
-                new(new PlanAct.Dismiss(await db.DeliveryToActAsync(workspaceId, id, ifMatch, cancellation)), "Dismissed a failure"),
+                new(
+                    new PlanAct.Dismiss(await db.DeliveryToActAsync(workspaceId, id, ifMatch, cancellation)),
+                    new(ActCode.FailureDismissed)
+                ),
             cancellation
         );
         return new(act);
@@ -237,7 +241,10 @@ public static class DeliveryEndpoints
             workspaceId,
             http,
             async (_, _) =>
-                new(new PlanAct.Cancel([await db.DeliveryToActAsync(workspaceId, id, ifMatch, cancellation)]), "Cancelled a delivery"),
+                new(
+                    new PlanAct.Cancel([await db.DeliveryToActAsync(workspaceId, id, ifMatch, cancellation)]),
+                    new(ActCode.DeliveryCancelled)
+                ),
             cancellation
         );
         return new(act);

@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
@@ -78,13 +79,13 @@ public static class FoundEndpoints
             {
                 Delivery delivery = await FindAsync(workspaceId, id, ifMatch, db, cancellation);
                 if (request.Found == Found.LookAgain)
-                    return new(new PlanAct.LookAgain(delivery), "Had a delivery looked for again");
+                    return new(new PlanAct.LookAgain(delivery), new(ActCode.LookedAgain));
                 string network = await db
                     .Channels.Where(c => c.WorkspaceId == workspaceId && c.Id == delivery.ChannelId)
                     .Select(c => c.Network)
                     .SingleAsync(cancellation);
                 bool honoursKeys = networks.Has(network) && networks[network].Sending.HonoursKeys;
-                return new(new PlanAct.SendAgain(delivery, honoursKeys), "Sent a delivery again that is not on the network");
+                return new(new PlanAct.SendAgain(delivery, honoursKeys), new(ActCode.SentAgain));
             },
             cancellation,
             async (_, _) =>
@@ -124,7 +125,7 @@ public static class FoundEndpoints
         Id<Workspace> id = delivery.WorkspaceId;
         string address = await AddressAsync(request.Address, delivery, db, networks, connector, cancellation);
         List<DeliveryAttempt> attempts = await AttemptsAsync(id, delivery.Id, db, cancellation);
-        var act = db.BeginAct(id, http.PersonId(), await clock.NowAsync(cancellation), "Found a delivery on the network");
+        var act = db.BeginAct(id, http.Actor(), await clock.NowAsync(cancellation), new(ActCode.DeliveryFound));
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == id, cancellation);
         delivery.WasFound(
             address,

@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
@@ -166,12 +167,13 @@ public static class NeedsEndpoints
     )
     {
         Instant since = await clock.NowAsync(cancellation) - PassedShown;
-        return await db
-            .PassedPlaces.Where(p => p.WorkspaceId == workspaceId && !p.DealtWith && p.At > since)
+        List<PassedPlace> passed = await db
+            .PassedPlaces.AsNoTracking()
+            .Where(p => p.WorkspaceId == workspaceId && !p.DealtWith && p.At > since)
             .OrderByDescending(p => p.At)
             .Take(200)
-            .Select(p => new PassedView(p.Id, p.Local, p.CategoryId, p.Channels, p.Why))
             .ToListAsync(cancellation);
+        return [.. passed.Select(p => new PassedView(p.Id, p.Local, p.CategoryId, p.Channels, p.Why.Words))];
     }
 
     /// <summary>Says that nothing more is to be done about places that were missed.</summary>
@@ -189,12 +191,7 @@ public static class NeedsEndpoints
             .ToListAsync(cancellation);
         if (places.Count == 0)
             throw ProblemException.Conflict("There is nothing to dismiss: these places have been dealt with.");
-        var act = db.BeginAct(
-            workspaceId,
-            http.PersonId(),
-            await clock.NowAsync(cancellation),
-            places.Count == 1 ? "Dismissed a missed place" : $"Dismissed {places.Count} missed places"
-        );
+        var act = db.BeginAct(workspaceId, http.Actor(), await clock.NowAsync(cancellation), new(ActCode.PassedDismissed, places.Count));
         foreach (PassedPlace place in places)
             place.DealtWith = true;
         await db.SaveChangesAsync(cancellation);

@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
@@ -76,7 +77,7 @@ public static class PostedEndpoints
         int version = await db
             .PostVersions.Where(v => v.WorkspaceId == workspaceId && v.PostId == post.Id)
             .MaxAsync(v => v.Number, cancellation);
-        var act = db.BeginAct(workspaceId, http.PersonId(), now, "Posted a delivery themselves");
+        var act = db.BeginAct(workspaceId, http.Actor(), now, new(ActCode.PostedByHand));
         delivery.Freeze(post, channel, rules, sources, version);
         delivery.WasPosted(address, found?.Id, found?.At(now) ?? now, post, channel, workspace.Zone);
         // Found there before it was said whose it is.

@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
@@ -61,7 +62,7 @@ public static class RestEndpoints
             words = Tidied(words);
             await MindApprovalAsync(delivery, db, cancellation);
         }
-        var act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), "Tried the rest of a delivery again");
+        var act = db.BeginAct(workspaceId, http.Actor(), await clock.NowAsync(cancellation), new(ActCode.RestTried));
         delivery.SendRest(lacking, words);
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value);

@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
@@ -88,7 +89,7 @@ public static class TakeDownEndpoints
             async (_, _) =>
                 new(
                     new PlanAct.TakeDown(await db.DeliveryToActAsync(workspaceId, id, null, cancellation)),
-                    request.ByHand ? "Took a delivery down themselves" : "Took down a delivery"
+                    new(request.ByHand ? ActCode.TakenDownByHand : ActCode.TakenDown)
                 ),
             cancellation
         );
@@ -161,7 +162,7 @@ public static class TakeDownEndpoints
                     .MaxAsync(v => v.Number, cancellation);
                 return new(
                     new PlanAct.SendCorrected(old, request.Date is { } date ? date + request.Time!.Value : null, latest),
-                    $"Sent “{post.Title}” again, corrected"
+                    new(ActCode.PostSentCorrected, post.Title)
                 );
             },
             cancellation

@@ -59,6 +59,6 @@ public sealed class DemoAfterPast(LarkDb db, StandInControl standIns, OutsideLoo
             .OrderBy(o => o.PostedAt)
             .FirstAsync(cancellation);
         await keyDates.AddAsync(workspace, channel, now, cancellation);
-        await counting.CountAsync(first, new(category.Id, null), person: null, now, cancellation);
+        await counting.CountAsync(first, new(category.Id, null), by: null, now, cancellation);
     }
 }

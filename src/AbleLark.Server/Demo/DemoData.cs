@@ -260,7 +260,7 @@ public sealed class DemoData(
                 Version = 0,
                 AddedOrder = number,
             };
-            await PostEndpoints.FillAsync(post, edit, author, needsOthers: false, start, db, checking, cancellation);
+            await PostEndpoints.FillAsync(post, edit, new(author), needsOthers: false, start, db, checking, cancellation);
             if (written.Back is { } note)
             {
                 post.AskForApproval();

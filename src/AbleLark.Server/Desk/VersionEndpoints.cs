@@ -47,7 +47,7 @@ public static class VersionEndpoints
             .Take(Most)
             .ToListAsync(cancellation);
         versions.Reverse();
-        Dictionary<Guid, string> names = await db.Users.ToDictionaryAsync(p => p.Id, p => p.Name, cancellation);
+        ActorNames names = await ActorNames.ReadAsync(db, workspaceId, versions.Select(v => v.By), cancellation);
         List<PostVersion> kept = [.. versions.Where((v, i) => i + 1 == versions.Count || !GoesOn(v, versions[i + 1]))];
         return
         [
@@ -56,7 +56,7 @@ public static class VersionEndpoints
                         new VersionLine(
                             v.Number,
                             v.MadeAt,
-                            v.MadeBy is { } by ? names.GetValueOrDefault(by) : null,
+                            names.Of(v.By),
                             i == 0
                                 ? ""
                                 : ContentDifference.Summary(kept[i - 1].Content.DifferencesTo(v.Content, ContentSources.None), networks)
@@ -65,7 +65,7 @@ public static class VersionEndpoints
                 .Reverse(),
         ];
 
-        static bool GoesOn(PostVersion one, PostVersion next) => one.MadeBy == next.MadeBy && next.MadeAt - one.MadeAt < Sitting;
+        static bool GoesOn(PostVersion one, PostVersion next) => one.By == next.By && next.MadeAt - one.MadeAt < Sitting;
     }
 
     private static async Task<PostContent> ShowAsync(

@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Imports;
@@ -12,7 +13,7 @@ namespace AbleLark.Server.Imports;
 public sealed record CommitProgress(int Done, int Total);
 
 /// <summary>Who imports, and what they may.</summary>
-public sealed record Importer(Guid? Person, Id<ApiToken>? Token, bool MayApprove, bool MaySchedule);
+public sealed record Importer(Actor By, bool MayApprove, bool MaySchedule);
 
 /// <summary>Importings that this process has under way. What one of them writes is there at its end or not at all, so that nothing is lost
 /// with the process.</summary>
@@ -56,7 +57,6 @@ public sealed partial class Committing(IServiceScopeFactory scopes, ILogger<Comm
         {
             await using AsyncServiceScope scope = scopes.CreateAsyncScope();
             LarkDb db = scope.ServiceProvider.GetRequiredService<LarkDb>();
-            db.ActingToken = importer.Token;
             db.Takes(Right.Write);
             await scope
                 .ServiceProvider.GetRequiredService<ImportCommit>()

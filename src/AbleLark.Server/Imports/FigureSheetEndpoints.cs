@@ -81,7 +81,7 @@ public static class FigureSheetEndpoints
         if (tryOnly == true)
             return new(false, [.. entered.Select(e => new EnteredReading(e.Delivery.Id, e.At))], troubles);
         await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
-        IReadOnlyList<Instant> times = await keeping.EnterAsync(entered, http.PersonId(), cancellation);
+        IReadOnlyList<Instant> times = await keeping.EnterAsync(entered, http.Actor(), cancellation);
         await transaction.CommitAsync(cancellation);
         return new(true, [.. entered.Zip(times, (e, at) => new EnteredReading(e.Delivery.Id, at))], troubles);
     }

@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
@@ -65,7 +66,7 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
 
         if (schedules)
             db.Takes(Right.Schedule);
-        ChangeSet act = db.ActOf(workspaceId, importer.Person, now, Words(run, news.Length, updates.Length));
+        ChangeSet act = db.ActOf(workspaceId, importer.By, now, new(ActCode.Imported, news.Length, updates.Length, run.FileName));
         await db.CopyAsync([act], cancellation);
         (int deliveries, int changes, int done) = (0, 0, 0);
         Dictionary<int, Id<Post>> posts = [];
@@ -262,9 +263,4 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
         await db.ReconsiderAsync(workspace.Id, [.. posts.Values], now, cancellation);
         return planned;
     }
-
-    private static string Words(ImportRun run, int news, int updates) =>
-        updates == 0 ? $"Imported {news} posts from {run.FileName}"
-        : news == 0 ? $"Changed {updates} posts from {run.FileName}"
-        : $"Imported {news} posts and changed {updates} from {run.FileName}";
 }

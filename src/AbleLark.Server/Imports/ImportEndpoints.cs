@@ -66,9 +66,9 @@ public static class ImportEndpoints
             .Where(i => i.WorkspaceId == workspaceId)
             .OrderByDescending(i => i.At ?? i.StartedAt)
             .Take(100)
-            .Select(i => new { Run = i, By = db.Users.Where(u => u.Id == i.StartedBy).Select(u => u.Name).FirstOrDefault() })
             .ToListAsync(cancellation);
-        return [.. runs.Select(r => Line(r.Run, r.By))];
+        ActorNames names = await ActorNames.ReadAsync(db, workspaceId, runs.Select(r => r.By), cancellation);
+        return [.. runs.Select(r => Line(r, names.Of(r.By)))];
     }
 
     /// <summary>Takes in a sheet, or cells that were pasted, and media beside it.</summary>
@@ -81,7 +81,7 @@ public static class ImportEndpoints
         CancellationToken cancellation
     )
     {
-        (ImportRun run, OpenImport open) = await start.BeginAsync(workspaceId, files, pasted, http.PersonId(), cancellation);
+        (ImportRun run, OpenImport open) = await start.BeginAsync(workspaceId, files, pasted, http.Actor(), cancellation);
         return new(run.Id.Value, IsOurs(run, open), start.PassedOver);
     }
 
@@ -97,7 +97,7 @@ public static class ImportEndpoints
         // Before the import itself: what is no longer under way then is seen to be in the bank.
         CommitProgress? commit = committing.ProgressOf(workspaceId, id);
         ImportRun run = await books.RunAsync(workspaceId, id, cancellation);
-        string? by = await db.Users.Where(u => u.Id == run.StartedBy).Select(u => u.Name).FirstOrDefaultAsync(cancellation);
+        string? by = (await ActorNames.ReadAsync(db, workspaceId, [run.By], cancellation)).Of(run.By);
         // What is in the bank has a report; its rows needn't be held against anything any more.
         if (run.State != ImportState.Open)
             return ImportShowing.Done(run, Line(run, by), commit);
@@ -238,7 +238,7 @@ public static class ImportEndpoints
             throw ProblemException.Outdated("Somebody changed rows of this import since you looked. Look at them, then import.");
         if (run.Plan.Hidden is null && (await books.GetAsync(workspaceId, id, cancellation)).Open.Source.Unseen.IsHidden)
             throw ProblemException.Conflict("The workbook hides rows or columns of this sheet. Say first whether they are taken in.");
-        Importer importer = new(http.PersonId(), db.ActingToken, http.May(Right.Approve), http.May(Right.Schedule));
+        Importer importer = new(http.Actor(), http.May(Right.Approve), http.May(Right.Schedule));
         committing.Begin(workspaceId, id, request.Revision, importer);
     }
 
@@ -281,7 +281,7 @@ public static class ImportEndpoints
             now,
             !http.May(Right.Approve),
             (workspace, posts) => StalePosts.CheckAsync(workspace, posts, db, networks, cancellation)
-        ).TakeBackAsync(act, http.PersonId(), cancellation, keepsChanged: true);
+        ).TakeBackAsync(act, http.Actor(), cancellation, keepsChanged: true);
         (run.State, run.TakenBackAt) = (ImportState.TakenBack, now);
         await db.SaveChangesAsync(cancellation);
         await alone.CommitAsync(cancellation);

@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Imports;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -41,7 +42,7 @@ public sealed class ImportStart(
         Id<Workspace> workspace,
         IFormFileCollection given,
         string? pasted,
-        Guid? person,
+        Actor? by,
         CancellationToken cancellation
     )
     {
@@ -79,7 +80,7 @@ public sealed class ImportStart(
                 throw ProblemException.BadInput(SheetLimits.TooManyBytes(sheets[0].Length).Message);
             sheet = await sheets[0].BytesAsync(cancellation);
         }
-        return await BeginAsync(workspace, MediaStore.NameOf(name), sheet, person, cancellation);
+        return await BeginAsync(workspace, MediaStore.NameOf(name), sheet, by, cancellation);
     }
 
     /// <summary>Begins with the bytes of a sheet, and keeps it.</summary>
@@ -87,7 +88,7 @@ public sealed class ImportStart(
         Id<Workspace> workspace,
         string name,
         byte[] sheet,
-        Guid? person,
+        Actor? by,
         CancellationToken cancellation
     )
     {
@@ -102,7 +103,7 @@ public sealed class ImportStart(
             FileName = name,
             SourceKey = ImportSource.KeyOf(sheet),
             StartedAt = await clock.NowAsync(cancellation),
-            StartedBy = person,
+            By = by,
             Plan = new(0, [], new Dictionary<string, DateOrders>()),
             Headers = "",
             Revision = 1,

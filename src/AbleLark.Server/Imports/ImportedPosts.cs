@@ -23,7 +23,7 @@ internal static class ImportedPosts
             Number = post.Version,
             Content = post.Content,
             MadeAt = now,
-            MadeBy = importer.Person,
+            By = importer.By,
         };
 
     /// <summary>Begins as its category says: waiting for approval where that is asked for, out of the rotation where new posts stay

@@ -73,7 +73,7 @@ public sealed partial class SheetMaking(LarkDb db, MediaStore media, IFileStore 
             workspaceId,
             ofLinks ? $"{rows.Count} links" : $"{rows.Count} pictures",
             TextSheets.Write([Headers, .. rows]),
-            http.PersonId(),
+            http.Actor(),
             cancellation
         );
         return new(run.Id.Value, true, start.PassedOver);

@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.KeyDates;
 using AbleLark.Core.Planning;
@@ -103,8 +104,7 @@ public static class FollowEndpoints
             var (would, wouldStay) = await following.FollowAsync(workspace, keyDate, request.Stay, now, cancellation);
             return new(would, wouldStay, null);
         }
-        string what = request.Stay ? "stay where they are" : "follow";
-        var act = db.BeginAct(workspaceId, http.PersonId(), now, $"Let posts {what}: “{keyDate.Title}”");
+        var act = db.BeginAct(workspaceId, http.Actor(), now, new(request.Stay ? ActCode.PostsStay : ActCode.PostsFollow, keyDate.Title));
         var (moves, stays) = await following.FollowAsync(workspace, keyDate, request.Stay, now, cancellation);
         if (moves.Count + stays.Count == 0)
             throw ProblemException.Conflict("Nothing stands relative to it that hasn’t followed already.");
@@ -144,7 +144,7 @@ public static class FollowEndpoints
         Data.History.ChangeSet act;
         if (edit.KeyDateId is not { } keyDateId)
         {
-            act = db.BeginAct(workspaceId, http.PersonId(), now, "Parted a delivery from its key date");
+            act = db.BeginAct(workspaceId, http.Actor(), now, new(ActCode.DeliveryParted));
             if (before is not null)
                 db.KeyDateTies.Remove(before);
         }
@@ -153,7 +153,7 @@ public static class FollowEndpoints
             KeyDateComing coming =
                 await db.ComingOfAsync(workspace, keyDateId, edit.Occurrence, cancellation)
                 ?? throw ProblemException.NotFound("This key date, on that date");
-            act = db.BeginAct(workspaceId, http.PersonId(), now, $"Put a delivery relative to “{coming.KeyDate.Title}”");
+            act = db.BeginAct(workspaceId, http.Actor(), now, new(ActCode.DeliveryTied, coming.KeyDate.Title));
             db.Tie(delivery, coming, before);
         }
         await db.SaveChangesAsync(cancellation);

@@ -1,5 +1,6 @@
 using System.ComponentModel.DataAnnotations;
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.KeyDates;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -138,7 +139,7 @@ public static class KeyDateEndpoints
             Date = edit.Date,
         };
         await TakeAsync(keyDate, edit, db, cancellation);
-        var act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Put “{keyDate.Title}” on the calendar");
+        var act = db.BeginAct(workspaceId, http.Actor(), await clock.NowAsync(cancellation), new(ActCode.KeyDateAdded, keyDate.Title));
         db.KeyDates.Add(keyDate);
         await db.SaveChangesAsync(cancellation);
         return new(keyDate.Id, 0, act.Id.Value);
@@ -159,7 +160,7 @@ public static class KeyDateEndpoints
         Workspace workspace = await db.LockWorkspaceAsync(workspaceId, cancellation);
         KeyDate keyDate = await FindAsync(workspaceId, id, db, cancellation);
         RefuseRead(keyDate, "Change it there; here you may let posts stand relative to it");
-        var act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Changed the key date “{keyDate.Title}”");
+        var act = db.BeginAct(workspaceId, http.Actor(), await clock.NowAsync(cancellation), new(ActCode.KeyDateChanged, keyDate.Title));
         int days = Period.DaysBetween(keyDate.Date, edit.Date);
         await TakeAsync(keyDate, edit, db, cancellation);
         List<KeyDateTie> ties = await db.TiesToCome(workspaceId).Where(t => t.KeyDateId == id).ToListAsync(cancellation);
@@ -200,16 +201,11 @@ public static class KeyDateEndpoints
         if (keyDate.At(date.Value, workspace.Zone) is not { } coming)
             throw ProblemException.NotFound("This date of it");
         Instant now = await clock.NowAsync(cancellation);
-        string where = $"“{keyDate.Title}”, {coming.Date.InWords()}";
+        Act Logged(ActCode code) => new(code, keyDate.Title, coming.Date);
         Data.History.ChangeSet act;
         if (edit is { Done: { } done, Skip: false, MovedTo: null })
         {
-            act = db.BeginAct(
-                workspaceId,
-                http.PersonId(),
-                now,
-                done ? $"Did what was to be done: {where}" : $"Is yet to be done: {where}"
-            );
+            act = db.BeginAct(workspaceId, http.Actor(), now, Logged(done ? ActCode.KeyDateDone : ActCode.KeyDateUndone));
             keyDate.Done = [.. keyDate.Done.Where(d => d != coming.Occurrence).Concat(done ? [coming.Occurrence] : [])];
         }
         else
@@ -219,13 +215,13 @@ public static class KeyDateEndpoints
                 throw ProblemException.BadInput("It comes once: change the key date itself.");
             if (edit is { Skip: true, MovedTo: null, Done: null })
             {
-                act = db.BeginAct(workspaceId, http.PersonId(), now, $"Skipped {where}");
+                act = db.BeginAct(workspaceId, http.Actor(), now, Logged(ActCode.KeyDateSkipped));
                 keyDate.Moved = [.. keyDate.Moved.Where(m => m.Occurrence != date.Value)];
                 keyDate.Skipped = [.. keyDate.Skipped, date.Value];
             }
             else if (edit is { MovedTo: { } to, Skip: false, Done: null })
             {
-                act = db.BeginAct(workspaceId, http.PersonId(), now, $"Moved {where}");
+                act = db.BeginAct(workspaceId, http.Actor(), now, Logged(ActCode.KeyDateMoved));
                 keyDate.Moved = [.. keyDate.Moved.Where(m => m.Occurrence != date.Value), new(date.Value, to, edit.Time)];
             }
             else
@@ -249,7 +245,7 @@ public static class KeyDateEndpoints
     {
         KeyDate keyDate = await FindAsync(workspaceId, id, db, cancellation);
         RefuseRead(keyDate, "Take it out there, or stop reading the calendar");
-        var act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Took “{keyDate.Title}” off the calendar");
+        var act = db.BeginAct(workspaceId, http.Actor(), await clock.NowAsync(cancellation), new(ActCode.KeyDateRemoved, keyDate.Title));
         await db.RemoveKeyDatesAsync(workspaceId, [keyDate], cancellation);
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value);

@@ -1,5 +1,6 @@
 using System.ComponentModel.DataAnnotations;
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.KeyDates;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -69,7 +70,7 @@ public static class KeyDateKindEndpoints
             Colour = "",
         };
         await TakeAsync(kind, edit, db, cancellation);
-        db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Named a kind of key dates: {kind.Name}");
+        db.BeginAct(workspaceId, http.Actor(), await clock.NowAsync(cancellation), new(ActCode.KeyDateKindAdded, kind.Name));
         db.KeyDateKinds.Add(kind);
         await db.SaveChangesAsync(cancellation);
         return View(kind);
@@ -87,7 +88,7 @@ public static class KeyDateKindEndpoints
     {
         KeyDateKind kind = await FindAsync(workspaceId, id, db, cancellation);
         await TakeAsync(kind, edit, db, cancellation);
-        db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Changed the kind of key dates {kind.Name}");
+        db.BeginAct(workspaceId, http.Actor(), await clock.NowAsync(cancellation), new(ActCode.KeyDateKindChanged, kind.Name));
         await db.SaveChangesAsync(cancellation);
         return View(kind);
     }
@@ -107,12 +108,7 @@ public static class KeyDateKindEndpoints
             + await db.CalendarSources.CountAsync(s => s.WorkspaceId == workspaceId && s.KindId == id, cancellation);
         if (used > 0)
             throw ProblemException.Conflict($"{kind.Name} is the kind of {used} key dates or calendars. Give those another kind first.");
-        var act = db.BeginAct(
-            workspaceId,
-            http.PersonId(),
-            await clock.NowAsync(cancellation),
-            $"Removed the kind of key dates {kind.Name}"
-        );
+        var act = db.BeginAct(workspaceId, http.Actor(), await clock.NowAsync(cancellation), new(ActCode.KeyDateKindRemoved, kind.Name));
         db.KeyDateKinds.Remove(kind);
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value);

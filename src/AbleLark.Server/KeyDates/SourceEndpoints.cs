@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.KeyDates;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -176,7 +177,7 @@ public static class SourceEndpoints
             db.CalendarSources.Add(source);
         }
         source.KindId = kind;
-        var act = db.BeginAct(workspaceId, http.PersonId(), now, "Read key dates from a calendar");
+        var act = db.BeginAct(workspaceId, http.Actor(), now, new(ActCode.CalendarRead));
         SourceChanges changes = await WordsAsync(
             name.Length > 0 ? name : new Uri(address!).Host,
             () => sources.TakeAsync(source, read, workspace, now, cancellation)
@@ -201,9 +202,9 @@ public static class SourceEndpoints
         CalendarSource source = await FindAsync(workspaceId, id, db, cancellation);
         var act = db.BeginAct(
             workspaceId,
-            http.PersonId(),
+            http.Actor(),
             await clock.NowAsync(cancellation),
-            $"Stopped reading the calendar {source.Name}"
+            new(ActCode.CalendarSourceRemoved, source.Name)
         );
         await db.RemoveSourceAsync(source, cancellation);
         await db.SaveChangesAsync(cancellation);

@@ -1,9 +1,11 @@
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Planning;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Reasons;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -117,7 +119,7 @@ public static class BookingEndpoints
         );
 
         List<string> Warnings(BookingMove move) =>
-            move.PostId == id ? [.. plan.Warnings.Where(w => w.ChannelId == move.ChannelId).Select(ReasonWords.Of)] : [];
+            move.PostId == id ? [.. plan.Warnings.Where(w => w.ChannelId == move.ChannelId).Select(BookingWords.Of)] : [];
 
         LocalDateTime? Local(BookedPlace? place) => place?.At.InZone(workspace.Zone).LocalDateTime;
     }
@@ -142,7 +144,7 @@ public static class BookingEndpoints
                         "The plan has changed since these places were found. Look at them once more; nothing was booked."
                     );
                 Post post = await PostEndpoints.FindAsync(workspaceId, id, db, cancellation);
-                return new(new PlanAct.Book(post.Id, request.Kind, request.Shown), $"Booked “{post.Title}”");
+                return new(new PlanAct.Book(post.Id, request.Kind, request.Shown), new(ActCode.PostBooked, post.Title));
             },
             cancellation
         );
@@ -169,7 +171,7 @@ public static class BookingEndpoints
             {
                 Delivery delivery = await db.DeliveryToActAsync(workspaceId, id, ifMatch, cancellation);
                 Post post = await PostEndpoints.FindAsync(workspaceId, request.PostId, db, cancellation);
-                return new(new PlanAct.Take(delivery, post.Id), $"Gave a scheduled place to “{post.Title}”");
+                return new(new PlanAct.Take(delivery, post.Id), new(ActCode.PlaceGiven, post.Title));
             },
             cancellation
         );

@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Planning;
@@ -56,9 +57,7 @@ public static class ExchangeEndpoints
                     .ToDictionaryAsync(p => p.Id, p => p.Title, cancellation);
                 return new(
                     new PlanAct.Exchange(one, other, request.ChannelId),
-                    titles.Count == 2
-                        ? $"Swapped {string.Join(" and ", posts.Select(p => $"“{titles[p]}”"))}"
-                        : "Swapped two places of the line-up"
+                    titles.Count == 2 ? new(ActCode.PostsExchanged, titles[posts[0]], titles[posts[1]]) : new Act(ActCode.PlacesExchanged)
                 );
             },
             cancellation

@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
@@ -164,7 +165,7 @@ public static class LineUpEndpoints
         Workspace workspace = await db.Workspaces.AsNoTracking().SingleAsync(w => w.Id == workspaceId, cancellation);
         Instant now = await clock.NowAsync(cancellation);
         Check(workspace, request.Through, now);
-        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, $"Scheduled everything through {request.Through.InWords()}");
+        ChangeSet act = db.BeginAct(workspaceId, http.Actor(), now, new(ActCode.Scheduled, request.Through));
         int made = await scheduling.ScheduleAsync(
             workspaceId,
             locked =>

@@ -117,7 +117,6 @@ public sealed class LineUpReader(LarkDb db, BankReader bank, NetworkBook network
                 At = d.At,
                 LocalDate = d.LocalDate,
                 SentAt = d.SentAt,
-                Why = d.Why,
                 DrawnBy = d.DrawnBy,
                 DrawnInOrder = d.DrawnInOrder,
                 Round = d.Round,

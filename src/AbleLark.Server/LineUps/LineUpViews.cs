@@ -4,6 +4,7 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Reasons;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -74,7 +75,7 @@ public sealed class LineUpViews(LarkDb db, BusinessClock clock, LineUpCache cach
         Id<Category> CategoryId,
         DeliveryState State,
         Origin Origin,
-        string? Why,
+        Reason? Why,
         bool IsRescheduled,
         string? Trouble,
         string? Address,
@@ -111,7 +112,7 @@ public sealed class LineUpViews(LarkDb db, BusinessClock clock, LineUpCache cach
     }
 
     private static string WhyOf(ShownDelivery d) =>
-        d.Why ?? (d.IsRescheduled ? "Rescheduled by a person." : "Date and time set by a person.");
+        d.Why?.Words ?? (d.IsRescheduled ? "Rescheduled by a person." : "Date and time set by a person.");
 
     private static LineUpEntry Entry(ShownDelivery d, Id<Rota>? rota, bool mayPlan) =>
         new(
@@ -128,7 +129,7 @@ public sealed class LineUpViews(LarkDb db, BusinessClock clock, LineUpCache cach
             d.Id,
             OriginView.Of(d.Origin),
             WhyOf(d),
-            ReasonWords.Brief(WhyOf(d)),
+            d.Why?.Brief ?? WhyOf(d),
             d.Trouble,
             Delivery.Shown(d.Address),
             d.DealtWith,

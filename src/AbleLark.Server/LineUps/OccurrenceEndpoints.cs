@@ -1,9 +1,11 @@
 using System.Globalization;
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Channels;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Planning;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Reasons;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -110,8 +112,7 @@ public static class OccurrenceEndpoints
                     edit.Note,
                     [.. picks.Select(p => (p.ChannelId, p.PostId))]
                 );
-                string when = $"{date.Value.ToString("ddd d MMM", CultureInfo.InvariantCulture)} {slot.Time:HH:mm}";
-                return new(new PlanAct.Decide([wish]), $"{Words(edit)} {when}");
+                return new(new PlanAct.Decide([wish]), new(CodeOf(edit), date.Value, slot.Time));
             },
             cancellation
         );
@@ -165,9 +166,15 @@ public static class OccurrenceEndpoints
                     throw ProblemException.BadInput("Say on which channels the post is moved.");
                 return new(
                     new PlanAct.MoveInLines(post.Id, channels, request.Side),
-                    request.Side is { } side
-                        ? $"Moved “{post.Title}” to the {side.ToString().ToLowerInvariant()}"
-                        : $"Put “{post.Title}” back into the order"
+                    new(
+                        request.Side switch
+                        {
+                            Side.Front => ActCode.PostMovedToFront,
+                            Side.Back => ActCode.PostMovedToBack,
+                            _ => ActCode.PostPutBackIntoOrder,
+                        },
+                        post.Title
+                    )
                 );
             },
             cancellation
@@ -202,11 +209,11 @@ public static class OccurrenceEndpoints
         return slot;
     }
 
-    private static string Words(OccurrenceEdit edit) =>
-        edit.IsFreed ? "Freed"
-        : edit.IsSkipped == true ? "Skipped"
-        : edit.MovedTo is not null ? "Moved"
-        : edit.Picks is { Count: > 0 } ? "Fixed"
-        : edit.Note is not null ? "Wrote a note on"
-        : "Changed";
+    private static ActCode CodeOf(OccurrenceEdit edit) =>
+        edit.IsFreed ? ActCode.PlaceFreed
+        : edit.IsSkipped == true ? ActCode.PlaceSkipped
+        : edit.MovedTo is not null ? ActCode.PlaceMoved
+        : edit.Picks is { Count: > 0 } ? ActCode.PlaceFixed
+        : edit.Note is not null ? ActCode.PlaceNoted
+        : ActCode.PlaceChanged;
 }

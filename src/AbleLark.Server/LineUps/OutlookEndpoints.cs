@@ -6,8 +6,10 @@ using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Orders;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Reasons;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
+using AbleLark.Data;
 using AbleLark.Server.Access;
 using AbleLark.Server.Categories;
 using AbleLark.Server.Problems;
@@ -181,6 +183,7 @@ public static class OutlookEndpoints
     private static async Task<FirstOut> FirstOutAsync(
         Id<Workspace> workspaceId,
         Id<Post> id,
+        LarkDb db,
         BusinessClock clock,
         LineUpCache cache,
         CancellationToken cancellation
@@ -199,9 +202,13 @@ public static class OutlookEndpoints
         ScheduledPlaceView? sooner = Sooner(place.Pick is not null ? place.At : planned?.At ?? Instant.MaxValue);
         if (place.Pick is not null)
             return new(Local(place.At), place.Pick.ChannelId, place.Pick.Reason.Words, sooner);
-        return planned is not null
-            ? new(Local(planned.At), planned.ChannelId, planned.Why ?? "Date and time set by a person.", sooner)
-            : new(null, null, "Not within 26 weeks, as things stand.", sooner);
+        if (planned is null)
+            return new(null, null, "Not within 26 weeks, as things stand.", sooner);
+        Reason? why = await db
+            .Deliveries.Where(d => d.WorkspaceId == workspaceId && d.Id == planned.Id)
+            .Select(d => d.Why)
+            .SingleOrDefaultAsync(cancellation);
+        return new(Local(planned.At), planned.ChannelId, why?.Words ?? "Date and time set by a person.", sooner);
 
         ScheduledPlaceView? Sooner(Instant before)
         {

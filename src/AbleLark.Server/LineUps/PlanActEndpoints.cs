@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Planning;
 using AbleLark.Core.Rotas;
@@ -41,12 +42,16 @@ public sealed record ChosenPlace(Id<Slot> SlotId, LocalDate Date, int Revision)
 
 /// <param name="Days">To shift or copy by; below nought: earlier.</param>
 /// <param name="Minutes">Beside the days, by the clock.</param>
+/// <param name="Preview">True: says what would come of it, and changes nothing.</param>
+/// <param name="PlanStamp">Of what was shown: refused when the plan has changed since. Null: it is done as it is by now.</param>
 public sealed record PlanActRequest(
     ManyAct Act,
     IReadOnlyList<ChosenDelivery> Deliveries,
     IReadOnlyList<ChosenPlace> Places,
     int Days = 0,
-    int Minutes = 0
+    int Minutes = 0,
+    bool Preview = false,
+    long? PlanStamp = null
 )
 {
     internal bool IsForward => (Days * 1440L) + Minutes > 0;
@@ -57,7 +62,15 @@ public sealed record PlanActRequest(
 /// <param name="Done">With how many deliveries and places; for approval, posts.</param>
 /// <param name="LeftOut">What it wasn't done with, and why.</param>
 /// <param name="Remarks">What is otherwise than asked for, though it was done.</param>
-public sealed record PlanActResult(int Done, IReadOnlyList<string> LeftOut, IReadOnlyList<string> Remarks, Guid ChangeSetId);
+/// <param name="PlanStamp">Of a preview: give it back when doing it.</param>
+/// <param name="ChangeSetId">Null: nothing was changed, it was only looked at.</param>
+public sealed record PlanActResult(
+    int Done,
+    IReadOnlyList<string> LeftOut,
+    IReadOnlyList<string> Remarks,
+    long PlanStamp,
+    Guid? ChangeSetId
+);
 
 /// <summary>Several deliveries and places, moved, copied or cancelled in one act, which is undone as one.</summary>
 public static class PlanActEndpoints
@@ -97,21 +110,27 @@ public static class PlanActEndpoints
         Instant now = await clock.NowAsync(cancellation);
         if (request.Places.Any(p => p.Date > workspace.DateOf(now).PlusDays(MostDays)))
             throw ProblemException.BadInput("Places are worked out for a year ahead. Choose nearer ones.");
-        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, Words(request));
+        if (request.PlanStamp is { } shown && shown != workspace.PlanStamp)
+            throw ProblemException.Outdated("The plan has changed since this was shown. Look at it once more; nothing was changed.");
+        ChangeSet act = db.BeginAct(workspaceId, http.Actor(), now, new(CodeOf(request.Act)));
         int done = await acts.DoAsync(workspace, request, now, cancellation);
+        IReadOnlyList<string> remarks = [.. acts.Remarks.Distinct()];
+        // The same that is done otherwise, but for the saving.
+        if (request.Preview)
+            return new(done, acts.LeftOut, remarks, workspace.PlanStamp, null);
         if (done == 0)
             throw ProblemException.Conflict($"Nothing was changed. {string.Join(" ", acts.LeftOut.Take(5))}");
         await db.SaveChangesAsync(cancellation);
         await transaction.CommitAsync(cancellation);
-        return new(done, acts.LeftOut, [.. acts.Remarks.Distinct()], act.Id.Value);
+        return new(done, acts.LeftOut, remarks, workspace.PlanStamp, act.Id.Value);
     }
 
-    private static string Words(PlanActRequest request) =>
-        request.Act switch
+    private static ActCode CodeOf(ManyAct act) =>
+        act switch
         {
-            ManyAct.Shift => "Moved what was chosen in the calendar",
-            ManyAct.Copy => "Copied what was chosen in the calendar",
-            ManyAct.Cancel => "Cancelled what was chosen in the calendar",
-            _ => "Asked for approval of what was chosen in the calendar",
+            ManyAct.Shift => ActCode.ChosenMoved,
+            ManyAct.Copy => ActCode.ChosenCopied,
+            ManyAct.Cancel => ActCode.ChosenCancelled,
+            _ => ActCode.ChosenAskedFor,
         };
 }

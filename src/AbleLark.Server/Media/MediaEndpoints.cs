@@ -1,5 +1,6 @@
 using System.Globalization;
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Content;
 using AbleLark.Core.Media;
 using AbleLark.Core.Networks;
@@ -130,7 +131,7 @@ public static class MediaEndpoints
             throw ProblemException.BadInput("A picture's focus is given by two shares of its width and height, each from 0 to 1.");
         MediaFile file = await FindAsync(workspaceId, id, db, cancellation);
         Instant now = await clock.NowAsync(cancellation);
-        db.BeginAct(workspaceId, http.PersonId(), now, $"Described “{file.FileName}”");
+        db.BeginAct(workspaceId, http.Actor(), now, new(ActCode.FileDescribed, file.FileName));
         if (request.FileName is { } name)
             file.FileName = MediaStore.NameOf(name);
         (file.AltText, file.FocusX, file.FocusY) = (request.AltText.Trim(), request.Focus?.X, request.Focus?.Y);
@@ -164,12 +165,7 @@ public static class MediaEndpoints
             );
         }
         Instant now = await clock.NowAsync(cancellation);
-        ChangeSet act = db.BeginAct(
-            workspaceId,
-            http.PersonId(),
-            now,
-            files.Count == 1 ? $"Took “{files[0].FileName}” out of the media" : $"Took {files.Count:N0} files out of the media"
-        );
+        ChangeSet act = db.BeginAct(workspaceId, http.Actor(), now, new(ActCode.FilesRemoved, files.Count, files[0].FileName));
         foreach (MediaFile file in files)
             file.RemovedAt = now;
         await db.SaveChangesAsync(cancellation);

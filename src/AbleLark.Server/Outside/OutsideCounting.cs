@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
@@ -24,7 +25,7 @@ public sealed class OutsideCounting(LarkDb db, NetworkBook networks, PostCheckin
     public async Task<ChangeSet> CountAsync(
         OutsidePost outside,
         CountOutside wanted,
-        Guid? person,
+        Actor? by,
         Instant now,
         CancellationToken cancellation
     )
@@ -39,7 +40,7 @@ public sealed class OutsideCounting(LarkDb db, NetworkBook networks, PostCheckin
                 ?? throw ProblemException.NotFound("This post")
             : await WriteAsync(outside, wanted.CategoryId!.Value, now, cancellation);
         string name = networks.Has(channel.Network) ? networks[channel.Network].Name : channel.Network;
-        ChangeSet act = db.BeginAct(workspace.Id, person, now, $"Counted a post made on {name} itself as “{post.Title}”");
+        ChangeSet act = db.BeginAct(workspace.Id, by, now, new(ActCode.CountedOutside, name, post.Title));
         Delivery delivery = outside.AsDelivery(post, channel, name, workspace.Zone);
         db.Deliveries.Add(delivery);
         keeping.TakeOver(delivery, outside.Readings);

@@ -144,7 +144,7 @@ public static class OutsideEndpoints
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
         OutsidePost outside = await FindAsync(workspaceId, id, db, cancellation);
-        var act = await counting.CountAsync(outside, request, http.PersonId(), await clock.NowAsync(cancellation), cancellation);
+        var act = await counting.CountAsync(outside, request, http.Actor(), await clock.NowAsync(cancellation), cancellation);
         await transaction.CommitAsync(cancellation);
         return new(act.Id.Value);
     }

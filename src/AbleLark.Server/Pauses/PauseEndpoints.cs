@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Pauses;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -73,7 +74,7 @@ public static class PauseEndpoints
             )
         )
             throw ProblemException.Conflict($"{name} is paused already, or is going to be. End that pause first.");
-        db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Paused {name}");
+        db.BeginAct(workspaceId, http.Actor(), await clock.NowAsync(cancellation), new(ActCode.Paused, name));
         Pause pause = new()
         {
             WorkspaceId = workspaceId,
@@ -100,7 +101,7 @@ public static class PauseEndpoints
         Pause pause =
             await db.Pauses.SingleOrDefaultAsync(p => p.WorkspaceId == workspaceId && p.Id == id, cancellation)
             ?? throw ProblemException.NotFound("This pause");
-        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), "Ended a pause");
+        ChangeSet act = db.BeginAct(workspaceId, http.Actor(), await clock.NowAsync(cancellation), new(ActCode.PauseEnded));
         db.Pauses.Remove(pause);
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value);

@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Planning;
 using AbleLark.Core.Workspaces;
@@ -13,8 +14,8 @@ using NodaTime;
 namespace AbleLark.Server.Planning;
 
 /// <summary>An act on the plan, as it is found once nobody else can change it.</summary>
-/// <param name="Words">For the log.</param>
-public sealed record FoundAct(PlanAct Act, string Words);
+/// <param name="Logged">What the log says of it.</param>
+public sealed record FoundAct(PlanAct Act, Act Logged);
 
 /// <summary>One act on the plan from beginning to end: alone in the workspace, logged, written and saved, or refused with nothing
 /// changed.</summary>
@@ -35,7 +36,7 @@ public sealed class PlanActScope(LarkDb db, PlanWriter writer, BusinessClock clo
         Workspace workspace = await db.LockWorkspaceAsync(id, cancellation);
         Instant now = await clock.NowAsync(cancellation);
         FoundAct found = await find(workspace, now);
-        ChangeSet act = db.BeginAct(id, http.PersonId(), now, found.Words);
+        ChangeSet act = db.BeginAct(id, http.Actor(), now, found.Logged);
         PlanChange change = await writer.DoAsync(workspace, found.Act, now, cancellation);
         if (change.Done == 0)
             throw await RefusedAsync(id, change, cancellation);

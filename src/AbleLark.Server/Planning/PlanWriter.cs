@@ -3,6 +3,7 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.KeyDates;
 using AbleLark.Core.LineUps;
+using AbleLark.Core.Networks;
 using AbleLark.Core.Planning;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
@@ -21,7 +22,7 @@ public interface ILineUpSource
 
 /// <summary>Reads what an act on the plan touches, and writes what comes of it. Whoever writes holds the workspace's lock from before it
 /// is read, has begun the act, and saves.</summary>
-public sealed class PlanWriter(LarkDb db, ILineUpSource lineUps)
+public sealed class PlanWriter(LarkDb db, ILineUpSource lineUps, NetworkBook networks)
 {
     /// <summary>What would come of it; nothing is changed.</summary>
     public async Task<PlanChange> LookAsync(Workspace workspace, PlanAct act, Instant now, CancellationToken cancellation) =>
@@ -158,26 +159,30 @@ public sealed class PlanWriter(LarkDb db, ILineUpSource lineUps)
     {
         LineUpInput? lineUp = PlanNeeds.AsksLineUp(act) ? await lineUps.ReadAsync(workspace, cancellation) : null;
         PlanNeeds needs = PlanNeeds.Of(act, workspace, lineUp, now);
-        List<Id<Post>> posts = [.. needs.Posts];
+        List<Id<Post>> ids = [.. needs.Posts];
+        Dictionary<Id<Channel>, Channel> channels = await db
+            .Channels.Where(c => c.WorkspaceId == workspace.Id)
+            .ToDictionaryAsync(c => c.Id, cancellation);
+        Dictionary<Id<Post>, Post> posts =
+            ids.Count == 0
+                ? []
+                : await db.Posts.Where(p => p.WorkspaceId == workspace.Id && ids.Contains(p.Id)).ToDictionaryAsync(p => p.Id, cancellation);
+        NearbyDeliveries nearby = new(db, workspace, channels, posts, MindedDays(channels.Values));
         return new()
         {
             Workspace = workspace,
             Now = now,
-            Channels = await db.Channels.Where(c => c.WorkspaceId == workspace.Id).ToDictionaryAsync(c => c.Id, cancellation),
-            Posts =
-                posts.Count == 0
-                    ? []
-                    : await db
-                        .Posts.Where(p => p.WorkspaceId == workspace.Id && posts.Contains(p.Id))
-                        .ToDictionaryAsync(p => p.Id, cancellation),
+            Channels = channels,
+            Posts = posts,
+            IdenticalTextDays = nearby.IdenticalTextDays,
             Gaps =
-                posts.Count == 0
+                ids.Count == 0
                     ? []
                     : await db
                         .Categories.Where(c => c.WorkspaceId == workspace.Id)
                         .ToDictionaryAsync(c => c.Id, c => c.GapDays, cancellation),
             Substitutes = await SubstitutesAsync(workspace, needs.Deliveries, cancellation),
-            Others = await OthersAsync(workspace, needs, cancellation),
+            Others = await nearby.ReadAsync(needs, cancellation),
             LineUp = lineUp,
             Replaced = act is PlanAct.SendCorrected { Delivery: var old } ? await ReplacedAsync(old, cancellation) : [],
         };
@@ -192,28 +197,13 @@ public sealed class PlanWriter(LarkDb db, ILineUpSource lineUps)
             ? [old.Id]
             : [];
 
-    /// <summary>What goes out on these channels around these times, and of these posts at any.</summary>
-    private async Task<List<Neighbour>> OthersAsync(Workspace workspace, PlanNeeds needs, CancellationToken cancellation)
-    {
-        if (needs.Times.Count == 0)
-            return [];
-        List<Id<Post>> posts = [.. needs.Posts];
-        List<Id<Channel>> channels = [.. needs.Channels];
-        // A day more, since the times are near enough only.
-        Instant from = needs.Times.Min() - PlanDoor.Around - Duration.FromDays(1);
-        Instant to = needs.Times.Max() + PlanDoor.Around + Duration.FromDays(1);
-        return await db
-            .Deliveries.Where(d =>
-                d.WorkspaceId == workspace.Id
-                && channels.Contains(d.ChannelId)
-                && ((d.At >= from && d.At <= to) || posts.Contains(d.PostId))
-                && d.State != DeliveryState.Cancelled
-                && d.State != DeliveryState.Missed
-                && d.State != DeliveryState.Refused
-            )
-            .Select(d => new Neighbour(d.Id, d.PostId, d.ChannelId, d.At, d.State == DeliveryState.Substitute))
-            .ToListAsync(cancellation);
-    }
+    /// <summary>Networks of these channels that refuse the same text again, and within how many days.</summary>
+    private Dictionary<string, int> MindedDays(IEnumerable<Channel> channels) =>
+        channels
+            .Select(c => c.Network)
+            .Distinct()
+            .Where(n => networks.Has(n) && networks[n].IdenticalTextDays is > 0)
+            .ToDictionary(n => n, n => networks[n].IdenticalTextDays!.Value);
 
     /// <summary>What goes out in the place of deliveries if approval doesn't come in time.</summary>
     private async Task<ILookup<(Origin, Id<Channel>), Delivery>> SubstitutesAsync(

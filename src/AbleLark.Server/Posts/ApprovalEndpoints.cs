@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -40,10 +41,10 @@ public static class ApprovalEndpoints
             throw ProblemException.Conflict("This post isn't waiting for approval.");
         if (version != post.Version)
             throw ProblemException.Outdated("The post was changed since you read it. Read it again, then approve it.");
-        string why = await WhyOwnAsync(post, http.PersonId(), db, cancellation);
+        ActCode approved = await AsWhatAsync(post, http.Actor(), db, cancellation);
         Instant now = await clock.NowAsync(cancellation);
-        db.BeginAct(workspaceId, http.PersonId(), now, $"Approved “{post.Title}”{why}");
-        db.Approvals.Add(post.Approve(http.PersonId(), now));
+        db.BeginAct(workspaceId, http.Actor(), now, new(approved, post.Title));
+        db.Approvals.Add(post.Approve(http.Actor(), now));
         await db.ReconsiderAsync(workspaceId, [post], now, cancellation);
         post.Version++;
         await db.SaveChangesAsync(cancellation);
@@ -52,19 +53,19 @@ public static class ApprovalEndpoints
 
     /// <summary>Whoever changed a post last doesn't approve it, unless the workspace allows that or nobody else may; what the log then
     /// says.</summary>
-    private static async Task<string> WhyOwnAsync(Post post, Guid person, LarkDb db, CancellationToken cancellation)
+    private static async Task<ActCode> AsWhatAsync(Post post, Actor by, LarkDb db, CancellationToken cancellation)
     {
-        Guid? changedBy = await db
+        Guid? changed = await db
             .PostVersions.Where(v => v.WorkspaceId == post.WorkspaceId && v.PostId == post.Id)
             .OrderByDescending(v => v.Number)
-            .Select(v => v.MadeBy)
+            .Select(v => v.PersonId)
             .FirstOrDefaultAsync(cancellation);
-        if (changedBy != person)
-            return "";
+        if (changed != by.PersonId)
+            return ActCode.PostApproved;
         if (await db.Workspaces.Where(w => w.Id == post.WorkspaceId).Select(w => w.AllowsOwnApproval).SingleAsync(cancellation))
-            return " (changed by the same person, as the workspace allows)";
-        if (!await db.OthersMayAsync(post.WorkspaceId, person, Right.Approve, cancellation))
-            return " (changed by the same person; nobody else may approve)";
+            return ActCode.PostApprovedAsAllowed;
+        if (!await db.OthersMayAsync(post.WorkspaceId, by.PersonId, Right.Approve, cancellation))
+            return ActCode.PostApprovedByNobodyElse;
         throw new ProblemException(
             StatusCodes.Status403Forbidden,
             "You changed this post last, so somebody else has to approve it. Set-up can allow it for the whole workspace."
@@ -89,7 +90,7 @@ public static class ApprovalEndpoints
             throw ProblemException.BadInput("Say what is asked for, so that whoever writes it knows what to change.");
         if (post.Stage != Stage.WaitingForApproval)
             throw ProblemException.Conflict("This post isn't waiting for approval.");
-        db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Sent “{post.Title}” back");
+        db.BeginAct(workspaceId, http.Actor(), await clock.NowAsync(cancellation), new(ActCode.PostSentBack, post.Title));
         post.SendBack(note);
         post.Version++;
         await db.SaveChangesAsync(cancellation);

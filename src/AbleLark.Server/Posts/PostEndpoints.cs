@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
@@ -99,8 +100,8 @@ public static class PostEndpoints
             CategoryId = edit.CategoryId,
             Version = 0,
         };
-        await FillAsync(post, edit, http.PersonId(), !http.May(Right.Approve), now, db, checking, cancellation);
-        db.BeginAct(workspaceId, http.PersonId(), now, $"Wrote “{post.Title}”");
+        await FillAsync(post, edit, http.Actor(), !http.May(Right.Approve), now, db, checking, cancellation);
+        db.BeginAct(workspaceId, http.Actor(), now, new(ActCode.PostWritten, post.Title));
         db.Posts.Add(post);
         await db.SaveChangesAsync(cancellation);
         return await ViewAsync(post, db, checking, cancellation);
@@ -142,12 +143,12 @@ public static class PostEndpoints
                 "Somebody else changed this post since you opened it. Nothing of yours is lost: compare, then save again."
             );
         Instant now = await clock.NowAsync(cancellation);
-        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, $"Edited “{post.Title}”");
+        ChangeSet act = db.BeginAct(workspaceId, http.Actor(), now, new(ActCode.PostEdited, post.Title));
         PostContent before = post.Content;
-        await FillAsync(post, edit, http.PersonId(), !http.May(Right.Approve), now, db, checking, cancellation);
+        await FillAsync(post, edit, http.Actor(), !http.May(Right.Approve), now, db, checking, cancellation);
         string changed = ContentDifference.Summary(before.DifferencesTo(post.Content, ContentSources.None), networks);
         if (changed.Length > 0)
-            act.Act += $": {changed}";
+            act.Act = new(ActCode.PostEdited, [.. act.Act.Values, changed]);
         await db.SaveChangesAsync(cancellation);
         return await ViewAsync(post, db, checking, cancellation);
     }
@@ -164,7 +165,7 @@ public static class PostEndpoints
     {
         Post post = await FindAsync(workspaceId, id, db, cancellation);
         Instant now = await clock.NowAsync(cancellation);
-        var act = db.BeginAct(workspaceId, http.PersonId(), now, $"Removed “{post.Title}”");
+        var act = db.BeginAct(workspaceId, http.Actor(), now, new(ActCode.PostRemoved, post.Title));
         int cancelled = await db.TakeOutAsync(post, now, cancellation);
         // Taking out what is to go out decides what goes out.
         if (cancelled > 0)
@@ -191,7 +192,7 @@ public static class PostEndpoints
     internal static async Task FillAsync(
         Post post,
         PostEdit edit,
-        Guid? person,
+        Actor? by,
         bool needsOthers,
         Instant now,
         LarkDb db,
@@ -250,7 +251,7 @@ public static class PostEndpoints
                     Number = post.Version,
                     Content = content,
                     MadeAt = now,
-                    MadeBy = person,
+                    By = by,
                 }
             );
     }

@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
@@ -54,7 +55,7 @@ public static class PostPlanning
                 LocalDateTime local = to ?? now.InZone(workspace.Zone).LocalDateTime;
                 return new(
                     new PlanAct.Copy([.. channels.Select(c => new CopyWish(post.Id, c.Id, null, local, to))]),
-                    to is null ? $"Sent “{post.Title}” at once" : $"Gave “{post.Title}” a time"
+                    new(to is null ? ActCode.PostSentAtOnce : ActCode.PostPlanned, post.Title)
                 );
             },
             cancellation,

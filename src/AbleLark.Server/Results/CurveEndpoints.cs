@@ -67,7 +67,7 @@ public static class CurveEndpoints
         if (now <= sentAt)
             throw ProblemException.Conflict("It has only just been sent. Write its figures down a little later.");
         await using var transaction = await db.Database.BeginTransactionAsync(cancellation);
-        await keeping.EnterAsync([(delivery, entered.Figures, now)], http.PersonId(), cancellation);
+        await keeping.EnterAsync([(delivery, entered.Figures, now)], http.Actor(), cancellation);
         await transaction.CommitAsync(cancellation);
         return await ShowAsync(workspaceId, id, db, networks, cancellation);
     }
@@ -96,7 +96,7 @@ public static class CurveEndpoints
                 r.At,
                 r.Figures,
                 r.Doubt,
-                r.EnteredBy,
+                r.PersonId,
             })
             .ToListAsync(cancellation);
         var others = await db
@@ -118,7 +118,7 @@ public static class CurveEndpoints
                     measure.Take(r.Figures, networks[network])?.Above,
                     r.Figures,
                     r.Doubt,
-                    r.EnteredBy is not null
+                    r.PersonId is not null
                 )),
             ],
             [

@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Figures;
 using AbleLark.Core.Workspaces;
@@ -76,7 +77,7 @@ public sealed class FigureKeeping(LarkDb db)
     /// <returns>When each counts as read: no two readings of a delivery at one instant.</returns>
     public async Task<IReadOnlyList<Instant>> EnterAsync(
         IReadOnlyList<(Delivery Delivery, FigureSet Figures, Instant At)> entered,
-        Guid? by,
+        Actor? by,
         CancellationToken cancellation
     )
     {
@@ -107,7 +108,7 @@ public sealed class FigureKeeping(LarkDb db)
                     DeliveryId = delivery.Id,
                     At = free,
                     Figures = figures,
-                    EnteredBy = by ?? Guid.Empty,
+                    By = by ?? new(Guid.Empty),
                 }
             );
         }
@@ -124,7 +125,7 @@ public sealed class FigureKeeping(LarkDb db)
         foreach ((Delivery delivery, Instant at) in entered)
             gone += await db
                 .Readings.Where(r =>
-                    r.WorkspaceId == delivery.WorkspaceId && r.DeliveryId == delivery.Id && r.At == at && r.EnteredBy != null
+                    r.WorkspaceId == delivery.WorkspaceId && r.DeliveryId == delivery.Id && r.At == at && r.PersonId != null
                 )
                 .ExecuteDeleteAsync(cancellation);
         await WorkOutAgainAsync([.. entered.Select(e => e.Delivery).DistinctBy(d => d.Id)], cancellation);

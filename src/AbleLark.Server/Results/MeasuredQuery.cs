@@ -42,11 +42,11 @@ internal sealed record MeasuredQuery(
                 select distinct on (f.key) f.key, f.value
                 from (
                     (select r.at, r.figures from readings r
-                     where r.workspace_id = d.workspace_id and r.delivery_id = d.id and r.doubt is null and r.entered_by is null
+                     where r.workspace_id = d.workspace_id and r.delivery_id = d.id and r.doubt is null and r.person_id is null
                      order by r.at desc limit 1)
                     union all
                     select r.at, r.figures from readings r
-                    where r.workspace_id = d.workspace_id and r.delivery_id = d.id and r.doubt is null and r.entered_by is not null
+                    where r.workspace_id = d.workspace_id and r.delivery_id = d.id and r.doubt is null and r.person_id is not null
                 ) r, jsonb_each(case jsonb_typeof(r.figures) when 'object' then r.figures else '{}' end) f
                 where jsonb_typeof(f.value) = 'number'
                 order by f.key, r.at desc

@@ -1,4 +1,5 @@
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -69,7 +70,7 @@ public static class RotaEndpoints
             Rank = rank,
         };
         edits.Fill(rota, edit);
-        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Added the rota {rota.Name}");
+        ChangeSet act = db.BeginAct(workspaceId, http.Actor(), await clock.NowAsync(cancellation), new(ActCode.RotaAdded, rota.Name));
         db.Rotas.Add(rota);
         rota.Slots.AddRange(edit.Slots.Select((s, i) => edits.NewSlot(rota.Id, s, i)));
         await db.SaveChangesAsync(cancellation);
@@ -113,7 +114,7 @@ public static class RotaEndpoints
         await RoomAsync(workspaceId, id, edit.Slots.Count, db, cancellation);
         (RotaEdits edits, RotaChange change) = await ChangeAsync(workspaceId, rota, edit, db, clock, cancellation);
         Instant now = await clock.NowAsync(cancellation);
-        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, $"Changed the rota {rota.Name}");
+        ChangeSet act = db.BeginAct(workspaceId, http.Actor(), now, new(ActCode.RotaChanged, rota.Name));
         edits.Fill(rota, edit);
         List<string> orphans = await change.WriteAsync(db, writer, edits, rota, edit, now, cancellation);
         await db.SaveChangesAsync(cancellation);
@@ -162,7 +163,7 @@ public static class RotaEndpoints
         if (await db.Rotas.CountAsync(r => r.WorkspaceId == workspaceId && r.RemovedAt == null, cancellation) == 1)
             throw ProblemException.Conflict("This is the only rota. Take its slots out instead.");
         Instant now = await clock.NowAsync(cancellation);
-        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, $"Removed the rota {rota.Name}");
+        ChangeSet act = db.BeginAct(workspaceId, http.Actor(), now, new(ActCode.RotaRemoved, rota.Name));
         rota.RemovedAt = now;
         await db.SaveChangesAsync(cancellation);
         return new(act.Id.Value);
@@ -186,7 +187,7 @@ public static class RotaEndpoints
             .OrderBy(r => r.Rank)
             .FirstAsync(cancellation);
         Slot slot = edits.NewSlot(rota.Id, edit, 1 + (rota.Slots.Count == 0 ? 0 : rota.Slots.Max(s => s.Position)));
-        db.BeginAct(workspaceId, http.PersonId(), await clock.NowAsync(cancellation), $"Added a slot at {slot.Time:HH:mm}");
+        db.BeginAct(workspaceId, http.Actor(), await clock.NowAsync(cancellation), new(ActCode.SlotAdded, slot.Time));
         db.Slots.Add(slot);
         rota.Version++;
         await db.SaveChangesAsync(cancellation);
@@ -205,7 +206,7 @@ public static class RotaEndpoints
     {
         (Rota rota, Slot slot) = await FindSlotAsync(workspaceId, id, db, cancellation);
         Instant now = await clock.NowAsync(cancellation);
-        ChangeSet act = db.BeginAct(workspaceId, http.PersonId(), now, $"Removed the slot at {slot.Time:HH:mm}");
+        ChangeSet act = db.BeginAct(workspaceId, http.Actor(), now, new(ActCode.SlotRemoved, slot.Time));
         slot.RemovedAt = now;
         rota.Version++;
         await db.SaveChangesAsync(cancellation);

@@ -1,5 +1,6 @@
 using System.ComponentModel.DataAnnotations;
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Content;
 using AbleLark.Core.Media;
 using AbleLark.Core.Networks;
@@ -93,7 +94,7 @@ public static class WorkspaceEndpoints
             throw ProblemException.BadInput(
                 $"There is no colour “{colour}”. Choose one of: {string.Join(", ", CategoryEndpoints.Palette)}."
             );
-        db.BeginAct(workspaceId, http.PersonId(), now, $"Changed the settings of {name}");
+        db.BeginAct(workspaceId, http.Actor(), now, new(ActCode.SettingsChanged, name));
         workspace.Colour = edit.Colour ?? workspace.Colour;
         bool moved = workspace.Zone.Id != zone.Id;
         (workspace.Name, workspace.Zone) = (name, zone);
@@ -135,7 +136,7 @@ public static class WorkspaceEndpoints
         )
             throw ProblemException.BadInput("This picture isn't among the media. Choose another.");
         Instant now = await clock.NowAsync(cancellation);
-        db.BeginAct(workspaceId, http.PersonId(), now, "Changed the logo");
+        db.BeginAct(workspaceId, http.Actor(), now, new(ActCode.LogoChanged));
         workspace.LogoId = edit.FileId?.Value;
         await db.SaveChangesAsync(cancellation);
         return View(workspace, now);

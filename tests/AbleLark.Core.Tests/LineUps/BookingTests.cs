@@ -3,6 +3,7 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Reasons;
 using AbleLark.Core.Rotas;
 using NodaTime;
 using static NodaTime.IsoDayOfWeek;
@@ -135,7 +136,7 @@ public sealed class BookingTests
             [new(_channel.Id, Rule.Lifespan), new(_channel.Id, Rule.Gap), new(_channel.Id, Rule.ChannelClosed, ReasonCode.DayFull)],
             plan.Warnings
         );
-        Assert.All(plan.Warnings, w => Assert.EndsWith(".", ReasonWords.Of(w), StringComparison.Ordinal));
+        Assert.All(plan.Warnings, w => Assert.EndsWith(".", BookingWords.Of(w), StringComparison.Ordinal));
         // A place that it leaves doesn't speak against the one it gets.
         (post.GapDays, post.From, _channel.DailyLimit) = (1, null, null);
         Give(Day(1), post, isPicked: false);

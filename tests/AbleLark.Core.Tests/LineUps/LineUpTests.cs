@@ -3,6 +3,7 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Reasons;
 using AbleLark.Core.Rotas;
 using NodaTime;
 using static NodaTime.IsoDayOfWeek;
@@ -222,7 +223,7 @@ public sealed class LineUpTests
     {
         Assert.All(
             Enum.GetValues<ReasonCode>(),
-            code => Assert.NotEmpty(new Reason(code, 2, [new(Rule.Gap, 1), new(Rule.Chosen, 1)]).Words)
+            code => Assert.NotEmpty(new Reason(code, 2, [new(Rule.Gap, 1), new(Rule.Chosen, 1)]) { Other = "Kept" }.Words)
         );
     }
 

@@ -4,6 +4,7 @@ using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Orders;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Reasons;
 using AbleLark.Core.Results;
 using AbleLark.Core.Rotas;
 using CsCheck;

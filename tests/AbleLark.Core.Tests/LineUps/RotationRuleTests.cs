@@ -5,6 +5,7 @@ using AbleLark.Core.LineUps;
 using AbleLark.Core.Orders;
 using AbleLark.Core.Pauses;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Reasons;
 using AbleLark.Core.Rotas;
 using NodaTime;
 

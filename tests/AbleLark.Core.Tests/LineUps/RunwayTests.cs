@@ -3,6 +3,7 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Orders;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Reasons;
 using AbleLark.Core.Rotas;
 using NodaTime;
 using static NodaTime.IsoDayOfWeek;

@@ -162,4 +162,52 @@ public sealed class PlanDoorTests
         Assert.Equal(Noon.PlusDays(1), Assert.Single(change.Added).Delivery.Time.Local);
         Assert.Equal([StayCode.Taken, StayCode.NotReady], change.Stays.Select(s => s.Code));
     }
+
+    [Fact]
+    public void The_same_text_too_soon_on_a_network_that_minds_is_said_whatever_post_and_account_it_is()
+    {
+        PlanScene scene = new(new(2027, 3, 1, 9, 0)) { IdenticalTextDays = { ["jot"] = 30 } };
+        (Channel harbour, Channel wall) = (scene.Channel(), scene.Channel("Wall"));
+        (Post boats, Post same, Post other) = (scene.Post(), scene.Post("Boats again"), scene.Post("Kelp", text: "other words"));
+        scene.At(boats, wall, new(2027, 3, 10, 9, 0));
+        Delivery moved = scene.At(same, harbour, new(2027, 6, 1, 9, 0));
+        Delivery free = scene.At(other, harbour, new(2027, 6, 2, 9, 0));
+
+        PlanChange change = scene.Look(new PlanAct.Move([new(moved, new(2027, 3, 12, 9, 0)), new(free, new(2027, 3, 13, 9, 0))]));
+        Assert.Equal(
+            ["The same text goes to this network on 10 Mar 2027, and it refuses it within 30 days."],
+            change.Remarks.Select(r => PlanWords.Of(r.Doubt))
+        );
+        // Copies mind each other, too.
+        change = scene.Look(
+            new PlanAct.Copy([
+                new(same.Id, harbour.Id, null, new(2027, 8, 1, 9, 0), new(2027, 8, 1, 9, 0)),
+                new(boats.Id, wall.Id, null, new(2027, 8, 5, 9, 0), new(2027, 8, 5, 9, 0)),
+            ])
+        );
+        Assert.Equal([DoubtCode.IdenticalText, DoubtCode.IdenticalText], change.Remarks.Select(r => r.Doubt.Code));
+        // What moves away in the same act is no longer near.
+        scene.IdenticalTextDays["jot"] = 3;
+        Delivery near = scene.At(same, harbour, new(2027, 9, 2, 9, 0));
+        Delivery away = scene.At(boats, wall, new(2027, 9, 1, 9, 0));
+        change = scene.Look(new PlanAct.Move([new(near, new(2027, 9, 1, 12, 0)), new(away, new(2027, 10, 1, 9, 0))]));
+        Assert.Empty(change.Remarks);
+    }
+
+    [Fact]
+    public void What_waits_for_approval_is_said_where_it_is_new_or_gets_less_time()
+    {
+        PlanScene scene = new(new(2027, 3, 1, 9, 0));
+        Channel channel = scene.Channel();
+        Post post = scene.Post(stage: Stage.WaitingForApproval);
+        Delivery waiter = scene.At(post, channel, new(2027, 3, 20, 9, 0), DeliveryState.WaitingForApproval);
+        Assert.Empty(Codes(new PlanAct.Move([new(waiter, new(2027, 3, 25, 9, 0))])));
+        Assert.Equal([DoubtCode.Waits], Codes(new PlanAct.Move([new(waiter, new(2027, 3, 2, 9, 0))])));
+        Assert.Equal(
+            [DoubtCode.Waits],
+            Codes(new PlanAct.Copy([new(post.Id, channel.Id, null, new(2027, 5, 1, 9, 0), new(2027, 5, 1, 9, 0))]))
+        );
+
+        IEnumerable<DoubtCode> Codes(PlanAct act) => scene.Look(act).Remarks.Select(r => r.Doubt.Code);
+    }
 }

@@ -30,6 +30,9 @@ internal sealed class PlanScene
             Zone = Dublin,
         };
 
+    /// <summary>Networks that mind the same text.</summary>
+    public Dictionary<string, int> IdenticalTextDays { get; } = [];
+
     public List<Delivery> Deliveries { get; } = [];
 
     public Channel Channel(string name = "Harbour", ConnectionState connection = ConnectionState.Connected)
@@ -48,7 +51,7 @@ internal sealed class PlanScene
         return channel;
     }
 
-    public Post Post(string title = "Boats", Stage stage = Stage.Ready, int? gapDays = null)
+    public Post Post(string title = "Boats", Stage stage = Stage.Ready, int? gapDays = null, string text = "words")
     {
         Post post = new()
         {
@@ -58,7 +61,7 @@ internal sealed class PlanScene
             CategoryId = Category,
             Stage = stage,
             GapDays = gapDays,
-            Fits = _channels.ToDictionary(c => c.FitKey, _ => new Fit([], "words")),
+            Fits = _channels.ToDictionary(c => c.FitKey, _ => new Fit([], text)),
         };
         _posts.Add(post);
         return post;
@@ -113,9 +116,18 @@ internal sealed class PlanScene
             [
                 .. Deliveries
                     .Where(d => d.State is not (DeliveryState.Cancelled or DeliveryState.Missed or DeliveryState.Refused))
-                    .Select(d => new Neighbour(d.Id, d.PostId, d.ChannelId, d.At, d.State == DeliveryState.Substitute)),
+                    .Select(d => new Neighbour(d.Id, d.PostId, d.ChannelId, d.At, d.State == DeliveryState.Substitute, TextOf(d))),
             ],
+            IdenticalTextDays = IdenticalTextDays,
         };
+
+    private string? TextOf(Delivery delivery)
+    {
+        Channel channel = _channels.Single(c => c.Id == delivery.ChannelId);
+        return IdenticalTextDays.ContainsKey(channel.Network)
+            ? _posts.Single(p => p.Id == delivery.PostId).FitOn(channel)!.FingerprintOf(delivery.Wording)
+            : null;
+    }
 
     public PlanChange Look(PlanAct act) => PlanDoor.Of(Snapshot(), act);
 

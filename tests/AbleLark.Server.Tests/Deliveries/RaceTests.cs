@@ -2,6 +2,7 @@ using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json;
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
@@ -227,7 +228,7 @@ public sealed class RaceTests(TestInstallation installation) : IClassFixture<Tes
             {
                 await using LarkDb db = Databases.Open(installation.Database);
                 Id<Workspace> workspace = new(_ada.Workspace);
-                var act = db.BeginAct(workspace, null, await installation.NowAsync(), "Imported");
+                var act = db.BeginAct(workspace, null, await installation.NowAsync(), new(ActCode.Told, "Imported"));
                 act.Changes.Add(
                     new()
                     {

@@ -1,5 +1,6 @@
 using System.Text.Json;
 using AbleLark.Core;
+using AbleLark.Core.Acts;
 using AbleLark.Core.Calendars;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
@@ -10,6 +11,7 @@ using AbleLark.Core.LineUps;
 using AbleLark.Core.Media;
 using AbleLark.Core.Pauses;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Reasons;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -117,7 +119,7 @@ public sealed class UndoWalkTests(OwnWorkspaces own) : IClassFixture<OwnWorkspac
                 At = Instant.FromUtc(2025, 1, 1, 0, 0),
                 Local = new(2025, 1, 1, 0, 0),
                 Channels = [r.Channel.Id],
-                Why = "Nothing could go.",
+                Why = new(ReasonCode.NoCandidate),
             },
             p => ((PassedPlace)p).DealtWith = true
         ),
@@ -194,7 +196,7 @@ public sealed class UndoWalkTests(OwnWorkspaces own) : IClassFixture<OwnWorkspac
                     r.Channel.Id,
                     Instant.FromUtc(2031, 1, 1, 0, 0) + Duration.FromHours(Interlocked.Increment(ref _number))
                 ),
-            d => ((Delivery)d).Why = "Because",
+            d => ((Delivery)d).Why = new(ReasonCode.Picked),
             IsRemoved: false
         ),
     };
@@ -256,7 +258,7 @@ public sealed class UndoWalkTests(OwnWorkspaces own) : IClassFixture<OwnWorkspac
         Id<ChangeSet> act = default;
         await SaveAsync(db =>
         {
-            act = db.BeginAct(_workspace, null, _now, $"Walked over {row.GetType().Name}").Id;
+            act = db.BeginAct(_workspace, null, _now, new(ActCode.Told, $"Walked over {row.GetType().Name}")).Id;
             EntityEntry entry = db.Attach(row);
             entry.State = state == EntityState.Modified ? EntityState.Unchanged : state;
             change(row);

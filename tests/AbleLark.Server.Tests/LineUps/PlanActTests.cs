@@ -78,6 +78,43 @@ public sealed class PlanActTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
     }
 
     [Fact]
+    public async Task What_was_shown_is_what_is_done_and_a_plan_that_has_changed_is_shown_anew()
+    {
+        (Guid jot, _, Guid category) = await LineAsync("shown");
+        Guid post = (await _ada.PostAsync(category, "Shown")).Id();
+        Guid delivery = (await _ada.PlanAsync(_installation, post, 2 * 24 * 60, jot))[0];
+        LocalDateTime was = await AtAsync(delivery);
+        JsonElement shown = await _ada.PostAsync("line-up/acts", Body(3, preview: true, planStamp: null, revision: 7));
+        Assert.Equal((0, 1), (shown.Whole("done"), shown.List("leftOut").Length));
+        shown = await AskAsync(days: 3, preview: true, planStamp: null);
+        Assert.Equal((1, was), (shown.Whole("done"), await AtAsync(delivery)));
+        Assert.Equal(JsonValueKind.Null, shown.GetProperty("changeSetId").ValueKind);
+        long stamp = shown.GetProperty("planStamp").GetInt64();
+        await _ada.PlanAsync(_installation, post, 9 * 24 * 60, jot);
+        (HttpStatusCode status, string words) = await _ada.TroubleAsync(HttpMethod.Post, "line-up/acts", Body(3, false, stamp));
+        Assert.Equal(HttpStatusCode.PreconditionFailed, status);
+        Assert.StartsWith("The plan has changed since this was shown.", words, StringComparison.Ordinal);
+        shown = await AskAsync(days: 3, preview: true, planStamp: null);
+        JsonElement done = await AskAsync(days: 3, preview: false, shown.GetProperty("planStamp").GetInt64());
+        Assert.Equal((1, was.PlusDays(3)), (done.Whole("done"), await AtAsync(delivery)));
+        Assert.Equal(shown.List("remarks").Select(r => r.GetString()), done.List("remarks").Select(r => r.GetString()));
+
+        Task<JsonElement> AskAsync(int days, bool preview, long? planStamp) =>
+            _ada.PostAsync("line-up/acts", Body(days, preview, planStamp));
+
+        object Body(int days, bool preview, long? planStamp, int revision = 0) =>
+            new
+            {
+                act = "shift",
+                days,
+                preview,
+                planStamp,
+                deliveries = new[] { new { id = delivery, revision } },
+                places = Array.Empty<object>(),
+            };
+    }
+
+    [Fact]
     public async Task What_can_t_be_done_is_named_and_the_rest_is_done()
     {
         (Guid jot, Guid hearth, Guid category) = await LineAsync("named");

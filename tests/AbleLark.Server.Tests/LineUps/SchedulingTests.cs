@@ -28,7 +28,7 @@ public sealed class SchedulingTests(TestInstallation installation) : IClassFixtu
         );
         LocalDate today = await TodayAsync();
         Assert.Equal([today, today.PlusDays(1)], scheduled.Select(d => d.LocalDate));
-        Assert.All(scheduled, d => Assert.StartsWith("Never sent here", d.Why, StringComparison.Ordinal));
+        Assert.All(scheduled, d => Assert.StartsWith("Never sent here", d.Why!.Words, StringComparison.Ordinal));
     }
 
     [Fact]

@@ -189,7 +189,7 @@ public sealed class ApprovalTests(TestInstallation installation) : IClassFixture
         Assert.Equal("waitingForApproval", await AfterAsync(ready, strict, "Renamed", "Other words"));
         Assert.Null(
             await installation.ReadAsync(db =>
-                db.Approvals.Where(a => a.PostId == new Core.Id<Core.Posts.Post>(ready)).Select(a => a.ApprovedBy).SingleAsync()
+                db.Approvals.Where(a => a.PostId == new Core.Id<Core.Posts.Post>(ready)).Select(a => a.PersonId).SingleAsync()
             )
         );
     }

@@ -315,11 +315,14 @@ public sealed class RightsTests(OwnWorkspaces own) : IClassFixture<OwnWorkspaces
         Guid? last = await _installation.ReadAsync(db =>
             db.PostVersions.Where(v => v.PostId == new Id<Core.Posts.Post>(post))
                 .OrderByDescending(v => v.Number)
-                .Select(v => v.MadeBy)
+                .Select(v => v.PersonId)
                 .FirstAsync()
         );
         Guid? first = await _installation.ReadAsync(db =>
-            db.PostVersions.Where(v => v.PostId == new Id<Core.Posts.Post>(post)).OrderBy(v => v.Number).Select(v => v.MadeBy).FirstAsync()
+            db.PostVersions.Where(v => v.PostId == new Id<Core.Posts.Post>(post))
+                .OrderBy(v => v.Number)
+                .Select(v => v.PersonId)
+                .FirstAsync()
         );
         Assert.Equal((true, first), (last is not null, last));
     }

@@ -6641,6 +6641,11 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * @description What somebody did; put into words by ActWords. Kept by its name: one that was written stays.
+         * @enum {unknown}
+         */
+        ActCode: "countedOutside" | "rotaAdded" | "rotaChanged" | "rotaRemoved" | "slotAdded" | "slotRemoved" | "scheduled" | "contactAdded" | "contactChanged" | "contactRemoved" | "handlesLookedUp" | "channelsConnected" | "keptChannelAdded" | "channelChanged" | "channelDisconnected" | "groupAdded" | "groupChanged" | "groupRemoved" | "paused" | "pauseEnded" | "deliveryParted" | "deliveryTied" | "keyDateAdded" | "keyDateChanged" | "keyDateRemoved" | "keyDateKindAdded" | "keyDateKindChanged" | "keyDateKindRemoved" | "calendarRead" | "calendarSourceRemoved" | "viewSaved" | "viewRemoved" | "postSentBack" | "postWritten" | "postRemoved" | "fileDescribed" | "categoryShuffled" | "categoryAdded" | "categoryChanged" | "categoryRemoved" | "postedByHand" | "countedUnder" | "restTried" | "deliveryFound" | "settingsChanged" | "logoChanged" | "failureDismissed" | "deliveryCancelled" | "lookedAgain" | "sentAgain" | "postBooked" | "placeGiven" | "postEdited" | "postApproved" | "postApprovedAsAllowed" | "postApprovedByNobodyElse" | "postPlanned" | "postSentAtOnce" | "postSentCorrected" | "postMovedToFront" | "postMovedToBack" | "postPutBackIntoOrder" | "deliveryRescheduled" | "takenDown" | "takenDownByHand" | "postsExchanged" | "placesExchanged" | "placeFreed" | "placeSkipped" | "placeMoved" | "placeFixed" | "placeNoted" | "placeChanged" | "chosenMoved" | "chosenCopied" | "chosenCancelled" | "chosenAskedFor" | "passedDismissed" | "postsFollow" | "postsStay" | "keyDateDone" | "keyDateUndone" | "keyDateSkipped" | "keyDateMoved" | "noteWritten" | "noteTaken" | "filesRemoved" | "imported" | "takenBack" | "doneAgain" | "told";
         ActDone: {
             /** Format: uuid */
             changeSetId: string;
@@ -6920,6 +6925,7 @@ export interface components {
             /** Format: uuid */
             id: string;
             act: string;
+            code: components["schemas"]["ActCode"];
             who: null | string;
             token: null | string;
             /** Format: date-time */
@@ -9022,14 +9028,20 @@ export interface components {
              * @default 0
              */
             minutes: number;
+            /** @default false */
+            preview: boolean;
+            /** Format: int64 */
+            planStamp?: null | number;
         };
         PlanActResult: {
             /** Format: int32 */
             done: number;
             leftOut: string[];
             remarks: string[];
+            /** Format: int64 */
+            planStamp: number;
             /** Format: uuid */
-            changeSetId: string;
+            changeSetId: null | string;
         };
         PlanRequest: {
             /** Format: date */

@@ -1,6 +1,8 @@
 import { useState } from 'react';
-import { canShift, usePlanAct } from '../lineup/acts';
+import { wordsOf } from '../api/client';
+import { canShift, few, usePlanAct, usePlanActPreview } from '../lineup/acts';
 import type { PostTime } from '../lineup/cards';
+import type { Entry } from '../lineup/lineup';
 import { Button } from '../ui/Button';
 import { Field } from '../ui/Field';
 import { Menu, MenuItem, MenuText } from '../ui/Menu';
@@ -43,12 +45,14 @@ export function ChosenBar({ cards, onClear }: Props) {
       .join(' and ');
     return `${words} ${days < 0 || (days === 0 && minutes < 0) ? 'earlier' : 'later'}`;
   };
-  const shift = (days: number, minutes = 0) =>
+  const movable = entries.filter(canShift);
+  const shift = (days: number, minutes = 0, planStamp?: number) =>
     act({
       act: 'shift',
-      entries: entries.filter(canShift),
+      entries: movable,
       days,
       minutes,
+      planStamp,
       words: () => `${count} moved ${by(days, minutes)}.`,
     });
   const copy = (days: number) =>
@@ -72,7 +76,7 @@ export function ChosenBar({ cards, onClear }: Props) {
             <MenuItem onSelect={() => shift(0, 60)}>An hour later</MenuItem>
             <MenuItem onSelect={() => shift(0, -60)}>An hour earlier</MenuItem>
           </Menu>
-          <ByDays act="Move by days" onDo={shift} />
+          <ByDays act="Move by days" entries={movable} onDo={(days, stamp) => shift(days, 0, stamp)} />
           <Menu label="The chosen posts:" trigger="Copy ▾" triggerClass="border-[1.5px] border-rule-strong bg-leaf">
             <MenuText>All of them once more</MenuText>
             {steps
@@ -114,35 +118,62 @@ export function ChosenBar({ cards, onClear }: Props) {
 
 const mayStop = (entry: PostTime['entries'][0]) => entry.may.includes('cancel') || entry.may.includes('skipThisOne');
 
-function ByDays({ act, onDo }: { act: string; onDo: (days: number) => void }) {
+interface ByDaysProps {
+  act: string;
+  entries: readonly Entry[];
+  onDo: (days: number, planStamp: number | undefined) => void;
+}
+
+/** Moves by any number of days, and says before what comes of it. */
+function ByDays({ act, entries, onDo }: ByDaysProps) {
   const [days, setDays] = useState(7);
   const [open, setOpen] = useState(false);
+  const preview = usePlanActPreview({ act: 'shift', entries: open ? entries : [], days });
+  const would = preview.data;
   return (
     <Popover label={act} open={open} onOpenChange={setOpen} trigger={<Button>By days …</Button>}>
       <form
-        className="flex items-end gap-2"
+        className="flex max-w-80 flex-col gap-2"
         onSubmit={(event) => {
           event.preventDefault();
           setOpen(false);
-          onDo(days);
+          onDo(days, would?.planStamp);
         }}
       >
-        <Field label="Days later; below nought, earlier">
-          {(id) => (
-            <input
-              id={id}
-              type="number"
-              className="field w-28"
-              min={-366}
-              max={366}
-              value={days}
-              onChange={(event) => setDays(event.target.valueAsNumber || 0)}
-            />
+        <div className="flex items-end gap-2">
+          <Field label="Days later; below nought, earlier">
+            {(id) => (
+              <input
+                id={id}
+                type="number"
+                className="field w-28"
+                min={-366}
+                max={366}
+                value={days}
+                onChange={(event) => setDays(event.target.valueAsNumber || 0)}
+              />
+            )}
+          </Field>
+          <Button type="submit" variant="primary" disabled={days === 0 || preview.isFetching || would?.done === 0}>
+            {act}
+          </Button>
+        </div>
+        <output className="block min-h-10 text-sm" data-would={would?.done}>
+          {preview.error && wordsOf(preview.error)}
+          {would && !preview.error && (
+            <>
+              {would.done === 0
+                ? 'Nothing moves.'
+                : `${would.done} ${would.done === 1 ? 'sending moves' : 'sendings move'}.`}
+              {would.leftOut.length > 0 && ` ${would.leftOut.length} stay:`}
+              {[...few(would.leftOut), ...few(would.remarks)].map((words) => (
+                <span key={words} className="block text-faded">
+                  {words}
+                </span>
+              ))}
+            </>
           )}
-        </Field>
-        <Button type="submit" variant="primary" disabled={days === 0}>
-          {act}
-        </Button>
+        </output>
       </form>
     </Popover>
   );

@@ -1,4 +1,4 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { api, ask, type Schemas, wordsOf } from '../api/client';
 import { refresh } from '../api/queries';
 import { useTellUndoable } from '../changes/undo';
@@ -17,6 +17,8 @@ export interface Acting {
   /** By how much to shift or copy; below nought: earlier. */
   days?: number;
   minutes?: number;
+  /** Of the preview that was shown. */
+  planStamp?: number;
   /** Said once it is done with so many. */
   words: (done: number) => string;
 }
@@ -24,7 +26,7 @@ export interface Acting {
 /** What of a notice about things left out is told at once. */
 const mostReasons = 3;
 
-const few = (reasons: readonly string[]) => [
+export const few = (reasons: readonly string[]) => [
   ...reasons.slice(0, mostReasons),
   ...(reasons.length > mostReasons ? ['…'] : []),
 ];
@@ -36,11 +38,11 @@ export function usePlanAct() {
   const { tell, trouble } = useNotices();
   const tellUndoable = useTellUndoable();
   return useMutation({
-    mutationFn: ({ act, entries, days = 0, minutes = 0 }: Acting) =>
+    mutationFn: ({ act, entries, days = 0, minutes = 0, planStamp }: Acting) =>
       ask(
         api.POST('/api/workspaces/{workspaceId}/line-up/acts', {
           params: { path },
-          body: { act, ...targetsOf(entries), days, minutes },
+          body: { act, ...targetsOf(entries), days, minutes, preview: false, planStamp: planStamp ?? null },
         }),
       ),
     onMutate: async ({ act, entries, days = 0, minutes = 0 }) => {
@@ -59,7 +61,7 @@ export function usePlanAct() {
       trouble(wordsOf(error));
     },
     onSuccess: ({ done, leftOut, remarks, changeSetId }, { words }) => {
-      tellUndoable([words(done), ...few(remarks)].join(' '), changeSetId);
+      if (changeSetId) tellUndoable([words(done), ...few(remarks)].join(' '), changeSetId);
       if (leftOut.length > 0)
         tell(
           [`${leftOut.length === 1 ? 'One was' : `${leftOut.length} were`} left as they are.`, ...few(leftOut)].join(
@@ -68,6 +70,23 @@ export function usePlanAct() {
         );
     },
     onSettled: () => refresh(client, id, ['deliveries', 'rota']),
+  });
+}
+
+/** What would come of an act on several; what changes meanwhile makes it look anew. */
+export function usePlanActPreview({ act, entries, days = 0, minutes = 0 }: Omit<Acting, 'words' | 'planStamp'>) {
+  const { id, path } = useWorkspacePath();
+  const targets = targetsOf(entries);
+  return useQuery({
+    queryKey: ['lineUp', id, 'acts', act, days, minutes, targets],
+    enabled: entries.length > 0 && (days !== 0 || minutes !== 0),
+    queryFn: () =>
+      ask(
+        api.POST('/api/workspaces/{workspaceId}/line-up/acts', {
+          params: { path },
+          body: { act, ...targets, days, minutes, preview: true, planStamp: null },
+        }),
+      ),
   });
 }
 
