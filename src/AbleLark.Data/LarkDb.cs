@@ -151,6 +151,21 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
         (_act, _firstChange) = (act, written);
     }
 
+    /// <summary>What is being kept an eye on.</summary>
+    public IReadOnlySet<object> Held() => ChangeTracker.Entries().Select(e => e.Entity).ToHashSet(ReferenceEqualityComparer.Instance);
+
+    /// <summary>Lets go of all that was saved but these rows, so that thousands more can be gone through; the act goes on.</summary>
+    public void LetGo(IReadOnlySet<object> but)
+    {
+        if (_act is not null)
+        {
+            _firstChange += _act.Changes.Count;
+            _act.Changes.Clear();
+        }
+        foreach (EntityEntry entry in ChangeTracker.Entries().Where(e => e.Entity != _act && !but.Contains(e.Entity)).ToList())
+            entry.State = EntityState.Detached;
+    }
+
     /// <summary>After a saving that the database refused: lets go of new rows of this kind, and of what the act's log says of all that
     /// wasn't saved. What remains is recorded with the next saving.</summary>
     public void LetGoOfNew<T>()

@@ -201,6 +201,7 @@ public static class LarkServer
         // Nothing is an answer, too: it is written as such.
         api.AddEndpointFilter(async (context, next) => await next(context) ?? TypedResults.Text("null", "application/json"));
         api.MapSession();
+        api.MapConnectOutcome();
         api.MapLive();
         api.MapNetworks();
         api.MapVocabulary();

@@ -39,8 +39,7 @@ public sealed class LarkSettings
     public int MediaGigabytes { get; set; } = 20;
 
     /// <summary>Sites that links are read from though they aren't on the open internet: `name=address:port` with commas between, `*.name`
-    /// for all
-    /// below it. For sample sites; empty reads from the open internet alone.</summary>
+    /// for all below it. For sample sites; empty reads from the open internet alone.</summary>
     public string LinkHosts { get; set; } = "";
 
     /// <summary>Seconds after which the page under a link, or a picture of it, is given up.</summary>

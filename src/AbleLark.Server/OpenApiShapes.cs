@@ -23,6 +23,7 @@ internal static class OpenApiShapes
         [typeof(Instant)] = "date-time",
         [typeof(LocalDate)] = "date",
         [typeof(QueryDate)] = "date",
+        [typeof(QueryIdOrNone)] = "uuid-or-none",
         [typeof(LocalTime)] = "time",
         [typeof(LocalDateTime)] = "local-date-time",
     };

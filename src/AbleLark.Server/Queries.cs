@@ -26,3 +26,16 @@ public readonly record struct QueryWord<T>(T Value)
         return read;
     }
 }
+
+/// <summary>One of several in an address by its identity, or `none` for what has none of them.</summary>
+/// <param name="Value">Null: none.</param>
+public readonly record struct QueryIdOrNone(Guid? Value)
+{
+    public static bool TryParse(string? text, out QueryIdOrNone choice)
+    {
+        bool isNone = string.Equals(text, "none", StringComparison.OrdinalIgnoreCase);
+        bool isId = Guid.TryParse(text, out Guid id);
+        choice = new(isId ? id : null);
+        return isId || isNone;
+    }
+}

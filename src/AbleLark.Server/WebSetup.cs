@@ -56,9 +56,8 @@ public static class WebSetup
     }
 
     /// <summary>
-    /// Only for hosts that are ours: loopback, and what the settings name. And nothing that changes something is taken from another
-    /// site's page: a browser says
-    /// from which one it comes.
+    /// Only for hosts that are ours: loopback, and what the settings name. And nothing that changes something is taken from another site's
+    /// page: a browser says from which one it comes.
     /// </summary>
     public static void UseOwnHostAlone(this WebApplication app, LarkSettings settings)
     {

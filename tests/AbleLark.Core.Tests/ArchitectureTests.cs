@@ -102,6 +102,21 @@ public sealed partial class ArchitectureTests
     )]
     private static partial Regex WritesPlan();
 
+    /// <summary>What open pages hear of is told in one place.</summary>
+    [Fact]
+    public void Changes_are_told_by_announcements_alone()
+    {
+        string source = Path.Combine(Repository.Root, "src");
+        Assert.Equal(
+            ["AbleLark.Data/Changes/Announcement.cs"],
+            Directory
+                .GetFiles(source, "*.cs", SearchOption.AllDirectories)
+                .Where(f => !GeneratedPattern().IsMatch(f))
+                .Where(f => File.ReadAllText(f).Contains("pg_notify(", StringComparison.Ordinal))
+                .Select(f => Path.GetRelativePath(source, f))
+        );
+    }
+
     [Fact]
     public void Files_stay_short_enough_for_one_idea()
     {

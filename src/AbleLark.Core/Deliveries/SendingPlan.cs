@@ -25,9 +25,8 @@ public abstract record SendingMove
 
 /// <summary>
 /// Decides, from the attempts written down alone, how a sending goes on, so that whoever takes it over decides the same. A step that is
-/// done is never run
-/// again. One that publishes and may have been done is looked up first; where the network honours no keys, it is
-/// run again only after a look-up that began when it would have appeared for certain.
+/// done is never run again. One that publishes and may have been done is looked up first; where the network honours no keys, it is run
+/// again only after a look-up that began when it would have appeared for certain.
 /// </summary>
 public sealed class SendingPlan(SendingRules rules, Duration callTimeout)
 {

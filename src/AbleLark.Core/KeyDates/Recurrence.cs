@@ -19,8 +19,7 @@ public sealed class NotKeptException(string words) : Exception(words);
 public readonly record struct WeekdayRule(int Ordinal, IsoDayOfWeek Day);
 
 /// <summary>
-/// By what a key date comes again: a recurrence rule of RFC 5545, 3.3.10, over dates. Of that rule's parts all are kept but those that
-/// tell
+/// By what a key date comes again: a recurrence rule of RFC 5545, 3.3.10, over dates. Of that rule's parts all are kept but those that tell
 /// times of a day, and the numbers of weeks and of days in a year.
 /// </summary>
 public sealed partial record Recurrence

@@ -81,7 +81,7 @@ internal readonly struct RankKey(int tier, int sub, long within, bool isNew, lon
 }
 
 /// <summary>A post that can go, and where it stands.</summary>
-/// <param name="Post">Its number; a lower one schedules ties.</param>
+/// <param name="Post">Its number; of two that are alike otherwise, the lower goes first.</param>
 internal readonly record struct Candidate(int Post, ChannelSet Passing, RankKey RankKey)
 {
     public static readonly Candidate None = new(-1, ChannelSet.None, default);

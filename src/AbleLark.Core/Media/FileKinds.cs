@@ -28,9 +28,8 @@ public static class FileKinds
         : head.StartsWith("%PDF-"u8) ? Pdf
         : null;
 
-    /// <summary>True when a file of that kind is another kind too: readers of PDF take a header anywhere in the first bytes, and an
-    /// archive is
-    /// known by its end.</summary>
+    /// <summary>True when a file of that kind is another kind too: readers of PDF take a header anywhere in the first bytes, and an archive
+    /// is known by its end.</summary>
     /// <param name="head">The beginning of the file.</param>
     /// <param name="behind">What follows after the end of what it is; empty: nothing.</param>
     public static bool IsTwo(string kind, ReadOnlySpan<byte> head, ReadOnlySpan<byte> behind) =>

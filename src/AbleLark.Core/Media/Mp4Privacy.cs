@@ -3,8 +3,7 @@ using System.Buffers.Binary;
 namespace AbleLark.Core.Media;
 
 /// <summary>Finds what a video's file says beside its pictures and sound: notes, places, names of makers (ISO/IEC 14496-12, boxes udta,
-/// meta
-/// and uuid). Filled with nothing, they leave everything else where it is.</summary>
+/// meta and uuid). Filled with nothing, they leave everything else where it is.</summary>
 public static class Mp4Privacy
 {
     private const int MostBoxes = 20_000;

@@ -13,8 +13,7 @@ public sealed record Mp4Facts(double Seconds, int Width, int Height, int Turn, s
 
 /// <summary>
 /// Reads what a video is like from the boxes of its file (ISO/IEC 14496-12). It reads no more than it needs, believes no length before it
-/// has
-/// compared it with the file, and looks at so many boxes at most.
+/// has compared it with the file, and looks at so many boxes at most.
 /// </summary>
 public sealed class Mp4Reader
 {

@@ -60,6 +60,10 @@ public sealed class Announcement
         await db.Database.ExecuteSqlAsync($"select pg_notify({Channel}, {payload})", cancellation);
     }
 
+    /// <summary>Tells all workspaces that the demo's clock was moved.</summary>
+    public static Task TellClockAsync(LarkDb db, CancellationToken cancellation) =>
+        db.Database.ExecuteSqlAsync($"select pg_notify({Channel}, '* clock')", cancellation);
+
     /// <summary>A topic as it is told.</summary>
     public static string WordOf(Topic topic) => JsonNamingPolicy.CamelCase.ConvertName(topic.ToString());
 }

@@ -27,29 +27,72 @@ public sealed record UndoOutcome(int Undone, IReadOnlyList<string> Kept);
 /// <param name="check">Finds anew how posts stand with the networks, by what they say now.</param>
 public sealed class Undo(LarkDb db, Instant now, bool needsOthers, Func<Id<Workspace>, IReadOnlyCollection<Post>, Task> check)
 {
+    /// <summary>Things that an act added, however many, are taken away so many at a time.</summary>
+    internal const int AtOnce = 500;
+
     private UndoScope _scope = null!;
 
+    /// <param name="act">Its changes needn't be read.</param>
     /// <param name="keepsChanged">True: new posts that somebody has changed since stay, and are named.</param>
     public async Task<UndoOutcome> TakeBackAsync(ChangeSet act, Actor? by, CancellationToken cancellation, bool keepsChanged = false)
     {
-        await LoadAsync(act, cancellation);
-        UndoReach reach = await UndoReach.FetchAsync(db, act, await TouchedAsync(act, cancellation), keepsChanged, cancellation);
-        _scope = new(db, act, reach, now, by, needsOthers);
+        IReadOnlySet<object> held = db.Held();
+        _scope = new(db, now, by, needsOthers);
         db.BeginAct(act.WorkspaceId, by, now, act.Act.TakenBack());
-        // What came new goes first, so that what it stood in the place of may come back.
-        foreach (Change change in act.Changes.OrderBy(c => c.Kind != ChangeKind.Added).ThenByDescending(c => c.Number))
-            await TakeBackAsync(act.WorkspaceId, change, cancellation);
-        if (act.Changes.Any(ChangesWhatPostsRestOn))
+        // What came new goes first, so that what it stood in the place of may come back; and in parts, since it may be thousands.
+        IQueryable<Change> changes = db
+            .Changes.AsNoTracking()
+            .Where(c => c.WorkspaceId == act.WorkspaceId && c.ChangeSetId == act.Id)
+            .OrderByDescending(c => c.Number);
+        bool restsOn = false;
+        List<Change> part;
+        int before = int.MaxValue;
+        do
+        {
+            part = await changes.Where(c => c.Kind == ChangeKind.Added && c.Number < before).Take(AtOnce).ToListAsync(cancellation);
+            await TakeBackAsync(act, part, keepsChanged, cancellation);
+            restsOn |= part.Any(ChangesWhatPostsRestOn);
+            if (part.Count == AtOnce)
+            {
+                before = part[^1].Number;
+                await SettleAsync(act.WorkspaceId, cancellation);
+                await db.SaveChangesAsync(cancellation);
+                db.LetGo(held);
+            }
+        } while (part.Count == AtOnce);
+        // What was changed comes back at once: rows that change places with each other can't one after the other.
+        part = await changes.Where(c => c.Kind != ChangeKind.Added).ToListAsync(cancellation);
+        await TakeBackAsync(act, part, keepsChanged, cancellation);
+        if (restsOn || part.Any(ChangesWhatPostsRestOn))
             _scope.Touched.UnionWith(
                 await db.Posts.Where(p => p.WorkspaceId == act.WorkspaceId && p.RemovedAt == null).ToListAsync(cancellation)
             );
-        Post[] ready = [.. _scope.Touched.Where(p => p.Stage == Stage.Ready)];
-        await check(act.WorkspaceId, _scope.Touched);
-        await db.ReconsiderAsync(act.WorkspaceId, _scope.Touched, now, cancellation);
-        foreach (Post post in ready.Where(p => p.Stage == Stage.WaitingForApproval))
-            _scope.Keep($"“{post.Title}” waits for approval: nobody has approved what it says now.");
+        await SettleAsync(act.WorkspaceId, cancellation);
         act.UndoneAt = now;
         return new(_scope.Undone, _scope.Kept);
+    }
+
+    private async Task TakeBackAsync(ChangeSet act, List<Change> part, bool keepsChanged, CancellationToken cancellation)
+    {
+        if (part.Count == 0)
+            return;
+        foreach (IGrouping<string, Change> kind in part.GroupBy(c => c.Entity))
+            await StoredKinds.Logged(kind.Key).LoadAsync(db, act.WorkspaceId, [.. kind.Select(c => c.EntityId).Distinct()], cancellation);
+        TouchedIds touched = await TouchedAsync(act.WorkspaceId, part, cancellation);
+        _scope.Begin(part, await UndoReach.FetchAsync(db, act, touched, keepsChanged, cancellation));
+        foreach (Change change in part)
+            await TakeBackAsync(act.WorkspaceId, change, cancellation);
+    }
+
+    /// <summary>Finds anew how posts stand that say something else now, and whether they wait.</summary>
+    private async Task SettleAsync(Id<Workspace> workspace, CancellationToken cancellation)
+    {
+        Post[] ready = [.. _scope.Touched.Where(p => p.Stage == Stage.Ready)];
+        await check(workspace, _scope.Touched);
+        await db.ReconsiderAsync(workspace, _scope.Touched, now, cancellation);
+        foreach (Post post in ready.Where(p => p.Stage == Stage.WaitingForApproval))
+            _scope.Keep($"“{post.Title}” waits for approval: nobody has approved what it says now.");
+        _scope.Touched.Clear();
     }
 
     private async Task TakeBackAsync(Id<Workspace> workspace, Change change, CancellationToken cancellation)
@@ -79,25 +122,18 @@ public sealed class Undo(LarkDb db, Instant now, bool needsOthers, Func<Id<Works
         }
     }
 
-    /// <summary>Reads each kind's rows at once, so that none is asked for by itself.</summary>
-    private async Task LoadAsync(ChangeSet act, CancellationToken cancellation)
-    {
-        foreach (IGrouping<string, Change> kind in act.Changes.GroupBy(c => c.Entity))
-            await StoredKinds.Logged(kind.Key).LoadAsync(db, act.WorkspaceId, [.. kind.Select(c => c.EntityId).Distinct()], cancellation);
-    }
-
-    private async Task<TouchedIds> TouchedAsync(ChangeSet act, CancellationToken cancellation)
+    private async Task<TouchedIds> TouchedAsync(Id<Workspace> workspace, List<Change> part, CancellationToken cancellation)
     {
         List<Origin> places = [];
-        foreach (Change change in act.Changes.Where(c => Is<Decision>(c)))
+        foreach (Change change in part.Where(c => Is<Decision>(c)))
         {
-            Decision? decision = (Decision?)await FindAsync(typeof(Decision), act.WorkspaceId, change.EntityId, cancellation);
+            Decision? decision = (Decision?)await FindAsync(typeof(Decision), workspace, change.EntityId, cancellation);
             if (MovedPlaces.PlaceOf(db, decision, change) is { } place)
                 places.Add(place);
         }
         return new(
-            [.. act.Changes.Where(c => Is<Delivery>(c)).Select(c => new Id<Delivery>(c.EntityId)).Distinct()],
-            [.. act.Changes.Where(c => Is<Post>(c) && c.Kind == ChangeKind.Added).Select(c => new Id<Post>(c.EntityId)).Distinct()],
+            [.. part.Where(c => Is<Delivery>(c)).Select(c => new Id<Delivery>(c.EntityId)).Distinct()],
+            [.. part.Where(c => Is<Post>(c) && c.Kind == ChangeKind.Added).Select(c => new Id<Post>(c.EntityId)).Distinct()],
             places
         );
 

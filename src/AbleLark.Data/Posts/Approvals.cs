@@ -12,11 +12,9 @@ namespace AbleLark.Data.Posts;
 /// <summary>What has approval, read from the database and from what the present act has changed already.</summary>
 public static class Approvals
 {
-    /// <summary>True when one of the post's categories asks for approval.</summary>
-    public static async Task<bool> CategoryAsksAsync(this LarkDb db, Post post, CancellationToken cancellation) =>
-        (await db.Categories.Where(c => c.WorkspaceId == post.WorkspaceId).ToListAsync(cancellation)).Any(c =>
-            c.NeedsApproval && post.HasCategory(c.Id)
-        );
+    /// <summary>See <see cref="ApprovalNeeds"/>.</summary>
+    public static async Task<bool> NeedsApprovalAsync(this LarkDb db, Post post, CancellationToken cancellation) =>
+        post.NeedsApproval(await db.Categories.Where(c => c.WorkspaceId == post.WorkspaceId).ToListAsync(cancellation));
 
     public static Task<List<Approval>> ApprovalsOfAsync(this LarkDb db, Post post, CancellationToken cancellation) =>
         db.Approvals.AsNoTracking().Where(a => a.WorkspaceId == post.WorkspaceId && a.PostId == post.Id).ToListAsync(cancellation);
@@ -36,9 +34,8 @@ public static class Approvals
         ];
 
     /// <summary>
-    /// Decides anew of each post what of it waits for approval, and lets what is scheduled of it wait or go accordingly. To be called
-    /// after whatever
-    /// may have changed that: content, categories, what a category asks for, an approval. The caller saves.
+    /// Decides anew of each post what of it waits for approval, and lets what is scheduled of it wait or go accordingly. To be called after
+    /// whatever may have changed that: content, categories, what a category asks for, an approval. The caller saves.
     /// </summary>
     public static async Task ReconsiderAsync(
         this LarkDb db,
@@ -51,10 +48,7 @@ public static class Approvals
         if (posts.Count == 0)
             return;
         List<Id<Post>> ids = [.. posts.Select(p => p.Id)];
-        List<Category> asking =
-        [
-            .. (await db.Categories.Where(c => c.WorkspaceId == workspace).ToListAsync(cancellation)).Where(c => c.NeedsApproval),
-        ];
+        List<Category> categories = await db.Categories.Where(c => c.WorkspaceId == workspace).ToListAsync(cancellation);
         // Loads them beside those that this act has added; what it has removed is not among the local ones.
         await db.Approvals.Where(a => a.WorkspaceId == workspace && ids.Contains(a.PostId)).LoadAsync(cancellation);
         ILookup<Id<Post>, Approval> approvals = db.Approvals.Local.ToLookup(a => a.PostId);
@@ -74,7 +68,7 @@ public static class Approvals
             .ToDictionaryAsync(c => c.Id, cancellation);
         foreach (Post post in posts)
         {
-            post.Reconsider(asking.Exists(c => post.HasCategory(c.Id)), [.. approvals[post.Id]]);
+            post.Reconsider(categories.AskFor(post), [.. approvals[post.Id]]);
             if (post.Stage is not (Stage.Ready or Stage.WaitingForApproval))
                 continue;
             foreach (Delivery delivery in deliveries[post.Id])

@@ -7,21 +7,18 @@ using NodaTime;
 namespace AbleLark.Data.Undoing;
 
 /// <summary>What taking an act back has at hand, and what comes of it.</summary>
-/// <param name="person">Who takes it back.</param>
+/// <param name="by">Who takes it back.</param>
 /// <param name="needsOthers">True for somebody who may not approve.</param>
-internal sealed class UndoScope(LarkDb db, ChangeSet act, UndoReach reach, Instant now, Actor? by, bool needsOthers)
+internal sealed class UndoScope(LarkDb db, Instant now, Actor? by, bool needsOthers)
 {
     private readonly List<string> _kept = [];
-    private readonly Dictionary<Guid, Change> _added = act
-        .Changes.Where(c => c.Kind == ChangeKind.Added)
-        .DistinctBy(c => c.EntityId)
-        .ToDictionary(c => c.EntityId);
+    private Dictionary<Guid, Change> _added = [];
 
     public LarkDb Db => db;
     public Instant Now => now;
     public Actor? By => by;
     public bool NeedsOthers => needsOthers;
-    public UndoReach Reach => reach;
+    public UndoReach Reach { get; private set; } = null!;
 
     /// <summary>Posts that may stand otherwise than before.</summary>
     public HashSet<Post> Touched { get; } = [];
@@ -31,6 +28,13 @@ internal sealed class UndoScope(LarkDb db, ChangeSet act, UndoReach reach, Insta
 
     /// <summary>What couldn't be taken back.</summary>
     public IReadOnlyList<string> Kept => [.. _kept.Distinct()];
+
+    /// <summary>Goes on with a part of what the act did.</summary>
+    public void Begin(IReadOnlyList<Change> part, UndoReach reach)
+    {
+        Reach = reach;
+        _added = part.Where(c => c.Kind == ChangeKind.Added).DistinctBy(c => c.EntityId).ToDictionary(c => c.EntityId);
+    }
 
     public void Keep(string words) => _kept.Add(words);
 

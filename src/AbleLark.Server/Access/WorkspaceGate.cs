@@ -41,9 +41,8 @@ public static class WorkspaceGate
     }
 
     /// <summary>
-    /// Who isn't a member of a workspace finds nothing at its addresses, and a member does what their role allows; asked before anything
-    /// of the
-    /// request is read. A script does what its token names, and never more than whoever made it.
+    /// Who isn't a member of a workspace finds nothing at its addresses, and a member does what their role allows; asked before anything of
+    /// the request is read. A script does what its token names, and never more than whoever made it.
     /// </summary>
     public static void UseWorkspaceGate(this IApplicationBuilder app) =>
         app.Use(

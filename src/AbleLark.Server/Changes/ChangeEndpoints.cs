@@ -86,7 +86,7 @@ public static class ChangeEndpoints
         // What is scheduled meanwhile waits, or is there.
         await db.LockWorkspaceAsync(workspaceId, cancellation);
         ChangeSet act =
-            await db.ChangeSets.Include(c => c.Changes).SingleOrDefaultAsync(c => c.WorkspaceId == workspaceId && c.Id == id, cancellation)
+            await db.ChangeSets.SingleOrDefaultAsync(c => c.WorkspaceId == workspaceId && c.Id == id, cancellation)
             ?? throw ProblemException.NotFound("This change");
         foreach (Right right in NeededToUndo(act, http))
             http.Demand(right);

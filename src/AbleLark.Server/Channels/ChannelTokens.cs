@@ -1,7 +1,9 @@
 using System.Security.Cryptography;
 using AbleLark.Core.Channels;
 using AbleLark.Data;
+using AbleLark.Data.Changes;
 using AbleLark.Data.Channels;
+using AbleLark.Data.Kinds;
 using AbleLark.Server.Networks;
 using AbleLark.Server.Time;
 using Microsoft.AspNetCore.DataProtection;
@@ -134,7 +136,7 @@ public sealed class ChannelTokens(LarkDb db, NetworkConnector connector, IDataPr
                 c => c.SetProperty(x => x.Connection, ConnectionState.NeedsReconnection).SetProperty(x => x.ConnectionTrouble, words),
                 cancellation
             );
-        await db.Database.ExecuteSqlAsync($"select pg_notify('lark', {$"{channel.WorkspaceId} channels"})", cancellation);
+        await Announcement.TellAsync(db, channel.WorkspaceId, Topic.Channels, cancellation);
         if (transaction is not null)
             await transaction.CommitAsync(cancellation);
         return new(AnswerKind.Refused, Reason: words);

@@ -65,19 +65,19 @@ public static class ConnectEndpoints
     )
     {
         if (ReadState(protection, state) is not { } consent || consent.Person != http.PersonId())
-            return Back("/", "That consent had run out or belongs to somebody else. Start again from Set-up.");
+            return Back("/", ConnectCode.NotTheirs, "That consent had run out or belongs to somebody else. Start again from Set-up.");
         Id<Workspace> id = new(consent.Workspace);
         if (await db.RoleAsync(id, consent.Person, cancellation) is not { } role || !Caller.Of(http.User, role).May(Right.SetUp))
             return Answers.Redirect("/");
         if (await db.WhyAsideAsync(id, cancellation) is { } aside)
-            return Back("/", $"Nothing was connected. {aside}");
+            return Back("/", ConnectCode.NotNow, $"Nothing was connected. {aside}");
         string setUp = $"/w/{await db.Workspaces.Where(w => w.Id == id).Select(w => w.Slug).SingleAsync(cancellation)}/set-up";
         if (error is not null || code is null)
-            return Back(setUp, "Nothing was connected: the network was told not to.");
+            return Back(setUp, ConnectCode.Declined, "Nothing was connected: the network was told not to.");
 
         NetworkAnswer<RemoteTokens> granted = await connector.ExchangeCodeAsync(consent.Network, code, cancellation);
         if (!granted.IsOk)
-            return Back(setUp, $"Nothing was connected. {granted.Reason}");
+            return Back(setUp, ConnectCode.Refused, $"Nothing was connected. {granted.Reason}");
         List<Allowed> allowed = [];
         string left = "";
         foreach (RemoteTokens one in (IEnumerable<RemoteTokens>)[granted.Value!, .. granted.Value!.More ?? []])
@@ -88,18 +88,18 @@ public static class ConnectEndpoints
             else
                 left = account.Reason;
         }
-        return Back(setUp, await TakeInAsync(db, tokens, consent, networks[consent.Network], allowed, left, clock, cancellation));
-    }
+        ConnectOutcome outcome = await TakeInAsync(db, tokens, consent, networks[consent.Network], allowed, left, clock, cancellation);
+        return ConnectOutcomes.Back(setUp, outcome, protection);
 
-    private static IResult Back(string page, string notice) => Answers.Redirect($"{page}?notice={Uri.EscapeDataString(notice)}");
+        IResult Back(string page, ConnectCode came, string words) => ConnectOutcomes.Back(page, new(came, words), protection);
+    }
 
     /// <summary>An account that the person let us post to, and what opens it.</summary>
     private sealed record Allowed(RemoteAccount Account, RemoteTokens Tokens);
 
     /// <summary>Connects the accounts that there is room for.</summary>
     /// <param name="left">Why others weren't allowed; empty when all were.</param>
-    /// <returns>What became of them, in words.</returns>
-    private static async Task<string> TakeInAsync(
+    private static async Task<ConnectOutcome> TakeInAsync(
         LarkDb db,
         ChannelTokens tokens,
         ConsentState consent,
@@ -121,7 +121,7 @@ public static class ConnectEndpoints
         if (fit.Count < allowed.Count)
             left = $"{WorkspaceLimits.Channels} channels is the most in a workspace.";
         if (fit.Count == 0)
-            return $"Nothing was connected: {left}";
+            return new(ConnectCode.Refused, $"Nothing was connected: {left}");
         string names = string.Join(", ", fit.Select(f => f.Account.Name));
         db.BeginAct(id, new(consent.Person), await clock.NowAsync(cancellation), new(ActCode.ChannelsConnected, names));
         foreach (Allowed one in fit)
@@ -129,7 +129,10 @@ public static class ConnectEndpoints
         await db.SaveChangesAsync(cancellation);
         await alone.CommitAsync(cancellation);
         string rest = left.Length > 0 ? $" Not all were: {left}" : "";
-        return $"{names} {(fit.Count == 1 ? "is" : "are")} connected.{rest}";
+        return new(
+            left.Length > 0 ? ConnectCode.ConnectedPartly : ConnectCode.Connected,
+            $"{names} {(fit.Count == 1 ? "is" : "are")} connected.{rest}"
+        );
     }
 
     /// <summary>Adds the channel, or gives one that needed it a new connection; the caller saves.</summary>

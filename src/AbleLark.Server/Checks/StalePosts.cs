@@ -94,7 +94,7 @@ public static class StalePosts
         Post[] fromBeforeApprovals = [.. posts.Where(p => p.Hashes.Count == 0)];
         await CheckAsync(workspace, posts, db, networks, cancellation);
         foreach (Post post in fromBeforeApprovals)
-            GiveApproval(post, categories.Exists(c => c.NeedsApproval && post.HasCategory(c.Id)), now, db);
+            GiveApproval(post, categories.AskFor(post), now, db);
         await db.ReconsiderAsync(workspace, posts, now, cancellation);
     }
 

@@ -3,6 +3,8 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Data.Changes;
+using AbleLark.Data.Kinds;
 using AbleLark.Data.Work;
 using AbleLark.Server.Time;
 using AbleLark.Server.Work;
@@ -13,7 +15,7 @@ using NodaTime;
 namespace AbleLark.Server.Deliveries;
 
 /// <summary>A channel on which deliveries are due.</summary>
-/// <param name="IsFailing">It failed lately; when it works, that is to be excluded out.</param>
+/// <param name="IsFailing">It failed lately; when it works, that is to be noted.</param>
 public sealed record DueChannel(Id<Workspace> WorkspaceId, Id<Channel> ChannelId, string Network, bool IsFailing);
 
 /// <summary>Takes due deliveries under a lease, so that any number of server processes can share the work.</summary>
@@ -96,8 +98,7 @@ public sealed class Claims(LarkDb db, IClock machine, PutAside aside, IOptions<L
 
     /// <summary>
     /// Something of ours broke on a delivery. It is tried again after a while, and before long ends in a state that a person can act on.
-    /// Written without reading
-    /// the delivery, since that may be what can't be done.
+    /// Written without reading the delivery, since that may be what can't be done.
     /// </summary>
     public async Task FailAsync(Id<Workspace> workspace, Id<Delivery> id, Guid lease, Exception failure, CancellationToken cancellation)
     {
@@ -134,7 +135,7 @@ public sealed class Claims(LarkDb db, IClock machine, PutAside aside, IOptions<L
             cancellation
         );
         await db.Database.ExecuteSqlAsync($"update workspaces set plan_stamp = plan_stamp + 1 where id = {workspace.Value}", cancellation);
-        await db.Database.ExecuteSqlAsync($"select pg_notify('lark', {$"{workspace} deliveries"})", cancellation);
+        await Announcement.TellAsync(db, workspace, Topic.Deliveries, cancellation);
         await transaction.CommitAsync(cancellation);
     }
 

@@ -1,9 +1,8 @@
 namespace AbleLark.Server.Deliveries;
 
 /// <summary>
-/// Named points of a sending, one after each write and each call, at which a test can let the process "die": nothing that follows
-/// happens, as if it
-/// had been killed there. In production nobody listens.
+/// Named points of a sending, one after each write and each call, at which a test can let the process "die": nothing that follows happens,
+/// as if it had been killed there. In production nobody listens.
 /// </summary>
 public sealed class CrashPoints
 {

@@ -15,8 +15,7 @@ namespace AbleLark.Server.Deliveries;
 
 /// <summary>
 /// Decides, when their time has come, which deliveries of a workspace go: what waits for approval goes with it; without, its substitute
-/// goes, or
-/// nothing. What isn't sent returns to the front of its line. What is too late, or due while all sending is stopped, is missed.
+/// goes, or nothing. What isn't sent returns to the front of its line. What is too late, or due while all sending is stopped, is missed.
 /// </summary>
 public sealed class DuePreparation(LarkDb db, NetworkBook networks)
 {

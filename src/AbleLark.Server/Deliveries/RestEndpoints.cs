@@ -98,7 +98,7 @@ public static class RestEndpoints
         Post post = await db
             .Posts.AsNoTracking()
             .SingleAsync(p => p.WorkspaceId == delivery.WorkspaceId && p.Id == delivery.PostId, cancellation);
-        bool asks = post.AsksForApproval || await db.CategoryAsksAsync(post, cancellation);
+        bool asks = await db.NeedsApprovalAsync(post, cancellation);
         if (asks && !await db.Workspaces.AnyAsync(w => w.Id == delivery.WorkspaceId && w.AllowsOwnApproval, cancellation))
             throw ProblemException.Conflict(
                 "What this post says needs approval, so it can't be changed here. Try the same again, or dismiss it."

@@ -218,7 +218,7 @@ public sealed class Sending(
     /// post was saved.</summary>
     private async Task<bool> LacksApprovalAsync()
     {
-        if (!_sending.Post.AsksForApproval && !await db.CategoryAsksAsync(_sending.Post, CancellationToken.None))
+        if (!await db.NeedsApprovalAsync(_sending.Post, CancellationToken.None))
             return false;
         ContentSources sources = await db.SourcesAsync(_sending.Post.WorkspaceId, Delivery.Sent!.AllFiles(), CancellationToken.None);
         if (Delivery.Sent!.AllFiles().Any(f => sources.Media(f) is null))

@@ -14,8 +14,7 @@ namespace AbleLark.Server.Deliveries;
 
 /// <summary>
 /// Sends what is due: each channel's deliveries one after the other, channels side by side within what their network takes at once. A
-/// channel that
-/// doesn't answer is left alone for a while, and holds up nobody else.
+/// channel that doesn't answer is left alone for a while, and holds up nobody else.
 /// </summary>
 public sealed partial class SendingLoop(
     IServiceScopeFactory scopes,

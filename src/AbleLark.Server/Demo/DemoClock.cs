@@ -1,6 +1,7 @@
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Data.Changes;
 using AbleLark.Data.Time;
 using AbleLark.Data.Work;
 using AbleLark.Server.Problems;
@@ -85,7 +86,7 @@ public sealed class DemoClock(LarkDb db, BusinessClock clock, IClock machine, IO
         if (next >= target || now >= target)
             time.Target = null;
         await db.SaveChangesAsync(cancellation);
-        await db.Database.ExecuteSqlAsync($"select pg_notify('lark', '* clock')", cancellation);
+        await Announcement.TellClockAsync(db, cancellation);
         await transaction.CommitAsync(cancellation);
         return true;
     }

@@ -270,9 +270,7 @@ public static class ImportEndpoints
             throw ProblemException.Conflict(
                 run.State == ImportState.Open ? "This import isn't in the bank." : "This import has been taken back already."
             );
-        ChangeSet act = await db
-            .ChangeSets.Include(c => c.Changes)
-            .SingleAsync(c => c.WorkspaceId == workspaceId && c.Id == run.ChangeSetId, cancellation);
+        ChangeSet act = await db.ChangeSets.SingleAsync(c => c.WorkspaceId == workspaceId && c.Id == run.ChangeSetId, cancellation);
         if (run.Deliveries > 0)
             http.Demand(Right.Schedule);
         Instant now = await clock.NowAsync(cancellation);

@@ -94,10 +94,7 @@ internal static class ImportedPosts
         post.Channels = update.Channels is null ? null : [.. update.Channels];
         (post.Fits, post.Hashes, post.CheckedBy) = (checks.Fits.ToDictionary(), checks.Hashes, checks.Rules);
         if (post.Stage is Stage.Ready or Stage.WaitingForApproval)
-            post.MakeReady(
-                context.Categories.Any(c => c.NeedsApproval && post.HasCategory(c.Id)),
-                asks: (!importer.MayApprove && changed) || post.AsksForApproval
-            );
+            post.MakeReady(context.Categories.AskFor(post), asks: (!importer.MayApprove && changed) || post.AsksForApproval);
         post.Content = checks.Content;
         post.Version++;
         return changed ? Version(post, importer, now) : null;

@@ -57,11 +57,13 @@ public sealed record DensityQuery
     [FromQuery(Name = "channels")]
     public Guid[]? Channels { get; init; }
 
+    /// <summary>None: places that are kept free.</summary>
     [FromQuery(Name = "categories")]
-    public Guid[]? Categories { get; init; }
+    public QueryIdOrNone[]? Categories { get; init; }
 
+    /// <summary>None: what goes out at an exact time.</summary>
     [FromQuery(Name = "rotas")]
-    public Guid[]? Rotas { get; init; }
+    public QueryIdOrNone[]? Rotas { get; init; }
 
     [FromQuery(Name = "states")]
     public QueryWord<EntryForm>[]? States { get; init; }
@@ -175,7 +177,7 @@ public static class DensityEndpoints
     private static bool MeetsFindings(DensityQuery query, bool hasTrouble, Func<int> findings) =>
         query.Findings is not { Length: > 0 } wanted || wanted.Any(f => f.Value == EntryFinding.Trouble ? hasTrouble : findings() > 0);
 
-    private static bool IsOf(Guid[]? wanted, Guid? id) => wanted is not { Length: > 0 } || (id is { } known && wanted.Contains(known));
+    private static bool IsOf(QueryIdOrNone[]? wanted, Guid? id) => wanted is not { Length: > 0 } || wanted.Any(w => w.Value == id);
 
     private static bool Says(string? title, string? text) =>
         string.IsNullOrWhiteSpace(text) || title?.Contains(text.Trim(), StringComparison.OrdinalIgnoreCase) == true;
@@ -212,13 +214,14 @@ public static class DensityEndpoints
         }
         if (query.Categories is { Length: > 0 } of)
         {
-            Id<Category>[] categories = [.. of.Select(c => new Id<Category>(c))];
+            Id<Category>[] categories = [.. of.Select(c => c.Value).OfType<Guid>().Select(c => new Id<Category>(c))];
             found = found.Where(f => categories.Contains(f.CategoryId));
         }
         if (query.Rotas is { Length: > 0 })
         {
             Guid[] slots = [.. rotas.Where(r => IsOf(query.Rotas, r.Value.Value)).Select(r => r.Key.Value)];
-            found = found.Where(f => f.Delivery.OriginKind == OriginKind.Place && slots.Contains(f.Delivery.OriginId));
+            bool alsoExact = IsOf(query.Rotas, null);
+            found = found.Where(f => f.Delivery.OriginKind == OriginKind.Place ? slots.Contains(f.Delivery.OriginId) : alsoExact);
         }
         if (!string.IsNullOrWhiteSpace(query.Text))
         {

@@ -18,8 +18,7 @@ public sealed record ReadThing(Uri Address, string? Kind, string? Charset, byte[
 
 /// <summary>
 /// Reads from addresses that somebody typed. They lead to the open internet and nowhere else: checked by name, after each redirect, and
-/// again
-/// by the number that is really connected to. So long, so much and so often at most.
+/// again by the number that is really connected to. So long, so much and so often at most.
 /// </summary>
 public sealed class SafeReading(IOptions<LarkSettings> settings) : IDisposable
 {

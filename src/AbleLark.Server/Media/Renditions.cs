@@ -36,8 +36,7 @@ public sealed record Rendition(string Path, string Kind);
 
 /// <summary>
 /// Pictures made from the files of workspaces: turned as they are to be seen, cut, smaller; without anything that says where, when and by
-/// whom
-/// they were taken. Kept by content and recipe, made again when they are lost.
+/// whom they were taken. Kept by content and recipe, made again when they are lost.
 /// </summary>
 public sealed class Renditions(IFileStore files) : IDisposable
 {

@@ -11,9 +11,8 @@ namespace AbleLark.Server.Media;
 /// <param name="Pages">A document's; null: it isn't one.</param>
 public sealed record SentFile(string Path, string Kind, int Width, int Height, double? Seconds = null, int? Pages = null);
 
-/// <summary>Makes of the workspace's files what goes out: pictures cut and turned, light enough, and without anything that says where
-/// they were
-/// taken; videos without their notes.</summary>
+/// <summary>Makes of the workspace's files what goes out: pictures cut and turned, light enough, and without anything that says where they
+/// were taken; videos without their notes.</summary>
 public sealed class SentFiles(IFileStore files, Renditions renditions)
 {
     /// <param name="crop">The part of a picture; null: all.</param>

@@ -70,13 +70,14 @@ public sealed class PlanActScope(LarkDb db, PlanWriter writer, BusinessClock clo
     {
         string why = PlanWords.Why(stay, title);
         string sentence = char.ToUpperInvariant(why[0]) + why[1..];
-        return stay.Code switch
+        (int status, string words) = stay.Code switch
         {
-            StayCode.Time or StayCode.NotItsChannel or StayCode.NotInBank or StayCode.Same => ProblemException.BadInput(sentence),
-            StayCode.Gone => ProblemException.NotFound("This place"),
-            StayCode.PlanChanged => ProblemException.Outdated(sentence),
-            StayCode.ChangedSince => ProblemException.Outdated($"{sentence} Look again, then decide."),
-            _ => ProblemException.Conflict($"Nothing was changed: {why}"),
+            StayCode.Time or StayCode.NotItsChannel or StayCode.NotInBank or StayCode.Same => (StatusCodes.Status400BadRequest, sentence),
+            StayCode.Gone => (StatusCodes.Status404NotFound, ProblemException.NotFound("This place").Message),
+            StayCode.PlanChanged => (StatusCodes.Status412PreconditionFailed, sentence),
+            StayCode.ChangedSince => (StatusCodes.Status412PreconditionFailed, $"{sentence} Look again, then decide."),
+            _ => (StatusCodes.Status409Conflict, $"Nothing was changed: {why}"),
         };
+        return new(status, words) { Code = ProblemCodes.Of(stay.Code) };
     }
 }

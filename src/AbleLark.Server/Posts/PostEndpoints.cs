@@ -54,10 +54,7 @@ public static class PostEndpoints
         if (post is not { } id)
             return PostChecking.Views(checks, wording: wording ?? 0);
         Post saved = await FindAsync(workspaceId, new(id), db, cancellation);
-        bool asks =
-            saved.AsksForApproval
-            || (!http.May(Right.Approve) && !saved.Content.Same(tidy))
-            || await db.CategoryAsksAsync(saved, cancellation);
+        bool asks = (!http.May(Right.Approve) && !saved.Content.Same(tidy)) || await db.NeedsApprovalAsync(saved, cancellation);
         return PostChecking.Views(checks, asks ? await ApprovedAsync(saved, checks.Hashes(), db, cancellation) : null, wording ?? 0);
     }
 
@@ -228,7 +225,7 @@ public static class PostEndpoints
         // Whoever may approve and makes it ready asks nobody but its categories; others' work waits, and so does what they leave as it
         // waits.
         bool asks = needsOthers && (changed || !wasReady || post.AsksForApproval);
-        bool categoryAsks = categories.Any(c => c.NeedsApproval && post.HasCategory(c.Id));
+        bool categoryAsks = categories.AskFor(post);
         // Saved as it waits: for whom it waits stays as it is. Otherwise somebody asks for it now.
         if (edit.Stage == Stage.WaitingForApproval)
             asks |= post.Stage != Stage.WaitingForApproval || post.AsksForApproval || !categoryAsks;
@@ -259,7 +256,7 @@ public static class PostEndpoints
     internal static async Task<PostView> ViewAsync(Post post, LarkDb db, PostChecking checking, CancellationToken cancellation)
     {
         var (checks, pictures) = await checking.CheckAsync(post.WorkspaceId, post.Content, cancellation);
-        bool asks = post.AsksForApproval || await db.CategoryAsksAsync(post, cancellation);
+        bool asks = await db.NeedsApprovalAsync(post, cancellation);
         Func<string, bool?>? approved = asks ? await ApprovedAsync(post, post.Hashes, db, cancellation) : null;
         List<Delivery> deliveries = await db
             .Deliveries.AsNoTracking()

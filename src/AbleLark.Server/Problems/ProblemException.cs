@@ -15,6 +15,10 @@ public sealed class ProblemException(int status, string detail) : Exception(deta
 {
     public int Status { get; } = status;
 
+    /// <summary>What a program tells it by, whatever the words: the last part of the answer's `type`. Null: its status says it
+    /// all.</summary>
+    public string? Code { get; init; }
+
     /// <summary>After so many seconds it may be asked again; null: that isn't said.</summary>
     public int? RetryAfterSeconds { get; init; }
 
@@ -40,7 +44,7 @@ public sealed partial class ProblemHandler(IProblemDetailsService problems, ILog
     {
         (int status, string? detail) = exception switch
         {
-            ProblemException p => (p.Status, p.Message),
+            ProblemException known => (known.Status, known.Message),
             BadHttpRequestException b => (b.StatusCode, ProblemWords.OfBadRequest(b)),
             DbUpdateConcurrencyException => (
                 StatusCodes.Status409Conflict,
@@ -83,7 +87,12 @@ public sealed partial class ProblemHandler(IProblemDetailsService problems, ILog
             new()
             {
                 HttpContext = httpContext,
-                ProblemDetails = new ProblemDetails { Status = status, Detail = detail },
+                ProblemDetails = new ProblemDetails
+                {
+                    Status = status,
+                    Detail = detail,
+                    Type = ProblemCodes.TypeOf(status, (exception as ProblemException)?.Code),
+                },
             }
         );
     }
@@ -141,6 +150,8 @@ public static partial class ProblemWords
         // Limits that are attributes have their words there.
         if (context.ProblemDetails is HttpValidationProblemDetails limits)
             context.ProblemDetails.Detail = string.Join(" ", limits.Errors.Values.SelectMany(words => words).Distinct());
+        if (context.ProblemDetails is { Status: { } status, Type: var type } && !ProblemCodes.IsOurs(type))
+            context.ProblemDetails.Type = ProblemCodes.TypeOf(status, null);
         context.ProblemDetails.Detail ??= context.ProblemDetails.Status switch
         {
             400 => UnreadableValues.WordsFor(context.HttpContext) ?? "The request could not be read. Check the values in it.",

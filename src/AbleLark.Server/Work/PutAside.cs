@@ -2,6 +2,8 @@ using System.Linq.Expressions;
 using AbleLark.Core;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
+using AbleLark.Data.Changes;
+using AbleLark.Data.Kinds;
 using AbleLark.Data.Work;
 using AbleLark.Server.Checks;
 using AbleLark.Server.Time;
@@ -81,7 +83,7 @@ public sealed class PutAside(LarkDb db, IClock machine, LoopBook book, DamageWat
             cancellation
         );
         if (before + 1 == (IsPlace(work, workspace, subject) ? 1 : ShownAfter))
-            await db.Database.ExecuteSqlAsync($"select pg_notify('lark', {$"{workspace} deliveries"})", cancellation);
+            await Announcement.TellAsync(db, workspace, Topic.Deliveries, cancellation);
         return before + 1;
     }
 
@@ -98,6 +100,6 @@ public sealed class PutAside(LarkDb db, IClock machine, LoopBook book, DamageWat
             .WorkFailures.Where(f => f.WorkspaceId == workspace && f.Work == work && f.Subject == subject)
             .ExecuteDeleteAsync(cancellation);
         if (shown >= (IsPlace(work, workspace, subject) ? 1 : ShownAfter))
-            await db.Database.ExecuteSqlAsync($"select pg_notify('lark', {$"{workspace} deliveries"})", cancellation);
+            await Announcement.TellAsync(db, workspace, Topic.Deliveries, cancellation);
     }
 }

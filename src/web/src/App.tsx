@@ -1,5 +1,6 @@
 import { type ComponentType, lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { Navigate, Route, Routes, useParams, useSearchParams } from 'react-router';
+import { api, ask, wordsOf } from './api/client';
 import { Frame } from './frame/Frame';
 import { NetworksProvider } from './networks/networks';
 import { NoLongerMine, useSessionAfterNotFound } from './sessions/NoLongerMine';
@@ -76,7 +77,7 @@ function useSectionsAhead() {
 
 export function App() {
   const session = useSession();
-  useNoticeFromAddress();
+  useOutcomeFromAddress();
   if (session.isPending) return <Loading />;
   if (session.data === undefined)
     return (
@@ -151,19 +152,22 @@ const Loading = () => (
 );
 
 /** Shows what the server has to say after a detour, such as to a network's consent page. */
-function useNoticeFromAddress() {
+function useOutcomeFromAddress() {
   const [search, setSearch] = useSearchParams();
-  const { tell } = useNotices();
-  const notice = search.get('notice');
+  const { tell, trouble } = useNotices();
+  const of = search.get('outcome');
   useEffect(() => {
-    if (!notice) return;
-    tell(notice);
+    if (!of) return;
+    ask(api.GET('/api/connect/outcome', { params: { query: { of } } })).then(
+      ({ words }) => tell(words),
+      (error) => trouble(wordsOf(error)),
+    );
     setSearch(
       (before) => {
-        before.delete('notice');
+        before.delete('outcome');
         return before;
       },
       { replace: true },
     );
-  }, [notice, setSearch, tell]);
+  }, [of, setSearch, tell, trouble]);
 }

@@ -122,8 +122,7 @@ public sealed class SendingPlanTests
 
     /// <summary>
     /// Any course of events on a network that keeps its declared promise: calls cut off before or within, answers lost, posts that appear
-    /// late, refusals,
-    /// processes that take over. Whatever happens, readers see the post at most once; and it ends.
+    /// late, refusals, processes that take over. Whatever happens, readers see the post at most once; and it ends.
     /// </summary>
     [Theory]
     [InlineData(true, false)]

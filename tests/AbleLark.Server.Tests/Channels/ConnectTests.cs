@@ -1,4 +1,5 @@
 using System.Net;
+using System.Net.Http.Json;
 using System.Text.Json;
 using System.Web;
 using AbleLark.Server.Tests.Fixtures;
@@ -137,7 +138,7 @@ public sealed class ConnectTests(TestInstallation installation) : IClassFixture<
         return (HttpUtility.ParseQueryString(response.Headers.Location!.Query)["code"] ?? "", query["state"]!);
     }
 
-    /// <summary>Comes back to the application as the network sends the browser; returns the notice that is shown.</summary>
+    /// <summary>Comes back to the application as the network sends the browser; returns what the page is told.</summary>
     private async Task<string> BackAsync(string code, string state, bool denied = false)
     {
         string query = denied
@@ -145,6 +146,14 @@ public sealed class ConnectTests(TestInstallation installation) : IClassFixture<
             : $"code={code}&state={Uri.EscapeDataString(state)}";
         using HttpResponseMessage response = await _ada.Http.GetAsync($"/connect/callback?{query}");
         Assert.Equal(HttpStatusCode.Redirect, response.StatusCode);
-        return HttpUtility.ParseQueryString(response.Headers.Location!.ToString().Split('?')[1])["notice"]!;
+        string of = HttpUtility.ParseQueryString(response.Headers.Location!.ToString().Split('?')[1])["outcome"]!;
+        Assert.DoesNotContain("onnected", of, StringComparison.Ordinal);
+        JsonElement outcome = await _ada.Http.GetFromJsonAsync<JsonElement>($"/api/connect/outcome?of={Uri.EscapeDataString(of)}");
+        bool isIn = outcome.Text("code") is "connected" or "connectedPartly";
+        Assert.Equal(isIn, !outcome.Text("words").StartsWith("Nothing", StringComparison.Ordinal));
+        // Nobody makes up an outcome that the page would tell.
+        using HttpResponseMessage madeUp = await _ada.Http.GetAsync($"/api/connect/outcome?of={Uri.EscapeDataString(of)}x");
+        Assert.Equal(HttpStatusCode.NotFound, madeUp.StatusCode);
+        return outcome.Text("words");
     }
 }

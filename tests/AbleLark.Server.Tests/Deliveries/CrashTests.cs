@@ -17,8 +17,7 @@ namespace AbleLark.Server.Tests.Deliveries;
 
 /// <summary>
 /// The process dies at each named point of a sending, one after the other, with and without keys, with answers and without. Whoever takes
-/// over
-/// goes on from what was written down: the post is on the network once, and the delivery says so. Time passes by moving what was
+/// over goes on from what was written down: the post is on the network once, and the delivery says so. Time passes by moving what was
 /// written into the past.
 /// </summary>
 public sealed class CrashTests

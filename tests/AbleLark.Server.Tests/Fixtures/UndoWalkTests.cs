@@ -266,7 +266,7 @@ public sealed class UndoWalkTests(OwnWorkspaces own) : IClassFixture<OwnWorkspac
         UndoOutcome outcome = new(0, []);
         await own.Installation.ReadAsync(async db =>
         {
-            ChangeSet done = await db.ChangeSets.Include(c => c.Changes).SingleAsync(c => c.WorkspaceId == _workspace && c.Id == act);
+            ChangeSet done = await db.ChangeSets.SingleAsync(c => c.WorkspaceId == _workspace && c.Id == act);
             outcome = await new Undo(db, _now, needsOthers: false, (_, _) => Task.CompletedTask).TakeBackAsync(done, null, default);
             await db.SaveChangesAsync();
             return 0;

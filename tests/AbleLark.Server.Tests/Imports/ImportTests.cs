@@ -1,6 +1,7 @@
 using System.Net;
 using System.Text.Json;
 using AbleLark.Server.Tests.Fixtures;
+using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
 namespace AbleLark.Server.Tests.Imports;
@@ -74,6 +75,30 @@ public sealed class ImportTests(TestInstallation installation) : IClassFixture<T
         Assert.Equal("dawn.png", post.List("pictures")[0].Text("fileName"));
         Assert.Equal("14:30:00", post.List("deliveries")[0].Text("time"));
         Assert.False(post.GetProperty("inRotation").GetBoolean());
+    }
+
+    [Fact]
+    public async Task Many_are_taken_back_in_parts_and_nothing_is_left_out()
+    {
+        Guid channel = await installation.ConnectAsync(_ada, "hearth", "in parts");
+        string name = await CategoryAsync(channel);
+        const int Rows = 1203;
+        string rows = string.Join("\n", Enumerable.Range(0, Rows).Select(i => $"Part {i} of {name},number {i} of {name},{name}"));
+        JsonElement line = await _ada.ImportAsync($"title,text,category\n{rows}");
+        JsonElement result = await _ada.PostAsync($"imports/{line.Id()}/take-back");
+        Assert.Equal((Rows, 0), (result.Whole("undone"), result.List("kept").Length));
+        Assert.Equal(0, await PostsAsync(name));
+        Guid act = (await _ada.GetAsync("changes"))[0].Id("id");
+        List<int> numbers = await installation.ReadAsync(db =>
+            db.Changes.Where(c => c.ChangeSetId == new Core.Id<Data.History.ChangeSet>(act))
+                .OrderBy(c => c.Number)
+                .Select(c => c.Number)
+                .ToListAsync()
+        );
+        Assert.Equal(Enumerable.Range(0, numbers.Count), numbers);
+        // And back again: no part was forgotten.
+        Assert.Equal(Rows, (await _ada.PostAsync($"changes/{act}/undo")).Whole("undone"));
+        Assert.Equal(Rows, await PostsAsync(name));
     }
 
     [Fact]

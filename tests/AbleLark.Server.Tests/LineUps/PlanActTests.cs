@@ -254,6 +254,7 @@ public sealed class PlanActTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
                 jot
             );
         await _ada.SlotAsync(other, "17:15", [2, 5], jot, hearth);
+        await _ada.SlotAsync(null, "19:20", [3], jot);
         LocalDate today = (await _installation.NowAsync()).InZone(Dublin).Date;
         (LocalDate from, LocalDate to) = (today.PlusDays(1), today.PlusDays(80));
         JsonElement[] entries = await LineUpAsync(from, to);
@@ -264,6 +265,9 @@ public sealed class PlanActTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
                 ($"&channels={jot}", e => e.Id("channelId") == jot),
                 ($"&categories={other}", e => Category(e) == other),
                 ($"&channels={hearth}&categories={other}", e => e.Id("channelId") == hearth && Category(e) == other),
+                ("&categories=none", e => Category(e) is null),
+                ($"&categories=none&categories={other}", e => Category(e) is null || Category(e) == other),
+                ("&rotas=none", e => e.GetProperty("rotaId").ValueKind == JsonValueKind.Null),
                 ("&text=dENSE 1", e => e.GetProperty("title").GetString() is "Dense 1"),
                 ("&states=scheduled", e => e.Text("kind") == "delivery" && e.Text("state") == "planned"),
                 ("&states=empty&states=open", e => e.Text("kind") != "delivery" || e.Text("state") == "waitingForApproval"),
@@ -283,10 +287,8 @@ public sealed class PlanActTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
                 )
             );
         }
-        Assert.Equal(
-            HttpStatusCode.BadRequest,
-            (await _ada.TroubleAsync(HttpMethod.Get, $"line-up/density?from={Iso(to)}&to={Iso(from)}")).Status
-        );
+        foreach (string bad in new[] { $"from={Iso(to)}&to={Iso(from)}", $"from={Iso(from)}&to={Iso(to)}&categories=some" })
+            Assert.Equal(HttpStatusCode.BadRequest, (await _ada.TroubleAsync(HttpMethod.Get, $"line-up/density?{bad}")).Status);
         Assert.Equal(
             HttpStatusCode.BadRequest,
             (await _ada.TroubleAsync(HttpMethod.Get, $"line-up/density?from={Iso(from)}&to={Iso(from.PlusDays(4000))}")).Status

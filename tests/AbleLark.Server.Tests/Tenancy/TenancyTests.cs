@@ -3,6 +3,7 @@ using System.Net.Http.Json;
 using System.Text.Json;
 using AbleLark.Server.Tests.Fixtures;
 using Microsoft.AspNetCore.Routing;
+using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace AbleLark.Server.Tests.Tenancy;
@@ -42,6 +43,7 @@ public sealed class TenancyTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
             (HttpMethod.Get, "/api/demo/clock"),
             (HttpMethod.Post, "/api/demo/clock"),
             (HttpMethod.Get, "/connect/callback"),
+            (HttpMethod.Get, "/api/connect/outcome?of=x"),
         ];
         foreach ((HttpMethod method, string pattern) in Endpoints().Concat(others))
         {
@@ -111,6 +113,61 @@ public sealed class TenancyTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
         Assert.Equal("planned", await _installation.Ada.StateAsync(theirs["deliveries"]));
     }
 
+    /// <summary>Every address that names a thing, a new one too: another workspace's isn't found, whatever is asked of it.</summary>
+    [Fact]
+    public async Task Nothing_of_another_workspace_is_found_at_any_address_of_ones_own()
+    {
+        Dictionary<string, Guid> theirs = await OneOfEachAsync();
+        Dictionary<string, Guid> asked = new(theirs) { ["workspaces"] = _installation.Ben.Workspace };
+        string before = await RowsOfAsync(theirs["workspaces"]);
+        int walked = 0;
+        foreach ((HttpMethod method, string pattern) in Endpoints())
+        {
+            string path = Fill(pattern, asked);
+            if (!theirs.Any(t => t.Key != "workspaces" && path.Contains(t.Value.ToString(), StringComparison.Ordinal)))
+                continue;
+            walked++;
+            using HttpRequestMessage request = new(method, path) { Content = BodyFor(method, pattern) };
+            request.Headers.TryAddWithoutValidation("If-Match", "\"0\"");
+            using HttpResponseMessage response = await _installation.Ben.Http.SendAsync(request);
+            // What can't be read at all is refused before anything is looked for.
+            bool isRefused =
+                response.StatusCode == HttpStatusCode.NotFound
+                || (
+                    method != HttpMethod.Get
+                    && response.StatusCode
+                        is HttpStatusCode.BadRequest
+                            or HttpStatusCode.PreconditionFailed
+                            or HttpStatusCode.UnsupportedMediaType
+                );
+            Assert.True(isRefused, $"{method} {pattern}: {response.StatusCode}");
+        }
+        Assert.True(walked > 40, $"{walked} addresses");
+        Assert.Equal(before, await RowsOfAsync(theirs["workspaces"]));
+    }
+
+    /// <summary>How many rows of what the walk could have changed there are, and what they say.</summary>
+    private Task<string> RowsOfAsync(Guid workspace) =>
+        _installation.ReadAsync(async db =>
+            string.Join(
+                "\n",
+                await db
+                    .Database.SqlQuery<string>(
+                        $"""
+                        select md5(x.row) as "Value" from (
+                            select to_jsonb(p)::text as row from posts p where p.workspace_id = {workspace}
+                            union all select to_jsonb(d)::text from deliveries d where d.workspace_id = {workspace}
+                            union all select to_jsonb(s)::text from slots s where s.workspace_id = {workspace}
+                            union all select to_jsonb(c)::text from channels c where c.workspace_id = {workspace}
+                            union all select to_jsonb(c)::text from categories c where c.workspace_id = {workspace}
+                            union all select to_jsonb(c)::text from change_sets c where c.workspace_id = {workspace}
+                        ) x order by 1
+                        """
+                    )
+                    .ToListAsync()
+            )
+        );
+
     [Fact]
     public async Task Lists_hold_only_ones_own()
     {
@@ -129,7 +186,7 @@ public sealed class TenancyTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
         using HttpResponseMessage response = await _installation.Ben.Http.GetAsync(
             $"/connect/callback?code=x&state={Uri.EscapeDataString(state)}"
         );
-        Assert.StartsWith("/?notice=", response.Headers.Location!.ToString(), StringComparison.Ordinal);
+        Assert.StartsWith("/?outcome=", response.Headers.Location!.ToString(), StringComparison.Ordinal);
         Assert.Empty((await _installation.Ben.GetAsync("channels")).EnumerateArray());
     }
 
@@ -166,6 +223,8 @@ public sealed class TenancyTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
                 parts[i] = "2026-03-02";
             else if (parts[i] == "{number}")
                 parts[i] = "1";
+            else if (parts[i].StartsWith('{'))
+                parts[i] = "x";
         }
         return string.Join('/', parts)
             + (

@@ -112,6 +112,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/connect/outcome": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query: {
+                    of: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ConnectOutcome"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/networks": {
         parameters: {
             query?: never;
@@ -7086,7 +7123,13 @@ export interface components {
             revision: number;
         };
         /** @enum {unknown} */
+        ConnectCode: "connected" | "connectedPartly" | "refused" | "declined" | "notTheirs" | "notNow";
+        /** @enum {unknown} */
         ConnectionState: "connected" | "needsReconnection" | "disconnected" | "keptByHand";
+        ConnectOutcome: {
+            code: components["schemas"]["ConnectCode"];
+            words: string;
+        };
         ConnectRequest: {
             network: string;
         };

@@ -29,6 +29,7 @@ function useDensity(from: string, to: string, filters: Filters, channels: readon
   };
   return useQuery({
     queryKey: ['lineUp', id, 'density', query],
+    enabled: channels?.length !== 0,
     placeholderData: (before) => before,
     queryFn: () => ask(api.GET('/api/workspaces/{workspaceId}/line-up/density', { params: { path, query } })),
   });
@@ -47,11 +48,13 @@ interface Props {
 export function Year({ from, to, today, filters, channels }: Props) {
   const density = useDensity(from, to, filters, channels);
   const categories = useCategories().data ?? [];
+  // A channel and a group that it isn't in: nothing is of both.
+  if (channels?.length === 0) return <NothingThen />;
   return (
     <Fetched query={density} what="the year">
       {({ weeks }) =>
         weeks.length === 0 ? (
-          <Empty title="Nothing goes out in this year">Go on to another, or choose less strictly.</Empty>
+          <NothingThen />
         ) : (
           <Renewing renewing={density.isPlaceholderData}>
             <Ribbons from={from} to={to} today={today} weeks={weeks} categories={categories} />
@@ -61,6 +64,10 @@ export function Year({ from, to, today, filters, channels }: Props) {
     </Fetched>
   );
 }
+
+const NothingThen = () => (
+  <Empty title="Nothing goes out in this year">Go on to another, or choose less strictly.</Empty>
+);
 
 const all = (week: Week) => week.sent + week.coming + week.stopped;
 const sum = (weeks: readonly Week[], of: (week: Week) => number) => weeks.reduce((total, w) => total + of(w), 0);

@@ -37,17 +37,17 @@ export function useDeliveryActs(deliveryId: string, revision: number | null | un
   const tellUndoable = useTellUndoable();
   const params = { params: { path: { ...path, id: deliveryId }, ...seen(revision) } };
 
-  const schedule = async () => {
+  const renew = async () => {
     await refresh(client, id, ['deliveries']);
   };
   const done = (words: string) => async (result: { changeSetId: string }) => {
     tellUndoable(words, result.changeSetId);
-    await schedule();
+    await renew();
   };
   const onError = (error: unknown) => {
     trouble(wordsOf(error));
     // Whoever came second sees what it is now.
-    void schedule();
+    void renew();
   };
 
   return {
@@ -56,9 +56,9 @@ export function useDeliveryActs(deliveryId: string, revision: number | null | un
         ask(api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/found', { ...params, body })),
       onSuccess: async (_, { found }) => {
         tell(foundWords[found]);
-        await schedule();
+        await renew();
       },
-      onError: schedule,
+      onError: renew,
     }),
     reschedule: useMutation({
       mutationFn: (body: Schemas['RescheduleRequest']) =>
@@ -79,33 +79,33 @@ export function useDeliveryActs(deliveryId: string, revision: number | null | un
         ask(api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/rest', { ...params, body: { words } })),
       onSuccess: async () => {
         tell('The rest is tried again.');
-        await schedule();
+        await renew();
       },
-      onError: schedule,
+      onError: renew,
     }),
     posted: useMutation({
       mutationFn: (address: string) =>
         ask(api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/posted', { ...params, body: { address } })),
       onSuccess: async () => {
         tell('Noted as posted.');
-        await schedule();
+        await renew();
       },
-      onError: schedule,
+      onError: renew,
     }),
     takeDown: useMutation({
       mutationFn: (byHand: boolean) =>
         ask(api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/take-down', { ...params, body: { byHand } })),
       onSuccess: async () => {
         tell('It is taken down.');
-        await schedule();
+        await renew();
       },
-      onError: schedule,
+      onError: renew,
     }),
     correct: useMutation({
       mutationFn: (body: Schemas['CorrectRequest']) =>
         ask(api.POST('/api/workspaces/{workspaceId}/deliveries/{id}/correct', { ...params, body })),
       onSuccess: done('It goes out again, corrected.'),
-      onError: schedule,
+      onError: renew,
     }),
     dismiss: useMutation({
       /** The rest of a delivery puts no post back into its line. */

@@ -38,3 +38,9 @@ test('ratios are said as people say them', () => {
 test('the whole of a picture is measured too', () => {
   expect(cropTrouble(wholeOf({ width: 300, height: 900 }), glimmer as unknown as CropChoice)).toBe('too narrow');
 });
+
+test('what the check of a post refuses by a pixel is not let through', () => {
+  expect(cropTrouble({ width: 4000, height: 2000 }, glimmer)).toBeNull();
+  expect(cropTrouble({ width: 4001, height: 2000 }, glimmer)).toBe('too wide');
+  expect(cropTrouble({ width: 1599, height: 2000 }, glimmer)).toBe('too narrow');
+});

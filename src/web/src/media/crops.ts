@@ -11,8 +11,6 @@ interface Size {
 /** What a network asks of a part of a picture. */
 type Asked = Pick<CropChoice, 'minRatio' | 'maxRatio' | 'minWidth' | 'minHeight'>;
 
-/** Shapes that differ by rounding to whole pixels are the same. */
-const slack = 0.001;
 /** Smallest side that can still be taken hold of, in pixels. */
 const smallest = 16;
 
@@ -44,11 +42,11 @@ export function sizedTo(crop: Crop, width: number, height: number, size: Size, a
   return { x: crop.x, y: crop.y, width: w, height: h };
 }
 
-/** What is wrong with a part for a network, in words; null: nothing. */
+/** What is wrong with a part for a network, in words; null: nothing. To the pixel, as the check of the post has it. */
 export function cropTrouble(part: Size, asked: Asked): string | null {
   const ratio = part.width / part.height;
-  if (asked.minRatio !== null && ratio < asked.minRatio - slack) return 'too narrow';
-  if (asked.maxRatio !== null && ratio > asked.maxRatio + slack) return 'too wide';
+  if (asked.minRatio !== null && ratio < asked.minRatio) return 'too narrow';
+  if (asked.maxRatio !== null && ratio > asked.maxRatio) return 'too wide';
   if (asked.minWidth !== null && part.width < asked.minWidth) return `under ${asked.minWidth} pixels wide`;
   if (asked.minHeight !== null && part.height < asked.minHeight) return `under ${asked.minHeight} pixels high`;
   return null;
