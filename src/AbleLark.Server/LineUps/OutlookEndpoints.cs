@@ -12,6 +12,7 @@ using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Access;
 using AbleLark.Server.Categories;
+using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Rotas;
 using AbleLark.Server.Time;
@@ -189,6 +190,7 @@ public static class OutlookEndpoints
         CancellationToken cancellation
     )
     {
+        await PostEndpoints.FindAsync(workspaceId, id, db, cancellation);
         (Workspace workspace, SharedLineUp lineUp) = await cache.GetAsync(workspaceId, cancellation);
         LineUpInput input = lineUp.Input;
         Instant now = await clock.NowAsync(cancellation);

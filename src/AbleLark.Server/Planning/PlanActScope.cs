@@ -61,7 +61,7 @@ public sealed class PlanActScope(LarkDb db, PlanWriter writer, BusinessClock clo
             .Channels.Where(c => c.WorkspaceId == id)
             .ToDictionaryAsync(c => c.Id, c => c.Name, cancellation);
         IEnumerable<string> each = change.Stays.Take(5).Select(s => $"{NameOf(s)}{PlanWords.Why(s, title)}");
-        return ProblemException.Conflict($"Nothing was changed. {string.Join(" ", each)}");
+        return new(StatusCodes.Status409Conflict, $"Nothing was changed. {string.Join(" ", each)}") { Code = ProblemCodes.Of(stay.Code) };
 
         string NameOf(PlanStay one) => one.ChannelId is { } channel ? $"{names[channel]}: " : "";
     }

@@ -25,22 +25,15 @@ public sealed class ProblemCodeTests(OwnWorkspaces own) : IClassFixture<OwnWorks
         Assert.Equal("/problems/bad-input", await TypeAsync(_ada.Http, HttpMethod.Post, _ada.Path("posts"), "{"));
         Assert.Equal("/problems/signed-out", await TypeAsync(nobody, HttpMethod.Get, _ada.Path("posts")));
         Assert.Equal("/problems/plan-state", await TypeAsync(_ada.Http, HttpMethod.Post, _ada.Path($"deliveries/{delivery}/cancel")));
-        Assert.Equal(
-            "/problems/plan-time",
-            await TypeAsync(
-                _ada.Http,
-                HttpMethod.Post,
-                _ada.Path($"posts/{post}/deliveries"),
-                JsonSerializer.Serialize(
-                    new
-                    {
-                        date = "2019-01-01",
-                        time = "09:00:00",
-                        channels = new[] { channel },
-                    }
-                )
-            )
-        );
+        object time = new
+        {
+            date = NodaTime.Text.LocalDatePattern.Iso.Format(TestInstallation.Day.PlusDays(30)),
+            time = "09:00:00",
+            channels = new[] { channel },
+        };
+        await _ada.PostAsync($"posts/{post}/deliveries", time);
+        string again = JsonSerializer.Serialize(time);
+        Assert.Equal("/problems/plan-taken", await TypeAsync(_ada.Http, HttpMethod.Post, _ada.Path($"posts/{post}/deliveries"), again));
     }
 
     private static async Task<string?> TypeAsync(HttpClient http, HttpMethod method, string path, string? body = null)

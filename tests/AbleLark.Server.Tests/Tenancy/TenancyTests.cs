@@ -120,11 +120,15 @@ public sealed class TenancyTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
         Dictionary<string, Guid> theirs = await OneOfEachAsync();
         Dictionary<string, Guid> asked = new(theirs) { ["workspaces"] = _installation.Ben.Workspace };
         string before = await RowsOfAsync(theirs["workspaces"]);
-        int walked = 0;
+        (int walked, int notFound) = (0, 0);
+        List<string> found = [];
         foreach ((HttpMethod method, string pattern) in Endpoints())
         {
             string path = Fill(pattern, asked);
             if (!theirs.Any(t => t.Key != "workspaces" && path.Contains(t.Value.ToString(), StringComparison.Ordinal)))
+                continue;
+            // Leaving a desk at which one isn't changes nothing, whoever's it is.
+            if (method == HttpMethod.Delete && pattern.EndsWith("/presence", StringComparison.Ordinal))
                 continue;
             walked++;
             using HttpRequestMessage request = new(method, path) { Content = BodyFor(method, pattern) };
@@ -132,17 +136,17 @@ public sealed class TenancyTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
             using HttpResponseMessage response = await _installation.Ben.Http.SendAsync(request);
             // What can't be read at all is refused before anything is looked for.
             bool isRefused =
-                response.StatusCode == HttpStatusCode.NotFound
-                || (
-                    method != HttpMethod.Get
-                    && response.StatusCode
-                        is HttpStatusCode.BadRequest
-                            or HttpStatusCode.PreconditionFailed
-                            or HttpStatusCode.UnsupportedMediaType
-                );
-            Assert.True(isRefused, $"{method} {pattern}: {response.StatusCode}");
+                response.StatusCode
+                is HttpStatusCode.NotFound
+                    or HttpStatusCode.BadRequest
+                    or HttpStatusCode.PreconditionFailed
+                    or HttpStatusCode.UnsupportedMediaType;
+            notFound += response.StatusCode == HttpStatusCode.NotFound ? 1 : 0;
+            if (!isRefused)
+                found.Add($"{method} {pattern}: {response.StatusCode}");
         }
-        Assert.True(walked > 40, $"{walked} addresses");
+        Assert.Empty(found);
+        Assert.True(walked > 40 && notFound > 25, $"{walked} addresses, of which {notFound} found nothing");
         Assert.Equal(before, await RowsOfAsync(theirs["workspaces"]));
     }
 
