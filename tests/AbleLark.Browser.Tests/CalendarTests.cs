@@ -60,6 +60,7 @@ public sealed class CalendarTests(WebInstallation web) : IClassFixture<WebInstal
         page.Run("arguments[0].click()", page.Find(Card("Mackerel")));
         page.Press("By days …");
         page.Fill("Days later; below nought, earlier", "3");
+        page.See("2 sendings move.");
         page.Press("Move by days");
         page.See("One post moved 3 days later.");
         InCell(page, Monday.PlusDays(4), "Mackerel");
