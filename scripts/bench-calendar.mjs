@@ -1,17 +1,10 @@
 // The calendar over HTTP: node bench-calendar.mjs ADDRESS month|year|changed|started|overview DELIVERIES
+import { asking } from './asking.mjs';
 import { calibration } from './calibration.mjs';
 
 const [address, what, deliveries] = process.argv.slice(2);
 const loop = calibration();
-const signedIn = await fetch(`${address}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ email: 'wren@marram.example.org', password: 'first light' }) });
-const cookie = signedIn.headers.getSetCookie().map((c) => c.split(';')[0]).join('; ');
-const ask = async (path, method = 'GET', body = undefined) => {
-  const start = performance.now();
-  const answer = await fetch(address + path, { method, headers: { cookie, 'content-type': 'application/json' }, body: body && JSON.stringify(body) });
-  const text = await answer.text();
-  if (!answer.ok) throw new Error(`${path}: ${text}`);
-  return { took: performance.now() - start, said: text === '' ? null : JSON.parse(text) };
-};
+const ask = await asking(address);
 const { said: session } = await ask('/api/session');
 const workspace = `/api/workspaces/${session.workspaces.find((w) => w.slug === 'marram').id}`;
 const { said: now } = await ask(workspace);

@@ -29,7 +29,7 @@ public static class Placeables
         public string FitKeyOf(Channel channel) => post.Fits.ContainsKey(channel.FitKey) ? channel.FitKey : channel.Network;
 
         /// <summary>How it stands with a channel; null: it was never checked for it.</summary>
-        public Fit? FitOn(Channel channel) => post.Fits.GetValueOrDefault(channel.FitKey) ?? post.Fits.GetValueOrDefault(channel.Network);
+        public Fit? FitOn(Channel channel) => post.Fits.On(channel);
 
         /// <summary>True when a wording waits for approval on a channel.</summary>
         public bool Waits(Channel channel, int wording) => post.Waits(post.FitOn(channel), wording);
@@ -37,4 +37,8 @@ public static class Placeables
         /// <param name="fit">How it stands there.</param>
         internal bool Waits(Fit? fit, int wording) => post.Stage == Stage.WaitingForApproval && fit?.Approved?.Contains(wording) != true;
     }
+
+    /// <summary>Among how a post stands everywhere, how it stands on a channel; null: it was never checked for it.</summary>
+    public static Fit? On(this IReadOnlyDictionary<string, Fit> fits, Channel channel) =>
+        fits.GetValueOrDefault(channel.FitKey) ?? fits.GetValueOrDefault(channel.Network);
 }

@@ -96,9 +96,9 @@ internal sealed class NearbyDeliveries(
         string? TextOf(Row row)
         {
             Channel channel = channels[row.Neighbour.ChannelId];
-            if ((posts.GetValueOrDefault(row.Neighbour.PostId)?.Fits ?? fits.GetValueOrDefault(row.Neighbour.PostId)) is not { } all)
-                return null;
-            return (all.GetValueOrDefault(channel.FitKey) ?? all.GetValueOrDefault(channel.Network))?.FingerprintOf(row.Wording);
+            return (posts.GetValueOrDefault(row.Neighbour.PostId)?.Fits ?? fits.GetValueOrDefault(row.Neighbour.PostId))
+                ?.On(channel)
+                ?.FingerprintOf(row.Wording);
         }
     }
 }

@@ -77,6 +77,23 @@ public sealed class PlanActTests(OwnWorkspaces own) : IClassFixture<OwnWorkspace
         }
     }
 
+    /// <summary>What was sent says what it said, what is to come what its post says.</summary>
+    [Fact]
+    public async Task The_same_text_of_another_post_on_another_account_of_its_network_is_spoken_of()
+    {
+        Guid first = await _installation.ConnectAsync(_ada, "jot", "same text one");
+        Guid second = await _installation.ConnectAsync(_ada, "jot", "same text two");
+        Guid category = await _ada.CategoryAsync("Of the same text", first, second);
+        string words = $"The same words {category}";
+        Guid one = (await _ada.WriteAsync(category, TestData.Content(words), "One")).Id();
+        Guid other = (await _ada.WriteAsync(category, TestData.Content(words), "Other")).Id();
+        await _ada.PlanAsync(_installation, one, 3 * 24 * 60, first);
+        Guid moved = (await _ada.PlanAsync(_installation, other, 200 * 24 * 60, second))[0];
+        Assert.Empty((await ActAsync("shift", [moved], days: 5)).List("remarks"));
+        JsonElement near = await ActAsync("shift", [moved], days: -190);
+        Assert.Contains("The same text goes to this network on", Assert.Single(near.List("remarks")).GetString(), StringComparison.Ordinal);
+    }
+
     [Fact]
     public async Task What_was_shown_is_what_is_done_and_a_plan_that_has_changed_is_shown_anew()
     {
