@@ -13,8 +13,8 @@ namespace AbleLark.Server.Media;
 
 /// <summary>
 /// Files that come in pieces, by the open protocol for resumable uploads “tus”, version 1.0.0 (core, creation, termination): an upload
-/// can be paused, broken off and gone on with, also after a restart and at another process. What has come whole becomes a file of the workspace
-/// by an address of our own, which says what was wrong with it.
+/// can be paused, broken off and gone on with, also after a restart and at another process. What has come whole becomes a file of the
+/// workspace by an address of our own, which says what was wrong with it.
 /// </summary>
 public static class UploadEndpoints
 {
