@@ -20,13 +20,15 @@ internal sealed record MeasuredQuery(
     IReadOnlyDictionary<Guid, NetworkRules> Channels
 )
 {
-    /// <summary>SQL for the category that a delivery counts under. Its post is asked only where nothing that can be read was kept
-    /// with it.</summary>
-    public const string Category = """
-        coalesce(case when d.facts ->> 'categoryId' like '________-____-____-____-____________'
-                and translate(d.facts ->> 'categoryId', '0123456789abcdefABCDEF', '') = '----' then (d.facts ->> 'categoryId')::uuid end,
-            (select p.category_id from posts p where p.workspace_id = d.workspace_id and p.id = d.post_id))
+    /// <summary>SQL for the category that was kept with a delivery; null: nothing that can be read.</summary>
+    public const string KeptCategory = """
+        case when d.facts ->> 'categoryId' like '________-____-____-____-____________'
+            and translate(d.facts ->> 'categoryId', '0123456789abcdefABCDEF', '') = '----' then (d.facts ->> 'categoryId')::uuid end
         """;
+
+    /// <summary>SQL for the category that a delivery counts under. Its post is asked only where none was kept.</summary>
+    public const string Category =
+        $"coalesce({KeptCategory}, (select p.category_id from posts p where p.workspace_id = d.workspace_id and p.id = d.post_id))";
 
     private const string FiguresAtAge =
         "left join age_figures a on a.workspace_id = d.workspace_id and a.delivery_id = d.id and a.age_hours = @age";

@@ -30,13 +30,20 @@ public sealed class TotalsReader(LarkDb db, NetworkBook networks, MeasuredReader
         try
         {
             await using NpgsqlCommand command = query.Select(
-                $"{MeasuredQuery.Category} as category, {query.Measured}",
+                $"{MeasuredQuery.KeptCategory} as kept, case when {MeasuredQuery.KeptCategory} is null then d.post_id end as post, "
+                    + query.Measured,
                 (NpgsqlConnection)db.Database.GetDbConnection()
             );
+            // By post where no category was kept, and posts are asked once all is summed: so the database sums with several processes.
             command.CommandText = $"""
-                select category, count(*) filter (where above is not null and below is not null)::int, count(*)::int,
-                    coalesce(sum(above) filter (where below is not null), 0), coalesce(sum(below) filter (where above is not null), 0)
-                from ({command.CommandText}) measured
+                select coalesce(kept, (select p.category_id from posts p where p.workspace_id = @workspace and p.id = post)) as category,
+                    sum(known)::int, sum(deliveries)::int, sum(above), sum(below)
+                from (
+                    select kept, post, count(*) filter (where above is not null and below is not null) as known, count(*) as deliveries,
+                        coalesce(sum(above) filter (where below is not null), 0) as above,
+                        coalesce(sum(below) filter (where above is not null), 0) as below
+                    from ({command.CommandText}) measured
+                    group by kept, post) summed
                 group by category
                 """;
             List<CategorySum> sums = [];
