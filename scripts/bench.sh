@@ -63,6 +63,7 @@ run_bench() {
   if [ "${1:-}" = import ]; then bench_demo; bench_import; return; fi
   if [ "${1:-}" = hostile ]; then bench_demo; bench_hostile; return; fi
   if [ "${1:-}" = calendar ]; then bench_demo; bench_calendar; return; fi
+  if [ "${1:-}" = load ]; then bench_demo; bench_load "${2:-240}"; return; fi
   if [ "${1:-}" = acts ]; then bench_demo; bench_acts; return; fi
   if [ "${1:-}" = results ]; then bench_demo; dotnet "$STATE/bench/AbleLark.Bench.dll" "$ROOT" comparison; bench_results; return; fi
   dotnet "$STATE/bench/AbleLark.Bench.dll" "$ROOT"
@@ -90,6 +91,7 @@ bench_page() {
   bench_calendar
   bench_acts
   bench_results
+  bench_load 240
 }
 
 # The calendar: a month of 1,500 deliveries, and a year of 20,000.
@@ -120,6 +122,47 @@ bench_acts() {
   fill_month 5000
   node scripts/bench-acts.mjs "$DEMO_ADDRESS" "$SERVER_PROCESS"
   forget_copies
+}
+
+# A workspace of 20,000 posts and 129,000 deliveries in use, while some of its deliveries go out.
+bench_load() {
+  step "using a large workspace for $1 seconds"
+  forget_copies
+  fill_workspace 20000 129000 "$1"
+  restart_demo_server "$STATE/bench-demo"
+  node scripts/bench-load.mjs "$DEMO_ADDRESS" "$SERVER_PROCESS" "$1"
+  forget_copies
+}
+
+# Posts that the rotation draws from, what they sent over five years, and one every four seconds that goes out in the coming seconds.
+fill_workspace() {
+  pg psql -h 127.0.0.1 -p "$PG_PORT" -U lark -d lark -v ON_ERROR_STOP=1 -qtA > /dev/null <<SQL
+set session_replication_role = replica;
+create temp table sent as select d.*, row_number() over (order by d.id) as place from deliveries d join posts p on p.workspace_id = d.workspace_id and p.id = d.post_id
+    where d.state = 'Sent' and p.removed_at is null and d.workspace_id = (select id from workspaces where slug = 'marram')
+    and exists (select 1 from age_figures a where a.delivery_id = d.id and a.age_hours = 168);
+create temp table banked as select p.id, row_number() over (order by p.id) as place from posts p where p.removed_at is null
+    and p.workspace_id = (select id from workspaces where slug = 'marram') and exists (select 1 from sent s where s.post_id = p.id);
+create temp table posts_copied as select gen_random_uuid() as copy, b.id, n, row_number() over (partition by b.id order by n) as turn
+    from generate_series(1, $1) n join banked b on b.place = 1 + n % (select count(*) from banked);
+insert into posts select (jsonb_populate_record(p, jsonb_build_object('id', c.copy, 'notes', 'bench copy', 'outside_id', null,
+    'title', p.title || ' ' || c.n))).* from posts_copied c join posts p on p.id = c.id;
+create temp table copies as select gen_random_uuid() as copy, s.id, s.workspace_id, c.copy as post, n
+    from generate_series(1, $2) n join sent s on s.place = 1 + n % (select count(*) from sent)
+    join posts_copied c on c.id = s.post_id and c.turn = 1 + (n / 7) % (select count(*) from posts_copied o where o.id = s.post_id);
+insert into deliveries select (jsonb_populate_record(d, jsonb_build_object('id', c.copy, 'post_id', c.post, 'origin_id', c.copy, 'why', $BENCH_COPY,
+    'next_reading_at', null, 'sent_at', d.sent_at - interval '20 minutes' * c.n, 'at', d.at - interval '20 minutes' * c.n,
+    'local_date', d.local_date - c.n / 72, 'origin_date', d.origin_date - c.n / 72, 'instead_of', null))).*
+    from copies c join deliveries d on d.id = c.id;
+insert into age_figures select a.workspace_id, c.copy, a.age_hours, a.figures from copies c join age_figures a on a.delivery_id = c.id;
+insert into deliveries select (jsonb_populate_record(d, jsonb_build_object('id', gen_random_uuid(), 'state', 'Planned', 'sent_at', null,
+    'address', null, 'sent', null, 'facts', null, 'trouble', null, 'instead_of', null, 'origin_kind', 'ExactTime', 'origin_id', gen_random_uuid(),
+    'why', $BENCH_COPY, 'next_reading_at', null, 'at', t.at, 'local_date', t.at::date, 'local_time', t.at::time, 'origin_date', t.at::date, 'origin_time', t.at::time))).*
+    from generate_series(1, $3 / 4) n cross join lateral (select now() + interval '30 seconds' + n * interval '4 seconds' as at) t
+    join (select s.id, row_number() over (order by s.id) as row from sent s) x on x.row = 1 + n % (select count(*) from sent) join deliveries d on d.id = x.id;
+update workspaces set plan_stamp = plan_stamp + 1;
+analyze deliveries; analyze age_figures; analyze posts;
+SQL
 }
 
 # Workspaces like the demo's, with eight channels each, without what earlier measuring left there; their rows have the same identities, under workspaces of their own.

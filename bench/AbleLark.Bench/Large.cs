@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using AbleLark.Core.LineUps;
-using AbleLark.Core.Tests.LineUps;
+using AbleLark.Core.Rotation;
+using AbleLark.Core.Tests.Rotation;
 using NodaTime;
 
 namespace AbleLark.Bench;

@@ -2,6 +2,8 @@ using System.Globalization;
 using AbleLark.Bench;
 using AbleLark.Core.Content;
 using AbleLark.Core.LineUps;
+using AbleLark.Core.Outlooks;
+using AbleLark.Core.Rotation;
 using AbleLark.Core.Text;
 using NodaTime;
 

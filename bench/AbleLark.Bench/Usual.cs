@@ -84,7 +84,7 @@ internal static class Usual
                     RotaId = rota.Id,
                     Days = [(IsoDayOfWeek)(1 + (i % 7))],
                     Time = new(7 + (i % 13), 30 * (i % 2)),
-                    Categories = [categories[i % categoryCount].Id],
+                    Source = new([categories[i % categoryCount].Id]),
                     Channels = [.. two.Select(c => c.Id)],
                     Position = i,
                 }

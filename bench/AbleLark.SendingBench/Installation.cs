@@ -78,7 +78,8 @@ internal sealed class Installation : IAsyncDisposable
         return installation;
     }
 
-    public LarkDb Open() => new((DbContextOptions<LarkDb>)new DbContextOptionsBuilder<LarkDb>().UseLark(Connection).Options);
+    public LarkDb Open() =>
+        new LarkDatabase((DbContextOptions<LarkDatabase>)new DbContextOptionsBuilder<LarkDatabase>().UseLark(Connection).Options);
 
     public async Task<Process> StartStandInsAsync()
     {

@@ -1,7 +1,9 @@
 using AbleLark.Core;
 using AbleLark.Core.Workspaces;
+using AbleLark.Data.Changes;
 using AbleLark.Data.Damage;
 using AbleLark.Data.Kinds;
+using AbleLark.Data.Rows;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
@@ -52,12 +54,8 @@ public static class DamageSearch
         db.DamagedRows.RemoveRange(before.Where(b => !here.Contains((b.Kind, b.RowId))));
         db.DamagedRows.AddRange(found.Where(f => !there.Contains((f.Kind, f.RowId))));
         await db.SaveChangesAsync(cancellation);
-        // What was kept of the plan was worked out from other rows.
         if (!here.SetEquals(there))
-            await db.Database.ExecuteSqlAsync(
-                $"update workspaces set plan_stamp = plan_stamp + 1 where id = {workspace.Value}",
-                cancellation
-            );
+            await ChangeNotification.PlanChangedAsync(db, [workspace], cancellation);
         await transaction.CommitAsync(cancellation);
         return await ReadAsync(db, rows, cancellation);
     }

@@ -1,4 +1,3 @@
-using System.Security.Cryptography;
 using AbleLark.Core;
 using AbleLark.Core.Acts;
 using AbleLark.Core.Calendars;
@@ -14,28 +13,17 @@ using AbleLark.Core.Pauses;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
-using AbleLark.Data.Backups;
-using AbleLark.Data.Changes;
-using AbleLark.Data.Channels;
-using AbleLark.Data.Damage;
-using AbleLark.Data.Deliveries;
-using AbleLark.Data.History;
-using AbleLark.Data.Imports;
-using AbleLark.Data.Kinds;
-using AbleLark.Data.People;
-using AbleLark.Data.Posts;
-using AbleLark.Data.Time;
-using AbleLark.Data.Work;
+using AbleLark.Data.Rows;
 using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.ChangeTracking;
-using Microsoft.EntityFrameworkCore.Storage;
 using NodaTime;
 
 namespace AbleLark.Data;
 
-/// <summary>The database. Everything but people and workspaces belongs to one workspace, by the first part of its key.</summary>
-public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserContext<Person, Guid>(options)
+/// <summary>The database, as whoever reads and writes it knows it (<see cref="LarkDatabase"/> is what there is). Everything but people and
+/// workspaces belongs to one workspace, by the first part of its key.</summary>
+public abstract class LarkDb(DbContextOptions options) : IdentityUserContext<Person, Guid>(options)
 {
     public DbSet<Workspace> Workspaces => Set<Workspace>();
     public DbSet<Session> Sessions => Set<Session>();
@@ -82,28 +70,19 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
     public DbSet<WorkFailure> WorkFailures => Set<WorkFailure>();
     public DbSet<BusinessTime> BusinessTimes => Set<BusinessTime>();
 
-    /// <summary>What of a delivery makes it another one for whoever looked at it before.</summary>
-    private static readonly string[] Revised =
-    [
-        nameof(Delivery.State),
-        nameof(Delivery.At),
-        nameof(Delivery.PostId),
-        nameof(Delivery.DealtWith),
-        nameof(Delivery.TakenDownAt),
-    ];
-
-    private readonly DamagedRows? _damaged = Damage.DamagedRows.Of(options);
-
     /// <summary>Rows of a kind that are put aside, by what they are (see <see cref="AsideKey{T}"/>).</summary>
-    internal List<Id<TOwner>> Aside<T, TOwner>()
+    internal abstract List<Id<TOwner>> Aside<T, TOwner>()
         where T : class
-        where TOwner : class => _damaged?.Of<T, TOwner>() ?? [];
+        where TOwner : class;
 
     /// <summary>True: its own row can't be read, and it is left out of everything.</summary>
     public bool IsAside(Id<Workspace> workspace) => Aside<Workspace, Workspace>().Contains(workspace);
 
-    private ChangeSet? _act;
-    private int _firstChange;
+    /// <summary>The act that is under way; null: what is saved is recorded under none.</summary>
+    private protected ChangeSet? Act { get; private set; }
+
+    /// <summary>Number of its first change that isn't written yet.</summary>
+    private protected int FirstChange { get; private set; }
 
     /// <summary>Nobody else is there yet who would wait: the demo's data is made in one transaction.</summary>
     public bool MayHoldLocks { get; set; }
@@ -115,8 +94,8 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
     {
         if (!_takes.Contains(right))
             _takes.Add(right);
-        if (_act is not null && !_act.Rights.Contains(right))
-            _act.Rights.Add(right);
+        if (Act is not null && !Act.Rights.Contains(right))
+            Act.Rights.Add(right);
     }
 
     /// <summary>
@@ -125,10 +104,10 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
     /// </summary>
     public ChangeSet BeginAct(Id<Workspace> workspace, Actor? by, Instant now, Act act)
     {
-        _act = ActOf(workspace, by, now, act);
-        _firstChange = 0;
-        ChangeSets.Add(_act);
-        return _act;
+        Act = ActOf(workspace, by, now, act);
+        FirstChange = 0;
+        ChangeSets.Add(Act);
+        return Act;
     }
 
     /// <summary>An act that is written by hand, with <see cref="BulkCopy"/>; see <see cref="GoOnWithAct"/>.</summary>
@@ -148,7 +127,7 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
     public void GoOnWithAct(ChangeSet act, int written)
     {
         ChangeSets.Attach(act);
-        (_act, _firstChange) = (act, written);
+        (Act, FirstChange) = (act, written);
     }
 
     /// <summary>What is being kept an eye on.</summary>
@@ -157,12 +136,12 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
     /// <summary>Lets go of all that was saved but these rows, so that thousands more can be gone through; the act goes on.</summary>
     public void LetGo(IReadOnlySet<object> but)
     {
-        if (_act is not null)
+        if (Act is not null)
         {
-            _firstChange += _act.Changes.Count;
-            _act.Changes.Clear();
+            FirstChange += Act.Changes.Count;
+            Act.Changes.Clear();
         }
-        foreach (EntityEntry entry in ChangeTracker.Entries().Where(e => e.Entity != _act && !but.Contains(e.Entity)).ToList())
+        foreach (EntityEntry entry in ChangeTracker.Entries().Where(e => e.Entity != Act && !but.Contains(e.Entity)).ToList())
             entry.State = EntityState.Detached;
     }
 
@@ -175,73 +154,8 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
             entry.State = EntityState.Detached;
         foreach (EntityEntry<Change> entry in ChangeTracker.Entries<Change>().Where(e => e.State == EntityState.Added).ToList())
         {
-            _act?.Changes.Remove(entry.Entity);
+            Act?.Changes.Remove(entry.Entity);
             entry.State = EntityState.Detached;
-        }
-    }
-
-    public override async Task<int> SaveChangesAsync(bool acceptAllChangesOnSuccess, CancellationToken cancellationToken = default)
-    {
-        Announcement announcement = WorkOut();
-        if (announcement.IsEmpty)
-            return await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
-
-        IDbContextTransaction? own = Database.CurrentTransaction is null ? await Database.BeginTransactionAsync(cancellationToken) : null;
-        await using (own)
-        {
-            int saved = await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
-            await announcement.SendAsync(this, cancellationToken);
-            if (own is not null)
-                await own.CommitAsync(cancellationToken);
-            return saved;
-        }
-    }
-
-    /// <summary>Completes what follows from the changes; returns what is told of them.</summary>
-    private Announcement WorkOut()
-    {
-        // One look for changes, not one for each loop: thousands of rows may be written at once.
-        ChangeTracker.DetectChanges();
-        bool detects = ChangeTracker.AutoDetectChangesEnabled;
-        ChangeTracker.AutoDetectChangesEnabled = false;
-        try
-        {
-            foreach (
-                EntityEntry<Post> entry in ChangeTracker
-                    .Entries<Post>()
-                    .Where(e => e.State is not (EntityState.Unchanged or EntityState.Deleted) || e.Entity.SearchText.Length == 0)
-            )
-            {
-                entry.Property(p => p.SearchText).CurrentValue = PostSearch.TextOf(entry.Entity.Title, entry.Entity.Content);
-                entry.Property(p => p.FileIds).CurrentValue = [.. entry.Entity.Content.AllFiles().Order()];
-            }
-            foreach (
-                EntityEntry<Delivery> entry in ChangeTracker
-                    .Entries<Delivery>()
-                    .Where(e => e.State == EntityState.Added || (e.State == EntityState.Modified && e.Property(d => d.Sent).IsModified))
-            )
-                entry.Property(d => d.FileIds).CurrentValue = [.. (entry.Entity.Sent?.AllFiles() ?? []).Order()];
-            foreach (
-                EntityEntry<Delivery> entry in ChangeTracker
-                    .Entries<Delivery>()
-                    .Where(e => e.State == EntityState.Modified && Revised.Any(p => e.Property(p).IsModified))
-            )
-                entry.Property(d => d.Revision).CurrentValue++;
-            foreach (
-                EntityEntry<Decision> entry in ChangeTracker
-                    .Entries<Decision>()
-                    .Where(e => e.State is EntityState.Added or EntityState.Modified)
-            )
-                // Drawn rather than counted: one that was taken away and made anew must not look like the one that was seen.
-                entry.Property(d => d.Revision).CurrentValue = RandomNumberGenerator.GetInt32(1, int.MaxValue);
-            Announcement announcement = Announcement.Of(ChangeTracker);
-            if (_act is not null)
-                ChangeRecorder.Record(_act, ChangeTracker, _firstChange);
-            return announcement;
-        }
-        finally
-        {
-            ChangeTracker.AutoDetectChangesEnabled = detects;
         }
     }
 
@@ -250,20 +164,4 @@ public sealed class LarkDb(DbContextOptions<LarkDb> options) : IdentityUserConte
         (await Slots.Where(s => s.WorkspaceId == workspace).Select(s => s.Categories).ToListAsync(cancellation)).Any(all =>
             all.Contains(category)
         );
-
-    protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder)
-    {
-        foreach (StoredKind kind in StoredKinds.All)
-            configurationBuilder
-                .Properties(typeof(Id<>).MakeGenericType(kind.Type))
-                .HaveConversion(typeof(IdConverter<>).MakeGenericType(kind.Type));
-    }
-
-    protected override void OnModelCreating(ModelBuilder builder)
-    {
-        base.OnModelCreating(builder);
-        LarkModel.Build(builder);
-        foreach (StoredKind kind in StoredKinds.PutAside)
-            kind.Narrow(builder, this);
-    }
 }

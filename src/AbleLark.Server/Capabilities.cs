@@ -3,7 +3,6 @@ using AbleLark.Data.Damage;
 using AbleLark.Server.Calendars;
 using AbleLark.Server.Channels;
 using AbleLark.Server.Checks;
-using AbleLark.Server.Deliveries;
 using AbleLark.Server.Demo;
 using AbleLark.Server.Desk;
 using AbleLark.Server.Hours;
@@ -14,7 +13,9 @@ using AbleLark.Server.Links;
 using AbleLark.Server.Live;
 using AbleLark.Server.Media;
 using AbleLark.Server.Networks;
+using AbleLark.Server.Outgoing;
 using AbleLark.Server.Outside;
+using AbleLark.Server.Places;
 using AbleLark.Server.Planning;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Results;
@@ -33,7 +34,7 @@ internal static class Capabilities
     {
         services.AddSingleton<IClock>(SystemClock.Instance);
         services.AddSingleton<TimeAhead>();
-        services.AddSingleton<LoopBook>();
+        services.AddSingleton<LoopHealth>();
         services.AddSingleton<CrashPoints>();
         services.AddSingleton(NetworkLoading.Load);
         services.AddSingleton<LiveNews>();
@@ -88,7 +89,7 @@ internal static class Capabilities
         services.AddScoped<ImportCommit>();
         services.AddScoped<SheetMaking>();
         services.AddScoped<Scheduling>();
-        services.AddScoped<PutAside>();
+        services.AddScoped<Backoff>();
         services.AddScoped<Claims>();
         services.AddScoped<DuePreparation>();
         services.AddScoped<StepCalls>();

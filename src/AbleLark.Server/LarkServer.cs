@@ -3,7 +3,7 @@ using System.Reflection;
 using System.Text.Json.Serialization.Metadata;
 using AbleLark.Data;
 using AbleLark.Data.Damage;
-using AbleLark.Data.People;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Access;
 using AbleLark.Server.Calendars;
 using AbleLark.Server.Categories;
@@ -23,9 +23,12 @@ using AbleLark.Server.Links;
 using AbleLark.Server.Live;
 using AbleLark.Server.Media;
 using AbleLark.Server.Networks;
+using AbleLark.Server.Outgoing;
+using AbleLark.Server.Outlooks;
 using AbleLark.Server.Outside;
 using AbleLark.Server.Overview;
 using AbleLark.Server.Pauses;
+using AbleLark.Server.Places;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Results;
@@ -99,7 +102,7 @@ public static class LarkServer
         // Compiling a question (jit) costs seconds, and gains less than that over hundreds of thousands of rows.
         connection.Options = $"{connection.Options} -c lock_timeout={settings.LockWaitSeconds}s -c jit=off".TrimStart();
         services.AddSingleton<HeldLocks>();
-        services.AddDbContext<LarkDb>(
+        services.AddDbContext<LarkDb, LarkDatabase>(
             (s, o) =>
                 o.UseLark(connection.ConnectionString)
                     .AddInterceptors(s.GetRequiredService<HeldLocks>(), s.GetRequiredService<DamagedRows>())

@@ -2,7 +2,7 @@ using AbleLark.Core.Deliveries;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.People;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Tests.Fixtures;
 using Microsoft.EntityFrameworkCore;
 

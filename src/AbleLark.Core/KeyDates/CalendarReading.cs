@@ -1,5 +1,6 @@
 using System.Globalization;
 using AbleLark.Core.Calendars;
+using AbleLark.Core.Recurrences;
 using NodaTime;
 using NodaTime.Text;
 using NodaTime.TimeZones;

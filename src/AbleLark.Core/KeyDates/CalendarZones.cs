@@ -1,4 +1,5 @@
 using AbleLark.Core.Calendars;
+using AbleLark.Core.Recurrences;
 using NodaTime;
 using NodaTime.Text;
 

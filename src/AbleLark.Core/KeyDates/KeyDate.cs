@@ -1,4 +1,5 @@
 using AbleLark.Core.Reasons;
+using AbleLark.Core.Recurrences;
 using AbleLark.Core.Workspaces;
 using NodaTime;
 

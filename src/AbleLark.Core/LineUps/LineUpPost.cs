@@ -1,6 +1,8 @@
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
+using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Workspaces;
 using NodaTime;
 
 namespace AbleLark.Core.LineUps;
@@ -42,4 +44,31 @@ public sealed record LineUpPost : IPlaceable
             AddedAt = post.AddedAt,
             AddedOrder = post.AddedOrder,
         };
+
+    /// <summary>So many new posts of a category, ready and fit for every network, each with a text of its own: for trying what more of them
+    /// would do.</summary>
+    public static IEnumerable<LineUpPost> MadeUp(
+        int count,
+        Id<Workspace> workspace,
+        Id<Category> category,
+        NetworkBook networks,
+        Instant now
+    ) =>
+        Enumerable
+            .Range(1, count)
+            .Select(i =>
+                Of(
+                    new()
+                    {
+                        WorkspaceId = workspace,
+                        Id = Id<Post>.New(),
+                        Title = $"New post {i}",
+                        CategoryId = category,
+                        Stage = Stage.Ready,
+                        AddedAt = now,
+                        AddedOrder = i,
+                        Fits = networks.All.ToDictionary(n => n.Key, n => new Fit([], $"new {category} {i}")),
+                    }
+                )
+            );
 }

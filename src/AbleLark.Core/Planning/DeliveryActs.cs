@@ -1,6 +1,5 @@
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
-using AbleLark.Core.LineUps;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using NodaTime;

@@ -1,9 +1,11 @@
+using AbleLark.Core.Bookings;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Reasons;
 using AbleLark.Core.Rotas;
+using AbleLark.Core.Rotation;
 using NodaTime;
 
 namespace AbleLark.Core.Planning;

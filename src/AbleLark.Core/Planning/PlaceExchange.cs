@@ -4,6 +4,7 @@ using AbleLark.Core.LineUps;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Reasons;
 using AbleLark.Core.Rotas;
+using AbleLark.Core.Rotation;
 using NodaTime;
 
 namespace AbleLark.Core.Planning;

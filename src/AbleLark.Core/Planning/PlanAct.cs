@@ -1,3 +1,4 @@
+using AbleLark.Core.Bookings;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;

@@ -1,5 +1,6 @@
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Rotas;
+using AbleLark.Core.Rotation;
 using NodaTime;
 
 namespace AbleLark.Core.Planning;

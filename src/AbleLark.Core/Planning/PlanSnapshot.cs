@@ -4,6 +4,7 @@ using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
+using AbleLark.Core.Rotation;
 using AbleLark.Core.Workspaces;
 using NodaTime;
 

@@ -91,14 +91,20 @@ public sealed class Slot
     /// <summary>Last date on which it holds, included.</summary>
     public LocalDate? To { get; set; }
 
-    /// <summary>The categories it draws from, in turn; none keeps it free for the planner's own posts.</summary>
-    public required List<Id<Category>> Categories { get; set; }
+    public required SlotSource Source
+    {
+        get => new(Categories, IsPool, Order);
+        set => (Categories, IsPool, Order) = ([.. value.Categories], value.IsPool, value.Order);
+    }
 
-    /// <summary>True: its categories are one pool, with <see cref="Order"/> of its own.</summary>
-    public bool IsPool { get; set; }
+    /// <summary>Its source, as it is stored.</summary>
+    public List<Id<Category>> Categories { get; private set; } = [];
 
-    /// <summary>Its own order; null takes the category's. A pool without one takes <see cref="OrderRule.Usual"/>.</summary>
-    public OrderRule? Order { get; set; }
+    /// <inheritdoc cref="Categories"/>
+    public bool IsPool { get; private set; }
+
+    /// <inheritdoc cref="Categories"/>
+    public OrderRule? Order { get; private set; }
 
     /// <summary>True: a channel that can't take the chosen post gets the next one that suits it.</summary>
     public bool FillsEveryChannel { get; set; }
@@ -115,7 +121,7 @@ public sealed class Slot
     internal Slot Giving(Id<Category> category)
     {
         Slot other = (Slot)MemberwiseClone();
-        (other.Categories, other.IsPool, other.Order) = ([category], false, null);
+        other.Source = new([category]);
         return other;
     }
 

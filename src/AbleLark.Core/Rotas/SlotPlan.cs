@@ -19,10 +19,8 @@ public sealed record SlotPlan
 
     public required LocalDate? From { get; init; }
     public required LocalDate? To { get; init; }
-    public required IReadOnlyList<Id<Category>> Categories { get; init; }
+    public required SlotSource Source { get; init; }
     public required IReadOnlyList<Id<Channel>> Channels { get; init; }
-    public required bool IsPool { get; init; }
-    public required OrderRule? Order { get; init; }
     public required bool FillsEveryChannel { get; init; }
 
     /// <summary>True when the slot would come round on other dates than it does: that ends it, and a successor begins.</summary>
@@ -40,8 +38,7 @@ public sealed record SlotPlan
         (slot.Rhythm, slot.Every) = (Rhythm, Every);
         slot.Anchor = Anchor ?? slot.Anchor;
         (slot.From, slot.To) = (From, To);
-        slot.Categories = [.. Categories];
-        (slot.IsPool, slot.Order, slot.FillsEveryChannel) = (IsPool, Order, FillsEveryChannel);
+        (slot.Source, slot.FillsEveryChannel) = (Source, FillsEveryChannel);
         slot.Channels = [.. Channels];
     }
 
@@ -55,7 +52,7 @@ public sealed record SlotPlan
             RotaId = rota,
             Days = [],
             Time = default,
-            Categories = [],
+            Source = Source,
             Channels = [],
             Anchor = Rhythm == Rhythm.Days ? today : today.PlusDays(1 - (int)today.DayOfWeek),
             Position = position,

@@ -2,6 +2,7 @@ using System.Linq.Expressions;
 using AbleLark.Core;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Workspaces;
+using AbleLark.Data.Rows;
 using Microsoft.EntityFrameworkCore;
 
 namespace AbleLark.Data.Channels;

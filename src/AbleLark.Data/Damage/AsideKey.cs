@@ -1,6 +1,7 @@
 using System.Linq.Expressions;
 using AbleLark.Core;
 using AbleLark.Core.Workspaces;
+using AbleLark.Data.Rows;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 

@@ -3,6 +3,7 @@ using System.Reflection;
 using System.Text.Json;
 using AbleLark.Core;
 using AbleLark.Core.Workspaces;
+using AbleLark.Data.Rows;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata;
 using NodaTime;

@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using AbleLark.Core;
+using AbleLark.Data.Rows;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Diagnostics;
 using Microsoft.EntityFrameworkCore.Infrastructure;

@@ -1,8 +1,9 @@
 using AbleLark.Core.Calendars;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.KeyDates;
+using AbleLark.Core.Recurrences;
 using AbleLark.Core.Workspaces;
-using AbleLark.Data.People;
+using AbleLark.Data.Rows;
 using AbleLark.Data.Undoing;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;

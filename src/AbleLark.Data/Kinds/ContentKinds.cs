@@ -3,8 +3,7 @@ using AbleLark.Core.Links;
 using AbleLark.Core.Media;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
-using AbleLark.Data.People;
-using AbleLark.Data.Posts;
+using AbleLark.Data.Rows;
 using AbleLark.Data.Undoing;
 using Microsoft.EntityFrameworkCore;
 

@@ -5,7 +5,7 @@ using AbleLark.Core.Media;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Data.Damage;
-using AbleLark.Data.Deliveries;
+using AbleLark.Data.Rows;
 using AbleLark.Data.Undoing;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.ChangeTracking;

@@ -1,11 +1,6 @@
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
-using AbleLark.Data.Backups;
-using AbleLark.Data.Damage;
-using AbleLark.Data.History;
-using AbleLark.Data.Imports;
-using AbleLark.Data.Time;
-using AbleLark.Data.Work;
+using AbleLark.Data.Rows;
 using Microsoft.EntityFrameworkCore;
 
 namespace AbleLark.Data.Kinds;

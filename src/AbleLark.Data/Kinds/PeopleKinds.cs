@@ -1,5 +1,5 @@
 using AbleLark.Core.Workspaces;
-using AbleLark.Data.People;
+using AbleLark.Data.Rows;
 
 namespace AbleLark.Data.Kinds;
 

@@ -6,9 +6,8 @@ using AbleLark.Core.Pauses;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
-using AbleLark.Data.Channels;
 using AbleLark.Data.Damage;
-using AbleLark.Data.People;
+using AbleLark.Data.Rows;
 using AbleLark.Data.Undoing;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -143,6 +142,7 @@ internal static class SetUpKinds
                 e.HasKey(s => new { s.WorkspaceId, s.Id });
                 e.Property(s => s.Days).AsDocument();
                 e.Property(s => s.Channels).AsDocument();
+                e.Ignore(s => s.Source);
                 e.Property(s => s.Categories).AsDocument();
                 e.Property(s => s.Order).AsDocument();
                 e.Property(s => s.Rhythm).HasConversion<string>();

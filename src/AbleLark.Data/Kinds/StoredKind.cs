@@ -1,6 +1,7 @@
 using AbleLark.Core;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data.Damage;
+using AbleLark.Data.Rows;
 using AbleLark.Data.Undoing;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.ChangeTracking;

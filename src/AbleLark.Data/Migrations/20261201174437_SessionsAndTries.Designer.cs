@@ -12,7 +12,7 @@ using Npgsql.EntityFrameworkCore.PostgreSQL.Metadata;
 
 namespace AbleLark.Data.Migrations
 {
-    [DbContext(typeof(LarkDb))]
+    [DbContext(typeof(LarkDatabase))]
     [Migration("20261201174437_SessionsAndTries")]
     partial class SessionsAndTries
     {

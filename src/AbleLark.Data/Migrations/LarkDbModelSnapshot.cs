@@ -11,7 +11,7 @@ using Npgsql.EntityFrameworkCore.PostgreSQL.Metadata;
 
 namespace AbleLark.Data.Migrations
 {
-    [DbContext(typeof(LarkDb))]
+    [DbContext(typeof(LarkDatabase))]
     partial class LarkDbModelSnapshot : ModelSnapshot
     {
         protected override void BuildModel(ModelBuilder modelBuilder)

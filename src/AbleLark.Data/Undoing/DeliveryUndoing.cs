@@ -4,7 +4,7 @@ using AbleLark.Core.Planning;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
-using AbleLark.Data.History;
+using AbleLark.Data.Rows;
 using Microsoft.EntityFrameworkCore.ChangeTracking;
 using Microsoft.EntityFrameworkCore.Metadata;
 using NodaTime;

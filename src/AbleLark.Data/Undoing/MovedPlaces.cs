@@ -1,7 +1,7 @@
 using System.Text.Json;
 using AbleLark.Core;
 using AbleLark.Core.Rotas;
-using AbleLark.Data.History;
+using AbleLark.Data.Rows;
 using NodaTime;
 
 namespace AbleLark.Data.Undoing;

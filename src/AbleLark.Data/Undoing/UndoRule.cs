@@ -1,4 +1,4 @@
-using AbleLark.Data.History;
+using AbleLark.Data.Rows;
 
 namespace AbleLark.Data.Undoing;
 

@@ -8,6 +8,7 @@ using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data.Deliveries;
 using AbleLark.Data.Posts;
+using AbleLark.Data.Rows;
 using Microsoft.EntityFrameworkCore;
 
 namespace AbleLark.Data.Undoing;

@@ -1,7 +1,7 @@
 using System.Text.Json;
 using AbleLark.Core.Acts;
 using AbleLark.Core.Posts;
-using AbleLark.Data.History;
+using AbleLark.Data.Rows;
 using NodaTime;
 
 namespace AbleLark.Data.Undoing;

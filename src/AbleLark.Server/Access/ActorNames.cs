@@ -2,7 +2,7 @@ using AbleLark.Core;
 using AbleLark.Core.Acts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.People;
+using AbleLark.Data.Rows;
 using Microsoft.EntityFrameworkCore;
 
 namespace AbleLark.Server.Access;

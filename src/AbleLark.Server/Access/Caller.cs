@@ -3,7 +3,6 @@ using AbleLark.Core;
 using AbleLark.Core.Acts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.People;
 using AbleLark.Server.Problems;
 using Microsoft.EntityFrameworkCore;
 

@@ -5,7 +5,7 @@ using System.Text.Encodings.Web;
 using AbleLark.Core;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.People;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Time;
 using Microsoft.AspNetCore.Authentication;
 using Microsoft.EntityFrameworkCore;

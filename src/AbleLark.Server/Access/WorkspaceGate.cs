@@ -4,6 +4,7 @@ using AbleLark.Core.Acts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Damage;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Problems;
 using Microsoft.EntityFrameworkCore;
 

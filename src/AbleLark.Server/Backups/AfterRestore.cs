@@ -1,5 +1,6 @@
 using AbleLark.Data;
 using AbleLark.Data.Backups;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -38,7 +39,7 @@ public static class AfterRestore
         await db.BusinessTimes.ExecuteUpdateAsync(t => t.SetProperty(x => x.Target, (Instant?)null));
         Duration ahead = await db.BusinessTimes.Where(t => t.Id == 1).Select(t => t.Ahead).FirstOrDefaultAsync();
         Instant machineNow = scope.ServiceProvider.GetRequiredService<IClock>().Now();
-        int marked = await Restore.MarkAsync(db, backupAt.Value, machineNow + ahead, machineNow, CancellationToken.None);
+        int marked = await Restoring.MarkAsync(db, backupAt.Value, machineNow + ahead, machineNow, CancellationToken.None);
         Console.WriteLine(
             marked == 1
                 ? "1 delivery that was due since the backup is looked up on its network."

@@ -9,7 +9,6 @@ using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Access;
-using AbleLark.Server.Deliveries;
 using AbleLark.Server.KeyDates;
 using AbleLark.Server.LineUps;
 using AbleLark.Server.Time;

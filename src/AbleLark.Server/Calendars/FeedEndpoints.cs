@@ -5,7 +5,7 @@ using AbleLark.Core;
 using AbleLark.Core.Calendars;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.People;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Access;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;

@@ -4,7 +4,7 @@ using AbleLark.Core.Networks;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Changes;
-using AbleLark.Data.History;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Access;
 using AbleLark.Server.Checks;
 using AbleLark.Server.Problems;

@@ -2,8 +2,8 @@ using System.Security.Cryptography;
 using AbleLark.Core.Channels;
 using AbleLark.Data;
 using AbleLark.Data.Changes;
-using AbleLark.Data.Channels;
 using AbleLark.Data.Kinds;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Networks;
 using AbleLark.Server.Time;
 using Microsoft.AspNetCore.DataProtection;
@@ -136,7 +136,7 @@ public sealed class ChannelTokens(LarkDb db, NetworkConnector connector, IDataPr
                 c => c.SetProperty(x => x.Connection, ConnectionState.NeedsReconnection).SetProperty(x => x.ConnectionTrouble, words),
                 cancellation
             );
-        await Announcement.TellAsync(db, channel.WorkspaceId, Topic.Channels, cancellation);
+        await ChangeNotification.TellAsync(db, channel.WorkspaceId, Topic.Channels, cancellation);
         if (transaction is not null)
             await transaction.CommitAsync(cancellation);
         return new(AnswerKind.Refused, Reason: words);

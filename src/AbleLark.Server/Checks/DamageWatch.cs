@@ -3,6 +3,7 @@ using AbleLark.Core;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Damage;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;

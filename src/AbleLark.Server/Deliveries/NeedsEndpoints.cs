@@ -9,7 +9,7 @@ using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Damage;
-using AbleLark.Data.Work;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Problems;
@@ -134,7 +134,7 @@ public static class NeedsEndpoints
         List<WorkFailure> failures = await db
             .WorkFailures.AsNoTracking()
             .Where(f => f.WorkspaceId == workspaceId)
-            .Where(PutAside.IsShown)
+            .Where(Backoff.IsShown)
             .OrderBy(f => f.FirstAt)
             .ToListAsync(cancellation);
         HashSet<Guid> channels =

@@ -3,7 +3,6 @@ using AbleLark.Core.Acts;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Content;
 using AbleLark.Core.Deliveries;
-using AbleLark.Core.LineUps;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Planning;
 using AbleLark.Core.Posts;

@@ -1,7 +1,7 @@
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.Time;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;

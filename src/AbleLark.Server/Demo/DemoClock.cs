@@ -2,8 +2,7 @@ using AbleLark.Core.Deliveries;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Changes;
-using AbleLark.Data.Time;
-using AbleLark.Data.Work;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
 using AbleLark.Server.Work;
@@ -86,7 +85,7 @@ public sealed class DemoClock(LarkDb db, BusinessClock clock, IClock machine, IO
         if (next >= target || now >= target)
             time.Target = null;
         await db.SaveChangesAsync(cancellation);
-        await Announcement.TellClockAsync(db, cancellation);
+        await ChangeNotification.TellClockAsync(db, cancellation);
         await transaction.CommitAsync(cancellation);
         return true;
     }

@@ -11,7 +11,7 @@ using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.People;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Channels;
 using AbleLark.Server.Media;
 using AbleLark.Server.Networks;

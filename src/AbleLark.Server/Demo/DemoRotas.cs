@@ -32,7 +32,7 @@ internal sealed class DemoRotas(LarkDb db)
                         Position = i,
                         Days = [.. s.Days.Select(d => (IsoDayOfWeek)d)],
                         Time = LocalTimePattern.CreateWithInvariantCulture("HH:mm").Parse(s.Time).Value,
-                        Categories = [.. new[] { s.Category, s.Second }.OfType<string>().Select(c => categories[c].Id)],
+                        Source = new([.. new[] { s.Category, s.Second }.OfType<string>().Select(c => categories[c].Id)]),
                         Channels = [.. s.Channels.Select(k => channels[k].Id)],
                     }
             )
@@ -67,7 +67,7 @@ internal sealed class DemoRotas(LarkDb db)
                 RotaId = rota.Id,
                 Days = [IsoDayOfWeek.Monday, IsoDayOfWeek.Friday],
                 Time = new(12, 0),
-                Categories = [categories["Walks & stays"].Id],
+                Source = new([categories["Walks & stays"].Id]),
                 Channels = [channels["page"].Id],
             }
         );
@@ -82,7 +82,7 @@ internal sealed class DemoRotas(LarkDb db)
                 Every = 3,
                 Anchor = today,
                 Time = new(15, 30),
-                Categories = [categories["Sightings"].Id],
+                Source = new([categories["Sightings"].Id]),
                 Channels = [channels["obs"].Id],
                 Position = 1,
             }

@@ -6,11 +6,13 @@ using AbleLark.Core.Figures;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Media;
 using AbleLark.Core.Networks;
+using AbleLark.Core.Planning;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Results;
 using AbleLark.Core.Rotas;
+using AbleLark.Core.Rotation;
 using AbleLark.Core.Workspaces;
-using AbleLark.Data.Deliveries;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Networks;
 using NodaTime;
 

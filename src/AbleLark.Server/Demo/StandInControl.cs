@@ -1,6 +1,5 @@
 using System.Text.Json;
 using AbleLark.Core.Figures;
-using AbleLark.Data;
 using AbleLark.Server.Media;
 using Microsoft.Extensions.Options;
 using NodaTime;

@@ -4,7 +4,6 @@ using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Changes;
 using AbleLark.Data.Kinds;
-using AbleLark.Data.Posts;
 using AbleLark.Server.Access;
 using AbleLark.Server.Posts;
 using Microsoft.EntityFrameworkCore;
@@ -65,7 +64,7 @@ public static class PresenceEndpoints
                 .ExecuteUpdateAsync(v => v.SetProperty(d => d.SeenAt, now), cancellation);
         }
         if (told + left > 0)
-            await Announcement.TellAsync(db, workspaceId, Topic.Desk, cancellation);
+            await ChangeNotification.TellAsync(db, workspaceId, Topic.Desk, cancellation);
         return await (
             from visit in db.DeskVisits
             join person in db.Users on visit.PersonId equals person.Id
@@ -82,6 +81,6 @@ public static class PresenceEndpoints
             .DeskVisits.Where(v => v.WorkspaceId == workspaceId && v.PostId == id && v.PersonId == me)
             .ExecuteDeleteAsync(cancellation);
         if (left > 0)
-            await Announcement.TellAsync(db, workspaceId, Topic.Desk, cancellation);
+            await ChangeNotification.TellAsync(db, workspaceId, Topic.Desk, cancellation);
     }
 }

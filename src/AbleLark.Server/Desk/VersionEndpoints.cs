@@ -4,7 +4,7 @@ using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.Posts;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Access;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;

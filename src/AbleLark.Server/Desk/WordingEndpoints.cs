@@ -5,7 +5,7 @@ using AbleLark.Core.Figures;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.Deliveries;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Access;
 using AbleLark.Server.LineUps;
 using AbleLark.Server.Posts;

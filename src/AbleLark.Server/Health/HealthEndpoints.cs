@@ -1,7 +1,7 @@
 using AbleLark.Core.Networks;
 using AbleLark.Data;
-using AbleLark.Data.Work;
-using AbleLark.Server.Deliveries;
+using AbleLark.Data.Rows;
+using AbleLark.Server.Outgoing;
 using AbleLark.Server.Time;
 using AbleLark.Server.Work;
 using Microsoft.EntityFrameworkCore;
@@ -72,7 +72,7 @@ public static class HealthEndpoints
 
     private static async Task<Readiness> ReadWorkAsync(IServiceProvider services, LarkDb db, CancellationToken cancellation)
     {
-        LoopBook book = services.GetRequiredService<LoopBook>();
+        LoopHealth health = services.GetRequiredService<LoopHealth>();
         LarkSettings settings = services.GetRequiredService<IOptions<LarkSettings>>().Value;
         Instant now = await services.GetRequiredService<BusinessClock>().NowAsync(cancellation);
         Instant machineNow = services.GetRequiredService<IClock>().Now();
@@ -83,13 +83,13 @@ public static class HealthEndpoints
             .ToDictionaryAsync(g => g.Key, g => g.Count, cancellation);
         Instant? target = settings.Demo ? await db.BusinessTimes.Select(t => t.Target).SingleOrDefaultAsync(cancellation) : null;
         LoopState? stopped = settings.BackgroundWork
-            ? book.Loops.FirstOrDefault(l => l.LastPassAt is not { } last || machineNow - last > StoppedAfter)
+            ? health.Loops.FirstOrDefault(l => l.LastPassAt is not { } last || machineNow - last > StoppedAfter)
             : null;
         string status = stopped is null ? Ready : $"the loop for {stopped.Work} has stopped: {stopped.LastFailure ?? "no sign of life"}";
         return new(
             status,
             target is null ? "at rest" : "moving",
-            book.Loops,
+            health.Loops,
             oldest is { } at ? Math.Max(0, (now - at).TotalSeconds) : 0,
             aside,
             services.GetRequiredService<NetworkBook>().Off,

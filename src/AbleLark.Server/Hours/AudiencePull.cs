@@ -4,7 +4,7 @@ using AbleLark.Core.Networks;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Channels;
-using AbleLark.Data.Work;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Channels;
 using AbleLark.Server.Networks;
 using AbleLark.Server.Work;

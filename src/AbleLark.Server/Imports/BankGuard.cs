@@ -3,7 +3,7 @@ using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.Imports;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Problems;
 using Microsoft.EntityFrameworkCore;
 

@@ -3,8 +3,7 @@ using AbleLark.Core;
 using AbleLark.Core.Acts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.Imports;
-using AbleLark.Data.People;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Problems;
 
 namespace AbleLark.Server.Imports;

@@ -4,7 +4,7 @@ using AbleLark.Core.Deliveries;
 using AbleLark.Core.Imports;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.Imports;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Media;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Work;
@@ -47,7 +47,7 @@ public sealed class ImportsInMemory(TimeProvider time)
     }
 
     /// <summary>Only one at a time makes an import's book.</summary>
-    public Gates<(Id<Workspace>, Id<ImportRun>)> Gates { get; } = new();
+    public KeyedLocks<(Id<Workspace>, Id<ImportRun>)> Locks { get; } = new();
 }
 
 /// <summary>Gives imports as they are now, whatever process changed them last.</summary>
@@ -72,8 +72,8 @@ public sealed class ImportBooks(
         int? revision = null
     )
     {
-        SemaphoreSlim gate = memory.Gates.Of((workspace, id));
-        await gate.WaitAsync(cancellation);
+        SemaphoreSlim one = memory.Locks.Of((workspace, id));
+        await one.WaitAsync(cancellation);
         try
         {
             ImportRun run = await RunAsync(workspace, id, cancellation);
@@ -96,7 +96,7 @@ public sealed class ImportBooks(
         }
         finally
         {
-            gate.Release();
+            one.Release();
         }
     }
 

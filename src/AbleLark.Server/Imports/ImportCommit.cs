@@ -9,10 +9,9 @@ using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Changes;
-using AbleLark.Data.History;
-using AbleLark.Data.Imports;
 using AbleLark.Data.Kinds;
 using AbleLark.Data.Posts;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
@@ -93,14 +92,11 @@ public sealed class ImportCommit(LarkDb db, ImportBooks books, ImportsInMemory m
         (run.State, run.At, run.ChangeSetId) = (ImportState.Imported, now, act.Id);
         (run.Posts, run.Changed, run.Deliveries) = (news.Length, updates.Length, deliveries);
         await db.SaveChangesAsync(cancellation);
-        await db.Database.ExecuteSqlAsync(
-            $"update workspaces set plan_stamp = plan_stamp + 1 where id = {workspaceId.Value}",
-            cancellation
-        );
+        await ChangeNotification.PlanChangedAsync(db, [workspaceId], cancellation);
         // Others may have added posts while these were written; with the row's lock held, none is added now.
         await PostEndpoints.RoomAsync(workspaceId, 0, db, cancellation);
         foreach (Topic topic in new[] { Topic.Posts, Topic.Deliveries, Topic.Changes })
-            await Announcement.TellAsync(db, workspaceId, topic, cancellation);
+            await ChangeNotification.TellAsync(db, workspaceId, topic, cancellation);
         await transaction.CommitAsync(cancellation);
         memory.Forget(workspaceId, id);
 

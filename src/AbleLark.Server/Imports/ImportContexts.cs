@@ -7,6 +7,7 @@ using AbleLark.Core.Imports;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Media;
 using AbleLark.Core.Networks;
+using AbleLark.Core.Outlooks;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Results;
 using AbleLark.Core.Rotas;
@@ -169,6 +170,6 @@ public sealed class ImportContexts(LarkDb db, NetworkBook networks, BusinessCloc
     private static bool IsPlaceOf(Occurrence place, Category category, IReadOnlyList<Channel> to) =>
         place.ReplacedBy is null
         && place.Decision is not { IsSkipped: true }
-        && (place.Slot.Categories.Count == 0 || place.Slot.Categories.Contains(category.Id))
+        && place.Slot.Source.Takes(c => c == category.Id)
         && to.Any(c => place.Slot.Channels.Contains(c.Id));
 }

@@ -4,8 +4,8 @@ using AbleLark.Core.Imports;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Changes;
-using AbleLark.Data.Imports;
 using AbleLark.Data.Kinds;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Access;
 using AbleLark.Server.Problems;
 using AbleLark.Sheets;
@@ -200,7 +200,7 @@ public static class ImportRowEndpoints
             """,
             cancellation
         );
-        await Announcement.TellAsync(db, workspaceId, Topic.Imports, cancellation);
+        await ChangeNotification.TellAsync(db, workspaceId, Topic.Imports, cancellation);
         await transaction.CommitAsync(cancellation);
         open.Apply(edits, revision - 1, revision);
         return new(rows.Length, revision, [.. rows.Take(MostNamed).Order()]);

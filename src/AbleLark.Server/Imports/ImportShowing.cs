@@ -5,7 +5,7 @@ using AbleLark.Core.Findings;
 using AbleLark.Core.Imports;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Text;
-using AbleLark.Data.Imports;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Posts;
 using AbleLark.Sheets;
 using NodaTime;

@@ -3,7 +3,7 @@ using AbleLark.Core.Acts;
 using AbleLark.Core.Imports;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.Imports;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Access;
 using AbleLark.Server.Media;
 using AbleLark.Server.Problems;

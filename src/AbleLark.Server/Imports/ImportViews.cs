@@ -6,7 +6,7 @@ using AbleLark.Core.Findings;
 using AbleLark.Core.Imports;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Posts;
-using AbleLark.Data.Imports;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Posts;
 using NodaTime;
 

@@ -6,7 +6,7 @@ using AbleLark.Core.Imports;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
-using AbleLark.Data.Posts;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Posts;
 using NodaTime;
 

@@ -4,7 +4,7 @@ using AbleLark.Core.Imports;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.Imports;
+using AbleLark.Data.Rows;
 using AbleLark.Sheets;
 using Microsoft.EntityFrameworkCore;
 

@@ -1,5 +1,5 @@
 using AbleLark.Core.Imports;
-using AbleLark.Data.Imports;
+using AbleLark.Data.Rows;
 using AbleLark.Sheets;
 
 namespace AbleLark.Server.Imports;

@@ -7,7 +7,7 @@ using AbleLark.Core.Media;
 using AbleLark.Core.Text;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.Imports;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Access;
 using AbleLark.Server.Links;
 using AbleLark.Server.Media;

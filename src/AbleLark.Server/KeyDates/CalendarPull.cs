@@ -2,7 +2,7 @@ using AbleLark.Core;
 using AbleLark.Core.KeyDates;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.Work;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Links;
 using AbleLark.Server.Work;
 using Microsoft.EntityFrameworkCore;

@@ -8,7 +8,6 @@ using AbleLark.Data;
 using AbleLark.Data.Deliveries;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
-using AbleLark.Server.Deliveries;
 using AbleLark.Server.Planning;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;
@@ -141,7 +140,7 @@ public static class FollowEndpoints
             throw ProblemException.Conflict($"It can’t move any more, so it can’t follow: it is {PlanWords.Of(delivery.State)}.");
         KeyDateTie? before = await db.TieOfAsync(workspaceId, id, cancellation);
         Instant now = await clock.NowAsync(cancellation);
-        Data.History.ChangeSet act;
+        Data.Rows.ChangeSet act;
         if (edit.KeyDateId is not { } keyDateId)
         {
             act = db.BeginAct(workspaceId, http.Actor(), now, new(ActCode.DeliveryParted));

@@ -2,6 +2,7 @@ using System.ComponentModel.DataAnnotations;
 using AbleLark.Core;
 using AbleLark.Core.Acts;
 using AbleLark.Core.KeyDates;
+using AbleLark.Core.Recurrences;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Changes;
@@ -202,7 +203,7 @@ public static class KeyDateEndpoints
             throw ProblemException.NotFound("This date of it");
         Instant now = await clock.NowAsync(cancellation);
         Act Logged(ActCode code) => new(code, keyDate.Title, coming.Date);
-        Data.History.ChangeSet act;
+        Data.Rows.ChangeSet act;
         if (edit is { Done: { } done, Skip: false, MovedTo: null })
         {
             act = db.BeginAct(workspaceId, http.Actor(), now, Logged(done ? ActCode.KeyDateDone : ActCode.KeyDateUndone));

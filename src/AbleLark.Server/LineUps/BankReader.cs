@@ -17,7 +17,7 @@ public sealed class KnownBanks
     private readonly ConcurrentDictionary<Id<Workspace>, IReadOnlyDictionary<Id<Post>, ReadPost>> _known = [];
 
     /// <summary>For whoever reads many posts of a workspace.</summary>
-    internal Gates<Id<Workspace>> Gates { get; } = new();
+    internal KeyedLocks<Id<Workspace>> Locks { get; } = new();
 
     internal IReadOnlyDictionary<Id<Post>, ReadPost> Of(Id<Workspace> workspace) =>
         _known.GetValueOrDefault(workspace) ?? new Dictionary<Id<Post>, ReadPost>();
@@ -57,8 +57,8 @@ public sealed class BankReader(LarkDb db, KnownBanks banks)
         if (Unknown(rows, banks.Of(workspace)).Length < Many)
             return await CompleteAsync(workspace, rows, cancellation);
         // Whoever waits may hold a transaction and its connection: not for ever, then.
-        SemaphoreSlim gate = banks.Gates.Of(workspace);
-        bool entered = await gate.WaitAsync(Patience, cancellation);
+        SemaphoreSlim one = banks.Locks.Of(workspace);
+        bool entered = await one.WaitAsync(Patience, cancellation);
         try
         {
             return await CompleteAsync(workspace, rows, cancellation);
@@ -66,7 +66,7 @@ public sealed class BankReader(LarkDb db, KnownBanks banks)
         finally
         {
             if (entered)
-                gate.Release();
+                one.Release();
         }
     }
 

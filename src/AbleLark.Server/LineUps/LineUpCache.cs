@@ -1,6 +1,7 @@
 using System.Collections.Concurrent;
 using AbleLark.Core;
-using AbleLark.Core.LineUps;
+using AbleLark.Core.Outlooks;
+using AbleLark.Core.Rotation;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Problems;
@@ -24,7 +25,7 @@ public sealed class LineUpSnapshots(TimeProvider time)
             : null;
 
     /// <summary>For whoever reads a workspace: all views of a page ask at once when the plan changes.</summary>
-    public Gates<Id<Workspace>> Gates { get; } = new();
+    public KeyedLocks<Id<Workspace>> Locks { get; } = new();
 
     public void Keep(Workspace workspace, SharedLineUp lineUp)
     {
@@ -42,8 +43,8 @@ public sealed class LineUpCache(LarkDb db, LineUpReader reader, LineUpSnapshots 
         Workspace workspace = await FindAsync(id, cancellation);
         if (snapshots.Find(workspace) is { } kept)
             return (workspace, kept);
-        SemaphoreSlim gate = snapshots.Gates.Of(id);
-        await gate.WaitAsync(cancellation);
+        SemaphoreSlim one = snapshots.Locks.Of(id);
+        await one.WaitAsync(cancellation);
         try
         {
             // Whoever had to wait may find it read, of a plan that has changed once more.
@@ -56,7 +57,7 @@ public sealed class LineUpCache(LarkDb db, LineUpReader reader, LineUpSnapshots 
         }
         finally
         {
-            gate.Release();
+            one.Release();
         }
     }
 

@@ -7,6 +7,7 @@ using AbleLark.Core.Networks;
 using AbleLark.Core.Orders;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
+using AbleLark.Core.Rotation;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Planning;

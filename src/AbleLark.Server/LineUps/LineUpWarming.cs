@@ -1,5 +1,5 @@
 using AbleLark.Core;
-using AbleLark.Core.LineUps;
+using AbleLark.Core.Outlooks;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Time;

@@ -1,10 +1,11 @@
 using AbleLark.Core;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
+using AbleLark.Core.Planning;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.Work;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Work;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -12,7 +13,7 @@ using NodaTime;
 namespace AbleLark.Server.LineUps;
 
 /// <summary>Turns occurrences that come near into deliveries, which only a person changes.</summary>
-public sealed partial class Scheduling(LarkDb db, LineUpReader reader, PutAside aside, ILogger<Scheduling> log)
+public sealed partial class Scheduling(LarkDb db, LineUpReader reader, Backoff aside, ILogger<Scheduling> log)
 {
     /// <summary>Schedules every occurrence whose date is not after the given one; returns how many deliveries came of it. A place that
     /// can't be written down is left out and put aside under its slot.</summary>

@@ -1,9 +1,9 @@
 using AbleLark.Core;
-using AbleLark.Core.LineUps;
 using AbleLark.Core.Networks;
+using AbleLark.Core.Planning;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.Work;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Checks;
 using AbleLark.Server.Work;
 using Microsoft.EntityFrameworkCore;
@@ -28,7 +28,7 @@ public sealed partial class SchedulingWork(IServiceScopeFactory scopes, NetworkB
         {
             stopping.ThrowIfCancellationRequested();
             await using AsyncServiceScope scope = scopes.CreateAsyncScope();
-            PutAside aside = scope.ServiceProvider.GetRequiredService<PutAside>();
+            Backoff aside = scope.ServiceProvider.GetRequiredService<Backoff>();
             try
             {
                 await scope
@@ -102,7 +102,7 @@ public sealed partial class SchedulingWork(IServiceScopeFactory scopes, NetworkB
                 )
                 .Select(w => w.Id),
         ];
-        return await scope.ServiceProvider.GetRequiredService<PutAside>().WithoutAsync(Kind, due, w => w.Value, cancellation);
+        return await scope.ServiceProvider.GetRequiredService<Backoff>().WithoutAsync(Kind, due, w => w.Value, cancellation);
     }
 
     [LoggerMessage(Level = LogLevel.Error, Message = "Workspace {Workspace} can't be scheduled; it is put aside for a while")]

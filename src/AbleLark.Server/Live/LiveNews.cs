@@ -5,7 +5,7 @@ using System.Threading.Channels;
 using AbleLark.Core;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.People;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Access;
 using AbleLark.Server.Sessions;
 using Microsoft.AspNetCore.Http.HttpResults;

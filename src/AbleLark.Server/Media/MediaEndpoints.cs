@@ -6,7 +6,7 @@ using AbleLark.Core.Media;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.History;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Checks;

@@ -1,7 +1,7 @@
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Media;
 using AbleLark.Data;
-using AbleLark.Data.Work;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Work;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;

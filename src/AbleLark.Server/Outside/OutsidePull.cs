@@ -3,7 +3,7 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Channels;
-using AbleLark.Data.Work;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Work;
 using NodaTime;
 

@@ -1,7 +1,8 @@
 using AbleLark.Core;
 using AbleLark.Core.Deliveries;
-using AbleLark.Core.LineUps;
+using AbleLark.Core.Outlooks;
 using AbleLark.Core.Posts;
+using AbleLark.Core.Rotation;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Access;
@@ -9,6 +10,7 @@ using AbleLark.Server.Checks;
 using AbleLark.Server.Deliveries;
 using AbleLark.Server.KeyDates;
 using AbleLark.Server.LineUps;
+using AbleLark.Server.Outlooks;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Sessions;
@@ -131,7 +133,7 @@ public static class OverviewEndpoints
         async Task<WorkspaceOverview> OneAsync(WorkspaceLink link)
         {
             (Workspace workspace, SharedLineUp lineUp) = await cache.GetAsync(link.Id, cancellation);
-            Shortages shortages = OutlookEndpoints.ShortIn(workspace, lineUp, now, ShortageWeeks).Shortages;
+            Shortages shortages = Shortages.Within(ShortageWeeks, workspace, lineUp, now).Shortages;
             LocalDate first = from?.Value ?? workspace.DateOf(now);
             LocalDate last = first.PlusDays((days ?? 2) - 1);
             return new(

@@ -3,7 +3,7 @@ using AbleLark.Core.Acts;
 using AbleLark.Core.Pauses;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.History;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Access;
 using AbleLark.Server.Changes;
 using AbleLark.Server.Problems;

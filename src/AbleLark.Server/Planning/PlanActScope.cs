@@ -4,7 +4,7 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Planning;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.History;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Access;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;

@@ -4,7 +4,7 @@ using AbleLark.Core.Deliveries;
 using AbleLark.Core.Figures;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.Deliveries;
+using AbleLark.Data.Rows;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 

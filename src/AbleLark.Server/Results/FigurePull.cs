@@ -4,7 +4,7 @@ using AbleLark.Core.Deliveries;
 using AbleLark.Core.Figures;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.Work;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Channels;
 using AbleLark.Server.Networks;
 using AbleLark.Server.Work;

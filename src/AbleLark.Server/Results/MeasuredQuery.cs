@@ -1,5 +1,6 @@
 using System.Globalization;
 using AbleLark.Core;
+using AbleLark.Core.Categories;
 using AbleLark.Core.Figures;
 using AbleLark.Core.Networks;
 using AbleLark.Core.Results;
@@ -20,15 +21,12 @@ internal sealed record MeasuredQuery(
     IReadOnlyDictionary<Guid, NetworkRules> Channels
 )
 {
-    /// <summary>SQL for the category that was kept with a delivery; null: nothing that can be read.</summary>
-    public const string KeptCategory = """
-        case when d.facts ->> 'categoryId' like '________-____-____-____-____________'
-            and translate(d.facts ->> 'categoryId', '0123456789abcdefABCDEF', '') = '----' then (d.facts ->> 'categoryId')::uuid end
-        """;
+    /// <summary>SQL for what was kept with a delivery of the category that it counts under. Where that is nothing that can be read
+    /// (<see cref="Read"/>), it counts under its post's.</summary>
+    public const string KeptCategory = "d.facts ->> 'categoryId'";
 
-    /// <summary>SQL for the category that a delivery counts under. Its post is asked only where none was kept.</summary>
-    public const string Category =
-        $"coalesce({KeptCategory}, (select p.category_id from posts p where p.workspace_id = d.workspace_id and p.id = d.post_id))";
+    /// <summary>Null: it is no category's identity.</summary>
+    public static Id<Category>? Read(string? kept) => Guid.TryParseExact(kept, "D", out Guid id) ? new(id) : null;
 
     private const string FiguresAtAge =
         "left join age_figures a on a.workspace_id = d.workspace_id and a.delivery_id = d.id and a.age_hours = @age";

@@ -4,6 +4,7 @@ using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Figures;
 using AbleLark.Core.Networks;
+using AbleLark.Core.Posts;
 using AbleLark.Core.Results;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
@@ -28,7 +29,7 @@ public sealed record ResultsQuestion(
 public sealed class MeasuredReader(LarkDb db, NetworkBook networks)
 {
     private const string Columns = $"""
-        d.id, d.post_id, {MeasuredQuery.Category}, d.channel_id, coalesce((d.facts ->> 'date')::date, d.local_date),
+        d.id, d.post_id, {MeasuredQuery.KeptCategory}, d.channel_id, coalesce((d.facts ->> 'date')::date, d.local_date),
             coalesce((d.facts ->> 'hour')::int, extract(hour from d.local_time)::int), d.sent_at
         """;
 
@@ -44,6 +45,7 @@ public sealed class MeasuredReader(LarkDb db, NetworkBook networks)
         if (query.Channels.Count == 0)
             return (measured, []);
         HashSet<Guid> met = [];
+        List<int> uncategorised = [];
         await db.Database.OpenConnectionAsync(cancellation);
         try
         {
@@ -56,11 +58,14 @@ public sealed class MeasuredReader(LarkDb db, NetworkBook networks)
             {
                 Guid channel = row.GetGuid(3);
                 met.Add(channel);
+                Id<Category>? category = MeasuredQuery.Read(row.IsDBNull(2) ? null : row.GetString(2));
+                if (category is null)
+                    uncategorised.Add(measured.Count);
                 measured.Add(
                     new(
                         new(row.GetGuid(0)),
                         new(row.GetGuid(1)),
-                        new(row.GetGuid(2)),
+                        category ?? default,
                         new(channel),
                         row.GetFieldValue<LocalDate>(4),
                         row.GetInt32(5),
@@ -74,6 +79,7 @@ public sealed class MeasuredReader(LarkDb db, NetworkBook networks)
         {
             await db.Database.CloseConnectionAsync();
         }
+        await CategoriseAsync(workspace, measured, uncategorised, cancellation);
         return (measured, [.. met.Select(c => query.Channels[c]).Distinct()]);
 
         Measured? Measured(NpgsqlDataReader row, Guid channel) =>
@@ -82,5 +88,26 @@ public sealed class MeasuredReader(LarkDb db, NetworkBook networks)
                 ? question.Measure.Take(JsonSerializer.Deserialize<FigureSet>(row.GetString(7), LarkJson.Options)!, query.Channels[channel])
             : row.IsDBNull(8) ? null
             : new(row.GetDouble(7), question.Measure.IsRate ? row.GetDouble(8) : null);
+    }
+
+    /// <summary>Deliveries with which no category was kept count under their posts'.</summary>
+    private async Task CategoriseAsync(
+        Id<Workspace> workspace,
+        List<MeasuredDelivery> measured,
+        List<int> these,
+        CancellationToken cancellation
+    )
+    {
+        if (these.Count == 0)
+            return;
+        Id<Post>[] posts = [.. these.Select(i => measured[i].PostId).Distinct()];
+        // Of these posts one value is read; whether the others can be doesn't matter.
+        Dictionary<Id<Post>, Id<Category>> categories = await db
+            .Posts.IgnoreQueryFilters()
+            .Where(p => p.WorkspaceId == workspace && posts.Contains(p.Id))
+            .Select(p => new { p.Id, p.CategoryId })
+            .ToDictionaryAsync(p => p.Id, p => p.CategoryId, cancellation);
+        foreach (int i in these)
+            measured[i] = measured[i] with { CategoryId = categories[measured[i].PostId] };
     }
 }

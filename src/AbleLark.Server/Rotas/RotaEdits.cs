@@ -87,10 +87,8 @@ public sealed record RotaEdits(
             Anchor = edit.Anchor,
             From = edit.From,
             To = edit.To,
-            Categories = categories,
+            Source = new(categories, edit.IsPool && categories.Count > 1, edit.Order),
             Channels = [.. edit.Channels.Distinct()],
-            IsPool = edit.IsPool && categories.Count > 1,
-            Order = edit.Order,
             FillsEveryChannel = edit.FillsEveryChannel,
         };
     }

@@ -1,6 +1,6 @@
 using System.Security.Cryptography;
 using AbleLark.Data;
-using AbleLark.Data.People;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Access;
 using AbleLark.Server.Time;
 using Microsoft.AspNetCore.Authentication;

@@ -3,7 +3,7 @@ using System.Security.Cryptography;
 using AbleLark.Core;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.People;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Access;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Time;

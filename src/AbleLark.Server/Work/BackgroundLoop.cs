@@ -1,6 +1,6 @@
 using System.Diagnostics;
 using AbleLark.Data;
-using AbleLark.Data.Work;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Time;
 using NodaTime;
 
@@ -34,7 +34,7 @@ public sealed class BackgroundPass(BusinessClock clock, IEnumerable<IBackgroundW
 }
 
 /// <summary>Runs one kind of work, pass after pass, and notes how it goes.</summary>
-public sealed partial class BackgroundLoop<T>(T work, IServiceScopeFactory scopes, LoopBook book, ILogger<BackgroundLoop<T>> log)
+public sealed partial class BackgroundLoop<T>(T work, IServiceScopeFactory scopes, LoopHealth health, ILogger<BackgroundLoop<T>> log)
     : BackgroundService
     where T : IBackgroundWork
 {
@@ -57,7 +57,7 @@ public sealed partial class BackgroundLoop<T>(T work, IServiceScopeFactory scope
             }
             catch (Exception e)
             {
-                book.Failed(work.Kind, e.GetBaseException().Message);
+                health.Failed(work.Kind, e.GetBaseException().Message);
                 if (DatabaseTrouble.IsAway(e))
                     LogAway(work.Kind, e.GetBaseException().Message);
                 else
@@ -74,13 +74,13 @@ public sealed partial class BackgroundLoop<T>(T work, IServiceScopeFactory scope
         // While the demo's clock is being moved, one process does all work in order, instant by instant.
         if (await scope.ServiceProvider.GetRequiredService<BusinessClock>().IsMovingAsync(stopping))
         {
-            book.Rested(work.Kind);
+            health.Rested(work.Kind);
             return;
         }
         Instant now = await scope.ServiceProvider.GetRequiredService<BusinessClock>().NowAsync(stopping);
         long start = Stopwatch.GetTimestamp();
         await work.RunAsync(now, stopping);
-        book.Passed(work.Kind, Stopwatch.GetElapsedTime(start));
+        health.Passed(work.Kind, Stopwatch.GetElapsedTime(start));
     }
 
     [LoggerMessage(Level = LogLevel.Error, Message = "A pass of {Work} failed; it is tried again soon")]

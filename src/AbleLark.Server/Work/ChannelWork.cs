@@ -2,7 +2,7 @@ using AbleLark.Core;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.Work;
+using AbleLark.Data.Rows;
 using NodaTime;
 
 namespace AbleLark.Server.Work;
@@ -58,13 +58,13 @@ public abstract partial class ChannelWork(IServiceScopeFactory scopes, ILogger l
     {
         await using AsyncServiceScope scope = scopes.CreateAsyncScope();
         var due = await DueAsync(scope.ServiceProvider.GetRequiredService<LarkDb>(), now, stopping);
-        return await scope.ServiceProvider.GetRequiredService<PutAside>().WithoutAsync(Kind, due, d => d.Channel.Value, stopping);
+        return await scope.ServiceProvider.GetRequiredService<Backoff>().WithoutAsync(Kind, due, d => d.Channel.Value, stopping);
     }
 
     private async Task<bool> IsMoreDueAsync(Id<Workspace> workspace, Id<Channel> channel, Instant now, CancellationToken stopping)
     {
         await using AsyncServiceScope scope = scopes.CreateAsyncScope();
-        PutAside aside = scope.ServiceProvider.GetRequiredService<PutAside>();
+        Backoff aside = scope.ServiceProvider.GetRequiredService<Backoff>();
         ChannelOutcome outcome;
         Exception? failure = null;
         try

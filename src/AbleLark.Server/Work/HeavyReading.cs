@@ -23,7 +23,7 @@ public sealed class HeavyReading(IOptions<LarkSettings> settings, IHostApplicati
 
     private readonly TimeSpan _longest = TimeSpan.FromSeconds(settings.Value.ReadingSeconds);
     private readonly SemaphoreSlim _places = new(Places);
-    private readonly Gates<Id<Workspace>> _workspaces = new();
+    private readonly KeyedLocks<Id<Workspace>> _workspaces = new();
 
     /// <param name="read">Does it, and looks again and again at whether it is to end.</param>
     /// <exception cref="TooSlowException">It took longer than it may.</exception>

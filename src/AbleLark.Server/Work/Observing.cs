@@ -38,7 +38,7 @@ public static class Observing
             .AddOpenTelemetry()
             .WithMetrics(m =>
             {
-                m.AddMeter(LoopBook.MeterName, "Microsoft.AspNetCore.Hosting", "System.Runtime", "Npgsql");
+                m.AddMeter(LoopHealth.MeterName, "Microsoft.AspNetCore.Hosting", "System.Runtime", "Npgsql");
                 if (configuration["OTEL_EXPORTER_OTLP_ENDPOINT"] is { Length: > 0 })
                     m.AddOtlpExporter();
                 if (settings.PrometheusMetrics)

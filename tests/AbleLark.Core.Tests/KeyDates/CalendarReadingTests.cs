@@ -1,4 +1,5 @@
 using AbleLark.Core.KeyDates;
+using AbleLark.Core.Recurrences;
 using CsCheck;
 using Ical.Net.CalendarComponents;
 using Ical.Net.DataTypes;

@@ -1,3 +1,4 @@
+using AbleLark.Core.Bookings;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
@@ -5,7 +6,7 @@ using AbleLark.Core.LineUps;
 using AbleLark.Core.Planning;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
-using AbleLark.Core.Tests.LineUps;
+using AbleLark.Core.Tests.Rotation;
 using NodaTime;
 using static NodaTime.IsoDayOfWeek;
 

@@ -4,7 +4,8 @@ using AbleLark.Core.LineUps;
 using AbleLark.Core.Planning;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
-using AbleLark.Core.Tests.LineUps;
+using AbleLark.Core.Rotation;
+using AbleLark.Core.Tests.Rotation;
 using NodaTime;
 
 namespace AbleLark.Core.Tests.Planning;

@@ -1,10 +1,9 @@
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
-using AbleLark.Core.LineUps;
 using AbleLark.Core.Planning;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Rotas;
-using AbleLark.Core.Tests.LineUps;
+using AbleLark.Core.Tests.Rotation;
 using NodaTime;
 using static NodaTime.IsoDayOfWeek;
 
@@ -186,10 +185,8 @@ public sealed class RotaRevisionTests
             Anchor = null,
             From = null,
             To = null,
-            Categories = _slot.Categories,
+            Source = _slot.Source,
             Channels = _slot.Channels,
-            IsPool = false,
-            Order = null,
             FillsEveryChannel = false,
         };
 

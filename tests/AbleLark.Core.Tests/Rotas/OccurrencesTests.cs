@@ -157,7 +157,7 @@ public sealed class OccurrencesTests
             RotaId = rota.Id,
             Days = days,
             Time = time,
-            Categories = [],
+            Source = SlotSource.None,
             Channels = [],
             Position = place,
         };

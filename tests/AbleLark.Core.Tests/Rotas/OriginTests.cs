@@ -30,7 +30,7 @@ public sealed class OriginTests
     [Fact]
     public void An_occurrence_keeps_its_origin_when_its_slot_or_a_decision_moves_it()
     {
-        var scene = new LineUps.Scene();
+        var scene = new Rotation.Scene();
         var (category, channel) = (scene.Category(), scene.Channel("jot"));
         Slot slot = scene.Slot(category, new LocalTime(9, 0), [IsoDayOfWeek.Monday, IsoDayOfWeek.Thursday], channel);
         Instant until = scene.Now + Duration.FromDays(14);

@@ -63,7 +63,7 @@ public sealed class ReferenceOccurrencesTests
                         Every = every,
                         Anchor = anchor,
                         Time = new(hour, 30),
-                        Categories = [],
+                        Source = SlotSource.None,
                         Channels = [],
                     }
                 );
@@ -121,7 +121,7 @@ public sealed class ReferenceOccurrencesTests
                         Every = every,
                         Anchor = anchor,
                         Time = default,
-                        Categories = [],
+                        Source = SlotSource.None,
                         Channels = [],
                     };
                     LocalDate[] dates = [.. Enumerable.Range(-30, 200).Select(i => anchor.PlusDays(i)).Where(slot.ComesRoundOn)];

@@ -2,7 +2,7 @@ using AbleLark.Core;
 using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Data.People;
+using AbleLark.Data.Rows;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
@@ -63,7 +63,7 @@ public static class Databases
     }
 
     public static LarkDb Open(string connection) =>
-        new((DbContextOptions<LarkDb>)new DbContextOptionsBuilder<LarkDb>().UseLark(connection).Options);
+        new LarkDatabase((DbContextOptions<LarkDatabase>)new DbContextOptionsBuilder<LarkDatabase>().UseLark(connection).Options);
 
     private static async Task MakeTemplateAsync()
     {

@@ -20,7 +20,7 @@ public sealed partial class StoredKindTests
             .. db
                 .Model.GetEntityTypes()
                 .Select(t => t.ClrType)
-                .Where(t => t.Namespace!.StartsWith("AbleLark", StringComparison.Ordinal) && t != typeof(AbleLark.Data.People.Person)),
+                .Where(t => t.Namespace!.StartsWith("AbleLark", StringComparison.Ordinal) && t != typeof(AbleLark.Data.Rows.Person)),
         ];
         Assert.Equal(stored.OrderBy(t => t.FullName), StoredKinds.All.Select(k => k.Type).OrderBy(t => t.FullName));
         HashSet<Type> sets =

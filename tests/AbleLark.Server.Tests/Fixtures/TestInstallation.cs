@@ -4,7 +4,7 @@ using System.Text.Json.Nodes;
 using System.Web;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
-using AbleLark.Server.Deliveries;
+using AbleLark.Server.Outgoing;
 using AbleLark.Server.Time;
 using AbleLark.Server.Work;
 using AbleLark.StandIns;

@@ -16,8 +16,8 @@ using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Data.Changes;
-using AbleLark.Data.History;
 using AbleLark.Data.Kinds;
+using AbleLark.Data.Rows;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.ChangeTracking;
 using NodaTime;
@@ -380,7 +380,7 @@ public sealed class UndoWalkTests(OwnWorkspaces own) : IClassFixture<OwnWorkspac
             RotaId = rota.Id,
             Days = [IsoDayOfWeek.Monday],
             Time = new(9, 0),
-            Categories = [],
+            Source = SlotSource.None,
             Channels = [],
         };
 

@@ -90,7 +90,7 @@ public sealed class ImportTests(TestInstallation installation) : IClassFixture<T
         Assert.Equal(0, await PostsAsync(name));
         Guid act = (await _ada.GetAsync("changes"))[0].Id("id");
         List<int> numbers = await installation.ReadAsync(db =>
-            db.Changes.Where(c => c.ChangeSetId == new Core.Id<Data.History.ChangeSet>(act))
+            db.Changes.Where(c => c.ChangeSetId == new Core.Id<Data.Rows.ChangeSet>(act))
                 .OrderBy(c => c.Number)
                 .Select(c => c.Number)
                 .ToListAsync()

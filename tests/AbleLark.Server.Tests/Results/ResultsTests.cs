@@ -180,20 +180,18 @@ public sealed class ResultsTests(TestInstallation installation) : IClassFixture<
                 );
             }
         }
-        // Summed by the database it is the same, of counts and rates, at an age or as last read.
-        string all = $"from={day.PlusDays(-400):uuuu-MM-dd}&to={day:uuuu-MM-dd}";
-        foreach (
-            string more in new[] { "&age=latest", "&age=day", "&age=day&measure=engagementRateByReach", "&age=week&measure=timesSeen" }
-        )
-        {
-            JsonElement[] sums = [.. (await _ada.GetAsync($"results/totals?{all}{more}")).EnumerateArray()];
-            JsonElement view = await _ada.GetAsync($"results?{all}{more}");
-            Assert.Equal(view.GetProperty("total").GetDouble(), sums.Sum(s => s.GetProperty("total").GetDouble()), 6);
-            Assert.Equal(view.Whole("deliveries"), sums.Sum(s => s.Whole("deliveries")));
-            Assert.Equal(view.Whole("leftOut"), sums.Sum(s => s.Whole("leftOut")));
-            foreach (JsonElement row in view.List("categories"))
-                Assert.Equal(Index(row), Index(sums.Single(s => s.Id("categoryId") == row.Id("categoryId"))), 9);
-        }
+        await SumsAreTheSameAsync(day);
+        // One with which no category was kept, and one with which nothing that can be read was, count under their posts'.
+        JsonElement[] under = [.. (await _ada.GetAsync($"results?{asked}")).List("categories")];
+        await installation.WriteAsync($"update deliveries set facts = facts - 'categoryId' where id = {list.List("rows")[0].Id()}");
+        await installation.WriteAsync(
+            $"update deliveries set facts = facts || '{{\"categoryId\": \"none\"}}' where id = {list.List("rows")[1].Id()}"
+        );
+        await SumsAreTheSameAsync(day);
+        Assert.Equal(
+            under.Select(c => (c.Id("categoryId"), c.Whole("deliveries"))),
+            (await _ada.GetAsync($"results?{asked}")).List("categories").Select(c => (c.Id("categoryId"), c.Whole("deliveries")))
+        );
         JsonElement curve = await _ada.GetAsync($"deliveries/{list.List("rows")[0].Id()}/figures");
         double[] grown = [.. curve.List("points").Select(p => p.GetProperty("value").GetDouble())];
         Assert.Equal(grown.Order(), grown);
@@ -362,4 +360,22 @@ public sealed class ResultsTests(TestInstallation installation) : IClassFixture<
 
     private Task<JsonElement> ResultsAsync(LocalDate day, string age, string more = "") =>
         _ada.GetAsync($"results?from={day:uuuu-MM-dd}&to={day.PlusDays(1):uuuu-MM-dd}&age={age}{more}");
+
+    /// <summary>Summed by the database it is the same, of counts and rates, at an age or as last read.</summary>
+    private async Task SumsAreTheSameAsync(LocalDate day)
+    {
+        string all = $"from={day.PlusDays(-400):uuuu-MM-dd}&to={day:uuuu-MM-dd}";
+        foreach (
+            string more in new[] { "&age=latest", "&age=day", "&age=day&measure=engagementRateByReach", "&age=week&measure=timesSeen" }
+        )
+        {
+            JsonElement[] sums = [.. (await _ada.GetAsync($"results/totals?{all}{more}")).EnumerateArray()];
+            JsonElement view = await _ada.GetAsync($"results?{all}{more}");
+            Assert.Equal(view.GetProperty("total").GetDouble(), sums.Sum(s => s.GetProperty("total").GetDouble()), 6);
+            Assert.Equal(view.Whole("deliveries"), sums.Sum(s => s.Whole("deliveries")));
+            Assert.Equal(view.Whole("leftOut"), sums.Sum(s => s.Whole("leftOut")));
+            foreach (JsonElement row in view.List("categories"))
+                Assert.Equal(Index(row), Index(sums.Single(s => s.Id("categoryId") == row.Id("categoryId"))), 9);
+        }
+    }
 }

@@ -2,7 +2,7 @@ using System.Diagnostics;
 using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json;
-using AbleLark.Data.People;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Sessions;
 using AbleLark.Server.Tests.Fixtures;
 using Microsoft.AspNetCore.Identity;

@@ -2,7 +2,7 @@ using System.Net;
 using System.Text.Json;
 using AbleLark.Core;
 using AbleLark.Core.Deliveries;
-using AbleLark.Data.Work;
+using AbleLark.Data.Rows;
 using AbleLark.Server.Tests.Fixtures;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -70,7 +70,7 @@ public sealed class PoisonTests(TestInstallation installation) : IClassFixture<T
     {
         Assert.Equal(
             [2, 4, 8, 16, 32, 64, 128, 256, 300, 300],
-            Enumerable.Range(1, 10).Select(n => AbleLark.Server.Work.PutAside.Pause(n).TotalSeconds)
+            Enumerable.Range(1, 10).Select(n => AbleLark.Server.Work.Backoff.Pause(n).TotalSeconds)
         );
         Guid channel = await installation.ConnectAsync(_ada, "hearth", "aside");
         (Guid delivery, _) = await installation.DueAsync("Left alone");

@@ -4,9 +4,9 @@ import { RemoveButton } from '../changes/RemoveButton';
 import { type Post, useRemovePost } from '../posts/posts';
 import { Button } from '../ui/Button';
 import { useWorkspacePath } from '../workspaces/workspace';
-import type { Standing } from './deskStore';
+import type { Standing } from './keep/deskStore';
+import type { Desk } from './keep/useDesk';
 import { Presence } from './Presence';
-import type { Desk } from './useDesk';
 
 /** Its title, how it stands, who else is here, and what is done with all of it. */
 export function DeskHead({ desk, post, onHistory }: { desk: Desk; post: Post | null; onHistory: () => void }) {

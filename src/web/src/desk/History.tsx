@@ -9,7 +9,7 @@ import { Sheet } from '../ui/Sheet';
 import { Fetched } from '../ui/States';
 import { useVocabulary } from '../vocabulary/vocabulary';
 import { useWorkspace, useWorkspacePath } from '../workspaces/workspace';
-import { WordChanges } from './WordChanges';
+import { WordChanges } from './text/WordChanges';
 
 interface Props {
   postId: string;

@@ -1,10 +1,10 @@
 import { expect, test } from 'vitest';
 import { inheritedAt, noLayers, type PostContent, saidAt, saying } from '../posts/content';
+import { joined, splitAt } from './content/thread';
+import { taking } from './networks/useFit';
 import { movedMarks, segmentsOf } from './text/marks';
 import { triggerAt } from './text/trigger';
-import { joined, splitAt } from './thread';
-import { taking } from './useFit';
-import { actWords, hindrance, type Prospect } from './when';
+import { actWords, hindrance, type Prospect } from './when/when';
 
 const content: PostContent = {
   ...noLayers,

@@ -2,9 +2,10 @@ import { wordsOf } from '../api/client';
 import { Button } from '../ui/Button';
 import { useNotices } from '../ui/Notices';
 import { DateAsked } from './DateAsked';
-import type { ColumnView, DateOrder, DateQuestion, ImportActs, ImportView } from './imports';
+import type { ColumnView, DateQuestion, ImportActs, ImportView } from './imports';
 import { useTargets } from './imports';
 import { TargetChoice } from './TargetChoice';
+import type { DateOrder } from './words';
 import { count } from './words';
 
 const basisWords: Record<ColumnView['basis'], string> = {

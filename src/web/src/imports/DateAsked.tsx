@@ -1,6 +1,7 @@
 import { longDay } from '../time/dates';
 import { Button } from '../ui/Button';
-import type { DateOrder, DateQuestion } from './imports';
+import type { DateQuestion } from './imports';
+import type { DateOrder } from './words';
 import { count, orderWords } from './words';
 
 interface Props {

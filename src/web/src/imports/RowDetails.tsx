@@ -7,7 +7,8 @@ import { clock, longDay } from '../time/dates';
 import { Button } from '../ui/Button';
 import { useWorkspacePath } from '../workspaces/workspace';
 import { AddFiles } from './AddFiles';
-import { type DoubleChoice, type ImportRow, type ImportView, type RowsEdit, theseRows } from './imports';
+import { type ImportRow, type ImportView, type RowsEdit, theseRows } from './imports';
+import type { DoubleChoice } from './words';
 import { choiceWords, statusWords } from './words';
 
 interface Props {

@@ -6,20 +6,13 @@ import { useNotices } from '../ui/Notices';
 import { Progress } from '../ui/Progress';
 import { SearchBox } from '../ui/SearchBox';
 import { Foretold } from './Foretold';
-import {
-  type ImportActs,
-  type ImportRow,
-  type ImportView,
-  noChange,
-  type RowFilter,
-  type RowStatus,
-  type RowsEdit,
-} from './imports';
+import { type ImportActs, type ImportRow, type ImportView, noChange, type RowFilter, type RowsEdit } from './imports';
 import { OpenQuestions } from './OpenQuestions';
 import { ReplaceForm } from './ReplaceForm';
 import { RowDetails } from './RowDetails';
 import { RowGrid } from './RowGrid';
 import { SelectionBar } from './SelectionBar';
+import type { RowStatus } from './words';
 import { count, statusWords } from './words';
 
 const statuses: readonly RowStatus[] = ['needsYou', 'advice', 'fine', 'leftOut'];

@@ -3,7 +3,7 @@ import { api, ask, type Schemas, sendForm, wordsOf } from '../api/client';
 import { refresh } from '../api/queries';
 import { useNotices } from '../ui/Notices';
 import { useWorkspacePath } from '../workspaces/workspace';
-import { count } from './words';
+import { count, type RowStatus } from './words';
 
 export type ImportView = Schemas['ImportView'];
 export type ImportLine = Schemas['ImportLine'];
@@ -11,13 +11,9 @@ export type ImportRow = Schemas['ImportRowView'];
 export type ImportCounts = Schemas['ImportCounts'];
 export type ColumnView = Schemas['ColumnView'];
 export type DateQuestion = Schemas['DateQuestionView'];
-export type DateOrder = NonNullable<Schemas['DateOrder']>;
 export type TargetView = Schemas['TargetView'];
-export type RowStatus = NonNullable<Schemas['RowStatus']>;
-export type DoubleChoice = NonNullable<Schemas['DoubleChoice']>;
 export type RowsEdit = Schemas['RowsEdit'];
 export type RowChoice = Schemas['RowChoice'];
-export type RowEnd = NonNullable<Schemas['RowEnd']>;
 export type ImportOutlook = Schemas['ImportOutlook'];
 
 /** Which rows are shown. */

@@ -1,4 +1,9 @@
-import type { DateOrder, DoubleChoice, RowEnd, RowStatus } from './imports';
+import type { Schemas } from '../api/client';
+
+export type DateOrder = NonNullable<Schemas['DateOrder']>;
+export type RowStatus = NonNullable<Schemas['RowStatus']>;
+export type DoubleChoice = NonNullable<Schemas['DoubleChoice']>;
+export type RowEnd = NonNullable<Schemas['RowEnd']>;
 
 export const statusWords: Record<RowStatus, string> = {
   needsYou: 'Needs you',

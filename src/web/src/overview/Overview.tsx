@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { api, ask, type Schemas } from '../api/client';
+import { api, ask } from '../api/client';
 import { PersonMenu } from '../frame/Frame';
 import { WorkspaceSwitch } from '../frame/WorkspaceSwitch';
 import { useNews } from '../live/useNews';
@@ -14,8 +14,7 @@ import { Fetched, Renewing } from '../ui/States';
 import { type WorkspaceLink, WorkspaceProvider } from '../workspaces/workspace';
 import { OverviewToday } from './OverviewToday';
 import { OverviewWeek } from './OverviewWeek';
-
-export type WorkspaceOverview = Schemas['WorkspaceOverview'];
+import type { WorkspaceOverview } from './workspaceOverview';
 
 const views = [
   { value: 'today', label: 'Today' },

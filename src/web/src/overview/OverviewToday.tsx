@@ -9,7 +9,7 @@ import { Damaged } from '../today/Damaged';
 import { RunwayNotes } from '../today/RunwayNotes';
 import { Connections, NeedLine, Waiting } from '../today/Today';
 import type { WorkspaceLink } from '../workspaces/workspace';
-import type { WorkspaceOverview } from './Overview';
+import type { WorkspaceOverview } from './workspaceOverview';
 
 interface Props {
   workspace: WorkspaceLink;

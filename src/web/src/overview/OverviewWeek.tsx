@@ -12,7 +12,7 @@ import { dropDay, useMovingByKeys, useMovingOwn } from '../lineup/moving';
 import { WorkspaceMark } from '../media/WorkspaceMark';
 import { addDays, dayWords, zoneWords } from '../time/dates';
 import type { WorkspaceLink } from '../workspaces/workspace';
-import type { WorkspaceOverview } from './Overview';
+import type { WorkspaceOverview } from './workspaceOverview';
 
 interface Props {
   workspace: WorkspaceLink;

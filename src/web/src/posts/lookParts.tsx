@@ -1,10 +1,19 @@
-import { useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import { viewBoxOf } from '../media/crops';
 import { mediaAddress, useMediaFacts } from '../media/media';
 import { type Network, NetworkMark } from '../networks/networks';
 import { useWorkspacePath } from '../workspaces/workspace';
 import type { FieldValues, Picture } from './content';
-import type { Look } from './looks';
+
+/** What a post is drawn from. */
+export interface Look {
+  fields: FieldValues;
+  /** The text with what is special in it marked; left out: as it is. */
+  text?: ReactNode;
+  network: Network | undefined;
+  /** Whose post it is. */
+  by: string;
+}
 
 export const Sign = ({ network }: { network: Network | undefined }) => (
   <span className="grid size-7 shrink-0 place-items-center rounded-full border border-rule-strong bg-wash">

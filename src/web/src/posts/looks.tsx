@@ -1,18 +1,7 @@
-import { type ReactNode, useState } from 'react';
+import { useState } from 'react';
 import type { Network } from '../networks/networks';
 import { dayWords } from '../time/dates';
-import type { FieldValues } from './content';
-import { By, Card, Comment, hostOf, Media, Shown, Sign, Words } from './lookParts';
-
-/** What a post is drawn from. */
-export interface Look {
-  fields: FieldValues;
-  /** The text with what is special in it marked; left out: as it is. */
-  text?: ReactNode;
-  network: Network | undefined;
-  /** Whose post it is. */
-  by: string;
-}
+import { By, Card, Comment, hostOf, type Look, Media, Shown, Sign, Words } from './lookParts';
 
 /** The shape that a network's posts have, drawn by us: true in what matters, and nobody's in particular. */
 export function Shaped(look: Look) {
