@@ -143,16 +143,17 @@ create temp table sent as select d.*, row_number() over (order by d.id) as place
     and exists (select 1 from age_figures a where a.delivery_id = d.id and a.age_hours = 168);
 create temp table banked as select p.id, row_number() over (order by p.id) as place from posts p where p.removed_at is null
     and p.workspace_id = (select id from workspaces where slug = 'marram') and exists (select 1 from sent s where s.post_id = p.id);
-create temp table posts_copied as select gen_random_uuid() as copy, b.id, n, row_number() over (partition by b.id order by n) as turn
+create temp table posts_copied as select gen_random_uuid() as copy, b.id, n as number, row_number() over (partition by b.id order by n) as turn, count(*) over (partition by b.id) as copies
     from generate_series(1, $1) n join banked b on b.place = 1 + n % (select count(*) from banked);
 insert into posts select (jsonb_populate_record(p, jsonb_build_object('id', c.copy, 'notes', 'bench copy', 'outside_id', null,
-    'title', p.title || ' ' || c.n))).* from posts_copied c join posts p on p.id = c.id;
+    'title', p.title || ' ' || c.number))).* from posts_copied c join posts p on p.id = c.id;
 create temp table copies as select gen_random_uuid() as copy, s.id, s.workspace_id, c.copy as post, n
     from generate_series(1, $2) n join sent s on s.place = 1 + n % (select count(*) from sent)
-    join posts_copied c on c.id = s.post_id and c.turn = 1 + (n / 7) % (select count(*) from posts_copied o where o.id = s.post_id);
-insert into deliveries select (jsonb_populate_record(d, jsonb_build_object('id', c.copy, 'post_id', c.post, 'origin_id', c.copy, 'why', $BENCH_COPY,
+    join posts_copied c on c.id = s.post_id and c.turn = 1 + (n / 7) % c.copies;
+insert into deliveries select (jsonb_populate_record(d, jsonb_build_object('id', c.copy, 'post_id', c.post, 'why', $BENCH_COPY,
     'next_reading_at', null, 'sent_at', d.sent_at - interval '20 minutes' * c.n, 'at', d.at - interval '20 minutes' * c.n,
-    'local_date', d.local_date - c.n / 72, 'origin_date', d.origin_date - c.n / 72, 'instead_of', null))).*
+    'local_date', d.local_date - c.n / 72, 'origin_date', d.origin_date - c.n / 72,
+    'origin_time', d.origin_time + c.n * interval '1 second', 'instead_of', null))).*
     from copies c join deliveries d on d.id = c.id;
 insert into age_figures select a.workspace_id, c.copy, a.age_hours, a.figures from copies c join age_figures a on a.delivery_id = c.id;
 insert into deliveries select (jsonb_populate_record(d, jsonb_build_object('id', gen_random_uuid(), 'state', 'Planned', 'sent_at', null,

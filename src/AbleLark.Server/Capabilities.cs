@@ -62,6 +62,7 @@ internal static class Capabilities
         services.AddSingleton<SentTags>();
         services.AddScoped<ResultsGroups>();
         services.AddSingleton<KnownBanks>();
+        services.AddSingleton<KnownScores>();
         services.AddScoped<BankReader>();
         services.AddScoped<LineUpReader>();
         services.AddScoped<ILineUpSource>(s => s.GetRequiredService<LineUpReader>());

@@ -19,7 +19,14 @@ using NodaTime;
 namespace AbleLark.Server.LineUps;
 
 /// <summary>Reads from the database what the line-up is worked out from.</summary>
-public sealed class LineUpReader(LarkDb db, BankReader bank, NetworkBook networks, EarnedReader earned, BusinessClock clock) : ILineUpSource
+public sealed class LineUpReader(
+    LarkDb db,
+    BankReader bank,
+    NetworkBook networks,
+    EarnedReader earned,
+    KnownScores scores,
+    BusinessClock clock
+) : ILineUpSource
 {
     public async Task<LineUpInput> ReadAsync(Workspace workspace, CancellationToken cancellation)
     {
@@ -74,7 +81,7 @@ public sealed class LineUpReader(LarkDb db, BankReader bank, NetworkBook network
             Pauses = await db.Pauses.AsNoTracking().Where(p => p.WorkspaceId == id).ToListAsync(cancellation),
             Moves = await db.LineMoves.AsNoTracking().Where(m => m.WorkspaceId == id).ToListAsync(cancellation),
             Scores = needsScores
-                ? Scores.Of(await earned.ReadAsync(id, channels, cancellation))
+                ? await scores.OfAsync(id, now, async () => Scores.Of(await earned.ReadAsync(id, channels, cancellation)))
                 : new Dictionary<(Id<Post>, Id<Channel>), double>(),
         };
     }
