@@ -152,10 +152,10 @@ create temp table copies as select gen_random_uuid() as copy, s.id, s.workspace_
     join posts_copied c on c.id = s.post_id and c.turn = 1 + (n / 7) % c.copies;
 insert into deliveries select (jsonb_populate_record(d, jsonb_build_object('id', c.copy, 'post_id', c.post, 'why', $BENCH_COPY,
     'next_reading_at', null, 'sent_at', d.sent_at - interval '20 minutes' * c.n, 'at', d.at - interval '20 minutes' * c.n,
-    'local_date', d.local_date - c.n / 72, 'origin_date', d.origin_date - c.n / 72,
-    'origin_time', d.origin_time + c.n * interval '1 second', 'instead_of', null))).*
-    from copies c join deliveries d on d.id = c.id;
-insert into age_figures select a.workspace_id, c.copy, a.age_hours, a.figures from copies c join age_figures a on a.delivery_id = c.id;
+    'local_date', d.local_date - c.n / 72, 'origin_date', d.origin_date - c.n, 'instead_of', null))).*
+    from copies c join deliveries d on d.id = c.id on conflict do nothing;
+insert into age_figures select a.workspace_id, c.copy, a.age_hours, a.figures from copies c join age_figures a on a.delivery_id = c.id
+    where exists (select 1 from deliveries d where d.workspace_id = c.workspace_id and d.id = c.copy);
 insert into deliveries select (jsonb_populate_record(d, jsonb_build_object('id', gen_random_uuid(), 'state', 'Planned', 'sent_at', null,
     'address', null, 'sent', null, 'facts', null, 'trouble', null, 'instead_of', null, 'origin_kind', 'ExactTime', 'origin_id', gen_random_uuid(),
     'why', $BENCH_COPY, 'next_reading_at', null, 'at', t.at, 'local_date', t.at::date, 'local_time', t.at::time, 'origin_date', t.at::date, 'origin_time', t.at::time))).*
