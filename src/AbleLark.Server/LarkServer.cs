@@ -99,8 +99,8 @@ public static class LarkServer
     {
         IServiceCollection services = builder.Services;
         NpgsqlConnectionStringBuilder connection = new(builder.Configuration.GetConnectionString("Lark") ?? "Host=127.0.0.1");
-        // Compiling a question (jit) costs seconds, and gains less than that over hundreds of thousands of rows; what a workspace's past adds
-        // up to is gathered in memory (work_mem) and not on disk.
+        // Compiling a question (jit) costs seconds, and gains less than that over hundreds of thousands of rows; what a workspace's past
+        // adds up to is gathered in memory (work_mem) and not on disk.
         connection.Options = $"{connection.Options} -c lock_timeout={settings.LockWaitSeconds}s -c jit=off -c work_mem=32MB".TrimStart();
         services.AddSingleton<HeldLocks>();
         services.AddDbContext<LarkDb, LarkDatabase>(
