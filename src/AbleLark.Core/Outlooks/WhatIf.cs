@@ -1,4 +1,3 @@
-using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;

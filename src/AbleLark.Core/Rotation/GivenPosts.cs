@@ -1,5 +1,4 @@
 using AbleLark.Core.Channels;
-using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Reasons;

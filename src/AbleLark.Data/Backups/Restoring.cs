@@ -1,5 +1,4 @@
 using AbleLark.Core.Deliveries;
-using AbleLark.Data.Rows;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 

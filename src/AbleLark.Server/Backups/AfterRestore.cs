@@ -1,6 +1,5 @@
 using AbleLark.Data;
 using AbleLark.Data.Backups;
-using AbleLark.Data.Rows;
 using AbleLark.Server.Time;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;

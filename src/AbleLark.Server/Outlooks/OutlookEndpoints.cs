@@ -1,9 +1,7 @@
 using System.ComponentModel.DataAnnotations;
 using AbleLark.Core;
-using AbleLark.Core.Bookings;
 using AbleLark.Core.Categories;
 using AbleLark.Core.Channels;
-using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Orders;
 using AbleLark.Core.Outlooks;
@@ -14,7 +12,6 @@ using AbleLark.Core.Rotation;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Access;
-using AbleLark.Server.Categories;
 using AbleLark.Server.LineUps;
 using AbleLark.Server.Places;
 using AbleLark.Server.Posts;

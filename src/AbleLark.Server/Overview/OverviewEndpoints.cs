@@ -10,7 +10,6 @@ using AbleLark.Server.Checks;
 using AbleLark.Server.Deliveries;
 using AbleLark.Server.KeyDates;
 using AbleLark.Server.LineUps;
-using AbleLark.Server.Outlooks;
 using AbleLark.Server.Posts;
 using AbleLark.Server.Problems;
 using AbleLark.Server.Sessions;

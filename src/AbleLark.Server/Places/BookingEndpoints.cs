@@ -8,7 +8,6 @@ using AbleLark.Core.Outlooks;
 using AbleLark.Core.Planning;
 using AbleLark.Core.Posts;
 using AbleLark.Core.Reasons;
-using AbleLark.Core.Rotas;
 using AbleLark.Core.Workspaces;
 using AbleLark.Data;
 using AbleLark.Server.Access;

@@ -3,7 +3,6 @@ using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Planning;
 using AbleLark.Core.Posts;
-using AbleLark.Core.Workspaces;
 using NodaTime;
 
 namespace AbleLark.Server.Places;
