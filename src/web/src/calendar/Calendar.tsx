@@ -16,10 +16,10 @@ import { Failed, Renewing, Waiting } from '../ui/States';
 import { useWorkspace, useWorkspaceLink } from '../workspaces/workspace';
 import { ChosenBar } from './ChosenBar';
 import { DayHours } from './DayHours';
-import { type Facet, facets, isFiltered, passes, readFilters } from './filters';
+import { type Facet, facets, isFiltered, narrows, readFilters } from './filters';
 import { Head, NothingPlanned } from './Head';
 import { Lanes } from './Lanes';
-import { type CardPart, cardParts, type Look, LookContext, useById, usualParts } from './look';
+import { type CardPart, cardParts, type Look, LookContext, ShownContext, useById, usualParts } from './look';
 import { NarrowedTo, NarrowIt } from './NarrowIt';
 import { MonthNote } from './Notes';
 import { PostList } from './PostList';
@@ -33,6 +33,8 @@ import { Year } from './Year';
 /** Views that are made of cards. */
 const cardViews: readonly View[] = ['lanes', 'day', 'fortnight', 'month'];
 
+const none: readonly never[] = [];
+
 /** Views that fit a small window. */
 const smallViews: readonly View[] = ['day', 'posts'];
 
@@ -45,8 +47,8 @@ export function Calendar() {
   const span = useMemo(() => (on && today ? spanOf(view, on, today) : null), [view, on, today]);
   const isYear = view === 'year';
   const lineUp = useLineUp(isYear ? null : (span?.from ?? null), isYear ? null : (span?.to ?? null));
-  const notes = useNotes(span?.from ?? null, span?.to ?? null).data ?? [];
-  const keyDates = useKeyDates(span?.from ?? null, span?.to ?? null).data ?? [];
+  const notes = useNotes(span?.from ?? null, span?.to ?? null).data ?? none;
+  const keyDates = useKeyDates(span?.from ?? null, span?.to ?? null).data ?? none;
   const kinds = useById(useKeyDateKinds().data);
   const lanes = search.get('lanes') === 'category' ? 'category' : 'channel';
   const inAddress = useMemo(() => readFilters(search), [search]);
@@ -67,10 +69,12 @@ export function Calendar() {
     for (const [name, value] of Object.entries(changes)) value ? next.set(name, value) : next.delete(name);
     setSearch(next, { replace: ['entry', 'date', 'text'].some((name) => name in changes) });
   });
-  const filterBy = (facet: Facet | 'text', values: readonly string[]) => set({ [facet]: values.join(',') || null });
+  const filterBy = useStable((facet: Facet | 'text', values: readonly string[]) =>
+    set({ [facet]: values.join(',') || null }),
+  );
 
   const entries = useMemo(() => (isYear ? [] : (lineUp.data?.entries ?? [])), [isYear, lineUp.data]);
-  const isShown = useCallback((entry: Entry) => passes(entry, filters, groups), [filters, groups]);
+  const isShown = useMemo(() => narrows(filters, groups), [filters, groups]);
   const cards = useMemo(() => cardsOf(entries), [entries]);
   const shown = useMemo(() => cards.filter((c) => c.entries.some(isShown)), [cards, isShown]);
   const byKey = useMemo(() => new Map(cards.map((c) => [c.key, c])), [cards]);
@@ -88,32 +92,37 @@ export function Calendar() {
     [entries, open, onOpen],
   );
 
+  const look = useMemo<Look>(
+    () => ({
+      today: today ?? '',
+      parts,
+      categories,
+      channels,
+      notes,
+      open,
+      onOpen,
+      chosen,
+      isChoosing,
+      onChoose,
+      begin: (date, more = {}) => {
+        if (date < (today ?? '') || !mayPlan) return null;
+        const category = more.category ?? inAddress.category[0];
+        const query = new URLSearchParams({
+          date,
+          ...(more.time && { time: more.time }),
+          ...((more.channel ?? inAddress.channel[0]) && { channels: more.channel ?? inAddress.channel.join(',') }),
+          ...(category && { category }),
+        });
+        return `posts/new?${query}`;
+      },
+    }),
+    [today, parts, categories, channels, notes, open, onOpen, chosen, isChoosing, onChoose, mayPlan, inAddress],
+  );
+  const marked = useMemo(() => ({ keyDates, kinds, onOpen: onKeyDate }), [keyDates, kinds, onKeyDate]);
+
   if (lineUp.error && !lineUp.data) return <Failed error={lineUp.error} retry={() => void lineUp.refetch()} />;
   if (!today || !on || !span || (!isYear && !lineUp.data)) return <Waiting what="the calendar" />;
 
-  const look: Look = {
-    today,
-    parts,
-    categories,
-    channels,
-    notes,
-    isShown,
-    open,
-    onOpen,
-    chosen,
-    isChoosing,
-    onChoose,
-    begin: (date, more = {}) => {
-      if (date < today || !mayPlan) return null;
-      const query = new URLSearchParams({
-        date,
-        ...(more.time && { time: more.time }),
-        ...((more.channel ?? filters.channel[0]) && { channels: more.channel ?? filters.channel.join(',') }),
-        ...((more.category ?? filters.category[0]) && { category: more.category ?? filters.category[0] ?? '' }),
-      });
-      return `posts/new?${query}`;
-    },
-  };
   const shownChannels =
     filters.channel.length === 0 && filters.group.length === 0
       ? null
@@ -123,7 +132,7 @@ export function Calendar() {
             (filters.group.length === 0 || (groups.get(id) ?? []).some((g) => filters.group.includes(g))),
         );
   return (
-    <KeyDateContext.Provider value={{ keyDates, kinds, onOpen: onKeyDate }}>
+    <KeyDateContext.Provider value={marked}>
       <LookContext.Provider value={look}>
         <Head
           view={view}
@@ -140,8 +149,8 @@ export function Calendar() {
           {view !== 'wall' && (
             <NarrowIt
               entries={entries}
-              filters={filters}
-              title={inAddress.text}
+              filters={inAddress}
+              typed={typed}
               groups={groups}
               onChange={filterBy}
               onTyped={setTyped}
@@ -167,47 +176,50 @@ export function Calendar() {
             }}
           />
         )}
-        <Renewing renewing={!isYear && lineUp.isPlaceholderData}>
-          {/* biome-ignore lint/a11y/noStaticElementInteractions: listens for the cards in it, which are buttons */}
-          <div onKeyDown={moveByKeys} data-view={view} data-small={smallViews.includes(view) || undefined}>
-            {!isYear && entries.length === 0 && <NothingPlanned />}
-            {!isYear && entries.length > 0 && shown.length === 0 && isFiltered(filters) && (
-              <p className="mb-4 text-faded">Nothing in this time meets all of what is chosen above.</p>
-            )}
-            {view === 'day' && <KeyDateList />}
-            {view === 'lanes' && (
-              <Lanes
-                monday={span.from}
-                cards={shown}
-                lanes={lanes}
-                onLanes={(next) => set({ lanes: next === 'category' ? next : null })}
-                only={lanes === 'channel' ? (shownChannels ?? []) : filters.category}
-              />
-            )}
-            {view === 'list' && (
-              <TideTable
-                from={span.from}
-                entries={shown.flatMap((c) => c.entries.filter(isShown))}
-                chosen={open}
-                onChoose={onOpen}
-              />
-            )}
-            {view === 'fortnight' && <WeeksGrid from={span.from} to={span.to} month={null} cards={shown} />}
-            {view === 'month' && <WeeksGrid from={span.from} to={span.to} month={on.slice(0, 7)} cards={shown} />}
-            {view === 'day' && <DayHours day={span.from} cards={shown} channels={shownChannels ?? []} />}
-            {view === 'posts' && <PostList from={span.from} cards={shown} />}
-            {view === 'wall' && (
-              <WallView
-                chosen={search.get('wall')}
-                entries={entries}
-                onChannel={(id) => set({ wall: id, entry: null })}
-              />
-            )}
-            {isYear && (
-              <Year from={span.from} to={span.to} today={today} filters={inAddress} channels={shownChannels} />
-            )}
-          </div>
-        </Renewing>
+        <ShownContext.Provider value={isShown}>
+          <Renewing renewing={!isYear && lineUp.isPlaceholderData}>
+            {/* biome-ignore lint/a11y/noStaticElementInteractions: listens for the cards in it, which are buttons */}
+            <div onKeyDown={moveByKeys} data-view={view} data-small={smallViews.includes(view) || undefined}>
+              {!isYear && entries.length === 0 && <NothingPlanned />}
+              {!isYear && entries.length > 0 && shown.length === 0 && isFiltered(filters) && (
+                <p className="mb-4 text-faded">Nothing in this time meets all of what is chosen above.</p>
+              )}
+              {view === 'day' && <KeyDateList />}
+              {view === 'lanes' && (
+                <Lanes
+                  monday={span.from}
+                  cards={shown}
+                  byKey={byKey}
+                  lanes={lanes}
+                  onLanes={(next) => set({ lanes: next === 'category' ? next : null })}
+                  only={lanes === 'channel' ? (shownChannels ?? []) : filters.category}
+                />
+              )}
+              {view === 'list' && (
+                <TideTable
+                  from={span.from}
+                  entries={shown.flatMap((c) => c.entries.filter(isShown))}
+                  chosen={open}
+                  onChoose={onOpen}
+                />
+              )}
+              {view === 'fortnight' && <WeeksGrid from={span.from} to={span.to} month={null} cards={shown} />}
+              {view === 'month' && <WeeksGrid from={span.from} to={span.to} month={on.slice(0, 7)} cards={shown} />}
+              {view === 'day' && <DayHours day={span.from} cards={shown} channels={shownChannels ?? []} />}
+              {view === 'posts' && <PostList from={span.from} cards={shown} />}
+              {view === 'wall' && (
+                <WallView
+                  chosen={search.get('wall')}
+                  entries={entries}
+                  onChannel={(id) => set({ wall: id, entry: null })}
+                />
+              )}
+              {isYear && (
+                <Year from={span.from} to={span.to} today={today} filters={inAddress} channels={shownChannels} />
+              )}
+            </div>
+          </Renewing>
+        </ShownContext.Provider>
         {lineUp.data && !isYear && (
           <p className="mt-3 text-faded text-sm">
             <Sum entries={shown.flatMap((c) => c.entries.filter(isShown))} cards={shown.length} /> Times are those of{' '}

@@ -1,4 +1,4 @@
-import { Fragment, type ReactNode } from 'react';
+import { Fragment, memo, useContext, useMemo } from 'react';
 import { Link } from 'react-router';
 import { CategoryName, useCategories } from '../categories/categories';
 import { ChannelName, useChannels } from '../channels/channels';
@@ -11,16 +11,23 @@ import { Choice } from '../ui/Choice';
 import { useWorkspacePath } from '../workspaces/workspace';
 import { DayCards } from './DayCards';
 import { LaneCard } from './LaneCard';
-import { useLook } from './look';
+import { ShownContext, useGroups, useLook } from './look';
 
 interface Props {
   monday: string;
   cards: readonly PostTime[];
+  /** All cards by their keys, those that the filters leave out too. */
+  byKey: ReadonlyMap<string, PostTime>;
   lanes: 'channel' | 'category';
   onLanes: (lanes: 'channel' | 'category') => void;
   /** Keys of the only lanes to show; none shows all. */
   only: readonly string[];
 }
+
+const channelCell = (entry: Entry) => `${entry.channelId}|${entry.date}`;
+const categoryCell = (card: PostTime) => `${card.entries[0].categoryId ?? 'none'}|${card.date}`;
+const noEntries: readonly Entry[] = [];
+const noCards: readonly PostTime[] = [];
 
 const laneKinds = [
   { value: 'channel', label: 'Channel' },
@@ -28,14 +35,14 @@ const laneKinds = [
 ] as const;
 
 /** A week: days across, a lane for each channel or category, posts by time. */
-export function Lanes({ monday, cards, lanes, onLanes, only }: Props) {
-  const { today, isShown, onChoose, begin } = useLook();
+export function Lanes({ monday, cards, byKey, lanes, onLanes, only }: Props) {
+  const { today, onChoose, begin } = useLook();
+  const isShown = useContext(ShownContext);
   const days = Array.from({ length: 7 }, (_, i) => addDays(monday, i));
-  const entries = cards.flatMap((c) => c.entries.filter(isShown));
+  const entries = useMemo(() => cards.flatMap((c) => c.entries.filter(isShown)), [cards, isShown]);
   const rows = useRows(lanes, entries).filter((row) => only.length === 0 || only.includes(row.key));
-  const byCard = new Map(cards.map((c) => [c.key, c]));
-  const byChannel = Map.groupBy(entries, (e) => `${e.channelId}|${e.date}`);
-  const byCategory = Map.groupBy(cards, (c) => `${c.entries[0].categoryId ?? 'none'}|${c.date}`);
+  const byChannel = useGroups(entries, channelCell);
+  const byCategory = useGroups(cards, categoryCell);
   const byDay = Map.groupBy(cards, (c) => c.date);
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: shows what belongs together among the cards in it, which are buttons
@@ -84,21 +91,14 @@ export function Lanes({ monday, cards, lanes, onLanes, only }: Props) {
               key={day}
               day={day}
               isToday={day === today}
-              lane={lanes === 'channel' ? { channelId: row.key } : row.key === 'none' ? {} : { categoryId: row.key }}
-              write={begin(
-                day,
-                lanes === 'channel' ? { channel: row.key } : row.key === 'none' ? {} : { category: row.key },
-              )}
+              lane={lanes}
+              of={row.key}
+              write={begin(day, row.key === 'none' ? {} : { [lanes]: row.key })}
               row={row.name}
-            >
-              {lanes === 'channel' ? (
-                byChannel
-                  .get(`${row.key}|${day}`)
-                  ?.map((entry) => <LaneCard key={entry.key} entry={entry} card={byCard.get(cardKey(entry))} />)
-              ) : (
-                <DayCards cards={byCategory.get(`${row.key}|${day}`) ?? []} />
-              )}
-            </Cell>
+              entries={(lanes === 'channel' && byChannel.get(`${row.key}|${day}`)) || noEntries}
+              cards={(lanes === 'category' && byCategory.get(`${row.key}|${day}`)) || noCards}
+              byKey={byKey}
+            />
           ))}
         </Fragment>
       ))}
@@ -109,23 +109,33 @@ export function Lanes({ monday, cards, lanes, onLanes, only }: Props) {
 interface CellProps {
   day: string;
   isToday: boolean;
-  lane: { channelId?: string; categoryId?: string };
+  lane: 'channel' | 'category';
+  /** The channel or category, or `none`. */
+  of: string;
   /** Where a post for it is begun. */
   write: string | null;
   row: string;
-  children: ReactNode;
+  /** In the lane of a channel. */
+  entries: readonly Entry[];
+  /** In the lane of a category. */
+  cards: readonly PostTime[];
+  byKey: ReadonlyMap<string, PostTime>;
 }
 
-function Cell({ day, isToday, lane, write, row, children }: CellProps) {
+/** Drawn anew only where what stands in it has changed. */
+const Cell = memo(function Cell({ day, isToday, lane, of, write, row, entries, cards, byKey }: CellProps) {
   const { to } = useWorkspacePath();
   return (
     <div
-      ref={dropCell(day, lane)}
+      ref={dropCell(day, of === 'none' ? {} : lane === 'channel' ? { channelId: of } : { categoryId: of })}
       data-cell={day}
-      data-lane={lane.channelId ?? lane.categoryId}
+      data-lane={of === 'none' ? undefined : of}
       className={`group flex min-h-14 flex-col gap-1 border-rule border-t border-l p-1 data-over:bg-dawn-wash ${isToday ? 'bg-dawn-wash/45' : ''}`}
     >
-      {children}
+      {entries.map((entry) => (
+        <LaneCard key={entry.key} entry={entry} card={byKey.get(cardKey(entry))} />
+      ))}
+      <DayCards cards={cards} />
       {write && (
         <Link
           to={to(write)}
@@ -138,7 +148,7 @@ function Cell({ day, isToday, lane, write, row, children }: CellProps) {
       )}
     </div>
   );
-}
+});
 
 /** What is under the pointer, or has the focus, lights up the same post on its other channels. Nothing is rendered again. */
 function lightUp(event: { target: EventTarget; currentTarget: Element }) {

@@ -1,4 +1,4 @@
-import { useDeferredValue, useMemo } from 'react';
+import { memo, useDeferredValue, useMemo } from 'react';
 import { Monogram, useCategories } from '../categories/categories';
 import { useChannelGroups, useChannels } from '../channels/channels';
 import { StateMark } from '../deliveries/StateMark';
@@ -71,9 +71,10 @@ function useOptions(): Record<Facet, readonly Option[]> {
 
 interface Props {
   entries: readonly Entry[];
+  /** As the address has them. */
   filters: Filters;
-  /** The title to search for, as the address has it: while it is typed, the filters are ahead of it. */
-  title: string;
+  /** The title as it stands in its field: while it is typed, it is ahead of the address. */
+  typed: string;
   groups: GroupsOf;
   onChange: (facet: Facet | 'text', values: readonly string[]) => void;
   /** Told of the title at each letter, before `onChange`. */
@@ -82,13 +83,13 @@ interface Props {
 
 /** By what the calendar is narrowed, each choice with how many posts it would show. */
 export function NarrowIt(props: Props) {
-  const { filters, title, onChange } = props;
-  const isNarrow = isFiltered(filters);
+  const { filters, typed, onChange } = props;
+  const isNarrow = isFiltered({ ...filters, text: typed });
   return (
     <Popover
       label="Show only"
       // What was typed last hasn't been told yet.
-      onOpenChange={(open) => !open && filters.text !== title && onChange('text', filters.text ? [filters.text] : [])}
+      onOpenChange={(open) => !open && typed !== filters.text && onChange('text', typed ? [typed] : [])}
       trigger={
         <Button data-narrow={isNarrow} className={`${small} ${isNarrow ? '!border-dawn' : ''}`}>
           <Down>Narrow it</Down>
@@ -100,32 +101,20 @@ export function NarrowIt(props: Props) {
   );
 }
 
-function Facets({ entries, filters, title, groups, onChange, onTyped }: Props) {
-  const options = useOptions();
+function Facets({ entries, filters, typed, groups, onChange, onTyped }: Props) {
+  // The cards go first where a title is typed.
+  const text = useDeferredValue(typed);
+  const later = useMemo(() => ({ ...filters, text }), [filters, text]);
   return (
     <div className="flex max-h-[calc(100vh-10rem)] w-[44rem] max-w-[calc(100vw-3rem)] flex-col gap-3 overflow-y-auto p-1">
       <SearchBox
         label="Search the calendar"
         placeholder="Title"
         onTyped={onTyped}
-        value={title}
+        value={filters.text}
         onChange={(text) => onChange('text', text ? [text] : [])}
       />
-      <div className="columns-[13rem] gap-4">
-        {facets
-          .filter((facet) => options[facet].length > (facet === 'group' ? 0 : 1))
-          .map((facet) => (
-            <Options
-              key={facet}
-              facet={facet}
-              options={options[facet]}
-              entries={entries}
-              filters={filters}
-              groups={groups}
-              onChange={(values) => onChange(facet, values)}
-            />
-          ))}
-      </div>
+      <Choices entries={entries} filters={later} groups={groups} onChange={onChange} />
     </div>
   );
 }
@@ -203,37 +192,43 @@ function Chip({
   );
 }
 
-interface FacetProps {
-  facet: Facet;
-  options: readonly Option[];
-  entries: readonly Entry[];
-  filters: Filters;
-  groups: GroupsOf;
-  onChange: (values: readonly string[]) => void;
-}
-
-function Options({ facet, options, entries, filters, groups, onChange }: FacetProps) {
-  // The cards go first where a title is typed.
-  const later = useDeferredValue(filters);
-  const counts = useMemo(() => countsOf(entries, facet, later, groups), [entries, facet, later, groups]);
-  const value = filters[facet];
+/** All choices of all facets, each with how many posts it would show. */
+const Choices = memo(function Choices({
+  entries,
+  filters,
+  groups,
+  onChange,
+}: Pick<Props, 'entries' | 'filters' | 'groups' | 'onChange'>) {
+  const options = useOptions();
+  const counts = useMemo(() => countsOf(entries, filters, groups), [entries, filters, groups]);
   return (
-    <fieldset data-facet={facet} className="mb-3 min-w-0 break-inside-avoid">
-      <legend className="text-faded text-sm">{names[facet]}</legend>
-      {options.map((option) => (
-        <Checkbox
-          key={option.value}
-          isRow
-          checked={value.includes(option.value)}
-          onChange={(on) => onChange(on ? [...value, option.value] : value.filter((v) => v !== option.value))}
-        >
-          {option.mark}
-          <span className="min-w-0 flex-1 truncate">{option.label}</span>
-          <span data-count={option.value} className="font-head text-faded">
-            {counts.get(option.value) ?? 0}
-          </span>
-        </Checkbox>
-      ))}
-    </fieldset>
+    <div className="columns-[13rem] gap-4">
+      {facets
+        .filter((facet) => options[facet].length > (facet === 'group' ? 0 : 1))
+        .map((facet) => (
+          <fieldset key={facet} data-facet={facet} className="mb-3 min-w-0 break-inside-avoid">
+            <legend className="text-faded text-sm">{names[facet]}</legend>
+            {options[facet].map((option) => (
+              <Checkbox
+                key={option.value}
+                isRow
+                checked={filters[facet].includes(option.value)}
+                onChange={(on) =>
+                  onChange(
+                    facet,
+                    on ? [...filters[facet], option.value] : filters[facet].filter((v) => v !== option.value),
+                  )
+                }
+              >
+                {option.mark}
+                <span className="min-w-0 flex-1 truncate">{option.label}</span>
+                <span data-count={option.value} className="font-head text-faded">
+                  {counts[facet].get(option.value) ?? 0}
+                </span>
+              </Checkbox>
+            ))}
+          </fieldset>
+        ))}
+    </div>
   );
-}
+});

@@ -1,4 +1,4 @@
-import { memo } from 'react';
+import { memo, useContext } from 'react';
 import { type Category, edgeOf, Monogram } from '../categories/categories';
 import type { Channel } from '../channels/channels';
 import { entryForm, entryWord, type Form, failed } from '../deliveries/states';
@@ -8,7 +8,7 @@ import { cardDrag } from '../lineup/moving';
 import { NetworkMark } from '../networks/networks';
 import { clock } from '../time/dates';
 import { cardName } from './cardName';
-import { type Look, useLook } from './look';
+import { type Look, ShownContext, useLook } from './look';
 
 /** The form that a card on several channels has: what needs somebody first. */
 const weight: readonly Form[] = ['failed', 'sending', 'open', 'scheduled', 'sent', 'empty'];
@@ -34,7 +34,8 @@ interface Props {
 
 /** One post at one time, with its channels as marks. */
 export function PostCard({ card, as = 'leaf' }: Props) {
-  const { categories, channels, parts, open, onOpen, chosen, isChoosing, onChoose, isShown } = useLook();
+  const { categories, channels, parts, open, onOpen, chosen, isChoosing, onChoose } = useLook();
+  const isShown = useContext(ShownContext);
   const hidden = card.entries.filter((e) => !isShown(e)).map((e) => e.key);
   return (
     <DrawnCard

@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import { Link } from 'react-router';
 import { colourOf, Monogram } from '../categories/categories';
 import { KeyDatesOn } from '../keydates/KeyDateMark';
@@ -6,7 +7,7 @@ import { dropDay } from '../lineup/moving';
 import { addDays, clock, dayWords, monthWord, weekdayNames } from '../time/dates';
 import { useWorkspacePath } from '../workspaces/workspace';
 import { DayCards } from './DayCards';
-import { useLook } from './look';
+import { useGroups, useLook } from './look';
 import { DayNote, WeekNote } from './Notes';
 import { isTrouble, PostCard } from './PostCard';
 import { daysOf } from './spans';
@@ -22,9 +23,12 @@ interface Props {
   cards: readonly PostTime[];
 }
 
+const dayOf = (card: PostTime) => card.date;
+const none: readonly PostTime[] = [];
+
 /** Weeks, one under the other, each day with its posts. */
 export function WeeksGrid({ from, to, month, cards }: Props) {
-  const byDay = Map.groupBy(cards, (c) => c.date);
+  const byDay = useGroups(cards, dayOf);
   const mondays = daysOf({ from, to }).filter((_, i) => i % 7 === 0);
   return (
     <div className="@container/weeks">
@@ -77,7 +81,7 @@ function Week({ monday, month, byDay }: WeekProps) {
           day={day}
           isPale={month !== null && !day.startsWith(month)}
           isMonth={month !== null}
-          cards={byDay.get(day) ?? []}
+          cards={byDay.get(day) ?? none}
         />
       ))}
     </>
@@ -91,7 +95,8 @@ interface DayProps {
   cards: readonly PostTime[];
 }
 
-function DayCell({ day, isPale, isMonth, cards }: DayProps) {
+/** Drawn anew only where its own cards have changed: most days keep theirs while a title is typed. */
+const DayCell = memo(function DayCell({ day, isPale, isMonth, cards }: DayProps) {
   const { today, begin, onChoose } = useLook();
   const { to } = useWorkspacePath();
   const write = begin(day);
@@ -149,7 +154,7 @@ function DayCell({ day, isPale, isMonth, cards }: DayProps) {
       )}
     </section>
   );
-}
+});
 
 /** A day with many posts: a line for each category, how often it goes out and from when to when. What failed is counted by itself. */
 function FullDay({ day, cards }: { day: string; cards: readonly PostTime[] }) {

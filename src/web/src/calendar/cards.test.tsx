@@ -58,7 +58,6 @@ function around(parts: readonly CardPart[], what: ReactNode) {
     channels: new Map(channels.map((c) => [c.id, c])),
     chosen: new Set<string>(),
     open: null,
-    isShown: () => true,
   } as unknown as Look;
   return (
     <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { enabled: false } } })}>

@@ -49,25 +49,53 @@ function valuesOf(facet: Facet, entry: Entry, groups: GroupsOf): readonly string
   }
 }
 
-const meets = (facet: Facet, entry: Entry, filters: Filters, groups: GroupsOf) =>
-  filters[facet].length === 0 || valuesOf(facet, entry, groups).some((v) => filters[facet].includes(v));
+/** Of an entry whose title is what is searched for: the facets that it doesn't meet, told apart up to the second. */
+type Missed = Facet | 'none' | 'several';
 
-const says = (entry: Entry, text: string) =>
-  text === '' || (entry.title ?? '').toLocaleLowerCase().includes(text.toLocaleLowerCase());
-
-export const passes = (entry: Entry, filters: Filters, groups: GroupsOf, but?: Facet) =>
-  says(entry, filters.text) && facets.every((f) => f === but || meets(f, entry, filters, groups));
-
-/** How many posts at a time each choice of a facet would show, with all other facets as they are. */
-export function countsOf(entries: readonly Entry[], facet: Facet, filters: Filters, groups: GroupsOf) {
-  const met = new Map<string, Set<string>>();
-  for (const entry of entries) {
-    if (!passes(entry, filters, groups, facet)) continue;
-    for (const value of valuesOf(facet, entry, groups)) {
-      const cards = met.get(value);
-      if (cards) cards.add(cardKey(entry));
-      else met.set(value, new Set([cardKey(entry)]));
+/** What a view is narrowed to, looked up once for all of its entries; null for an entry of another title. */
+function judge(filters: Filters, groups: GroupsOf): (entry: Entry) => Missed | null {
+  const text = filters.text.toLocaleLowerCase();
+  const set = facets.filter((f) => filters[f].length > 0);
+  return (entry) => {
+    if (text !== '' && !(entry.title ?? '').toLocaleLowerCase().includes(text)) return null;
+    let missed: Missed = 'none';
+    for (const facet of set) {
+      if (valuesOf(facet, entry, groups).some((v) => filters[facet].includes(v))) continue;
+      if (missed !== 'none') return 'several';
+      missed = facet;
     }
+    return missed;
+  };
+}
+
+/** Tells whether an entry meets all of what a view is narrowed to. */
+export function narrows(filters: Filters, groups: GroupsOf): (entry: Entry) => boolean {
+  const missed = judge(filters, groups);
+  return (entry) => missed(entry) === 'none';
+}
+
+export type Counts = Record<Facet, ReadonlyMap<string, number>>;
+
+/** How many posts at a time each choice of each facet would show, with all other facets as they are. */
+export function countsOf(entries: readonly Entry[], filters: Filters, groups: GroupsOf): Counts {
+  const missed = judge(filters, groups);
+  const met = Object.fromEntries(facets.map((f) => [f, new Map<string, Set<string>>()])) as Record<
+    Facet,
+    Map<string, Set<string>>
+  >;
+  for (const entry of entries) {
+    const miss = missed(entry);
+    if (miss === null || miss === 'several') continue;
+    const card = cardKey(entry);
+    for (const facet of miss === 'none' ? facets : [miss])
+      for (const value of valuesOf(facet, entry, groups)) {
+        const cards = met[facet].get(value);
+        if (cards) cards.add(card);
+        else met[facet].set(value, new Set([card]));
+      }
   }
-  return new Map([...met].map(([value, cards]) => [value, cards.size]));
+  const sizes = facets.map(
+    (f) => [f, new Map([...met[f]].map(([value, cards]) => [value, cards.size] as const))] as const,
+  );
+  return Object.fromEntries(sizes) as Record<Facet, Map<string, number>>;
 }

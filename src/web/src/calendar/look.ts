@@ -1,4 +1,4 @@
-import { createContext, useContext, useMemo } from 'react';
+import { createContext, useContext, useMemo, useRef } from 'react';
 import type { Schemas } from '../api/client';
 import type { Category } from '../categories/categories';
 import type { Channel } from '../channels/channels';
@@ -23,8 +23,6 @@ export interface Look {
   categories: ReadonlyMap<string, Category>;
   channels: ReadonlyMap<string, Channel>;
   notes: readonly Schemas['NoteView'][];
-  /** True for entries that the filters let through. */
-  isShown: (entry: Entry) => boolean;
   /** Key of the entry that is open. */
   open: string | null;
   onOpen: (key: string) => void;
@@ -43,6 +41,23 @@ export function useLook(): Look {
   const look = useContext(LookContext);
   if (!look) throw new Error('No calendar around this.');
   return look;
+}
+
+/** True for entries that the filters let through: apart from the rest of the look, since it changes with each letter that is typed. */
+export const ShownContext = createContext<(entry: Entry) => boolean>(() => true);
+
+/** Cards put together by a key; a group whose cards are still the same ones stays the same list from one rendering to the next. */
+export function useGroups<T>(items: readonly T[], keyOf: (item: T) => string): ReadonlyMap<string, readonly T[]> {
+  const before = useRef<ReadonlyMap<string, readonly T[]>>(new Map());
+  return useMemo(() => {
+    const groups = new Map<string, readonly T[]>();
+    for (const [key, of] of Map.groupBy(items, keyOf)) {
+      const last = before.current.get(key);
+      groups.set(key, last?.length === of.length && of.every((item, i) => item === last[i]) ? last : of);
+    }
+    before.current = groups;
+    return groups;
+  }, [items, keyOf]);
 }
 
 /** Things by their ids; the same map from one rendering to the next. */

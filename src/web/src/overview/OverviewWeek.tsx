@@ -44,7 +44,6 @@ export function OverviewWeek({ workspace, overview, monday, open, onOpen }: Prop
     categories,
     channels,
     notes: [],
-    isShown: () => true,
     open,
     onOpen,
     chosen: none,
