@@ -21,6 +21,7 @@ namespace AbleLark.Server.Desk;
 /// <param name="Key">Of its entry in the line-up.</param>
 /// <param name="DeliveryId">Null: nothing is scheduled of it yet.</param>
 /// <param name="Crop">The part of it that is shown; null: all of it.</param>
+/// <param name="Ratio">Width ÷ height of what is shown, so that its room is kept before it is there; null: not known any more.</param>
 /// <param name="IsComing">True: it isn't out yet.</param>
 /// <param name="IsFilm">True: it is a film; the picture that stands for it is shown.</param>
 /// <param name="HasPicture">False: it is a film for which no picture stands.</param>
@@ -29,6 +30,7 @@ public sealed record WallPicture(
     Id<Delivery>? DeliveryId,
     Guid MediaId,
     Crop? Crop,
+    double? Ratio,
     string? AltText,
     LocalDate Date,
     bool IsComing,
@@ -76,12 +78,22 @@ public static class WallEndpoints
             where picture is not null
             select picture,
         ];
-        List<Id<MediaFile>> films = [.. all.Where(p => p.IsFilm).Select(p => new Id<MediaFile>(p.MediaId)).Distinct()];
-        List<Id<MediaFile>> shown = await db
-            .Media.Where(m => m.WorkspaceId == workspaceId && films.Contains(m.Id) && m.PosterHash != null)
-            .Select(m => m.Id)
-            .ToListAsync(cancellation);
-        return [.. all.Select(p => p.IsFilm ? p with { HasPicture = shown.Contains(new(p.MediaId)) } : p)];
+        List<Id<MediaFile>> ids = [.. all.Select(p => new Id<MediaFile>(p.MediaId)).Distinct()];
+        var files = await db
+            .Media.Where(m => m.WorkspaceId == workspaceId && ids.Contains(m.Id))
+            .Select(m => new { m.Id, m.Width, m.Height, HasPoster = m.PosterHash != null })
+            .ToDictionaryAsync(m => m.Id.Value, cancellation);
+        return
+        [
+            .. from picture in all
+            let file = files.GetValueOrDefault(picture.MediaId)
+            let size = picture.Crop is { } crop ? (crop.Width, crop.Height) : (Width: file?.Width ?? 0, Height: file?.Height ?? 0)
+            select picture with
+            {
+                Ratio = size is { Width: > 0, Height: > 0 } ? (double)size.Width / size.Height : null,
+                HasPicture = !picture.IsFilm || file is { HasPoster: true },
+            },
+        ];
 
         async Task<List<WallPicture>> ComingAsync()
         {
@@ -133,6 +145,6 @@ public static class WallEndpoints
         return content?.Fields.Get(ContentFields.Video) is { } film ? Of(film.MediaId, null, null, isFilm: true) : null;
 
         WallPicture Of(Id<MediaFile> media, Crop? crop, string? altText, bool isFilm) =>
-            new(key, delivery, media.Value, crop, altText, date, isComing, isFilm, HasPicture: true);
+            new(key, delivery, media.Value, crop, Ratio: null, altText, date, isComing, isFilm, HasPicture: true);
     }
 }

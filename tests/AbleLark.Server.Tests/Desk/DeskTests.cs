@@ -269,6 +269,13 @@ public sealed class DeskTests(TestInstallation installation) : IClassFixture<Tes
             (delivery, picture, true),
             (coming.Id("deliveryId"), coming.Id("mediaId"), coming.GetProperty("isComing").GetBoolean())
         );
+        // Room for it is kept before it is there.
+        JsonElement file = await _ada.GetAsync($"media/{picture}");
+        Assert.Equal(
+            file.GetProperty("width").GetDouble() / file.GetProperty("height").GetDouble(),
+            coming.GetProperty("ratio").GetDouble(),
+            6
+        );
         Assert.Equal(HttpStatusCode.BadRequest, (await _ada.TroubleAsync(HttpMethod.Get, $"channels/{channel}/wall?ahead=400")).Status);
         await installation.MoveOnAsync(Duration.FromMinutes(2));
         await installation.PassesUntilAsync(delivery, "sent");

@@ -10230,6 +10230,8 @@ export interface components {
             /** Format: uuid */
             mediaId: string;
             crop: null | components["schemas"]["Crop"];
+            /** Format: double */
+            ratio: null | number;
             altText: null | string;
             /** Format: date */
             date: string;

@@ -1,4 +1,4 @@
-import { Fragment } from 'react';
+import { Fragment, useState } from 'react';
 import { Link } from 'react-router';
 import type { PostTime } from '../lineup/cards';
 import { dropTime } from '../lineup/moving';
@@ -10,8 +10,12 @@ import { useLook } from './look';
 import { PostCard } from './PostCard';
 
 const hours = Array.from({ length: 24 }, (_, hour) => hour);
+const oClock = (hour: number) => `${String(hour).padStart(2, '0')}:00`;
 
-/** A day by the hour, with the shore of its good hours along the edge. */
+/** Before this hour, a day with nothing in it begins by a press. */
+const morning = 7;
+
+/** A day by the hour, with the shore of its good hours along the edge. The hours before the first post are one line until it is pressed. */
 export function DayHours({
   day,
   cards,
@@ -26,10 +30,21 @@ export function DayHours({
   const week = useHours(...channels).data?.hours ?? [];
   const shore = week.slice((weekdayOf(day) - 1) * 24, weekdayOf(day) * 24);
   const byHour = Map.groupBy(cards, (c) => Number(c.time.slice(0, 2)));
+  const [isWhole, setWhole] = useState(false);
+  const first = isWhole ? 0 : (hours.find((hour) => byHour.has(hour)) ?? morning);
   return (
     <div className="grid grid-cols-[3rem_1.4rem_minmax(0,1fr)] border-ink border-y-[1.5px]">
-      {hours.map((hour) => {
-        const at = `${String(hour).padStart(2, '0')}:00`;
+      {first > 0 && (
+        <button
+          type="button"
+          className="col-span-3 min-h-6 px-1 text-left text-faded text-sm hover:bg-wash print:hidden"
+          onClick={() => setWhole(true)}
+        >
+          Nothing from 00:00 to {oClock(first)}. <span className="underline underline-offset-3">Show these hours</span>
+        </button>
+      )}
+      {hours.slice(first).map((hour) => {
+        const at = oClock(hour);
         const of = byHour.get(hour) ?? [];
         const write = begin(day, { time: at });
         return (

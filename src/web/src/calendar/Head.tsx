@@ -32,10 +32,12 @@ export function Head({ view, span, today, isChoosing, mayPlan, note, children, .
   const { onView, onDate, onChoosing, onKeyDate } = on;
   const isNow = span.from <= today && today <= span.to;
   return (
-    <div className="@container -mt-3">
-      <div className="mb-1 flex flex-wrap items-center gap-x-3 gap-y-1.5">
+    <div className="@container -mt-4">
+      <div className="mb-0.5 flex flex-wrap items-center gap-x-3 gap-y-1.5">
         <h1 className="!text-xl">{span.title}</h1>
-        {note && <div className="max-w-56 overflow-hidden text-ellipsis whitespace-nowrap">{note}</div>}
+        {note && (
+          <div className="min-w-0 max-w-56 flex-1 basis-16 overflow-hidden text-ellipsis whitespace-nowrap">{note}</div>
+        )}
         {span.step && (
           <div className="flex gap-1 print:hidden">
             <Button className={small} aria-label={`The ${span.step} before`} onClick={() => onDate(span.before)}>

@@ -76,7 +76,7 @@ const DrawnCard = memo(function DrawnCard(props: DrawnProps) {
         {parts.has('category') && <Monogram category={category} />}{' '}
         {saysState && (
           <span
-            className={`ml-auto min-w-0 text-right text-[0.7rem] leading-tight ${trouble ? 'font-semibold text-bad' : 'text-faded'}`}
+            className={`ml-auto min-w-0 text-right text-[0.7rem] leading-tight ${trouble ? 'font-semibold text-bad' : '@max-[4.5rem]/lane:sr-only text-faded'}`}
           >
             {word}
           </span>

@@ -130,7 +130,7 @@ const Cell = memo(function Cell({ day, isToday, lane, of, write, row, entries, c
       ref={dropCell(day, of === 'none' ? {} : lane === 'channel' ? { channelId: of } : { categoryId: of })}
       data-cell={day}
       data-lane={of === 'none' ? undefined : of}
-      className={`group flex min-h-14 flex-col gap-1 border-rule border-t border-l p-1 data-over:bg-dawn-wash ${isToday ? 'bg-dawn-wash/45' : ''}`}
+      className={`group @container/lane flex min-h-14 min-w-0 flex-col gap-1 border-rule border-t border-l p-1 data-over:bg-dawn-wash ${isToday ? 'bg-dawn-wash/45' : ''}`}
     >
       {entries.map((entry) => (
         <LaneCard key={entry.key} entry={entry} card={byKey.get(cardKey(entry))} />

@@ -18,7 +18,7 @@ export function PostList({ from, cards }: { from: string; cards: readonly PostTi
       <thead>
         <tr className="border-ink border-b-[1.5px] text-left text-faded text-sm max-[800px]:sr-only">
           {['', 'Time', 'Category', 'Post', 'Channels', 'State'].map((head) => (
-            <th key={head} scope="col" className="pb-1 font-normal">
+            <th key={head} scope="col" className="font-normal">
               {head || <span className="sr-only">Choose</span>}
             </th>
           ))}
@@ -30,7 +30,7 @@ export function PostList({ from, cards }: { from: string; cards: readonly PostTi
             <th
               scope="rowgroup"
               colSpan={6}
-              className="border-ink border-t pt-2 pb-0.5 text-left font-head text-[1.1rem]"
+              className="border-ink border-t pt-0.5 pb-0.5 text-left font-head text-[1.1rem]"
             >
               <span className={day === today ? 'text-dawn' : ''}>{dayWords(day)}</span> <BesideDay day={day} />
               {of.length > 0 && (

@@ -49,7 +49,7 @@ export function WallView({ chosen, entries, onChannel }: Props) {
       </Empty>
     );
   return (
-    <div className="grid grid-cols-[12rem_minmax(0,34rem)_minmax(0,1fr)] gap-8">
+    <div className="grid grid-cols-[12rem_minmax(0,34rem)_minmax(0,1fr)] gap-8 pt-2">
       <ul>
         {walls.map((c) => (
           <li key={c.id}>

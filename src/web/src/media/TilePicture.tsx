@@ -4,7 +4,7 @@ import { mediaAddress } from './media';
 
 interface Props {
   workspace: string;
-  tile: Pick<Schemas['WallPicture'], 'mediaId' | 'crop' | 'altText' | 'hasPicture'>;
+  tile: Pick<Schemas['WallPicture'], 'mediaId' | 'crop' | 'ratio' | 'altText' | 'hasPicture'>;
   /** Of the small picture, where all of it is shown. */
   side: 320 | 640;
 }
@@ -22,8 +22,11 @@ export function TilePicture({ workspace, tile, side }: Props) {
       src={mediaAddress(workspace, tile.mediaId, tile.crop ? undefined : side)}
       alt={tile.altText ?? ''}
       loading="lazy"
-      className="w-full"
-      style={tile.crop ? { objectViewBox: viewBoxOf(tile.crop) } : undefined}
+      className="w-full bg-wash"
+      style={{
+        ...(tile.crop && { objectViewBox: viewBoxOf(tile.crop) }),
+        ...(tile.ratio && { aspectRatio: tile.ratio }),
+      }}
     />
   );
 }

@@ -69,7 +69,10 @@ export function WeekGrid({ slots, hours: known, all, chosen, onOpen, onMake, onC
             {String(hour).padStart(2, '0')}
           </span>
           {days.map((day) => (
-            <div key={day} className={`relative border-rule border-t border-l ${known.length > 0 ? 'pr-5' : ''}`}>
+            <div
+              key={day}
+              className={`@container/day relative min-w-0 border-rule border-t border-l ${known.length > 0 ? 'pr-5' : ''}`}
+            >
               <Shore
                 hour={known[(day - 1) * 24 + hour]}
                 before={hour > 0 ? known[(day - 1) * 24 + hour - 1] : undefined}
@@ -186,13 +189,13 @@ function SlotCard({ slot, day, today, chosen, onOpen }: CardProps) {
         title={names}
         className={`block w-full rounded-sm py-0.5 pr-2 pl-1.5 text-left text-[0.75rem] leading-tight hover:bg-wash data-taken:opacity-40 ${drawn.length > 0 ? 'edge-scheduled' : 'edge-empty'} ${chosen ? 'outline-2 outline-dawn' : ''}`}
       >
-        <span className="flex items-center gap-1">
+        <span className="flex flex-wrap items-center gap-x-1 gap-y-px">
           <span className="font-head font-semibold">{clock(slot.time)}</span>
           {drawn.map((c) => (
             <Monogram key={c.id} category={c} />
           ))}
           <span className="sr-only">{names}, </span>
-          <span className="ml-auto flex gap-px overflow-hidden text-faded">
+          <span className="ml-auto flex gap-px overflow-hidden text-faded @max-[5.5rem]/day:hidden">
             {slot.channels.slice(0, 3).map((id) => (
               <NetworkMark key={id} network={channels.find((c) => c.id === id)?.network ?? ''} size={11} />
             ))}

@@ -6,7 +6,9 @@ import type { NetworkCheck } from '../../posts/posts';
 import { shortDay } from '../../time/dates';
 import { useWorkspacePath } from '../../workspaces/workspace';
 
-type Tile = Pick<Schemas['WallPicture'], 'key' | 'mediaId' | 'crop' | 'altText' | 'hasPicture'> & { when: string };
+type Tile = Pick<Schemas['WallPicture'], 'key' | 'mediaId' | 'crop' | 'ratio' | 'altText' | 'hasPicture'> & {
+  when: string;
+};
 
 /** A picture channel's own page as followers will see it, with this post in it: a wall of two columns, the second half a step lower. */
 export function Wall({ channel, check }: { channel: Channel; check: NetworkCheck | undefined }) {
@@ -29,6 +31,7 @@ export function Wall({ channel, check }: { channel: Channel; check: NetworkCheck
             key: 'this',
             mediaId: own.media,
             crop: own.crop ?? null,
+            ratio: own.crop ? own.crop.width / own.crop.height : null,
             altText: own.altText ?? '',
             hasPicture: true,
             when: 'This post',
