@@ -63,7 +63,9 @@ internal static class Capabilities
         services.AddScoped<ResultsGroups>();
         services.AddSingleton<KnownBanks>();
         services.AddSingleton<KnownScores>();
+        services.AddSingleton<KnownPasts>();
         services.AddScoped<BankReader>();
+        services.AddScoped<OlderReader>();
         services.AddScoped<LineUpReader>();
         services.AddScoped<ILineUpSource>(s => s.GetRequiredService<LineUpReader>());
         services.AddScoped<PlanActs>();

@@ -1,3 +1,4 @@
+using System.Runtime.InteropServices;
 using AbleLark.Core.Channels;
 using AbleLark.Core.Deliveries;
 using AbleLark.Core.Orders;
@@ -56,6 +57,49 @@ public sealed record OlderDeliveries(IReadOnlyList<OlderTurns> Turns, IReadOnlyL
     {
         LocalDate from = PlacesFrom(before);
         return [.. decisions.Where(d => d.MovedTo?.Date >= from && d.OriginDate < from).Select(d => d.Origin)];
+    }
+
+    /// <summary>Sums of parts of the past, put together: the same as if all of it had been summed up at once.</summary>
+    public static OlderDeliveries Together(IReadOnlyList<OlderDeliveries> parts)
+    {
+        if (parts is [var only])
+            return only;
+        Dictionary<(Id<Post>, Id<Channel>, int, string?), OlderTurns> turns = [];
+        Dictionary<(Id<Post>, Id<Channel>), OlderFailures> failures = [];
+        Dictionary<(Guid, Order, Id<Channel>, Id<Post>, Id<Slot>?), Draws> draws = [];
+        foreach (OlderDeliveries part in parts)
+        {
+            foreach (OlderTurns t in part.Turns)
+                Add(turns, (t.PostId, t.ChannelId, t.Wording, t.TextFingerprint), t, BothTurns);
+            foreach (OlderFailures f in part.Failures)
+                Add(failures, (f.PostId, f.ChannelId), f, BothFailures);
+            foreach (Draws d in part.Draws)
+                Add(draws, (d.Line, d.Order, d.ChannelId, d.PostId, d.SlotId), d, BothDraws);
+        }
+        return new([.. turns.Values], [.. failures.Values], [.. draws.Values]);
+
+        static void Add<TKey, T>(Dictionary<TKey, T> all, TKey key, T part, Func<T, T, T> both)
+            where TKey : notnull
+        {
+            ref T? place = ref CollectionsMarshal.GetValueRefOrAddDefault(all, key, out bool isThere);
+            place = isThere ? both(place!, part) : part;
+        }
+        static OlderTurns BothTurns(OlderTurns a, OlderTurns b) =>
+            a with
+            {
+                First = Instant.Min(a.First, b.First),
+                Last = Instant.Max(a.Last, b.Last),
+                LastDate = LocalDate.Max(a.LastDate, b.LastDate),
+            };
+        static OlderFailures BothFailures(OlderFailures a, OlderFailures b) =>
+            a with
+            {
+                IsOpen = a.IsOpen || b.IsOpen,
+                Front = Later(a.Front, b.Front),
+            };
+        static Draws BothDraws(Draws a, Draws b) => a with { Round = Later(a.Round, b.Round), Last = Instant.Max(a.Last, b.Last) };
+        static T? Later<T>(T? a, T? b)
+            where T : struct, IComparable<T> => a is { } one && (b is not { } other || one.CompareTo(other) >= 0) ? one : b;
     }
 
     /// <summary>Parts deliveries into those that are read one by one and the others, summed up.</summary>

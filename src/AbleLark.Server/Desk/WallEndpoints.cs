@@ -81,7 +81,13 @@ public static class WallEndpoints
         List<Id<MediaFile>> ids = [.. all.Select(p => new Id<MediaFile>(p.MediaId)).Distinct()];
         var files = await db
             .Media.Where(m => m.WorkspaceId == workspaceId && ids.Contains(m.Id))
-            .Select(m => new { m.Id, m.Width, m.Height, HasPoster = m.PosterHash != null })
+            .Select(m => new
+            {
+                m.Id,
+                m.Width,
+                m.Height,
+                HasPoster = m.PosterHash != null,
+            })
             .ToDictionaryAsync(m => m.Id.Value, cancellation);
         return
         [

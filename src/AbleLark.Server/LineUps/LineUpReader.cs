@@ -22,6 +22,7 @@ namespace AbleLark.Server.LineUps;
 public sealed class LineUpReader(
     LarkDb db,
     BankReader bank,
+    OlderReader older,
     NetworkBook networks,
     EarnedReader earned,
     KnownScores scores,
@@ -66,7 +67,7 @@ public sealed class LineUpReader(
             networks
         )
         {
-            Older = await OlderAsync(id, single, cancellation),
+            Older = await older.ReadAsync(id, single, cancellation),
             Outside =
             [
                 .. (
@@ -133,70 +134,4 @@ public sealed class LineUpReader(
                 Revision = d.Revision,
             })
             .ToListAsync(cancellation);
-
-    /// <summary>The others, summed up by the database; as <see cref="OlderDeliveries.Of"/> does.</summary>
-    private async Task<OlderDeliveries> OlderAsync(
-        Id<Workspace> id,
-        Expression<Func<Delivery, bool>> single,
-        CancellationToken cancellation
-    )
-    {
-        IQueryable<Delivery> older = db
-            .Deliveries.Where(d => d.WorkspaceId == id)
-            .Where(Expression.Lambda<Func<Delivery, bool>>(Expression.Not(single.Body), single.Parameters));
-        IQueryable<Delivery> turns = older.Where(d =>
-            d.State == DeliveryState.Sent || d.State == DeliveryState.MayHaveGoneOut || d.State == DeliveryState.PostItYourself
-        );
-        return new(
-            await turns
-                .GroupBy(d => new
-                {
-                    d.PostId,
-                    d.ChannelId,
-                    d.Wording,
-                    d.TextFingerprint,
-                })
-                .Select(g => new OlderTurns(
-                    g.Key.PostId,
-                    g.Key.ChannelId,
-                    g.Key.Wording,
-                    g.Key.TextFingerprint,
-                    g.Min(d => d.SentAt ?? d.At),
-                    g.Max(d => d.SentAt ?? d.At),
-                    g.Max(d => d.LocalDate)
-                ))
-                .ToListAsync(cancellation),
-            await older
-                .Where(d => d.State == DeliveryState.Refused || d.State == DeliveryState.MayHaveGoneOut || d.State == DeliveryState.Missed)
-                .GroupBy(d => new { d.PostId, d.ChannelId })
-                .Select(g => new OlderFailures(
-                    g.Key.PostId,
-                    g.Key.ChannelId,
-                    g.Any(d => d.State != DeliveryState.Missed && !d.DealtWith),
-                    g.Max(d => d.State == DeliveryState.Missed || (d.State == DeliveryState.Refused && d.DealtWith) ? (Instant?)d.At : null)
-                ))
-                .ToListAsync(cancellation),
-            await turns
-                .Where(d => d.DrawnBy != null && d.DrawnInOrder != null)
-                .GroupBy(d => new
-                {
-                    d.DrawnBy,
-                    d.DrawnInOrder,
-                    d.ChannelId,
-                    d.PostId,
-                    d.OriginKind,
-                    d.OriginId,
-                })
-                .Select(g => new Draws(
-                    g.Key.DrawnBy!.Value,
-                    g.Key.DrawnInOrder!.Value,
-                    g.Key.ChannelId,
-                    g.Key.PostId,
-                    g.Key.OriginKind == OriginKind.Place ? new Id<Slot>(g.Key.OriginId) : null,
-                    g.Max(d => d.Round),
-                    g.Max(d => d.At)
-                ))
-                .ToListAsync(cancellation)
-        );
-    }
 }

@@ -1,5 +1,6 @@
 using System.Text.Json;
 using AbleLark.Core.Bookings;
+using AbleLark.Core.Deliveries;
 using AbleLark.Core.LineUps;
 using AbleLark.Core.Outlooks;
 using AbleLark.Core.Rotas;
@@ -77,6 +78,38 @@ public sealed class OlderDeliveryTests
                     Assert.True(d.TurnAt < before && d.At < before && !Core.Deliveries.DeliveryStates.IsToCome(d.State));
             }
         );
+    }
+
+    [Fact]
+    public void Parts_of_the_past_put_together_are_what_all_of_it_adds_up_to()
+    {
+        int merged = 0;
+        Effort.Each(
+            200,
+            seed =>
+            {
+                (LineUpInput whole, Instant now) = Scene(seed);
+                Random chance = new(seed);
+                Instant before = OlderDeliveries.Before(now, whole.Channels);
+                // Each once more, some days earlier, in whichever part.
+                LineUpDelivery[] deliveries =
+                [
+                    .. whole.Deliveries,
+                    .. whole.Deliveries.Select(d => d with { Id = Id<Delivery>.New(), At = d.At - Duration.FromDays(chance.Next(9)) }),
+                ];
+                List<OlderDeliveries> parts =
+                [
+                    .. deliveries.GroupBy(_ => chance.Next(4)).Select(part => OlderDeliveries.Of(part, whole.Decisions, before).Older),
+                ];
+                OlderDeliveries all = OlderDeliveries.Of(deliveries, whole.Decisions, before).Older;
+                OlderDeliveries together = OlderDeliveries.Together(parts);
+                Assert.Equal(all.Turns.ToHashSet(), together.Turns.ToHashSet());
+                Assert.Equal(all.Failures.ToHashSet(), together.Failures.ToHashSet());
+                Assert.Equal(all.Draws.ToHashSet(), together.Draws.ToHashSet());
+                merged += parts.Sum(p => p.Turns.Count) - together.Turns.Count;
+            }
+        );
+        Assert.True(merged > Effort.Of(200), $"Only {merged} were of one kind in two parts: the test proves too little.");
     }
 
     [Fact]

@@ -75,22 +75,44 @@ public sealed class LineUpReaderTests(OwnWorkspaces own) : IClassFixture<OwnWork
         }
         await db.SaveChangesAsync();
 
-        LineUpInput read = await scope.ServiceProvider.GetRequiredService<LineUpReader>().ReadAsync(workspace, CancellationToken.None);
-        List<LineUpDelivery> all =
-        [
-            .. (await db.Deliveries.AsNoTracking().Where(d => d.WorkspaceId == workspace.Id).ToListAsync()).Select(LineUpDelivery.Of),
-        ];
-        // The clock moved on by some milliseconds since; no delivery lies in between.
-        (IReadOnlyList<LineUpDelivery> recent, OlderDeliveries older) = OlderDeliveries.Of(
-            all,
-            read.Decisions,
-            OlderDeliveries.Before(now, read.Channels)
-        );
-        Assert.Equal(recent.OrderBy(d => d.Id), read.Deliveries.OrderBy(d => d.Id));
-        Assert.Equal(InOrder(older.Turns), InOrder(read.Older.Turns));
-        Assert.Equal(InOrder(older.Failures), InOrder(read.Older.Failures));
-        Assert.Equal(InOrder(older.Draws), InOrder(read.Older.Draws));
-        Assert.All(new[] { older.Turns.Count, older.Failures.Count, older.Draws.Count, recent.Count }, n => Assert.True(n >= 8));
+        OlderDeliveries? before = null;
+        // What was summed up before is used again, whatever is written, taken away or moved across the edge of a quarter meanwhile.
+        for (int round = 0; round < 12; round++)
+        {
+            LineUpInput read = await scope.ServiceProvider.GetRequiredService<LineUpReader>().ReadAsync(workspace, CancellationToken.None);
+            List<LineUpDelivery> all =
+            [
+                .. (await db.Deliveries.AsNoTracking().Where(d => d.WorkspaceId == workspace.Id).ToListAsync()).Select(LineUpDelivery.Of),
+            ];
+            // The clock moved on by some milliseconds since; no delivery lies in between.
+            (IReadOnlyList<LineUpDelivery> recent, OlderDeliveries older) = OlderDeliveries.Of(
+                all,
+                read.Decisions,
+                OlderDeliveries.Before(now, read.Channels)
+            );
+            Assert.Equal(recent.OrderBy(d => d.Id), read.Deliveries.OrderBy(d => d.Id));
+            Assert.Equal(InOrder(older.Turns), InOrder(read.Older.Turns));
+            Assert.Equal(InOrder(older.Failures), InOrder(read.Older.Failures));
+            Assert.Equal(InOrder(older.Draws), InOrder(read.Older.Draws));
+            Assert.All(new[] { older.Turns.Count, older.Failures.Count, older.Draws.Count, recent.Count }, n => Assert.True(n >= 8));
+            // Nothing was written before an odd round: the very sums of the round before.
+            Assert.Equal(round % 2 == 1, ReferenceEquals(before, read.Older));
+            before = read.Older;
+            if (round % 2 == 0)
+                continue;
+            Guid one = all[chance.Next(all.Count)].Id.Value;
+            Guid old = all.Where(d => !recent.Contains(d)).Skip(chance.Next(100)).First().Id.Value;
+            await db.Database.ExecuteSqlAsync(
+                round switch
+                {
+                    1 => $"update deliveries set dealt_with = not dealt_with where id = {old}",
+                    3 => $"delete from deliveries where id = {old}",
+                    5 => $"update deliveries set local_date = local_date - 100, at = at - interval '100 days' where id in ({one}, {old})",
+                    7 => $"update deliveries set text_fingerprint = 'another', state = 'Sent', sent_at = at where id = {old}",
+                    _ => $"update deliveries set round = coalesce(round, 0) + 3, state = 'Sent', sent_at = at where id in ({old}, {one})",
+                }
+            );
+        }
 
         static IEnumerable<string> InOrder<T>(IEnumerable<T> rows)
             where T : notnull => rows.Select(r => r.ToString()!).Order(StringComparer.Ordinal);
