@@ -37,7 +37,7 @@ export function DayHours({
       {first > 0 && (
         <button
           type="button"
-          className="col-span-3 min-h-6 px-1 text-left text-faded text-sm hover:bg-wash print:hidden"
+          className="col-span-3 min-h-[24px] px-1 text-left text-faded text-sm hover:bg-wash print:hidden"
           onClick={() => setWhole(true)}
         >
           Nothing from 00:00 to {oClock(first)}. <span className="underline underline-offset-3">Show these hours</span>
@@ -70,7 +70,7 @@ export function DayHours({
                 <Link
                   to={to(write)}
                   aria-label={`Write a post for ${at}`}
-                  className="inline-flex min-h-6 items-center px-2 text-faded text-sm opacity-0 pointer-coarse:opacity-100 focus-visible:opacity-100 group-hover:opacity-100 print:hidden"
+                  className="inline-flex min-h-[24px] items-center px-2 text-faded text-sm opacity-0 pointer-coarse:opacity-100 focus-visible:opacity-100 group-hover:opacity-100 print:hidden"
                 >
                   + write a post for {at}
                 </Link>

@@ -152,7 +152,7 @@ export function NarrowedTo({ filters, onChange, onClear }: ChipsProps) {
       )}
       {filters.text && <Chip name="Title" label={`“${filters.text}”`} onRemove={() => onChange('text', [])} />}
       <li>
-        <button type="button" className="min-h-6 px-1 underline underline-offset-3 print:hidden" onClick={onClear}>
+        <button type="button" className="min-h-[24px] px-1 underline underline-offset-3 print:hidden" onClick={onClear}>
           Show all
         </button>
       </li>
@@ -177,7 +177,7 @@ function Chip({
         type="button"
         data-chip={label}
         title="Show the others too"
-        className="flex min-h-6 items-center gap-1.5 rounded-md bg-dawn-wash px-1.5 hover:bg-wash"
+        className="flex min-h-[24px] items-center gap-1.5 rounded-md bg-dawn-wash px-1.5 hover:bg-wash"
         onClick={onRemove}
       >
         {mark}

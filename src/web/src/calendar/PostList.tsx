@@ -37,7 +37,7 @@ export function PostList({ from, cards }: { from: string; cards: readonly PostTi
                 <button
                   type="button"
                   onClick={() => onChoose(of.map((c) => c.key))}
-                  className="link ml-2 min-h-6 font-normal font-text text-sm"
+                  className="link ml-2 min-h-[24px] font-normal font-text text-sm"
                 >
                   choose all {of.length} of this day
                 </button>
@@ -69,7 +69,7 @@ export function PostList({ from, cards }: { from: string; cards: readonly PostTi
                     data-entry={first.key}
                     aria-pressed={card.entries.some((e) => e.key === open)}
                     onClick={() => onOpen(first.key)}
-                    className={`min-h-6 text-left ${first.postId ? 'font-medium' : 'text-faded italic'} hover:underline`}
+                    className={`min-h-[24px] text-left ${first.postId ? 'font-medium' : 'text-faded italic'} hover:underline`}
                   >
                     {first.title ?? entryWord(first)}
                   </button>
